@@ -1,0 +1,55 @@
+// Package fault holds the one kind of error the rules of Lugtak return: a
+// value that says what is wrong, where, and what to do about it.
+package fault
+
+import (
+	"errors"
+	"fmt"
+)
+
+// Fault is a refusal by a rule. Code is stable and meant for programs; Field
+// names the input at fault; Detail and Remedy are sentences for people.
+type Fault struct {
+	Code   string
+	Field  string
+	Detail string
+	Remedy string
+	Column int // 1-based place in a text field; 0 where it has none
+}
+
+func (f *Fault) Error() string {
+	s := f.Detail
+	if f.Column > 0 {
+		s = fmt.Sprintf("column %d: %s", f.Column, s)
+	}
+	if f.Remedy != "" {
+		s += " " + f.Remedy
+	}
+	return s
+}
+
+// New makes a fault about one field.
+func New(code, field, detail, remedy string) *Fault {
+	return &Fault{Code: code, Field: field, Detail: detail, Remedy: remedy}
+}
+
+// As finds the fault in an error chain, or nil.
+func As(err error) *Fault {
+	var f *Fault
+	if errors.As(err, &f) {
+		return f
+	}
+	return nil
+}
+
+// In gives a copy of the fault that speaks of another field: a rule knows its
+// own argument, the caller knows what the user typed it into.
+func In(field string, err error) error {
+	f := As(err)
+	if f == nil {
+		return err
+	}
+	g := *f
+	g.Field = field
+	return &g
+}

@@ -1,0 +1,493 @@
+package job
+
+import (
+	"encoding/json"
+	"fmt"
+	"reflect"
+	"strings"
+	"testing"
+	"time"
+
+	"lugtak/core/fault"
+	"lugtak/core/operation"
+	"lugtak/core/pull"
+	"lugtak/core/vehicle"
+	"lugtak/core/wrench"
+)
+
+var (
+	morning = time.Date(2026, 11, 24, 8, 0, 0, 0, time.UTC)
+	big     = wrench.Tool{ID: "w", Name: "wrench", Kind: "click", MaxNm: 300, StepNm: 1, Drive: "1/2", LengthMM: 500, Calibrated: morning.AddDate(0, -1, 0)}
+)
+
+// bench is a job under test with a hand to work it.
+type bench struct {
+	t  *testing.T
+	s  *State
+	n  int
+	by string
+}
+
+// small is a plan with the shapes that matter: a bearing nut that is set in the
+// air, bolts that go round twice, a bracket on the brake, wheel nuts owed again.
+func small(t *testing.T) operation.Plan {
+	t.Helper()
+	op := operation.Operation{ID: "small", Title: "Small", Version: 1, Axle: "front", Steps: []operation.Step{
+		{ID: "crack", Verb: operation.Crack, Joint: "wheel", Title: "crack wheel", Minutes: 1, Position: operation.Ground},
+		{ID: "raise", Verb: operation.Move, Title: "raise", Minutes: 1, Position: operation.Ground, MovesTo: operation.Raised, Needs: []string{"crack"}, Puts: []string{"axle stand"}},
+		{ID: "off", Verb: operation.Remove, Joint: "wheel", Title: "wheel off", Minutes: 1, Position: operation.Raised},
+		{ID: "nutcrack", Verb: operation.Crack, Joint: "nut", Title: "nut loose", Minutes: 1},
+		{ID: "nutout", Verb: operation.Remove, Joint: "nut", Title: "nut out", Minutes: 1, Needs: []string{"nutcrack"}},
+		{ID: "boltout", Verb: operation.Remove, Joint: "bolts", Title: "bolts out", Minutes: 1},
+		{ID: "bracketout", Verb: operation.Remove, Joint: "bracket", Title: "bracket out", Minutes: 1},
+		{ID: "soak", Verb: operation.Soak, Title: "soak", Minutes: 10},
+		{ID: "boltin", Verb: operation.Start, Joint: "bolts", Title: "bolts in", Minutes: 1, Needs: []string{"boltout"}},
+		{ID: "bolt1", Verb: operation.Tighten, Joint: "bolts", Stages: []int{1, 1}, Title: "round 1", Minutes: 1},
+		{ID: "bolt2", Verb: operation.Tighten, Joint: "bolts", Stages: []int{2, 2}, Title: "round 2", Minutes: 1, Needs: []string{"bolt1"}},
+		{ID: "bracketin", Verb: operation.Start, Joint: "bracket", Title: "bracket in", Minutes: 1, Needs: []string{"bracketout"}},
+		{ID: "bracket1", Verb: operation.Tighten, Joint: "bracket", Title: "bracket tight", Minutes: 1},
+		{ID: "nutin", Verb: operation.Start, Joint: "nut", Title: "nut in", Minutes: 1, Needs: []string{"nutout"}},
+		{ID: "pedal", Verb: operation.Act, Title: "pump", Minutes: 1, Proves: "pedal"},
+		{ID: "hold", Verb: operation.Act, Title: "hold the hub", Minutes: 1, Holds: true},
+		{ID: "nut1", Verb: operation.Tighten, Joint: "nut", Title: "nut tight", Minutes: 1},
+		{ID: "wheelin", Verb: operation.Start, Joint: "wheel", Title: "wheel on", Minutes: 1, Needs: []string{"off"}},
+		{ID: "lower", Verb: operation.Move, Title: "lower", Minutes: 1, MovesTo: operation.Touching, Takes: []string{"axle stand"}, Needs: []string{"wheelin"}},
+		{ID: "wheel1", Verb: operation.Tighten, Joint: "wheel", Title: "wheel tight", Minutes: 1},
+		{ID: "drive", Verb: operation.Drive, Title: "drive", Minutes: 1, Proves: "drive", Needs: []string{"pedal", "wheel1"}},
+		{ID: "again", Verb: operation.Tighten, Joint: "wheel", Again: true, Title: "again", Minutes: 1, Needs: []string{"drive"}},
+	}, Joints: []operation.Joint{
+		{Key: "wheel", Spec: "hub.front.wheel", Title: "wheel nuts", One: "wheel nut", System: "wheel", Star: true, Again: true, At: make([]operation.Point, 4)},
+		{Key: "nut", Spec: "hub.front.axle", Title: "axle nut", One: "axle nut", System: "hub", Bears: true, At: make([]operation.Point, 1)},
+		{Key: "bolts", Spec: "hub.front.knuckle", Title: "knuckle bolts", One: "knuckle bolt", System: "hub", At: make([]operation.Point, 3)},
+		{Key: "bracket", Spec: "brake.front.bracket", Title: "bracket", One: "bracket bolt", System: operation.Brake, At: make([]operation.Point, 1)},
+	}}
+	pat := vehicle.Pattern{ID: "p", Name: "P", Operations: []string{"small"}, Spec: map[string]vehicle.Spec{
+		"hub.front.wheel":     {Recipe: "130 Nm ×2", Thread: "M14x1.5", Class: "10.9", Condition: "wheel on ground", Source: "invented"},
+		"hub.front.axle":      {Recipe: "150 Nm; back off full; 80 Nm + 45°", Thread: "M24x1.5", Class: "8.8", Condition: "hanging", Held: true, Source: "invented"},
+		"hub.front.knuckle":   {Recipe: "60 Nm + 90°", Thread: "M12x1.5", Class: "10.9", Condition: "any", Renew: true, Hardware: "bolt", Source: "invented"},
+		"brake.front.bracket": {Recipe: "115 Nm", Thread: "M12x1.5", Class: "10.9", Condition: "any", Source: "invented"},
+	}}
+	plan, err := operation.Compile(op, pat, "FL")
+	if err != nil {
+		t.Fatal(err)
+	}
+	return plan
+}
+
+func begin(t *testing.T) *bench {
+	t.Helper()
+	b := &bench{t: t, s: Replay(nil), by: "technician A"}
+	b.must(Started{Vehicle: vehicle.Vehicle{ID: "v", Fleet: "Q-14"}, Complaint: "hum", OdometerKM: 1, Plan: small(t), Second: []string{"brake", "steering"}})
+	return b
+}
+
+func (b *bench) meta() Meta {
+	b.n++
+	id := fmt.Sprintf("c%d", b.n)
+	if b.n == 1 {
+		id = "start:job1"
+	}
+	return Meta{ID: id, By: b.by, Role: Technician, At: morning.Add(time.Duration(b.n) * time.Minute)}
+}
+
+func (b *bench) do(m Meta, c Command) error {
+	ev, err := Decide(b.s, m, c)
+	for _, e := range ev {
+		b.s = Apply(b.s, e)
+	}
+	return err
+}
+
+func (b *bench) must(c Command) {
+	b.t.Helper()
+	if err := b.do(b.meta(), c); err != nil {
+		b.t.Fatalf("%T %+v: %v", c, c, err)
+	}
+}
+
+func (b *bench) refused(c Command, code, says string) {
+	b.t.Helper()
+	before := b.s
+	err := b.do(b.meta(), c)
+	f := fault.As(err)
+	if f == nil || f.Code != code || f.Remedy == "" || !strings.Contains(f.Error(), says) {
+		b.t.Errorf("%T %+v: %v; want %s saying %q with a remedy", c, c, err, code, says)
+	}
+	if b.s != before {
+		b.t.Errorf("%T: a refusal left a trace", c)
+	}
+}
+
+func (b *bench) step(ids ...string) {
+	b.t.Helper()
+	for _, id := range ids {
+		st := b.s.Plan.Step(id)
+		switch st.Verb {
+		case operation.Crack, operation.Remove, operation.Start:
+			b.must(Worked{Step: id, Renewed: true})
+		case operation.Tighten:
+			for b.s.Current(st) != "" && !b.s.StepDone(id) {
+				b.must(b.pull(id, 0))
+			}
+		default:
+			b.must(StepDone{Step: id})
+		}
+	}
+}
+
+// pull is a good pull at the step's exact next fastener, off by a factor.
+func (b *bench) pull(step string, off float64) Pull {
+	st := b.s.Plan.Step(step)
+	l := b.s.Current(st)
+	stage := b.s.Fasteners[st.Joint+"#"+l].Done
+	return Pull{Step: step, Joint: st.Joint, Letter: l, Tool: big, Reading: b.s.Stages(st.Joint)[stage].Target() * (1 + off), Keep: true}
+}
+
+var toTheWheel = []string{"crack", "raise", "off", "nutcrack", "nutout", "boltout", "bracketout", "soak", "boltin", "bolt1", "bolt2", "bracketin", "bracket1", "nutin", "pedal", "hold", "nut1", "wheelin"}
+
+func TestWholeJob(t *testing.T) {
+	b := begin(t)
+	b.step(toTheWheel...)
+	b.step("lower", "wheel1", "drive", "again")
+	if n := len(b.s.Owed()); n != 0 {
+		t.Fatalf("%d owed", n)
+	}
+	b.must(Signed{})
+	b.refused(StepDone{Step: "pedal"}, CodeSigned, "closed")
+	b.refused(Reopened{Reason: "x"}, CodeRole, "foreman")
+	m := b.meta()
+	m.Role = Foreman
+	if err := b.do(m, Reopened{Reason: "the owner came back"}); err != nil || b.s.Signature != nil {
+		t.Errorf("reopening: %v", err)
+	}
+}
+
+// A touched fastener is a debt until it is proved.
+func TestDebt(t *testing.T) {
+	b := begin(t)
+	if len(b.s.Owed()) != 0 {
+		t.Error("a debt before anything was touched")
+	}
+	b.must(Worked{Step: "crack", Letters: []string{"2"}})
+	if o := b.s.Owed(); len(o) != 1 || o[0].ID() != "hub.FL.wheel#2" || o[0].Mark() != Loose {
+		t.Errorf("owed %v", o)
+	}
+}
+
+func TestWrongConditionIsRefused(t *testing.T) {
+	b := begin(t)
+	b.step("crack", "raise", "off", "nutcrack", "nutout", "nutin", "wheelin")
+	b.refused(b.pull("wheel1", 0), CodeCondition, "still hangs")
+	b.refused(b.pull("nut1", 0), CodeCondition, "hold the hub")
+	b.refused(StepDone{Step: "lower"}, CodeCondition, "no weight may roll")
+	b.step("hold", "nut1", "lower", "wheel1")
+}
+
+func TestLowerRefusalSaysWhy(t *testing.T) {
+	b := begin(t)
+	b.step("crack", "raise", "off", "wheelin")
+	b.step("lower") // the nut was never touched: the bearing is as it was
+	if b.s.Position != operation.Touching {
+		t.Errorf("position %q", b.s.Position)
+	}
+}
+
+func TestRoundAndRound(t *testing.T) {
+	b := begin(t)
+	b.step("boltout", "boltin")
+	var went []string
+	for _, step := range []string{"bolt1", "bolt2"} {
+		st := b.s.Plan.Step(step)
+		for !b.s.StepDone(step) {
+			l := b.s.Current(st)
+			went = append(went, l)
+			b.must(b.pull(step, 0))
+		}
+	}
+	if got := strings.Join(went, ""); got != "ABCABC" {
+		t.Errorf("went round %s", got)
+	}
+	b = begin(t)
+	b.step("boltout", "boltin")
+	b.must(b.pull("bolt1", 0))
+	p := b.pull("bolt2", 0)
+	p.Letter, p.Reading = "A", 90
+	b.refused(p, CodeOrder, "knuckle bolt B still lacks round 1")
+}
+
+func TestStarOrder(t *testing.T) {
+	b := begin(t)
+	b.step("crack", "raise", "off", "wheelin", "lower")
+	var went []string
+	for st := b.s.Plan.Step("wheel1"); !b.s.StepDone("wheel1"); {
+		went = append(went, b.s.Current(st))
+		b.must(b.pull("wheel1", 0))
+	}
+	if got := strings.Join(went, ""); got != "13241324" {
+		t.Errorf("star order %s", got)
+	}
+	if f := b.s.Fasteners["hub.FL.wheel#1"]; !f.Owed() || f.Mark() != Between {
+		t.Errorf("before the drive the wheel nut is %s", f.Mark())
+	}
+}
+
+func TestBadPullIsRecordedAndPaysNothing(t *testing.T) {
+	b := begin(t)
+	b.step("boltout", "boltin")
+	b.must(b.pull("bolt1", -0.2))
+	f := b.s.Fasteners["hub.FL.knuckle#A"]
+	if f.Done != 0 || len(f.Pulls) != 1 || b.s.Pulls[f.Pulls[0]].Result.Signature != pull.Low {
+		t.Errorf("%+v", f)
+	}
+	b.must(b.pull("bolt1", 0))
+	if f := b.s.Fasteners["hub.FL.knuckle#A"]; f.Done != 1 || len(f.Pulls) != 2 {
+		t.Errorf("%+v", f)
+	}
+}
+
+func TestKeepLater(t *testing.T) {
+	b := begin(t)
+	b.step("boltout", "boltin")
+	p := b.pull("bolt1", 0)
+	p.Keep = false
+	b.must(p)
+	id := b.s.PullOrder[0]
+	if b.s.Fasteners["hub.FL.knuckle#A"].Done != 0 {
+		t.Error("a pull not kept pays")
+	}
+	b.must(Kept{Pull: id})
+	b.must(Kept{Pull: id}) // twice is harmless
+	if b.s.Fasteners["hub.FL.knuckle#A"].Done != 1 {
+		t.Error("a kept pull does not pay")
+	}
+}
+
+func TestRepeatedIDIsHarmless(t *testing.T) {
+	b := begin(t)
+	b.step("boltout", "boltin")
+	m, p := b.meta(), b.pull("bolt1", 0)
+	for range 3 {
+		if err := b.do(m, p); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if n := len(b.s.PullOrder); n != 1 {
+		t.Errorf("%d pulls recorded", n)
+	}
+}
+
+func TestTwoTablets(t *testing.T) {
+	b := begin(t)
+	b.step("boltout", "boltin", "bracketout", "bracketin")
+	seen := b.s.Seq
+	b.must(b.pull("bolt1", 0))
+	m := b.meta()
+	m.Seq = seen
+	p := b.pull("bolt1", 0)
+	p.Letter = "A"
+	if f := fault.As(b.do(m, p)); f == nil || f.Code != CodeStale {
+		t.Errorf("a pull on an old view: %v", f)
+	}
+	m = b.meta()
+	m.Seq = seen // elsewhere in the job the old view is good enough
+	if err := b.do(m, b.pull("bracket1", 0)); err != nil {
+		t.Errorf("the second tablet at another joint: %v", err)
+	}
+	m = b.meta()
+	m.Seq = seen
+	if f := fault.As(b.do(m, Signed{})); f == nil || f.Code != CodeStale {
+		t.Errorf("signing on an old view: %v", f)
+	}
+}
+
+func TestStrikeOpensTheDebtAgain(t *testing.T) {
+	b := begin(t)
+	b.step(toTheWheel...)
+	b.step("lower", "wheel1", "drive", "again")
+	f := b.s.Fasteners["brake.FL.bracket#A"]
+	b.refused(Struck{Pull: f.Pulls[0]}, "missing", "few words")
+	b.must(Struck{Pull: f.Pulls[0], Reason: "read 115 off the wrong wrench"})
+	if !b.s.Fasteners["brake.FL.bracket#A"].Owed() || b.s.StepDone("bracket1") {
+		t.Error("a struck pull still pays")
+	}
+	if p := b.s.Pulls[f.Pulls[0]]; p.StruckWhy == "" || p.Result.PeakNm == 0 {
+		t.Error("a struck pull is no longer readable")
+	}
+	b.refused(Signed{}, CodeGate, "owed")
+	b.step("bracket1")
+	b.must(Signed{})
+}
+
+func TestEachGateRefusesTheSignature(t *testing.T) {
+	all := append(append([]string{}, toTheWheel...), "lower", "wheel1", "drive", "again")
+	for _, c := range []struct {
+		name string
+		skip string
+		with func(b *bench)
+		says string
+	}{
+		{"a fastener owed", "bracket1", nil, "Bracket bolt A owed"},
+		{"pedal not pumped", "pedal", func(b *bench) {}, "pedal"},
+		{"wheel nuts not done again", "again", nil, "again after the drive"},
+		{"support not counted out", "", func(b *bench) {
+			b.s = b.s.clone()
+			b.s.Steps["lower"].Done = false
+		}, "axle stand"},
+		{"trouble open", "", func(b *bench) { b.must(Troubled{Step: "soak", What: "a bolt sheared"}) }, "sheared"},
+	} {
+		b := begin(t)
+		for _, id := range all {
+			if id == c.skip || (c.skip == "pedal" && (id == "drive" || id == "again")) {
+				continue
+			}
+			b.step(id)
+		}
+		if c.with != nil {
+			c.with(b)
+		}
+		err := b.do(b.meta(), Signed{})
+		f := fault.As(err)
+		if f == nil || f.Code != CodeGate {
+			t.Errorf("%s: %v", c.name, err)
+			continue
+		}
+		found := false
+		for _, g := range b.s.Gates() {
+			if !g.Met && strings.Contains(g.Title, c.says) && g.Remedy != "" {
+				found = true
+			}
+		}
+		if !found {
+			t.Errorf("%s: no open gate says %q", c.name, c.says)
+		}
+	}
+}
+
+func TestDeviation(t *testing.T) {
+	b := begin(t)
+	b.step("crack")
+	debt := "debt:hub.FL.wheel#1"
+	b.refused(Deviated{Gate: debt}, "missing", "few words")
+	b.must(Deviated{Gate: debt, Reason: "locking nut, key lost, tight by feel"})
+	if f := b.s.Fasteners["hub.FL.wheel#1"]; f.Mark() != Excused || f.Owed() {
+		t.Errorf("mark %s", f.Mark())
+	}
+	b.refused(Deviated{Gate: "pedal", Reason: "in a hurry"}, CodeGate, "No signature")
+	b.step("bracketout")
+	brake := "debt:brake.FL.bracket#A"
+	b.refused(Deviated{Gate: brake, Reason: "no room for the wrench"}, "missing", "second person")
+	m := b.meta()
+	m.Second = b.by
+	if f := fault.As(b.do(m, Deviated{Gate: brake, Reason: "no room"})); f == nil || f.Field != "" && f.Field != "second" || f.Code != "bad_choice" {
+		t.Errorf("signing twice oneself: %v", f)
+	}
+	m = b.meta()
+	m.Second = "technician B"
+	if err := b.do(m, Deviated{Gate: brake, Reason: "no room for the wrench"}); err != nil {
+		t.Fatal(err)
+	}
+	if d := b.s.Deviation(brake); d == nil || d.Second != "technician B" || d.By != b.by {
+		t.Errorf("%+v", d)
+	}
+}
+
+func TestOneTimeHardware(t *testing.T) {
+	b := begin(t)
+	b.step("boltout")
+	b.refused(Worked{Step: "boltin"}, CodeGate, "new ones")
+	b.must(Deviated{Gate: "renew:hub.FL.knuckle", Reason: "none to be had on the island; length measured"})
+	b.must(Worked{Step: "boltin"})
+}
+
+func TestTroubleAtOneFastener(t *testing.T) {
+	b := begin(t)
+	b.must(Troubled{Step: "boltout", Letter: "B", What: "stuck"})
+	b.must(Worked{Step: "boltout"})
+	f := b.s.Fasteners["hub.FL.knuckle#B"]
+	if f.Mark() != InTrouble || b.s.StepDone("boltout") {
+		t.Errorf("mark %s", f.Mark())
+	}
+	if next := b.s.Next(); next == "boltout" {
+		t.Error("a step whose last fastener is stuck comes next")
+	}
+	b.must(Cleared{Trouble: b.s.Troubles[0].ID, How: "soaked once more, long bar"})
+	b.must(Worked{Step: "boltout"})
+	if !b.s.StepDone("boltout") {
+		t.Error("the step does not end")
+	}
+}
+
+func TestLaterGoesOn(t *testing.T) {
+	b := begin(t)
+	first := b.s.Next()
+	b.must(Postponed{Step: first})
+	if b.s.Next() == first {
+		t.Error("a step put off comes next again")
+	}
+}
+
+func TestUndo(t *testing.T) {
+	b := begin(t)
+	b.step("crack")
+	b.must(StepUndone{Step: "crack", Reason: "wrong wheel"})
+	if len(b.s.Owed()) != 0 || b.s.StepDone("crack") {
+		t.Error("taking back left a debt")
+	}
+	b.step("crack", "raise")
+	b.refused(StepUndone{Step: "crack", Reason: "x"}, CodeOrder, "rests on it")
+	b.refused(StepUndone{Step: "raise", Reason: "x"}, CodeOrder, "unmoved")
+}
+
+func TestOverdueWrench(t *testing.T) {
+	b := begin(t)
+	b.step("boltout", "boltin")
+	p := b.pull("bolt1", 0)
+	p.Tool.Calibrated = morning.AddDate(-2, 0, 0)
+	b.refused(p, "tool", "calibration")
+	p = b.pull("bolt1", 0)
+	p.Tool.MaxNm = 1000
+	b.refused(p, "tool", "a fifth")
+}
+
+func TestReaderWritesNothing(t *testing.T) {
+	b := begin(t)
+	m := b.meta()
+	m.Role = Reader
+	if f := fault.As(b.do(m, StepDone{Step: "pedal"})); f == nil || f.Code != CodeRole {
+		t.Errorf("%v", f)
+	}
+}
+
+// Law: a state replayed from the journal's JSON is the state that was.
+func TestReplayIsTheState(t *testing.T) {
+	var journal []Event
+	ev, err := Decide(Replay(nil), Meta{ID: "start:j", By: "a", Role: Technician, At: morning}, Started{Complaint: "hum", Plan: small(t)})
+	if err != nil {
+		t.Fatal(err)
+	}
+	journal = append(journal, ev...)
+	s := Replay(journal)
+	for i, c := range []Command{Worked{Step: "crack"}, Postponed{Step: "raise"}, StepDone{Step: "raise"}, Troubled{Step: "off", Letter: "3", What: "rounded"},
+		Found{Text: "a wet connector"}, Stocked{Part: "hub.FL.knuckle", Status: "ordered"}, Worked{Step: "boltout"}, Worked{Step: "boltin", Renewed: true},
+		Pull{Step: "bolt1", Joint: "hub.FL.knuckle", Letter: "A", Tool: big, Reading: 60, Keep: true}} {
+		ev, err := Decide(s, Meta{ID: fmt.Sprint("e", i), By: "a", Role: Technician, At: morning}, c)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, e := range ev {
+			s = Apply(s, e)
+			journal = append(journal, e)
+		}
+	}
+	data, err := json.Marshal(journal)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var back []Event
+	if err := json.Unmarshal(data, &back); err != nil {
+		t.Fatal(err)
+	}
+	if again := Replay(back); !reflect.DeepEqual(again, s) {
+		t.Error("the replayed state differs")
+	}
+}

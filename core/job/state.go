@@ -1,0 +1,432 @@
+package job
+
+import (
+	"maps"
+	"slices"
+	"time"
+
+	"lugtak/core/operation"
+	"lugtak/core/pull"
+	"lugtak/core/recipe"
+	"lugtak/core/vehicle"
+)
+
+// State is what a job's events add up to.
+type State struct {
+	ID         string
+	Seq        int
+	Started    time.Time
+	StartedBy  string
+	Vehicle    vehicle.Vehicle
+	Complaint  string
+	OdometerKM int
+	Plan       *operation.Plan
+	Second     []string
+	Position   operation.Position
+	Held       bool // rotation is held
+	Steps      map[string]*StepState
+	Fasteners  map[string]*Fastener // by joint#letter
+	Soaks      []Soaking
+	Troubles   []Trouble
+	Deviations []Deviation
+	Parts      map[string]string
+	Findings   []Finding
+	Pulls      map[string]*PullRecord // by event id
+	PullOrder  []string
+	Signature  *Signature
+	seen       map[string]bool
+	stages     map[string][]recipe.Stage // parsed once per job
+	Last       time.Time
+	LastBy     string
+}
+
+// StepState is how far a step is.
+type StepState struct {
+	Done      bool
+	Postponed bool
+	Letters   []string // worked so far
+	Choice    string
+	Note      string
+	By        string
+	At        time.Time
+	Seq       int
+}
+
+// Mark is how far a fastener is.
+type Mark string
+
+// The marks, which are also the forms of the fastener sign.
+const (
+	Rest      Mark = "rest"
+	Loose     Mark = "loose"
+	Out       Mark = "out"
+	InHand    Mark = "hand"
+	SnugMark  Mark = "snug"
+	Between   Mark = "stage"
+	Proved    Mark = "proved"
+	Excused   Mark = "deviation"
+	InTrouble Mark = "problem"
+)
+
+// Fastener is one bolt or nut.
+type Fastener struct {
+	Joint   string
+	Letter  string
+	Phase   Mark // rest, loose, out or hand; what follows is in Done
+	Done    int  // stages proved
+	Stages  int
+	Renewed bool
+	Waived  bool // a deviation was signed for it
+	Trouble string
+	Pulls   []string
+	Seq     int // of the last event that touched it
+}
+
+// ID names the fastener: "hub.FL.knuckle#A".
+func (f *Fastener) ID() string { return f.Joint + "#" + f.Letter }
+
+// Mark is the sign it carries.
+func (f *Fastener) Mark() Mark {
+	switch {
+	case f.Trouble != "":
+		return InTrouble
+	case f.Phase == Rest:
+		return Rest
+	case f.Waived:
+		return Excused
+	case f.Done >= f.Stages:
+		return Proved
+	case f.Done == 0:
+		return f.Phase
+	case f.Done == 1 && f.Stages > 2:
+		return SnugMark
+	}
+	return Between
+}
+
+// Owed says that the fastener was disturbed and is not yet proved tight.
+func (f *Fastener) Owed() bool {
+	return f.Phase != Rest && !f.Waived && (f.Done < f.Stages || f.Trouble != "")
+}
+
+// Soaking is a soak set going.
+type Soaking struct {
+	Step  string
+	Title string
+	Start time.Time
+	End   time.Time
+}
+
+// Trouble is what went wrong at a step or fastener.
+type Trouble struct {
+	ID string
+	Troubled
+	By      string
+	At      time.Time
+	Cleared *Cleared
+}
+
+// Deviation is a gate passed over.
+type Deviation struct {
+	Deviated
+	By string
+	At time.Time
+}
+
+// Finding is something for the owner.
+type Finding struct {
+	Text string
+	By   string
+	At   time.Time
+}
+
+// PullRecord is a pull in the ledger, without its trace.
+type PullRecord struct {
+	ID string
+	Pulled
+	By        string
+	At        time.Time
+	Seq       int
+	StruckWhy string
+	StruckBy  string
+}
+
+// Signature ends a job.
+type Signature struct {
+	By   string
+	Role string
+	At   time.Time
+	Note string
+}
+
+// Apply gives the state with one more event. It never refuses: what is in the
+// journal happened. The state passed in stays as it was, so readers may share it.
+func Apply(s *State, e Event) *State {
+	next := s.clone()
+	next.apply(e)
+	return next
+}
+
+// Replay adds up a whole journal.
+func Replay(events []Event) *State {
+	s := (&State{}).clone()
+	for _, e := range events {
+		s.apply(e)
+	}
+	return s
+}
+
+func (s *State) clone() *State {
+	c := *s
+	c.seen, c.Parts = cloneMap(s.seen), cloneMap(s.Parts)
+	c.Steps, c.Fasteners, c.Pulls = clonePointers(s.Steps), clonePointers(s.Fasteners), clonePointers(s.Pulls)
+	c.Soaks, c.Troubles = slices.Clone(s.Soaks), slices.Clone(s.Troubles)
+	c.Deviations, c.Findings, c.PullOrder = slices.Clip(s.Deviations), slices.Clip(s.Findings), slices.Clip(s.PullOrder)
+	return &c
+}
+
+func cloneMap[V any](m map[string]V) map[string]V {
+	c := make(map[string]V, len(m)+1)
+	maps.Copy(c, m)
+	return c
+}
+
+func clonePointers[V any](m map[string]*V) map[string]*V {
+	c := make(map[string]*V, len(m)+1)
+	for k, v := range m {
+		x := *v
+		c[k] = &x
+	}
+	return c
+}
+
+func (s *State) apply(e Event) {
+	s.seen[e.ID] = true
+	s.Seq, s.Last, s.LastBy = e.Seq, e.At, e.By
+	switch b := e.Body.(type) {
+	case Started:
+		s.start(e, b)
+	case StepDone:
+		st := s.Steps[b.Step]
+		*st = StepState{Done: true, Letters: st.Letters, Choice: b.Choice, Note: b.Note, By: e.By, At: e.At, Seq: e.Seq}
+		s.effects(s.Plan.Step(b.Step), e.At)
+	case StepUndone:
+		s.undo(b, e.Seq)
+	case Postponed:
+		s.Steps[b.Step].Postponed = true
+	case Worked:
+		s.work(e, b)
+	case Pulled:
+		s.pull(e, b)
+	case Kept:
+		if p := s.Pulls[b.Pull]; p != nil && !p.Kept {
+			p.Kept = true
+			s.count(p, e.Seq)
+		}
+	case Struck:
+		if p := s.Pulls[b.Pull]; p != nil {
+			p.StruckWhy, p.StruckBy = b.Reason, e.By
+			if f := s.Fasteners[p.Joint+"#"+p.Letter]; f != nil {
+				f.Seq = e.Seq
+				if p.Kept && p.Result.Verdict == pull.Keep {
+					f.Done = min(f.Done, p.Stage)
+				}
+			}
+		}
+	case Slackened:
+		if f := s.Fasteners[b.Joint+"#"+b.Letter]; f != nil {
+			f.Phase, f.Done, f.Seq, f.Waived = InHand, 0, e.Seq, false
+			f.Renewed = b.Renewed
+		}
+	case Troubled:
+		s.Troubles = append(s.Troubles, Trouble{ID: e.ID, Troubled: b, By: e.By, At: e.At})
+		if f := s.Fasteners[b.Joint+"#"+b.Letter]; f != nil {
+			f.Trouble, f.Seq = e.ID, e.Seq
+			if f.Phase == Rest { // touched is touched
+				f.Phase = Loose
+			}
+		}
+	case Cleared:
+		for i := range s.Troubles {
+			t := &s.Troubles[i]
+			if t.ID != b.Trouble {
+				continue
+			}
+			c := b
+			t.Cleared = &c
+			if f := s.Fasteners[t.Joint+"#"+t.Letter]; f != nil {
+				f.Trouble, f.Seq = "", e.Seq
+				f.Renewed = f.Renewed || b.Renewed
+			}
+		}
+	case Stocked:
+		s.Parts[b.Part] = b.Status
+	case Deviated:
+		s.Deviations = append(s.Deviations, Deviation{Deviated: b, By: e.By, At: e.At})
+		if id, ok := debtOf(b.Gate); ok && s.Fasteners[id] != nil {
+			s.Fasteners[id].Waived, s.Fasteners[id].Seq = true, e.Seq
+		}
+	case Found:
+		s.Findings = append(s.Findings, Finding{Text: b.Text, By: e.By, At: e.At})
+	case Signed:
+		s.Signature = &Signature{By: e.By, Role: b.Role, At: e.At, Note: b.Note}
+	case Reopened:
+		s.Signature = nil
+	}
+}
+
+func (s *State) start(e Event, b Started) {
+	s.ID, s.Started, s.StartedBy = e.Job, e.At, e.By
+	s.Vehicle, s.Complaint, s.OdometerKM, s.Second = b.Vehicle, b.Complaint, b.OdometerKM, b.Second
+	plan := b.Plan
+	s.Plan = &plan
+	s.Position = operation.Ground
+	s.stages = map[string][]recipe.Stage{}
+	for _, st := range plan.Steps {
+		s.Steps[st.ID] = &StepState{}
+	}
+	for i := range plan.Joints {
+		j := &plan.Joints[i]
+		s.stages[j.ID] = j.Stages()
+		for _, l := range j.Letters {
+			s.Fasteners[j.ID+"#"+l] = &Fastener{Joint: j.ID, Letter: l, Phase: Rest, Stages: len(s.stages[j.ID])}
+		}
+	}
+}
+
+// effects are what a kept step changes on the vehicle.
+func (s *State) effects(st *operation.Step, at time.Time) {
+	if st.MovesTo != "" {
+		s.Position = st.MovesTo
+	}
+	if st.Holds {
+		s.Held = true
+	}
+	if st.LetsGo {
+		s.Held = false
+	}
+	if st.Verb == operation.Soak {
+		s.Soaks = append(s.Soaks, Soaking{Step: st.ID, Title: st.Title, Start: at, End: at.Add(time.Duration(st.Minutes * float64(time.Minute)))})
+	}
+}
+
+func (s *State) undo(b StepUndone, seq int) {
+	st, state := s.Plan.Step(b.Step), s.Steps[b.Step]
+	back := map[operation.Verb][2]Mark{operation.Crack: {Loose, Rest}, operation.Remove: {Out, Loose}, operation.Start: {InHand, Out}}[st.Verb]
+	for _, l := range state.Letters {
+		if f := s.Fasteners[st.Joint+"#"+l]; f != nil && f.Phase == back[0] && f.Done == 0 {
+			f.Phase, f.Seq = back[1], seq
+		}
+	}
+	if st.Holds {
+		s.Held = false
+	}
+	if st.LetsGo {
+		s.Held = true
+	}
+	s.Soaks = slices.DeleteFunc(s.Soaks, func(k Soaking) bool { return k.Step == b.Step })
+	*state = StepState{Seq: seq}
+}
+
+func (s *State) work(e Event, b Worked) {
+	st := s.Steps[b.Step]
+	for _, l := range b.Letters {
+		f := s.Fasteners[b.Joint+"#"+l]
+		f.Seq = e.Seq
+		switch b.Verb {
+		case operation.Crack:
+			f.Phase = Loose
+		case operation.Remove:
+			f.Phase = Out
+		case operation.Start:
+			f.Phase, f.Renewed = InHand, b.Renewed
+		}
+		f.Done, f.Waived = 0, false
+		if !slices.Contains(st.Letters, l) {
+			st.Letters = append(slices.Clip(st.Letters), l)
+		}
+	}
+	st.Postponed, st.Seq, st.By, st.At = false, e.Seq, e.By, e.At
+	st.Done = len(st.Letters) == len(s.Plan.Joint(b.Joint).Letters)
+}
+
+func (s *State) pull(e Event, b Pulled) {
+	b.Trace = nil // the journal keeps it
+	p := &PullRecord{ID: e.ID, Pulled: b, By: e.By, At: e.At, Seq: e.Seq}
+	s.Pulls[e.ID] = p
+	s.PullOrder = append(s.PullOrder, e.ID)
+	f := s.Fasteners[b.Joint+"#"+b.Letter]
+	f.Pulls = append(slices.Clip(f.Pulls), e.ID)
+	f.Seq = e.Seq
+	if st := s.Steps[b.Step]; st != nil {
+		st.Postponed = false
+	}
+	if b.Kept {
+		s.count(p, e.Seq)
+	}
+}
+
+// count pays a stage with a kept pull that was good, and notes where one that
+// went too far leaves the fastener.
+func (s *State) count(p *PullRecord, seq int) {
+	f := s.Fasteners[p.Joint+"#"+p.Letter]
+	f.Seq = seq
+	if p.Result.Verdict == pull.Keep && f.Done == p.Stage {
+		f.Done++
+	}
+}
+
+// Stages are the parsed stages of a joint.
+func (s *State) Stages(joint string) []recipe.Stage { return s.stages[joint] }
+
+// Owed lists the fasteners owed, in the order of the plan.
+func (s *State) Owed() []*Fastener {
+	var out []*Fastener
+	for _, j := range s.Plan.Joints {
+		for _, l := range j.Letters {
+			if f := s.Fasteners[j.ID+"#"+l]; f.Owed() {
+				out = append(out, f)
+			}
+		}
+	}
+	return out
+}
+
+// SupportsIn counts what was put in and not yet taken out, from the kept steps.
+func (s *State) SupportsIn() map[string]int {
+	in := map[string]int{}
+	for _, st := range s.Plan.Steps {
+		if !s.Steps[st.ID].Done {
+			continue
+		}
+		for _, p := range st.Puts {
+			in[p]++
+		}
+		for _, p := range st.Takes {
+			in[p]--
+		}
+	}
+	maps.DeleteFunc(in, func(_ string, n int) bool { return n <= 0 })
+	return in
+}
+
+// Proves says that a kept step meets the named gate.
+func (s *State) Proves(name string) bool {
+	for _, st := range s.Plan.Steps {
+		if st.Proves == name && s.Steps[st.ID].Done {
+			return true
+		}
+	}
+	return false
+}
+
+// OpenTroubles lists troubles not cleared.
+func (s *State) OpenTroubles() []Trouble {
+	var out []Trouble
+	for _, t := range s.Troubles {
+		if t.Cleared == nil {
+			out = append(out, t)
+		}
+	}
+	return out
+}

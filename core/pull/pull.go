@@ -1,0 +1,221 @@
+// Package pull judges tightenings: a torque–angle trace, or one reading from a
+// click wrench, against the stages of a recipe.
+//
+// Times are seconds, angles degrees of the fastener, torques newton metres.
+package pull
+
+import (
+	"fmt"
+	"math"
+	"sort"
+
+	"lugtak/core/fault"
+	"lugtak/core/recipe"
+	"lugtak/core/unit"
+)
+
+// Sample is one reading of a torque–angle wrench.
+type Sample struct {
+	T      float64 // s
+	Angle  float64 // degrees
+	Torque float64 // N·m
+}
+
+// Signature names what a pull looks like.
+type Signature string
+
+// The signatures, from the one that endangers most to the good one.
+const (
+	CrossThreaded  Signature = "cross_threaded"
+	Stripped       Signature = "stripped"
+	Yielded        Signature = "yielded"
+	Bottomed       Signature = "bottomed"
+	StickSlip      Signature = "stick_slip"
+	NoMovement     Signature = "no_movement"
+	Low            Signature = "low"
+	High           Signature = "high"
+	AngleShort     Signature = "angle_short"
+	AngleLong      Signature = "angle_long"
+	Soft           Signature = "soft"
+	UnlikeSiblings Signature = "unlike_siblings"
+	Good           Signature = "good"
+)
+
+// Verdict is what to do with a pull.
+type Verdict string
+
+// Keep it; do the stage again; reject the hardware and renew it.
+const (
+	Keep   Verdict = "keep"
+	Redo   Verdict = "redo"
+	Reject Verdict = "reject"
+)
+
+// Evidence says how much stands behind a pull.
+type Evidence string
+
+// The kinds of evidence, strongest first.
+const (
+	ByTrace Evidence = "trace"
+	ByClick Evidence = "click" // a setting wrench clicked; nobody saw the angle
+	ByHand  Evidence = "hand"  // an angle or slot read by eye
+	NoProof Evidence = "unmeasured"
+)
+
+// StageResult is what one stage of the recipe came to.
+type StageResult struct {
+	Kind     recipe.Kind `json:"kind"`
+	TorqueNm float64     `json:"torque_nm"`
+	AngleDeg float64     `json:"angle_deg"`
+	Verdict  string      `json:"verdict"` // ok, low, high, short, long, missing
+}
+
+// Reason is one sentence with the span of the trace that decided it.
+type Reason struct {
+	Message string  `json:"message"`
+	FromS   float64 `json:"from_s"`
+	ToS     float64 `json:"to_s"`
+}
+
+// Result is the judgement of one pull.
+type Result struct {
+	Stages    []StageResult `json:"stages"`
+	Signature Signature     `json:"signature"`
+	Verdict   Verdict       `json:"verdict"`
+	Reasons   []Reason      `json:"reasons"`
+	PeakNm    float64       `json:"peak_nm"`
+	SnugDeg   float64       `json:"snug_deg"`  // angle at which the parts met
+	SlopeNmD  float64       `json:"slope_nmd"` // elastic slope, N·m per degree
+	TurnDeg   float64       `json:"turn_deg"`  // from snug to the end
+}
+
+// Bounds on a trace.
+const (
+	MinSamples = 8
+	MaxSamples = 200_000
+)
+
+// Validate refuses a trace no wrench could have made. Its fault is about the
+// field "samples" and names the sample.
+func Validate(s []Sample) error {
+	if len(s) < MinSamples {
+		return fault.New("too_short", "samples", fmt.Sprintf("%d samples are no trace.", len(s)), "Record from before the pull until after the release.")
+	}
+	if len(s) > MaxSamples {
+		return fault.New("too_long", "samples", fmt.Sprintf("%d samples are more than one pull has.", len(s)), fmt.Sprintf("Send at most %d.", MaxSamples))
+	}
+	for i, x := range s {
+		switch {
+		case !finite(x.T) || !finite(x.Angle) || !finite(x.Torque):
+			return fault.New("bad_number", "samples", fmt.Sprintf("Sample %d is not a finite number.", i+1), "Leave missing samples out.")
+		case math.Abs(x.Torque) > 20000 || math.Abs(x.Angle) > 1e6:
+			return fault.New("out_of_range", "samples", fmt.Sprintf("Sample %d lies beyond any wrench.", i+1), "Check the units: seconds, degrees, newton metres.")
+		case i > 0 && x.T < s[i-1].T:
+			return fault.New("bad_order", "samples", fmt.Sprintf("Sample %d is earlier than the one before it.", i+1), "Sort the samples by time.")
+		}
+	}
+	return nil
+}
+
+func finite(v float64) bool { return !math.IsNaN(v) && !math.IsInf(v, 0) }
+
+// Expect is what the judge may compare a trace with.
+type Expect struct {
+	SlopeLow, SlopeHigh float64   // N·m per degree the joint should show; 0 unknown
+	Siblings            []Feature // of the same pattern and stage
+	Repeat              bool      // a second round at one figure: standing still is expected
+}
+
+// Feature is what siblings are compared by.
+type Feature struct {
+	Slope float64 // N·m per degree
+	Turn  float64 // degrees from snug to the end
+	Peak  float64 // N·m
+}
+
+// Judge judges a trace against the recipe's stages in their order.
+func Judge(stages []recipe.Stage, trace []Sample, ex Expect) (Result, error) {
+	if len(stages) == 0 {
+		return Result{}, fault.New("missing", "recipe", "A pull is judged against a recipe.", "Give the recipe of the joint.")
+	}
+	if err := Validate(trace); err != nil {
+		return Result{}, err
+	}
+	c := measure(trace, stages)
+	r := Result{PeakNm: round(c.peak), SnugDeg: round(c.snug), SlopeNmD: c.slope, TurnDeg: round(c.turn())}
+	r.Stages = c.stageResults(stages)
+	found := c.signatures(stages, r.Stages, ex)
+	if len(found) == 0 {
+		found = []finding{{Good, "Every stage is inside its window and the flank is straight.", c.snugAt, len(c.p) - 1}}
+	}
+	sort.SliceStable(found, func(i, j int) bool { return rank[found[i].sig] < rank[found[j].sig] })
+	r.Signature = found[0].sig
+	r.Verdict = verdicts[r.Signature]
+	for _, f := range found {
+		r.Reasons = append(r.Reasons, Reason{f.message, c.p[f.from].T, c.p[f.to].T})
+		if r.Verdict == Keep && verdicts[f.sig] != Keep {
+			r.Verdict = verdicts[f.sig]
+		}
+	}
+	return r, nil
+}
+
+var order = []Signature{CrossThreaded, Stripped, Yielded, Bottomed, StickSlip, NoMovement, Low, High, AngleShort, AngleLong, Soft, UnlikeSiblings, Good}
+
+var rank = func() map[Signature]int {
+	m := map[Signature]int{}
+	for i, s := range order {
+		m[s] = i
+	}
+	return m
+}()
+
+// What to do: a thread or bolt that is hurt is renewed, a window missed is done
+// again, and an outlier inside every window is kept with its remark.
+var verdicts = map[Signature]Verdict{
+	CrossThreaded: Reject, Stripped: Reject, Yielded: Reject, Bottomed: Reject, StickSlip: Redo, NoMovement: Redo,
+	Low: Redo, High: Redo, AngleShort: Redo, AngleLong: Reject, Soft: Redo, UnlikeSiblings: Keep, Good: Keep,
+}
+
+// Hand judges one reading without a trace: the torque a setting wrench clicked
+// at, or the angle turned by eye.
+func Hand(stage recipe.Stage, reading float64) (Result, error) {
+	low, high := stage.Window()
+	res := StageResult{Kind: stage.Kind, Verdict: "ok"}
+	r := Result{Signature: Good, Verdict: Keep}
+	switch stage.Kind {
+	case recipe.Torque:
+		if !(reading > 0) || reading > 20000 {
+			return Result{}, fault.New("bad_number", "reading", "That is not a torque.", "Enter what the wrench was set to, in N·m.")
+		}
+		res.TorqueNm, r.PeakNm = reading, reading
+		// Compared at the tenth a wrench is read to.
+		switch {
+		case reading < low-0.05:
+			res.Verdict, r.Signature = "low", Low
+		case reading > high+0.05:
+			res.Verdict, r.Signature = "high", High
+		}
+		r.Reasons = []Reason{{Message: fmt.Sprintf("Entered by hand: %s; the window is %s to %s.", unit.Torque(reading), unit.Number(low, 1), unit.Torque(high))}}
+	case recipe.Angle, recipe.NextSlot, recipe.BackOff:
+		if !finite(reading) || reading < 0 || reading > 3600 {
+			return Result{}, fault.New("bad_number", "reading", "That is not an angle.", "Enter the degrees turned, as read from the mark.")
+		}
+		res.AngleDeg, r.TurnDeg = reading, reading
+		if stage.Kind == recipe.BackOff {
+			break
+		}
+		switch {
+		case reading < low-0.05:
+			res.Verdict, r.Signature = "short", AngleShort
+		case reading > high+0.05:
+			res.Verdict, r.Signature = "long", AngleLong
+		}
+		r.Reasons = []Reason{{Message: fmt.Sprintf("Entered by hand: %s°; the window is %s° to %s°.", unit.Number(reading, 1), unit.Number(low, 1), unit.Number(high, 1))}}
+	}
+	r.Stages = []StageResult{res}
+	r.Verdict = verdicts[r.Signature]
+	return r, nil
+}
+
+func round(v float64) float64 { return math.Round(v*10) / 10 }

@@ -1,0 +1,197 @@
+package recipe
+
+import (
+	"fmt"
+	"math"
+
+	"lugtak/core/thread"
+	"lugtak/core/unit"
+)
+
+// Fastener is the bolt a recipe is meant for.
+type Fastener struct {
+	Thread    thread.Thread
+	Class     thread.Class
+	Treatment thread.Treatment
+}
+
+// Warning is a doubt about a recipe, with the figure that would make sense.
+type Warning struct {
+	Code    string `json:"code"`
+	Message string `json:"message"`
+}
+
+// Warning codes.
+const (
+	UnitSlip   = "unit_slip"
+	DigitSlip  = "digit_slip"
+	TooLow     = "too_low"
+	WouldYield = "would_yield"
+	Lubricated = "lubricated"
+)
+
+// Load is what the highest torque stage leaves in the bolt over the friction
+// band of its treatment: force in N and shares of proof and yield load.
+type Load struct {
+	Torque               unit.Torque
+	Preload              thread.Band // N; Low at high friction
+	ProofShare           thread.Band
+	YieldShare           thread.Band
+	AngleDeg             float64     // turned on after it
+	AfterAngle           thread.Band // N, zero without an angle
+	AfterAngleYieldShare thread.Band
+}
+
+// Shares of proof load a figure on a sheet usually lies in, at the middle of
+// the friction band; outside them the figure is doubted (common practice:
+// bolts are tightened to half to nine tenths of proof, taper nuts and soft
+// joints to less). A slip is named where another reading lies well inside.
+const (
+	lowest, highest       = 0.20, 1.02
+	likelyFrom, likelyTo  = 0.35, 0.95
+	lowestBeforeAnAngle   = 0.08
+	mostlyLubricatedRatio = 1.15
+)
+
+// Reckon computes what the recipe does to the bolt.
+func Reckon(r Recipe, f Fastener) (Load, error) {
+	mu, err := thread.Friction(f.Treatment)
+	if err != nil {
+		return Load{}, err
+	}
+	var l Load
+	for _, s := range r.Stages {
+		switch {
+		case s.Kind == Torque && s.Target() >= l.Torque.Nm():
+			l.Torque, l.AngleDeg = unit.Torque(s.Target()), 0
+		case s.Kind == Torque:
+			l.AngleDeg = 0
+			l.Torque = unit.Torque(s.Target())
+		case s.Kind == Angle:
+			l.AngleDeg += s.Target()
+		}
+	}
+	at := func(m float64) float64 { return f.Thread.Preload(l.Torque.Nm(), m) }
+	l.Preload = thread.Band{Low: at(mu.High), Mid: at(mu.Mid), High: at(mu.Low)}
+	l.ProofShare = scale(l.Preload, f.Thread.ProofShare(f.Class, 1))
+	l.YieldShare = scale(l.Preload, f.Thread.YieldShare(f.Class, 1))
+	if l.AngleDeg > 0 {
+		k := f.Thread.Stiffness()
+		on := func(m, start, stiff float64) float64 {
+			v, _ := f.Thread.AfterAngle(f.Class, m, start, l.AngleDeg, stiff)
+			return v
+		}
+		l.AfterAngle = thread.Band{Low: on(mu.High, l.Preload.Low, k.Low), Mid: on(mu.Mid, l.Preload.Mid, k.Mid), High: on(mu.Low, l.Preload.High, k.High)}
+		l.AfterAngleYieldShare = scale(l.AfterAngle, f.Thread.YieldShare(f.Class, 1))
+	}
+	return l, nil
+}
+
+func scale(b thread.Band, k float64) thread.Band {
+	return thread.Band{Low: b.Low * k, Mid: b.Mid * k, High: b.High * k}
+}
+
+// Check doubts a recipe by what the bolt itself can bear. It finds nothing
+// where the recipe has no torque stage.
+func Check(r Recipe, f Fastener) ([]Warning, error) {
+	l, err := Reckon(r, f)
+	if err != nil || l.Torque <= 0 {
+		return nil, err
+	}
+	var out []Warning
+	floor := lowest
+	if l.AngleDeg > 0 {
+		floor = lowestBeforeAnAngle
+	}
+	share := l.ProofShare.Mid
+	if share < floor || share > highest {
+		if w, ok := slip(r, f, l); ok {
+			out = append(out, w)
+		}
+	}
+	switch sensible := func() unit.Torque { return sensibleTorque(f, 0.7) }; {
+	case l.YieldShare.Mid > 1:
+		out = append(out, Warning{WouldYield, fmt.Sprintf("%s would stretch %s class %s to %.0f %% of its yield load. About %s makes sense.",
+			l.Torque.Both(), f.Thread.Name, f.Class.Name, 100*l.YieldShare.Mid, sensible().Both())})
+	case share > highest:
+		out = append(out, Warning{WouldYield, fmt.Sprintf("%s takes %s class %s to %.0f %% of its proof load. About %s makes sense.",
+			l.Torque.Both(), f.Thread.Name, f.Class.Name, 100*share, sensible().Both())})
+	case share < floor:
+		out = append(out, Warning{TooLow, fmt.Sprintf("%s uses only %.0f %% of what %s class %s can hold. A clamped joint usually has about %s.",
+			l.Torque.Both(), 100*share, f.Thread.Name, f.Class.Name, sensible().Both())})
+	}
+	if w, ok := lubricated(f, l); ok {
+		out = append(out, w)
+	}
+	return out, nil
+}
+
+// sensibleTorque is the torque that uses the share of proof load.
+func sensibleTorque(f Fastener, share float64) unit.Torque {
+	mu, err := thread.Friction(f.Treatment)
+	if err != nil {
+		mu = thread.Band{Mid: 0.12}
+	}
+	return unit.Torque(share * f.Thread.StressArea() * f.Class.Proof * f.Thread.TorquePerForce(mu.Mid))
+}
+
+// slip tries the same number in the other units, then a digit more or less,
+// and names the reading that lies well inside what the bolt bears.
+func slip(r Recipe, f Fastener, l Load) (Warning, bool) {
+	var written Stage
+	for _, s := range r.Stages {
+		if s.Kind == Torque && unit.Torque(s.Target()) == l.Torque {
+			written = s
+		}
+	}
+	number := written.Target() / torqueUnits[written.Unit].Nm()
+	type reading struct {
+		code, text string
+		torque     unit.Torque
+	}
+	var all []reading
+	for _, u := range []string{"Nm", "ft-lb", "in-lb", "kgf-m"} {
+		if u != written.Unit {
+			all = append(all, reading{UnitSlip, plain(round9(number)) + " " + u, unit.Torque(number) * torqueUnits[u]})
+		}
+	}
+	for _, k := range []float64{10, 0.1} {
+		all = append(all, reading{DigitSlip, plain(round9(number*k)) + " " + written.Unit, unit.Torque(k) * l.Torque})
+	}
+	best, found := reading{}, math.Inf(1)
+	for _, c := range all {
+		share := l.ProofShare.Mid * float64(c.torque/l.Torque)
+		if share < likelyFrom || share > likelyTo {
+			continue
+		}
+		// The smaller the leap from what stands written, the likelier the slip.
+		if leap := math.Abs(math.Log(float64(c.torque / l.Torque))); leap < found {
+			best, found = c, leap
+		}
+	}
+	if math.IsInf(found, 1) {
+		return Warning{}, false
+	}
+	what := "unit"
+	if best.code == DigitSlip {
+		what = "digit"
+	}
+	return Warning{best.code, fmt.Sprintf("%s does not suit %s class %s; %s (%s) does. A slip of the %s is likely: look at the sheet again.",
+		written.amount(), f.Thread.Name, f.Class.Name, best.text, best.torque.Both(), what)}, true
+}
+
+// lubricated warns that grease turns the same torque into more stretch.
+func lubricated(f Fastener, l Load) (Warning, bool) {
+	mu, err := thread.Friction(f.Treatment)
+	ref, _ := thread.Friction(thread.AsDelivered)
+	if err != nil {
+		return Warning{}, false
+	}
+	ratio := f.Thread.TorquePerForce(ref.Mid) / f.Thread.TorquePerForce(mu.Mid)
+	if ratio < mostlyLubricatedRatio {
+		return Warning{}, false
+	}
+	same := unit.Torque(l.Torque.Nm() / ratio)
+	return Warning{Lubricated, fmt.Sprintf("With %s the same torque stretches the bolt about %.0f %% more: %.1f kN instead of %.1f kN. Unless the figure was written for it, %s clamps alike.",
+		f.Treatment, 100*(ratio-1), l.Preload.Mid/1000, l.Preload.Mid/ratio/1000, same.Both())}, true
+}

@@ -1,0 +1,237 @@
+package recipe
+
+import (
+	"fmt"
+	"math"
+	"strings"
+	"testing"
+
+	"lugtak/core/fault"
+	"lugtak/core/thread"
+)
+
+// What people write, and the one form it is kept in.
+func TestCanonical(t *testing.T) {
+	for in, want := range map[string]string{
+		"45 Nm": "45 Nm", "70Nm": "70 Nm", "70 N.m": "70 Nm", "70 N·m": "70 Nm", "70 newton metres": "70 Nm", "70 Newton-meters.": "70 Nm",
+		"72,5 Nm": "72.5 Nm", "38–42 ft-lb": "38–42 ft-lb", "38 to 42 ft lbs": "38–42 ft-lb", "38 - 42 lb-ft": "38–42 ft-lb",
+		"between 38 and 42 foot pounds": "38–42 ft-lb", "38 Nm to 42 Nm": "38–42 Nm", "95 in-lb": "95 in-lb", "95 inch pounds": "95 in-lb",
+		"7 kgf·m": "7 kgf-m", "7 mkg": "7 kgf-m", "7 kgm": "7 kgf-m", "70 kgcm": "70 kgf-cm",
+		">= 95 Nm": ">= 95 Nm", "min 95 Nm": ">= 95 Nm", "min. 95 Nm": ">= 95 Nm", "at least 95 Nm": ">= 95 Nm", "no less than 95 Nm": ">= 95 Nm", "95 Nm minimum": ">= 95 Nm",
+		"110 ± 8 Nm": "110 ± 8 Nm", "110 Nm ± 8": "110 ± 8 Nm", "110 Nm ± 8 Nm": "110 ± 8 Nm", "110 +/- 8 Nm": "110 ± 8 Nm", "100 Nm ± 5 %": "100 ± 5 Nm",
+		"approx 20 Nm": "~20 Nm", "about 20 Nm": "~20 Nm", "~20 Nm": "~20 Nm",
+		"60 Nm + 90°": "60 Nm + 90°", "60 Nm + 90": "60 Nm + 90°", "60 Nm plus 90 degrees": "60 Nm + 90°", "60 Nm, then a quarter turn": "60 Nm + 90°",
+		"60 Nm + 1/4 turn": "60 Nm + 90°", "60 Nm + ½ turn": "60 Nm + 180°", "60 Nm, half a turn": "60 Nm + 180°", "60 Nm + one flat": "60 Nm + 60°", "60 Nm + 2 flats": "60 Nm + 120°",
+		"60 Nm then turn a further 90 deg": "60 Nm + 90°", "60Nm+90deg": "60 Nm + 90°", "60 Nm + 1 1/2 turns": "60 Nm + 540°", "60 Nm + 85–95°": "60 Nm + 85–95°",
+		"60 Nm then an additional 90°": "60 Nm + 90°", "20 Nm + 90° in two stages": "20 Nm + 45°, + 45°",
+		"40 Nm, +45°, +45°": "40 Nm + 45°, + 45°", "40 Nm +45° +45°": "40 Nm + 45°, + 45°",
+		"50 Nm; back off 120°; 50 Nm; +30°": "50 Nm; back off 120°; 50 Nm + 30°", "50 Nm then loosen 45 deg, retorque to 50 Nm": "50 Nm; back off 45°; 50 Nm",
+		"150 Nm; back off full; 80 Nm": "150 Nm; back off full; 80 Nm", "150 Nm, slacken fully, 80 Nm": "150 Nm; back off full; 80 Nm", "150 Nm; loosen; then 80 Nm": "150 Nm; back off full; 80 Nm",
+		"60 Nm + 90°, then 185 ft-lb": "60 Nm + 90°; 185 ft-lb",
+		"90 Nm; next slot":            "90 Nm; next slot", "90 Nm then to the next slot": "90 Nm; next slot", "90 Nm on to the next slot": "90 Nm; next slot",
+		"8 Nm ×2": "8 Nm ×2", "8 Nm x2": "8 Nm ×2", "8 Nm twice": "8 Nm ×2", "8 Nm; 8 Nm": "8 Nm ×2", "130 Nm in two rounds": "130 Nm ×2", "90 Nm in two stages": "~45 Nm; 90 Nm",
+		"snug": "snug", "hand": "hand", "finger tight": "hand", "contact": "contact", "snug; 60 Nm": "snug; 60 Nm", "snug + 1/4 turn": "snug + 90°",
+		"80 Nm (59 ft-lb)": "80 Nm", "80 Nm / 59 ft-lb": "80 Nm", "tighten to 60 Nm": "60 Nm", "Torque: 60 Nm": "60 Nm", "50 Nm; back off": "50 Nm; back off full",
+	} {
+		r, err := Parse(in)
+		if err != nil {
+			t.Errorf("Parse(%q): %v", in, err)
+			continue
+		}
+		if got := r.String(); got != want {
+			t.Errorf("Parse(%q) prints %q, want %q", in, got, want)
+		}
+	}
+}
+
+func TestFaultsSayWhereAndWhat(t *testing.T) {
+	for _, c := range []struct {
+		in, code string
+		column   int
+		says     string
+	}{
+		{"", "missing", 1, "60 Nm"},
+		{"45 kg", "unknown_unit", 4, "kgf·m"},
+		{"110 kg", "unknown_unit", 5, "kgf·m"},
+		{"45", "no_unit", 1, "61 N·m"},
+		{"45 lb", "unknown_unit", 4, "ft·lb"},
+		{"80 Nm or 80 ft-lb", "two_readings", 7, "108.5 N·m"},
+		{"80 Nm (80 ft-lb)", "two_readings", 7, "59 ft·lb"},
+		{"60 Nm, additional 185 ft-lb", "two_readings", 8, "250.8 N·m"},
+		{"60 Nm + 20 Nm", "two_readings", 7, "80 N·m"},
+		{"1,000 Nm", "two_readings", 1, "1000"},
+		{"42–38 Nm", "bad_recipe", 1, "38–42"},
+		{"38–42 Nm–ft", "bad_recipe", 9, "does not follow"},
+		{"max 20 Nm", "bad_recipe", 0, "range"},
+		{"+90°", "bad_recipe", 1, "torque before"},
+		{"next slot", "bad_recipe", 1, "torque first"},
+		{"back off 90°; 50 Nm", "bad_recipe", 9, "begin"},
+		{"50 Nm; back off 20 Nm", "bad_recipe", 16, "not a torque"},
+		{"0 Nm", "out_of_range", 1, "zero"},
+		{"99999 Nm", "out_of_range", 1, "hand tool"},
+		{"60 Nm + 9000°", "out_of_range", 9, "three turns"},
+		{"60 Nm 90°", "bad_recipe", 7, "before an angle"},
+		{"sixty Nm", "bad_recipe", 1, "figure"},
+		{"60 Nm, 38–", "missing", 0, ""},
+		{strings.Repeat("8 Nm; ", 60), "too_long", 0, "stages"},
+		{strings.Repeat("8 Nm; ", 20), "too_long", 0, "stages"},
+	} {
+		_, err := Parse(c.in)
+		f := fault.As(err)
+		if f == nil {
+			if c.says != "" {
+				t.Errorf("Parse(%q) was accepted", c.in)
+			}
+			continue
+		}
+		if c.says == "" {
+			continue
+		}
+		if f.Code != c.code || (c.column > 0 && f.Column != c.column) || !strings.Contains(f.Error(), c.says) {
+			t.Errorf("Parse(%q): %s at column %d: %v; want %s at %d saying %q", c.in, f.Code, f.Column, f, c.code, c.column, c.says)
+		}
+	}
+}
+
+func TestWindows(t *testing.T) {
+	for _, c := range []struct {
+		in        string
+		stage     int
+		low, high float64
+	}{
+		{"60 Nm", 0, 57.6, 62.4}, // ±4 %, ISO 6789-1
+		{"38–42 Nm", 0, 38, 42},
+		{"110 ± 8 Nm", 0, 102, 118},
+		{">= 95 Nm", 0, 95, 142.5},
+		{"60 Nm + 90°", 1, 85, 95}, // ±5°, common practice
+		{"60 Nm + 85–95°", 1, 85, 95},
+		{"90 Nm; next slot", 1, 0, 60}, // six slots
+	} {
+		r, err := Parse(c.in)
+		if err != nil {
+			t.Fatal(err)
+		}
+		lo, hi := r.Stages[c.stage].Window()
+		if math.Abs(lo-c.low) > 1e-9 || math.Abs(hi-c.high) > 1e-9 {
+			t.Errorf("%q stage %d: window %v to %v, want %v to %v", c.in, c.stage, lo, hi, c.low, c.high)
+		}
+	}
+	// Common practice: 52–55 ft·lb aimed at the middle is 53.5 ft·lb, 72.5 N·m.
+	r, _ := Parse("52–55 ft-lb")
+	if got := r.Stages[0].Target(); math.Abs(got-72.5) > 0.05 {
+		t.Errorf("middle of 52–55 ft·lb is %v N·m, want 72.5", got)
+	}
+}
+
+func bolt(t *testing.T, name, class string, tr thread.Treatment) Fastener {
+	t.Helper()
+	th, err := thread.Parse(name)
+	if err != nil {
+		t.Fatal(err)
+	}
+	cl, err := thread.ParseClass(class, th)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return Fastener{th, cl, tr}
+}
+
+// The sensible figures are VDI 2230 table A1's; the slips are common practice.
+func TestCheck(t *testing.T) {
+	for _, c := range []struct {
+		recipe, thread, class string
+		treatment             thread.Treatment
+		want                  []string
+		says                  string
+	}{
+		{"48 Nm", "M10", "8.8", "", nil, ""},
+		{"84 Nm", "M12", "8.8", "", nil, ""},
+		{"60 Nm + 90°", "M12x1.5", "10.9", "", nil, ""},
+		{"130 Nm ×2", "M14x1.5", "10.9", "", nil, ""},
+		{"48 ft-lb", "M10", "8.8", "", []string{UnitSlip, WouldYield}, "48 Nm"},
+		{"84 in-lb", "M12", "8.8", "", []string{UnitSlip, TooLow}, "84 Nm"},
+		{"480 Nm", "M10", "8.8", "", []string{DigitSlip, WouldYield}, "48 Nm"},
+		{"8.4 Nm", "M12", "8.8", "", []string{UnitSlip, TooLow}, "8.4 kgf-m"},
+		{"5 Nm", "M10", "8.8", "", []string{UnitSlip, TooLow}, "5 kgf-m"},
+		{"2 Nm", "M14", "10.9", "", []string{TooLow}, "M14"},
+		{"84 Nm", "M12", "8.8", thread.AntiSeize, []string{WouldYield, Lubricated}, "more"},
+	} {
+		r, err := Parse(c.recipe)
+		if err != nil {
+			t.Fatal(err)
+		}
+		got, err := Check(r, bolt(t, c.thread, c.class, c.treatment))
+		if err != nil {
+			t.Fatal(err)
+		}
+		var codes []string
+		text := ""
+		for _, w := range got {
+			codes, text = append(codes, w.Code), text+w.Message+" "
+		}
+		if fmt.Sprint(codes) != fmt.Sprint(c.want) || !strings.Contains(text, c.says) {
+			t.Errorf("%s on %s %s %s: %v %s; want %v saying %q", c.recipe, c.thread, c.class, c.treatment, codes, text, c.want, c.says)
+		}
+	}
+}
+
+func TestReckonOverTheFrictionBand(t *testing.T) {
+	r, _ := Parse("60 Nm + 90°")
+	l, err := Reckon(r, bolt(t, "M12x1.5", "10.9", thread.Locker))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if !(l.Preload.Low < l.Preload.Mid && l.Preload.Mid < l.Preload.High) {
+		t.Errorf("preload band %v does not rise", l.Preload)
+	}
+	if l.AngleDeg != 90 || !(l.AfterAngle.Low > l.Preload.Low) || l.AfterAngleYieldShare.High > 1 {
+		t.Errorf("after the angle: %v %v", l.AngleDeg, l.AfterAngle)
+	}
+}
+
+func TestExplain(t *testing.T) {
+	r, _ := Parse("150 Nm; back off full; 80 Nm + 60°; next slot")
+	got := strings.Join(r.Explain(), " ")
+	for _, want := range []string{"150 N·m (110.6 ft·lb)", "fully", "80 N·m (59 ft·lb)", "60° (one flat)", "never back"} {
+		if !strings.Contains(got, want) {
+			t.Errorf("Explain says %q, which lacks %q", got, want)
+		}
+	}
+}
+
+// Law: what is printed parses to the same recipe, and nothing panics.
+func FuzzParse(f *testing.F) {
+	for _, s := range []string{"60 Nm + 90°", "38–42 ft-lb", ">= 95 Nm", "110 ± 8 Nm; back off full; ~20 Nm ×2", "40 Nm, +45°, +45°", "90 Nm; next slot",
+		"½ turn", "1 1/2 turns", "80 Nm (59 ft-lb)", "100 Nm ± 5 %", "snug, + 1/4 turn", "90 Nm in three stages", "\xff", "1,000 Nm", "60 Nm + >= 85°"} {
+		f.Add(s)
+	}
+	f.Fuzz(func(t *testing.T, s string) {
+		r, err := Parse(s)
+		if err != nil {
+			if x := fault.As(err); x == nil || x.Detail == "" || x.Remedy == "" {
+				t.Fatalf("Parse(%q): %v has no detail or remedy", s, err)
+			}
+			return
+		}
+		text := r.String()
+		again, err := Parse(text)
+		if err != nil {
+			t.Fatalf("Parse(%q) prints %q, which fails: %v", s, text, err)
+		}
+		if fmt.Sprintf("%#v", again) != fmt.Sprintf("%#v", r) {
+			t.Fatalf("Parse(%q) prints %q, which is another recipe:\n%#v\n%#v", s, text, r, again)
+		}
+	})
+}
+
+func ExampleParse() {
+	r, _ := Parse("torque to 60 newton metres then turn a quarter turn")
+	fmt.Println(r)
+	for _, line := range r.Explain() {
+		fmt.Println(line)
+	}
+	// Output:
+	// 60 Nm + 90°
+	// Tighten to 60 N·m (44.3 ft·lb).
+	// Mark it, then turn on by 90° (a quarter turn).
+}

@@ -1,0 +1,246 @@
+package recipe
+
+import (
+	"regexp"
+	"strconv"
+	"strings"
+	"unicode"
+
+	"lugtak/core/fault"
+)
+
+// scanner walks the text rune by rune; columns are counted in runes from one.
+type scanner struct {
+	src []rune // as typed, for messages
+	low []rune // lower case, dashes and spaces made one kind
+	pos int
+}
+
+func newScanner(text string) *scanner {
+	src := []rune(text)
+	low := make([]rune, len(src))
+	for i, r := range src {
+		switch {
+		case strings.ContainsRune("‐‑‒–—−", r):
+			r = '-'
+		case unicode.IsSpace(r):
+			r = ' '
+		}
+		low[i] = unicode.ToLower(r)
+	}
+	return &scanner{src: src, low: low}
+}
+
+func (s *scanner) space() {
+	for s.pos < len(s.low) && s.low[s.pos] == ' ' {
+		s.pos++
+	}
+}
+
+func (s *scanner) done() bool { s.space(); return s.pos >= len(s.low) }
+
+func (s *scanner) peek(off int) rune {
+	if s.pos+off < len(s.low) {
+		return s.low[s.pos+off]
+	}
+	return 0
+}
+
+// rest is what lies ahead, cut short: no form of the notation is longer.
+func (s *scanner) rest() string {
+	end := min(len(s.low), s.pos+48)
+	return string(s.low[s.pos:end])
+}
+
+// sign takes one of the given signs.
+func (s *scanner) sign(signs ...string) bool {
+	s.space()
+	for _, g := range signs {
+		if strings.HasPrefix(s.rest(), g) {
+			s.pos += len([]rune(g))
+			return true
+		}
+	}
+	return false
+}
+
+// phrase takes one of the given phrases: words parted by spaces or hyphens,
+// ending where a word ends. List longer phrases first.
+func (s *scanner) phrase(phrases ...string) bool {
+	for _, p := range phrases {
+		if n := s.matches(p); n > 0 {
+			s.pos += n
+			return true
+		}
+	}
+	return false
+}
+
+func (s *scanner) matches(phrase string) int {
+	s.space()
+	i := s.pos
+	for _, r := range phrase {
+		if r == ' ' {
+			for i < len(s.low) && (s.low[i] == ' ' || s.low[i] == '-') {
+				i++
+			}
+			continue
+		}
+		if i >= len(s.low) || s.low[i] != r {
+			return 0
+		}
+		i++
+	}
+	if i < len(s.low) && (unicode.IsLetter(s.low[i])) {
+		return 0
+	}
+	return i - s.pos
+}
+
+// word is the run of letters ahead, as typed, for messages.
+func (s *scanner) word() string {
+	s.space()
+	i := s.pos
+	for i < len(s.src) && i < s.pos+20 && (unicode.IsLetter(s.src[i]) || strings.ContainsRune("·°%", s.src[i])) {
+		i++
+	}
+	if i == s.pos && i < len(s.src) {
+		i++
+	}
+	return string(s.src[s.pos:i])
+}
+
+func (s *scanner) fault(col int, code, detail, remedy string) *fault.Fault {
+	return &fault.Fault{Code: code, Field: "recipe", Detail: detail, Remedy: remedy, Column: col + 1}
+}
+
+var (
+	numberForm   = regexp.MustCompile(`^\d+(?:[.,]\d+)?`)
+	fractionForm = regexp.MustCompile(`^(?:(\d{1,2}) )?(\d{1,2})/(\d{1,2})`)
+	thousandForm = regexp.MustCompile(`^\d{1,3}(,\d{3})+$`)
+	glyphs       = map[rune]float64{'½': 0.5, '¼': 0.25, '¾': 0.75, '⅓': 1.0 / 3, '⅔': 2.0 / 3, '⅛': 0.125}
+)
+
+// number takes a figure: 72, 72.5, 72,5, 1/2, 1 1/2, ½. It returns ok false
+// and moves nothing if there is none.
+func (s *scanner) number() (v float64, ok bool, err error) {
+	s.space()
+	rest := s.rest()
+	if m := fractionForm.FindStringSubmatch(rest); m != nil && m[3] != "0" && m[3] != "00" {
+		s.pos += len(m[0])
+		w, _ := strconv.ParseFloat("0"+m[1], 64)
+		a, _ := strconv.ParseFloat(m[2], 64)
+		b, _ := strconv.ParseFloat(m[3], 64)
+		return w + a/b, true, nil
+	}
+	if g, ok := glyphs[s.peek(0)]; ok {
+		s.pos++
+		return g, true, nil
+	}
+	m := numberForm.FindString(rest)
+	if m == "" {
+		return 0, false, nil
+	}
+	col := s.pos
+	if thousandForm.MatchString(m) {
+		return 0, false, s.fault(col, "two_readings", "“"+m+"” reads as "+strings.Replace(m, ",", ".", 1)+" or as "+strings.ReplaceAll(m, ",", "")+".",
+			"Write the one that is meant, without the comma.")
+	}
+	if len(m) > 12 {
+		return 0, false, s.fault(col, "bad_number", "That figure has too many digits.", "Write it as on the sheet, as in 72.5.")
+	}
+	s.pos += len(m)
+	v, _ = strconv.ParseFloat(strings.Replace(m, ",", ".", 1), 64)
+	if g, ok := glyphs[s.peek(0)]; ok { // 1½
+		s.pos++
+		v += g
+	}
+	return v, true, nil
+}
+
+var counts = map[string]float64{"one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "full": 1, "a full": 1, "one full": 1}
+var parts = []struct {
+	name string
+	v    float64
+}{
+	{"one and a half", 1.5}, {"three quarters", 0.75}, {"three quarter", 0.75}, {"two thirds", 2.0 / 3}, {"one quarter", 0.25}, {"a quarter", 0.25},
+	{"quarter", 0.25}, {"one half", 0.5}, {"a half", 0.5}, {"half", 0.5}, {"one third", 1.0 / 3}, {"a third", 1.0 / 3}, {"third", 1.0 / 3},
+	{"one sixth", 1.0 / 6}, {"a sixth", 1.0 / 6}, {"one eighth", 0.125}, {"an eighth", 0.125}, {"eighth", 0.125},
+	{"one full", 1}, {"a full", 1}, {"full", 1}, {"one", 1}, {"two", 2}, {"three", 3}, {"four", 4}, {"five", 5}, {"six", 6}, {"a", 1},
+}
+
+// wordNumber takes "half a", "quarter", "one" where turns or flats follow.
+func (s *scanner) wordNumber() (float64, bool) {
+	start := s.pos
+	for _, p := range parts {
+		if !s.phrase(p.name) {
+			continue
+		}
+		mark := s.pos
+		s.phrase("of a", "a")
+		if u, ok := s.unit(); ok && u.turns {
+			s.pos = mark
+			s.phrase("of a", "a")
+			return p.v, true
+		}
+		s.pos = start
+	}
+	return 0, false
+}
+
+// spelled is a unit as spelled in a recipe.
+type spelled struct {
+	name    string  // canonical
+	angle   bool    // an angle, Degrees per unit
+	degrees float64 //
+	turns   bool    // turns or flats: counted, not measured
+	slip    string  // not a torque: what may be meant
+}
+
+const (
+	gap  = `[ ·⋅∙•.*\-/]*`
+	feet = `(?:ft|foot|feet)`
+	lbs  = `(?:lbs?f?|pounds?(?:[ -]?force)?)`
+	inch = `(?:in|inch|inches)`
+	kilo = `(?:kgf|kg|kp)`
+)
+
+var unitForms = []struct {
+	form *regexp.Regexp
+	u    spelled
+}{
+	{regexp.MustCompile(`^(?:n` + gap + `m|newton[ \-·.]*met(?:re|er)s?)\.?`), spelled{name: "Nm"}},
+	{regexp.MustCompile(`^(?:n` + gap + `cm)`), spelled{name: "N-cm"}},
+	{regexp.MustCompile(`^(?:` + feet + gap + lbs + `f?\.?|` + lbs + gap + feet + `\.?)`), spelled{name: "ft-lb"}},
+	{regexp.MustCompile(`^(?:` + inch + gap + lbs + `f?\.?|` + lbs + gap + inch + `\.?)`), spelled{name: "in-lb"}},
+	{regexp.MustCompile(`^(?:` + kilo + gap + `cm|cm` + gap + kilo + `)`), spelled{name: "kgf-cm"}},
+	{regexp.MustCompile(`^(?:` + kilo + gap + `m|m` + gap + kilo + `)`), spelled{name: "kgf-m"}},
+	{regexp.MustCompile(`^(?:°|º|deg(?:rees?|s)?\.?)`), spelled{name: "°", angle: true, degrees: 1}},
+	{regexp.MustCompile(`^turns?`), spelled{name: "°", angle: true, degrees: 360, turns: true}},
+	{regexp.MustCompile(`^flats?`), spelled{name: "°", angle: true, degrees: 60, turns: true}},
+	{regexp.MustCompile(`^kilos?`), spelled{slip: "kgf·m"}},
+	{regexp.MustCompile(`^(?:kgf|kg|kp)`), spelled{slip: "kgf·m"}},
+	{regexp.MustCompile(`^(?:lbs?f?|pounds?)`), spelled{slip: "ft·lb or in·lb"}},
+	{regexp.MustCompile(`^(?:ft|foot|feet)`), spelled{slip: "ft·lb"}},
+	{regexp.MustCompile(`^(?:kn|n|newtons?)`), spelled{slip: "N·m"}},
+	{regexp.MustCompile(`^(?:mm|cm|m|in|inch|inches)`), spelled{slip: "N·m or in·lb"}},
+}
+
+// unit takes a unit; the caller refuses one that has a slip.
+func (s *scanner) unit() (spelled, bool) {
+	s.space()
+	rest := s.rest()
+	for _, f := range unitForms {
+		m := f.form.FindString(rest)
+		if m == "" {
+			continue
+		}
+		n := len([]rune(m))
+		if next := s.peek(n); unicode.IsLetter(next) || (unicode.IsDigit(next) && f.u.name != "°") {
+			continue
+		}
+		s.pos += n
+		return f.u, true
+	}
+	return spelled{}, false
+}

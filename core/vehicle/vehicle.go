@@ -1,0 +1,144 @@
+// Package vehicle says what a vehicle is: its identity and the pattern it
+// belongs to, with the pattern's spec sheet.
+package vehicle
+
+import (
+	"strings"
+
+	"lugtak/core/fault"
+)
+
+// Vehicle is one car or truck of the fleet.
+type Vehicle struct {
+	ID      string `json:"id"`
+	Fleet   string `json:"fleet"` // fleet number, as painted on it
+	Plate   string `json:"plate"`
+	VIN     string `json:"vin"`
+	Pattern string `json:"pattern"` // pattern id
+	Name    string `json:"name"`    // pattern name at the time
+	Bay     string `json:"bay"`
+}
+
+// Pattern is the model a vehicle belongs to.
+type Pattern struct {
+	ID         string          `yaml:"id" json:"id"`
+	Name       string          `yaml:"name" json:"name"`
+	Invented   bool            `yaml:"invented" json:"invented"` // figures made up: for practice only
+	Version    int             `yaml:"version" json:"version"`
+	Outline    Outline         `yaml:"outline" json:"outline"`
+	Operations []string        `yaml:"operations" json:"operations"`
+	Spec       map[string]Spec `yaml:"spec" json:"spec"` // by joint, "hub.front.knuckle"
+}
+
+// Outline is the vehicle in plan view, millimetres.
+type Outline struct {
+	Kind      string  `yaml:"kind" json:"kind"` // car, van, pickup, bus, truck
+	Length    float64 `yaml:"length_mm" json:"length_mm"`
+	Width     float64 `yaml:"width_mm" json:"width_mm"`
+	Wheelbase float64 `yaml:"wheelbase_mm" json:"wheelbase_mm"`
+	Overhang  float64 `yaml:"front_overhang_mm" json:"front_overhang_mm"`
+}
+
+// Spec is what the sheet says of one joint.
+type Spec struct {
+	Recipe    string   `yaml:"recipe" json:"recipe"`
+	Thread    string   `yaml:"thread" json:"thread"`
+	Class     string   `yaml:"class" json:"class"`
+	Treatment string   `yaml:"treatment" json:"treatment"`
+	Condition string   `yaml:"condition" json:"condition"`
+	Held      bool     `yaml:"held" json:"held"` // rotation must be held
+	Renew     bool     `yaml:"renew" json:"renew"`
+	Hardware  string   `yaml:"hardware" json:"hardware"` // what to order where it is renewed
+	Drive     string   `yaml:"drive" json:"drive"`       // hexagon, twelve-point, inner
+	Socket    string   `yaml:"socket" json:"socket"`
+	Count     int      `yaml:"count" json:"count"`
+	Source    string   `yaml:"source" json:"source"`
+	Struck    []Struck `yaml:"struck" json:"struck,omitempty"`
+}
+
+// Struck is a figure that was corrected and stays readable.
+type Struck struct {
+	Recipe string `yaml:"recipe" json:"recipe"`
+	By     string `yaml:"by" json:"by"`
+	Why    string `yaml:"why" json:"why"`
+}
+
+// Corner is a wheel's place: FL, FR, RL or RR.
+type Corner string
+
+// Left says that the corner lies on the vehicle's left.
+func (c Corner) Left() bool { return strings.HasSuffix(string(c), "L") }
+
+// Axle is "front" or "rear".
+func (c Corner) Axle() string {
+	if strings.HasPrefix(string(c), "F") {
+		return "front"
+	}
+	return "rear"
+}
+
+// Side is "left" or "right".
+func (c Corner) Side() string {
+	if c.Left() {
+		return "left"
+	}
+	return "right"
+}
+
+// ParseCorner reads FL, FR, RL, RR.
+func ParseCorner(s string) (Corner, error) {
+	switch c := Corner(strings.ToUpper(strings.TrimSpace(s))); c {
+	case "FL", "FR", "RL", "RR":
+		return c, nil
+	}
+	return "", fault.New("bad_corner", "corner", "That is not a corner of a vehicle.", "Choose FL, FR, RL or RR.")
+}
+
+// vinValues transliterates the letters of a VIN (49 CFR 565.15(c)).
+const vinLetters = "ABCDEFGHJKLMNPRSTUVWXYZ"
+const vinValues = "12345678123457923456789"
+
+var vinWeights = [17]int{8, 7, 6, 5, 4, 3, 2, 10, 0, 9, 8, 7, 6, 5, 4, 3, 2}
+
+// CheckDigit is the digit a VIN of 17 allowed characters should carry in its
+// ninth place (ISO 3779, 49 CFR 565.15(c)). It binds in North America only.
+func CheckDigit(vin string) (byte, bool) {
+	vin = strings.ToUpper(vin)
+	if len(vin) != 17 {
+		return 0, false
+	}
+	sum := 0
+	for i := range 17 {
+		v := 0
+		switch ch := vin[i]; {
+		case ch >= '0' && ch <= '9':
+			v = int(ch - '0')
+		case strings.IndexByte(vinLetters, ch) >= 0:
+			v = int(vinValues[strings.IndexByte(vinLetters, ch)] - '0')
+		default:
+			return 0, false
+		}
+		sum += v * vinWeights[i]
+	}
+	return "0123456789X"[sum%11], true
+}
+
+// CheckVIN refuses what cannot be a VIN. An empty one is allowed: older
+// vehicles have none. A wrong check digit is a remark, not an error.
+func CheckVIN(vin string) (remark string, err error) {
+	vin = strings.ToUpper(strings.TrimSpace(vin))
+	if vin == "" {
+		return "", nil
+	}
+	if len(vin) != 17 {
+		return "", fault.New("bad_vin", "vin", "A VIN has 17 characters.", "Read it again on the plate or through the windscreen, or leave it empty.")
+	}
+	d, ok := CheckDigit(vin)
+	if !ok {
+		return "", fault.New("bad_vin", "vin", "A VIN has digits and letters only, without I, O and Q.", "Look whether a 1 or 0 was read as a letter.")
+	}
+	if d != vin[8] {
+		return "The ninth character would be " + string(d) + " by the North American check: read it again if the vehicle is from there.", nil
+	}
+	return "", nil
+}

@@ -1,0 +1,78 @@
+package wrench
+
+import (
+	"math"
+	"sort"
+
+	"lugtak/core/fault"
+	"lugtak/core/unit"
+)
+
+// Socket is one socket size against a head.
+type Socket struct {
+	Name        string
+	SizeMM      float64
+	ClearanceMM float64
+	Verdict     string // exact, close, loose, no
+}
+
+// Clearances that decide, in mm: a socket a hair too big carries the head on
+// its corners and rounds it (common practice; 7/8 in on 22 mm and 3/4 in on
+// 19 mm are accepted stand-ins).
+const (
+	exactWithin = 0.02
+	closeShare  = 0.015 // of the size across flats
+	closeMost   = 0.30
+	looseMost   = 0.60
+)
+
+var inchSockets = []struct {
+	name string
+	num  float64 // 32nds of an inch
+}{
+	{"1/4 in", 8}, {"5/16 in", 10}, {"11/32 in", 11}, {"3/8 in", 12}, {"7/16 in", 14}, {"1/2 in", 16}, {"9/16 in", 18}, {"19/32 in", 19}, {"5/8 in", 20},
+	{"11/16 in", 22}, {"3/4 in", 24}, {"25/32 in", 25}, {"13/16 in", 26}, {"7/8 in", 28}, {"15/16 in", 30}, {"1 in", 32}, {"1 1/16 in", 34}, {"1 1/8 in", 36},
+	{"1 1/4 in", 40}, {"1 5/16 in", 42}, {"1 3/8 in", 44}, {"1 7/16 in", 46}, {"1 1/2 in", 48}, {"1 5/8 in", 52},
+}
+
+var metricSockets = []float64{4, 5, 5.5, 6, 7, 8, 9, 10, 11, 12, 13, 14, 15, 16, 17, 18, 19, 20, 21, 22, 23, 24, 25, 26, 27, 28, 29, 30, 32, 34, 36, 38, 41, 46, 50}
+
+// FindSocket lists the sockets nearest to a head of that size across flats,
+// best first. Sizes from 3 to 55 mm.
+func FindSocket(acrossFlats float64) ([]Socket, error) {
+	if !(acrossFlats >= 3 && acrossFlats <= 55) {
+		return nil, fault.New("out_of_range", "across_flats_mm", "No socket is made for that size.", "Measure across the flats in mm, 3 to 55.")
+	}
+	var all []Socket
+	for _, m := range metricSockets {
+		all = append(all, judgeSocket(trim(m)+" mm", m, acrossFlats))
+	}
+	for _, s := range inchSockets {
+		all = append(all, judgeSocket(s.name, s.num/32*25.4, acrossFlats))
+	}
+	rank := map[string]int{"exact": 0, "close": 1, "loose": 2, "no": 3}
+	sort.SliceStable(all, func(i, j int) bool {
+		a, b := all[i], all[j]
+		if rank[a.Verdict] != rank[b.Verdict] {
+			return rank[a.Verdict] < rank[b.Verdict]
+		}
+		return math.Abs(a.ClearanceMM) < math.Abs(b.ClearanceMM)
+	})
+	return all[:6], nil
+}
+
+func judgeSocket(name string, size, flats float64) Socket {
+	c := size - flats
+	s := Socket{Name: name, SizeMM: size, ClearanceMM: c, Verdict: "no"}
+	switch {
+	case math.Abs(c) <= exactWithin:
+		s.Verdict = "exact"
+	case c > 0 && c <= math.Min(closeMost, closeShare*flats):
+		s.Verdict = "close"
+	case c > 0 && c <= looseMost:
+		s.Verdict = "loose"
+	}
+	return s
+}
+
+func trim(v float64) string { return unit.Number(v, 1) }

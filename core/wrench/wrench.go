@@ -1,0 +1,241 @@
+// Package wrench chooses a torque tool, reckons what to set on it, and says
+// what will not hold. Torques are newton metres, lengths millimetres.
+package wrench
+
+import (
+	"fmt"
+	"math"
+	"sort"
+	"time"
+
+	"lugtak/core/fault"
+	"lugtak/core/recipe"
+	"lugtak/core/unit"
+)
+
+// Tool is one torque tool of the shop.
+type Tool struct {
+	ID         string    `json:"id"`
+	Name       string    `json:"name"`
+	Kind       string    `json:"kind"` // "click", "torque-angle"
+	MaxNm      float64   `json:"max_nm"`
+	StepNm     float64   `json:"step_nm"` // graduation of the setting
+	Drive      string    `json:"drive"`   // square drive: "1/4", "3/8", "1/2", "3/4"
+	LengthMM   float64   `json:"length_mm"`
+	Calibrated time.Time `json:"calibrated"`
+	Cycles     int       `json:"cycles"` // since calibration
+}
+
+// Angle says that the tool measures the angle turned.
+func (t Tool) Angle() bool { return t.Kind == "torque-angle" }
+
+// Least is the lowest torque the tool may be used for: 20 % of its maximum
+// (ISO 6789-1:2017).
+func (t Tool) Least() float64 { return 0.2 * t.MaxNm }
+
+// Accuracy is the permitted error of a setting tool, in per cent: 6 up to
+// 10 N·m, 4 above (ISO 6789-1:2017).
+func Accuracy(torque float64) float64 {
+	if torque <= 10 {
+		return 6
+	}
+	return 4
+}
+
+// Recalibration falls due after 12 months or 5 000 cycles, whichever is first
+// (ISO 6789-1:2017).
+const recalibrateCycles = 5000
+
+// Due is the day the next calibration falls due.
+func (t Tool) Due() time.Time { return t.Calibrated.AddDate(1, 0, 0) }
+
+// Overdue says that the tool must not be used on that day.
+func (t Tool) Overdue(day time.Time) bool {
+	return day.After(t.Due()) || t.Cycles >= recalibrateCycles
+}
+
+// Adapter lengthens or turns the wrench's head: a crow's-foot.
+type Adapter struct {
+	Name     string  `json:"name"`
+	LengthMM float64 `json:"length_mm"`
+	AngleDeg float64 `json:"angle_deg"` // from the wrench's axis
+}
+
+// Setting is what to set so that the target arrives at the fastener:
+// target·L/(L + A·cos φ), from statics. At 90° it is the target. It refuses
+// lengths that are not positive and an adapter that turns back on the wrench.
+func Setting(target, wrenchMM, adapterMM, angleDeg float64) (setting, factor float64, err error) {
+	switch {
+	case !(target > 0) || math.IsInf(target, 0):
+		return 0, 0, fault.New("out_of_range", "target_nm", "The target is not a positive torque.", "Give it in newton metres.")
+	case !(wrenchMM > 0) || wrenchMM > 5000:
+		return 0, 0, fault.New("out_of_range", "wrench_mm", "The wrench has no such length.", "Measure from the middle of the drive to the middle of the grip, in mm.")
+	case !(adapterMM >= 0) || adapterMM > 2000:
+		return 0, 0, fault.New("out_of_range", "adapter_mm", "The adapter has no such length.", "Measure from the drive to the middle of the nut, in mm; 0 without adapter.")
+	case math.IsNaN(angleDeg) || math.Abs(angleDeg) > 360:
+		return 0, 0, fault.New("out_of_range", "adapter_angle_deg", "The adapter stands at no such angle.", "0° is in line with the wrench, 90° square to it.")
+	}
+	c := math.Cos(angleDeg * math.Pi / 180)
+	if math.Abs(c) < 1e-12 {
+		c = 0
+	}
+	reach := wrenchMM + adapterMM*c
+	if reach < wrenchMM/4 {
+		return 0, 0, fault.New("out_of_range", "adapter_angle_deg", "The adapter folds back along the wrench.", "Turn it forward or square.")
+	}
+	factor = wrenchMM / reach
+	return target * factor, factor, nil
+}
+
+// GuardBand is the setting that keeps the tool's whole permitted error inside
+// low to high, if it can, and the shares at risk of falling below and above if
+// it cannot. The error is taken as evenly spread over ±accuracy per cent.
+func GuardBand(low, high, accuracyPct float64) (setting float64, feasible bool, riskLow, riskHigh float64, err error) {
+	switch {
+	case !(low > 0):
+		return 0, false, 0, 0, fault.New("out_of_range", "low_nm", "The lower end is not a positive torque.", "Give it in newton metres.")
+	case !(high >= low) || math.IsInf(high, 0):
+		return 0, false, 0, 0, fault.New("out_of_range", "high_nm", "The upper end lies below the lower.", "Swap them or check the sheet.")
+	case !(accuracyPct >= 0 && accuracyPct < 50):
+		return 0, false, 0, 0, fault.New("out_of_range", "accuracy_pct", "No torque tool is that far out.", "Give the permitted error in per cent, 4 for most wrenches.")
+	}
+	a := accuracyPct / 100
+	setting = (low + high) / 2
+	spread := 2 * a * setting
+	if spread == 0 {
+		return setting, true, 0, 0, nil
+	}
+	riskLow = math.Max(0, (low-setting*(1-a))/spread)
+	riskHigh = math.Max(0, (setting*(1+a)-high)/spread)
+	return setting, riskLow < 1e-9 && riskHigh < 1e-9, riskLow, riskHigh, nil
+}
+
+// School says where in a window to aim.
+type School string
+
+// The schools of aiming.
+const (
+	Guard   School = "guard band"
+	Middle  School = "middle"
+	Minimum School = "minimum"
+)
+
+// Choice is one tool with what to set on it for one stage.
+type Choice struct {
+	Tool       Tool
+	SetNm      float64 // on the tool, adapter corrected and rounded to its step
+	AtBoltNm   float64 // what then arrives
+	Inside     bool    // the whole permitted error lies inside the window
+	RiskLow    float64
+	RiskHigh   float64
+	NeedsAngle bool // a marked socket or angle gauge is needed beside it
+	Refused    string
+}
+
+// Choose ranks the shop's tools for a stage: those that may be used first, the
+// best fitting first among them. peak is the highest torque the fastener will
+// see, which drive and socket must bear; day decides on calibration.
+func Choose(stage recipe.Stage, peak unit.Torque, tools []Tool, ad Adapter, school School, day time.Time) []Choice {
+	out := make([]Choice, 0, len(tools))
+	for _, t := range tools {
+		out = append(out, choice(stage, peak.Nm(), t, ad, school, day))
+	}
+	sort.SliceStable(out, func(i, j int) bool {
+		a, b := out[i], out[j]
+		switch {
+		case (a.Refused == "") != (b.Refused == ""):
+			return a.Refused == ""
+		case a.Inside != b.Inside:
+			return a.Inside
+		case a.NeedsAngle != b.NeedsAngle:
+			return !a.NeedsAngle
+		}
+		return a.Tool.MaxNm < b.Tool.MaxNm
+	})
+	return out
+}
+
+func choice(stage recipe.Stage, peak float64, t Tool, ad Adapter, school School, day time.Time) Choice {
+	c := Choice{Tool: t, NeedsAngle: stage.Kind == recipe.Angle && !t.Angle()}
+	if t.Overdue(day) {
+		c.Refused = "calibration was due on " + t.Due().Format("2 January 2006")
+		if t.Cycles >= recalibrateCycles {
+			c.Refused = fmt.Sprintf("calibration is due: %d pulls since the last", t.Cycles)
+		}
+		return c
+	}
+	load := peak
+	if stage.Kind == recipe.Torque {
+		low, high := stage.Window()
+		aim := stage.Target()
+		if school == Minimum {
+			aim = low
+		} else if stage.Form == recipe.Range || stage.Form == recipe.Tolerance {
+			aim = (low + high) / 2
+		}
+		set, factor, err := Setting(aim, t.LengthMM, ad.LengthMM, ad.AngleDeg)
+		if err != nil {
+			c.Refused = err.Error()
+			return c
+		}
+		if t.StepNm > 0 {
+			set = math.Round(set/t.StepNm) * t.StepNm
+		}
+		c.SetNm, c.AtBoltNm = set, set/factor
+		a := Accuracy(set) / 100
+		spread := 2 * a * c.AtBoltNm
+		c.RiskLow = math.Min(1, math.Max(0, (low-c.AtBoltNm*(1-a))/spread))
+		c.RiskHigh = math.Min(1, math.Max(0, (c.AtBoltNm*(1+a)-high)/spread))
+		c.Inside = c.RiskLow < 0.01 && c.RiskHigh < 0.01
+		load = math.Max(load, c.AtBoltNm)
+		switch {
+		case set > t.MaxNm:
+			c.Refused = fmt.Sprintf("its range ends at %s", unit.Torque(t.MaxNm))
+		case set < t.Least():
+			c.Refused = fmt.Sprintf("below a fifth of its range (%s)", unit.Torque(t.Least()))
+		}
+	}
+	if limit := DriveLimit(t.Drive); c.Refused == "" && load > limit {
+		c.Refused = fmt.Sprintf("a %s in drive is proved to %s only", t.Drive, unit.Torque(limit))
+	}
+	return c
+}
+
+// DriveLimit is the proof torque in N·m of a square drive, the smaller of
+// handle and socket (ISO 3315, ISO 1711-1; from memory). Unknown drives bear 0.
+func DriveLimit(drive string) float64 {
+	return map[string]float64{"1/4": 62, "3/8": 202, "1/2": 512, "3/4": 1412}[drive]
+}
+
+// BarForce is the pull in N at the end of a bar of that length for a torque.
+func BarForce(torque, barMM float64) (float64, error) {
+	if !(torque >= 0) || math.IsInf(torque, 0) {
+		return 0, fault.New("out_of_range", "torque_nm", "The torque is not a number from zero up.", "Give it in newton metres.")
+	}
+	if !(barMM >= 20 && barMM <= 5000) {
+		return 0, fault.New("out_of_range", "bar_mm", "A bar is between 20 mm and 5 m long.", "Measure from the drive to the hand, in mm.")
+	}
+	return torque / (barMM / 1000), nil
+}
+
+// CastleNut is how far a castle nut must go on, never back, until a slot meets
+// the hole: holeDeg is how far the hole stands ahead of the last slot, in the
+// direction of tightening. A through hole has two ends, so a nut with an odd
+// number of slots needs half as far at most.
+func CastleNut(slots int, holeDeg float64) (advanceDeg float64, err error) {
+	if slots < 3 || slots > 12 {
+		return 0, fault.New("out_of_range", "slots", "A castle nut has 3 to 12 slots.", "Count them; most have six.")
+	}
+	if math.IsNaN(holeDeg) || math.Abs(holeDeg) > 360 {
+		return 0, fault.New("out_of_range", "hole_deg", "The hole stands within one turn.", "Give the angle from the last slot to the hole.")
+	}
+	pitch := 360 / float64(slots)
+	if slots%2 == 1 {
+		pitch /= 2
+	}
+	a := math.Mod(holeDeg, pitch)
+	if a < 0 {
+		a += pitch
+	}
+	return a, nil
+}

@@ -1,0 +1,154 @@
+package wrench
+
+import (
+	"math"
+	"testing"
+	"time"
+
+	"lugtak/core/fault"
+	"lugtak/core/recipe"
+)
+
+var today = time.Date(2026, 11, 24, 0, 0, 0, 0, time.UTC)
+
+// Source: statics, as in any torque-wrench handbook.
+func TestSetting(t *testing.T) {
+	for _, c := range []struct{ target, l, a, phi, want float64 }{
+		{100, 450, 50, 0, 90.0},
+		{100, 450, 50, 90, 100},
+		{60, 420, 60, 0, 52.5},
+		{100, 450, 0, 0, 100},
+		{100, 450, 50, 180, 112.5},
+		{100, 400, 50, 45, 100 * 400 / (400 + 50*math.Sqrt2/2)},
+	} {
+		got, factor, err := Setting(c.target, c.l, c.a, c.phi)
+		if err != nil || math.Abs(got-c.want) > 1e-9 || math.Abs(factor*c.target-got) > 1e-9 {
+			t.Errorf("Setting(%v) = %v, %v, %v; want %v", c, got, factor, err, c.want)
+		}
+	}
+	for field, args := range map[string][4]float64{
+		"target_nm": {0, 450, 0, 0}, "wrench_mm": {100, 0, 0, 0}, "adapter_mm": {100, 450, -1, 0}, "adapter_angle_deg": {100, 100, 99, 180},
+	} {
+		if _, _, err := Setting(args[0], args[1], args[2], args[3]); fault.As(err) == nil || fault.As(err).Field != field {
+			t.Errorf("Setting(%v): %v, want a fault on %s", args, err, field)
+		}
+	}
+}
+
+func TestGuardBand(t *testing.T) {
+	for _, c := range []struct {
+		low, high, acc, set float64
+		ok                  bool
+		riskLow, riskHigh   float64
+	}{
+		{52, 55, 1, 53.5, true, 0, 0},
+		{102, 118, 4, 110, true, 0, 0},
+		{60, 60, 4, 60, false, 0.5, 0.5}, // a single figure cannot hold any error
+		{58, 62, 4, 60, false, 0.4 / 4.8, 0.4 / 4.8},
+		{60, 60, 0, 60, true, 0, 0},
+	} {
+		set, ok, lo, hi, err := GuardBand(c.low, c.high, c.acc)
+		if err != nil || math.Abs(set-c.set) > 1e-9 || ok != c.ok || math.Abs(lo-c.riskLow) > 1e-9 || math.Abs(hi-c.riskHigh) > 1e-9 {
+			t.Errorf("GuardBand(%v) = %v %v %v %v %v", c, set, ok, lo, hi, err)
+		}
+	}
+	if _, _, _, _, err := GuardBand(60, 50, 4); fault.As(err) == nil {
+		t.Error("a window upside down was accepted")
+	}
+}
+
+func shop() []Tool {
+	fresh := today.AddDate(0, -3, 0)
+	return []Tool{
+		{ID: "1", Kind: "click", MaxNm: 25, StepNm: 0.5, Drive: "1/4", LengthMM: 280, Calibrated: fresh},
+		{ID: "2", Kind: "click", MaxNm: 200, StepNm: 1, Drive: "1/2", LengthMM: 420, Calibrated: fresh},
+		{ID: "3", Kind: "torque-angle", MaxNm: 340, StepNm: 0.1, Drive: "1/2", LengthMM: 600, Calibrated: fresh},
+		{ID: "4", Kind: "click", MaxNm: 340, StepNm: 1, Drive: "1/2", LengthMM: 600, Calibrated: today.AddDate(-1, -1, 0)},
+	}
+}
+
+func TestChoose(t *testing.T) {
+	for _, c := range []struct {
+		recipe string
+		stage  int
+		want   string
+		refuse string // a tool that must be refused
+	}{
+		{"8 Nm", 0, "1", "2"},
+		{"130 Nm", 0, "2", "1"},
+		{"60 Nm + 90°", 1, "3", "4"}, // angle: the tool that measures it
+		{"260 Nm", 0, "3", "4"},
+	} {
+		r, err := recipe.Parse(c.recipe)
+		if err != nil {
+			t.Fatal(err)
+		}
+		got := Choose(r.Stages[c.stage], r.Peak(), shop(), Adapter{}, Guard, today)
+		if got[0].Tool.ID != c.want || got[0].Refused != "" {
+			t.Errorf("%s stage %d: tool %s %q, want %s", c.recipe, c.stage, got[0].Tool.ID, got[0].Refused, c.want)
+		}
+		for _, g := range got {
+			if g.Tool.ID == c.refuse && g.Refused == "" {
+				t.Errorf("%s: tool %s was not refused", c.recipe, c.refuse)
+			}
+		}
+	}
+}
+
+func TestChooseCorrectsForAdapterAndRounds(t *testing.T) {
+	r, _ := recipe.Parse("60 Nm")
+	got := Choose(r.Stages[0], r.Peak(), shop()[1:2], Adapter{LengthMM: 60}, Guard, today)[0]
+	if got.SetNm != 53 || math.Abs(got.AtBoltNm-53*480.0/420) > 1e-9 {
+		t.Errorf("set %v gives %v at the bolt", got.SetNm, got.AtBoltNm)
+	}
+}
+
+// Sources: ISO 272 sizes; inch sizes are exact; stand-ins are common practice.
+func TestFindSocket(t *testing.T) {
+	for _, c := range []struct {
+		flats float64
+		name  string
+		want  string
+	}{
+		{22, "22 mm", "exact"}, {22, "7/8 in", "close"}, {19, "3/4 in", "close"}, {17, "11/16 in", "loose"},
+		{13, "1/2 in", "no"}, {14, "9/16 in", "loose"}, {19.05, "3/4 in", "exact"}, {16, "5/8 in", "no"},
+	} {
+		got, err := FindSocket(c.flats)
+		if err != nil {
+			t.Fatal(err)
+		}
+		verdict := "no"
+		for _, s := range got {
+			if s.Name == c.name {
+				verdict = s.Verdict
+			}
+		}
+		if verdict != c.want {
+			t.Errorf("%s on %v mm: %s, want %s", c.name, c.flats, verdict, c.want)
+		}
+	}
+	if _, err := FindSocket(1); fault.As(err) == nil {
+		t.Error("1 mm across flats was accepted")
+	}
+}
+
+func TestCastleNutAndBar(t *testing.T) {
+	for _, c := range []struct {
+		slots      int
+		hole, want float64
+	}{{6, 0, 0}, {6, 25, 25}, {6, 60, 0}, {6, 130, 10}, {6, -20, 40}, {5, 40, 4}} {
+		got, err := CastleNut(c.slots, c.hole)
+		if err != nil || math.Abs(got-c.want) > 1e-9 {
+			t.Errorf("CastleNut(%d, %v) = %v, %v; want %v", c.slots, c.hole, got, err, c.want)
+		}
+		if got < 0 || got > 60 {
+			t.Errorf("CastleNut(%d, %v) = %v: onward only, at most 60°", c.slots, c.hole, got)
+		}
+	}
+	if f, err := BarForce(200, 500); err != nil || f != 400 {
+		t.Errorf("BarForce: %v, %v", f, err)
+	}
+	if _, err := BarForce(200, 0); fault.As(err) == nil {
+		t.Error("a bar without length was accepted")
+	}
+}

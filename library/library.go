@@ -1,0 +1,378 @@
+// Package library loads the shop's knowledge: operations, patterns, tools and
+// settings as YAML, checked against a schema. A fault names file, line, field
+// and remedy; a broken file never stops the others.
+package library
+
+import (
+	"bytes"
+	"embed"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io/fs"
+	"os"
+	"path"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/goccy/go-yaml"
+	"github.com/goccy/go-yaml/ast"
+	"github.com/goccy/go-yaml/parser"
+	"github.com/santhosh-tekuri/jsonschema/v6"
+
+	"lugtak/core/fault"
+	"lugtak/core/operation"
+	"lugtak/core/recipe"
+	"lugtak/core/thread"
+	"lugtak/core/vehicle"
+	"lugtak/core/wrench"
+)
+
+//go:embed operations patterns schema tools.yaml shop.yaml
+var embedded embed.FS
+
+// Library is everything the shop knows.
+type Library struct {
+	Operations []operation.Operation
+	Patterns   []vehicle.Pattern
+	Tools      []wrench.Tool
+	Shop       Shop
+	Faults     []Fault
+}
+
+// Shop is what a shop decides for itself.
+type Shop struct {
+	FirstUnit     string        `yaml:"first_unit"`
+	SecondPerson  []string      `yaml:"second_person"`
+	School        wrench.School `yaml:"school_torque_range"`
+	ToolChangeMin float64       `yaml:"tool_change_min"`
+	FollowUpKM    int           `yaml:"follow_up_km"`
+}
+
+// Fault is what is wrong in a file.
+type Fault struct {
+	File   string
+	Line   int
+	Field  string
+	Detail string
+	Remedy string
+}
+
+func (f Fault) Error() string {
+	return fmt.Sprintf("%s:%d: %s: %s %s", f.File, f.Line, f.Field, f.Detail, f.Remedy)
+}
+
+// Load reads the embedded library and, over it, the folder dir if one is given:
+// a file of the same name there replaces the embedded one.
+func Load(dir string) (*Library, error) {
+	var own fs.FS
+	if dir != "" {
+		if info, err := os.Stat(dir); err != nil || !info.IsDir() {
+			return nil, fmt.Errorf("the library folder %s cannot be read: name an existing folder", dir)
+		}
+		own = os.DirFS(dir)
+	}
+	return load(own), nil
+}
+
+func load(own fs.FS) *Library {
+	l := &Library{}
+	r := reader{own: own, lib: l}
+	r.each("operations", "operation", func(file string, doc *document) {
+		var op operation.Operation
+		if doc.decode(r.lib, file, &op) {
+			if f := doc.checkOperation(file, op); f != nil {
+				l.Faults = append(l.Faults, *f)
+				return
+			}
+			l.Operations = append(l.Operations, op)
+		}
+	})
+	r.each("patterns", "pattern", func(file string, doc *document) {
+		var p vehicle.Pattern
+		if !doc.decode(r.lib, file, &p) {
+			return
+		}
+		if faults := doc.checkPattern(file, p); len(faults) > 0 {
+			l.Faults = append(l.Faults, faults...)
+			return
+		}
+		l.Patterns = append(l.Patterns, p)
+	})
+	r.one("tools.yaml", "tools", func(file string, doc *document) {
+		var rows []struct {
+			ID, Name, Kind, Drive, Calibrated string
+			MaxNm                             float64 `yaml:"max_nm"`
+			StepNm                            float64 `yaml:"step_nm"`
+			LengthMM                          float64 `yaml:"length_mm"`
+			Cycles                            int
+		}
+		if !doc.decode(l, file, &rows) {
+			return
+		}
+		for i, t := range rows {
+			day, err := time.Parse(time.DateOnly, t.Calibrated)
+			if err != nil {
+				l.Faults = append(l.Faults, doc.fault(file, fmt.Sprintf("$[%d].calibrated", i), "That is not a day.", "Write it as 2026-05-18."))
+				continue
+			}
+			l.Tools = append(l.Tools, wrench.Tool{ID: t.ID, Name: t.Name, Kind: t.Kind, MaxNm: t.MaxNm, StepNm: t.StepNm, Drive: t.Drive, LengthMM: t.LengthMM, Calibrated: day, Cycles: t.Cycles})
+		}
+	})
+	r.one("shop.yaml", "shop", func(file string, doc *document) { doc.decode(l, file, &l.Shop) })
+	return l
+}
+
+// Operation finds an operation by its id.
+func (l *Library) Operation(id string) (operation.Operation, bool) {
+	i := slices.IndexFunc(l.Operations, func(o operation.Operation) bool { return o.ID == id })
+	if i < 0 {
+		return operation.Operation{}, false
+	}
+	return l.Operations[i], true
+}
+
+// Pattern finds a pattern by its id.
+func (l *Library) Pattern(id string) (vehicle.Pattern, bool) {
+	i := slices.IndexFunc(l.Patterns, func(p vehicle.Pattern) bool { return p.ID == id })
+	if i < 0 {
+		return vehicle.Pattern{}, false
+	}
+	return l.Patterns[i], true
+}
+
+// Tool finds a torque tool by its id.
+func (l *Library) Tool(id string) (wrench.Tool, bool) {
+	i := slices.IndexFunc(l.Tools, func(t wrench.Tool) bool { return t.ID == id })
+	if i < 0 {
+		return wrench.Tool{}, false
+	}
+	return l.Tools[i], true
+}
+
+// Plan compiles an operation for a pattern and a corner.
+func (l *Library) Plan(pattern, op string, corner vehicle.Corner) (operation.Plan, error) {
+	p, ok := l.Pattern(pattern)
+	if !ok {
+		return operation.Plan{}, fault.New("missing", "vehicle", "The library has no pattern “"+pattern+"”.", "Add its file to the library folder.")
+	}
+	o, ok := l.Operation(op)
+	if !ok {
+		return operation.Plan{}, fault.New("missing", "operation", "The library has no operation “"+op+"”.", "Choose one that is listed.")
+	}
+	return operation.Compile(o, p, corner)
+}
+
+type reader struct {
+	own fs.FS
+	lib *Library
+}
+
+func (r reader) each(dir, schema string, take func(string, *document)) {
+	names := map[string]bool{}
+	for _, f := range []fs.FS{embedded, r.own} {
+		if f == nil {
+			continue
+		}
+		files, _ := fs.Glob(f, dir+"/*.yaml")
+		for _, n := range files {
+			names[n] = true
+		}
+	}
+	sorted := make([]string, 0, len(names))
+	for n := range names {
+		sorted = append(sorted, n)
+	}
+	slices.Sort(sorted)
+	for _, n := range sorted {
+		r.one(n, schema, take)
+	}
+}
+
+func (r reader) one(name, schema string, take func(string, *document)) {
+	var data []byte
+	var err error = fs.ErrNotExist
+	if r.own != nil {
+		data, err = fs.ReadFile(r.own, name)
+	}
+	if errors.Is(err, fs.ErrNotExist) {
+		data, err = embedded.ReadFile(name)
+	}
+	if err != nil {
+		r.lib.Faults = append(r.lib.Faults, Fault{File: name, Field: path.Base(name), Detail: "The file cannot be read: " + err.Error() + ".", Remedy: "Look at its name and rights."})
+		return
+	}
+	doc, faults := parse(name, data, schema)
+	if len(faults) > 0 {
+		r.lib.Faults = append(r.lib.Faults, faults...)
+		return
+	}
+	take(name, doc)
+}
+
+// document is one YAML file with its lines.
+type document struct {
+	data []byte
+	file *ast.File
+}
+
+const maxFile = 1 << 20
+
+func parse(name string, data []byte, schema string) (*document, []Fault) {
+	if len(data) > maxFile {
+		return nil, []Fault{{File: name, Line: 1, Field: name, Detail: "The file is larger than any sheet.", Remedy: "Keep it under 1 MB."}}
+	}
+	file, err := parser.ParseBytes(data, 0)
+	if err != nil {
+		return nil, []Fault{yamlFault(name, err)}
+	}
+	doc := &document{data: data, file: file}
+	var value any
+	if err := yaml.Unmarshal(data, &value); err != nil {
+		return nil, []Fault{yamlFault(name, err)}
+	}
+	sch, err := compiled(schema)
+	if err != nil {
+		return nil, []Fault{{File: name, Field: schema, Detail: err.Error(), Remedy: "The schema itself is broken: report it."}}
+	}
+	// The validator takes what encoding/json makes, the YAML reader makes more.
+	js, err := json.Marshal(value)
+	if err != nil {
+		return nil, []Fault{{File: name, Line: 1, Field: name, Detail: err.Error(), Remedy: "Use text keys."}}
+	}
+	plain, err := jsonschema.UnmarshalJSON(bytes.NewReader(js))
+	if err != nil {
+		return nil, []Fault{{File: name, Line: 1, Field: name, Detail: err.Error(), Remedy: "Use text keys."}}
+	}
+	var bad *jsonschema.ValidationError
+	if err := sch.Validate(plain); errors.As(err, &bad) {
+		return nil, doc.schemaFaults(name, bad)
+	}
+	return doc, nil
+}
+
+func compiled(schema string) (*jsonschema.Schema, error) {
+	data, err := embedded.ReadFile("schema/" + schema + ".json")
+	if err != nil {
+		return nil, err
+	}
+	v, err := jsonschema.UnmarshalJSON(bytes.NewReader(data))
+	if err != nil {
+		return nil, err
+	}
+	c := jsonschema.NewCompiler()
+	if err := c.AddResource(schema, v); err != nil {
+		return nil, err
+	}
+	return c.Compile(schema)
+}
+
+func yamlFault(name string, err error) Fault {
+	f := Fault{File: name, Line: 1, Field: "yaml", Detail: "This is not YAML: " + yaml.FormatError(err, false, false), Remedy: "Look at indents, colons and quotes."}
+	var y yaml.Error
+	if errors.As(err, &y) && y.GetToken() != nil {
+		f.Line = y.GetToken().Position.Line
+		f.Detail = "This is not YAML: " + y.GetMessage() + "."
+	}
+	return f
+}
+
+// schemaFaults turns the leaves of a validation error into faults with lines.
+func (d *document) schemaFaults(name string, e *jsonschema.ValidationError) []Fault {
+	if len(e.Causes) > 0 {
+		var out []Fault
+		for _, c := range e.Causes {
+			out = append(out, d.schemaFaults(name, c)...)
+		}
+		return out
+	}
+	p := "$"
+	for _, k := range e.InstanceLocation {
+		if k != "" && strings.Trim(k, "0123456789") == "" {
+			p += "[" + k + "]"
+		} else {
+			p += ".'" + k + "'"
+		}
+	}
+	detail := e.Error()
+	if i := strings.LastIndex(detail, "': "); i >= 0 {
+		detail = detail[i+3:]
+	}
+	return []Fault{d.fault(name, p, strings.TrimSpace(detail)+".", "See library/schema for what may stand here.")}
+}
+
+func (d *document) fault(name, at, detail, remedy string) Fault {
+	f := Fault{File: name, Line: 1, Field: strings.ReplaceAll(strings.TrimPrefix(strings.TrimPrefix(at, "$"), "."), "'", ""), Detail: detail, Remedy: remedy}
+	if p, err := yaml.PathString(at); err == nil {
+		if n, err := p.FilterFile(d.file); err == nil && n != nil {
+			f.Line = firstLine(n)
+		}
+	}
+	return f
+}
+
+// firstLine: a mapping's own token is its first colon or brace.
+func firstLine(n ast.Node) int {
+	if m, ok := n.(*ast.MappingNode); ok && len(m.Values) > 0 {
+		return m.Values[0].Key.GetToken().Position.Line
+	}
+	return n.GetToken().Position.Line
+}
+
+func (d *document) decode(l *Library, name string, into any) bool {
+	if err := yaml.UnmarshalWithOptions(d.data, into, yaml.Strict()); err != nil {
+		l.Faults = append(l.Faults, yamlFault(name, err))
+		return false
+	}
+	return true
+}
+
+// checkOperation compiles an operation with a sheet that has all its joints.
+func (d *document) checkOperation(name string, op operation.Operation) *Fault {
+	pat := vehicle.Pattern{Name: "check", Operations: []string{op.ID}, Spec: map[string]vehicle.Spec{}}
+	for _, j := range op.Joints {
+		pat.Spec[j.Spec] = vehicle.Spec{Recipe: "10 Nm", Count: len(j.At)}
+	}
+	corner := vehicle.Corner("FL")
+	if op.Axle == "rear" {
+		corner = "RL"
+	}
+	_, err := operation.Compile(op, pat, corner)
+	f := fault.As(err)
+	if f == nil {
+		return nil
+	}
+	at := "$.steps"
+	for i, s := range op.Steps {
+		if strings.HasPrefix(f.Field, "steps."+s.ID+".") {
+			at = fmt.Sprintf("$.steps[%d]", i)
+		}
+	}
+	out := d.fault(name, at, f.Detail, f.Remedy)
+	return &out
+}
+
+// checkPattern reads every recipe and thread of a sheet.
+func (d *document) checkPattern(name string, p vehicle.Pattern) []Fault {
+	var out []Fault
+	for key, s := range p.Spec {
+		at := "$.spec.'" + key + "'"
+		if _, err := recipe.Parse(s.Recipe); err != nil {
+			f := fault.As(err)
+			out = append(out, d.fault(name, at+".recipe", f.Detail, f.Remedy))
+		}
+		if s.Thread == "" {
+			continue
+		}
+		th, err := thread.Parse(s.Thread)
+		if err == nil && s.Class != "" {
+			_, err = thread.ParseClass(s.Class, th)
+		}
+		if f := fault.As(err); f != nil {
+			out = append(out, d.fault(name, at+"."+f.Field, f.Detail, f.Remedy))
+		}
+	}
+	slices.SortFunc(out, func(a, b Fault) int { return a.Line - b.Line })
+	return out
+}
