@@ -1,0 +1,162 @@
+// Package demo makes the invented shop: the motor pool of Tarn Quay, with its
+// people, vehicles, a job half done and one waiting. Nothing in it is real.
+package demo
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"lugtak/core/job"
+	"lugtak/core/operation"
+	"lugtak/core/recipe"
+	"lugtak/core/vehicle"
+	"lugtak/core/wrench"
+	"lugtak/library"
+	"lugtak/store"
+)
+
+// Person is one of the invented people, with the PIN the sign-in page shows.
+type Person struct{ Name, Role, PIN string }
+
+// People are the three of the motor pool.
+var People = []Person{
+	{"Technician Aro", job.Technician, "2401"},
+	{"Technician Bel", job.Technician, "3712"},
+	{"Foreman Cass", job.Foreman, "5820"},
+}
+
+var vehicles = []vehicle.Vehicle{
+	{ID: "demo-q14", Fleet: "Q-14", Plate: "TQ 0414", Pattern: "ostrel-c22", Name: "Ostrel C22 van", Bay: "bay 1"},
+	{ID: "demo-q09", Fleet: "Q-09", Plate: "TQ 0409", Pattern: "ostrel-c22", Name: "Ostrel C22 van", Bay: "bay 2"},
+	{ID: "demo-a3", Fleet: "A-3", Plate: "TQ 1103", Pattern: "lindar-s6", Name: "Lindar S6 ambulance", Bay: "yard"},
+	{ID: "demo-s1", Fleet: "S-1", Plate: "TQ 2201", Pattern: "caldren-m9", Name: "Caldren M9 school minibus", Bay: "yard"},
+	{ID: "demo-p2", Fleet: "P-2", Plate: "TQ 3302", Pattern: "brask-t7", Name: "Brask T7 plough pickup", Bay: "bay 3"},
+}
+
+// Jobs of the demo.
+const (
+	HalfDone = "demo-half-done"
+	Waiting  = "demo-waiting"
+)
+
+// Fill makes the shop in an empty file; a file that has people is left alone.
+// The half-done job stands at the second knuckle bolt.
+func Fill(ctx context.Context, s *store.Store, lib *library.Library, now time.Time) error {
+	people, err := s.People(ctx)
+	if err != nil || len(people) > 0 {
+		return err
+	}
+	for _, p := range People {
+		if _, err := s.AddPerson(ctx, p.Name, p.Role, p.PIN); err != nil {
+			return err
+		}
+	}
+	for _, v := range vehicles {
+		if _, err := s.AddVehicle(ctx, v); err != nil {
+			return err
+		}
+	}
+	h := Hand{Store: s, Lib: lib, By: People[0].Name, Now: now.Add(-95 * time.Minute)}
+	if err := h.Start(ctx, HalfDone, vehicles[0], "FL", "hums at speed, louder in right-hand bends", 148_230); err != nil {
+		return err
+	}
+	err = h.Work(ctx, HalfDone, func(st *job.State, step *operation.Step) bool {
+		return step.ID == "knuckle-1" && st.Current(step) == "B"
+	})
+	if err != nil {
+		return err
+	}
+	for _, c := range []job.Command{
+		job.Found{Text: "Left front wheel arch: two cover screws missing, lead of the parking sensor chafed."},
+		job.Stocked{Part: "hub-unit", Status: "have"},
+		job.Stocked{Part: "steering.FL.tierod", Status: "ordered"},
+	} {
+		if err := h.Do(ctx, HalfDone, c); err != nil {
+			return err
+		}
+	}
+	h.Now = now.Add(-20 * time.Minute)
+	return h.Start(ctx, Waiting, vehicles[1], "FR", "play at the right front wheel, found at the inspection", 97_410)
+}
+
+// Hand works a job as a technician would, step by step, with clean pulls.
+type Hand struct {
+	Store *store.Store
+	Lib   *library.Library
+	By    string
+	Now   time.Time
+	n     int
+}
+
+// Start opens a front hub job.
+func (h *Hand) Start(ctx context.Context, id string, v vehicle.Vehicle, corner vehicle.Corner, complaint string, km int) error {
+	plan, err := h.Lib.Plan(v.Pattern, "front-hub-unit", corner)
+	if err != nil {
+		return err
+	}
+	return h.record(ctx, id, "start:"+id, job.Started{Vehicle: v, Complaint: complaint, OdometerKM: km, Plan: plan, Second: h.Lib.Shop.SecondPerson})
+}
+
+// Do records one command a little later than the last.
+func (h *Hand) Do(ctx context.Context, id string, c job.Command) error {
+	h.n++
+	return h.record(ctx, id, fmt.Sprintf("%s/%s/%d", id, h.By, h.n), c)
+}
+
+func (h *Hand) record(ctx context.Context, id, eventID string, c job.Command) error {
+	_, _, err := h.Store.Record(ctx, id, job.Meta{ID: eventID, By: h.By, Role: job.Technician, At: h.Now}, c)
+	return err
+}
+
+// Work goes through the steps until stop says so or nothing is left.
+func (h *Hand) Work(ctx context.Context, id string, stop func(*job.State, *operation.Step) bool) error {
+	for {
+		st, err := h.Store.Job(ctx, id)
+		if err != nil {
+			return err
+		}
+		step := st.Plan.Step(st.Next())
+		if step == nil || stop(st, step) {
+			return nil
+		}
+		if step.Verb != operation.Soak {
+			h.Now = h.Now.Add(time.Duration(step.Minutes * float64(time.Minute) / 2))
+		}
+		if err := h.Do(ctx, id, h.Next(st, step)); err != nil {
+			return fmt.Errorf("step %s: %w", step.ID, err)
+		}
+	}
+}
+
+// Next is the command that carries a step one act further.
+func (h *Hand) Next(st *job.State, step *operation.Step) job.Command {
+	switch step.Verb {
+	case operation.Crack, operation.Remove:
+		return job.Worked{Step: step.ID}
+	case operation.Start:
+		return job.Worked{Step: step.ID, Renewed: st.Plan.Joint(step.Joint).Renew}
+	case operation.Tighten:
+		return h.Pull(st, step)
+	}
+	done := job.StepDone{Step: step.ID}
+	if len(step.Choices) > 0 {
+		done.Choice = step.Choices[0].Key
+	}
+	return done
+}
+
+// Pull is a clean pull by hand on the step's exact next fastener.
+func (h *Hand) Pull(st *job.State, step *operation.Step) job.Pull {
+	letter := st.Current(step)
+	stage := st.Stages(step.Joint)[st.Fasteners[step.Joint+"#"+letter].Done]
+	p := job.Pull{Step: step.ID, Joint: step.Joint, Letter: letter, Reading: stage.Target(), Keep: true}
+	switch stage.Kind {
+	case recipe.Torque:
+		c := wrench.Choose(stage, st.Peak(st.Plan.Joint(step.Joint)), h.Lib.Tools, wrench.Adapter{}, h.Lib.Shop.School, h.Now)[0]
+		p.Tool, p.SetNm, p.Reading = c.Tool, c.SetNm, c.AtBoltNm
+	case recipe.NextSlot:
+		p.Reading = 25
+	}
+	return p
+}

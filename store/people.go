@@ -1,0 +1,272 @@
+package store
+
+import (
+	"context"
+	"crypto/rand"
+	"crypto/sha256"
+	"crypto/subtle"
+	"database/sql"
+	"encoding/base64"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+	"golang.org/x/crypto/argon2"
+
+	"lugtak/core/fault"
+	"lugtak/core/job"
+	"lugtak/core/vehicle"
+)
+
+// Person is somebody who may sign in.
+type Person struct {
+	ID, Name, Role string
+	Active         bool
+}
+
+// Argon2id at 19 MiB, two passes: the least OWASP's password storage cheat
+// sheet names (from memory).
+const (
+	argonTime, argonMemory, argonThreads = 2, 19 * 1024, 1
+	saltLen, keyLen                      = 16, 32
+)
+
+func hashPIN(pin string, salt []byte) string {
+	key := argon2.IDKey([]byte(pin), salt, argonTime, argonMemory, argonThreads, keyLen)
+	b := base64.RawStdEncoding
+	return fmt.Sprintf("$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s", argon2.Version, argonMemory, argonTime, argonThreads, b.EncodeToString(salt), b.EncodeToString(key))
+}
+
+func matchPIN(stored, pin string) bool {
+	parts := strings.Split(stored, "$")
+	if len(parts) != 6 {
+		return false
+	}
+	salt, err := base64.RawStdEncoding.DecodeString(parts[4])
+	if err != nil {
+		return false
+	}
+	return subtle.ConstantTimeCompare([]byte(hashPIN(pin, salt)), []byte(stored)) == 1
+}
+
+// AddPerson lets somebody sign in. Names are unique; a PIN has 4 to 12 digits.
+func (s *Store) AddPerson(ctx context.Context, name, role, pin string) (Person, error) {
+	name = strings.TrimSpace(name)
+	switch {
+	case name == "" || len(name) > 60:
+		return Person{}, fault.New("missing", "name", "The name is empty or too long.", "Give a name of up to 60 characters.")
+	case role != job.Technician && role != job.Foreman && role != job.Reader:
+		return Person{}, fault.New("bad_choice", "role", "There is no such role.", "Choose technician, foreman or reader.")
+	}
+	if err := checkPIN(pin); err != nil {
+		return Person{}, err
+	}
+	salt := make([]byte, saltLen)
+	rand.Read(salt)
+	p := Person{ID: uuid.NewString(), Name: name, Role: role, Active: true}
+	_, err := s.w.ExecContext(ctx, `INSERT INTO person (id, name, role, pin) VALUES (?,?,?,?)`, p.ID, name, role, hashPIN(pin, salt))
+	if unique(err) {
+		return Person{}, fault.New("exists", "name", "Somebody of that name is here already.", "Add something that tells them apart.")
+	}
+	return p, err
+}
+
+func checkPIN(pin string) error {
+	if len(pin) < 4 || len(pin) > 12 || strings.Trim(pin, "0123456789") != "" {
+		return fault.New("bad_pin", "pin", "A PIN has 4 to 12 digits.", "Choose one that is not easy to guess.")
+	}
+	return nil
+}
+
+func unique(err error) bool { return err != nil && strings.Contains(err.Error(), "UNIQUE constraint") }
+
+// People lists everybody, by name.
+func (s *Store) People(ctx context.Context) ([]Person, error) {
+	rows, err := s.r.QueryContext(ctx, `SELECT id, name, role, active FROM person ORDER BY name`)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var out []Person
+	for rows.Next() {
+		var p Person
+		if err := rows.Scan(&p.ID, &p.Name, &p.Role, &p.Active); err != nil {
+			return nil, err
+		}
+		out = append(out, p)
+	}
+	return out, rows.Err()
+}
+
+const freeTries = 5
+
+// Prove checks a name and PIN. After five wrong tries each further one must
+// wait, twice as long as the one before, up to a quarter of an hour.
+func (s *Store) Prove(ctx context.Context, name, pin string, now time.Time) (Person, error) {
+	wrong := fault.New("bad_pin", "pin", "Name and PIN do not belong together.", "Try again.")
+	name = strings.TrimSpace(name)
+	if len(name) > 60 || len(pin) > 12 {
+		return Person{}, wrong
+	}
+	var fails int
+	var until string
+	err := s.r.QueryRowContext(ctx, `SELECT fails, until FROM throttle WHERE name = ?`, name).Scan(&fails, &until)
+	if err != nil && !errors.Is(err, sql.ErrNoRows) {
+		return Person{}, err
+	}
+	if t, err := time.Parse(time.RFC3339Nano, until); err == nil && now.Before(t) {
+		left := t.Sub(now).Round(time.Second)
+		return Person{}, fault.New("throttled", "pin", fmt.Sprintf("Too many wrong tries. The next one is taken in %s.", max(left, time.Second)), "Wait, or ask the foreman for a new PIN.")
+	}
+	var p Person
+	var stored string
+	err = s.r.QueryRowContext(ctx, `SELECT id, name, role, active, pin FROM person WHERE name = ?`, name).Scan(&p.ID, &p.Name, &p.Role, &p.Active, &stored)
+	switch {
+	case errors.Is(err, sql.ErrNoRows):
+		hashPIN(pin, make([]byte, saltLen)) // a stranger's name takes as long as a known one
+	case err != nil:
+		return Person{}, err
+	case p.Active && matchPIN(stored, pin):
+		_, err := s.w.ExecContext(ctx, `DELETE FROM throttle WHERE name = ?`, name)
+		return p, err
+	}
+	fails++
+	wait := time.Duration(0)
+	if fails >= freeTries {
+		wait = min(15*time.Minute, time.Second<<min(fails-freeTries+1, 12))
+	}
+	_, err = s.w.ExecContext(ctx, `INSERT INTO throttle (name, fails, until) VALUES (?,?,?) ON CONFLICT (name) DO UPDATE SET fails = excluded.fails, until = excluded.until`,
+		name, fails, stamp(now.Add(wait)))
+	return Person{}, errors.Join(err, wrong)
+}
+
+// SetPIN gives somebody a new PIN and ends their sessions.
+func (s *Store) SetPIN(ctx context.Context, person, pin string) error {
+	if err := checkPIN(pin); err != nil {
+		return err
+	}
+	salt := make([]byte, saltLen)
+	rand.Read(salt)
+	tx, err := s.w.BeginTx(ctx, nil)
+	if err != nil {
+		return err
+	}
+	defer tx.Rollback()
+	if _, err := tx.ExecContext(ctx, `UPDATE person SET pin = ? WHERE id = ?`, hashPIN(pin, salt), person); err != nil {
+		return err
+	}
+	if _, err := tx.ExecContext(ctx, `DELETE FROM session WHERE person = ?`, person); err != nil {
+		return err
+	}
+	return tx.Commit()
+}
+
+// SetActive lets somebody in or keeps them out; their records stay.
+func (s *Store) SetActive(ctx context.Context, person string, active bool) error {
+	tx, err := s.w.BeginTx(ctx, nil)
+	if err != nil {
+		return err
+	}
+	defer tx.Rollback()
+	if _, err := tx.ExecContext(ctx, `UPDATE person SET active = ? WHERE id = ?`, active, person); err != nil {
+		return err
+	}
+	if _, err := tx.ExecContext(ctx, `DELETE FROM session WHERE person = ?`, person); err != nil {
+		return err
+	}
+	return tx.Commit()
+}
+
+// Session is somebody signed in.
+type Session struct {
+	Person Person
+	CSRF   string
+}
+
+const sessionLasts = 14 * time.Hour
+
+func token() string {
+	b := make([]byte, 24)
+	rand.Read(b)
+	return base64.RawURLEncoding.EncodeToString(b)
+}
+
+func digest(tok string) string {
+	h := sha256.Sum256([]byte(tok))
+	return hex.EncodeToString(h[:])
+}
+
+// SignIn opens a session and gives the secret for its cookie. Old sessions are
+// swept out on the way.
+func (s *Store) SignIn(ctx context.Context, p Person, now time.Time) (cookie string, err error) {
+	cookie = token()
+	if _, err := s.w.ExecContext(ctx, `DELETE FROM session WHERE expires < ?`, stamp(now)); err != nil {
+		return "", err
+	}
+	_, err = s.w.ExecContext(ctx, `INSERT INTO session (token, person, csrf, expires) VALUES (?,?,?,?)`, digest(cookie), p.ID, token(), stamp(now.Add(sessionLasts)))
+	return cookie, err
+}
+
+// Session finds who a cookie belongs to; nil if nobody.
+func (s *Store) Session(ctx context.Context, cookie string, now time.Time) (*Session, error) {
+	if cookie == "" {
+		return nil, nil
+	}
+	var x Session
+	err := s.r.QueryRowContext(ctx, `SELECT p.id, p.name, p.role, s.csrf FROM session s JOIN person p ON p.id = s.person WHERE s.token = ? AND s.expires > ? AND p.active = 1`,
+		digest(cookie), stamp(now)).Scan(&x.Person.ID, &x.Person.Name, &x.Person.Role, &x.CSRF)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil, nil
+	}
+	x.Person.Active = true
+	return &x, err
+}
+
+// SignOut ends a session.
+func (s *Store) SignOut(ctx context.Context, cookie string) error {
+	_, err := s.w.ExecContext(ctx, `DELETE FROM session WHERE token = ?`, digest(cookie))
+	return err
+}
+
+// AddVehicle takes a vehicle into the fleet. The fleet number is unique.
+func (s *Store) AddVehicle(ctx context.Context, v vehicle.Vehicle) (vehicle.Vehicle, error) {
+	v.Fleet, v.Plate, v.VIN, v.Bay = strings.TrimSpace(v.Fleet), strings.TrimSpace(v.Plate), strings.ToUpper(strings.TrimSpace(v.VIN)), strings.TrimSpace(v.Bay)
+	switch {
+	case v.Fleet == "" || len(v.Fleet) > 12:
+		return v, fault.New("missing", "fleet", "The fleet number is empty or too long.", "Use what is painted on the vehicle, up to 12 characters.")
+	case len(v.Plate) > 16 || len(v.Bay) > 16:
+		return v, fault.New("too_long", "plate", "Plate and bay have at most 16 characters.", "Shorten them.")
+	}
+	if _, err := vehicle.CheckVIN(v.VIN); err != nil {
+		return v, err
+	}
+	if v.ID == "" {
+		v.ID = uuid.NewString()
+	}
+	_, err := s.w.ExecContext(ctx, `INSERT INTO vehicle (id, fleet, plate, vin, pattern, name, bay) VALUES (?,?,?,?,?,?,?)`, v.ID, v.Fleet, v.Plate, v.VIN, v.Pattern, v.Name, v.Bay)
+	if unique(err) {
+		return v, fault.New("exists", "fleet", "That fleet number is taken.", "Look for the vehicle in the bays.")
+	}
+	return v, err
+}
+
+// Vehicles lists the fleet by fleet number.
+func (s *Store) Vehicles(ctx context.Context) ([]vehicle.Vehicle, error) {
+	rows, err := s.r.QueryContext(ctx, `SELECT id, fleet, plate, vin, pattern, name, bay FROM vehicle ORDER BY fleet`)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var out []vehicle.Vehicle
+	for rows.Next() {
+		var v vehicle.Vehicle
+		if err := rows.Scan(&v.ID, &v.Fleet, &v.Plate, &v.VIN, &v.Pattern, &v.Name, &v.Bay); err != nil {
+			return nil, err
+		}
+		out = append(out, v)
+	}
+	return out, rows.Err()
+}

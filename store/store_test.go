@@ -1,0 +1,280 @@
+package store
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"path/filepath"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"lugtak/core/fault"
+	"lugtak/core/job"
+	"lugtak/core/vehicle"
+	"lugtak/library"
+)
+
+var (
+	ctx = context.Background()
+	now = time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC)
+)
+
+func open(t testing.TB) (*Store, string) {
+	t.Helper()
+	path := filepath.Join(t.TempDir(), "shop.db")
+	s, err := Open(ctx, path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { s.Close() })
+	return s, path
+}
+
+func start(t testing.TB, s *Store, id string) {
+	t.Helper()
+	l, err := library.Load("")
+	if err != nil {
+		t.Fatal(err)
+	}
+	plan, err := l.Plan("ostrel-c22", "front-hub-unit", "FL")
+	if err != nil {
+		t.Fatal(err)
+	}
+	v := vehicle.Vehicle{ID: "v-" + id, Fleet: "Q-" + id, Pattern: "ostrel-c22", Name: "Ostrel C22 van"}
+	record(t, s, id, "start:"+id, job.Started{Vehicle: v, Complaint: "hum at speed", OdometerKM: 88123, Plan: plan, Second: []string{"brake", "steering"}})
+}
+
+func record(t testing.TB, s *Store, jobID, id string, c job.Command) *job.State {
+	t.Helper()
+	st, _, err := s.Record(ctx, jobID, job.Meta{ID: id, By: "technician A", Role: job.Technician, At: now}, c)
+	if err != nil {
+		t.Fatalf("%s: %v", id, err)
+	}
+	return st
+}
+
+// work does a little of the job, so that its journal has several kinds of event.
+func work(t testing.TB, s *Store, id string) {
+	t.Helper()
+	start(t, s, id)
+	record(t, s, id, id+"-1", job.StepDone{Step: "chock"})
+	record(t, s, id, id+"-2", job.Worked{Step: "wheel-crack"})
+	record(t, s, id, id+"-3", job.Found{Text: "a wet connector <behind> the \"wing\" & a nut ≥ loose"})
+}
+
+func TestRecordSurvivesReopening(t *testing.T) {
+	s, path := open(t)
+	work(t, s, "1")
+	s.Close()
+	again, err := Open(ctx, path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer again.Close()
+	st, err := again.Job(ctx, "1")
+	if err != nil || st.Seq != 4 || len(st.Owed()) != 5 || st.Findings[0].By != "technician A" {
+		t.Fatalf("%+v, %v", st, err)
+	}
+	if jobs, events, err := Check(ctx, path); err != nil || jobs != 1 || events != 4 {
+		t.Errorf("check: %d jobs, %d events, %v", jobs, events, err)
+	}
+}
+
+func TestRepeatIsHarmless(t *testing.T) {
+	s, path := open(t)
+	start(t, s, "1")
+	var wg sync.WaitGroup
+	for range 8 {
+		wg.Go(func() {
+			m := job.Meta{ID: "once", By: "a", Role: job.Technician, At: now}
+			if _, _, err := s.Record(ctx, "1", m, job.StepDone{Step: "chock"}); err != nil {
+				t.Error(err)
+			}
+		})
+	}
+	wg.Wait()
+	if _, events, err := Check(ctx, path); err != nil || events != 2 {
+		t.Errorf("%d events, %v", events, err)
+	}
+}
+
+func TestTriggersRefuseChange(t *testing.T) {
+	s, _ := open(t)
+	work(t, s, "1")
+	for _, q := range []string{
+		`UPDATE event SET by = 'somebody else'`,
+		`DELETE FROM event`,
+		`INSERT OR REPLACE INTO event (n, id, job, seq, at, by, kind, body, hash, link) SELECT n, id, job, seq, at, 'x', kind, body, hash, link FROM event WHERE seq = 2`,
+		`INSERT INTO event (id, job, seq, at, by, kind, body, hash, link) VALUES ('new', '1', 3, '', '', 'found', '{}', '', '')`,
+	} {
+		if _, err := s.w.Exec(q); err == nil || !strings.Contains(err.Error(), "journal") {
+			t.Errorf("%s: %v", q, err)
+		}
+	}
+}
+
+// Who goes round the triggers is found out.
+func TestCheckFindsTampering(t *testing.T) {
+	for name, q := range map[string]string{
+		"a changed body":   `UPDATE event SET body = json_set(body, '$.text', 'nothing') WHERE kind = 'found'`,
+		"a changed name":   `UPDATE event SET by = 'somebody else' WHERE seq = 2`,
+		"a missing event":  `DELETE FROM event WHERE seq = 3 AND job = '1'`,
+		"a missing job":    `DELETE FROM event WHERE job = '1'`,
+		"a doctored list":  `UPDATE job SET owed = 0 WHERE id = '1'`,
+		"a job list alone": `INSERT INTO job VALUES ('9', 'v', 't', 1, 0, 0, '')`,
+	} {
+		s, path := open(t)
+		work(t, s, "1")
+		work(t, s, "2")
+		for _, d := range []string{`DROP TRIGGER event_no_update`, `DROP TRIGGER event_no_delete`, q} {
+			if _, err := s.w.Exec(d); err != nil {
+				t.Fatal(err)
+			}
+		}
+		if _, _, err := Check(ctx, path); err == nil {
+			t.Errorf("%s was not noticed", name)
+		}
+	}
+}
+
+func TestExportImportExport(t *testing.T) {
+	s, _ := open(t)
+	work(t, s, "1")
+	f, err := s.Journal(ctx, "1")
+	if err != nil {
+		t.Fatal(err)
+	}
+	text, err := f.Text()
+	if err != nil {
+		t.Fatal(err)
+	}
+	other, path := open(t)
+	work(t, other, "7")
+	id, added, err := other.Import(ctx, text)
+	if err != nil || id != "1" || !added {
+		t.Fatalf("%s %v %v", id, added, err)
+	}
+	if _, added, err := other.Import(ctx, text); err != nil || added {
+		t.Errorf("a second import: %v %v", added, err)
+	}
+	g, err := other.Journal(ctx, "1")
+	if err != nil {
+		t.Fatal(err)
+	}
+	back, _ := g.Text()
+	if !bytes.Equal(text, back) {
+		t.Error("the file changed on its way through the other shop")
+	}
+	if _, _, err := Check(ctx, path); err != nil {
+		t.Error(err)
+	}
+	if vs, _ := other.Vehicles(ctx); len(vs) != 1 || vs[0].Fleet != "Q-1" {
+		t.Errorf("vehicles %v", vs)
+	}
+	for name, bad := range map[string][]byte{
+		"changed":  bytes.Replace(text, []byte("hum at speed"), []byte("no complaint"), 1),
+		"cut":      bytes.Replace(text, []byte(`"seq":3`), []byte(`"seq":9`), 1),
+		"no file":  []byte("{}"),
+		"not json": []byte("\xff"),
+		"empty":    []byte(`{"format":"lugtak-job","version":1,"job":"1","events":[]}`),
+	} {
+		third, _ := open(t)
+		if _, _, err := third.Import(ctx, bad); fault.As(err) == nil {
+			t.Errorf("%s file: %v", name, err)
+		}
+	}
+}
+
+func TestBackupWhileWriting(t *testing.T) {
+	s, path := open(t)
+	start(t, s, "1")
+	done := make(chan error)
+	copyTo := filepath.Join(t.TempDir(), "copy.db")
+	go func() { done <- Backup(ctx, path, copyTo) }()
+	for i := range 50 {
+		record(t, s, "1", fmt.Sprint("f", i), job.Found{Text: "still writing"})
+	}
+	if err := <-done; err != nil {
+		t.Fatal(err)
+	}
+	if jobs, _, err := Check(ctx, copyTo); err != nil || jobs != 1 {
+		t.Errorf("the copy: %d jobs, %v", jobs, err)
+	}
+	if err := Backup(ctx, path, copyTo); err == nil {
+		t.Error("a backup went over an older one")
+	}
+}
+
+func TestPIN(t *testing.T) {
+	s, _ := open(t)
+	if _, err := s.AddPerson(ctx, "Foreman", job.Foreman, "4711"); err != nil {
+		t.Fatal(err)
+	}
+	for _, bad := range [][3]string{{"", job.Foreman, "4711"}, {"x", "boss", "4711"}, {"x", job.Reader, "12"}, {"x", job.Reader, "abcd"}, {"foreman", job.Reader, "4711"}} {
+		if _, err := s.AddPerson(ctx, bad[0], bad[1], bad[2]); fault.As(err) == nil {
+			t.Errorf("AddPerson(%v): %v", bad, err)
+		}
+	}
+	p, err := s.Prove(ctx, "foreman", "4711", now)
+	if err != nil || p.Role != job.Foreman {
+		t.Fatalf("%+v %v", p, err)
+	}
+	for range freeTries {
+		if _, err := s.Prove(ctx, "foreman", "0000", now); fault.As(err) == nil || fault.As(err).Code != "bad_pin" {
+			t.Fatal(err)
+		}
+	}
+	// The sixth try waits, even with the right PIN.
+	if _, err := s.Prove(ctx, "foreman", "4711", now); fault.As(err) == nil || fault.As(err).Code != "throttled" {
+		t.Errorf("sixth try: %v", err)
+	}
+	if _, err := s.Prove(ctx, "foreman", "4711", now.Add(time.Minute)); err != nil {
+		t.Errorf("after the wait: %v", err)
+	}
+	if _, err := s.Prove(ctx, "nobody", "4711", now); fault.As(err) == nil {
+		t.Errorf("a stranger: %v", err)
+	}
+}
+
+func TestSession(t *testing.T) {
+	s, _ := open(t)
+	p, _ := s.AddPerson(ctx, "A", job.Technician, "1234")
+	c, err := s.SignIn(ctx, p, now)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if x, err := s.Session(ctx, c, now); err != nil || x == nil || x.Person.Name != "A" || x.CSRF == "" {
+		t.Fatalf("%+v %v", x, err)
+	}
+	if x, _ := s.Session(ctx, c, now.Add(sessionLasts+time.Second)); x != nil {
+		t.Error("an old session still holds")
+	}
+	if x, _ := s.Session(ctx, c+"x", now); x != nil {
+		t.Error("a made-up cookie holds")
+	}
+	var stored string
+	s.r.QueryRow(`SELECT token FROM session`).Scan(&stored)
+	if stored == c {
+		t.Error("the cookie stands in the file")
+	}
+	if err := s.SetPIN(ctx, p.ID, "9999"); err != nil {
+		t.Fatal(err)
+	}
+	if x, _ := s.Session(ctx, c, now); x != nil {
+		t.Error("a new PIN left the old session open")
+	}
+}
+
+func TestVehicles(t *testing.T) {
+	s, _ := open(t)
+	if _, err := s.AddVehicle(ctx, vehicle.Vehicle{Fleet: "Q-14"}); err != nil {
+		t.Fatal(err)
+	}
+	for field, v := range map[string]vehicle.Vehicle{"fleet": {Fleet: "q-14"}, "vin": {Fleet: "Q-15", VIN: "123"}} {
+		if _, err := s.AddVehicle(ctx, v); fault.As(err) == nil || fault.As(err).Field != field {
+			t.Errorf("%+v: %v", v, err)
+		}
+	}
+}
