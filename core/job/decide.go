@@ -515,12 +515,7 @@ func (s *State) expect(j *operation.PlanJoint, stage int) pull.Expect {
 	stages := s.stages[j.ID]
 	ex.Repeat = stage > 0 && stages[stage-1] == stages[stage] || stage > 1 && j.Again
 	if f, ok := j.Fastener(); ok && stages[stage].Kind == recipe.Torque && stage == 0 {
-		if mu, err := thread.Friction(f.Treatment); err == nil {
-			k := f.Thread.Stiffness()
-			perDeg := f.Thread.P / 360
-			ex.SlopeLow = k.Low * perDeg * f.Thread.TorquePerForce(mu.Low)
-			ex.SlopeHigh = k.High * perDeg * f.Thread.TorquePerForce(mu.High)
-		}
+		ex.SlopeLow, ex.SlopeHigh = f.Thread.SlopeBand(f.Treatment)
 	}
 	for _, id := range s.PullOrder {
 		p := s.Pulls[id]

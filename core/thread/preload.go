@@ -70,3 +70,15 @@ func (t Thread) AfterAngle(c Class, mu, start, deg, stiffness float64) (preload,
 	f = math.Min(f, math.Max(start, t.Bound(c, mu, 1)))
 	return f, f * t.TorquePerForce(mu)
 }
+
+// SlopeBand is the torque per degree, N·m, that a hard joint of this thread
+// should show on its elastic flank: stiffness and friction at the ends of
+// their bands.
+func (t Thread) SlopeBand(tr Treatment) (low, high float64) {
+	mu, err := Friction(tr)
+	if err != nil {
+		mu = frictions[AsDelivered]
+	}
+	k := t.Stiffness()
+	return k.Low * t.P / 360 * t.TorquePerForce(mu.Low), k.High * t.P / 360 * t.TorquePerForce(mu.High)
+}

@@ -147,8 +147,8 @@ func Choose(stage recipe.Stage, peak unit.Torque, tools []Tool, ad Adapter, scho
 			return a.Refused == ""
 		case a.Inside != b.Inside:
 			return a.Inside
-		case a.NeedsAngle != b.NeedsAngle:
-			return !a.NeedsAngle
+		case a.Tool.Angle() != b.Tool.Angle(): // a trace is better evidence than a click
+			return a.Tool.Angle()
 		}
 		return a.Tool.MaxNm < b.Tool.MaxNm
 	})

@@ -75,7 +75,8 @@ func TestChoose(t *testing.T) {
 		refuse string // a tool that must be refused
 	}{
 		{"8 Nm", 0, "1", "2"},
-		{"130 Nm", 0, "2", "1"},
+		{"130 Nm", 0, "3", "1"}, // a trace is better evidence than a click
+		{"45 Nm", 0, "2", "1"},
 		{"60 Nm + 90°", 1, "3", "4"}, // angle: the tool that measures it
 		{"260 Nm", 0, "3", "4"},
 	} {

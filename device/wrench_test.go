@@ -1,0 +1,59 @@
+package device
+
+import (
+	"context"
+	"testing"
+	"time"
+)
+
+func TestPullStreamsAndEnds(t *testing.T) {
+	var w Wrench
+	streamed := 0
+	all := w.Pull(context.Background(), NewBolt(Sound, 60, 2, 0, 1), Hand{ToNm: 60, Rate: 100}, 40, true, func(r []Reading) { streamed += len(r) })
+	if streamed != len(all) || len(all) == 0 {
+		t.Fatalf("streamed %d of %d", streamed, len(all))
+	}
+	peak := 0.0
+	for _, r := range all {
+		peak = max(peak, r.Torque)
+	}
+	if peak < 59 || peak > 63 || all[len(all)-1].Torque > 1 || w.Busy() {
+		t.Errorf("peak %.1f, end %.1f", peak, all[len(all)-1].Torque)
+	}
+}
+
+func TestReleaseLetsGoEarly(t *testing.T) {
+	var w Wrench
+	first := make(chan bool, 1)
+	done := make(chan []Reading)
+	go func() {
+		done <- w.Pull(context.Background(), NewBolt(Sound, 60, 2, 0, 1), Hand{ToNm: 60, Rate: 100}, 4, false, func([]Reading) {
+			select {
+			case first <- true:
+			default:
+			}
+		})
+	}()
+	<-first
+	if got := w.Pull(context.Background(), nil, Hand{}, 1, true, nil); got != nil {
+		t.Error("two hands on one wrench")
+	}
+	w.Release()
+	select {
+	case all := <-done:
+		if len(all) == 0 {
+			t.Error("no trace")
+		}
+	case <-time.After(20 * time.Second):
+		t.Fatal("the wrench does not let go")
+	}
+}
+
+func TestSameSeedSameTrace(t *testing.T) {
+	for _, f := range Faults() {
+		a, b := NewBolt(f, 60, 2, 0, 9).Play(Hand{ToNm: 60}), NewBolt(f, 60, 2, 0, 9).Play(Hand{ToNm: 60})
+		if len(a) != len(b) || a[len(a)/2] != b[len(b)/2] {
+			t.Errorf("%s: two pulls of one seed differ", f)
+		}
+	}
+}

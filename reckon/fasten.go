@@ -1,0 +1,376 @@
+package reckon
+
+import (
+	"math"
+
+	"lugtak/core/fault"
+	"lugtak/core/pull"
+	"lugtak/core/recipe"
+	"lugtak/core/thread"
+	"lugtak/core/unit"
+	"lugtak/core/wrench"
+)
+
+// all is the registry. A new calculation is one entry and its function.
+var all = []Calc{
+	calc(Calc{Name: "convert", Title: "One unit to another", Formula: "value · factor(from) / factor(to)", Source: "NIST SP 811, appendix B",
+		Example: `{"value":110,"from":"N·m","to":"ft·lb"}`}, convert),
+	calc(Calc{Name: "recipe", Title: "Read a recipe", Formula: "each stage in order; preload over the friction band of the treatment", Source: "notation: this shop's; plausibility: VDI 2230 part 1, ISO 898-1",
+		Example: `{"text":"60 Nm + 90°","thread":"M12x1.5","class":"10.9"}`}, readRecipe),
+	calc(Calc{Name: "wrench-setting", Title: "What to set with an adapter", Formula: "setting = target · L / (L + A·cos φ)", Source: "statics, any torque-wrench handbook",
+		Example: `{"target_nm":100,"wrench_mm":450,"adapter_mm":50,"adapter_angle_deg":0}`}, wrenchSetting),
+	calc(Calc{Name: "guard-band", Title: "Keep the tool's error inside the window", Formula: "setting = (low + high)/2; error evenly spread over ±accuracy", Source: "ISO 6789-1:2017 for the permitted error",
+		Example: `{"low_nm":102,"high_nm":118,"accuracy_pct":4}`}, guardBand),
+	calc(Calc{Name: "preload", Title: "Preload of a torque", Formula: "F = M / (0.16·P + 0.58·d2·μ + D_Km/2·μ)", Source: "VDI 2230 part 1; ISO 898-1, SAE J429",
+		Example: `{"thread":"M10","class":"8.8","torque_nm":48,"friction":0.12}`}, preload),
+	calc(Calc{Name: "tightening", Title: "Torque for a share of yield", Formula: "F = As·ν·Rp0.2 / √(1 + 3·(1.5·d2/d0·(P/(π·d2) + 1.155·μ))²); M = F·(0.16·P + 0.58·d2·μ + D_Km/2·μ)", Source: "VDI 2230 part 1, table A1",
+		Example: `{"thread":"M10","class":"8.8","friction":0.12,"utilisation":0.9}`}, tightening),
+	calc(Calc{Name: "twist-off", Title: "Where a bolt shears", Formula: "M = X·Rm·π/16·d3min³", Source: "ISO 898-7 for M1 to M10; an estimate above",
+		Example: `{"thread":"M8","class":"8.8"}`}, twistOff),
+	calc(Calc{Name: "bar-force", Title: "Pull at the end of a bar", Formula: "F = M / length", Source: "statics",
+		Example: `{"torque_nm":200,"bar_mm":500}`}, barForce),
+	calc(Calc{Name: "castle-nut", Title: "On to the next slot", Formula: "advance = hole angle mod 360°/slots; travel = P · advance/360°", Source: "geometry; only ever onward is common practice",
+		Example: `{"slots":6,"thread":"M12x1.25","hole_deg":25}`}, castleNut),
+	calc(Calc{Name: "socket", Title: "Which socket fits", Formula: "clearance = socket − across flats", Source: "ISO 272 sizes; inch sizes exact; limits common practice",
+		Example: `{"across_flats_mm":22}`}, socket),
+	calc(Calc{Name: "pull", Title: "Judge a torque–angle trace", Formula: "stages against their windows, then the signature of the trace", Source: "this shop's judge; study in docs",
+		Example: `{"recipe":"8 Nm","samples":[[0,0,0],[0.1,5,0.2],[0.2,10,0.3],[0.3,15,2],[0.4,18,4],[0.5,21,6],[0.6,24,8],[0.7,24,8],[0.8,24,0]]}`}, judgePull),
+}
+
+type convertIn struct {
+	Value float64 `json:"value"`
+	From  string  `json:"from"`
+	To    string  `json:"to"`
+}
+type convertOut struct {
+	Value float64 `json:"value"`
+}
+
+func convert(in convertIn) (convertOut, error) {
+	v, err := unit.Convert(in.Value, in.From, in.To)
+	return convertOut{sig(v)}, err
+}
+
+type recipeIn struct {
+	Text      string `json:"text"`
+	Thread    string `json:"thread,omitempty"`
+	Class     string `json:"class,omitempty"`
+	Treatment string `json:"treatment,omitempty"`
+}
+type stageOut struct {
+	Kind     recipe.Kind `json:"kind"`
+	LowNm    *float64    `json:"low_nm,omitempty"`
+	TargetNm *float64    `json:"target_nm,omitempty"`
+	HighNm   *float64    `json:"high_nm,omitempty"`
+	AngleDeg *float64    `json:"angle_deg,omitempty"`
+	Full     bool        `json:"full"`
+}
+type recipeOut struct {
+	Canonical string           `json:"canonical"`
+	Stages    []stageOut       `json:"stages"`
+	Explain   []string         `json:"explain"`
+	Warnings  []recipe.Warning `json:"warnings"`
+	PeakNm    float64          `json:"peak_nm"`
+	Preload   *bandOut         `json:"preload_kn,omitempty"`
+}
+type bandOut struct {
+	Low  float64 `json:"low"`
+	Mid  float64 `json:"mid"`
+	High float64 `json:"high"`
+}
+
+// bolt reads thread and class; ok is false where neither is given.
+func bolt(name, class, treatment string) (f recipe.Fastener, ok bool, err error) {
+	if name == "" && class == "" {
+		return f, false, nil
+	}
+	if name == "" {
+		return f, false, fault.New("missing", "thread", "A class alone is no bolt.", "Give the thread too, as in M12x1.5.")
+	}
+	if class == "" {
+		return f, false, fault.New("missing", "class", "A thread alone is no bolt.", "Give the class too, as in 10.9.")
+	}
+	th, err := thread.Parse(name)
+	if err != nil {
+		return f, false, err
+	}
+	cl, err := thread.ParseClass(class, th)
+	if err != nil {
+		return f, false, err
+	}
+	if _, err := thread.Friction(thread.Treatment(treatment)); err != nil {
+		return f, false, err
+	}
+	return recipe.Fastener{Thread: th, Class: cl, Treatment: thread.Treatment(treatment)}, true, nil
+}
+
+func readRecipe(in recipeIn) (recipeOut, error) {
+	r, err := recipe.Parse(in.Text)
+	if err != nil {
+		return recipeOut{}, fault.In("text", err)
+	}
+	out := recipeOut{Canonical: r.String(), Explain: r.Explain(), Warnings: []recipe.Warning{}, PeakNm: sig(r.Peak().Nm())}
+	for _, s := range r.Stages {
+		low, target, high := s.Stated()
+		o := stageOut{Kind: s.Kind, Full: s.Full}
+		ref := func(v float64) *float64 { v = sig(v); return &v }
+		switch s.Kind {
+		case recipe.Torque:
+			o.LowNm, o.TargetNm = ref(low), ref(target)
+			if high > 0 {
+				o.HighNm = ref(high)
+			}
+		case recipe.Angle:
+			o.AngleDeg = ref(target)
+		case recipe.BackOff:
+			if !s.Full {
+				o.AngleDeg = ref(target)
+			}
+		}
+		out.Stages = append(out.Stages, o)
+	}
+	f, ok, err := bolt(in.Thread, in.Class, in.Treatment)
+	if err != nil || !ok {
+		return out, err
+	}
+	ws, err := recipe.Check(r, f)
+	if err != nil {
+		return out, err
+	}
+	out.Warnings = append(out.Warnings, ws...)
+	l, err := recipe.Reckon(r, f)
+	if err == nil && l.Torque > 0 {
+		out.Preload = &bandOut{sig(l.Preload.Low / 1000), sig(l.Preload.Mid / 1000), sig(l.Preload.High / 1000)}
+	}
+	if l.AngleDeg > 0 {
+		mu, _ := thread.Friction(f.Treatment)
+		out.PeakNm = sig(max(out.PeakNm, l.AfterAngle.Mid*f.Thread.TorquePerForce(mu.Mid)))
+	}
+	return out, err
+}
+
+type settingIn struct {
+	TargetNm   float64 `json:"target_nm"`
+	WrenchMM   float64 `json:"wrench_mm"`
+	AdapterMM  float64 `json:"adapter_mm"`
+	AdapterDeg float64 `json:"adapter_angle_deg,omitempty"`
+}
+type settingOut struct {
+	SettingNm float64 `json:"setting_nm"`
+	Factor    float64 `json:"factor"`
+}
+
+func wrenchSetting(in settingIn) (settingOut, error) {
+	s, f, err := wrench.Setting(in.TargetNm, in.WrenchMM, in.AdapterMM, in.AdapterDeg)
+	return settingOut{sig(s), sig(f)}, err
+}
+
+type guardIn struct {
+	LowNm       float64 `json:"low_nm"`
+	HighNm      float64 `json:"high_nm"`
+	AccuracyPct float64 `json:"accuracy_pct"`
+}
+type guardOut struct {
+	SettingNm float64 `json:"setting_nm"`
+	Feasible  bool    `json:"feasible"`
+	RiskLow   float64 `json:"risk_low"`
+	RiskHigh  float64 `json:"risk_high"`
+}
+
+func guardBand(in guardIn) (guardOut, error) {
+	s, ok, lo, hi, err := wrench.GuardBand(in.LowNm, in.HighNm, in.AccuracyPct)
+	return guardOut{sig(s), ok, sig(lo), sig(hi)}, err
+}
+
+type preloadIn struct {
+	Thread    string   `json:"thread"`
+	Class     string   `json:"class"`
+	TorqueNm  float64  `json:"torque_nm"`
+	Friction  *float64 `json:"friction,omitempty"`
+	Treatment string   `json:"treatment,omitempty"`
+}
+type preloadOut struct {
+	PreloadKN float64 `json:"preload_kn"`
+	ProofPct  float64 `json:"proof_pct"`
+	YieldPct  float64 `json:"yield_pct"`
+}
+
+func friction(given *float64, treatment string) (float64, error) {
+	if given != nil {
+		if !(*given >= 0.02 && *given <= 0.6) {
+			return 0, fault.New("out_of_range", "friction", "No bolt has that friction.", "Give a number between 0.02 and 0.6; 0.12 is usual.")
+		}
+		return *given, nil
+	}
+	b, err := thread.Friction(thread.Treatment(treatment))
+	return b.Mid, err
+}
+
+func preload(in preloadIn) (preloadOut, error) {
+	f, _, err := bolt(in.Thread, in.Class, in.Treatment)
+	if err != nil {
+		return preloadOut{}, err
+	}
+	mu, err := friction(in.Friction, in.Treatment)
+	if err != nil {
+		return preloadOut{}, err
+	}
+	if !(in.TorqueNm >= 0 && in.TorqueNm <= 20000) {
+		return preloadOut{}, fault.New("out_of_range", "torque_nm", "That is no torque for a bolt.", "Give it in newton metres.")
+	}
+	p := f.Thread.Preload(in.TorqueNm, mu)
+	return preloadOut{sig(p / 1000), sig(100 * f.Thread.ProofShare(f.Class, p)), sig(100 * f.Thread.YieldShare(f.Class, p))}, nil
+}
+
+type tighteningIn struct {
+	Thread      string   `json:"thread"`
+	Class       string   `json:"class"`
+	Friction    *float64 `json:"friction,omitempty"`
+	Treatment   string   `json:"treatment,omitempty"`
+	Utilisation *float64 `json:"utilisation,omitempty"`
+}
+type tighteningOut struct {
+	PreloadKN float64 `json:"preload_kn"`
+	TorqueNm  float64 `json:"torque_nm"`
+}
+
+func tightening(in tighteningIn) (tighteningOut, error) {
+	f, _, err := bolt(in.Thread, in.Class, in.Treatment)
+	if err != nil {
+		return tighteningOut{}, err
+	}
+	mu, err := friction(in.Friction, in.Treatment)
+	if err != nil {
+		return tighteningOut{}, err
+	}
+	share := 0.9
+	if in.Utilisation != nil {
+		share = *in.Utilisation
+	}
+	if !(share > 0 && share <= 1) {
+		return tighteningOut{}, fault.New("out_of_range", "utilisation", "A bolt is used between nothing and all of its yield.", "Give a share, 0.9 for 90 %.")
+	}
+	p, m := f.Thread.Tightening(f.Class, mu, share)
+	return tighteningOut{sig(p / 1000), sig(m)}, nil
+}
+
+type boltIn struct {
+	Thread string `json:"thread"`
+	Class  string `json:"class"`
+}
+type twistOut struct {
+	TorqueNm  float64 `json:"torque_nm"`
+	Estimated bool    `json:"estimated"`
+}
+
+func twistOff(in boltIn) (twistOut, error) {
+	f, _, err := bolt(in.Thread, in.Class, "")
+	if err != nil {
+		return twistOut{}, err
+	}
+	m, est := f.Thread.TwistOff(f.Class)
+	return twistOut{sig(m), est}, nil
+}
+
+type barIn struct {
+	TorqueNm float64 `json:"torque_nm"`
+	BarMM    float64 `json:"bar_mm"`
+}
+type barOut struct {
+	ForceN float64 `json:"force_n"`
+}
+
+func barForce(in barIn) (barOut, error) {
+	f, err := wrench.BarForce(in.TorqueNm, in.BarMM)
+	return barOut{sig(f)}, err
+}
+
+type castleIn struct {
+	Slots   int     `json:"slots"`
+	Thread  string  `json:"thread"`
+	HoleDeg float64 `json:"hole_deg"`
+}
+type castleOut struct {
+	AdvanceDeg float64 `json:"advance_deg"`
+	AdvanceMM  float64 `json:"advance_mm"`
+}
+
+func castleNut(in castleIn) (castleOut, error) {
+	th, err := thread.Parse(in.Thread)
+	if err != nil {
+		return castleOut{}, err
+	}
+	a, err := wrench.CastleNut(in.Slots, in.HoleDeg)
+	return castleOut{sig(a), sig(th.AdvancePer(a))}, err
+}
+
+type socketIn struct {
+	AcrossFlatsMM float64 `json:"across_flats_mm"`
+}
+type socketMatch struct {
+	Size        string  `json:"size"`
+	SizeMM      float64 `json:"size_mm"`
+	ClearanceMM float64 `json:"clearance_mm"`
+	Verdict     string  `json:"verdict"`
+}
+type socketOut struct {
+	Matches []socketMatch `json:"matches"`
+}
+
+func socket(in socketIn) (socketOut, error) {
+	found, err := wrench.FindSocket(in.AcrossFlatsMM)
+	out := socketOut{Matches: []socketMatch{}}
+	for _, s := range found {
+		out.Matches = append(out.Matches, socketMatch{s.Name, sig(s.SizeMM), sig(math.Round(s.ClearanceMM*1e4) / 1e4), s.Verdict})
+	}
+	return out, err
+}
+
+type pullIn struct {
+	Recipe   string         `json:"recipe"`
+	Samples  [][3]float64   `json:"samples,omitempty"`
+	CSV      string         `json:"csv,omitempty"`
+	Thread   string         `json:"thread,omitempty"`
+	Class    string         `json:"class,omitempty"`
+	Siblings [][][3]float64 `json:"siblings,omitempty"`
+}
+
+func judgePull(in pullIn) (pull.Result, error) {
+	r, err := recipe.Parse(in.Recipe)
+	if err != nil {
+		return pull.Result{}, err
+	}
+	trace := samples(in.Samples)
+	switch {
+	case in.CSV != "" && len(trace) > 0:
+		return pull.Result{}, fault.New("two_readings", "csv", "The trace is given twice.", "Send samples or csv, not both.")
+	case in.CSV != "":
+		if trace, err = pull.ReadCSV(in.CSV); err != nil {
+			return pull.Result{}, err
+		}
+	}
+	var ex pull.Expect
+	f, ok, err := bolt(in.Thread, in.Class, "")
+	if err != nil {
+		return pull.Result{}, err
+	}
+	if ok {
+		ex.SlopeLow, ex.SlopeHigh = f.Thread.SlopeBand(f.Treatment)
+	}
+	for _, s := range in.Siblings {
+		res, err := pull.Judge(r.Stages, samples(s), pull.Expect{})
+		if err != nil {
+			return pull.Result{}, fault.In("siblings", err)
+		}
+		ex.Siblings = append(ex.Siblings, pull.Feature{Slope: res.SlopeNmD, Turn: res.TurnDeg, Peak: res.PeakNm})
+	}
+	return pull.Judge(r.Stages, trace, ex)
+}
+
+func samples(rows [][3]float64) []pull.Sample {
+	out := make([]pull.Sample, len(rows))
+	for i, r := range rows {
+		out[i] = pull.Sample{T: r[0], Angle: r[1], Torque: r[2]}
+	}
+	return out
+}
