@@ -280,3 +280,17 @@ func lost(ctx context.Context, r *sql.DB) error {
 	}
 	return fmt.Errorf("job %s is in the list and not in the journal", id)
 }
+
+// Trace reads the samples of one recorded pull: seconds, degrees, N·m.
+func (s *Store) Trace(ctx context.Context, event string) ([][3]float64, error) {
+	var body string
+	err := s.r.QueryRowContext(ctx, `SELECT body FROM event WHERE id = ? AND kind = 'pulled'`, event).Scan(&body)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil, nil
+	} else if err != nil {
+		return nil, err
+	}
+	var p job.Pulled
+	err = json.Unmarshal([]byte(body), &p)
+	return p.Trace, err
+}

@@ -276,3 +276,33 @@ func (s *State) SoakLeft(step *operation.Step, now time.Time) time.Duration {
 	}
 	return left
 }
+
+// CanPull says whether the step's fastener may be pulled on now, and if not
+// why: its turn in the pattern, the vehicle's position, the rotation held.
+func (s *State) CanPull(st *operation.Step, letter string) error {
+	j := s.Plan.Joint(st.Joint)
+	f := s.Fasteners[st.Joint+"#"+letter]
+	if j == nil || f == nil {
+		return nil
+	}
+	if _, err := s.stageNext(st, j, f); err != nil {
+		return err
+	}
+	if err := s.conditionMet(j); err != nil {
+		return err
+	}
+	return s.Ready(st)
+}
+
+// Pending is the last pull on a fastener that has not paid its stage, nil if
+// there is none.
+func (s *State) Pending(f *Fastener) *PullRecord {
+	if len(f.Pulls) == 0 {
+		return nil
+	}
+	p := s.Pulls[f.Pulls[len(f.Pulls)-1]]
+	if p.StruckWhy != "" || p.Stage != f.Done || p.Seq < f.Since {
+		return nil
+	}
+	return p
+}

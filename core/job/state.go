@@ -80,6 +80,7 @@ type Fastener struct {
 	Trouble string
 	Pulls   []string
 	Seq     int // of the last event that touched it
+	Since   int // event at which it was last started or slackened
 }
 
 // ID names the fastener: "hub.FL.knuckle#A".
@@ -236,7 +237,7 @@ func (s *State) apply(e Event) {
 	case Slackened:
 		if f := s.Fasteners[b.Joint+"#"+b.Letter]; f != nil {
 			f.Phase, f.Done, f.Seq, f.Waived = InHand, 0, e.Seq, false
-			f.Renewed = b.Renewed
+			f.Renewed, f.Since = b.Renewed, e.Seq
 		}
 	case Troubled:
 		s.Troubles = append(s.Troubles, Trouble{ID: e.ID, Troubled: b, By: e.By, At: e.At})
@@ -339,7 +340,7 @@ func (s *State) work(e Event, b Worked) {
 		case operation.Remove:
 			f.Phase = Out
 		case operation.Start:
-			f.Phase, f.Renewed = InHand, b.Renewed
+			f.Phase, f.Renewed, f.Since = InHand, b.Renewed, e.Seq
 		}
 		f.Done, f.Waived = 0, false
 		if !slices.Contains(st.Letters, l) {

@@ -1,0 +1,283 @@
+// Command lugtak runs the shop: the server, and what a script or a foreman does
+// from the shell.
+package main
+
+import (
+	"bufio"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"strings"
+
+	"github.com/alecthomas/kong"
+	"golang.org/x/term"
+
+	"lugtak/core/vehicle"
+	"lugtak/library"
+	"lugtak/reckon"
+	"lugtak/store"
+)
+
+var version = "0.1"
+
+type cli struct {
+	Serve  serveCmd         `cmd:"" help:"Run a shop for real use."`
+	Demo   demoCmd          `cmd:"" help:"Run the invented shop of Tarn Quay; the sign-in page shows its people and PINs."`
+	Person personCmd        `cmd:"" help:"Add somebody who may sign in; asks for the PIN. This is how the first foreman is made."`
+	Calc   calcCmd          `cmd:"" help:"Do one calculation, JSON in and JSON out."`
+	Recipe recipeCmd        `cmd:"" help:"Read a tightening recipe and say what it means."`
+	Plan   planCmd          `cmd:"" help:"Compile an operation for a pattern and print the plan."`
+	Check  checkCmd         `cmd:"" help:"Verify a shop file: its structure, every job's chain of seals, the lists."`
+	Export exportCmd        `cmd:"" help:"Write one job as a JSON file."`
+	Import importCmd        `cmd:"" help:"Take a job file into a shop, unchanged."`
+	Backup backupCmd        `cmd:"" help:"Make a consistent copy of a shop file, also while it serves."`
+	Ver    kong.VersionFlag `name:"version" help:"Print the version."`
+}
+
+func main() {
+	var c cli
+	k := kong.Parse(&c, kong.Name("lugtak"), kong.Vars{"version": "lugtak " + version},
+		kong.Description("Runs a repair on a car or truck from complaint to signature, and keeps the record. The vehicle maker's data, local codes and licensed practice come first."),
+		kong.UsageOnError(), kong.ConfigureHelp(kong.HelpOptions{Compact: true, WrapUpperBound: 100}))
+	err := k.Run()
+	var p *reckon.Problem
+	switch {
+	case err == nil:
+	case errors.As(err, &p): // scripts read the same object the server sends
+		text, _ := json.Marshal(p)
+		fmt.Println(string(text))
+		os.Exit(2)
+	default:
+		fmt.Fprintln(os.Stderr, "lugtak: "+err.Error())
+		os.Exit(1)
+	}
+}
+
+type calcCmd struct {
+	Name string `arg:"" optional:"" help:"The calculation; leave it out for the list."`
+	JSON string `name:"json" help:"The input as a JSON object; - reads standard input." placeholder:"JSON"`
+}
+
+func (c *calcCmd) Run() error {
+	if c.Name == "" {
+		for _, x := range reckon.All() {
+			fmt.Printf("%-16s %s\n%-16s lugtak calc %s --json '%s'\n", x.Name, x.Title, "", x.Name, x.Example)
+		}
+		return nil
+	}
+	in := []byte(c.JSON)
+	if c.JSON == "-" {
+		var err error
+		if in, err = io.ReadAll(io.LimitReader(os.Stdin, reckon.MaxInput+1)); err != nil {
+			return err
+		}
+	}
+	out, err := reckon.Run(c.Name, in)
+	if err != nil {
+		return err
+	}
+	fmt.Println(string(out))
+	return nil
+}
+
+type recipeCmd struct {
+	Text      []string `arg:"" help:"The recipe as written, as in '60 Nm + 90°'."`
+	Thread    string   `help:"The bolt's thread, as in M12x1.5."`
+	Class     string   `help:"The bolt's class, as in 10.9."`
+	Treatment string   `help:"What is on the thread, as in dry or oiled."`
+}
+
+func (c *recipeCmd) Run() error {
+	in, err := json.Marshal(map[string]string{"text": strings.Join(c.Text, " "), "thread": c.Thread, "class": c.Class, "treatment": c.Treatment})
+	if err != nil {
+		return err
+	}
+	out, err := reckon.Run("recipe", in)
+	var p *reckon.Problem
+	if errors.As(err, &p) && p.Column > 0 {
+		fmt.Fprintf(os.Stderr, "%s\n%s^\n", strings.Join(c.Text, " "), strings.Repeat(" ", p.Column-1))
+	}
+	if err != nil {
+		return err
+	}
+	var r struct {
+		Canonical string
+		Explain   []string
+		Warnings  []struct{ Code, Message string }
+	}
+	if err := json.Unmarshal(out, &r); err != nil {
+		return err
+	}
+	fmt.Println(r.Canonical)
+	for i, line := range r.Explain {
+		fmt.Printf("  %d. %s\n", i+1, line)
+	}
+	for _, w := range r.Warnings {
+		fmt.Printf("  ! %s\n", w.Message)
+	}
+	return nil
+}
+
+type planCmd struct {
+	Vehicle   string `required:"" help:"The pattern, as in ostrel-c22."`
+	Operation string `required:"" help:"The operation, as in front-hub-unit."`
+	Corner    string `default:"FL" help:"FL, FR, RL or RR."`
+	Library   string `help:"Folder with the shop's own YAML files." type:"path"`
+	JSON      bool   `name:"json" help:"Print the whole plan as JSON."`
+}
+
+func (c *planCmd) Run() error {
+	lib, err := library.Load(c.Library)
+	if err != nil {
+		return err
+	}
+	corner, err := vehicle.ParseCorner(c.Corner)
+	if err != nil {
+		return err
+	}
+	plan, err := lib.Plan(c.Vehicle, c.Operation, corner)
+	if err != nil {
+		return err
+	}
+	if c.JSON {
+		e := json.NewEncoder(os.Stdout)
+		e.SetIndent("", " ")
+		return e.Encode(plan)
+	}
+	fmt.Printf("%s, %s\n", plan.Pattern, plan.Title)
+	for i, s := range plan.Steps {
+		fmt.Printf("%3d  %s\n", i+1, s.Title)
+	}
+	return nil
+}
+
+type personCmd struct {
+	DB   string `required:"" help:"The shop file." type:"path"`
+	Name string `required:"" help:"The name to sign in with."`
+	Role string `default:"foreman" enum:"technician,foreman,reader" help:"technician, foreman or reader."`
+}
+
+func (c *personCmd) Run() error {
+	pin, err := askPIN()
+	if err != nil {
+		return err
+	}
+	ctx := context.Background()
+	s, err := store.Open(ctx, c.DB)
+	if err != nil {
+		return err
+	}
+	defer s.Close()
+	p, err := s.AddPerson(ctx, c.Name, c.Role, pin)
+	if err != nil {
+		return err
+	}
+	fmt.Printf("%s may sign in as %s.\n", p.Name, p.Role)
+	return nil
+}
+
+// askPIN reads the PIN from the terminal without showing it, or from standard
+// input where there is none.
+func askPIN() (string, error) {
+	if !term.IsTerminal(int(os.Stdin.Fd())) {
+		line, err := bufio.NewReader(os.Stdin).ReadString('\n')
+		if err != nil && err != io.EOF {
+			return "", err
+		}
+		return strings.TrimSpace(line), nil
+	}
+	fmt.Fprint(os.Stderr, "PIN, 4 to 12 digits: ")
+	pin, err := term.ReadPassword(int(os.Stdin.Fd()))
+	fmt.Fprintln(os.Stderr)
+	return string(pin), err
+}
+
+type checkCmd struct {
+	DB string `arg:"" help:"The shop file." type:"existingfile"`
+}
+
+func (c *checkCmd) Run() error {
+	jobs, events, err := store.Check(context.Background(), c.DB)
+	if err != nil {
+		return err
+	}
+	fmt.Printf("ok: %d jobs, %d events, every seal holds\n", jobs, events)
+	return nil
+}
+
+type exportCmd struct {
+	DB  string `required:"" help:"The shop file." type:"existingfile"`
+	Job string `arg:"" help:"The job's number, as in the address of its pages."`
+}
+
+func (c *exportCmd) Run() error {
+	ctx := context.Background()
+	s, err := store.Open(ctx, c.DB)
+	if err != nil {
+		return err
+	}
+	defer s.Close()
+	f, err := s.Journal(ctx, c.Job)
+	if err != nil {
+		return err
+	}
+	text, err := f.Text()
+	if err != nil {
+		return err
+	}
+	_, err = os.Stdout.Write(text)
+	return err
+}
+
+type importCmd struct {
+	DB   string `required:"" help:"The shop file." type:"path"`
+	File string `arg:"" help:"The job file; - reads standard input."`
+}
+
+func (c *importCmd) Run() error {
+	in := io.Reader(os.Stdin)
+	if c.File != "-" {
+		f, err := os.Open(c.File)
+		if err != nil {
+			return err
+		}
+		defer f.Close()
+		in = f
+	}
+	data, err := io.ReadAll(io.LimitReader(in, store.MaxJobFile+1))
+	if err != nil {
+		return err
+	}
+	ctx := context.Background()
+	s, err := store.Open(ctx, c.DB)
+	if err != nil {
+		return err
+	}
+	defer s.Close()
+	id, added, err := s.Import(ctx, data)
+	if err != nil {
+		return err
+	}
+	if !added {
+		fmt.Printf("job %s is here already, unchanged\n", id)
+		return nil
+	}
+	fmt.Printf("job %s is in\n", id)
+	return nil
+}
+
+type backupCmd struct {
+	DB   string `required:"" help:"The shop file; it may be in use." type:"existingfile"`
+	File string `arg:"" help:"The copy; a new file."`
+}
+
+func (c *backupCmd) Run() error {
+	if err := store.Backup(context.Background(), c.DB, c.File); err != nil {
+		return err
+	}
+	fmt.Println("copied to " + c.File)
+	return nil
+}

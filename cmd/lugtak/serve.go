@@ -1,0 +1,96 @@
+package main
+
+import (
+	"context"
+	"fmt"
+	"log/slog"
+	"net"
+	"os"
+	"os/signal"
+	"path/filepath"
+	"syscall"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+
+	"lugtak/demo"
+	"lugtak/library"
+	"lugtak/store"
+	"lugtak/web"
+)
+
+type serveCmd struct {
+	DB      string `required:"" help:"The shop file; made if it is not there." type:"path"`
+	Addr    string `default:"127.0.0.1:8460" help:"Where to listen, HOST:PORT."`
+	Library string `help:"Folder with the shop's own YAML files; a file of the same name replaces the built-in one." type:"path"`
+}
+
+func (c *serveCmd) Run() error {
+	return serve(c.DB, c.Addr, c.Library, nil)
+}
+
+type demoCmd struct {
+	DB   string `help:"Keep the demo in this file; without it the demo starts anew each time." type:"path"`
+	Addr string `default:"127.0.0.1:8460" help:"Where to listen, HOST:PORT; port 0 takes a free one."`
+}
+
+func (c *demoCmd) Run() error {
+	db := c.DB
+	if db == "" {
+		dir, err := os.MkdirTemp("", "lugtak-demo-")
+		if err != nil {
+			return err
+		}
+		defer os.RemoveAll(dir)
+		db = filepath.Join(dir, "demo.db")
+	}
+	var people []web.DemoPerson
+	for _, p := range demo.People {
+		people = append(people, web.DemoPerson(p))
+	}
+	return serve(db, c.Addr, "", people)
+}
+
+// serve runs until SIGTERM or an interrupt, then lets requests end.
+func serve(db, addr, libDir string, people []web.DemoPerson) error {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	lib, err := library.Load(libDir)
+	if err != nil {
+		return err
+	}
+	for _, f := range lib.Faults {
+		slog.Error("library", "fault", f.Error())
+	}
+	s, err := store.Open(ctx, db)
+	if err != nil {
+		return err
+	}
+	defer s.Close()
+	if people != nil {
+		if err := demo.Fill(ctx, s, lib, time.Now()); err != nil {
+			return err
+		}
+	}
+	w, err := web.New(web.Config{Store: s, Library: lib, Version: version, Demo: people})
+	if err != nil {
+		return err
+	}
+	ln, err := net.Listen("tcp", addr)
+	if err != nil {
+		return fmt.Errorf("cannot listen on %s: %w; choose another with --addr HOST:PORT", addr, err)
+	}
+	fmt.Printf("Lugtak is at http://%s\n", ln.Addr())
+	if everybody, err := s.People(ctx); err == nil && len(everybody) == 0 {
+		fmt.Printf("Nobody can sign in yet. Make the first foreman:\n  lugtak person --db %s --name \"…\" --role foreman\n", db)
+	}
+	done := make(chan error, 1)
+	go func() { done <- w.App.Listener(ln, fiber.ListenConfig{DisableStartupMessage: true}) }()
+	select {
+	case err := <-done:
+		return err
+	case <-ctx.Done():
+	}
+	w.Close()
+	return w.App.ShutdownWithTimeout(5 * time.Second)
+}

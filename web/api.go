@@ -1,0 +1,49 @@
+package web
+
+import (
+	"encoding/json"
+	"errors"
+
+	"github.com/gofiber/fiber/v3"
+
+	"lugtak/core/fault"
+	"lugtak/reckon"
+)
+
+func (s *Server) calc(c fiber.Ctx) error {
+	out, err := reckon.Run(c.Params("name"), c.Body())
+	var p *reckon.Problem
+	if errors.As(err, &p) {
+		return sendProblem(c, p)
+	} else if err != nil {
+		return err
+	}
+	c.Set("Content-Type", "application/json")
+	return c.Send(out)
+}
+
+func (s *Server) openAPI(c fiber.Ctx) error {
+	text, err := reckon.OpenAPI(s.Version)
+	if err != nil {
+		return err
+	}
+	c.Set("Content-Type", "application/json")
+	return c.Send(text)
+}
+
+func sendProblem(c fiber.Ctx, p *reckon.Problem) error {
+	text, err := json.Marshal(p)
+	if err != nil {
+		return err
+	}
+	c.Set("Content-Type", "application/problem+json")
+	return c.Status(p.Status).Send(text)
+}
+
+// faultIn gives the fault if it is about that field, for a message in place.
+func faultIn(f *fault.Fault, field string) *fault.Fault {
+	if f != nil && f.Field == field {
+		return f
+	}
+	return nil
+}

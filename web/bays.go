@@ -1,0 +1,227 @@
+package web
+
+import (
+	"strings"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/google/uuid"
+
+	"lugtak/core/fault"
+	"lugtak/core/job"
+	"lugtak/core/operation"
+	"lugtak/core/vehicle"
+	"lugtak/store"
+)
+
+type bayView struct {
+	Vehicle vehicle.Vehicle
+	Outline outlineView
+	Jobs    []bayJob
+	CanPlan bool
+}
+
+type bayJob struct {
+	ID, Title, Corner string
+	Owed              []sgn
+	Count             int
+	Waits             string
+	Who               string
+	When              time.Time
+	Soak              time.Duration
+	SoakEnd           time.Time
+	Fresh             bool // nothing done yet
+}
+
+type baysView struct {
+	Bays   []bayView
+	Signed []signedRow
+	Empty  bool
+}
+
+type signedRow struct {
+	store.Row
+	Fleet string
+}
+
+func (s *Server) bays(c fiber.Ctx) error {
+	ctx := c.Context()
+	fleet, err := s.Store.Vehicles(ctx)
+	if err != nil {
+		return err
+	}
+	open, err := s.Store.Jobs(ctx, false, 200)
+	if err != nil {
+		return err
+	}
+	jobs := map[string][]bayJob{}
+	for _, r := range open {
+		st, err := s.Store.Job(ctx, r.ID)
+		if err != nil {
+			return err
+		}
+		jobs[r.Vehicle] = append(jobs[r.Vehicle], s.bayJob(st))
+	}
+	v := baysView{Empty: len(fleet) == 0}
+	byID := map[string]string{}
+	var idle []bayView
+	for _, veh := range fleet {
+		byID[veh.ID] = veh.Fleet
+		p, _ := s.Library.Pattern(veh.Pattern)
+		b := bayView{Vehicle: veh, Jobs: jobs[veh.ID], CanPlan: len(p.Operations) > 0}
+		b.Outline = outline(p.Outline, b.Jobs)
+		if len(b.Jobs) > 0 {
+			v.Bays = append(v.Bays, b)
+		} else {
+			idle = append(idle, b)
+		}
+	}
+	v.Bays = append(v.Bays, idle...)
+	signed, err := s.Store.Jobs(ctx, true, 8)
+	if err != nil {
+		return err
+	}
+	for _, r := range signed {
+		v.Signed = append(v.Signed, signedRow{r, byID[r.Vehicle]})
+	}
+	return s.render(c, 200, "bays", "Bays", v)
+}
+
+func (s *Server) bayJob(st *job.State) bayJob {
+	b := bayJob{ID: st.ID, Title: st.Plan.Title, Corner: string(st.Plan.Corner), Who: st.LastBy, When: st.Last, Fresh: st.Seq == 1}
+	for _, f := range st.Owed() {
+		b.Owed = append(b.Owed, sgn{st.Plan.Joint(f.Joint).Drive, f.Mark()})
+	}
+	b.Count = len(b.Owed)
+	for _, k := range st.Soaks {
+		if left := k.End.Sub(s.Now()); left > b.Soak {
+			b.Soak, b.SoakEnd = left, k.End
+		}
+	}
+	switch next := st.Plan.Step(st.Next()); {
+	case len(st.OpenTroubles()) > 0:
+		b.Waits = "trouble: " + st.OpenTroubles()[0].What
+	case missing(st) != "":
+		b.Waits = "part not here: " + missing(st)
+	case next == nil:
+		b.Waits = "signature"
+	default:
+		b.Waits = next.Title
+	}
+	return b
+}
+
+// missing names the first part that is on order or missing.
+func missing(st *job.State) string {
+	for _, p := range st.Plan.Parts {
+		if k := st.Parts[p.Key]; k == "ordered" || k == "missing" {
+			return p.Title
+		}
+	}
+	return ""
+}
+
+type vehicleView struct {
+	Vehicle  vehicle.Vehicle
+	Patterns []vehicle.Pattern
+	Fault    *fault.Fault
+}
+
+func (s *Server) vehiclePage(c fiber.Ctx) error {
+	return s.render(c, 200, "vehicle", "New vehicle", vehicleView{Patterns: s.Library.Patterns})
+}
+
+func (s *Server) addVehicle(c fiber.Ctx) error {
+	v := vehicle.Vehicle{Fleet: c.FormValue("fleet"), Plate: c.FormValue("plate"), VIN: c.FormValue("vin"), Pattern: c.FormValue("pattern"), Bay: c.FormValue("bay")}
+	p, ok := s.Library.Pattern(v.Pattern)
+	var err error
+	if ok {
+		v.Name = p.Name
+		_, err = s.Store.AddVehicle(c.Context(), v)
+	} else {
+		err = fault.New("missing", "pattern", "No pattern is chosen.", "Choose the model it belongs to.")
+	}
+	if f := fault.As(err); f != nil {
+		return s.render(c, status(f), "vehicle", "New vehicle", vehicleView{v, s.Library.Patterns, f})
+	} else if err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/")
+}
+
+type newJobView struct {
+	ID         string
+	Vehicles   []vehicle.Vehicle
+	Operations []operation.Operation
+	Vehicle    string
+	Operation  string
+	Corner     string
+	Complaint  string
+	Odometer   string
+	Fault      *fault.Fault
+}
+
+func (s *Server) newJobPage(c fiber.Ctx) error {
+	return s.showNewJob(c, 200, newJobView{ID: uuid.NewString(), Vehicle: c.Query("vehicle")})
+}
+
+func (s *Server) showNewJob(c fiber.Ctx, code int, v newJobView) error {
+	fleet, err := s.Store.Vehicles(c.Context())
+	if err != nil {
+		return err
+	}
+	for _, x := range fleet {
+		if p, ok := s.Library.Pattern(x.Pattern); ok && len(p.Operations) > 0 {
+			v.Vehicles = append(v.Vehicles, x)
+		}
+	}
+	v.Operations = s.Library.Operations
+	return s.render(c, code, "newjob", "Start a job", v)
+}
+
+func (s *Server) newJob(c fiber.Ctx) error {
+	v := newJobView{ID: c.FormValue("id"), Vehicle: c.FormValue("vehicle"), Operation: c.FormValue("operation"), Corner: c.FormValue("corner"), Complaint: c.FormValue("complaint"), Odometer: c.FormValue("odometer")}
+	id, err := s.startJob(c, v)
+	if f := fault.As(err); f != nil {
+		v.Fault = f
+		return s.showNewJob(c, status(f), v)
+	} else if err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/jobs/" + id + "/plan")
+}
+
+func (s *Server) startJob(c fiber.Ctx, v newJobView) (string, error) {
+	if _, err := uuid.Parse(v.ID); err != nil {
+		return "", fault.New("missing", "", "The form lacks its number.", "Reload the page and fill it in again.")
+	}
+	fleet, err := s.Store.Vehicles(c.Context())
+	if err != nil {
+		return "", err
+	}
+	var veh *vehicle.Vehicle
+	for i := range fleet {
+		if fleet[i].ID == v.Vehicle {
+			veh = &fleet[i]
+		}
+	}
+	if veh == nil {
+		return "", fault.New("missing", "vehicle", "No vehicle is chosen.", "Choose one of the fleet.")
+	}
+	corner, err := vehicle.ParseCorner(v.Corner)
+	if err != nil {
+		return "", err
+	}
+	km := intForm(c, "odometer")
+	if km == 0 {
+		return "", fault.New("missing", "odometer", "The odometer reading is missing or no whole number.", "Read it off the panel, in km.")
+	}
+	plan, err := s.Library.Plan(veh.Pattern, v.Operation, corner)
+	if err != nil {
+		return "", err
+	}
+	x := session(c)
+	m := job.Meta{ID: "start:" + v.ID, By: x.Person.Name, Role: x.Person.Role, At: s.Now()}
+	_, _, err = s.Store.Record(c.Context(), v.ID, m, job.Started{Vehicle: *veh, Complaint: strings.TrimSpace(v.Complaint), OdometerKM: km, Plan: plan, Second: s.Library.Shop.SecondPerson})
+	return v.ID, err
+}

@@ -1,0 +1,453 @@
+package web
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"lugtak/core/job"
+	"lugtak/core/operation"
+	"lugtak/core/schedule"
+	"lugtak/core/vehicle"
+)
+
+// sgn is a fastener sign to be drawn.
+type sgn struct {
+	Drive string
+	Mark  job.Mark
+}
+
+func pieEnd(r, deg float64) (x, y float64) {
+	s, c := math.Sincos(deg * math.Pi / 180)
+	return math.Round(100*r*s) / 100, math.Round(-100*r*c) / 100
+}
+
+// outlineView is a vehicle in plan view, nose to the left.
+type outlineView struct {
+	Body    string // path
+	Glass   string
+	W, H    float64
+	Wheels  []wheelView
+	Tallies []cornerTally
+}
+
+type wheelView struct {
+	X, Y, W, H float64
+	Work       bool
+}
+
+type cornerTally struct {
+	X, Y  float64
+	Count int
+}
+
+// outline draws a plan view to scale: 240 units for six and a half metres.
+func outline(o vehicle.Outline, jobs []bayJob) outlineView {
+	k := 240 / 6500.0
+	l, w := o.Length*k, o.Width*k
+	v := outlineView{W: 260, H: 112}
+	x0, y0 := (v.W-l)/2, (v.H-w)/2
+	nose := map[string]float64{"car": 0.30, "pickup": 0.26, "van": 0.16, "bus": 0.10, "truck": 0.18}[o.Kind] * l
+	r := 0.10 * w
+	v.Body = fmt.Sprintf("M%.1f,%.1f Q%.1f,%.1f %.1f,%.1f H%.1f Q%.1f,%.1f %.1f,%.1f V%.1f Q%.1f,%.1f %.1f,%.1f H%.1f Q%.1f,%.1f %.1f,%.1f Q%.1f,%.1f %.1f,%.1fZ",
+		x0, y0+0.24*w, x0+2, y0, x0+0.5*nose+6, y0, x0+l-r, x0+l, y0, x0+l, y0+r, y0+w-r, x0+l, y0+w, x0+l-r, y0+w, x0+0.5*nose+6, x0+2, y0+w, x0, y0+0.76*w, x0-3, y0+w/2, x0, y0+0.24*w)
+	g := x0 + nose
+	v.Glass = fmt.Sprintf("M%.1f,%.1f Q%.1f,%.1f %.1f,%.1f L%.1f,%.1f Q%.1f,%.1f %.1f,%.1fZ", g, y0+0.12*w, g-7, y0+w/2, g, y0+0.88*w, g+0.09*l, y0+0.82*w, g+0.09*l-4, y0+w/2, g+0.09*l, y0+0.18*w)
+	if o.Kind == "pickup" {
+		v.Glass += fmt.Sprintf("M%.1f,%.1f V%.1f", x0+0.56*l, y0+2, y0+w-2)
+	}
+	front, rear := x0+o.Overhang*k, x0+(o.Overhang+o.Wheelbase)*k
+	ww, wh := 25.0, 9.0
+	for _, c := range []string{"FL", "FR", "RL", "RR"} {
+		x := front
+		if c[0] == 'R' {
+			x = rear
+		}
+		y := y0 + w - 4 // nose to the left: the right side lies above
+		ty := y0 + w + 15
+		if c[1] == 'R' {
+			y, ty = y0-wh+4, y0-7
+		}
+		wv := wheelView{X: x - ww/2, Y: y, W: ww, H: wh}
+		for _, j := range jobs {
+			if j.Corner == c {
+				wv.Work = true
+				v.Tallies = append(v.Tallies, cornerTally{x, ty, j.Count})
+			}
+		}
+		v.Wheels = append(v.Wheels, wv)
+	}
+	return v
+}
+
+// pictureView is the corner as one stands before it.
+type pictureView struct {
+	Title  string
+	W, H   float64
+	Shapes []shapeView
+	Heads  []headView
+	Labels []labelView
+}
+
+type shapeView struct {
+	Role, Path string
+	Circle     bool
+	X, Y, R    float64
+}
+
+type headView struct {
+	sgn
+	X, Y, R   float64
+	Letter    string
+	LetterY   float64
+	Joint     string
+	Here      bool
+	Faint     bool
+	Name      string
+	Left, Top float64
+	Size      float64
+}
+
+type labelView struct {
+	X, Y         float64
+	Anchor       string
+	Text, Sub    string
+	LineX, LineY float64
+	FromX, FromY float64
+	Trouble      bool
+}
+
+// picture draws the corner with its signs where the joints are. The geometry is
+// of the left side; the right is its mirror image. Joints of the step at hand
+// are drawn over the others, where several share a place.
+func picture(st *job.State, step *operation.Step, current string) pictureView {
+	p := st.Plan.Picture
+	v := pictureView{W: p.Width, H: p.Height, Title: capital(st.Plan.Corner.Axle()) + " " + st.Plan.Corner.Side() + ", " + p.Title}
+	flip := func(pt operation.Point) (float64, float64) {
+		if st.Plan.Corner.Left() {
+			return pt[0], pt[1]
+		}
+		return p.Width - pt[0], pt[1]
+	}
+	for _, s := range p.Shapes {
+		sv := shapeView{Role: s.Role}
+		pts := make([][2]float64, len(s.Points))
+		for i, pt := range s.Points {
+			pts[i][0], pts[i][1] = flip(pt)
+		}
+		switch s.Kind {
+		case "circle":
+			sv.Circle, sv.X, sv.Y, sv.R = true, pts[0][0], pts[0][1], s.Radius
+		case "spring":
+			sv.Path = spring(pts[0], pts[len(pts)-1], s.Radius)
+		case "line":
+			sv.Path = "M" + strings.Replace(points(pts), " ", " L", -1)
+		default:
+			sv.Path = smooth(pts, s.Kind == "closed")
+		}
+		v.Shapes = append(v.Shapes, sv)
+	}
+	var here []headView
+	for i := range st.Plan.Joints {
+		j := &st.Plan.Joints[i]
+		at := step != nil && step.Joint == j.ID
+		var jx, jy float64
+		owed, proved, stuck := 0, 0, ""
+		for k, l := range j.Letters {
+			if k >= len(j.At) {
+				break
+			}
+			f := st.Fasteners[j.ID+"#"+l]
+			x, y := flip(j.At[k])
+			if k == 0 || math.Abs(x-p.Width/2) > math.Abs(jx-p.Width/2) {
+				jx, jy = x, y
+			}
+			if f.Owed() {
+				owed++
+			}
+			if f.Mark() == job.Proved {
+				proved++
+			}
+			if f.Trouble != "" {
+				for _, t := range st.Troubles {
+					if t.ID == f.Trouble {
+						stuck = t.What
+					}
+				}
+			}
+			h := headView{sgn: sgn{j.Drive, f.Mark()}, X: x, Y: y, R: 1.55 * j.Size, Joint: j.ID, Here: at && l == current, Faint: !at && f.Mark() == job.Rest,
+				Name: capital(j.One) + " " + l + ": " + f.Mark().Words()}
+			h.Left, h.Top, h.Size = x-h.R, y-h.R, 2*h.R
+			if at && len(j.Letters) > 1 {
+				h.Letter, h.LetterY = l, y+1.55*j.Size+9
+			}
+			if at {
+				here = append(here, h)
+			} else {
+				v.Heads = append(v.Heads, h)
+			}
+		}
+		lb := labelView{Text: j.Title, FromX: jx, FromY: jy, Trouble: stuck != ""}
+		lb.X, lb.Y = flip(j.Label)
+		switch {
+		case stuck != "":
+			lb.Sub = stuck
+		case proved == len(j.Letters):
+			lb.Text += fmt.Sprintf(" · %d proved", proved)
+		case owed > 0:
+			lb.Text += fmt.Sprintf(" · %d owed", owed)
+			if allOut(st, j) && j.Tray > 0 {
+				lb.Sub = fmt.Sprintf("out in tray %d", j.Tray)
+			}
+		}
+		v.Labels = append(v.Labels, lb)
+	}
+	v.Heads = hideUnder(v.Heads, here)
+	v.Heads = append(v.Heads, here...)
+	place(v.Labels, p.Width, p.Height)
+	return v
+}
+
+func allOut(st *job.State, j *operation.PlanJoint) bool {
+	return !slices.ContainsFunc(j.Letters, func(l string) bool { return st.Fasteners[j.ID+"#"+l].Mark() != job.Out })
+}
+
+// hideUnder drops signs that the signs at hand would cover.
+func hideUnder(all, here []headView) []headView {
+	return slices.DeleteFunc(all, func(h headView) bool {
+		return slices.ContainsFunc(here, func(o headView) bool { return math.Hypot(h.X-o.X, h.Y-o.Y) < 0.8*(h.R+o.R)/1.55 })
+	})
+}
+
+// place keeps labels of one side apart and draws their leader lines.
+func place(ls []labelView, w, h float64) {
+	for _, right := range []bool{false, true} {
+		var side []*labelView
+		for i := range ls {
+			if (ls[i].X > w/2) == right {
+				side = append(side, &ls[i])
+			}
+		}
+		slices.SortFunc(side, func(a, b *labelView) int { return int(a.Y - b.Y) })
+		for i, l := range side {
+			if i > 0 {
+				gap := 30.0
+				if side[i-1].Sub != "" {
+					gap = 44
+				}
+				l.Y = math.Max(l.Y, side[i-1].Y+gap)
+			}
+		}
+		if n := len(side); n > 0 && side[n-1].Y > h-16 {
+			up := side[n-1].Y - (h - 16)
+			for _, l := range side {
+				l.Y -= up
+			}
+		}
+		for _, l := range side {
+			if right {
+				l.X, l.Anchor = w-6, "end"
+			} else {
+				l.X, l.Anchor = 6, "start"
+			}
+			wide := 7.6 * float64(len([]rune(l.Text)))
+			l.LineX, l.LineY = l.X+wide+4, l.Y-5
+			if right {
+				l.LineX = l.X - wide - 4
+			}
+		}
+	}
+}
+
+// smooth lays a curve through points (Catmull-Rom as cubic Béziers).
+func smooth(p [][2]float64, closed bool) string {
+	n := len(p)
+	if n < 2 {
+		return ""
+	}
+	at := func(i int) [2]float64 {
+		if closed {
+			return p[(i%n+n)%n]
+		}
+		return p[min(n-1, max(0, i))]
+	}
+	var b strings.Builder
+	fmt.Fprintf(&b, "M%.1f,%.1f", p[0][0], p[0][1])
+	last := n - 1
+	if closed {
+		last = n
+	}
+	for i := range last {
+		a, s, e, z := at(i-1), at(i), at(i+1), at(i+2)
+		fmt.Fprintf(&b, " C%.1f,%.1f %.1f,%.1f %.1f,%.1f", s[0]+(e[0]-a[0])/6, s[1]+(e[1]-a[1])/6, e[0]-(z[0]-s[0])/6, e[1]-(z[1]-s[1])/6, e[0], e[1])
+	}
+	if closed {
+		b.WriteString("Z")
+	}
+	return b.String()
+}
+
+// spring draws a coil between two points.
+func spring(a, z [2]float64, r float64) string {
+	var b strings.Builder
+	n := 5
+	fmt.Fprintf(&b, "M%.1f,%.1f L%.1f,%.1f L%.1f,%.1f L%.1f,%.1fZ", a[0]-r, a[1], a[0]+r, a[1], z[0]+r*0.86, z[1], z[0]-r*0.6, z[1])
+	for i := 1; i < n; i++ {
+		t := float64(i) / float64(n)
+		x, y := a[0]+(z[0]-a[0])*t, a[1]+(z[1]-a[1])*t
+		fmt.Fprintf(&b, " M%.1f,%.1f L%.1f,%.1f", x-r*(1-0.3*t), y-3, x+r*(1-0.1*t), y+3)
+	}
+	return b.String()
+}
+
+// plot is a torque–angle trace with its window.
+type plot struct {
+	Line               string
+	W, H               float64
+	Ticks, Marks       []tick
+	BandY, BandH       float64
+	BandText           string
+	X0, X1, Y0, Y1     float64 // the drawing's frame
+	AngleMax, TorqueMx float64
+	EndX, EndY         float64
+}
+
+type tick struct {
+	At   float64
+	Text string
+}
+
+// trace draws samples into a frame of 540 by 180. Without samples it is the
+// empty frame that the live trace grows into.
+func tracePlot(samples [][3]float64, low, high, target float64, torque bool) plot {
+	p := plot{W: 540, H: 186, X0: 40, X1: 530, Y0: 156, Y1: 10}
+	a0, amax, tmax := 0.0, 120.0, math.Max(target*1.3, 10)
+	if !torque {
+		tmax = 60
+	}
+	for i, s := range samples {
+		if i == 0 {
+			a0 = s[1]
+		}
+		amax, tmax = math.Max(amax, (s[1]-a0)*1.04), math.Max(tmax, s[2]*1.08)
+	}
+	p.AngleMax, p.TorqueMx = nice(amax), nice(tmax)
+	x := func(a float64) float64 { return p.X0 + (p.X1-p.X0)*a/p.AngleMax }
+	y := func(m float64) float64 { return p.Y0 + (p.Y1-p.Y0)*m/p.TorqueMx }
+	for i := range 5 {
+		p.Ticks = append(p.Ticks, tick{y(p.TorqueMx * float64(i) / 4), fmt.Sprintf("%.0f", p.TorqueMx*float64(i)/4)})
+		p.Marks = append(p.Marks, tick{x(p.AngleMax * float64(i) / 4), fmt.Sprintf("%.0f°", p.AngleMax*float64(i)/4)})
+	}
+	if torque {
+		p.BandY, p.BandH = y(high), math.Max(2, y(low)-y(high))
+		p.BandText = fmt.Sprintf("window %.1f–%.1f N·m", low, high)
+	}
+	step := max(1, len(samples)/600)
+	var b strings.Builder
+	for i := 0; i < len(samples); i += step {
+		s := samples[i]
+		fmt.Fprintf(&b, "%.1f,%.1f ", x(math.Max(0, s[1]-a0)), y(math.Max(0, s[2])))
+		p.EndX, p.EndY = x(math.Max(0, s[1]-a0)), y(math.Max(0, s[2]))
+	}
+	p.Line = strings.TrimSpace(b.String())
+	return p
+}
+
+// nice rounds up to a figure an axis may end on.
+func nice(v float64) float64 {
+	k := math.Pow(10, math.Floor(math.Log10(v)))
+	for _, m := range []float64{1, 1.2, 1.6, 2, 2.4, 3.2, 4, 6, 8, 10} {
+		if v <= m*k {
+			return m * k
+		}
+	}
+	return v
+}
+
+// timelineView is the plan laid out in time.
+type timelineView struct {
+	W, H  float64
+	Hours []tick
+	Bars  []bar
+	Bands []bar
+	Lanes []tick
+	Turns []float64 // tool changes
+}
+
+type bar struct {
+	X, Y, W, H float64
+	Class      string
+	Text, Full string
+	Step       string
+}
+
+const laneGap = 54.0
+
+// timeline draws slots on three lanes: hands on joints, hands elsewhere, and
+// what runs by itself.
+func timeline(plan *operation.Plan, tl schedule.Timeline) timelineView {
+	v := timelineView{W: 1220, H: 262}
+	left := 92.0
+	k := (v.W - left - 10) / math.Max(1, tl.Makespan)
+	for m := 0.0; m <= tl.Makespan; m += 15 {
+		v.Hours = append(v.Hours, tick{left + m*k, fmt.Sprintf("%d:%02d", int(m)/60, int(m)%60)})
+	}
+	lanes := []string{"open", "close", "other", "by itself"}
+	for i, l := range lanes {
+		v.Lanes = append(v.Lanes, tick{40 + laneGap*float64(i), l})
+	}
+	pos, from := operation.Ground, 0.0
+	for i, s := range tl.Slots {
+		st := &plan.Steps[i]
+		lane, class := 2, "bar"
+		switch st.Verb {
+		case operation.Crack, operation.Remove:
+			lane = 0
+		case operation.Start, operation.Tighten:
+			lane, class = 1, "bar bar-owed"
+		case operation.Soak:
+			lane, class = 3, "bar bar-soak"
+		case operation.Compare, operation.Drive:
+			class = "bar bar-check"
+		}
+		b := bar{X: left + s.Start*k, Y: 26 + laneGap*float64(lane), W: math.Max(3, (s.End-s.Start)*k-1.5), H: 38, Class: class, Full: st.Title, Step: st.ID}
+		if word := shortest(st); 6.4*float64(len(word)) < b.W-8 {
+			b.Text = word
+		}
+		v.Bars = append(v.Bars, b)
+		if s.ToolChange {
+			v.Turns = append(v.Turns, left+s.Start*k)
+		}
+		if st.MovesTo != "" && st.MovesTo != pos {
+			v.Bands = append(v.Bands, band(left+from*k, left+s.End*k, pos))
+			pos, from = st.MovesTo, s.End
+		}
+	}
+	v.Bands = append(v.Bands, band(left+from*k, left+tl.Makespan*k, pos))
+	return v
+}
+
+func band(x, end float64, pos operation.Position) bar {
+	b := bar{X: x, Y: 236, W: math.Max(2, end-x-2), H: 22, Class: "band band-" + strings.ReplaceAll(string(pos), " ", "-"), Full: string(pos)}
+	if 7*float64(len(pos)) < b.W {
+		b.Text = string(pos)
+	}
+	return b
+}
+
+// shortest is what a bar can bear of a step's title.
+func shortest(st *operation.Step) string {
+	words := strings.FieldsFunc(st.Title, func(r rune) bool { return r == ' ' || r == ',' || r == ':' })
+	if len(words) > 2 {
+		words = words[:2]
+	}
+	return strings.ToLower(strings.Join(words, " "))
+}
+
+func capital(s string) string {
+	if s == "" {
+		return s
+	}
+	return strings.ToUpper(s[:1]) + s[1:]
+}

@@ -1,0 +1,204 @@
+package web
+
+import (
+	"bytes"
+	"fmt"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"lugtak/core/fault"
+	"lugtak/core/job"
+	"lugtak/core/operation"
+	"lugtak/report"
+	"lugtak/store"
+)
+
+type ledgerView struct {
+	Job      *job.State
+	Joints   []ledgerJoint
+	Gates    []job.Gate
+	Open     int
+	People   []store.Person // who may sign second
+	Owed     int
+	Answers  []answer
+	Supports map[string]int
+	Fault    *fault.Fault
+	For      string // key of the gate, pull or form the fault is about
+	Typed    map[string]string
+	CanSign  bool
+}
+
+type ledgerJoint struct {
+	*operation.PlanJoint
+	Rows []ledgerRow
+}
+
+type ledgerRow struct {
+	sgn
+	Letter  string
+	Renewed bool
+	Pulls   []*job.PullRecord
+}
+
+// answer is a step that was answered or noted.
+type answer struct{ Title, Says, By string }
+
+func (s *Server) ledger(c fiber.Ctx) error { return s.showLedger(c, 200, "", nil) }
+
+func (s *Server) showLedger(c fiber.Ctx, code int, key string, f *fault.Fault) error {
+	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	if err != nil {
+		return err
+	}
+	v := ledgerView{Job: st, Gates: st.Gates(), Owed: len(st.Owed()), Supports: st.SupportsIn(), Fault: f, For: key, Typed: map[string]string{}}
+	if f != nil {
+		for _, k := range []string{"reason", "text", "note", "second"} {
+			v.Typed[k] = c.FormValue(k)
+		}
+	}
+	for _, g := range v.Gates {
+		if !g.Met && g.Deviation == nil {
+			v.Open++
+		}
+	}
+	v.CanSign = v.Open == 0 && st.Signature == nil
+	people, err := s.Store.People(c.Context())
+	if err != nil {
+		return err
+	}
+	for _, p := range people {
+		if p.Active && p.Role != job.Reader && p.ID != session(c).Person.ID {
+			v.People = append(v.People, p)
+		}
+	}
+	for i := range st.Plan.Joints {
+		j := &st.Plan.Joints[i]
+		lj := ledgerJoint{PlanJoint: j}
+		for _, l := range j.Letters {
+			fa := st.Fasteners[j.ID+"#"+l]
+			r := ledgerRow{sgn: sgn{j.Drive, fa.Mark()}, Letter: l, Renewed: fa.Renewed}
+			for _, id := range fa.Pulls {
+				r.Pulls = append(r.Pulls, st.Pulls[id])
+			}
+			lj.Rows = append(lj.Rows, r)
+		}
+		v.Joints = append(v.Joints, lj)
+	}
+	for _, x := range st.Plan.Steps {
+		k := st.Steps[x.ID]
+		for _, ch := range x.Choices {
+			if ch.Key == k.Choice {
+				v.Answers = append(v.Answers, answer{x.Title, ch.Title, k.By})
+			}
+		}
+		if k.Note != "" {
+			v.Answers = append(v.Answers, answer{x.Title, k.Note, k.By})
+		}
+	}
+	return s.render(c, code, "ledger", "Ledger", v)
+}
+
+// onLedger answers a write made on the ledger.
+func (s *Server) onLedger(c fiber.Ctx, key string, err error) error {
+	if f := fault.As(err); f != nil {
+		return s.showLedger(c, status(f), key, f)
+	} else if err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/jobs/" + c.Params("job") + "/ledger")
+}
+
+func (s *Server) strike(c fiber.Ctx) error {
+	id := c.FormValue("pull")
+	_, err := s.record(c, job.Struck{Pull: id, Reason: c.FormValue("reason")})
+	return s.onLedger(c, id, err)
+}
+
+func (s *Server) finding(c fiber.Ctx) error {
+	_, err := s.record(c, job.Found{Text: c.FormValue("text")})
+	return s.onLedger(c, "finding", err)
+}
+
+// deviate passes a gate over by the name of whoever is signed in, and of a
+// second person who proves it with their PIN.
+func (s *Server) deviate(c fiber.Ctx) error {
+	key := c.FormValue("gate")
+	m := s.meta(c)
+	if name := c.FormValue("second"); name != "" {
+		p, err := s.Store.Prove(c.Context(), name, c.FormValue("pin"), s.Now())
+		if err != nil {
+			return s.onLedger(c, key, err)
+		}
+		if p.Role == job.Reader {
+			return s.onLedger(c, key, fault.New(job.CodeRole, "second", "A reader signs for nothing.", "Ask a technician or the foreman."))
+		}
+		m.Second = p.Name
+	}
+	_, err := s.recordAs(c, m, job.Deviated{Gate: key, Reason: c.FormValue("reason")})
+	return s.onLedger(c, key, err)
+}
+
+// sign asks for the PIN once more: the signature is the person's own act.
+func (s *Server) sign(c fiber.Ctx) error {
+	p, err := s.Store.Prove(c.Context(), session(c).Person.Name, c.FormValue("pin"), s.Now())
+	if err == nil && p.ID != session(c).Person.ID {
+		err = fault.New("bad_pin", "pin", "Name and PIN do not belong together.", "Try again.")
+	}
+	if err == nil {
+		_, err = s.record(c, job.Signed{Note: strings.TrimSpace(c.FormValue("note"))})
+	}
+	return s.onLedger(c, "sign", err)
+}
+
+func (s *Server) reopen(c fiber.Ctx) error {
+	_, err := s.record(c, job.Reopened{Reason: c.FormValue("reason")})
+	return s.onLedger(c, "reopen", err)
+}
+
+// file sends what a job is written to, under a name made of fleet number and
+// operation.
+func (s *Server) file(c fiber.Ctx, ext, kind string, write func(*job.State, *store.JobFile) ([]byte, error)) error {
+	id := c.Params("job")
+	st, err := s.Store.Job(c.Context(), id)
+	if err != nil {
+		return err
+	}
+	f, err := s.Store.Journal(c.Context(), id)
+	if err != nil {
+		return err
+	}
+	data, err := write(st, f)
+	if err != nil {
+		return err
+	}
+	name := strings.Map(func(r rune) rune {
+		if r >= 'a' && r <= 'z' || r >= '0' && r <= '9' {
+			return r
+		}
+		return '-'
+	}, strings.ToLower(st.Vehicle.Fleet+"-"+st.Plan.Title))
+	c.Set("Content-Type", kind)
+	c.Set("Content-Disposition", fmt.Sprintf(`attachment; filename="%s-%s.%s"`, name, st.Started.Format("20060102"), ext))
+	return c.Send(data)
+}
+
+func (s *Server) reportPDF(c fiber.Ctx) error {
+	return s.file(c, "pdf", "application/pdf", func(st *job.State, f *store.JobFile) ([]byte, error) {
+		var b bytes.Buffer
+		err := report.PDF(&b, st, f.Events[len(f.Events)-1].Hash)
+		return b.Bytes(), err
+	})
+}
+
+func (s *Server) ledgerCSV(c fiber.Ctx) error {
+	return s.file(c, "csv", "text/csv; charset=utf-8", func(st *job.State, _ *store.JobFile) ([]byte, error) {
+		var b bytes.Buffer
+		err := report.CSV(&b, st)
+		return b.Bytes(), err
+	})
+}
+
+func (s *Server) jobJSON(c fiber.Ctx) error {
+	return s.file(c, "json", "application/json", func(_ *job.State, f *store.JobFile) ([]byte, error) { return f.Text() })
+}

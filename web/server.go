@@ -1,0 +1,238 @@
+// Package web shows the shop to people: pages, partials and the API. It asks
+// the rules what is true and decides nothing itself.
+package web
+
+import (
+	"context"
+	"crypto/subtle"
+	"errors"
+	"log/slog"
+	"strings"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/gofiber/fiber/v3/middleware/compress"
+	"github.com/gofiber/fiber/v3/middleware/recover"
+
+	"lugtak/core/fault"
+	"lugtak/core/job"
+	"lugtak/library"
+	"lugtak/reckon"
+	"lugtak/store"
+)
+
+// Config is what a server needs.
+type Config struct {
+	Store   *store.Store
+	Library *library.Library
+	Version string
+	Demo    []DemoPerson     // shown on the sign-in page; empty in a real shop
+	Now     func() time.Time // the clock; time.Now if nil
+	Log     *slog.Logger
+}
+
+// DemoPerson is one of the invented people with the PIN.
+type DemoPerson struct{ Name, Role, PIN string }
+
+// Server is the web application.
+type Server struct {
+	Config
+	App   *fiber.App
+	views *views
+	hub   *hub
+	crib  *crib
+	stop  context.CancelFunc
+	ctx   context.Context
+}
+
+const (
+	cookieName = "lugtak"
+	csp        = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+)
+
+// New makes the application with its routes.
+func New(cfg Config) (*Server, error) {
+	if cfg.Now == nil {
+		cfg.Now = time.Now
+	}
+	if cfg.Log == nil {
+		cfg.Log = slog.Default()
+	}
+	v, err := newViews()
+	if err != nil {
+		return nil, err
+	}
+	ctx, stop := context.WithCancel(context.Background())
+	s := &Server{Config: cfg, views: v, hub: newHub(), stop: stop, ctx: ctx}
+	s.crib = newCrib(s)
+	s.App = fiber.New(fiber.Config{
+		AppName: "Lugtak", Immutable: true, BodyLimit: reckon.MaxInput + 1<<20, ErrorHandler: s.fail,
+		ReadTimeout: 30 * time.Second, IdleTimeout: 2 * time.Minute,
+	})
+	s.routes()
+	return s, nil
+}
+
+// Close ends the streams, so that the listener can shut down.
+func (s *Server) Close() { s.stop() }
+
+func (s *Server) routes() {
+	a := s.App
+	a.Use(recover.New(), s.headers)
+	a.Get("/static/:file", s.static)
+	a.Use(compress.New(compress.Config{Next: func(c fiber.Ctx) bool { return strings.Contains(c.Path(), "/live") }}))
+
+	// Calculations hold no record and write nothing: scripts call them as they are.
+	a.Get("/api/v1/openapi.json", s.openAPI)
+	a.Post("/api/v1/calc/:name", s.calc)
+	a.Get("/healthz", func(c fiber.Ctx) error { return c.SendString("ok\n") })
+
+	a.Get("/signin", s.signInPage)
+	a.Post("/signin", s.signIn)
+
+	a.Use(s.who, s.guardWrites)
+	a.Post("/signout", s.signOut)
+	a.Get("/", s.bays)
+	a.Get("/vehicles/new", s.vehiclePage)
+	a.Post("/vehicles/new", s.addVehicle)
+	a.Get("/jobs/new", s.newJobPage)
+	a.Post("/jobs/new", s.newJob)
+	a.Get("/jobs/:job/plan", s.plan)
+	a.Post("/jobs/:job/part", s.part)
+	a.Get("/jobs/:job/bench", s.bench)
+	a.Post("/jobs/:job/step", s.keepStep)
+	a.Post("/jobs/:job/work", s.keepWork)
+	a.Post("/jobs/:job/pull", s.pull)
+	a.Post("/jobs/:job/keep", s.keepPull)
+	a.Post("/jobs/:job/again", s.again)
+	a.Post("/jobs/:job/later", s.later)
+	a.Post("/jobs/:job/trouble", s.trouble)
+	a.Post("/jobs/:job/clear", s.clear)
+	a.Post("/jobs/:job/undo", s.undo)
+	a.Get("/jobs/:job/live", s.jobLive)
+	a.Get("/jobs/:job/ledger", s.ledger)
+	a.Post("/jobs/:job/strike", s.strike)
+	a.Post("/jobs/:job/deviate", s.deviate)
+	a.Post("/jobs/:job/finding", s.finding)
+	a.Post("/jobs/:job/sign", s.sign)
+	a.Post("/jobs/:job/reopen", s.reopen)
+	a.Get("/jobs/:job/report.pdf", s.reportPDF)
+	a.Get("/jobs/:job/ledger.csv", s.ledgerCSV)
+	a.Get("/jobs/:job/job.json", s.jobJSON)
+	a.Get("/wrench/:tool", s.wrenchPage)
+	a.Post("/wrench/:tool/pull", s.wrenchPull)
+	a.Post("/wrench/:tool/release", s.wrenchRelease)
+	a.Get("/wrench/:tool/live", s.wrenchLive)
+	a.Get("/people", s.people)
+	a.Post("/people", s.addPerson)
+	a.Post("/people/:person", s.changePerson)
+	a.Use(func(c fiber.Ctx) error {
+		return fault.New("not_found", "", "There is no such page.", "Go back to the bays.")
+	})
+}
+
+func (s *Server) headers(c fiber.Ctx) error {
+	c.Set("Content-Security-Policy", csp)
+	c.Set("X-Content-Type-Options", "nosniff")
+	c.Set("Referrer-Policy", "same-origin")
+	c.Set("Cache-Control", "no-store")
+	return c.Next()
+}
+
+// who finds who asks; a stranger is sent to the sign-in page.
+func (s *Server) who(c fiber.Ctx) error {
+	x, err := s.Store.Session(c.Context(), c.Cookies(cookieName), s.Now())
+	if err != nil {
+		return err
+	}
+	if x == nil {
+		if c.Method() != fiber.MethodGet {
+			return fault.New("signed_out", "", "You are signed out.", "Sign in again; what you typed stays in the page.")
+		}
+		return c.Redirect().To("/signin")
+	}
+	c.Locals("session", x)
+	return c.Next()
+}
+
+// guardWrites asks every write for the session's own token, and keeps readers
+// from writing anything.
+func (s *Server) guardWrites(c fiber.Ctx) error {
+	if c.Method() == fiber.MethodGet || c.Method() == fiber.MethodHead {
+		return c.Next()
+	}
+	x := session(c)
+	given := c.Get("X-Csrf-Token", c.FormValue("_csrf"))
+	if subtle.ConstantTimeCompare([]byte(given), []byte(x.CSRF)) != 1 {
+		return fault.New("forbidden", "", "This form is from another session.", "Reload the page and send it again.")
+	}
+	if x.Person.Role == job.Reader && c.Path() != "/signout" {
+		return fault.New(job.CodeRole, "", "You may read here, not write.", "Ask a technician or the foreman.")
+	}
+	return c.Next()
+}
+
+func session(c fiber.Ctx) *store.Session {
+	x, _ := c.Locals("session").(*store.Session)
+	return x
+}
+
+// status of a refusal.
+func status(f *fault.Fault) int {
+	switch f.Code {
+	case "not_found":
+		return fiber.StatusNotFound
+	case "forbidden", job.CodeRole:
+		return fiber.StatusForbidden
+	case "signed_out":
+		return fiber.StatusUnauthorized
+	case job.CodeStale, job.CodeSigned, "conflict":
+		return fiber.StatusConflict
+	case "throttled":
+		return fiber.StatusTooManyRequests
+	}
+	return fiber.StatusUnprocessableEntity
+}
+
+// fail shows an error that no page of its own has shown.
+func (s *Server) fail(c fiber.Ctx, err error) error {
+	f := fault.As(err)
+	var fe *fiber.Error
+	switch {
+	case f != nil:
+	case errors.As(err, &fe) && fe.Code == fiber.StatusRequestEntityTooLarge:
+		f = fault.New("too_long", "", "That is too much at once.", "Send less.")
+	case errors.As(err, &fe) && fe.Code < 500:
+		f = fault.New("not_found", "", "There is no such page.", "Go back to the bays.")
+	default:
+		s.Log.Error("request failed", "method", c.Method(), "path", c.Path(), "error", err)
+		f = fault.New("internal", "", "Something broke in here. Nothing that was kept is lost.", "Try again; tell the foreman if it happens twice.")
+		return s.failPage(c, f, fiber.StatusInternalServerError)
+	}
+	return s.failPage(c, f, status(f))
+}
+
+func (s *Server) failPage(c fiber.Ctx, f *fault.Fault, code int) error {
+	if strings.HasPrefix(c.Path(), "/api/") {
+		return sendProblem(c, reckon.FromFault(f, code))
+	}
+	return s.render(c, code, "error", "Not done", fiber.Map{"Fault": f})
+}
+
+// meta is what goes with a command from a form: its client-made id and what the
+// client had seen.
+func (s *Server) meta(c fiber.Ctx) job.Meta {
+	x := session(c)
+	return job.Meta{ID: c.FormValue("id"), By: x.Person.Name, Role: x.Person.Role, At: s.Now(), Seq: intForm(c, "seq")}
+}
+
+func intForm(c fiber.Ctx, name string) int {
+	n := 0
+	for _, r := range c.FormValue(name) {
+		if r < '0' || r > '9' || n > 1e8 {
+			return 0
+		}
+		n = n*10 + int(r-'0')
+	}
+	return n
+}

@@ -1,0 +1,226 @@
+// What the pages do beyond forms and links: keys, clocks, the live trace, and a
+// queue that keeps records while the network is away. Every page works without.
+"use strict";
+(() => {
+  const page = () => document.getElementById("page");
+  const main = () => document.querySelector("main[data-live]");
+
+  // ---- keys -------------------------------------------------------------
+  const shown = (el) => el && el.offsetParent !== null && !el.disabled;
+  const typing = (el) => el && (el.matches("textarea, select") || (el.matches("input") && !["checkbox", "radio", "hidden"].includes(el.type)));
+  const press = (key) => {
+    const el = [...document.querySelectorAll(`[data-key="${key}"]`)].find(shown);
+    if (el) el.click();
+    return !!el;
+  };
+  document.addEventListener("keydown", (e) => {
+    if (e.ctrlKey || e.metaKey || e.altKey || typing(e.target)) return;
+    if (e.key === "?") { showKeys(); e.preventDefault(); return; }
+    // Space on a focused control is that control's own.
+    if (e.key === " " && e.target.closest("button, a[href], summary, input, [tabindex]")) return;
+    if (document.querySelector("dialog[open]")) return;
+    if (!e.repeat && press(e.key.toLowerCase())) e.preventDefault();
+  });
+  const showKeys = () => {
+    const d = document.getElementById("keys");
+    const list = d.querySelector("dl");
+    list.replaceChildren();
+    const add = (k, what) => {
+      const dt = document.createElement("dt"), dd = document.createElement("dd");
+      dt.textContent = k; dd.textContent = what;
+      list.append(dt, dd);
+    };
+    for (const el of document.querySelectorAll("[data-key]")) {
+      const label = el.firstChild ? el.firstChild.textContent.trim() : "";
+      if (shown(el)) add(el.dataset.key === " " ? "space" : el.dataset.key.toUpperCase(), label);
+    }
+    add("tab", "the next control");
+    add("?", "this list");
+    if (!d.open) d.showModal();
+  };
+  document.addEventListener("click", (e) => {
+    if (e.target.closest(".keys-open")) showKeys();
+    const fill = e.target.closest(".fill");
+    if (fill) {
+      document.getElementById("name").value = fill.dataset.name;
+      document.getElementById("pin").value = fill.dataset.pin;
+      fill.closest(".card").querySelector("form").requestSubmit();
+    }
+  });
+  document.addEventListener("change", (e) => { if (e.target.matches("[data-go]")) e.target.form.requestSubmit(); });
+
+  // ---- clocks -----------------------------------------------------------
+  const tick = () => {
+    for (const el of document.querySelectorAll("[data-until]")) {
+      const left = Math.max(0, Math.round((Date.parse(el.dataset.until) - Date.now()) / 1000));
+      if (isNaN(left)) continue;
+      el.textContent = left ? `${Math.floor(left / 60)}:${String(left % 60).padStart(2, "0")}` : "done";
+    }
+    for (const el of document.querySelectorAll("progress[data-to]")) {
+      const from = Date.parse(el.dataset.from), to = Date.parse(el.dataset.to);
+      el.value = Math.min(100, Math.max(0, (100 * (Date.now() - from)) / (to - from)));
+    }
+  };
+  setInterval(tick, 1000);
+
+  // ---- the live trace ---------------------------------------------------
+  let stream = null, streamURL = "", points = [], a0 = 0;
+  const plot = () => document.querySelector("svg[data-plot]");
+  const draw = () => {
+    const svg = plot();
+    if (!svg || !points.length) return;
+    const n = (k) => Number(svg.dataset[k]);
+    let amax = n("amax"), mmax = n("mmax");
+    for (const p of points) { amax = Math.max(amax, p[0]); mmax = Math.max(mmax, p[1]); }
+    if (amax > n("amax") || mmax > n("mmax")) rescale(svg, amax, mmax);
+    const x = (a) => n("x0") + ((n("x1") - n("x0")) * a) / n("amax");
+    const y = (m) => n("y0") + ((n("y1") - n("y0")) * Math.max(0, m)) / n("mmax");
+    svg.querySelector(".tr").setAttribute("points", points.map((p) => `${x(p[0]).toFixed(1)},${y(p[1]).toFixed(1)}`).join(" "));
+    const tip = svg.querySelector(".tip"), last = points[points.length - 1];
+    tip.setAttribute("cx", x(last[0])); tip.setAttribute("cy", y(last[1])); tip.setAttribute("visibility", "visible");
+  };
+  // The frame grows with the trace; its window band and figures go along.
+  const rescale = (svg, amax, mmax) => {
+    const ka = amax > Number(svg.dataset.amax) ? 1.25 : 1, km = mmax > Number(svg.dataset.mmax) ? 1.25 : 1;
+    svg.dataset.amax = Number(svg.dataset.amax) * ka;
+    svg.dataset.mmax = Number(svg.dataset.mmax) * km;
+    const y0 = Number(svg.dataset.y0);
+    const band = svg.querySelector(".band");
+    if (band && km > 1) {
+      const top = Number(band.getAttribute("y")), h = Number(band.getAttribute("height"));
+      band.setAttribute("height", h / km); band.setAttribute("y", y0 - (y0 - top) / km);
+    }
+    for (const t of svg.querySelectorAll(".axis")) {
+      const v = parseFloat(t.textContent);
+      if (t.textContent.endsWith("°")) t.textContent = Math.round(v * ka) + "°";
+      else if (t.getAttribute("text-anchor") === "end") t.textContent = Math.round(v * km);
+      else if (km > 1 && band) t.setAttribute("y", band.getAttribute("y"));
+    }
+  };
+  const take = (batch) => {
+    for (const r of batch) {
+      if (!points.length) a0 = r.a;
+      points.push([Math.max(0, r.a - a0), r.m]);
+    }
+    draw();
+    const g = document.getElementById("gauge"), last = batch[batch.length - 1];
+    if (g && last) {
+      g.textContent = Math.max(0, last.m).toFixed(1);
+      document.getElementById("gauge-angle").textContent = Math.max(0, last.a - a0).toFixed(0);
+    }
+  };
+  const tone = (good) => {
+    try {
+      const ctx = new AudioContext(), o = ctx.createOscillator();
+      o.frequency.value = good ? 880 : 220; o.connect(ctx.destination);
+      o.start(); o.stop(ctx.currentTime + 0.18);
+    } catch { /* no sound here */ }
+    if (navigator.vibrate) navigator.vibrate(good ? 120 : [80, 60, 80]);
+  };
+
+  // ---- what others do ---------------------------------------------------
+  let stale = false;
+  const refresh = () => {
+    const el = document.activeElement;
+    if (typing(el) && el.value !== el.defaultValue) { stale = true; return; }
+    stale = false;
+    if (main() && document.querySelector(".bench")) htmx.ajax("GET", location.pathname + location.search, { target: "#page", swap: "outerMorph" });
+  };
+  document.addEventListener("focusout", () => { if (stale) setTimeout(refresh, 200); });
+  const connect = () => {
+    const m = main();
+    if (!m) { if (stream) stream.close(); stream = null; streamURL = ""; return; }
+    if (streamURL === m.dataset.live && stream && stream.readyState !== 2) return;
+    if (stream) stream.close();
+    streamURL = m.dataset.live;
+    stream = new EventSource(streamURL);
+    stream.addEventListener("begin", () => { points = []; });
+    stream.addEventListener("samples", (e) => take(JSON.parse(e.data)));
+    stream.addEventListener("end", (e) => {
+      const d = JSON.parse(e.data), out = document.getElementById("outcome");
+      tone(d.good);
+      if (out) out.textContent = d.says;
+      points = [];
+      refresh();
+    });
+    stream.addEventListener("change", (e) => {
+      const m = main();
+      if (m && JSON.parse(e.data).seq > Number(m.dataset.seq)) refresh();
+    });
+    stream.addEventListener("aim", () => { if (document.querySelector(".wrench")) location.reload(); });
+    stream.onopen = () => flush();
+  };
+
+  // ---- records while the network is away --------------------------------
+  const box = "lugtak-queue";
+  const load = () => { try { return JSON.parse(localStorage.getItem(box)) || []; } catch { return []; } };
+  const save = (q) => localStorage.setItem(box, JSON.stringify(q));
+  const tell = (text) => {
+    const q = load(), el = document.getElementById("offline");
+    el.hidden = !q.length && !text;
+    el.textContent = text || (q.length === 1 ? "No network: 1 record is kept here and sent on return." : `No network: ${q.length} records are kept here and sent on return.`);
+  };
+  document.addEventListener("htmx:error", (e) => {
+    const ctx = e.detail && e.detail.ctx, form = ctx && ctx.sourceElement;
+    if (!form || !form.matches("form[data-queue]")) { tell("No network: this page shows what it last knew."); return; }
+    const body = new URLSearchParams(new FormData(form)).toString(), id = form.elements.id.value;
+    const q = load();
+    if (!q.some((r) => r.id === id)) q.push({ id, url: form.action, body });
+    save(q);
+    for (const b of document.querySelectorAll(".keys button")) b.disabled = true;
+    tell();
+  });
+  let flushing = false;
+  const flush = async () => {
+    if (flushing) return;
+    flushing = true;
+    let refused = "", sent = 0;
+    try {
+      for (let q = load(); q.length; q = load()) {
+        const r = await fetch(q[0].url, { method: "POST", headers: { "Content-Type": "application/x-www-form-urlencoded", "HX-Request": "true" }, body: q[0].body });
+        if (r.status === 401 || r.status >= 500) { refused = r.status === 401 ? "Sign in again: what was recorded is kept here and sent then." : ""; break; }
+        if (!r.ok) {
+          const f = new DOMParser().parseFromString(await r.text(), "text/html").querySelector(".fault, .refused");
+          refused = "Not taken: " + (f ? f.textContent.trim() : "the record no longer fits.");
+        }
+        save(q.slice(1));
+        sent++;
+      }
+    } catch { /* still away: the next opening of the stream tries again */ }
+    flushing = false;
+    if (sent) refresh();
+    if (sent || refused) { tell(refused); if (refused) setTimeout(() => tell(), 12000); }
+  };
+  window.addEventListener("online", flush);
+  setInterval(() => { if (load().length) flush(); }, 4000);
+
+  // ---- forms that need no answer on the page ----------------------------
+  document.addEventListener("submit", async (e) => {
+    const form = e.target.closest("form[data-quiet]");
+    if (!form) return;
+    e.preventDefault();
+    const r = await fetch(form.action, { method: "POST", body: new URLSearchParams(new FormData(form)) }).catch(() => null);
+    if (r && r.ok) return;
+    const out = document.getElementById("outcome");
+    const f = r && new DOMParser().parseFromString(await r.text(), "text/html").querySelector(".fault");
+    out.textContent = f ? f.textContent : "The wrench does not answer.";
+  });
+
+  // ---- screen awake -----------------------------------------------------
+  let lock = null;
+  const awake = async () => {
+    if (!document.querySelector(".bench") || !navigator.wakeLock || document.visibilityState !== "visible" || lock) return;
+    try { lock = await navigator.wakeLock.request("screen"); lock.addEventListener("release", () => { lock = null; }); } catch { /* not allowed here */ }
+  };
+  document.addEventListener("visibilitychange", () => { awake(); if (document.visibilityState === "visible") connect(); });
+
+  const ready = () => {
+    for (const b of document.querySelectorAll(".keys-open")) b.hidden = false;
+    connect(); awake(); tick();
+    const t = document.getElementById("trouble");
+    if (t) t.scrollIntoView({ block: "nearest" });
+  };
+  document.addEventListener("htmx:after:swap", ready);
+  if (load().length) tell();
+  ready();
+})();

@@ -1,0 +1,254 @@
+package web
+
+import (
+	"bytes"
+	"compress/gzip"
+	"crypto/sha256"
+	"embed"
+	"encoding/hex"
+	"fmt"
+	"html/template"
+	"io/fs"
+	"mime"
+	"path"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/google/uuid"
+
+	"lugtak/core/job"
+	"lugtak/core/unit"
+	"lugtak/sign"
+)
+
+//go:embed templates/*.html
+var templateFS embed.FS
+
+//go:embed static
+var staticFS embed.FS
+
+// asset is a static file under a name made from its content.
+type asset struct {
+	data, zipped []byte
+	kind         string
+}
+
+type views struct {
+	pages  map[string]*template.Template
+	assets map[string]asset  // by hashed name
+	names  map[string]string // plain name to hashed name
+	sprite template.HTML
+}
+
+func newViews() (*views, error) {
+	v := &views{pages: map[string]*template.Template{}, assets: map[string]asset{}, names: map[string]string{}}
+	if err := v.loadAssets(); err != nil {
+		return nil, err
+	}
+	base, err := template.New("layout.html").Funcs(v.funcs()).ParseFS(templateFS, "templates/layout.html", "templates/parts.html")
+	if err != nil {
+		return nil, err
+	}
+	v.sprite = sprite()
+	files, err := fs.Glob(templateFS, "templates/*.html")
+	if err != nil {
+		return nil, err
+	}
+	for _, f := range files {
+		name := strings.TrimSuffix(path.Base(f), ".html")
+		if name == "layout" || name == "parts" {
+			continue
+		}
+		t, err := base.Clone()
+		if err != nil {
+			return nil, err
+		}
+		if v.pages[name], err = t.ParseFS(templateFS, f); err != nil {
+			return nil, err
+		}
+	}
+	return v, nil
+}
+
+// loadAssets names every static file by its content. Style sheets are read
+// after the fonts they speak of.
+func (v *views) loadAssets() error {
+	files, err := fs.Glob(staticFS, "static/*")
+	if err != nil {
+		return err
+	}
+	for _, css := range []bool{false, true} {
+		for _, f := range files {
+			name := path.Base(f)
+			if strings.HasSuffix(name, ".css") != css {
+				continue
+			}
+			data, err := staticFS.ReadFile(f)
+			if err != nil {
+				return err
+			}
+			if css {
+				for plain, hashed := range v.names {
+					data = bytes.ReplaceAll(data, []byte("url("+plain+")"), []byte("url("+hashed+")"))
+				}
+			}
+			sum := sha256.Sum256(data)
+			ext := path.Ext(name)
+			hashed := strings.TrimSuffix(name, ext) + "." + hex.EncodeToString(sum[:6]) + ext
+			a := asset{data: data, kind: mime.TypeByExtension(ext)}
+			if ext == ".css" || ext == ".js" {
+				var b bytes.Buffer
+				w, _ := gzip.NewWriterLevel(&b, gzip.BestCompression)
+				w.Write(data)
+				w.Close()
+				a.zipped = b.Bytes()
+			}
+			v.names[name], v.assets[hashed] = hashed, a
+		}
+	}
+	return nil
+}
+
+func (s *Server) static(c fiber.Ctx) error {
+	a, ok := s.views.assets[c.Params("file")]
+	if !ok {
+		return fiber.ErrNotFound
+	}
+	c.Set("Cache-Control", "public, max-age=31536000, immutable")
+	c.Set("Content-Type", a.kind)
+	c.Set("Vary", "Accept-Encoding")
+	if a.zipped != nil && strings.Contains(c.Get("Accept-Encoding"), "gzip") {
+		c.Set("Content-Encoding", "gzip")
+		return c.Send(a.zipped)
+	}
+	return c.Send(a.data)
+}
+
+// frame is what every page has around it.
+type frame struct {
+	Title    string
+	Name     string
+	Person   string
+	Role     string
+	CSRF     string
+	Writes   bool
+	Foreman  bool
+	Demo     bool
+	Sprite   template.HTML
+	Now      time.Time
+	Page     any
+	Partial  bool
+	LightBar bool // a page with no header of its own
+}
+
+// render writes a page, or for htmx only its inner part.
+func (s *Server) render(c fiber.Ctx, code int, name, title string, page any) error {
+	f := frame{Title: title, Name: name, Demo: len(s.Demo) > 0, Sprite: s.views.sprite, Now: s.Now(), Page: page, Partial: c.Get("HX-Request") == "true"}
+	if x := session(c); x != nil {
+		f.Person, f.Role, f.CSRF = x.Person.Name, x.Person.Role, x.CSRF
+		f.Writes, f.Foreman = x.Person.Role != job.Reader, x.Person.Role == job.Foreman
+	}
+	var b bytes.Buffer
+	block := "layout.html"
+	if f.Partial {
+		block = "page"
+	}
+	if err := s.views.pages[name].ExecuteTemplate(&b, block, f); err != nil {
+		return err
+	}
+	c.Set("Content-Type", "text/html; charset=utf-8")
+	return c.Status(code).Send(b.Bytes())
+}
+
+func (v *views) funcs() template.FuncMap {
+	return template.FuncMap{
+		"asset":    func(name string) string { return "/static/" + v.names[name] },
+		"newid":    uuid.NewString,
+		"num":      func(f float64) string { return unit.Number(f, 1) },
+		"nm":       func(f float64) string { return unit.Torque(f).String() },
+		"ftlb":     func(f float64) string { return unit.Torque(f).FtLbString() },
+		"both":     func(f float64) string { return unit.Torque(f).Both() },
+		"clock":    func(t time.Time) string { return t.Local().Format("15:04") },
+		"stamp":    func(t time.Time) string { return t.Local().Format("2 Jan 2006 15:04") },
+		"iso":      func(t time.Time) string { return t.UTC().Format(time.RFC3339) },
+		"mmss":     func(d time.Duration) string { return fmt.Sprintf("%d:%02d", int(d.Minutes()), int(d.Seconds())%60) },
+		"hmm":      func(min float64) string { return fmt.Sprintf("%d:%02d", int(min)/60, int(min)%60) },
+		"add":      func(a, b int) int { return a + b },
+		"words":    func(m job.Mark) string { return m.Words() },
+		"symbol":   symbolID,
+		"statuses": func() []string { return []string{"have", "ordered", "missing"} },
+		"troubles": func() []string {
+			return []string{"stuck", "rounded", "sheared", "thread damaged", "wrong part", "part missing", "something else"}
+		},
+		"dict": func(kv ...any) map[string]any {
+			m := map[string]any{}
+			for i := 0; i+1 < len(kv); i += 2 {
+				m[kv[i].(string)] = kv[i+1]
+			}
+			return m
+		},
+	}
+}
+
+func symbolID(drive string, m job.Mark) string {
+	if drive == "" {
+		drive = "hexagon"
+	}
+	return "s-" + drive + "-" + string(m)
+}
+
+// sprite draws every sign once; pages use it by reference.
+func sprite() template.HTML {
+	var b strings.Builder
+	b.WriteString(`<svg class="sprite" aria-hidden="true">`)
+	for _, d := range sign.Drives {
+		for _, m := range sign.Marks {
+			fmt.Fprintf(&b, `<symbol id="%s" viewBox="-34 -34 68 68">`, symbolID(d, m))
+			for _, s := range sign.Shapes(d, m) {
+				b.WriteString(shapeSVG(s, m == job.Rest, m == job.Proved || m == job.Excused))
+			}
+			b.WriteString(`</symbol>`)
+		}
+	}
+	b.WriteString(`</svg>`)
+	return template.HTML(b.String())
+}
+
+func shapeSVG(s sign.Shape, rest, dark bool) string {
+	class := "f-" + s.Role
+	if rest {
+		class += " f-rest"
+	}
+	if dark && s.Role == "head" {
+		class += " f-dark"
+	}
+	switch s.Kind {
+	case "circle":
+		return fmt.Sprintf(`<circle class="%s" r="%s"/>`, class, px(s.Radius))
+	case "polygon":
+		return fmt.Sprintf(`<polygon class="%s" points="%s"/>`, class, points(s.Points))
+	case "wedge":
+		large := 0
+		if s.Deg > 180 {
+			large = 1
+		}
+		x, y := pieEnd(s.Radius, s.Deg)
+		return fmt.Sprintf(`<path class="%s" d="M0,0V-%s A%s,%s 0 %d 1 %s,%sZ"/>`, class, px(s.Radius), px(s.Radius), px(s.Radius), large, px(x), px(y))
+	}
+	return fmt.Sprintf(`<polyline class="%s" points="%s"/>`, class, points(s.Points))
+}
+
+func px(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
+
+func points(p [][2]float64) string {
+	var b strings.Builder
+	for i, x := range p {
+		if i > 0 {
+			b.WriteByte(' ')
+		}
+		b.WriteString(px(x[0]) + "," + px(x[1]))
+	}
+	return b.String()
+}
