@@ -100,9 +100,9 @@ func (s *Server) bayJob(st *job.State) bayJob {
 	}
 	switch next := st.Plan.Step(st.Next()); {
 	case len(st.OpenTroubles()) > 0:
-		b.Waits = "trouble: " + st.OpenTroubles()[0].What
+		b.Waits = "a trouble to be cleared: " + st.OpenTroubles()[0].What
 	case missing(st) != "":
-		b.Waits = "part not here: " + missing(st)
+		b.Waits = "a part: " + missing(st)
 	case next == nil:
 		b.Waits = "signature"
 	default:

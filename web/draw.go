@@ -153,6 +153,7 @@ func picture(st *job.State, step *operation.Step, current string) pictureView {
 		j := &st.Plan.Joints[i]
 		at := step != nil && step.Joint == j.ID
 		var jx, jy float64
+		lx, ly := flip(j.Label)
 		owed, proved, stuck := 0, 0, ""
 		for k, l := range j.Letters {
 			if k >= len(j.At) {
@@ -160,7 +161,7 @@ func picture(st *job.State, step *operation.Step, current string) pictureView {
 			}
 			f := st.Fasteners[j.ID+"#"+l]
 			x, y := flip(j.At[k])
-			if k == 0 || math.Abs(x-p.Width/2) > math.Abs(jx-p.Width/2) {
+			if k == 0 || math.Hypot(x-lx, y-ly) < math.Hypot(jx-lx, jy-ly) {
 				jx, jy = x, y
 			}
 			if f.Owed() {
@@ -189,14 +190,16 @@ func picture(st *job.State, step *operation.Step, current string) pictureView {
 			}
 		}
 		lb := labelView{Text: j.Title, FromX: jx, FromY: jy, Trouble: stuck != ""}
-		lb.X, lb.Y = flip(j.Label)
+		lb.X, lb.Y = lx, ly
 		switch {
 		case stuck != "":
 			lb.Sub = stuck
 		case proved == len(j.Letters):
-			lb.Text += fmt.Sprintf(" · %d proved", proved)
+			lb.Text += " · proved"
 		case owed > 0:
-			lb.Text += fmt.Sprintf(" · %d owed", owed)
+			if owed > 1 {
+				lb.Text += fmt.Sprintf(" · %d owed", owed)
+			}
 			if allOut(st, j) && j.Tray > 0 {
 				lb.Sub = fmt.Sprintf("out in tray %d", j.Tray)
 			}
@@ -251,7 +254,7 @@ func place(ls []labelView, w, h float64) {
 			} else {
 				l.X, l.Anchor = 6, "start"
 			}
-			wide := 7.6 * float64(len([]rune(l.Text)))
+			wide := 7.4 * float64(len([]rune(l.Text)))
 			l.LineX, l.LineY = l.X+wide+4, l.Y-5
 			if right {
 				l.LineX = l.X - wide - 4
@@ -321,7 +324,7 @@ type tick struct {
 // trace draws samples into a frame of 540 by 180. Without samples it is the
 // empty frame that the live trace grows into.
 func tracePlot(samples [][3]float64, low, high, target float64, torque bool) plot {
-	p := plot{W: 540, H: 186, X0: 40, X1: 530, Y0: 156, Y1: 10}
+	p := plot{W: 540, H: 160, X0: 40, X1: 516, Y0: 134, Y1: 8}
 	a0, amax, tmax := 0.0, 120.0, math.Max(target*1.3, 10)
 	if !torque {
 		tmax = 60

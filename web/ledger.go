@@ -17,7 +17,7 @@ import (
 type ledgerView struct {
 	Job      *job.State
 	Joints   []ledgerJoint
-	Gates    []job.Gate
+	Gates    []gateGroup
 	Open     int
 	People   []store.Person // who may sign second
 	Owed     int
@@ -41,6 +41,43 @@ type ledgerRow struct {
 	Pulls   []*job.PullRecord
 }
 
+// gateGroup is open gates of one kind under one line, or a gate alone.
+type gateGroup struct {
+	Title string // of more than one
+	Step  string
+	Gates []job.Gate
+	Here  bool // the fault is about one of them
+}
+
+// groupGates puts the debts of one joint under one line.
+func groupGates(st *job.State, gates []job.Gate, key string) []gateGroup {
+	var out []gateGroup
+	at := map[string]int{}
+	for _, g := range gates {
+		joint, _, debt := strings.Cut(strings.TrimPrefix(g.Key, "debt:"), "#")
+		if !debt || g.Deviation != nil {
+			out = append(out, gateGroup{Gates: []job.Gate{g}, Here: g.Key == key})
+			continue
+		}
+		k := fmt.Sprint(joint, g.Met)
+		i, ok := at[k]
+		if !ok {
+			i = len(out)
+			at[k] = i
+			out = append(out, gateGroup{Step: g.Step})
+		}
+		out[i].Gates = append(out[i].Gates, g)
+		out[i].Here = out[i].Here || g.Key == key
+		if n := len(out[i].Gates); n > 1 {
+			out[i].Title = fmt.Sprintf("%s: %d owed", capital(st.Plan.Joint(joint).Title), n)
+			if g.Met {
+				out[i].Title = fmt.Sprintf("%s: %d proved", capital(st.Plan.Joint(joint).Title), n)
+			}
+		}
+	}
+	return out
+}
+
 // answer is a step that was answered or noted.
 type answer struct{ Title, Says, By string }
 
@@ -51,13 +88,14 @@ func (s *Server) showLedger(c fiber.Ctx, code int, key string, f *fault.Fault) e
 	if err != nil {
 		return err
 	}
-	v := ledgerView{Job: st, Gates: st.Gates(), Owed: len(st.Owed()), Supports: st.SupportsIn(), Fault: f, For: key, Typed: map[string]string{}}
+	gates := st.Gates()
+	v := ledgerView{Job: st, Gates: groupGates(st, gates, key), Owed: len(st.Owed()), Supports: st.SupportsIn(), Fault: f, For: key, Typed: map[string]string{}}
 	if f != nil {
 		for _, k := range []string{"reason", "text", "note", "second"} {
 			v.Typed[k] = c.FormValue(k)
 		}
 	}
-	for _, g := range v.Gates {
+	for _, g := range gates {
 		if !g.Met && g.Deviation == nil {
 			v.Open++
 		}

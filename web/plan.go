@@ -70,8 +70,8 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 	var lay []schedule.Step
 	for i := range p.Steps {
 		x := &p.Steps[i]
-		lay = append(lay, schedule.Step{ID: x.ID, Minutes: x.Minutes, Hands: x.Hands(), Tool: x.Tool, Position: string(x.MovesTo), Needs: x.Needs})
-		if x.Tool != "" && x.Tool != "by hand" && x.Tool != "by foot" {
+		lay = append(lay, schedule.Step{ID: x.ID, Minutes: x.Minutes, Hands: x.Hands(), Tool: x.NeedsTool(), Position: string(x.MovesTo), Needs: x.Needs})
+		if x.NeedsTool() != "" {
 			if k, ok := seen[x.Tool]; ok {
 				v.Tools[k].Steps++
 			} else {

@@ -126,6 +126,14 @@ type Step struct {
 // Hands says that somebody's hands are on it.
 func (s Step) Hands() bool { return s.Verb != Soak }
 
+// NeedsTool is the tool to be fetched: empty for what is done by hand or foot.
+func (s Step) NeedsTool() string {
+	if s.Tool == "by hand" || s.Tool == "by foot" {
+		return ""
+	}
+	return s.Tool
+}
+
 // Choice is an answer a step asks for.
 type Choice struct {
 	Key   string `yaml:"key" json:"key"`

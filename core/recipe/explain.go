@@ -71,7 +71,7 @@ func (s Stage) Short() string {
 		}
 		return "back off " + degrees(target)
 	case Angle:
-		return "+ " + degrees(target)
+		return "+ " + unit.Number(target, 1) + "°"
 	}
 	switch s.Form {
 	case Range, Tolerance:
