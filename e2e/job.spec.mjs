@@ -174,7 +174,7 @@ test('gates, deviation with a second person, roles', async ({ page, shop, browse
   await gate.getByRole('button', { name: 'Sign for this deviation' }).click();
   await expect(page.getByText('Passed over by Technician Aro, seconded by Technician Bel')).toBeVisible();
 
-  const boss = await browser.newPage();
+  const boss = await (await browser.newContext()).newPage();
   await signIn(boss, shop, cass);
   await boss.getByRole('link', { name: 'People' }).click();
   await boss.locator('#name').fill('Reader Dey');
@@ -183,7 +183,7 @@ test('gates, deviation with a second person, roles', async ({ page, shop, browse
   await boss.getByRole('button', { name: 'Add', exact: true }).click();
   await expect(boss.getByRole('cell', { name: 'Reader Dey' })).toBeVisible();
   await sound(boss);
-  const reader = await browser.newPage();
+  const reader = await (await browser.newContext()).newPage();
   await signIn(reader, shop, ['Reader Dey', '7777']);
   await reader.goto(`${shop.url}/jobs/${half}/bench`);
   await expect(what(reader)).toBeVisible();
@@ -196,7 +196,7 @@ test('gates, deviation with a second person, roles', async ({ page, shop, browse
 
 test('two tablets on one job', async ({ page, shop, browser }) => {
   await signIn(page, shop, aro);
-  const other = await browser.newPage();
+  const other = await (await browser.newContext()).newPage();
   await signIn(other, shop, bel);
   await page.goto(`${shop.url}/jobs/${half}/bench`);
   await other.goto(`${shop.url}/jobs/${half}/bench`);

@@ -2,7 +2,7 @@ import { defineConfig } from '@playwright/test';
 
 export default defineConfig({
   testDir: '.',
-  workers: 2,
+  workers: 2, fullyParallel: true,
   timeout: 120_000,
   expect: { timeout: 10_000 },
   reporter: [['list']],

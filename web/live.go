@@ -55,17 +55,24 @@ func (h *hub) listen(topic string) (chan message, func()) {
 	}
 }
 
-// stream sends a topic as server-sent events until the client or server goes.
-func (s *Server) stream(c fiber.Ctx, topic string) error {
+// stream sends a topic as server-sent events until the client or server goes,
+// after a first message that says how things stand: what happened while nobody
+// listened is not missed.
+func (s *Server) stream(c fiber.Ctx, topic string, first func() (message, error)) error {
 	c.Set("Content-Type", "text/event-stream")
 	c.Set("Cache-Control", "no-cache")
 	c.Set("X-Accel-Buffering", "no")
 	ch, leave := s.hub.listen(topic)
+	begin, err := first()
+	if err != nil {
+		leave()
+		return err
+	}
 	return c.SendStreamWriter(func(w *bufio.Writer) {
 		defer leave()
 		beat := time.NewTicker(10 * time.Second)
 		defer beat.Stop()
-		fmt.Fprint(w, "retry: 1500\n\n")
+		fmt.Fprintf(w, "retry: 1500\nevent: %s\ndata: %s\n\n", begin.event, begin.data)
 		for {
 			if w.Flush() != nil {
 				return
@@ -82,5 +89,17 @@ func (s *Server) stream(c fiber.Ctx, topic string) error {
 	})
 }
 
-func (s *Server) jobLive(c fiber.Ctx) error    { return s.stream(c, "job:"+c.Params("job")) }
-func (s *Server) wrenchLive(c fiber.Ctx) error { return s.stream(c, "tool:"+c.Params("tool")) }
+func (s *Server) jobLive(c fiber.Ctx) error {
+	id := c.Params("job")
+	return s.stream(c, "job:"+id, func() (message, error) {
+		st, err := s.Store.Job(s.ctx, id)
+		if err != nil {
+			return message{}, err
+		}
+		return message{"change", fmt.Appendf(nil, `{"seq":%d}`, st.Seq)}, nil
+	})
+}
+
+func (s *Server) wrenchLive(c fiber.Ctx) error {
+	return s.stream(c, "tool:"+c.Params("tool"), func() (message, error) { return message{"here", []byte("{}")}, nil })
+}

@@ -228,15 +228,14 @@ func (s *State) openStep(m Meta, id string) (*operation.Step, error) {
 
 // Ready says whether a step may be done now, and if not why.
 func (s *State) Ready(st *operation.Step) error {
+	var before []string
 	for _, n := range st.Needs {
 		if !s.StepDone(n) {
-			need := s.Plan.Step(n)
-			why := ""
-			if st.Because != "" {
-				why = " " + st.Because
-			}
-			return refuse(CodeOrder, "step", "Before this: “"+need.Title+"”."+why, "Do that first, or take up another step.")
+			before = append(before, "“"+s.Plan.Step(n).Title+"”")
 		}
+	}
+	if len(before) > 0 {
+		return refuse(CodeOrder, "step", strings.TrimSpace("Before this: "+strings.Join(before, ", ")+". "+st.Because), "Do that first, or take up another step.")
 	}
 	if st.Position != "" && !stands(s.Position, st.Position) {
 		return refuse(CodeCondition, "position", fmt.Sprintf("The vehicle is %s; this is done with it %s.", s.Position, st.Position), s.wayTo(st.Position))

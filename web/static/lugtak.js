@@ -120,6 +120,11 @@
 
   // ---- what others do ---------------------------------------------------
   let stale = false;
+  const mine = new Set(); // ids sent from here: their answer shows what they did
+  document.addEventListener("htmx:before:request", (e) => {
+    const form = e.detail && e.detail.ctx && e.detail.ctx.sourceElement;
+    if (form && form.matches("form[data-queue]")) mine.add(form.elements.id.value);
+  });
   const refresh = () => {
     const el = document.activeElement;
     if (typing(el) && el.value !== el.defaultValue) { stale = true; return; }
@@ -144,8 +149,8 @@
       refresh();
     });
     stream.addEventListener("change", (e) => {
-      const m = main();
-      if (m && JSON.parse(e.data).seq > Number(m.dataset.seq)) refresh();
+      const m = main(), d = JSON.parse(e.data);
+      if (m && d.seq > Number(m.dataset.seq) && !mine.has(d.id)) refresh();
     });
     stream.addEventListener("aim", () => { if (document.querySelector(".wrench")) location.reload(); });
     stream.onopen = () => flush();
