@@ -84,41 +84,53 @@ func TestHubJobToTheSignature(t *testing.T) {
 	}
 }
 
-// A pull recorded, against a plain insert with the same durability.
+// A pull recorded, against a plain insert of as many bytes under a unique id
+// with the same durability, in turn in one run. A job here has sixty pulls, as a long one has.
 func BenchmarkRecordPull(b *testing.B) {
-	b.Run("lugtak", func(b *testing.B) {
-		s, lib, _ := shop(b)
-		h := Hand{Store: s, Lib: lib, By: "Technician Aro", Now: now}
-		st, _ := s.Job(ctx, HalfDone)
-		p := h.Pull(st, st.Plan.Step("knuckle-1"))
-		p.Keep = false
-		b.ResetTimer()
-		for range b.N {
-			if err := h.Do(ctx, HalfDone, p); err != nil {
+	s, lib, _ := shop(b)
+	h := Hand{Store: s, Lib: lib, By: "Technician Aro", Now: now}
+	db, err := sql.Open("sqlite", "file:"+filepath.Join(b.TempDir(), "plain.db")+"?_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_txlock=immediate")
+	if err != nil {
+		b.Fatal(err)
+	}
+	defer db.Close()
+	db.SetMaxOpenConns(1)
+	if _, err := db.Exec(`CREATE TABLE plain (n INTEGER PRIMARY KEY, id TEXT NOT NULL UNIQUE, job TEXT NOT NULL, seq INTEGER NOT NULL, at TEXT NOT NULL, body TEXT NOT NULL)`); err != nil {
+		b.Fatal(err)
+	}
+	insert, err := db.Prepare(`INSERT INTO plain (id, job, seq, at, body) VALUES (?,?,?,?,?)`)
+	if err != nil {
+		b.Fatal(err)
+	}
+	body := strings.Repeat("x", 900)
+	var record, plain time.Duration
+	var id string
+	var p job.Pull
+	for n := 0; b.Loop(); n++ {
+		if n%60 == 0 {
+			id = fmt.Sprintf("bench-%d", n)
+			if err := h.Start(ctx, id, vehicles[0], "FL", "hum", 1000); err != nil {
 				b.Fatal(err)
 			}
-		}
-	})
-	b.Run("baseline", func(b *testing.B) {
-		db, err := sql.Open("sqlite", "file:"+filepath.Join(b.TempDir(), "plain.db")+"?_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)")
-		if err != nil {
-			b.Fatal(err)
-		}
-		defer db.Close()
-		db.SetMaxOpenConns(1)
-		if _, err := db.Exec(`CREATE TABLE plain (n INTEGER PRIMARY KEY, body TEXT)`); err != nil {
-			b.Fatal(err)
-		}
-		insert, err := db.Prepare(`INSERT INTO plain (body) VALUES (?)`)
-		if err != nil {
-			b.Fatal(err)
-		}
-		body := fmt.Sprintf("{%q:%q}", "body", strings.Repeat("x", 600))
-		b.ResetTimer()
-		for range b.N {
-			if _, err := insert.Exec(body); err != nil {
+			if err := h.Work(ctx, id, func(_ *job.State, step *operation.Step) bool { return step.ID == "knuckle-1" }); err != nil {
 				b.Fatal(err)
 			}
+			st, _ := s.Job(ctx, id)
+			p = h.Pull(st, st.Plan.Step("knuckle-1"))
+			p.Keep = false
 		}
-	})
+		at := time.Now()
+		if err := h.Do(ctx, id, p); err != nil {
+			b.Fatal(err)
+		}
+		record += time.Since(at)
+		at = time.Now()
+		if _, err := insert.Exec(fmt.Sprintf("%s/%d", id, n), id, n, now.Format(time.RFC3339Nano), body); err != nil {
+			b.Fatal(err)
+		}
+		plain += time.Since(at)
+	}
+	b.ReportMetric(float64(record.Microseconds())/float64(b.N), "record-µs")
+	b.ReportMetric(float64(plain.Microseconds())/float64(b.N), "insert-µs")
+	b.ReportMetric(float64(record)/float64(plain), "ratio")
 }

@@ -23,7 +23,7 @@ func CSV(w io.Writer, st *job.State) error {
 		j := &st.Plan.Joints[i]
 		for _, l := range j.Letters {
 			f := st.Fasteners[j.ID+"#"+l]
-			head := []string{j.ID, l, j.Recipe, j.Source, f.Mark().Words(), strconv.FormatBool(f.Renewed)}
+			head := []string{j.ID, l, j.Says(), j.Source, f.Mark().Words(), strconv.FormatBool(f.Renewed)}
 			if len(f.Pulls) == 0 {
 				c.Write(safe(append(head, make([]string, 12)...)))
 			}

@@ -187,7 +187,7 @@ func (p page) fasteners(st *job.State) {
 		if src == "" {
 			src = "no source"
 		}
-		p.cell(width-46, 5.6, fmt.Sprintf("%s · %s %s · %s · %s", j.Recipe, j.Thread, j.Class, j.Treatment, src), "", 1, "R", false, 0, "")
+		p.cell(width-46, 5.6, fmt.Sprintf("%s · %s %s · %s · %s", j.Says(), j.Thread, j.Class, j.Treatment, src), "", 1, "R", false, 0, "")
 		for _, l := range j.Letters {
 			p.fastener(st, j, st.Fasteners[j.ID+"#"+l])
 		}

@@ -210,14 +210,15 @@ func (s *Store) SignIn(ctx context.Context, p Person, now time.Time) (cookie str
 	return cookie, err
 }
 
+const selectSession = `SELECT p.id, p.name, p.role, s.csrf FROM session s JOIN person p ON p.id = s.person WHERE s.token = ? AND s.expires > ? AND p.active = 1`
+
 // Session finds who a cookie belongs to; nil if nobody.
 func (s *Store) Session(ctx context.Context, cookie string, now time.Time) (*Session, error) {
 	if cookie == "" {
 		return nil, nil
 	}
 	var x Session
-	err := s.r.QueryRowContext(ctx, `SELECT p.id, p.name, p.role, s.csrf FROM session s JOIN person p ON p.id = s.person WHERE s.token = ? AND s.expires > ? AND p.active = 1`,
-		digest(cookie), stamp(now)).Scan(&x.Person.ID, &x.Person.Name, &x.Person.Role, &x.CSRF)
+	err := s.sessionOf.QueryRowContext(ctx, digest(cookie), stamp(now)).Scan(&x.Person.ID, &x.Person.Name, &x.Person.Role, &x.CSRF)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil, nil
 	}

@@ -32,12 +32,13 @@ type Store struct {
 	w, r *sql.DB
 
 	insert, project *sql.Stmt
-	headOf          *sql.Stmt
+	headOf, linkOf  *sql.Stmt
+	sessionOf       *sql.Stmt
 
 	mu   sync.Mutex // one writer at a time
 	jobs sync.Map   // job id → *job.State, the newest
-	link string     // head of the chain over all rows
 	head map[string]string
+	link string // head of the chain over all rows, as last seen
 }
 
 // Open opens or makes the file and brings it up to date.
@@ -67,25 +68,66 @@ func Open(ctx context.Context, path string) (*Store, error) {
 	}
 	s := &Store{w: w, r: r, head: map[string]string{}}
 	for stmt, text := range map[**sql.Stmt]string{
-		&s.insert: `INSERT INTO event (id, job, seq, at, by, kind, body, hash, link) VALUES (?,?,?,?,?,?,?,?,?)`,
-		&s.project: `INSERT INTO job (id, vehicle, title, seq, owed, signed, started) VALUES (?,?,?,?,?,?,?)
-			ON CONFLICT (id) DO UPDATE SET seq = excluded.seq, owed = excluded.owed, signed = excluded.signed`,
+		&s.insert: `INSERT INTO event (id, job, seq, at, by, kind, body, hash, link) SELECT ?,?,?,?,?,?,?,?,?
+			WHERE COALESCE((SELECT link FROM event ORDER BY n DESC LIMIT 1), '') = ?`,
+		&s.linkOf: `SELECT link FROM event ORDER BY n DESC LIMIT 1`,
+		&s.project: `INSERT INTO job (id, vehicle, title, owed, signed, started) VALUES (?,?,?,?,?,?)
+			ON CONFLICT (id) DO UPDATE SET owed = excluded.owed, signed = excluded.signed`,
 	} {
 		if *stmt, err = w.PrepareContext(ctx, text); err != nil {
 			s.Close()
 			return nil, err
 		}
 	}
-	if s.headOf, err = r.PrepareContext(ctx, `SELECT seq FROM job WHERE id = ?`); err != nil {
-		s.Close()
-		return nil, err
-	}
-	err = w.QueryRowContext(ctx, `SELECT link FROM event ORDER BY n DESC LIMIT 1`).Scan(&s.link)
-	if err != nil && !errors.Is(err, sql.ErrNoRows) {
-		s.Close()
-		return nil, err
+	for stmt, text := range map[**sql.Stmt]string{
+		&s.headOf:    `SELECT seq FROM event WHERE job = ? ORDER BY seq DESC LIMIT 1`,
+		&s.sessionOf: selectSession,
+	} {
+		if *stmt, err = r.PrepareContext(ctx, text); err != nil {
+			s.Close()
+			return nil, err
+		}
 	}
 	return s, nil
+}
+
+// errMoved: another process has written to the journal since this one looked.
+var errMoved = errors.New("the journal has grown meanwhile")
+
+// lastLink reads the head of the chain over all rows.
+func (s *Store) lastLink(ctx context.Context) error {
+	s.link = ""
+	err := s.linkOf.QueryRowContext(ctx).Scan(&s.link)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil
+	}
+	return err
+}
+
+// write puts one sealed event behind the row whose link is given, and only
+// there, and returns its own link.
+func (s *Store) write(ctx context.Context, insert *sql.Stmt, r Sealed, link string) (string, error) {
+	next := chain(link, r.Hash)
+	res, err := insert.ExecContext(ctx, r.ID, r.Job, r.Seq, r.At, r.By, r.Kind, string(r.Body), r.Hash, next, link)
+	if err != nil {
+		return "", err
+	}
+	if n, err := res.RowsAffected(); err != nil || n != 1 {
+		return "", errors.Join(errMoved, err)
+	}
+	return next, nil
+}
+
+// again does what writes to the journal, and once more from its true end if
+// another process has gone on from there. The caller holds the lock.
+func (s *Store) again(ctx context.Context, do func() error) error {
+	err := do()
+	if errors.Is(err, errMoved) {
+		if err = s.lastLink(ctx); err == nil {
+			err = do()
+		}
+	}
+	return err
 }
 
 func openReader(path string) (*sql.DB, error) {
@@ -157,50 +199,66 @@ func (s *Store) Record(ctx context.Context, id string, m job.Meta, cmd job.Comma
 	if err != nil || len(events) == 0 {
 		return st, nil, err
 	}
+	before := st
 	for _, e := range events {
 		st = job.Apply(st, e)
 	}
-	if err := s.append(ctx, id, st, events); err != nil {
+	if err := s.again(ctx, func() error { return s.append(ctx, id, before, st, events) }); err != nil {
 		return nil, nil, err
 	}
 	return st, events, nil
 }
 
-// append writes events and what the lists read of them in one transaction.
-func (s *Store) append(ctx context.Context, id string, st *job.State, events []job.Event) error {
-	tx, err := s.w.BeginTx(ctx, nil)
-	if err != nil {
-		return err
+// append writes events, and what the lists read of them where that changed, in
+// one transaction: a lone event is one by itself.
+func (s *Store) append(ctx context.Context, id string, before, st *job.State, events []job.Event) error {
+	head, link, insert := s.head[id], s.link, s.insert
+	var tx *sql.Tx
+	if len(events) > 1 || before.Plan == nil || listed(before) != listed(st) {
+		var err error
+		if tx, err = s.w.BeginTx(ctx, nil); err != nil {
+			return err
+		}
+		defer tx.Rollback()
+		insert = tx.StmtContext(ctx, s.insert)
 	}
-	defer tx.Rollback()
-	head, link := s.head[id], s.link
 	for _, e := range events {
 		rec, err := seal(head, e)
 		if err != nil {
 			return err
 		}
-		head, link = rec.Hash, chain(link, rec.Hash)
-		if _, err := tx.StmtContext(ctx, s.insert).ExecContext(ctx, rec.ID, rec.Job, rec.Seq, rec.At, rec.By, rec.Kind, string(rec.Body), rec.Hash, link); err != nil {
+		head = rec.Hash
+		if link, err = s.write(ctx, insert, rec, link); err != nil {
 			return err
 		}
 	}
-	if err := s.projectJob(ctx, tx, st); err != nil {
-		return err
-	}
-	if err := tx.Commit(); err != nil {
-		return err
+	if tx != nil {
+		if err := s.projectJob(ctx, tx, st); err != nil {
+			return err
+		}
+		if err := tx.Commit(); err != nil {
+			return err
+		}
 	}
 	s.head[id], s.link = head, link
 	s.jobs.Store(id, st)
 	return nil
 }
 
-func (s *Store) projectJob(ctx context.Context, tx *sql.Tx, st *job.State) error {
-	signed := 0
+// row is what of a job's list row can change.
+type row struct{ owed, signed int }
+
+func listed(st *job.State) row {
+	r := row{owed: len(st.Owed())}
 	if st.Signature != nil {
-		signed = 1
+		r.signed = 1
 	}
-	_, err := tx.StmtContext(ctx, s.project).ExecContext(ctx, st.ID, st.Vehicle.ID, st.Plan.Title, st.Seq, len(st.Owed()), signed, stamp(st.Started))
+	return r
+}
+
+func (s *Store) projectJob(ctx context.Context, tx *sql.Tx, st *job.State) error {
+	r := listed(st)
+	_, err := tx.StmtContext(ctx, s.project).ExecContext(ctx, st.ID, st.Vehicle.ID, st.Plan.Title, r.owed, r.signed, stamp(st.Started))
 	return err
 }
 

@@ -123,7 +123,7 @@ func TestCheckFindsTampering(t *testing.T) {
 		"a missing event":  `DELETE FROM event WHERE seq = 3 AND job = '1'`,
 		"a missing job":    `DELETE FROM event WHERE job = '1'`,
 		"a doctored list":  `UPDATE job SET owed = 0 WHERE id = '1'`,
-		"a job list alone": `INSERT INTO job VALUES ('9', 'v', 't', 1, 0, 0, '')`,
+		"a job list alone": `INSERT INTO job VALUES ('9', 'v', 't', 0, 0, '')`,
 	} {
 		s, path := open(t)
 		work(t, s, "1")

@@ -6,7 +6,6 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"lugtak/core/fault"
 	"lugtak/reckon"
 )
 
@@ -38,12 +37,4 @@ func sendProblem(c fiber.Ctx, p *reckon.Problem) error {
 	}
 	c.Set("Content-Type", "application/problem+json")
 	return c.Status(p.Status).Send(text)
-}
-
-// faultIn gives the fault if it is about that field, for a message in place.
-func faultIn(f *fault.Fault, field string) *fault.Fault {
-	if f != nil && f.Field == field {
-		return f
-	}
-	return nil
 }

@@ -41,6 +41,7 @@ type benchView struct {
 	Fault    *fault.Fault
 	Typed    map[string]string
 	Panel    string // trouble panel open
+	aim      *aim   // what the chosen wrench is put on
 }
 
 type tallyGroup struct {
@@ -91,12 +92,42 @@ type pullView struct {
 
 func (s *Server) bench(c fiber.Ctx) error { return s.showBench(c, 200, nil, nil) }
 
+// benchKey is all that a bench page without a fault depends on.
+type benchKey struct {
+	job, person, step, letter, tool, panel string
+	seq                                    int
+	partial                                bool
+}
+
 func (s *Server) showBench(c fiber.Ctx, code int, f *fault.Fault, typed map[string]string) error {
 	st, err := s.Store.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
-	v := benchView{Job: st, Fault: f, Typed: typed, Owed: len(st.Owed()), Panel: c.Query("panel")}
+	fill := func() (laid, *aim, error) {
+		v := s.benchView(c, st, f, typed)
+		page, err := s.lay(c, "bench", "Bench", v)
+		return page, v.aim, err
+	}
+	var page laid
+	var at *aim
+	if f == nil && typed == nil {
+		key := benchKey{st.ID, session(c).Person.ID, c.Query("step"), c.Query("f"), c.Query("tool", c.FormValue("tool")), c.Query("panel"), st.Seq, c.Get("HX-Request") == "true"}
+		page, at, err = s.shelf.at(key, s.Now(), fill)
+	} else {
+		page, at, err = fill()
+	}
+	if err != nil {
+		return err
+	}
+	if at != nil {
+		s.crib.aim(at.Tool.ID, *at)
+	}
+	return page.send(c, code)
+}
+
+func (s *Server) benchView(c fiber.Ctx, st *job.State, f *fault.Fault, typed map[string]string) *benchView {
+	v := &benchView{Job: st, Fault: f, Typed: typed, Owed: len(st.Owed()), Panel: c.Query("panel")}
 	id := c.Query("step")
 	if st.Plan.Step(id) == nil {
 		if id != "" && f == nil {
@@ -113,7 +144,7 @@ func (s *Server) showBench(c fiber.Ctx, code int, f *fault.Fault, typed map[stri
 		}
 	}
 	if v.Step != nil {
-		s.benchStep(c, &v, st)
+		s.benchStep(c, v, st)
 	}
 	v.Picture = picture(st, v.Step, v.Letter)
 	v.Tally = s.tally(st, v.Step, v.Letter)
@@ -121,7 +152,7 @@ func (s *Server) showBench(c fiber.Ctx, code int, f *fault.Fault, typed map[stri
 	for _, x := range st.Chain(id, 5) {
 		v.Chain = append(v.Chain, chainView{x.ID, x.Title, x.Tool})
 	}
-	return s.render(c, code, "bench", "Bench", v)
+	return v
 }
 
 func (s *Server) benchStep(c fiber.Ctx, v *benchView, st *job.State) {
@@ -208,7 +239,8 @@ func (s *Server) pullView(c fiber.Ctx, st *job.State, v *benchView) *pullView {
 	}
 	s.plotPull(c, p)
 	if p.Live && session(c).Person.Role != job.Reader && v.Refusal == nil {
-		s.crib.aim(p.Tool.Tool.ID, aimOf(st, v.Step, j, v.Letter, p, session(c).Person))
+		a := aimOf(st, v.Step, j, v.Letter, p, session(c).Person)
+		v.aim = &a
 	}
 	return p
 }

@@ -242,22 +242,25 @@ func place(ls []labelView, w, h float64) {
 				l.Y = math.Max(l.Y, side[i-1].Y+gap)
 			}
 		}
-		if n := len(side); n > 0 && side[n-1].Y > h-16 {
-			up := side[n-1].Y - (h - 16)
+		foot := h - 24
+		if n := len(side); n > 0 && side[n-1].Y > foot {
+			up := side[n-1].Y - foot
 			for _, l := range side {
 				l.Y -= up
 			}
 		}
+		wide := 0.0 // of the side's widest text, at the picture's type size
 		for _, l := range side {
+			wide = math.Max(wide, 7.4*float64(max(len([]rune(l.Text)), len([]rune(l.Sub)))))
+		}
+		for _, l := range side {
+			l.LineY = l.Y - 5
 			if right {
-				l.X, l.Anchor = w-6, "end"
+				l.X, l.Anchor = w-6-wide, "start"
+				l.LineX = l.X - 5
 			} else {
-				l.X, l.Anchor = 6, "start"
-			}
-			wide := 7.4 * float64(len([]rune(l.Text)))
-			l.LineX, l.LineY = l.X+wide+4, l.Y-5
-			if right {
-				l.LineX = l.X - wide - 4
+				l.X, l.Anchor = 6+wide, "end"
+				l.LineX = l.X + 5
 			}
 		}
 	}

@@ -28,7 +28,7 @@ type planView struct {
 type planJoint struct {
 	*operation.PlanJoint
 	Count   int
-	Says    []string
+	Words   []string
 	Doubts  []recipe.Warning
 	Preload string
 }
@@ -93,8 +93,8 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 }
 
 func (s *Server) planJoint(j *operation.PlanJoint) planJoint {
-	r := recipe.Recipe{Stages: j.Stages()}
-	v := planJoint{PlanJoint: j, Count: len(j.Letters), Says: r.Explain()}
+	r, _ := recipe.Parse(j.Recipe) // checked when it was compiled
+	v := planJoint{PlanJoint: j, Count: len(j.Letters), Words: r.Explain()}
 	f, ok := j.Fastener()
 	if !ok {
 		return v

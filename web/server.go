@@ -41,6 +41,7 @@ type Server struct {
 	views *views
 	hub   *hub
 	crib  *crib
+	shelf shelf
 	stop  context.CancelFunc
 	ctx   context.Context
 }

@@ -16,7 +16,6 @@ import (
 	"time"
 
 	"github.com/gofiber/fiber/v3"
-	"github.com/google/uuid"
 
 	"lugtak/core/job"
 	"lugtak/core/unit"
@@ -145,9 +144,19 @@ type frame struct {
 
 // render writes a page, or for htmx only its inner part.
 func (s *Server) render(c fiber.Ctx, code int, name, title string, page any) error {
+	p, err := s.lay(c, name, title, page)
+	if err != nil {
+		return err
+	}
+	return p.send(c, code)
+}
+
+// lay fills a page's template. What is new with every answer, the ids of its
+// forms and the session's token, is left open.
+func (s *Server) lay(c fiber.Ctx, name, title string, page any) (laid, error) {
 	f := frame{Title: title, Name: name, Demo: len(s.Demo) > 0, Sprite: s.views.sprite, Now: s.Now(), Page: page, Partial: c.Get("HX-Request") == "true"}
 	if x := session(c); x != nil {
-		f.Person, f.Role, f.CSRF = x.Person.Name, x.Person.Role, x.CSRF
+		f.Person, f.Role, f.CSRF = x.Person.Name, x.Person.Role, tokenMark
 		f.Writes, f.Foreman = x.Person.Role != job.Reader, x.Person.Role == job.Foreman
 	}
 	var b bytes.Buffer
@@ -156,16 +165,15 @@ func (s *Server) render(c fiber.Ctx, code int, name, title string, page any) err
 		block = "page"
 	}
 	if err := s.views.pages[name].ExecuteTemplate(&b, block, f); err != nil {
-		return err
+		return nil, err
 	}
-	c.Set("Content-Type", "text/html; charset=utf-8")
-	return c.Status(code).Send(b.Bytes())
+	return open(b.Bytes()), nil
 }
 
 func (v *views) funcs() template.FuncMap {
 	return template.FuncMap{
 		"asset":    func(name string) string { return "/static/" + v.names[name] },
-		"newid":    uuid.NewString,
+		"newid":    func() string { return idMark },
 		"num":      func(f float64) string { return unit.Number(f, 1) },
 		"nm":       func(f float64) string { return unit.Torque(f).String() },
 		"ftlb":     func(f float64) string { return unit.Torque(f).FtLbString() },

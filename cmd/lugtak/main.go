@@ -4,6 +4,7 @@ package main
 
 import (
 	"bufio"
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
@@ -155,7 +156,7 @@ func (c *planCmd) Run() error {
 }
 
 type personCmd struct {
-	DB   string `required:"" help:"The shop file." type:"path"`
+	DB   string `required:"" env:"LUGTAK_DB" help:"The shop file." type:"path"`
 	Name string `required:"" help:"The name to sign in with."`
 	Role string `default:"foreman" enum:"technician,foreman,reader" help:"technician, foreman or reader."`
 }
@@ -196,11 +197,16 @@ func askPIN() (string, error) {
 }
 
 type checkCmd struct {
-	DB string `arg:"" help:"The shop file." type:"existingfile"`
+	File string `arg:"" optional:"" help:"The shop file, if it is not named by --db." type:"existingfile"`
+	DB   string `help:"The shop file." type:"existingfile" env:"LUGTAK_DB"`
 }
 
 func (c *checkCmd) Run() error {
-	jobs, events, err := store.Check(context.Background(), c.DB)
+	file := cmp.Or(c.File, c.DB)
+	if file == "" {
+		return errors.New("no shop file is named: lugtak check --db FILE")
+	}
+	jobs, events, err := store.Check(context.Background(), file)
 	if err != nil {
 		return err
 	}
@@ -209,7 +215,7 @@ func (c *checkCmd) Run() error {
 }
 
 type exportCmd struct {
-	DB  string `required:"" help:"The shop file." type:"existingfile"`
+	DB  string `required:"" env:"LUGTAK_DB" help:"The shop file." type:"existingfile"`
 	Job string `arg:"" help:"The job's number, as in the address of its pages."`
 }
 
@@ -233,7 +239,7 @@ func (c *exportCmd) Run() error {
 }
 
 type importCmd struct {
-	DB   string `required:"" help:"The shop file." type:"path"`
+	DB   string `required:"" env:"LUGTAK_DB" help:"The shop file." type:"path"`
 	File string `arg:"" help:"The job file; - reads standard input."`
 }
 
@@ -270,7 +276,7 @@ func (c *importCmd) Run() error {
 }
 
 type backupCmd struct {
-	DB   string `required:"" help:"The shop file; it may be in use." type:"existingfile"`
+	DB   string `required:"" env:"LUGTAK_DB" help:"The shop file; it may be in use." type:"existingfile"`
 	File string `arg:"" help:"The copy; a new file."`
 }
 

@@ -21,7 +21,7 @@ import (
 )
 
 type serveCmd struct {
-	DB      string `required:"" help:"The shop file; made if it is not there." type:"path"`
+	DB      string `required:"" env:"LUGTAK_DB" help:"The shop file; made if it is not there." type:"path"`
 	Addr    string `default:"127.0.0.1:8460" help:"Where to listen, HOST:PORT."`
 	Library string `help:"Folder with the shop's own YAML files; a file of the same name replaces the built-in one." type:"path"`
 }

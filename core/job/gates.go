@@ -129,7 +129,7 @@ func (s *State) jointGates(j *operation.PlanJoint, add func(Gate)) {
 		renewed = renewed && (f.Phase == Rest || f.Renewed)
 		where := step
 		title := fmt.Sprintf("%s %s owed: %s", capital(j.One), l, f.Mark().Words())
-		remedy := "Tighten it to its recipe, " + j.Recipe + "."
+		remedy := "Tighten it to its recipe, " + j.Says() + "."
 		if j.Again && f.Done == f.Stages-1 {
 			where = s.tightenStep(j.ID, true)
 			title, remedy = fmt.Sprintf("%s %s again after the drive", capital(j.One), l), "Go round once more at the same figure after the road test."

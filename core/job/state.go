@@ -180,7 +180,7 @@ func Replay(events []Event) *State {
 func (s *State) clone() *State {
 	c := *s
 	c.seen, c.Parts = cloneMap(s.seen), cloneMap(s.Parts)
-	c.Steps, c.Fasteners, c.Pulls = clonePointers(s.Steps), clonePointers(s.Fasteners), clonePointers(s.Pulls)
+	c.Steps, c.Fasteners, c.Pulls = clonePointers(s.Steps), clonePointers(s.Fasteners), cloneMap(s.Pulls)
 	c.Soaks, c.Troubles = slices.Clone(s.Soaks), slices.Clone(s.Troubles)
 	c.Deviations, c.Findings, c.PullOrder = slices.Clip(s.Deviations), slices.Clip(s.Findings), slices.Clip(s.PullOrder)
 	return &c
@@ -194,11 +194,24 @@ func cloneMap[V any](m map[string]V) map[string]V {
 
 func clonePointers[V any](m map[string]*V) map[string]*V {
 	c := make(map[string]*V, len(m)+1)
+	all := make([]V, 0, len(m)) // one block for all
 	for k, v := range m {
-		x := *v
-		c[k] = &x
+		all = append(all, *v)
+		c[k] = &all[len(all)-1]
 	}
 	return c
+}
+
+// ownPull is a pull record that may be changed: a job has many and few change,
+// so clone shares them. It is nil for one that is not there.
+func (s *State) ownPull(id string) *PullRecord {
+	p := s.Pulls[id]
+	if p == nil {
+		return nil
+	}
+	own := *p
+	s.Pulls[id] = &own
+	return &own
 }
 
 func (s *State) apply(e Event) {
@@ -220,12 +233,12 @@ func (s *State) apply(e Event) {
 	case Pulled:
 		s.pull(e, b)
 	case Kept:
-		if p := s.Pulls[b.Pull]; p != nil && !p.Kept {
+		if p := s.ownPull(b.Pull); p != nil && !p.Kept {
 			p.Kept = true
 			s.count(p, e.Seq)
 		}
 	case Struck:
-		if p := s.Pulls[b.Pull]; p != nil {
+		if p := s.ownPull(b.Pull); p != nil {
 			p.StruckWhy, p.StruckBy = b.Reason, e.By
 			if f := s.Fasteners[p.Joint+"#"+p.Letter]; f != nil {
 				f.Seq = e.Seq

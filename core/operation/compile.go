@@ -81,10 +81,6 @@ func Compile(op Operation, pat vehicle.Pattern, corner vehicle.Corner) (Plan, er
 			}
 		}
 		pj.Order = order(n, j.Star)
-		if j.Again { // the wheel fasteners are owed once more after the drive
-			last := r.Stages[len(r.Stages)-1]
-			r.Stages = append(r.Stages, last)
-		}
 		pj.Recipe = r.String()
 		p.Joints = append(p.Joints, pj)
 		if spec.Renew {
@@ -206,13 +202,25 @@ func arrange(steps []Step) ([]Step, error) {
 	return out, nil
 }
 
-// Stages parses the joint's recipe, which Compile has checked.
+// Stages parses the joint's recipe, which Compile has checked. A joint that is
+// gone over after the drive owes its last stage once more.
 func (j PlanJoint) Stages() []recipe.Stage {
 	r, err := recipe.Parse(j.Recipe)
 	if err != nil {
 		return nil
 	}
+	if j.Again {
+		return append(r.Stages, r.Stages[len(r.Stages)-1])
+	}
 	return r.Stages
+}
+
+// Says is the recipe as people read it.
+func (j PlanJoint) Says() string {
+	if j.Again {
+		return j.Recipe + ", again after the drive"
+	}
+	return j.Recipe
 }
 
 // Fastener is what the thread core needs to know of one of the joint's bolts;

@@ -158,7 +158,6 @@ func (s *scanner) number() (v float64, ok bool, err error) {
 	return v, true, nil
 }
 
-var counts = map[string]float64{"one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "full": 1, "a full": 1, "one full": 1}
 var parts = []struct {
 	name string
 	v    float64

@@ -40,7 +40,7 @@ CREATE TABLE event (
     at      TEXT NOT NULL,
     by      TEXT NOT NULL,
     kind    TEXT NOT NULL,
-    body    TEXT NOT NULL CHECK (json_valid(body)),
+    body    TEXT NOT NULL,
     hash    TEXT NOT NULL,
     link    TEXT NOT NULL,
     UNIQUE (job, seq)
@@ -51,7 +51,6 @@ CREATE TABLE job (
     id      TEXT PRIMARY KEY,
     vehicle TEXT NOT NULL,
     title   TEXT NOT NULL,
-    seq     INTEGER NOT NULL,
     owed    INTEGER NOT NULL,
     signed  INTEGER NOT NULL,
     started TEXT NOT NULL
@@ -71,6 +70,7 @@ BEGIN SELECT RAISE(ABORT, 'the journal is never changed'); END;
 -- +goose StatementBegin
 CREATE TRIGGER event_only_append BEFORE INSERT ON event
 WHEN NEW.seq <> (SELECT COALESCE(MAX(seq), 0) + 1 FROM event WHERE job = NEW.job)
-  OR EXISTS (SELECT 1 FROM event WHERE id = NEW.id OR n = NEW.n)
+  OR EXISTS (SELECT 1 FROM event WHERE id = NEW.id)
+  OR EXISTS (SELECT 1 FROM event WHERE n = NEW.n)
 BEGIN SELECT RAISE(ABORT, 'the journal only grows at its end'); END;
 -- +goose StatementEnd

@@ -1,0 +1,46 @@
+# make demo runs the invented shop; make test proves everything. Both install
+# what they need.
+CHROMIUM := /usr/bin/chromium-headless-shell
+DEMO_ADDR ?= 127.0.0.1:8460
+
+.PHONY: demo test go-test browser-test lint bench fuzz build static
+
+demo: build
+	./bin/lugtak demo --addr $(DEMO_ADDR)
+
+build:
+	go build -o bin/lugtak ./cmd/lugtak
+
+test: lint go-test browser-test
+
+lint:
+	@out=$$(gofmt -l $$(git ls-files '*.go')); test -z "$$out" || { echo "not gofmt-ed: $$out"; exit 1; }
+	go vet ./...
+	go tool staticcheck ./...
+
+go-test:
+	go test -race ./...
+
+browser-test: build $(CHROMIUM) e2e/node_modules/.package-lock.json
+	cd e2e && npx playwright test
+
+$(CHROMIUM):
+	apt-get update
+	apt-get install -y --no-install-recommends chromium-headless-shell
+
+e2e/node_modules/.package-lock.json: e2e/package-lock.json
+	cd e2e && npm ci --no-audit --no-fund
+
+# Ratios against a plain baseline in the same run.
+bench: build
+	go test -run '^$$' -bench . -benchtime 2s ./core/... ./demo/ ./web/
+
+# Longer than the seconds that make test gives them.
+FUZZTIME ?= 2m
+fuzz:
+	go test -run '^$$' -fuzz FuzzParse -fuzztime $(FUZZTIME) ./core/recipe
+	go test -run '^$$' -fuzz FuzzReadCSV -fuzztime $(FUZZTIME) ./core/pull
+
+# Styles and scripts that npm ships, built into web/static and committed.
+static:
+	cd web/assets && npm ci --no-audit --no-fund && ./build.sh

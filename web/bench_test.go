@@ -1,0 +1,145 @@
+package web
+
+import (
+	"context"
+	"database/sql"
+	"io"
+	"net"
+	"net/http"
+	"net/url"
+	"path/filepath"
+	"slices"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+
+	"lugtak/demo"
+	"lugtak/library"
+	"lugtak/store"
+)
+
+// shop serves a demo shop on a free port and gives a signed-in client.
+func shop(tb testing.TB) (addr, db string, client *http.Client) {
+	tb.Helper()
+	ctx := context.Background()
+	lib, err := library.Load("")
+	if err != nil {
+		tb.Fatal(err)
+	}
+	db = filepath.Join(tb.TempDir(), "shop.db")
+	st, err := store.Open(ctx, db)
+	if err != nil {
+		tb.Fatal(err)
+	}
+	if err := demo.Fill(ctx, st, lib, time.Now()); err != nil {
+		tb.Fatal(err)
+	}
+	s, err := New(Config{Store: st, Library: lib})
+	if err != nil {
+		tb.Fatal(err)
+	}
+	addr = listen(tb, s.App)
+	tb.Cleanup(func() { s.Close(); st.Close() })
+	client = &http.Client{
+		Transport:     &http.Transport{MaxIdleConnsPerHost: clients, DisableCompression: true},
+		CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse },
+	}
+	res, err := client.PostForm("http://"+addr+"/signin", url.Values{"name": {demo.People[0].Name}, "pin": {demo.People[0].PIN}})
+	if err != nil {
+		tb.Fatal(err)
+	}
+	res.Body.Close()
+	cookie := strings.SplitN(res.Header.Get("Set-Cookie"), ";", 2)[0]
+	client.Transport = withCookie{client.Transport, cookie}
+	return addr, db, client
+}
+
+type withCookie struct {
+	http.RoundTripper
+	cookie string
+}
+
+func (w withCookie) RoundTrip(r *http.Request) (*http.Response, error) {
+	r.Header.Set("Cookie", w.cookie)
+	return w.RoundTripper.RoundTrip(r)
+}
+
+func listen(tb testing.TB, app *fiber.App) string {
+	ln, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		tb.Fatal(err)
+	}
+	go app.Listener(ln, fiber.ListenConfig{DisableStartupMessage: true})
+	tb.Cleanup(func() { app.ShutdownWithTimeout(time.Second) })
+	return ln.Addr().String()
+}
+
+const clients = 50
+
+// p99 asks n times for a page from 50 clients at once and gives the time that
+// ninety-nine in a hundred stayed under.
+func p99(b *testing.B, client *http.Client, address string, n int) time.Duration {
+	var mu sync.Mutex
+	var all []time.Duration
+	work := make(chan struct{})
+	var wg sync.WaitGroup
+	for range clients {
+		wg.Add(1)
+		go func() {
+			defer wg.Done()
+			for range work {
+				from := time.Now()
+				res, err := client.Get(address)
+				if err != nil || res.StatusCode != http.StatusOK {
+					b.Error(address, err)
+					continue
+				}
+				io.Copy(io.Discard, res.Body)
+				res.Body.Close()
+				mu.Lock()
+				all = append(all, time.Since(from))
+				mu.Unlock()
+			}
+		}()
+	}
+	for range n {
+		work <- struct{}{}
+	}
+	close(work)
+	wg.Wait()
+	slices.Sort(all)
+	return all[len(all)*99/100]
+}
+
+// The bench page against a bare handler that reads one row of the same file.
+// Both are asked in turn within one run; the ratio is what counts.
+func BenchmarkBenchPage(b *testing.B) {
+	addr, path, client := shop(b)
+	db, err := sql.Open("sqlite", "file:"+path+"?mode=ro")
+	if err != nil {
+		b.Fatal(err)
+	}
+	defer db.Close()
+	db.SetMaxOpenConns(4)
+	bare := fiber.New()
+	bare.Get("/", func(c fiber.Ctx) error {
+		var seq int
+		if err := db.QueryRowContext(c.Context(), `SELECT seq FROM job WHERE id = ?`, demo.HalfDone).Scan(&seq); err != nil {
+			return err
+		}
+		return c.JSON(seq)
+	})
+	bareAddr := listen(b, bare)
+	const n = 4000
+	var page, row time.Duration
+	for b.Loop() {
+		row += p99(b, client, "http://"+bareAddr+"/", n)
+		page += p99(b, client, "http://"+addr+"/jobs/"+demo.HalfDone+"/bench", n)
+	}
+	b.ReportMetric(float64(page.Microseconds())/float64(b.N)/1000, "page-p99-ms")
+	b.ReportMetric(float64(row.Microseconds())/float64(b.N)/1000, "row-p99-ms")
+	b.ReportMetric(float64(page)/float64(row), "ratio")
+}

@@ -1,0 +1,99 @@
+package web
+
+import (
+	"bytes"
+	"sync"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/google/uuid"
+)
+
+// Marks in a filled template for what every answer gets anew. They are made at
+// start, so that nothing anybody types can be one.
+var (
+	idMark    = "id" + uuid.NewString()
+	tokenMark = "token" + uuid.NewString()
+)
+
+// laid is a filled template, parted at its marks.
+type laid []piece
+
+type piece struct {
+	text []byte
+	mark string // what follows the text, empty at the end
+}
+
+func open(text []byte) laid {
+	var out laid
+	for {
+		i, mark := bytes.Index(text, []byte(idMark)), idMark
+		if k := bytes.Index(text, []byte(tokenMark)); k >= 0 && (i < 0 || k < i) {
+			i, mark = k, tokenMark
+		}
+		if i < 0 {
+			return append(out, piece{text: text})
+		}
+		out = append(out, piece{text[:i], mark})
+		text = text[i+len(mark):]
+	}
+}
+
+func (l laid) send(c fiber.Ctx, code int) error {
+	var b bytes.Buffer
+	for _, p := range l {
+		b.Write(p.text)
+		switch p.mark {
+		case idMark:
+			b.WriteString(uuid.NewString())
+		case tokenMark:
+			b.WriteString(session(c).CSRF)
+		}
+	}
+	c.Set("Content-Type", "text/html; charset=utf-8")
+	return c.Status(code).Send(b.Bytes())
+}
+
+// shelf keeps pages filled a moment ago, so that many who look at one thing
+// cost one filling. A page is named by all that it shows; clocks on it may be
+// a second old.
+type shelf struct {
+	mu    sync.Mutex
+	pages map[any]*shelved
+}
+
+type shelved struct {
+	mu    sync.Mutex
+	until time.Time
+	page  laid
+	aim   *aim
+}
+
+const (
+	shelfLife = time.Second
+	shelfMost = 500
+)
+
+// at gives the page of that name, filled by fill if there is none that is fresh.
+func (s *shelf) at(key any, now time.Time, fill func() (laid, *aim, error)) (laid, *aim, error) {
+	s.mu.Lock()
+	e := s.pages[key]
+	if e == nil {
+		if s.pages == nil || len(s.pages) >= shelfMost {
+			s.pages = map[any]*shelved{}
+		}
+		e = &shelved{}
+		s.pages[key] = e
+	}
+	s.mu.Unlock()
+	e.mu.Lock()
+	defer e.mu.Unlock()
+	if now.Before(e.until) {
+		return e.page, e.aim, nil
+	}
+	page, at, err := fill()
+	if err == nil {
+		e.page, e.aim, e.until = page, at, now.Add(shelfLife)
+	}
+	return page, at, err
+}
