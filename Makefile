@@ -5,7 +5,7 @@ RACE := $(shell command -v gcc >/dev/null && echo -race)
 CHROMIUM := /usr/bin/chromium-headless-shell
 DEMO_ADDR ?= 127.0.0.1:8460
 
-.PHONY: demo test go-test browser-test lint bench fuzz build static
+.PHONY: demo test go-test browser-test lint bench fuzz study pictures build static
 
 demo: build
 	./bin/lugtak demo --addr $(DEMO_ADDR)
@@ -22,6 +22,7 @@ lint:
 
 go-test:
 	go test $(RACE) ./...
+	$(MAKE) --no-print-directory fuzz FUZZTIME=5s
 
 browser-test: build $(CHROMIUM) e2e/node_modules/.package-lock.json
 	cd e2e && npx playwright test
@@ -42,6 +43,14 @@ FUZZTIME ?= 2m
 fuzz:
 	go test -run '^$$' -fuzz FuzzParse -fuzztime $(FUZZTIME) ./core/recipe
 	go test -run '^$$' -fuzz FuzzReadCSV -fuzztime $(FUZZTIME) ./core/pull
+
+# The studies in docs, taken anew.
+study:
+	go test ./device -run TestStudy -count 1 -args -write $(CURDIR)/docs/STUDY-PULLS.md
+
+# The pictures in docs, of a demo shop of their own.
+pictures: build $(CHROMIUM) e2e/node_modules/.package-lock.json
+	cd e2e && node screens.mjs
 
 # Styles and scripts that npm ships, built into web/static and committed.
 static:

@@ -137,6 +137,9 @@ func (h *Hand) Next(st *job.State, step *operation.Step) job.Command {
 	case operation.Start:
 		return job.Worked{Step: step.ID, Renewed: st.Plan.Joint(step.Joint).Renew}
 	case operation.Tighten:
+		if j := st.Plan.Joint(step.Joint); st.AsksVariant(j) {
+			return job.Chose{Joint: j.ID, Variant: j.Variants[0].Key}
+		}
 		return h.Pull(st, step)
 	}
 	done := job.StepDone{Step: step.ID}

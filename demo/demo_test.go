@@ -84,6 +84,35 @@ func TestHubJobToTheSignature(t *testing.T) {
 	}
 }
 
+// What a tool has pulled is counted along, and alike after reopening.
+func TestToolPulls(t *testing.T) {
+	s, lib, path := shop(t)
+	before, err := s.ToolPulls(ctx)
+	if err != nil {
+		t.Fatal(err)
+	}
+	h := Hand{Store: s, Lib: lib, By: "Technician Bel", Now: now}
+	st, _ := s.Job(ctx, HalfDone)
+	p := h.Pull(st, st.Plan.Step("knuckle-1"))
+	if err := h.Do(ctx, HalfDone, p); err != nil {
+		t.Fatal(err)
+	}
+	along, _ := s.ToolPulls(ctx)
+	s.Close()
+	again, err := store.Open(ctx, path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer again.Close()
+	read, err := again.ToolPulls(ctx)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if n := before[p.Tool.Name] + 1; along[p.Tool.Name] != n || read[p.Tool.Name] != n || n < 2 {
+		t.Errorf("%d, then %d, after reopening %d", before[p.Tool.Name], along[p.Tool.Name], read[p.Tool.Name])
+	}
+}
+
 // A pull recorded, against a plain insert of as many bytes under a unique id
 // with the same durability, in turn in one run. A job here has sixty pulls, as a long one has.
 func BenchmarkRecordPull(b *testing.B) {

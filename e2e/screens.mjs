@@ -1,9 +1,9 @@
-// Takes the pictures in docs/screenshots from a demo shop that is running:
-//   node screens.mjs http://127.0.0.1:8460
+// Takes the pictures in docs/screenshots from a demo shop of its own.
 import { chromium } from '@playwright/test';
 import config from './playwright.config.mjs';
+import { serve } from './shop.mjs';
 
-const base = process.argv[2];
+const { url: base, stop } = await serve(['demo', '--addr', '127.0.0.1:0']);
 const browser = await chromium.launch(config.use.launchOptions);
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 await page.goto(base + '/signin');
@@ -25,3 +25,4 @@ for (const [name, path, width = 1280, height = 800] of [
   await page.screenshot({ path: new URL(`../docs/screenshots/${name}.png`, import.meta.url).pathname });
 }
 await browser.close();
+await stop();

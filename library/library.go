@@ -37,6 +37,8 @@ type Library struct {
 	Operations []operation.Operation
 	Patterns   []vehicle.Pattern
 	Tools      []wrench.Tool
+	Adapters   []wrench.Adapter
+	Sockets    []string
 	Shop       Shop
 	Faults     []Fault
 }
@@ -101,24 +103,36 @@ func load(own fs.FS) *Library {
 		l.Patterns = append(l.Patterns, p)
 	})
 	r.one("tools.yaml", "tools", func(file string, doc *document) {
-		var rows []struct {
-			ID, Name, Kind, Drive, Calibrated string
-			MaxNm                             float64 `yaml:"max_nm"`
-			StepNm                            float64 `yaml:"step_nm"`
-			LengthMM                          float64 `yaml:"length_mm"`
-			Cycles                            int
+		var crib struct {
+			Torque []struct {
+				ID, Name, Kind, Drive, Calibrated string
+				MaxNm                             float64 `yaml:"max_nm"`
+				StepNm                            float64 `yaml:"step_nm"`
+				LengthMM                          float64 `yaml:"length_mm"`
+				Cycles                            int
+			}
+			Adapters []struct {
+				ID, Name string
+				LengthMM float64 `yaml:"length_mm"`
+				AngleDeg float64 `yaml:"angle_deg"`
+			}
+			Sockets []string
 		}
-		if !doc.decode(l, file, &rows) {
+		if !doc.decode(l, file, &crib) {
 			return
 		}
-		for i, t := range rows {
+		for i, t := range crib.Torque {
 			day, err := time.Parse(time.DateOnly, t.Calibrated)
 			if err != nil {
-				l.Faults = append(l.Faults, doc.fault(file, fmt.Sprintf("$[%d].calibrated", i), "That is not a day.", "Write it as 2026-05-18."))
+				l.Faults = append(l.Faults, doc.fault(file, fmt.Sprintf("$.torque[%d].calibrated", i), "That is not a day.", "Write it as 2026-05-18."))
 				continue
 			}
 			l.Tools = append(l.Tools, wrench.Tool{ID: t.ID, Name: t.Name, Kind: t.Kind, MaxNm: t.MaxNm, StepNm: t.StepNm, Drive: t.Drive, LengthMM: t.LengthMM, Calibrated: day, Cycles: t.Cycles})
 		}
+		for _, a := range crib.Adapters {
+			l.Adapters = append(l.Adapters, wrench.Adapter{ID: a.ID, Name: a.Name, LengthMM: a.LengthMM, AngleDeg: a.AngleDeg})
+		}
+		l.Sockets = crib.Sockets
 	})
 	r.one("shop.yaml", "shop", func(file string, doc *document) { doc.decode(l, file, &l.Shop) })
 	return l
@@ -358,21 +372,38 @@ func (d *document) checkPattern(name string, p vehicle.Pattern) []Fault {
 	var out []Fault
 	for key, s := range p.Spec {
 		at := "$.spec.'" + key + "'"
-		if _, err := recipe.Parse(s.Recipe); err != nil {
-			f := fault.As(err)
-			out = append(out, d.fault(name, at+".recipe", f.Detail, f.Remedy))
+		out = append(out, d.checkSpec(name, at, s)...)
+		for i, v := range s.Variants {
+			out = append(out, d.checkSpec(name, fmt.Sprintf("%s.variants[%d]", at, i), s.Of(v))...)
 		}
-		if s.Thread == "" {
-			continue
-		}
-		th, err := thread.Parse(s.Thread)
-		if err == nil && s.Class != "" {
-			_, err = thread.ParseClass(s.Class, th)
-		}
-		if f := fault.As(err); f != nil {
-			out = append(out, d.fault(name, at+"."+f.Field, f.Detail, f.Remedy))
+		for i, o := range s.Others {
+			if f := fault.As(second(recipe.Parse(o.Recipe))); f != nil {
+				out = append(out, d.fault(name, fmt.Sprintf("%s.others[%d].recipe", at, i), f.Detail, f.Remedy))
+			}
 		}
 	}
 	slices.SortFunc(out, func(a, b Fault) int { return a.Line - b.Line })
+	return out
+}
+
+func second[T any](_ T, err error) error { return err }
+
+// checkSpec reads the recipe, thread and class of one kind of hardware.
+func (d *document) checkSpec(name, at string, s vehicle.Spec) []Fault {
+	var out []Fault
+	add := func(err error, field string) {
+		if f := fault.As(err); f != nil {
+			out = append(out, d.fault(name, at+"."+field, f.Detail, f.Remedy))
+		}
+	}
+	add(second(recipe.Parse(s.Recipe)), "recipe")
+	if s.Thread == "" {
+		return out
+	}
+	th, err := thread.Parse(s.Thread)
+	add(err, "thread")
+	if err == nil && s.Class != "" {
+		add(second(thread.ParseClass(s.Class, th)), "class")
+	}
 	return out
 }

@@ -15,7 +15,7 @@ func TestEmbeddedLoadsClean(t *testing.T) {
 	for _, f := range l.Faults {
 		t.Error(f)
 	}
-	if len(l.Operations) == 0 || len(l.Patterns) != 5 || len(l.Tools) == 0 || l.Shop.FirstUnit == "" {
+	if len(l.Operations) == 0 || len(l.Patterns) != 5 || len(l.Tools) == 0 || len(l.Adapters) == 0 || len(l.Sockets) == 0 || l.Shop.FirstUnit == "" {
 		t.Errorf("%d operations, %d patterns, %d tools, shop %+v", len(l.Operations), len(l.Patterns), len(l.Tools), l.Shop)
 	}
 }
@@ -119,7 +119,7 @@ func TestFaultsNameFileLineFieldRemedy(t *testing.T) {
 		line           int
 		says           string
 	}{
-		{"unit forgotten", "recipe: 8 Nm", "recipe: 8", 24, "N·m"},
+		{"unit forgotten", "recipe: 8 Nm", "recipe: 8", 27, "N·m"},
 		{"unknown field", "renew: true", "renewed: true", 10, "renewed"},
 		{"bad choice", "condition: hanging", "condition: in the air", 10, "hanging"},
 		{"bad thread", "thread: M24x1.5", "thread: M24x9", 10, "pitch"},

@@ -8,6 +8,7 @@ import (
 	"lugtak/core/recipe"
 	"lugtak/core/thread"
 	"lugtak/core/unit"
+	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
 )
 
@@ -33,6 +34,8 @@ var all = []Calc{
 		Example: `{"slots":6,"thread":"M12x1.25","hole_deg":25}`}, castleNut),
 	calc(Calc{Name: "socket", Title: "Which socket fits", Formula: "clearance = socket − across flats", Source: "ISO 272 sizes; inch sizes exact; limits common practice",
 		Example: `{"across_flats_mm":22}`}, socket),
+	calc(Calc{Name: "bearing-pressure", Title: "What a head presses on", Formula: "p = F / (π/4·(D² − d²)), F = M / (0.16·P + 0.58·d2·μ + D_Km/2·μ)", Source: "VDI 2230 part 1; limits of table A9, from memory",
+		Example: `{"thread":"M12x1.5","class":"10.9","torque_nm":115,"flange_mm":25,"hole_mm":13,"old_flange_mm":20,"part":"aluminium"}`}, bearingPressure),
 	calc(Calc{Name: "pull", Title: "Judge a torque–angle trace", Formula: "stages against their windows, then the signature of the trace", Source: "this shop's judge; study in docs",
 		Example: `{"recipe":"8 Nm","samples":[[0,0,0],[0.1,5,0.2],[0.2,10,0.3],[0.3,15,2],[0.4,18,4],[0.5,21,6],[0.6,24,8],[0.7,24,8],[0.8,24,0]]}`}, judgePull),
 }
@@ -373,4 +376,63 @@ func samples(rows [][3]float64) []pull.Sample {
 		out[i] = pull.Sample{T: r[0], Angle: r[1], Torque: r[2]}
 	}
 	return out
+}
+
+type pressureIn struct {
+	Thread      string   `json:"thread"`
+	Class       string   `json:"class"`
+	TorqueNm    float64  `json:"torque_nm"`
+	Friction    *float64 `json:"friction,omitempty"`
+	Treatment   string   `json:"treatment,omitempty"`
+	FlangeMM    float64  `json:"flange_mm"`
+	HoleMM      float64  `json:"hole_mm"`
+	OldFlangeMM float64  `json:"old_flange_mm,omitempty"`
+	Part        string   `json:"part,omitempty"`
+}
+type pressureOut struct {
+	PressureMPa float64 `json:"pressure_mpa"`
+	LimitMPa    float64 `json:"limit_mpa,omitempty"`
+	Verdict     string  `json:"verdict,omitempty"`  // holds, sinks_in
+	RisePct     float64 `json:"rise_pct,omitempty"` // against the old flange
+}
+
+// bearing are limiting pressures under a head, MPa (VDI 2230 part 1 table A9,
+// typical grades, from memory).
+var bearing = map[string]float64{"steel": 490, "cast iron": 700, "aluminium": 260}
+
+func bearingPressure(in pressureIn) (pressureOut, error) {
+	f, _, err := bolt(in.Thread, in.Class, in.Treatment)
+	if err != nil {
+		return pressureOut{}, err
+	}
+	mu, err := friction(in.Friction, in.Treatment)
+	switch {
+	case err != nil:
+		return pressureOut{}, err
+	case !(in.TorqueNm > 0 && in.TorqueNm <= 20000):
+		return pressureOut{}, fault.New("out_of_range", "torque_nm", "That is no torque for a bolt.", "Give it in newton metres.")
+	case !(in.HoleMM > 0 && in.HoleMM < 200):
+		return pressureOut{}, fault.New("out_of_range", "hole_mm", "That is no hole for a bolt.", "Measure its diameter in mm.")
+	case !(in.FlangeMM > in.HoleMM && in.FlangeMM < 300):
+		return pressureOut{}, fault.New("out_of_range", "flange_mm", "The face under the head is not wider than the hole.", "Measure its outer diameter in mm.")
+	case in.OldFlangeMM != 0 && !(in.OldFlangeMM > in.HoleMM && in.OldFlangeMM < 300):
+		return pressureOut{}, fault.New("out_of_range", "old_flange_mm", "The old face is not wider than the hole.", "Measure its outer diameter in mm, or leave it out.")
+	}
+	force := f.Thread.Preload(in.TorqueNm, mu)
+	p := vehicle.Pressure(force, in.FlangeMM, in.HoleMM)
+	out := pressureOut{PressureMPa: sig(p)}
+	if in.OldFlangeMM > 0 {
+		out.RisePct = sig(100 * (p/vehicle.Pressure(force, in.OldFlangeMM, in.HoleMM) - 1))
+	}
+	if in.Part != "" {
+		limit, ok := bearing[in.Part]
+		if !ok {
+			return out, fault.New("bad_choice", "part", "No limit is known for that part.", "Known are aluminium, cast iron and steel; for others look up the limiting pressure.")
+		}
+		out.LimitMPa, out.Verdict = limit, "holds"
+		if p > limit {
+			out.Verdict = "sinks_in"
+		}
+	}
+	return out, nil
 }

@@ -39,6 +39,8 @@ type Store struct {
 	jobs sync.Map   // job id → *job.State, the newest
 	head map[string]string
 	link string // head of the chain over all rows, as last seen
+
+	pulls map[string]int // by tool, nil until asked for
 }
 
 // Open opens or makes the file and brings it up to date.
@@ -206,6 +208,7 @@ func (s *Store) Record(ctx context.Context, id string, m job.Meta, cmd job.Comma
 	if err := s.again(ctx, func() error { return s.append(ctx, id, before, st, events) }); err != nil {
 		return nil, nil, err
 	}
+	s.countPulls(events)
 	return st, events, nil
 }
 

@@ -70,10 +70,16 @@ type (
 		Stage    int           `json:"stage"` // from 0
 		Evidence pull.Evidence `json:"evidence"`
 		Tool     string        `json:"tool"`
+		Adapter  string        `json:"adapter,omitempty"`
 		SetNm    float64       `json:"set_nm,omitempty"`
 		Result   pull.Result   `json:"result"`
 		Kept     bool          `json:"kept"`
 		Trace    [][3]float64  `json:"trace,omitempty"` // s, degrees, N·m
+	}
+	// Chose says which hardware a joint carries, where the sheet knows several.
+	Chose struct {
+		Joint   string `json:"joint"`
+		Variant string `json:"variant"`
 	}
 	// Kept confirms a pull that was judged good.
 	Kept struct {
@@ -137,6 +143,7 @@ func (StepUndone) kind() string { return "step_undone" }
 func (Postponed) kind() string  { return "postponed" }
 func (Worked) kind() string     { return "worked" }
 func (Pulled) kind() string     { return "pulled" }
+func (Chose) kind() string      { return "chose" }
 func (Kept) kind() string       { return "kept" }
 func (Struck) kind() string     { return "struck" }
 func (Slackened) kind() string  { return "slackened" }
@@ -150,7 +157,7 @@ func (Reopened) kind() string   { return "reopened" }
 
 var bodies = func() map[string]reflect.Type {
 	m := map[string]reflect.Type{}
-	for _, b := range []Body{Started{}, StepDone{}, StepUndone{}, Postponed{}, Worked{}, Pulled{}, Kept{}, Struck{}, Slackened{}, Troubled{}, Cleared{}, Stocked{}, Deviated{}, Found{}, Signed{}, Reopened{}} {
+	for _, b := range []Body{Started{}, StepDone{}, StepUndone{}, Postponed{}, Worked{}, Pulled{}, Chose{}, Kept{}, Struck{}, Slackened{}, Troubled{}, Cleared{}, Stocked{}, Deviated{}, Found{}, Signed{}, Reopened{}} {
 		m[b.kind()] = reflect.TypeOf(b)
 	}
 	return m

@@ -139,7 +139,7 @@ func (s *State) jointGates(j *operation.PlanJoint, add func(Gate)) {
 	if j.Renew {
 		add(Gate{Key: "renew:" + j.ID, Title: capital(j.Title) + " renewed", Remedy: "Fit new ones: " + j.Hardware + ".", Step: s.startStep(j.ID), Met: touched && renewed, Passable: true, Second: second})
 	}
-	if j.Source == "" {
+	if j.Source == "" && !s.AsksVariant(j) {
 		add(Gate{Key: "source:" + j.ID, Title: "The figure for the " + j.Title + " has no source", Remedy: "Look it up with the maker and correct the sheet.", Passable: true, Second: second})
 	}
 }

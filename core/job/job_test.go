@@ -449,6 +449,50 @@ func TestOverdueWrench(t *testing.T) {
 	b.refused(p, "tool", "a fifth")
 }
 
+// The torque follows the bolt in hand: it is asked for before the first pull, and
+// changed only while nothing is tightened.
+func TestVariant(t *testing.T) {
+	b := begin(t)
+	j := b.s.Plan.Joint("brake.FL.bracket")
+	j.Variants = []vehicle.Variant{
+		{Key: "flange", Sees: "broad flange", Recipe: "115 Nm", Thread: "M12x1.5", Class: "10.9", Source: "book"},
+		{Key: "washer", Sees: "captive washer", Recipe: "60 Nm + 45°", Thread: "M12x1.5", Class: "8.8", Source: "book"},
+	}
+	b.step("bracketout", "bracketin")
+	b.refused(b.pull("bracket1", 0), CodeVariant, "more than one kind")
+	b.refused(Chose{Joint: j.ID, Variant: "gold"}, "bad_choice", "no such hardware")
+	b.must(Chose{Joint: j.ID, Variant: "washer"})
+	if got := b.s.Plan.Joint(j.ID); got.Recipe != "60 Nm + 45°" || b.s.Fasteners[j.ID+"#A"].Stages != 2 {
+		t.Errorf("%+v", got.Spec)
+	}
+	b.must(Chose{Joint: j.ID, Variant: "flange"})
+	p := b.pull("bracket1", 0)
+	p.Reading = 115
+	b.must(p)
+	b.refused(Chose{Joint: j.ID, Variant: "washer"}, CodeOrder, "Slacken it first")
+}
+
+// A wrench pulled through an adapter with the plain figure set arrives high
+// (statics: 60·(500 + 50)/500 = 66 N·m).
+func TestPullThroughAnAdapter(t *testing.T) {
+	b := begin(t)
+	b.step("boltout", "boltin")
+	p := b.pull("bolt1", 0)
+	p.Tool.MaxNm = 250
+	p.Adapter = wrench.Adapter{Name: "crow's-foot", LengthMM: 50}
+	b.must(p)
+	rec := b.s.Pulls[b.s.PullOrder[0]]
+	if rec.Result.Signature != pull.High || rec.Result.PeakNm != 66 || rec.Adapter != "crow's-foot" {
+		t.Errorf("%+v", rec)
+	}
+	b.must(Slackened{Joint: "hub.FL.knuckle", Letter: "A", Reason: "plain figure set through an adapter"})
+	p.Reading = 60 * 500.0 / 550
+	b.must(p)
+	if f := b.s.Fasteners["hub.FL.knuckle#A"]; f.Done != 1 {
+		t.Errorf("%+v", f)
+	}
+}
+
 func TestReaderWritesNothing(t *testing.T) {
 	b := begin(t)
 	m := b.meta()

@@ -30,6 +30,7 @@ type State struct {
 	Troubles   []Trouble
 	Deviations []Deviation
 	Parts      map[string]string
+	Variants   map[string]string // by joint, the hardware seen
 	Findings   []Finding
 	Pulls      map[string]*PullRecord // by event id
 	PullOrder  []string
@@ -179,7 +180,7 @@ func Replay(events []Event) *State {
 
 func (s *State) clone() *State {
 	c := *s
-	c.seen, c.Parts = cloneMap(s.seen), cloneMap(s.Parts)
+	c.seen, c.Parts, c.Variants = cloneMap(s.seen), cloneMap(s.Parts), cloneMap(s.Variants)
 	c.Steps, c.Fasteners, c.Pulls = clonePointers(s.Steps), clonePointers(s.Fasteners), cloneMap(s.Pulls)
 	c.Soaks, c.Troubles = slices.Clone(s.Soaks), slices.Clone(s.Troubles)
 	c.Deviations, c.Findings, c.PullOrder = slices.Clip(s.Deviations), slices.Clip(s.Findings), slices.Clip(s.PullOrder)
@@ -273,6 +274,8 @@ func (s *State) apply(e Event) {
 				f.Renewed = f.Renewed || b.Renewed
 			}
 		}
+	case Chose:
+		s.choose(b, e.Seq)
 	case Stocked:
 		s.Parts[b.Part] = b.Status
 	case Deviated:
@@ -305,6 +308,26 @@ func (s *State) start(e Event, b Started) {
 		for _, l := range j.Letters {
 			s.Fasteners[j.ID+"#"+l] = &Fastener{Joint: j.ID, Letter: l, Phase: Rest, Stages: len(s.stages[j.ID])}
 		}
+	}
+}
+
+// choose puts the hardware seen into the plan. Plan and stages are shared between
+// states and copied before they change.
+func (s *State) choose(b Chose, seq int) {
+	plan := *s.Plan
+	plan.Joints = slices.Clone(plan.Joints)
+	s.Plan, s.stages = &plan, maps.Clone(s.stages)
+	j := plan.Joint(b.Joint)
+	for _, v := range j.Variants {
+		if v.Key == b.Variant {
+			j.Spec = j.Spec.Of(v)
+		}
+	}
+	s.Variants[j.ID] = b.Variant
+	s.stages[j.ID] = j.Stages()
+	for _, l := range j.Letters {
+		f := s.Fasteners[j.ID+"#"+l]
+		f.Stages, f.Seq = len(s.stages[j.ID]), seq
 	}
 }
 

@@ -139,7 +139,7 @@ func (c *curve) zero() {
 	}
 }
 
-// medians smooths the torque over about 40 ms, so that the overshoot of a
+// medians smooths the torque over about 20 ms, so that the overshoot of a
 // click, which moves nothing, does not count as the peak.
 func medians(p []Sample) []float64 {
 	n := len(p)
@@ -147,7 +147,7 @@ func medians(p []Sample) []float64 {
 	dt := (p[n-1].T - p[0].T) / float64(n-1)
 	half := 1
 	if dt > 0 {
-		half = int(math.Min(12, math.Max(1, math.Round(0.020/dt))))
+		half = int(math.Min(10, math.Max(1, math.Round(0.010/dt))))
 	}
 	win := make([]float64, 0, 2*half+1)
 	for i := range p {
@@ -199,7 +199,7 @@ func (c *curve) bin(y []float64) {
 	start := 0
 	lo, hi := math.Inf(1), math.Inf(-1)
 	for i, x := range c.p {
-		if i > 0 && x.Torque < -0.05*c.peak { // turned back under load: begin anew
+		if i > 0 && y[i] < -math.Max(0.05*c.peak, 4*c.noise) { // turned back under load: begin anew
 			start, lo, hi = i, math.Inf(1), math.Inf(-1)
 		}
 		lo, hi = math.Min(lo, x.Angle), math.Max(hi, x.Angle)
@@ -296,14 +296,16 @@ func (c *curve) flank() {
 }
 
 // window is how many bins a local slope is taken over: some six degrees, more
-// on a long flank.
+// on a long flank, and enough for the rise to stand clear of the noise.
 func (c *curve) window() int {
 	width := math.Max(0.5, c.bins[1].angle-c.bins[0].angle)
 	deg := 6.0
 	if c.slope > 0 {
-		deg = math.Max(deg, 0.15*c.peak/c.slope)
+		long := c.peak / c.slope
+		deg = math.Min(math.Max(deg, 0.15*long), 15)
+		deg = math.Max(deg, math.Min(15*c.noise/c.slope, 0.15*long))
 	}
-	return max(4, int(math.Ceil(math.Min(deg, 15)/width)))
+	return max(4, int(math.Ceil(deg/width)))
 }
 
 // turn is the degrees from snug to the furthest point.

@@ -63,8 +63,9 @@ func (c *curve) stageResults(stages []recipe.Stage) []StageResult {
 		case recipe.BackOff:
 			end, turned := c.backed(at)
 			r.AngleDeg = turned
-			if turned < 5 || (!s.Full && turned < low*0.5) {
-				r.Verdict = "missing"
+			if turned < backOffLeast || (!s.Full && turned < low*0.5) {
+				r.Verdict = "missing" // the stages after it are looked for from here
+				break
 			}
 			at, angle = end, c.p[end].Angle
 		case recipe.Snug:
@@ -137,19 +138,22 @@ func (c *curve) angleEnd(at int, from float64, s recipe.Stage) (end int, angle, 
 	return end, angle, peak
 }
 
+// backOffLeast is more than a socket's play and a bar's wind-up, degrees.
+const backOffLeast = 5
+
 // backed finds the next turn backwards and how far it went.
 func (c *curve) backed(at int) (end int, turned float64) {
-	top, lo, end := c.p[at].Angle, math.Inf(1), at
+	top := c.p[at].Angle
+	lo, end := top, at
 	for i := at; i < len(c.p); i++ {
 		a := c.p[i].Angle
-		if a < lo {
+		switch {
+		case top-lo > backOffLeast && a > lo+backOffLeast:
+			return end, top - lo
+		case top-lo <= backOffLeast && a > top:
+			top, lo, end = a, a, i
+		case a < lo:
 			lo, end = a, i
-		}
-		if lo < top-5 && a > lo+5 {
-			break
-		}
-		if lo >= top-5 {
-			top = math.Max(top, a)
 		}
 	}
 	return end, math.Max(0, top-lo)
@@ -178,8 +182,8 @@ func (c *curve) signatures(stages []recipe.Stage, res []StageResult, ex Expect) 
 		}
 	}
 	slips, slipFrom, slipTo := c.slips()
-	from, to, what := c.weakens(stages, low, torqueOnly)
-	if what == Yielded && slips >= 4 {
+	from, to, what := c.weakens(stages, res, low, torqueOnly)
+	if what == Yielded && slips >= sawTeeth {
 		what = "" // a saw has no slope to speak of
 	}
 	switch what {
@@ -188,7 +192,7 @@ func (c *curve) signatures(stages []recipe.Stage, res []StageResult, ex Expect) 
 	case Yielded:
 		add(Yielded, from, to, "The slope fell below half of its elastic value before the target: the bolt is being stretched for good. Renew it and look at the figure and the grease.")
 	}
-	if slips >= 4 {
+	if slips >= sawTeeth {
 		add(StickSlip, slipFrom, slipTo, "The torque went up and down like a saw %d times while turning: the faces or threads gall. Take it out, clean, treat as specified.", slips)
 	}
 	for i, r := range res {
@@ -285,10 +289,24 @@ func (c *curve) bottoms(ex Expect) bool {
 // far above run-down, uneven or rising.
 func (c *curve) crossThreaded() (from, to int, level float64, ok bool) {
 	lo, hi := 0.14*c.target, 0.80*c.target
+	if len(c.bins) < 2 {
+		return 0, 0, 0, false
+	}
+	// Short windows: the flank behind a crossed thread is short.
+	win := min(c.window(), max(4, int(12/math.Max(0.5, c.bins[1].angle-c.bins[0].angle))))
+	steep, flank := 0.0, len(c.bins)
+	for i := 0; i+win < len(c.bins); i++ {
+		steep = math.Max(steep, line(c.bins[i:i+win+1]))
+	}
+	for i := 0; i+win < len(c.bins); i++ {
+		if line(c.bins[i:i+win+1]) > 0.6*steep {
+			flank = i + win
+		}
+	}
 	var inside float64
 	var v []float64
 	first, lastBin := -1, 0
-	for i := 1; i < len(c.bins); i++ {
+	for i := 1; i < flank; i++ { // what is slow behind the flank is no run-down
 		b := c.bins[i]
 		if b.torque >= 0.97*c.peak {
 			break
@@ -303,13 +321,6 @@ func (c *curve) crossThreaded() (from, to int, level float64, ok bool) {
 		inside += b.angle - c.bins[i-1].angle
 		v = append(v, b.torque)
 	}
-	steep, win := 0.0, 0
-	if len(c.bins) > 1 {
-		win = c.window()
-	}
-	for i := 0; i+win < len(c.bins); i++ {
-		steep = math.Max(steep, line(c.bins[i:i+win+1]))
-	}
 	if first < 0 || steep <= 0 {
 		return 0, 0, 0, false
 	}
@@ -321,7 +332,7 @@ func (c *curve) crossThreaded() (from, to int, level float64, ok bool) {
 }
 
 // weakens looks past the steepest part of the flank for a slope that fell.
-func (c *curve) weakens(stages []recipe.Stage, low float64, torqueOnly bool) (from, to int, what Signature) {
+func (c *curve) weakens(stages []recipe.Stage, res []StageResult, low float64, torqueOnly bool) (from, to int, what Signature) {
 	if c.clipped || c.slope <= 0 || len(c.bins) < 12 {
 		return 0, 0, ""
 	}
@@ -366,16 +377,25 @@ func (c *curve) weakens(stages []recipe.Stage, low float64, torqueOnly bool) (fr
 	if fell > 0.15*c.peak {
 		return weakFrom, weakTo, Stripped
 	}
+	// What it yields beyond the angle is the hand's doing, not the bolt's.
+	last := len(stages) - 1
+	if beyond := res[last].AngleDeg - stages[last].Target(); stages[last].Kind == recipe.Angle && beyond > 0 {
+		weak -= beyond
+	}
 	if asked > 0 && weak > 0.6*asked {
 		return weakFrom, weakTo, Yielded
 	}
 	return 0, 0, ""
 }
 
+// sawTeeth is how many slips make a saw; a hand may slip once or twice.
+const sawTeeth = 3
+
 // slips counts drops of torque during which the fastener jumped ahead. A hand
 // that jerks lets the torque fall while nothing turns.
 func (c *curve) slips() (n, from, to int) {
-	least := math.Max(0.05*c.peak, 6*c.noise)
+	least := math.Max(0.035*c.peak, 6*c.noise)
+	onFlank := math.Max(0.12*c.peak, 1.3*c.base+0.10*(c.peak-c.base))
 	hiAt, loAt, falling := 0, 0, false
 	for i := 1; i <= c.peakAt; i++ {
 		y := c.p[i].Torque
@@ -394,7 +414,7 @@ func (c *curve) slips() (n, from, to int) {
 			continue
 		}
 		drop := c.p[hiAt].Torque - c.p[loAt].Torque
-		if c.forward(loAt)-c.forward(hiAt) > 0.3 && drop < 0.7*c.p[hiAt].Torque && c.p[hiAt].Torque > 0.2*c.peak {
+		if c.forward(loAt)-c.forward(hiAt) > 0.3 && drop < 0.7*c.p[hiAt].Torque && c.p[hiAt].Torque > onFlank {
 			if n == 0 {
 				from = hiAt
 			}

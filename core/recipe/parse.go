@@ -106,8 +106,9 @@ func (p *parser) stage() error {
 // skipVerbs passes over words that carry no figure.
 func (p *parser) skipVerbs() {
 	for p.phrase("re tighten to", "retighten to", "re torque to", "retorque to", "retorque", "re torque", "retighten", "tighten to", "tighten", "torque to", "torque", "set to",
-		"pre tighten to", "final", "finally", "first", "initially", "step", "stage", "again to", "to") {
-		p.sign(":")
+		"pre tighten to", "final", "finally", "first", "initially", "step 1", "step 2", "step 3", "step 4", "step 5", "stage 1", "stage 2", "stage 3", "stage 4", "stage 5",
+		"step", "stage", "again to", "to") {
+		p.sign(":", ")")
 	}
 }
 
@@ -138,6 +139,7 @@ func (p *parser) measured(start int) error {
 	plus = p.phrase("turn by", "turn on by", "turn on", "turn", "rotate by", "rotate", "angle") || plus
 	more = p.phrase("an additional", "additional", "a further", "further", "another", "an extra", "extra") || more
 	p.phrase("by")
+	times := p.times()
 	st, angle, err := p.figure(plus)
 	if err != nil {
 		return err
@@ -148,7 +150,13 @@ func (p *parser) measured(start int) error {
 			return p.fault(start, "bad_recipe", "An angle starts from something.", "Put the torque before it, as in 60 Nm + 90°, or snug, + 1/4 turn.")
 		}
 		st.Kind = Angle
+		if times > 1 {
+			return p.addTimes(start, st, times)
+		}
 		return p.repeat(start, st)
+	}
+	if times > 1 {
+		return p.fault(start, "bad_recipe", "Only an angle is counted like this.", "Write the rounds behind the torque, as in 8 Nm ×2.")
 	}
 	if plus || more {
 		return p.additional(start, st)
@@ -158,6 +166,22 @@ func (p *parser) measured(start int) error {
 		return err
 	}
 	return p.repeat(start, st)
+}
+
+// times reads "2 x" before an angle, as in 60 Nm + 2 × 45°; 1 if it is not there.
+func (p *parser) times() int {
+	p.space()
+	n := int(p.peek(0) - '0')
+	if n < 2 || n > 4 {
+		return 1
+	}
+	mark := p.pos
+	p.pos++
+	if p.sign("×", "x", "*") && p.peek(0) != 0 && strings.ContainsRune(" 0123456789", p.peek(0)) {
+		return n
+	}
+	p.pos = mark
+	return 1
 }
 
 // figure reads one figure with its form and unit. With bareDegrees a number

@@ -224,6 +224,23 @@ func FuzzParse(f *testing.F) {
 	})
 }
 
+// A recipe parsed and checked against its bolt.
+func BenchmarkParseAndCheck(b *testing.B) {
+	th, _ := thread.Parse("M12x1.5")
+	cl, _ := thread.ParseClass("10.9", th)
+	f := Fastener{Thread: th, Class: cl, Treatment: thread.Locker}
+	b.ReportAllocs()
+	for b.Loop() {
+		r, err := Parse("60 Nm + 90°")
+		if err != nil {
+			b.Fatal(err)
+		}
+		if _, err := Check(r, f); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
+
 func ExampleParse() {
 	r, _ := Parse("torque to 60 newton metres then turn a quarter turn")
 	fmt.Println(r)

@@ -56,8 +56,16 @@ func (s *scanner) rest() string {
 func (s *scanner) sign(signs ...string) bool {
 	s.space()
 	for _, g := range signs {
-		if strings.HasPrefix(s.rest(), g) {
-			s.pos += len([]rune(g))
+		i := s.pos
+		for _, r := range g {
+			if i >= len(s.low) || s.low[i] != r {
+				i = -1
+				break
+			}
+			i++
+		}
+		if i >= 0 {
+			s.pos = i
 			return true
 		}
 	}
@@ -79,6 +87,9 @@ func (s *scanner) phrase(phrases ...string) bool {
 func (s *scanner) matches(phrase string) int {
 	s.space()
 	i := s.pos
+	if i >= len(s.low) || phrase[0] < 0x80 && s.low[i] != rune(phrase[0]) {
+		return 0
+	}
 	for _, r := range phrase {
 		if r == ' ' {
 			for i < len(s.low) && (s.low[i] == ' ' || s.low[i] == '-') {
@@ -115,34 +126,61 @@ func (s *scanner) fault(col int, code, detail, remedy string) *fault.Fault {
 }
 
 var (
-	numberForm   = regexp.MustCompile(`^\d+(?:[.,]\d+)?`)
 	fractionForm = regexp.MustCompile(`^(?:(\d{1,2}) )?(\d{1,2})/(\d{1,2})`)
 	thousandForm = regexp.MustCompile(`^\d{1,3}(,\d{3})+$`)
 	glyphs       = map[rune]float64{'½': 0.5, '¼': 0.25, '¾': 0.75, '⅓': 1.0 / 3, '⅔': 2.0 / 3, '⅛': 0.125}
 )
 
+// fraction matches 1/2 or 1 1/2; most figures have no stroke and cost nothing.
+func fraction(s string) []string {
+	if !strings.Contains(s, "/") {
+		return nil
+	}
+	return fractionForm.FindStringSubmatch(s)
+}
+
+// decimal is the figure a text begins with: digits, and behind one point or comma
+// more digits.
+func decimal(s string) string {
+	i := digits(s)
+	if i < len(s) && (s[i] == '.' || s[i] == ',') {
+		if n := digits(s[i+1:]); n > 0 {
+			i += 1 + n
+		}
+	}
+	return s[:i]
+}
+
+func digits(s string) int {
+	i := 0
+	for i < len(s) && s[i] >= '0' && s[i] <= '9' {
+		i++
+	}
+	return i
+}
+
 // number takes a figure: 72, 72.5, 72,5, 1/2, 1 1/2, ½. It returns ok false
 // and moves nothing if there is none.
 func (s *scanner) number() (v float64, ok bool, err error) {
 	s.space()
+	if g, ok := glyphs[s.peek(0)]; ok {
+		s.pos++
+		return g, true, nil
+	}
+	if r := s.peek(0); r < '0' || r > '9' {
+		return 0, false, nil
+	}
 	rest := s.rest()
-	if m := fractionForm.FindStringSubmatch(rest); m != nil && m[3] != "0" && m[3] != "00" {
+	if m := fraction(rest); m != nil && m[3] != "0" && m[3] != "00" {
 		s.pos += len(m[0])
 		w, _ := strconv.ParseFloat("0"+m[1], 64)
 		a, _ := strconv.ParseFloat(m[2], 64)
 		b, _ := strconv.ParseFloat(m[3], 64)
 		return w + a/b, true, nil
 	}
-	if g, ok := glyphs[s.peek(0)]; ok {
-		s.pos++
-		return g, true, nil
-	}
-	m := numberForm.FindString(rest)
-	if m == "" {
-		return 0, false, nil
-	}
+	m := decimal(rest)
 	col := s.pos
-	if thousandForm.MatchString(m) {
+	if strings.Contains(m, ",") && thousandForm.MatchString(m) {
 		return 0, false, s.fault(col, "two_readings", "“"+m+"” reads as "+strings.Replace(m, ",", ".", 1)+" or as "+strings.ReplaceAll(m, ",", "")+".",
 			"Write the one that is meant, without the comma.")
 	}
@@ -170,7 +208,11 @@ var parts = []struct {
 
 // wordNumber takes "half a", "quarter", "one" where turns or flats follow.
 func (s *scanner) wordNumber() (float64, bool) {
+	s.space()
 	start := s.pos
+	if !unicode.IsLetter(s.peek(0)) {
+		return 0, false
+	}
 	for _, p := range parts {
 		if !s.phrase(p.name) {
 			continue
@@ -228,6 +270,13 @@ var unitForms = []struct {
 // unit takes a unit; the caller refuses one that has a slip.
 func (s *scanner) unit() (spelled, bool) {
 	s.space()
+	if r := s.peek(0); r != '°' && !unicode.IsLetter(r) { // º is a letter
+		return spelled{}, false
+	}
+	if s.peek(0) == '°' {
+		s.pos++
+		return spelled{name: "°", angle: true, degrees: 1}, true
+	}
 	rest := s.rest()
 	for _, f := range unitForms {
 		m := f.form.FindString(rest)

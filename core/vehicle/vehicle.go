@@ -54,6 +54,42 @@ type Spec struct {
 	Count     int      `yaml:"count" json:"count"`
 	Source    string   `yaml:"source" json:"source"`
 	Struck    []Struck `yaml:"struck" json:"struck,omitempty"`
+	// FlangeMM is the diameter of the face under the head, HoleMM of its hole.
+	FlangeMM float64 `yaml:"flange_mm" json:"flange_mm,omitempty"`
+	HoleMM   float64 `yaml:"hole_mm" json:"hole_mm,omitempty"`
+	// Others are figures from other sources for the same hardware.
+	Others []Figure `yaml:"others" json:"others,omitempty"`
+	// Variants are the kinds of hardware the joint may carry: the recipe follows
+	// the one in hand. Where there are any, what stands above is not yet known.
+	Variants []Variant `yaml:"variants" json:"variants,omitempty"`
+}
+
+// Figure is a recipe with its source.
+type Figure struct {
+	Recipe string `yaml:"recipe" json:"recipe"`
+	Source string `yaml:"source" json:"source"`
+}
+
+// Variant is one kind of hardware with what belongs to it.
+type Variant struct {
+	Key       string  `yaml:"key" json:"key"`
+	Sees      string  `yaml:"sees" json:"sees"` // what the technician sees on the bolt
+	Washer    bool    `yaml:"washer" json:"washer,omitempty"`
+	Recipe    string  `yaml:"recipe" json:"recipe"`
+	Thread    string  `yaml:"thread" json:"thread"`
+	Class     string  `yaml:"class" json:"class"`
+	Treatment string  `yaml:"treatment" json:"treatment"`
+	Drive     string  `yaml:"drive" json:"drive"`
+	Socket    string  `yaml:"socket" json:"socket"`
+	FlangeMM  float64 `yaml:"flange_mm" json:"flange_mm,omitempty"`
+	Source    string  `yaml:"source" json:"source"`
+}
+
+// Of gives the spec with a variant's hardware in it.
+func (s Spec) Of(v Variant) Spec {
+	s.Recipe, s.Thread, s.Class, s.Treatment = v.Recipe, v.Thread, v.Class, v.Treatment
+	s.Drive, s.Socket, s.Source, s.FlangeMM = v.Drive, v.Socket, v.Source, v.FlangeMM
+	return s
 }
 
 // Struck is a figure that was corrected and stays readable.

@@ -23,7 +23,8 @@ type Tool struct {
 	Drive      string    `json:"drive"`   // square drive: "1/4", "3/8", "1/2", "3/4"
 	LengthMM   float64   `json:"length_mm"`
 	Calibrated time.Time `json:"calibrated"`
-	Cycles     int       `json:"cycles"` // since calibration
+	Cycles     int       `json:"cycles"`        // since calibration
+	Out        string    `json:"out,omitempty"` // why it is out of use
 }
 
 // Angle says that the tool measures the angle turned.
@@ -56,9 +57,22 @@ func (t Tool) Overdue(day time.Time) bool {
 
 // Adapter lengthens or turns the wrench's head: a crow's-foot.
 type Adapter struct {
+	ID       string  `json:"id"`
 	Name     string  `json:"name"`
 	LengthMM float64 `json:"length_mm"`
 	AngleDeg float64 `json:"angle_deg"` // from the wrench's axis
+}
+
+// AtBolt is what arrives at the fastener when the tool reads so much.
+func (a Adapter) AtBolt(reading, wrenchMM float64) float64 {
+	if a.LengthMM == 0 {
+		return reading
+	}
+	_, factor, err := Setting(1, wrenchMM, a.LengthMM, a.AngleDeg)
+	if err != nil {
+		return reading
+	}
+	return reading / factor
 }
 
 // Setting is what to set so that the target arrives at the fastener:
@@ -157,6 +171,10 @@ func Choose(stage recipe.Stage, peak unit.Torque, tools []Tool, ad Adapter, scho
 
 func choice(stage recipe.Stage, peak float64, t Tool, ad Adapter, school School, day time.Time) Choice {
 	c := Choice{Tool: t, NeedsAngle: stage.Kind == recipe.Angle && !t.Angle()}
+	if t.Out != "" {
+		c.Refused = t.Out
+		return c
+	}
 	if t.Overdue(day) {
 		c.Refused = "calibration was due on " + t.Due().Format("2 January 2006")
 		if t.Cycles >= recalibrateCycles {

@@ -1,0 +1,56 @@
+package vehicle
+
+import (
+	"math"
+	"slices"
+	"strings"
+	"testing"
+)
+
+func sheet(more map[string]Spec) Pattern {
+	p := Pattern{Spec: map[string]Spec{
+		"hub.front.knuckle": {Recipe: "60 Nm + 90°", Thread: "M12x1.5", Class: "10.9", Treatment: "medium locker", Source: "book 3.4"},
+		"brake.rear.pad":    {Recipe: "22 Nm", Thread: "M8", Class: "8.8", Source: "book 9"},
+	}}
+	for k, s := range more {
+		p.Spec[k] = s
+	}
+	return p
+}
+
+func TestDoubts(t *testing.T) {
+	ok := Spec{Recipe: "110 Nm", Thread: "M12x1.5", Class: "10.9", Source: "book 5.2"}
+	with := func(f func(*Spec)) Spec { s := ok; f(&s); return s }
+	for _, c := range []struct {
+		name string
+		spec map[string]Spec
+		code string // none is wanted if empty
+		says string
+	}{
+		{"a clean sheet", nil, "", ""},
+		{"no source", map[string]Spec{"brake.front.bracket": with(func(s *Spec) { s.Source = "" })}, NoSource, "no source"},
+		{"two sources", map[string]Spec{"brake.front.bracket": with(func(s *Spec) { s.Others = []Figure{{"81 Nm", "a page"}} })}, Conflict, "81 N·m (59.7 ft·lb)"},
+		{"two sources on two scales", map[string]Spec{"brake.front.bracket": with(func(s *Spec) { s.Others = []Figure{{"81 ft-lb", "a page"}} })}, "", ""},
+		{"the same figure twice", map[string]Spec{"brake.front.bracket": ok, "hub.front.cap": ok}, SameFigure, "hub.front.cap"},
+		{"the same figure on another axle", map[string]Spec{"brake.front.bracket": ok, "brake.rear.bracket": ok}, "", ""},
+		{"a first stage alone", map[string]Spec{"hub.front.bearing": with(func(s *Spec) { s.Recipe = "60 Nm" })}, FirstStage, "hub.front.knuckle"},
+		{"a slip of the unit", map[string]Spec{"brake.front.bracket": with(func(s *Spec) { s.Recipe = "115 in-lb" })}, "unit_slip", "115 Nm"},
+	} {
+		got := Doubts(sheet(c.spec))
+		i := slices.IndexFunc(got, func(d Doubt) bool { return d.Code == c.code })
+		switch {
+		case c.code == "" && len(got) > 0:
+			t.Errorf("%s: %v", c.name, got)
+		case c.code != "" && (i < 0 || !strings.Contains(got[i].Message, c.says)):
+			t.Errorf("%s: %v", c.name, got)
+		}
+	}
+}
+
+// Geometry: 30 kN on a ring 14.63/11 mm (ISO 4014 head of M10 over its medium
+// hole) is 30 000 / 73.07 mm² = 410.6 MPa.
+func TestPressure(t *testing.T) {
+	if got := Pressure(30_000, 14.63, 11); math.Abs(got-410.6) > 0.5 {
+		t.Errorf("%.1f MPa", got)
+	}
+}

@@ -1,0 +1,88 @@
+package wrench
+
+import (
+	"strings"
+	"testing"
+	"time"
+)
+
+var day = time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC)
+
+func points(tool Tool, off ...float64) []CheckPoint {
+	var out []CheckPoint
+	for i, share := range CheckShares {
+		set := share * tool.MaxNm
+		p := CheckPoint{SetNm: set}
+		for range CheckReadings {
+			p.Readings = append(p.Readings, set/(1+off[i]/100))
+		}
+		out = append(out, p)
+	}
+	return out
+}
+
+// ISO 6789-1:2017: three points of five readings, ±6 % up to 10 N·m, ±4 % above.
+func TestPasses(t *testing.T) {
+	big, small := Tool{MaxNm: 200}, Tool{MaxNm: 25}
+	for _, c := range []struct {
+		tool Tool
+		off  []float64
+		want bool
+	}{
+		{big, []float64{3.9, -3.9, 0}, true},
+		{big, []float64{0, 4.1, 0}, false},
+		{small, []float64{5.9, 0, 0}, true}, // 5 N·m
+		{small, []float64{0, 5, 0}, false},  // 15 N·m
+		{small, []float64{-6.1, 0, 0}, false},
+	} {
+		ps := points(c.tool, c.off...)
+		if err := CheckFault(c.tool, ps); err != nil {
+			t.Fatal(err)
+		}
+		if got, worst, _ := Passes(ps); got != c.want {
+			t.Errorf("%g N·m, %v: %v, worst %.1f", c.tool.MaxNm, c.off, got, worst)
+		}
+	}
+}
+
+func TestCheckFaultNamesTheReading(t *testing.T) {
+	tool := Tool{MaxNm: 200}
+	ps := points(tool, 0, 0, 0)
+	ps[1].Readings[2] = 20
+	if err := CheckFault(tool, ps); err == nil || !strings.Contains(err.Error(), "Reading 3 of point 2") {
+		t.Error(err)
+	}
+	ps = points(tool, 0, 0, 0)
+	ps[0].SetNm = 80
+	if err := CheckFault(tool, ps); err == nil || !strings.Contains(err.Error(), "40 N·m") {
+		t.Error(err)
+	}
+	if err := CheckFault(tool, ps[:2]); err == nil {
+		t.Error("two points are a calibration")
+	}
+}
+
+func TestInUse(t *testing.T) {
+	tool := Tool{ID: "w2", MaxNm: 200, Calibrated: day.AddDate(-2, 0, 0), Cycles: 100}
+	if !tool.InUse(nil, 5).Overdue(day) {
+		t.Error("two years after its calibration it is in use")
+	}
+	log := []Logged{{Tool: "w2", Kind: LogCheck, At: day.AddDate(0, -1, 0), Points: points(tool, 1, 1, 1), Pulls: 40}}
+	if got := tool.InUse(log, 55); got.Overdue(day) || got.Cycles != 15 {
+		t.Errorf("calibrated: %+v", got)
+	}
+	if !tool.InUse(log, 5040).Overdue(day) {
+		t.Error("5000 pulls later it is still in use")
+	}
+	log = append(log, Logged{Tool: "w2", Kind: LogCheck, At: day, Points: points(tool, 0, 0, 6)})
+	if got := tool.InUse(log, 0); !strings.Contains(got.Out, "+6.0 % at 200 N·m") {
+		t.Errorf("failed: %q", got.Out)
+	}
+	log = append(log, Logged{Tool: "w2", Kind: LogRetire, At: day, Note: "dropped"}, Logged{Tool: "w9", Kind: LogReturn})
+	if got := tool.InUse(log, 0); got.Out != "taken out of use: dropped" {
+		t.Errorf("retired: %q", got.Out)
+	}
+	if got := tool.InUse(append(log, Logged{Tool: "w2", Kind: LogReturn}), 0); got.Out != "" {
+		t.Errorf("returned: %q", got.Out)
+	}
+}
