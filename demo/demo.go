@@ -5,6 +5,7 @@ package demo
 import (
 	"context"
 	"fmt"
+	"math"
 	"time"
 
 	"lugtak/core/job"
@@ -57,6 +58,9 @@ func Fill(ctx context.Context, s *store.Store, lib *library.Library, now time.Ti
 			return err
 		}
 	}
+	if err := calibrate(ctx, s, lib, now); err != nil {
+		return err
+	}
 	h := Hand{Store: s, Lib: lib, By: People[0].Name, Now: now.Add(-95 * time.Minute)}
 	if err := h.Start(ctx, HalfDone, vehicles[0], "FL", "hums at speed, louder in right-hand bends", 148_230); err != nil {
 		return err
@@ -78,6 +82,29 @@ func Fill(ctx context.Context, s *store.Store, lib *library.Library, now time.Ti
 	}
 	h.Now = now.Add(-20 * time.Minute)
 	return h.Start(ctx, Waiting, vehicles[1], "FR", "play at the right front wheel, found at the inspection", 97_410)
+}
+
+// calibrate logs a calibration of every torque tool but the last, which is
+// overdue. Days count back from now, so that the demo does not age.
+func calibrate(ctx context.Context, s *store.Store, lib *library.Library, now time.Time) error {
+	for i, t := range lib.Tools {
+		l := wrench.Logged{Tool: t.ID, Kind: wrench.LogCheck, By: People[2].Name, At: now.AddDate(0, 0, -40-45*i)}
+		if i == len(lib.Tools)-1 {
+			l.At = now.AddDate(-1, -1, -20)
+		}
+		for k, share := range wrench.CheckShares {
+			p := wrench.CheckPoint{SetNm: share * t.MaxNm}
+			for n := range wrench.CheckReadings {
+				off := 1.4*math.Sin(float64(7*i+3*k+2*n)) + 0.9*float64(k-1) // per cent, invented
+				p.Readings = append(p.Readings, math.Round(10*p.SetNm/(1+off/100))/10)
+			}
+			l.Points = append(l.Points, p)
+		}
+		if err := s.LogTool(ctx, "demo-"+t.ID, l); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // Hand works a job as a technician would, step by step, with clean pulls.

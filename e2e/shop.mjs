@@ -63,6 +63,8 @@ export async function work(page, until) {
     const title = await what(page).textContent();
     if (until.test(title)) return;
     const seq = await page.locator('main.bench').getAttribute('data-seq');
+    const ask = page.locator('button.variant').first();
+    if (await ask.count()) { await ask.click(); await expect(page.locator(`main.bench:not([data-seq="${seq}"])`)).toBeVisible(); continue; }
     const slot = page.getByLabel('it went on to the slot by');
     if (await slot.count()) await slot.fill('25');
     const pick = page.locator('.withchoice input[type=radio]').first();

@@ -165,12 +165,26 @@ func (l *Library) Tool(id string) (wrench.Tool, bool) {
 	return l.Tools[i], true
 }
 
+// Adapter finds an adapter by its id.
+func (l *Library) Adapter(id string) (wrench.Adapter, bool) {
+	i := slices.IndexFunc(l.Adapters, func(a wrench.Adapter) bool { return a.ID == id })
+	if i < 0 {
+		return wrench.Adapter{}, false
+	}
+	return l.Adapters[i], true
+}
+
 // Plan compiles an operation for a pattern and a corner.
 func (l *Library) Plan(pattern, op string, corner vehicle.Corner) (operation.Plan, error) {
 	p, ok := l.Pattern(pattern)
 	if !ok {
 		return operation.Plan{}, fault.New("missing", "vehicle", "The library has no pattern “"+pattern+"”.", "Add its file to the library folder.")
 	}
+	return l.Compile(p, op, corner)
+}
+
+// Compile is Plan for a pattern whose sheet the shop has corrected.
+func (l *Library) Compile(p vehicle.Pattern, op string, corner vehicle.Corner) (operation.Plan, error) {
 	o, ok := l.Operation(op)
 	if !ok {
 		return operation.Plan{}, fault.New("missing", "operation", "The library has no operation “"+op+"”.", "Choose one that is listed.")

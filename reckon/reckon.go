@@ -141,6 +141,19 @@ func All() []Calc { return slices.Clone(all) }
 
 // Run does one calculation: JSON in, JSON out. Its error is always a *Problem.
 func Run(name string, input []byte) (out []byte, err error) {
+	res, err := Do(name, input)
+	if err != nil {
+		return nil, err
+	}
+	out, err = json.Marshal(res)
+	if err != nil {
+		return nil, FromFault(fault.New("out_of_range", "", "The result is not a finite number.", "Look at the inputs."), 422)
+	}
+	return out, nil
+}
+
+// Do is Run with the result as a value.
+func Do(name string, input []byte) (any, error) {
 	c, ok := Find(name)
 	if !ok {
 		var names []string
@@ -166,11 +179,7 @@ func Run(name string, input []byte) (out []byte, err error) {
 		}
 		return nil, FromFault(f, 422)
 	}
-	out, err = json.Marshal(res)
-	if err != nil {
-		return nil, FromFault(fault.New("out_of_range", "", "The result is not a finite number.", "Look at the inputs."), 422)
-	}
-	return out, nil
+	return res, nil
 }
 
 func (c Calc) schemas() (in, out *jsonschema.Schema) {

@@ -216,7 +216,11 @@ func (s *Server) startJob(c fiber.Ctx, v newJobView) (string, error) {
 	if km == 0 {
 		return "", fault.New("missing", "odometer", "The odometer reading is missing or no whole number.", "Read it off the panel, in km.")
 	}
-	plan, err := s.Library.Plan(veh.Pattern, v.Operation, corner)
+	pat, err := s.pattern(c, veh.Pattern)
+	if err != nil {
+		return "", err
+	}
+	plan, err := s.Library.Compile(pat, v.Operation, corner)
 	if err != nil {
 		return "", err
 	}

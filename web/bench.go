@@ -37,7 +37,8 @@ type benchView struct {
 	Troubles []job.Trouble
 	SoakLeft time.Duration
 	Pull     *pullView
-	Kept     bool // the step shown is done
+	Variants []variantView // which hardware is it?
+	Kept     bool          // the step shown is done
 	Fault    *fault.Fault
 	Typed    map[string]string
 	Panel    string // trouble panel open
@@ -86,6 +87,9 @@ type pullView struct {
 	Hurt      bool // the hardware is hurt: slacken, renew
 	Siblings  string
 	Prefill   string
+	PrefillFt bool // the shop reads ft·lb first
+	Adapters  []wrench.Adapter
+	Adapter   wrench.Adapter
 	Low, High float64
 	Target    float64
 }
@@ -94,9 +98,9 @@ func (s *Server) bench(c fiber.Ctx) error { return s.showBench(c, 200, nil, nil)
 
 // benchKey is all that a bench page without a fault depends on.
 type benchKey struct {
-	job, person, step, letter, tool, panel string
-	seq                                    int
-	partial                                bool
+	job, person, step, letter, tool, adapter, panel string
+	seq                                             int
+	partial                                         bool
 }
 
 func (s *Server) showBench(c fiber.Ctx, code int, f *fault.Fault, typed map[string]string) error {
@@ -105,14 +109,17 @@ func (s *Server) showBench(c fiber.Ctx, code int, f *fault.Fault, typed map[stri
 		return err
 	}
 	fill := func() (laid, *aim, error) {
-		v := s.benchView(c, st, f, typed)
+		v, err := s.benchView(c, st, f, typed)
+		if err != nil {
+			return nil, nil, err
+		}
 		page, err := s.lay(c, "bench", "Bench", v)
 		return page, v.aim, err
 	}
 	var page laid
 	var at *aim
 	if f == nil && typed == nil {
-		key := benchKey{st.ID, session(c).Person.ID, c.Query("step"), c.Query("f"), c.Query("tool", c.FormValue("tool")), c.Query("panel"), st.Seq, c.Get("HX-Request") == "true"}
+		key := benchKey{st.ID, session(c).Person.ID, c.Query("step"), c.Query("f"), c.Query("tool", c.FormValue("tool")), c.Query("adapter", c.FormValue("adapter")), c.Query("panel"), st.Seq, c.Get("HX-Request") == "true"}
 		page, at, err = s.shelf.at(key, s.Now(), fill)
 	} else {
 		page, at, err = fill()
@@ -126,7 +133,7 @@ func (s *Server) showBench(c fiber.Ctx, code int, f *fault.Fault, typed map[stri
 	return page.send(c, code)
 }
 
-func (s *Server) benchView(c fiber.Ctx, st *job.State, f *fault.Fault, typed map[string]string) *benchView {
+func (s *Server) benchView(c fiber.Ctx, st *job.State, f *fault.Fault, typed map[string]string) (*benchView, error) {
 	v := &benchView{Job: st, Fault: f, Typed: typed, Owed: len(st.Owed()), Panel: c.Query("panel")}
 	id := c.Query("step")
 	if st.Plan.Step(id) == nil {
@@ -144,7 +151,9 @@ func (s *Server) benchView(c fiber.Ctx, st *job.State, f *fault.Fault, typed map
 		}
 	}
 	if v.Step != nil {
-		s.benchStep(c, v, st)
+		if err := s.benchStep(c, v, st); err != nil {
+			return nil, err
+		}
 	}
 	v.Picture = picture(st, v.Step, v.Letter)
 	v.Tally = s.tally(st, v.Step, v.Letter)
@@ -152,10 +161,10 @@ func (s *Server) benchView(c fiber.Ctx, st *job.State, f *fault.Fault, typed map
 	for _, x := range st.Chain(id, 5) {
 		v.Chain = append(v.Chain, chainView{x.ID, x.Title, x.Tool})
 	}
-	return v
+	return v, nil
 }
 
-func (s *Server) benchStep(c fiber.Ctx, v *benchView, st *job.State) {
+func (s *Server) benchStep(c fiber.Ctx, v *benchView, st *job.State) (err error) {
 	step := v.Step
 	v.Kept = st.StepDone(step.ID)
 	v.SoakLeft = st.SoakLeft(step, s.Now())
@@ -169,7 +178,7 @@ func (s *Server) benchStep(c fiber.Ctx, v *benchView, st *job.State) {
 	}
 	v.Joint = st.Plan.Joint(step.Joint)
 	if v.Joint == nil {
-		return
+		return nil
 	}
 	v.Letter = st.Current(step)
 	if l := c.Query("f"); st.Fasteners[v.Joint.ID+"#"+l] != nil {
@@ -182,8 +191,13 @@ func (s *Server) benchStep(c fiber.Ctx, v *benchView, st *job.State) {
 		}
 	}
 	if step.Verb == operation.Tighten && v.Letter != "" && !v.Kept {
-		v.Pull = s.pullView(c, st, v)
+		if st.AsksVariant(v.Joint) {
+			v.Variants = variantViews(v.Joint)
+		} else if v.Pull, err = s.pullView(c, st, v); err != nil {
+			return err
+		}
 	}
+	return nil
 }
 
 func contains(s []string, x string) bool {
@@ -195,11 +209,11 @@ func contains(s []string, x string) bool {
 	return false
 }
 
-func (s *Server) pullView(c fiber.Ctx, st *job.State, v *benchView) *pullView {
+func (s *Server) pullView(c fiber.Ctx, st *job.State, v *benchView) (*pullView, error) {
 	j, f := v.Joint, st.Fasteners[v.Joint.ID+"#"+v.Letter]
 	stages := st.Stages(j.ID)
 	if f.Done >= len(stages) {
-		return nil
+		return nil, nil
 	}
 	if v.Refusal == nil {
 		v.Refusal = fault.As(st.CanPull(v.Step, v.Letter))
@@ -207,7 +221,13 @@ func (s *Server) pullView(c fiber.Ctx, st *job.State, v *benchView) *pullView {
 	p := &pullView{Stage: stages[f.Done], No: f.Done + 1, Of: len(stages)}
 	p.Low, p.High = p.Stage.Window()
 	p.Target = p.Stage.Target()
-	p.Tools = wrench.Choose(p.Stage, st.Peak(j), s.Library.Tools, wrench.Adapter{}, s.Library.Shop.School, s.Now())
+	p.Adapters = s.Library.Adapters
+	p.Adapter, _ = s.Library.Adapter(c.Query("adapter", c.FormValue("adapter")))
+	tools, err := s.tools(c)
+	if err != nil {
+		return nil, err
+	}
+	p.Tools = wrench.Choose(p.Stage, st.Peak(j), tools, p.Adapter, s.Library.Shop.School, s.Now())
 	p.Tool = p.Tools[0]
 	for _, t := range p.Tools {
 		if t.Tool.ID == c.Query("tool", c.FormValue("tool")) {
@@ -220,8 +240,8 @@ func (s *Server) pullView(c fiber.Ctx, st *job.State, v *benchView) *pullView {
 			p.NextWords = "once more after the drive"
 		}
 	}
-	p.words()
-	p.Live = p.Tool.Tool.Angle() && p.Tool.Refused == "" && (p.Mode == "torque" || p.Mode == "angle")
+	p.words(s.Library.Shop.FirstUnit)
+	p.Live = p.Tool.Tool.Angle() && p.Adapter.LengthMM == 0 && p.Tool.Refused == "" && (p.Mode == "torque" || p.Mode == "angle")
 	p.Last = st.Pending(f)
 	if p.Last != nil {
 		v := p.Last.Result.Verdict
@@ -242,11 +262,11 @@ func (s *Server) pullView(c fiber.Ctx, st *job.State, v *benchView) *pullView {
 		a := aimOf(st, v.Step, j, v.Letter, p, session(c).Person)
 		v.aim = &a
 	}
-	return p
+	return p, nil
 }
 
 // words are the figures as the bench shows them: the shop's first unit large.
-func (p *pullView) words() {
+func (p *pullView) words(first string) {
 	switch p.Stage.Kind {
 	case recipe.Torque:
 		set := p.Tool.SetNm
@@ -256,8 +276,14 @@ func (p *pullView) words() {
 		p.Mode, p.Big, p.Unit = "torque", unit.Number(set, 1), "N·m"
 		p.AtBolt = unit.Torque(math.Round(p.Tool.AtBoltNm*10)/10).String() + " at the bolt"
 		p.Other = unit.Torque(set).FtLbString()
+		if first == "ft-lb" {
+			p.Big, p.Unit, p.Other = unit.Number(unit.Torque(set).FtLb(), 1), "ft·lb", unit.Torque(set).String()
+		}
 		p.Window = fmt.Sprintf("window %s to %s", unit.Number(p.Low, 1), unit.Torque(p.High))
-		p.Prefill = p.Big
+		p.Prefill, p.PrefillFt = unit.Number(set, 1), first == "ft-lb"
+		if p.PrefillFt {
+			p.Prefill = p.Big
+		}
 	case recipe.Angle:
 		p.Mode, p.Big, p.Unit = "angle", unit.Number(p.Target, 0), "°"
 		p.AtBolt, p.Other = "turn on from the mark", fmt.Sprintf("%s flats", unit.Number(p.Target/60, 2))
@@ -342,7 +368,7 @@ func (s *Server) after(c fiber.Ctx, err error) error {
 	}
 	if f != nil {
 		typed := map[string]string{}
-		for _, k := range []string{"reading", "note", "what", "how", "reason", "choice"} {
+		for _, k := range []string{"reading", "note", "what", "how", "reason", "choice", "csv"} {
 			typed[k] = c.FormValue(k)
 		}
 		c.Request().URI().QueryArgs().Set("step", c.FormValue("step"))
@@ -383,23 +409,43 @@ func (s *Server) keepWork(c fiber.Ctx) error {
 
 func (s *Server) pull(c fiber.Ctx) error {
 	p := job.Pull{Step: c.FormValue("step"), Joint: c.FormValue("joint"), Letter: c.FormValue("letter"), Keep: true}
-	v, ok := number(c.FormValue("reading"))
-	if !ok {
-		return s.after(c, fault.New("bad_number", "reading", "That is no figure.", "Enter what the wrench says, as in 60 or 44.3."))
-	}
-	if c.FormValue("unit") == "ft-lb" {
-		v *= unit.PoundFoot.Nm()
-	}
-	p.Reading = v
-	if id := c.FormValue("tool"); id != "" {
-		t, ok := s.Library.Tool(id)
+	if text := c.FormValue("csv"); strings.TrimSpace(text) != "" {
+		trace, err := pull.ReadCSV(text)
+		if err != nil {
+			return s.after(c, err)
+		}
+		p.Trace = trace
+	} else {
+		v, ok := number(c.FormValue("reading"))
 		if !ok {
-			return s.after(c, fault.New("missing", "tool", "The shop has no such wrench.", "Choose one of the list."))
+			return s.after(c, fault.New("bad_number", "reading", "That is no figure.", "Enter what the wrench says, as in 60 or 44.3."))
+		}
+		if c.FormValue("unit") == "ft-lb" {
+			v *= unit.PoundFoot.Nm()
+		}
+		p.Reading = v
+	}
+	if id := c.FormValue("tool"); id != "" {
+		t, err := s.tool(c, id)
+		if err != nil {
+			return s.after(c, err)
 		}
 		p.Tool = t
 		p.SetNm, _ = number(c.FormValue("set"))
 	}
+	if id := c.FormValue("adapter"); id != "" {
+		a, ok := s.Library.Adapter(id)
+		if !ok {
+			return s.after(c, fault.New("missing", "adapter", "The shop has no such adapter.", "Choose one of the list."))
+		}
+		p.Adapter = a
+	}
 	_, err := s.record(c, p)
+	return s.after(c, err)
+}
+
+func (s *Server) choose(c fiber.Ctx) error {
+	_, err := s.record(c, job.Chose{Joint: c.FormValue("joint"), Variant: c.FormValue("variant")})
 	return s.after(c, err)
 }
 

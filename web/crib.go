@@ -1,208 +1,242 @@
 package web
 
 import (
-	"hash/fnv"
-	"sync"
+	"fmt"
+	"html/template"
+	"math"
+	"slices"
+	"strings"
+	"time"
 
 	"github.com/gofiber/fiber/v3"
-	"github.com/google/uuid"
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
-	"lugtak/core/operation"
-	"lugtak/core/pull"
-	"lugtak/core/thread"
 	"lugtak/core/unit"
+	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
-	"lugtak/device"
-	"lugtak/store"
 )
 
-// crib holds the stand-in wrenches and what each is put on.
-type crib struct {
-	s       *Server
-	mu      sync.Mutex
-	wrench  map[string]*device.Wrench
-	aims    map[string]aim
-	outcome map[string]string
-}
-
-// aim is the fastener a wrench is on, as the bench last showed it.
-type aim struct {
-	Job, Fleet, Title   string
-	Step, Joint, Letter string
-	One                 string
-	Torque              bool
-	Target              float64 // N·m or degrees
-	Slope               float64 // N·m per degree of the joint
-	Standing            float64 // N·m it was left at
-	Says                string
-	Person              store.Person
-	Tool                wrench.Tool
-}
-
-func newCrib(s *Server) *crib {
-	return &crib{s: s, wrench: map[string]*device.Wrench{}, aims: map[string]aim{}, outcome: map[string]string{}}
-}
-
-func (c *crib) aim(tool string, a aim) {
-	c.mu.Lock()
-	changed := c.aims[tool] != a
-	c.aims[tool] = a
-	c.mu.Unlock()
-	if changed {
-		c.s.hub.send("tool:"+tool, "aim", map[string]string{"says": a.Says})
-	}
-}
-
-func (c *crib) on(tool string) (aim, bool, string) {
-	c.mu.Lock()
-	defer c.mu.Unlock()
-	a, ok := c.aims[tool]
-	return a, ok, c.outcome[tool]
-}
-
-func (c *crib) take(tool string) *device.Wrench {
-	c.mu.Lock()
-	defer c.mu.Unlock()
-	if c.wrench[tool] == nil {
-		c.wrench[tool] = &device.Wrench{}
-	}
-	return c.wrench[tool]
-}
-
-func (c *crib) ended(tool, says string) {
-	c.mu.Lock()
-	defer c.mu.Unlock()
-	c.outcome[tool] = says
-}
-
-// aimOf says what the wrench would be put on.
-func aimOf(st *job.State, step *operation.Step, j *operation.PlanJoint, letter string, p *pullView, who store.Person) aim {
-	a := aim{Job: st.ID, Fleet: st.Vehicle.Fleet, Title: st.Plan.Title, Step: step.ID, Joint: j.ID, Letter: letter, One: j.One, Torque: p.Mode == "torque",
-		Target: p.Target, Slope: 1.5, Says: st.Vehicle.Fleet + ": " + j.One + " " + letter + ", " + p.Stage.Short(), Person: who, Tool: p.Tool.Tool}
-	if f, ok := j.Fastener(); ok {
-		mu, _ := thread.Friction(f.Treatment)
-		a.Slope = f.Thread.Stiffness().Mid * f.Thread.P / 360 * f.Thread.TorquePerForce(mu.Mid)
-	}
-	for _, id := range st.Fasteners[j.ID+"#"+letter].Pulls {
-		if r := st.Pulls[id]; r.Kept && r.StruckWhy == "" && r.Result.PeakNm > 0 {
-			a.Standing = r.Result.PeakNm
-		}
-	}
-	if !a.Torque && a.Standing == 0 {
-		a.Standing = 20
-	}
-	// A fastener backed off or gone round a second time stands as its stage says.
-	if a.Torque && p.No > 1 && p.Stage.Kind == "torque" && a.Standing > a.Target*1.02 {
-		a.Standing = 0
-	}
-	return a
-}
-
-type wrenchView struct {
-	Tool    wrench.Tool
-	Aim     aim
-	Aimed   bool
-	Busy    bool
-	Outcome string
-	Faults  []device.Fault
-	Amount  string
-	Fault   *fault.Fault
-	Plot    plot
-}
-
-func (s *Server) wrenchPage(c fiber.Ctx) error { return s.showWrench(c, 200, "", nil) }
-
-func (s *Server) showWrench(c fiber.Ctx, code int, amount string, f *fault.Fault) error {
-	t, ok := s.Library.Tool(c.Params("tool"))
-	if !ok || !t.Angle() {
-		return fault.New("not_found", "tool", "The shop has no such torque–angle wrench.", "Choose one on the bench.")
-	}
-	v := wrenchView{Tool: t, Busy: s.crib.take(t.ID).Busy(), Faults: device.Faults(), Amount: amount, Fault: f}
-	v.Aim, v.Aimed, v.Outcome = s.crib.on(t.ID)
-	if v.Aimed {
-		if amount == "" {
-			v.Amount = unit.Number(v.Aim.Target, 1)
-		}
-		v.Plot = tracePlot(nil, v.Aim.Target*0.96, v.Aim.Target*1.04, v.Aim.Target, v.Aim.Torque)
-	}
-	return s.render(c, code, "wrench", capital(t.Name), v)
-}
-
-// wrenchPull starts a pull. It goes on by itself; what it came to is recorded
-// when the wrench is let go, whoever has a page open.
-func (s *Server) wrenchPull(c fiber.Ctx) error {
-	tool := c.Params("tool")
-	a, ok, _ := s.crib.on(tool)
-	if !ok {
-		return s.showWrench(c, 422, "", fault.New("missing", "", "The wrench is on no fastener.", "Open a tightening step on the bench and choose this wrench."))
-	}
-	amount, ok := number(c.FormValue("amount"))
-	limit := 1.5 * a.Tool.MaxNm
-	if !a.Torque {
-		limit = 720
-	}
-	if !ok || amount <= 0 || amount > limit {
-		return s.showWrench(c, 422, c.FormValue("amount"), fault.New("out_of_range", "amount", "Nobody pulls that far.", "Give newton metres, or degrees for an angle stage."))
-	}
-	seed := fnv.New64a()
-	seed.Write([]byte(a.Job + a.Joint + a.Letter))
-	b := device.NewBolt(device.Fault(c.FormValue("fault", string(device.Sound))), aimTorque(a), a.Slope, a.Standing, seed.Sum64())
-	h := device.Hand{Rate: 100, Noise: 0.15, ToNm: amount}
-	if !a.Torque {
-		h.ToNm, h.TurnDeg = 0, amount
-	}
-	quick, ok := number(c.FormValue("quick"))
-	if !ok || quick < 1 || quick > 50 {
-		quick = 1
-	}
-	go s.runPull(tool, a, b, h, quick, c.FormValue("hold") == "")
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/wrench/" + tool)
-}
-
-// aimTorque is the torque the simulated bolt's faults are placed by.
-func aimTorque(a aim) float64 {
-	if a.Torque {
-		return a.Target
-	}
-	return a.Standing
-}
-
-func (s *Server) runPull(tool string, a aim, b *device.Bolt, h device.Hand, quick float64, letGo bool) {
-	topics := []string{"tool:" + tool, "job:" + a.Job}
-	for _, t := range topics {
-		s.hub.send(t, "begin", map[string]string{"step": a.Step, "letter": a.Letter})
-	}
-	all := s.crib.take(tool).Pull(s.ctx, b, h, quick, letGo, func(r []device.Reading) {
-		for _, t := range topics {
-			s.hub.send(t, "samples", r)
-		}
-	})
-	if all == nil {
-		return
-	}
-	cmd := job.Pull{Step: a.Step, Joint: a.Joint, Letter: a.Letter, Tool: a.Tool}
-	for _, r := range all {
-		cmd.Trace = append(cmd.Trace, pull.Sample(r))
-	}
-	m := job.Meta{ID: uuid.NewString(), By: a.Person.Name, Role: a.Person.Role, At: s.Now()}
-	st, _, err := s.Store.Record(s.ctx, a.Job, m, cmd)
-	says := "not recorded"
+// tools are the shop's torque tools as they stand today: the library's list with
+// the crib's log and the pulls made since.
+func (s *Server) tools(c fiber.Ctx) ([]wrench.Tool, error) {
+	log, err := s.Store.CribLog(c.Context())
 	if err != nil {
-		s.Log.Warn("pull not recorded", "tool", tool, "error", err)
-		says = "Not recorded: " + err.Error()
-	} else {
-		r := st.Pulls[m.ID].Result
-		says = string(r.Reasons[0].Message)
+		return nil, err
 	}
-	s.crib.ended(tool, says)
-	for _, t := range topics {
-		s.hub.send(t, "end", map[string]any{"says": says, "good": err == nil && st.Pulls[m.ID].Result.Verdict == pull.Keep})
+	pulls, err := s.Store.ToolPulls(c.Context())
+	if err != nil {
+		return nil, err
 	}
+	out := slices.Clone(s.Library.Tools)
+	for i, t := range out {
+		out[i] = t.InUse(log, pulls[t.Name])
+	}
+	return out, nil
 }
 
-func (s *Server) wrenchRelease(c fiber.Ctx) error {
-	s.crib.take(c.Params("tool")).Release()
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/wrench/" + c.Params("tool"))
+func (s *Server) tool(c fiber.Ctx, id string) (wrench.Tool, error) {
+	all, err := s.tools(c)
+	if err != nil {
+		return wrench.Tool{}, err
+	}
+	i := slices.IndexFunc(all, func(t wrench.Tool) bool { return t.ID == id })
+	if i < 0 {
+		return wrench.Tool{}, fault.New("missing", "tool", "The shop has no such wrench.", "Choose one of the list.")
+	}
+	return all[i], nil
+}
+
+// pattern is a pattern with the figures the shop has corrected.
+func (s *Server) pattern(c fiber.Ctx, id string) (vehicle.Pattern, error) {
+	p, ok := s.Library.Pattern(id)
+	if !ok {
+		return p, fault.New("not_found", "pattern", "The library has no pattern “"+id+"”.", "Add its file to the library folder.")
+	}
+	cs, err := s.Store.Corrections(c.Context(), id)
+	return p.With(cs), err
+}
+
+type cribView struct {
+	Tools    []toolView
+	Adapters []adapterView
+	Sockets  []string
+	Fault    *fault.Fault
+	For      string
+	Typed    map[string]string
+}
+
+type toolView struct {
+	wrench.Tool
+	Refused string // why it may not be used today
+	Due     time.Time
+	Days    int
+	Bar     template.HTML
+	Clock   template.HTML
+	Chart   template.HTML
+	Last    *wrench.Logged
+	Points  []float64 // what a calibration sets
+	Log     []wrench.Logged
+}
+
+type adapterView struct {
+	wrench.Adapter
+	Set     float64 // for 100 N·m on the longest click wrench
+	Wrench  string
+	Drawing template.HTML
+}
+
+func (s *Server) cribPage(c fiber.Ctx) error { return s.showCrib(c, 200, "", nil) }
+
+func (s *Server) showCrib(c fiber.Ctx, code int, id string, f *fault.Fault) error {
+	all, err := s.tools(c)
+	if err != nil {
+		return err
+	}
+	log, err := s.Store.CribLog(c.Context())
+	if err != nil {
+		return err
+	}
+	v := cribView{Sockets: s.Library.Sockets, Fault: f, For: id, Typed: map[string]string{}}
+	if f != nil {
+		c.Request().PostArgs().VisitAll(func(k, val []byte) { v.Typed[string(k)] = string(val) })
+	}
+	now := s.Now()
+	for _, t := range all {
+		x := toolView{Tool: t, Due: t.Due(), Days: int(t.Due().Sub(now).Hours() / 24), Last: wrench.LastCheck(t.ID, log), Refused: t.Out}
+		if x.Refused == "" && t.Overdue(now) {
+			x.Refused = "calibration is due"
+		}
+		for _, share := range wrench.CheckShares {
+			x.Points = append(x.Points, share*t.MaxNm)
+		}
+		for _, l := range slices.Backward(log) {
+			if l.Tool == t.ID && len(x.Log) < 5 {
+				x.Log = append(x.Log, l)
+			}
+		}
+		x.Bar, x.Clock = rangeBar(t), calibrationClock(t, now)
+		if x.Last != nil {
+			x.Chart = checkChart(x.Last.Points)
+		}
+		v.Tools = append(v.Tools, x)
+	}
+	for _, a := range s.Library.Adapters {
+		x := adapterView{Adapter: a}
+		for _, t := range all {
+			if set, _, err := wrench.Setting(100, t.LengthMM, a.LengthMM, a.AngleDeg); err == nil && t.ID == "w2" || x.Wrench == "" {
+				x.Set, x.Wrench = set, fmt.Sprintf("%s, L %s mm", t.Name, plain(t.LengthMM))
+			}
+		}
+		v.Adapters = append(v.Adapters, x)
+	}
+	return s.render(c, code, "crib", "Tool crib", v)
+}
+
+// logTool puts a calibration, or a tool going out of use or back, into the log.
+func (s *Server) logTool(c fiber.Ctx) error {
+	id := c.Params("tool")
+	t, err := s.tool(c, id)
+	if err != nil {
+		return err
+	}
+	l := wrench.Logged{Tool: id, Kind: c.FormValue("kind"), At: s.Now(), By: session(c).Person.Name, Note: strings.TrimSpace(c.FormValue("note"))}
+	pulls, err := s.Store.ToolPulls(c.Context())
+	if err != nil {
+		return err
+	}
+	l.Pulls = pulls[t.Name]
+	switch l.Kind {
+	case wrench.LogCheck:
+		for i, share := range wrench.CheckShares {
+			p := wrench.CheckPoint{SetNm: share * t.MaxNm}
+			for k := range wrench.CheckReadings {
+				field := fmt.Sprintf("p%d-%d", i, k)
+				r, ok := number(c.FormValue(field))
+				if !ok {
+					return s.showCrib(c, 422, id, fault.New("bad_number", field, fmt.Sprintf("Reading %d at %s is no figure.", k+1, unit.Torque(p.SetNm)), "Enter what the reference showed, in N·m."))
+				}
+				p.Readings = append(p.Readings, r)
+			}
+			l.Points = append(l.Points, p)
+		}
+		err = wrench.CheckFault(t, l.Points)
+	case wrench.LogRetire:
+		if l.Note == "" {
+			err = fault.New("missing", "note", "It is not said why.", "Write what happened to it, in a few words.")
+		}
+	case wrench.LogReturn:
+		if session(c).Person.Role != job.Foreman {
+			err = fault.New(job.CodeRole, "note", "Only a foreman puts a tool back into use.", "Ask the foreman, or calibrate it.")
+		}
+	default:
+		err = fault.New("bad_choice", "kind", "That is not done to a tool.", "Calibrate it, take it out of use or put it back.")
+	}
+	if len(l.Note) > 200 {
+		err = fault.New("too_long", "note", "That is too long.", "Keep it under 200 characters.")
+	}
+	if err == nil {
+		err = s.Store.LogTool(c.Context(), c.FormValue("id"), l)
+	}
+	if f := fault.As(err); f != nil {
+		return s.showCrib(c, status(f), id, f)
+	} else if err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/crib#" + id)
+}
+
+// rangeBar shows the range of a tool with the fifth that is not to be used.
+func rangeBar(t wrench.Tool) template.HTML {
+	c := newCanvas(420, 54, fmt.Sprintf("range from %s to %s", unit.Torque(t.Least()), unit.Torque(t.MaxNm)))
+	x := func(v float64) float64 { return 10 + 400*v/t.MaxNm }
+	c.rect("d-bar-off", x(0), 8, x(t.Least())-x(0), 16).rect("d-bar-on", x(t.Least()), 8, x(t.MaxNm)-x(t.Least()), 16)
+	for _, v := range []float64{t.Least(), 0.6 * t.MaxNm, t.MaxNm} {
+		anchor := "middle"
+		if v == t.MaxNm {
+			anchor = "end"
+		}
+		c.text("axis", x(v), 42, anchor, "%s", unit.Torque(v))
+	}
+	return c.html()
+}
+
+// calibrationClock is the year since the last calibration, and the cycles used.
+func calibrationClock(t wrench.Tool, now time.Time) template.HTML {
+	c := newCanvas(84, 84, "share of the calibration interval used")
+	used := now.Sub(t.Calibrated).Hours() / t.Due().Sub(t.Calibrated).Hours()
+	cycles := float64(t.Cycles) / wrench.Recalibrate
+	c.circle("d-ring-off", 42, 42, 34).circle("d-ring-off", 42, 42, 24)
+	ring := func(r, share float64) {
+		class := "d-ring-on"
+		if share > 0.9 {
+			class = "d-ring-due"
+		}
+		c.arc(class, 42, 42, r, 0, 359.9*math.Min(1, math.Max(0.01, share)))
+	}
+	ring(34, used)
+	ring(24, cycles)
+	return c.html()
+}
+
+// checkChart puts the deviations of a calibration against the permitted band.
+func checkChart(points []wrench.CheckPoint) template.HTML {
+	c := newCanvas(420, 170, "deviations of the last calibration against the permitted band")
+	y := func(pct float64) float64 { return 80 - 9*math.Max(-8, math.Min(8, pct)) }
+	c.line("frame", 40, y(0), 410, y(0))
+	for i, p := range points {
+		x := 110 + 120*float64(i)
+		a := wrench.Accuracy(p.SetNm)
+		c.rect("d-window", x-50, y(a), 100, y(-a)-y(a))
+		c.text("axis", x, 164, "middle", "%s", unit.Torque(p.SetNm))
+		c.text("axis", x-54, y(a)+4, "end", "+%s %%", plain(a))
+		for k, d := range p.Deviations() {
+			class := "d-dot"
+			if math.Abs(d) > a {
+				class = "d-dot bad"
+			}
+			c.circle(class, x-36+18*float64(k), y(d), 4.5)
+		}
+	}
+	return c.html()
 }

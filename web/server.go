@@ -104,6 +104,7 @@ func (s *Server) routes() {
 	a.Post("/jobs/:job/step", s.keepStep)
 	a.Post("/jobs/:job/work", s.keepWork)
 	a.Post("/jobs/:job/pull", s.pull)
+	a.Post("/jobs/:job/choose", s.choose)
 	a.Post("/jobs/:job/keep", s.keepPull)
 	a.Post("/jobs/:job/again", s.again)
 	a.Post("/jobs/:job/later", s.later)
@@ -120,6 +121,15 @@ func (s *Server) routes() {
 	a.Get("/jobs/:job/report.pdf", s.reportPDF)
 	a.Get("/jobs/:job/ledger.csv", s.ledgerCSV)
 	a.Get("/jobs/:job/job.json", s.jobJSON)
+	a.Get("/reckoner", s.reckoner)
+	a.Get("/reckoner/reading", s.reading)
+	a.Get("/reckoner/:name", s.reckoner)
+	a.Post("/reckoner/:name", s.reckoner)
+	a.Get("/crib", s.cribPage)
+	a.Post("/crib/:tool", s.logTool)
+	a.Get("/shelf", s.shelfPage)
+	a.Get("/shelf/:pattern", s.sheet)
+	a.Post("/shelf/:pattern", s.correct)
 	a.Get("/wrench/:tool", s.wrenchPage)
 	a.Post("/wrench/:tool/pull", s.wrenchPull)
 	a.Post("/wrench/:tool/release", s.wrenchRelease)
@@ -167,7 +177,7 @@ func (s *Server) guardWrites(c fiber.Ctx) error {
 	if subtle.ConstantTimeCompare([]byte(given), []byte(x.CSRF)) != 1 {
 		return fault.New("forbidden", "", "This form is from another session.", "Reload the page and send it again.")
 	}
-	if x.Person.Role == job.Reader && c.Path() != "/signout" {
+	if x.Person.Role == job.Reader && c.Path() != "/signout" && !strings.HasPrefix(c.Path(), "/reckoner/") {
 		return fault.New(job.CodeRole, "", "You may read here, not write.", "Ask a technician or the foreman.")
 	}
 	return c.Next()

@@ -105,9 +105,7 @@ func Check(r Recipe, f Fastener) ([]Warning, error) {
 	}
 	share := l.ProofShare.Mid
 	if share < floor || share > highest {
-		if w, ok := slip(r, f, l); ok {
-			out = append(out, w)
-		}
+		out = append(out, slips(r, f, l)...)
 	}
 	switch sensible := func() unit.Torque { return sensibleTorque(f, 0.7) }; {
 	case l.YieldShare.Mid > 1:
@@ -135,9 +133,10 @@ func sensibleTorque(f Fastener, share float64) unit.Torque {
 	return unit.Torque(share * f.Thread.StressArea() * f.Class.Proof * f.Thread.TorquePerForce(mu.Mid))
 }
 
-// slip tries the same number in the other units, then a digit more or less,
-// and names the reading that lies well inside what the bolt bears.
-func slip(r Recipe, f Fastener, l Load) (Warning, bool) {
+// slips tries the same number in the other units, and a digit more or less, and
+// names of each the reading that lies well inside what the bolt bears. Inch
+// pounds and a digit too many are nearly alike: where both fit, both are named.
+func slips(r Recipe, f Fastener, l Load) []Warning {
 	var written Stage
 	for _, s := range r.Stages {
 		if s.Kind == Torque && unit.Torque(s.Target()) == l.Torque {
@@ -145,39 +144,33 @@ func slip(r Recipe, f Fastener, l Load) (Warning, bool) {
 		}
 	}
 	number := written.Target() / torqueUnits[written.Unit].Nm()
-	type reading struct {
-		code, text string
-		torque     unit.Torque
+	var out []Warning
+	nearest := func(code, what string, readings map[string]unit.Torque) {
+		best, found := "", math.Inf(1)
+		for text, torque := range readings {
+			share := l.ProofShare.Mid * float64(torque/l.Torque)
+			// The smaller the leap from what stands written, the likelier the slip.
+			if leap := math.Abs(math.Log(float64(torque / l.Torque))); share >= likelyFrom && share <= likelyTo && leap < found {
+				best, found = text, leap
+			}
+		}
+		if best != "" {
+			out = append(out, Warning{code, fmt.Sprintf("%s does not suit %s class %s; %s (%s) does. A slip of the %s is likely: look at the sheet again.",
+				written.amount(), f.Thread.Name, f.Class.Name, best, readings[best].Both(), what)})
+		}
 	}
-	var all []reading
+	units, digits := map[string]unit.Torque{}, map[string]unit.Torque{}
 	for _, u := range []string{"Nm", "ft-lb", "in-lb", "kgf-m"} {
 		if u != written.Unit {
-			all = append(all, reading{UnitSlip, plain(round9(number)) + " " + u, unit.Torque(number) * torqueUnits[u]})
+			units[plain(round9(number))+" "+u] = unit.Torque(number) * torqueUnits[u]
 		}
 	}
 	for _, k := range []float64{10, 0.1} {
-		all = append(all, reading{DigitSlip, plain(round9(number*k)) + " " + written.Unit, unit.Torque(k) * l.Torque})
+		digits[plain(round9(number*k))+" "+written.Unit] = unit.Torque(k) * l.Torque
 	}
-	best, found := reading{}, math.Inf(1)
-	for _, c := range all {
-		share := l.ProofShare.Mid * float64(c.torque/l.Torque)
-		if share < likelyFrom || share > likelyTo {
-			continue
-		}
-		// The smaller the leap from what stands written, the likelier the slip.
-		if leap := math.Abs(math.Log(float64(c.torque / l.Torque))); leap < found {
-			best, found = c, leap
-		}
-	}
-	if math.IsInf(found, 1) {
-		return Warning{}, false
-	}
-	what := "unit"
-	if best.code == DigitSlip {
-		what = "digit"
-	}
-	return Warning{best.code, fmt.Sprintf("%s does not suit %s class %s; %s (%s) does. A slip of the %s is likely: look at the sheet again.",
-		written.amount(), f.Thread.Name, f.Class.Name, best.text, best.torque.Both(), what)}, true
+	nearest(DigitSlip, "digit", digits)
+	nearest(UnitSlip, "unit", units)
+	return out
 }
 
 // lubricated warns that grease turns the same torque into more stretch.

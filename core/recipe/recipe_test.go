@@ -151,8 +151,8 @@ func TestCheck(t *testing.T) {
 		{"48 ft-lb", "M10", "8.8", "", []string{UnitSlip, WouldYield}, "48 Nm"},
 		{"84 in-lb", "M12", "8.8", "", []string{UnitSlip, TooLow}, "84 Nm"},
 		{"480 Nm", "M10", "8.8", "", []string{DigitSlip, WouldYield}, "48 Nm"},
-		{"8.4 Nm", "M12", "8.8", "", []string{UnitSlip, TooLow}, "8.4 kgf-m"},
-		{"5 Nm", "M10", "8.8", "", []string{UnitSlip, TooLow}, "5 kgf-m"},
+		{"8.4 Nm", "M12", "8.8", "", []string{DigitSlip, UnitSlip, TooLow}, "8.4 kgf-m"},
+		{"5 Nm", "M10", "8.8", "", []string{DigitSlip, UnitSlip, TooLow}, "50 Nm"},
 		{"2 Nm", "M14", "10.9", "", []string{TooLow}, "M14"},
 		{"84 Nm", "M12", "8.8", thread.AntiSeize, []string{WouldYield, Lubricated}, "more"},
 	} {

@@ -6,7 +6,9 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"time"
 
+	"lugtak/core/fault"
 	"lugtak/core/recipe"
 	"lugtak/core/thread"
 	"lugtak/core/unit"
@@ -113,4 +115,64 @@ func orNone(s string) string {
 // diameters in mm: what a head or washer presses on the part with.
 func Pressure(force, outerMM, innerMM float64) float64 {
 	return force / (math.Pi / 4 * (outerMM*outerMM - innerMM*innerMM))
+}
+
+// Correction is a figure of a sheet replaced by another, with who, why and from
+// which source.
+type Correction struct {
+	Pattern, Joint string
+	Recipe, Source string
+	By, Why        string
+	At             time.Time
+}
+
+// Correct checks a correction against the sheet it is for. Its fault names the
+// field.
+func (p Pattern) Correct(c *Correction) error {
+	c.Why, c.Source = strings.TrimSpace(c.Why), strings.TrimSpace(c.Source)
+	s, ok := p.Spec[c.Joint]
+	if !ok {
+		return fault.New("missing", "joint", "The sheet has no such joint.", "Choose one of the sheet.")
+	}
+	r, err := recipe.Parse(c.Recipe)
+	if err != nil {
+		return err
+	}
+	c.Recipe = r.String()
+	old, _ := recipe.Parse(s.Recipe)
+	switch {
+	case len(s.Variants) > 0:
+		return fault.New("bad_choice", "joint", "The figure of this joint follows the hardware in hand.", "Correct the variant in the pattern's file.")
+	case c.Source == "":
+		return fault.New("missing", "source", "A figure without a source is no correction.", "Name the page or sheet it stands on.")
+	case c.Why == "":
+		return fault.New("missing", "why", "It is not said why.", "Write why the old figure was wrong, in a few words.")
+	case len(c.Source) > 200 || len(c.Why) > 500:
+		return fault.New("too_long", "why", "That is too long.", "Keep source and reason short.")
+	case r.String() == old.String() && c.Source == s.Source:
+		return fault.New("bad_choice", "recipe", "That is the figure that stands there.", "Nothing to correct.")
+	}
+	return nil
+}
+
+// With gives the pattern with its corrections: the figure that was replaced is
+// struck and stays readable, and the sheet's version rises with each.
+func (p Pattern) With(cs []Correction) Pattern {
+	if len(cs) == 0 {
+		return p
+	}
+	p.Spec = maps.Clone(p.Spec)
+	for _, c := range cs {
+		s, ok := p.Spec[c.Joint]
+		if !ok {
+			continue
+		}
+		s.Struck = append(slices.Clone(s.Struck), Struck{Recipe: s.Recipe, By: c.By, Why: c.Why})
+		s.Recipe, s.Source = c.Recipe, c.Source
+		// A source that says the same is in conflict no longer.
+		s.Others = slices.DeleteFunc(slices.Clone(s.Others), func(o Figure) bool { return o.Source == c.Source })
+		p.Spec[c.Joint] = s
+		p.Version++
+	}
+	return p
 }

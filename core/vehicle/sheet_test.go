@@ -54,3 +54,33 @@ func TestPressure(t *testing.T) {
 		t.Errorf("%.1f MPa", got)
 	}
 }
+
+func TestCorrectionStrikes(t *testing.T) {
+	p := sheet(map[string]Spec{"brake.front.bracket": {Recipe: "115 ft-lb", Thread: "M12x1.5", Class: "10.9", Others: []Figure{{"115 Nm", "book 5.2"}}}})
+	for _, c := range []struct {
+		c    Correction
+		says string
+	}{
+		{Correction{Joint: "nowhere", Recipe: "1 Nm"}, "no such joint"},
+		{Correction{Joint: "brake.front.bracket", Recipe: "115"}, "no unit"},
+		{Correction{Joint: "brake.front.bracket", Recipe: "115 Nm", Why: "unit"}, "without a source"},
+		{Correction{Joint: "brake.front.bracket", Recipe: "115 Nm", Source: "book"}, "not said why"},
+	} {
+		if err := p.Correct(&c.c); err == nil || !strings.Contains(err.Error(), c.says) {
+			t.Errorf("%+v: %v", c.c, err)
+		}
+	}
+	c := Correction{Joint: "brake.front.bracket", Recipe: "115 N.m", Source: "book 5.2", Why: "the unit was copied", By: "foreman"}
+	if err := p.Correct(&c); err != nil {
+		t.Fatal(err)
+	}
+	got := p.With([]Correction{c})
+	s := got.Spec["brake.front.bracket"]
+	if s.Recipe != "115 Nm" || s.Source != "book 5.2" || len(s.Others) != 0 || got.Version != p.Version+1 ||
+		len(s.Struck) != 1 || s.Struck[0] != (Struck{"115 ft-lb", "foreman", "the unit was copied"}) {
+		t.Errorf("%+v", s)
+	}
+	if p.Spec["brake.front.bracket"].Recipe != "115 ft-lb" {
+		t.Error("the sheet it came from was changed")
+	}
+}

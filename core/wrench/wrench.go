@@ -43,16 +43,16 @@ func Accuracy(torque float64) float64 {
 	return 4
 }
 
-// Recalibration falls due after 12 months or 5 000 cycles, whichever is first
+// Recalibrate: calibration falls due after 12 months or 5 000 cycles, whichever is first
 // (ISO 6789-1:2017).
-const recalibrateCycles = 5000
+const Recalibrate = 5000
 
 // Due is the day the next calibration falls due.
 func (t Tool) Due() time.Time { return t.Calibrated.AddDate(1, 0, 0) }
 
 // Overdue says that the tool must not be used on that day.
 func (t Tool) Overdue(day time.Time) bool {
-	return day.After(t.Due()) || t.Cycles >= recalibrateCycles
+	return day.After(t.Due()) || t.Cycles >= Recalibrate
 }
 
 // Adapter lengthens or turns the wrench's head: a crow's-foot.
@@ -177,7 +177,7 @@ func choice(stage recipe.Stage, peak float64, t Tool, ad Adapter, school School,
 	}
 	if t.Overdue(day) {
 		c.Refused = "calibration was due on " + t.Due().Format("2 January 2006")
-		if t.Cycles >= recalibrateCycles {
+		if t.Cycles >= Recalibrate {
 			c.Refused = fmt.Sprintf("calibration is due: %d pulls since the last", t.Cycles)
 		}
 		return c

@@ -47,6 +47,13 @@
       fill.closest(".card").querySelector("form").requestSubmit();
     }
   });
+  // A file goes into the field that names its text, where it can be looked at.
+  document.addEventListener("change", async (e) => {
+    if (!e.target.matches("[data-into]") || !e.target.files[0]) return;
+    const into = document.getElementById(e.target.dataset.into);
+    into.value = await e.target.files[0].text();
+    into.dispatchEvent(new Event("input", { bubbles: true }));
+  });
   document.addEventListener("change", (e) => { if (e.target.matches("[data-go]")) e.target.form.requestSubmit(); });
 
   // ---- clocks -----------------------------------------------------------

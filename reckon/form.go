@@ -1,0 +1,235 @@
+package reckon
+
+import (
+	"encoding/json"
+	"reflect"
+	"slices"
+	"strconv"
+	"strings"
+
+	"lugtak/core/fault"
+	"lugtak/core/thread"
+	"lugtak/core/unit"
+)
+
+// Field is one input of a calculation as a form asks for it.
+type Field struct {
+	Name     string
+	Label    string
+	Unit     string // "mm", "N·m"; empty for texts and plain numbers
+	Kind     string // number, numbers, text, long, choice, flag
+	Required bool
+	Options  []string
+	Example  string // the value of the calculation's example
+}
+
+// units are the endings of field names with what they mean.
+var units = map[string]string{"nm": "N·m", "mm": "mm", "deg": "°", "pct": "%", "kn": "kN", "n": "N", "mpa": "MPa", "kmh": "km/h", "hz": "Hz", "kg": "kg", "s": "s", "km": "km", "m": "m", "c": "°C", "nmd": "N·m/°", "min": "min", "bits": "bits"}
+
+// label makes words and a unit of a field's name: "wrench_mm" is wrench, mm.
+func label(name string) (words, u string) {
+	head, tail := name, ""
+	if i := strings.LastIndexByte(name, '_'); i > 0 {
+		head, tail = name[:i], name[i+1:]
+	}
+	if s, ok := units[tail]; ok {
+		return strings.ReplaceAll(head, "_", " "), s
+	}
+	return strings.ReplaceAll(name, "_", " "), ""
+}
+
+// options are the choices of text fields that have them.
+var options = map[string]func() []string{
+	"treatment": func() []string {
+		var out []string
+		for _, t := range thread.Treatments() {
+			out = append(out, string(t))
+		}
+		return out
+	},
+	"part": func() []string { return []string{"steel", "cast iron", "aluminium"} },
+}
+
+// Fields lists a calculation's inputs, but for traces, which come as CSV.
+func (c Calc) Fields() []Field {
+	var example map[string]json.RawMessage
+	json.Unmarshal([]byte(c.Example), &example)
+	var out []Field
+	for i := range c.in.NumField() {
+		f := c.in.Field(i)
+		name, opt, _ := strings.Cut(f.Tag.Get("json"), ",")
+		x := Field{Name: name, Required: !strings.Contains(opt, "omitempty"), Kind: "text"}
+		x.Label, x.Unit = label(name)
+		t := f.Type
+		if t.Kind() == reflect.Pointer {
+			t = t.Elem()
+		}
+		switch t.Kind() {
+		case reflect.Float64, reflect.Int:
+			x.Kind = "number"
+		case reflect.Bool:
+			x.Kind = "flag"
+		case reflect.Slice:
+			if t.Elem().Kind() != reflect.Float64 {
+				continue
+			}
+			x.Kind = "numbers"
+		case reflect.String:
+			if f := options[name]; f != nil {
+				x.Kind, x.Options = "choice", f()
+			}
+			if name == "csv" {
+				x.Kind = "long"
+			}
+		default:
+			continue
+		}
+		x.Example = strings.Trim(string(example[name]), `"[]`)
+		out = append(out, x)
+	}
+	return out
+}
+
+// FromForm makes a calculation's JSON of what a form sends. Figures may have a
+// decimal comma; empty fields are left out. Its fault names the field.
+func (c Calc) FromForm(value func(string) string) (json.RawMessage, error) {
+	in := map[string]any{}
+	for _, f := range c.Fields() {
+		v := strings.TrimSpace(value(f.Name))
+		if v == "" {
+			continue
+		}
+		switch f.Kind {
+		case "number":
+			n, err := figure(v)
+			if err != nil {
+				return nil, fault.New("bad_number", f.Name, "“"+clip(v)+"” is no figure.", "Write it as 60 or 44.3.")
+			}
+			in[f.Name] = n
+		case "numbers":
+			var list []json.Number
+			for _, w := range strings.FieldsFunc(v, func(r rune) bool { return r == ';' || r == ' ' || r == '\n' || r == '\r' }) {
+				n, err := figure(strings.TrimSuffix(w, ","))
+				if err != nil {
+					return nil, fault.New("bad_number", f.Name, "“"+clip(w)+"” is no figure.", "Write the figures with spaces between them.")
+				}
+				list = append(list, n)
+			}
+			in[f.Name] = list
+		case "flag":
+			in[f.Name] = v == "1" || v == "true"
+		default:
+			in[f.Name] = v
+		}
+	}
+	return json.Marshal(in)
+}
+
+func figure(s string) (json.Number, error) {
+	s = strings.Replace(s, ",", ".", 1)
+	if _, err := strconv.ParseFloat(s, 64); err != nil || strings.ContainsAny(s, "xXpPnNiI_") {
+		return "", strconv.ErrSyntax
+	}
+	return json.Number(strings.TrimPrefix(s, "+")), nil
+}
+
+func clip(s string) string {
+	if r := []rune(s); len(r) > 24 {
+		return string(r[:24]) + "…"
+	}
+	return s
+}
+
+// Row is one line of a result as people read it: a figure with its unit, or a
+// list of lines of their own.
+type Row struct {
+	Label string
+	Value string
+	Also  string // the same in the other unit
+	Lines []string
+}
+
+// Rows reads a result in the order of its fields.
+func Rows(result any) []Row {
+	v := reflect.Indirect(reflect.ValueOf(result))
+	var out []Row
+	for i := range v.NumField() {
+		name, _, _ := strings.Cut(v.Type().Field(i).Tag.Get("json"), ",")
+		f := v.Field(i)
+		if f.Kind() == reflect.Slice && f.Len() == 0 {
+			continue
+		}
+		if name == "" || f.IsZero() && f.Kind() != reflect.Float64 && f.Kind() != reflect.Bool || f.Kind() == reflect.Pointer && f.IsNil() {
+			continue
+		}
+		words, u := label(name)
+		f = reflect.Indirect(f)
+		r := Row{Label: words}
+		switch f.Kind() {
+		case reflect.Float64:
+			r.Value = strings.TrimSpace(unit.Number(f.Float(), decimals(f.Float())) + " " + u)
+			if u == "N·m" {
+				r.Also = unit.Torque(f.Float()).FtLbString()
+			}
+		case reflect.Slice:
+			for k := range f.Len() {
+				r.Lines = append(r.Lines, line(f.Index(k)))
+			}
+		default:
+			r.Value = strings.TrimSpace(line(f) + " " + u)
+		}
+		out = append(out, r)
+	}
+	return out
+}
+
+// line puts one value of a list into a line.
+func line(v reflect.Value) string {
+	v = reflect.Indirect(v)
+	switch v.Kind() {
+	case reflect.Struct:
+		var words []string
+		for _, r := range Rows(v.Interface()) {
+			text := r.Value
+			if len(r.Lines) > 0 {
+				text = strings.Join(r.Lines, "; ")
+			}
+			if !slices.Contains([]string{"kind", "name", "message", "size", "verdict", "source", "code", "test"}, r.Label) {
+				text = r.Label + " " + text
+			}
+			words = append(words, text)
+		}
+		return strings.Join(words, ", ")
+	case reflect.Float64:
+		return unit.Number(v.Float(), decimals(v.Float()))
+	case reflect.Bool:
+		if v.Bool() {
+			return "yes"
+		}
+		return "no"
+	case reflect.Int:
+		return strconv.FormatInt(v.Int(), 10)
+	}
+	return strings.ReplaceAll(v.String(), "_", " ")
+}
+
+// decimals shows four figures that matter and no more than a bench can use.
+func decimals(v float64) int {
+	switch {
+	case v == 0:
+		return 0
+	case v < 0:
+		v = -v
+	}
+	switch {
+	case v >= 1000:
+		return 0
+	case v >= 100:
+		return 1
+	case v >= 10:
+		return 2
+	case v >= 0.1:
+		return 3
+	}
+	return 6
+}

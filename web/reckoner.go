@@ -1,0 +1,88 @@
+package web
+
+import (
+	"encoding/json"
+	"errors"
+	"html/template"
+
+	"github.com/gofiber/fiber/v3"
+
+	"lugtak/core/fault"
+	"lugtak/core/unit"
+	"lugtak/reckon"
+)
+
+type reckonerView struct {
+	All     []reckon.Calc
+	Calc    *reckon.Calc
+	Fields  []reckon.Field
+	Values  map[string]string
+	Rows    []reckon.Row
+	Drawing template.HTML
+	Fault   *fault.Fault
+	Units   []unit.Unit
+	Asked   bool
+	Command string // the same on the command line
+}
+
+// reckoner shows every calculator, or one. Its inputs are in the address, so that
+// a result can be linked to and printed.
+func (s *Server) reckoner(c fiber.Ctx) error {
+	v := reckonerView{All: reckon.All(), Values: map[string]string{}, Units: unit.Units()}
+	name := c.Params("name")
+	if name == "" {
+		return s.render(c, 200, "reckoner", "Reckoner", v)
+	}
+	calc, ok := reckon.Find(name)
+	if !ok {
+		return fault.New("not_found", "", "There is no such calculator.", "Choose one of the Reckoner.")
+	}
+	v.Calc, v.Fields = &calc, calc.Fields()
+	v.Asked = len(c.Request().URI().QueryString()) > 0 || c.Method() == fiber.MethodPost
+	for _, f := range v.Fields {
+		v.Values[f.Name] = f.Example
+		if v.Asked {
+			v.Values[f.Name] = c.FormValue(f.Name, c.Query(f.Name))
+		}
+	}
+	v.Fault = v.run(calc)
+	return s.render(c, 200, "reckoner", calc.Title, v)
+}
+
+// run reckons what the form holds; a value that cannot be used is a fault in
+// place, not a failure.
+func (v *reckonerView) run(calc reckon.Calc) *fault.Fault {
+	raw, err := calc.FromForm(func(n string) string { return v.Values[n] })
+	if err != nil {
+		return fault.As(err)
+	}
+	if len(raw) < 200 {
+		v.Command = "lugtak calc " + calc.Name + " --json '" + string(raw) + "'"
+	}
+	res, err := reckon.Do(calc.Name, raw)
+	var p *reckon.Problem
+	if errors.As(err, &p) {
+		return fault.New(p.Code, p.Field, p.Detail, p.Remedy)
+	} else if err != nil {
+		return fault.New("internal", "", "Something broke in here.", "Report it with the inputs.")
+	}
+	v.Rows = reckon.Rows(res)
+	var in map[string]json.RawMessage
+	if draw := drawings[calc.Name]; draw != nil && json.Unmarshal(raw, &in) == nil {
+		v.Drawing = draw(in)
+	}
+	return nil
+}
+
+type readingView struct {
+	Rows  []reckon.Row
+	Fault *fault.Fault
+}
+
+// reading says what a recipe means while it is typed, wherever that is.
+func (s *Server) reading(c fiber.Ctx) error {
+	v := reckonerView{Values: map[string]string{"text": c.Query("recipe"), "thread": c.Query("thread"), "class": c.Query("class"), "treatment": c.Query("treatment")}}
+	calc, _ := reckon.Find("recipe")
+	f := v.run(calc)
+	return s.render(c, 200, "reading", "Reading", readingView{v.Rows, f})
+}

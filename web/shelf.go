@@ -1,0 +1,151 @@
+package web
+
+import (
+	"html/template"
+	"maps"
+	"slices"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"lugtak/core/fault"
+	"lugtak/core/operation"
+	"lugtak/core/recipe"
+	"lugtak/core/unit"
+	"lugtak/core/vehicle"
+	"lugtak/library"
+)
+
+type shelfView struct {
+	Patterns []patternView
+	Faults   []library.Fault
+}
+
+type patternView struct {
+	vehicle.Pattern
+	Joints, Doubts int
+}
+
+func (s *Server) shelfPage(c fiber.Ctx) error {
+	v := shelfView{Faults: s.Library.Faults}
+	for _, p := range s.Library.Patterns {
+		now, err := s.pattern(c, p.ID)
+		if err != nil {
+			return err
+		}
+		v.Patterns = append(v.Patterns, patternView{now, len(now.Spec), len(vehicle.Doubts(now))})
+	}
+	return s.render(c, 200, "shelf", "Shelf", v)
+}
+
+type sheetView struct {
+	Pattern vehicle.Pattern
+	Rows    []sheetRow
+	Fault   *fault.Fault
+	For     string
+	Typed   map[string]string
+}
+
+type sheetRow struct {
+	Key string
+	vehicle.Spec
+	Peak     string // of its recipe in both units
+	Doubts   []vehicle.Doubt
+	Variants []variantView
+	Sources  []figureView // more than one: compared
+}
+
+type figureView struct {
+	Recipe, Source, Peak string
+	Preload              string
+}
+
+func (s *Server) sheet(c fiber.Ctx) error { return s.showSheet(c, 200, "", nil) }
+
+func (s *Server) showSheet(c fiber.Ctx, code int, joint string, f *fault.Fault) error {
+	p, err := s.pattern(c, c.Params("pattern"))
+	if err != nil {
+		return err
+	}
+	v := sheetView{Pattern: p, Fault: f, For: joint, Typed: map[string]string{}}
+	if f != nil {
+		for _, k := range []string{"recipe", "source", "why"} {
+			v.Typed[k] = c.FormValue(k)
+		}
+	}
+	doubts := vehicle.Doubts(p)
+	for _, k := range slices.Sorted(maps.Keys(p.Spec)) {
+		r := sheetRow{Key: k, Spec: p.Spec[k]}
+		r.Peak = peakWords(r.Recipe)
+		for _, d := range doubts {
+			if d.Joint == k {
+				r.Doubts = append(r.Doubts, d)
+			}
+		}
+		r.Variants = variantViews(&operation.PlanJoint{Spec: r.Spec})
+		if len(r.Others) > 0 {
+			for _, o := range append([]vehicle.Figure{{Recipe: r.Recipe, Source: r.Source}}, r.Others...) {
+				spec := r.Spec
+				spec.Recipe = o.Recipe
+				r.Sources = append(r.Sources, figureView{o.Recipe, o.Source, peakWords(o.Recipe), preloadOf(&operation.PlanJoint{Spec: spec})})
+			}
+		}
+		v.Rows = append(v.Rows, r)
+	}
+	return s.render(c, code, "sheet", p.Name, v)
+}
+
+func peakWords(text string) string {
+	r, err := recipe.Parse(text)
+	if err != nil || r.Peak() == 0 {
+		return ""
+	}
+	return unit.Torque(r.Peak()).Both()
+}
+
+func preloadOf(j *operation.PlanJoint) string {
+	r, err := recipe.Parse(j.Recipe)
+	f, ok := j.Fastener()
+	if err != nil || !ok {
+		return ""
+	}
+	l, err := recipe.Reckon(r, f)
+	if err != nil || l.Torque <= 0 {
+		return ""
+	}
+	return preloadWords(l)
+}
+
+// correct strikes a figure of a sheet and puts another in its place.
+func (s *Server) correct(c fiber.Ctx) error {
+	p, err := s.pattern(c, c.Params("pattern"))
+	if err != nil {
+		return err
+	}
+	joint := c.FormValue("joint")
+	x := vehicle.Correction{Pattern: p.ID, Joint: joint, Recipe: c.FormValue("recipe"), Source: c.FormValue("source"), Why: c.FormValue("why"), By: session(c).Person.Name, At: s.Now()}
+	if err = p.Correct(&x); err == nil {
+		err = s.Store.Correct(c.Context(), c.FormValue("id"), x)
+	}
+	if f := fault.As(err); f != nil {
+		return s.showSheet(c, status(f), joint, f)
+	} else if err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/shelf/" + p.ID + "#" + strings.ReplaceAll(joint, ".", "-"))
+}
+
+// variantView is one kind of hardware with what tells it apart.
+type variantView struct {
+	vehicle.Variant
+	Peak    string
+	Picture template.HTML
+}
+
+func variantViews(j *operation.PlanJoint) []variantView {
+	var out []variantView
+	for _, v := range j.Variants {
+		out = append(out, variantView{v, peakWords(v.Recipe), hardwarePicture(v)})
+	}
+	return out
+}
