@@ -1,7 +1,10 @@
 package reckon
 
 import (
+	"encoding/json"
+	"fmt"
 	"math"
+	"strings"
 
 	"lugtak/core/fault"
 	"lugtak/core/pull"
@@ -37,7 +40,7 @@ var all = []Calc{
 	calc(Calc{Name: "bearing-pressure", Title: "What a head presses on", Formula: "p = F / (π/4·(D² − d²)), F = M / (0.16·P + 0.58·d2·μ + D_Km/2·μ)", Source: "VDI 2230 part 1; limits of table A9, from memory",
 		Example: `{"thread":"M12x1.5","class":"10.9","torque_nm":115,"flange_mm":25,"hole_mm":13,"old_flange_mm":20,"part":"aluminium"}`}, bearingPressure),
 	calc(Calc{Name: "pull", Title: "Judge a torque–angle trace", Formula: "stages against their windows, then the signature of the trace", Source: "this shop's judge; study in docs",
-		Example: `{"recipe":"8 Nm","samples":[[0,0,0],[0.1,5,0.2],[0.2,10,0.3],[0.3,15,2],[0.4,18,4],[0.5,21,6],[0.6,24,8],[0.7,24,8],[0.8,24,0]]}`}, judgePull),
+		Example: pullExample()}, judgePull),
 }
 
 type convertIn struct {
@@ -327,6 +330,22 @@ func socket(in socketIn) (socketOut, error) {
 		out.Matches = append(out.Matches, socketMatch{s.Name, sig(s.SizeMM), sig(math.Round(s.ClearanceMM*1e4) / 1e4), s.Verdict})
 	}
 	return out, err
+}
+
+// pullExample is a clean pull to 60 N·m, as a wrench would write it down.
+func pullExample() string {
+	var b strings.Builder
+	b.WriteString("t_s,angle_deg,torque_nm\n")
+	for i := range 61 {
+		angle := math.Min(4*float64(i), 200)
+		torque := 1 + math.Max(0, angle-165)*1.7
+		if i > 55 {
+			torque = 0
+		}
+		fmt.Fprintf(&b, "%.2f,%.0f,%.1f\n", 0.05*float64(i), angle, torque)
+	}
+	text, _ := json.Marshal(pullIn{Recipe: "60 Nm", CSV: b.String(), Thread: "M12x1.5", Class: "10.9"})
+	return string(text)
 }
 
 type pullIn struct {

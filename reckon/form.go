@@ -84,7 +84,11 @@ func (c Calc) Fields() []Field {
 		default:
 			continue
 		}
-		x.Example = strings.Trim(string(example[name]), `"[]`)
+		var text string
+		if json.Unmarshal(example[name], &text) != nil {
+			text = strings.Trim(string(example[name]), "[]")
+		}
+		x.Example = text
 		out = append(out, x)
 	}
 	return out

@@ -18,7 +18,10 @@ func TestFormsReckonTheirExamples(t *testing.T) {
 		}
 		values := map[string]string{}
 		for _, f := range c.Fields() {
-			values[f.Name] = strings.ReplaceAll(f.Example, ",", " ")
+			values[f.Name] = f.Example
+			if f.Kind == "numbers" {
+				values[f.Name] = strings.ReplaceAll(f.Example, ",", " ")
+			}
 			if f.Label == "" || f.Required && f.Example == "" && f.Kind != "long" {
 				t.Errorf("%s: field %+v", c.Name, f)
 			}

@@ -224,6 +224,9 @@ func drawSocket(in map[string]json.RawMessage) template.HTML {
 			class = "d-bad"
 		}
 		c.poly("d-ring "+class, true, hexagon(x, 72, (r+gap)*1.155)...).poly("d-nut", true, hexagon(x, 72, r*1.155)...)
+		if gap < 0 {
+			c.poly("d-tight", true, hexagon(x, 72, (r+gap)*1.155)...)
+		}
 		c.text("d-text", x, 150, "middle", "%s", s.Name).text("d-text dim", x, 172, "middle", "%s", s.Verdict)
 	}
 	return c.html()

@@ -19,6 +19,8 @@ import (
 	"syscall"
 	"testing"
 	"time"
+
+	"lugtak/reckon"
 )
 
 var binary string
@@ -241,17 +243,19 @@ func TestOtherProcessesBesideTheServer(t *testing.T) {
 func TestCalcOverBothDoors(t *testing.T) {
 	cmd, addr := start(t, "demo", "--addr", "127.0.0.1:0")
 	defer func() { cmd.Process.Signal(syscall.SIGTERM); cmd.Wait() }()
-	for _, c := range []struct {
+	type call struct {
 		name, in string
 		status   int
-	}{
-		{"convert", `{"value":110,"from":"Nm","to":"ft-lb"}`, 200},
-		{"recipe", `{"text":"60 Nm + 90°","thread":"M12x1.5","class":"10.9"}`, 200},
-		{"wrench-setting", `{"target_nm":100,"wrench_mm":450,"adapter_mm":50}`, 200},
+	}
+	var calls []call
+	for _, c := range reckon.All() {
+		calls = append(calls, call{c.Name, c.Example, 200})
+	}
+	for _, c := range append(calls, []call{
 		{"recipe", `{"text":"60 kg"}`, 422},
 		{"convert", `{"value":`, 400},
 		{"nothing", `{}`, 404},
-	} {
+	}...) {
 		res, err := http.Post("http://"+addr+"/api/v1/calc/"+c.name, "application/json", strings.NewReader(c.in))
 		if err != nil {
 			t.Fatal(err)
