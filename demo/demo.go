@@ -1,5 +1,5 @@
 // Package demo makes the invented shop: the motor pool of Tarn Quay, with its
-// people, vehicles, a job half done and one waiting. Nothing in it is real.
+// people, vehicles, a job half done, one waiting and one on its walk-round. Nothing in it is real.
 package demo
 
 import (
@@ -37,8 +37,9 @@ var vehicles = []vehicle.Vehicle{
 
 // Jobs of the demo.
 const (
-	HalfDone = "demo-half-done"
-	Waiting  = "demo-waiting"
+	HalfDone  = "demo-half-done"
+	Waiting   = "demo-waiting"
+	Complaint = "demo-complaint"
 )
 
 // Fill makes the shop in an empty file; a file that has people is left alone.
@@ -80,6 +81,26 @@ func Fill(ctx context.Context, s *store.Store, lib *library.Library, now time.Ti
 			return err
 		}
 	}
+	h.Now = now.Add(-30 * time.Minute)
+	h.By = People[1].Name
+	walk := []job.Command{job.Started{Vehicle: vehicles[2], Complaint: "growls above 60, louder in left-hand bends", OdometerKM: 61_880, Second: lib.Shop.SecondPerson}}
+	for _, sign := range []string{"hum-with-speed", "hum-louder-left-bend", "growl-at-knuckle"} {
+		for _, e := range lib.Knowledge.Evidence {
+			if e.Key == sign {
+				walk = append(walk, job.Answered{Sign: sign, Ask: e.Ask, Yes: true})
+			}
+		}
+	}
+	for i, c := range walk {
+		id := fmt.Sprint(Complaint, "/", i)
+		if i == 0 {
+			id = "start:" + Complaint
+		}
+		if err := h.record(ctx, Complaint, id, c); err != nil {
+			return err
+		}
+	}
+	h.By = People[0].Name
 	h.Now = now.Add(-20 * time.Minute)
 	return h.Start(ctx, Waiting, vehicles[1], "FR", "play at the right front wheel, found at the inspection", 97_410)
 }

@@ -19,13 +19,14 @@ for (const size of [{ width: 1280, height: 800 }, { width: 390, height: 844 }]) 
     await page.getByRole('link', { name: 'Start a job' }).first().click();
     await page.getByLabel('Vehicle').selectOption({ label: 'Q-09 · Ostrel C22 van' });
     await page.getByLabel('Complaint').fill('hums at 60');
+    await page.getByLabel('What is replaced').selectOption('front-hub-unit');
     await page.getByLabel('Odometer').fill('x');
-    await page.getByRole('button', { name: 'Compile the plan' }).click();
+    await page.getByRole('button', { name: 'Start', exact: true }).click();
     await expect(page.getByRole('alert')).toContainText('odometer'); // kept in place
     await expect(page.getByLabel('Complaint')).toHaveValue('hums at 60');
     await sound(page);
     await page.getByLabel('Odometer').fill('97412');
-    await page.getByRole('button', { name: 'Compile the plan' }).click();
+    await page.getByRole('button', { name: 'Start', exact: true }).click();
     await expect(page.getByRole('heading', { name: /Front hub unit, left/ })).toBeVisible();
     await page.getByRole('button', { name: /axle nut M24x1.5, staked: have/ }).click();
     await expect(page.getByRole('button', { name: /axle nut M24x1.5, staked: have/ })).toHaveAttribute('aria-pressed', 'true');
@@ -66,7 +67,7 @@ for (const size of [{ width: 1280, height: 800 }, { width: 390, height: 844 }]) 
     const id = JSON.parse(readFileSync(saved)).job;
     expect(run('export', '--db', other, id)).toBe(readFileSync(saved, 'utf8'));
     expect(run('check', other)).toContain('ok: 1 jobs');
-    expect(run('check', shop.db)).toContain('ok: 3 jobs');
+    expect(run('check', shop.db)).toContain('ok: 4 jobs');
     expect(errors).toEqual([]);
   });
 }
@@ -217,13 +218,14 @@ test('a shop begins empty, and every page works without script', async ({ shop, 
   await page.getByLabel('VIN').fill('123');
   await page.getByLabel('Pattern').selectOption('ostrel-c22');
   await page.getByRole('button', { name: 'Take it into the fleet' }).click();
-  await expect(page.getByRole('alert')).toContainText('17 characters');
+  await expect(page.getByRole('alert')).toContainText('a VIN has 17');
   await page.getByLabel('VIN').fill('');
   await page.getByRole('button', { name: 'Take it into the fleet' }).click();
   await page.getByRole('link', { name: 'Start a job' }).last().click();
   await page.getByLabel('Complaint').fill('hum');
+  await page.getByLabel('What is replaced').selectOption('front-hub-unit');
   await page.getByLabel('Odometer').fill('1000');
-  await page.getByRole('button', { name: 'Compile the plan' }).click();
+  await page.getByRole('button', { name: 'Start', exact: true }).click();
   await page.getByRole('link', { name: 'Start', exact: true }).click();
   await page.getByRole('button', { name: /Done/ }).click();
   await expect(what(page)).toHaveText(/wheel nuts loose/);

@@ -17,6 +17,10 @@ for (const [name, path, width = 1280, height = 800] of [
   ['bench', '/jobs/demo-half-done/bench'],
   ['ledger', '/jobs/demo-half-done/ledger'],
   ['wrench', '/wrench/w3'],
+  ['crib', '/crib'],
+  ['reckoner', '/reckoner/preload'],
+  ['sheet', '/shelf/ostrel-c22'],
+  ['walk', '/jobs/demo-complaint/walk?place=hub&at=raised'],
   ['bench-phone', '/jobs/demo-half-done/bench', 390, 844],
 ]) {
   await page.setViewportSize({ width, height });

@@ -21,7 +21,9 @@ import (
 	"github.com/goccy/go-yaml/parser"
 	"github.com/santhosh-tekuri/jsonschema/v6"
 
+	"lugtak/core/diagnose"
 	"lugtak/core/fault"
+	"lugtak/core/inspect"
 	"lugtak/core/operation"
 	"lugtak/core/recipe"
 	"lugtak/core/thread"
@@ -29,7 +31,7 @@ import (
 	"lugtak/core/wrench"
 )
 
-//go:embed operations patterns schema tools.yaml shop.yaml
+//go:embed operations patterns signs limits schema tools.yaml shop.yaml
 var embedded embed.FS
 
 // Library is everything the shop knows.
@@ -39,6 +41,8 @@ type Library struct {
 	Tools      []wrench.Tool
 	Adapters   []wrench.Adapter
 	Sockets    []string
+	Knowledge  diagnose.Knowledge
+	Limits     inspect.Limits
 	Shop       Shop
 	Faults     []Fault
 }
@@ -50,6 +54,7 @@ type Shop struct {
 	School        wrench.School `yaml:"school_torque_range"`
 	ToolChangeMin float64       `yaml:"tool_change_min"`
 	FollowUpKM    int           `yaml:"follow_up_km"`
+	Salt          bool          `yaml:"salt"` // the roads are salted, or the sea is near
 }
 
 // Fault is what is wrong in a file.
@@ -134,6 +139,21 @@ func load(own fs.FS) *Library {
 		}
 		l.Sockets = crib.Sockets
 	})
+	r.one("signs/suspects.yaml", "suspects", func(file string, doc *document) { doc.decode(l, file, &l.Knowledge.Suspects) })
+	r.each("signs", "signs", func(file string, doc *document) {
+		var rows []diagnose.Evidence
+		if doc.decode(l, file, &rows) {
+			l.takeSigns(file, doc, rows)
+		}
+	})
+	r.each("limits", "limits", func(file string, doc *document) {
+		var rows inspect.Limits
+		if doc.decode(l, file, &rows) {
+			l.Limits.Measures = append(l.Limits.Measures, rows.Measures...)
+			l.Limits.Lash = append(l.Limits.Lash, rows.Lash...)
+			l.Limits.Lining = append(l.Limits.Lining, rows.Lining...)
+		}
+	})
 	r.one("shop.yaml", "shop", func(file string, doc *document) { doc.decode(l, file, &l.Shop) })
 	return l
 }
@@ -214,7 +234,30 @@ func (r reader) each(dir, schema string, take func(string, *document)) {
 	}
 	slices.Sort(sorted)
 	for _, n := range sorted {
-		r.one(n, schema, take)
+		if n != "signs/suspects.yaml" { // read before the signs, which speak of them
+			r.one(n, schema, take)
+		}
+	}
+}
+
+// takeSigns adds signs whose suspects are known and whose keys are new.
+func (l *Library) takeSigns(file string, doc *document, rows []diagnose.Evidence) {
+	for i, e := range rows {
+		at := fmt.Sprintf("$[%d]", i)
+		if slices.ContainsFunc(l.Knowledge.Evidence, func(x diagnose.Evidence) bool { return x.Key == e.Key }) {
+			l.Faults = append(l.Faults, doc.fault(file, at+".key", "The sign "+e.Key+" stands twice.", "Give each its own key."))
+			continue
+		}
+		known := true
+		for s := range e.Speaks {
+			if !slices.ContainsFunc(l.Knowledge.Suspects, func(x diagnose.Suspect) bool { return x.Key == s }) {
+				l.Faults = append(l.Faults, doc.fault(file, at+".speaks", "It speaks of "+s+", which is no suspect.", "Name one of signs/suspects.yaml."))
+				known = false
+			}
+		}
+		if known {
+			l.Knowledge.Evidence = append(l.Knowledge.Evidence, e)
+		}
 	}
 }
 

@@ -20,6 +20,29 @@ func TestEmbeddedLoadsClean(t *testing.T) {
 	}
 }
 
+// At least 24 suspects and 45 signs and tests, each with its reason and source,
+// and every suspect spoken of by one that is its own.
+func TestKnowledgeIsWhole(t *testing.T) {
+	k := load(nil).Knowledge
+	if len(k.Suspects) < 24 || len(k.Evidence) < 45 {
+		t.Errorf("%d suspects, %d signs and tests", len(k.Suspects), len(k.Evidence))
+	}
+	best := map[string]float64{}
+	for _, e := range k.Evidence {
+		for s, p := range e.Speaks {
+			best[s] = max(best[s], p/e.Leak)
+		}
+		if e.Reason == "" || e.Source == "" {
+			t.Errorf("%s: no reason or source", e.Key)
+		}
+	}
+	for _, s := range k.Suspects {
+		if best[s.Key] < 8 {
+			t.Errorf("nothing tells the %s from others: %.1f at best", s.Name, best[s.Key])
+		}
+	}
+}
+
 // Every operation of every pattern compiles, opens nothing it does not close,
 // and every recipe passes the plausibility check.
 func TestEveryOperationCompiles(t *testing.T) {

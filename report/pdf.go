@@ -61,7 +61,7 @@ func PDF(w io.Writer, st *job.State, seal string) error {
 	p.SetAutoPageBreak(true, 20)
 	p.SetCreationDate(st.Last)
 	p.SetModificationDate(st.Last)
-	p.SetTitle("Report "+st.Vehicle.Fleet+" "+st.Plan.Title, true)
+	p.SetTitle("Report "+st.Vehicle.Fleet+" "+st.Title(), true)
 	p.SetLang("en")
 	p.SetFooterFunc(func() {
 		p.SetY(-16)
@@ -284,7 +284,13 @@ func (p page) remarks(st *job.State) {
 		deviations = append(deviations, s+", "+d.At.Format("2 Jan 15:04")+")")
 	}
 	for _, f := range st.Findings {
+		if f.Photo {
+			f.Text += " (photograph in the job file)"
+		}
 		advice = append(advice, f.Text)
+	}
+	for _, c := range st.DeclinedSafety() {
+		advice = append(advice, fmt.Sprintf("SAFETY, declined: %s. Reason: %s (%s, %s)", c.Name, c.Reason, c.By, c.At.Format("2 Jan 15:04")))
 	}
 	for _, t := range st.Troubles {
 		s := t.What

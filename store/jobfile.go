@@ -250,7 +250,7 @@ func Check(ctx context.Context, path string) (jobs, events int, err error) {
 		return 0, 0, err
 	}
 	s := &Store{r: r}
-	ids, err := r.QueryContext(ctx, `SELECT e.job, COALESCE(j.owed, -1), COALESCE(j.signed, 0) FROM (SELECT DISTINCT job FROM event) e LEFT JOIN job j ON j.id = e.job ORDER BY e.job`)
+	ids, err := r.QueryContext(ctx, `SELECT e.job, COALESCE(j.owed, -1), COALESCE(j.signed, 0), COALESCE(j.title, '') FROM (SELECT DISTINCT job FROM event) e LEFT JOIN job j ON j.id = e.job ORDER BY e.job`)
 	if err != nil {
 		return 0, 0, err
 	}
@@ -258,7 +258,7 @@ func Check(ctx context.Context, path string) (jobs, events int, err error) {
 	for ids.Next() {
 		var id string
 		var list row
-		if err := ids.Scan(&id, &list.owed, &list.signed); err != nil {
+		if err := ids.Scan(&id, &list.owed, &list.signed, &list.title); err != nil {
 			return 0, 0, err
 		}
 		f, err := s.Journal(ctx, id)
@@ -269,7 +269,7 @@ func Check(ctx context.Context, path string) (jobs, events int, err error) {
 			return 0, 0, fmt.Errorf("job %s: %w", id, err)
 		}
 		if want := listed(job.Replay(f.events())); list != want {
-			return 0, 0, fmt.Errorf("job %s: the list says %d owed, the journal says %d", id, list.owed, want.owed)
+			return 0, 0, fmt.Errorf("job %s: the list says %q with %d owed, the journal says %q with %d", id, list.title, list.owed, want.title, want.owed)
 		}
 		jobs++
 	}
@@ -301,4 +301,47 @@ func (s *Store) Trace(ctx context.Context, event string) ([][3]float64, error) {
 	var p job.Pulled
 	err = json.Unmarshal([]byte(body), &p)
 	return p.Trace, err
+}
+
+// Photo reads the photograph of a finding; nil where it has none.
+func (s *Store) Photo(ctx context.Context, jobID, event string) ([]byte, error) {
+	var body string
+	err := s.r.QueryRowContext(ctx, `SELECT body FROM event WHERE id = ? AND job = ? AND kind = 'found'`, event, jobID).Scan(&body)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil, nil
+	} else if err != nil {
+		return nil, err
+	}
+	var f job.Found
+	err = json.Unmarshal([]byte(body), &f)
+	return f.Photo, err
+}
+
+// LastJobs lists the jobs of a vehicle, newest first, as states.
+func (s *Store) LastJobs(ctx context.Context, vehicle string, most int) ([]*job.State, error) {
+	rows, err := s.r.QueryContext(ctx, `SELECT id FROM job WHERE vehicle = ? ORDER BY started DESC LIMIT ?`, vehicle, most)
+	if err != nil {
+		return nil, err
+	}
+	var ids []string
+	for rows.Next() {
+		var id string
+		if err := rows.Scan(&id); err != nil {
+			rows.Close()
+			return nil, err
+		}
+		ids = append(ids, id)
+	}
+	if err := errors.Join(rows.Err(), rows.Close()); err != nil {
+		return nil, err
+	}
+	var out []*job.State
+	for _, id := range ids {
+		st, err := s.Job(ctx, id)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, st)
+	}
+	return out, nil
 }

@@ -241,7 +241,7 @@ func (s *Store) AddVehicle(ctx context.Context, v vehicle.Vehicle) (vehicle.Vehi
 	case len(v.Plate) > 16 || len(v.Bay) > 16:
 		return v, fault.New("too_long", "plate", "Plate and bay have at most 16 characters.", "Shorten them.")
 	}
-	if _, err := vehicle.CheckVIN(v.VIN); err != nil {
+	if err := vehicle.CheckVIN(v.VIN); err != nil {
 		return v, err
 	}
 	if v.ID == "" {

@@ -74,7 +74,7 @@ func Open(ctx context.Context, path string) (*Store, error) {
 			WHERE COALESCE((SELECT link FROM event ORDER BY n DESC LIMIT 1), '') = ?`,
 		&s.linkOf: `SELECT link FROM event ORDER BY n DESC LIMIT 1`,
 		&s.project: `INSERT INTO job (id, vehicle, title, owed, signed, started) VALUES (?,?,?,?,?,?)
-			ON CONFLICT (id) DO UPDATE SET owed = excluded.owed, signed = excluded.signed`,
+			ON CONFLICT (id) DO UPDATE SET title = excluded.title, owed = excluded.owed, signed = excluded.signed`,
 	} {
 		if *stmt, err = w.PrepareContext(ctx, text); err != nil {
 			s.Close()
@@ -249,10 +249,13 @@ func (s *Store) append(ctx context.Context, id string, before, st *job.State, ev
 }
 
 // row is what of a job's list row can change.
-type row struct{ owed, signed int }
+type row struct {
+	owed, signed int
+	title        string
+}
 
 func listed(st *job.State) row {
-	r := row{owed: len(st.Owed())}
+	r := row{owed: len(st.Owed()), title: st.Title()}
 	if st.Signature != nil {
 		r.signed = 1
 	}
@@ -261,7 +264,7 @@ func listed(st *job.State) row {
 
 func (s *Store) projectJob(ctx context.Context, tx *sql.Tx, st *job.State) error {
 	r := listed(st)
-	_, err := tx.StmtContext(ctx, s.project).ExecContext(ctx, st.ID, st.Vehicle.ID, st.Plan.Title, r.owed, r.signed, stamp(st.Started))
+	_, err := tx.StmtContext(ctx, s.project).ExecContext(ctx, st.ID, st.Vehicle.ID, st.Title(), r.owed, r.signed, stamp(st.Started))
 	return err
 }
 

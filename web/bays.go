@@ -18,7 +18,6 @@ type bayView struct {
 	Vehicle vehicle.Vehicle
 	Outline outlineView
 	Jobs    []bayJob
-	CanPlan bool
 }
 
 type bayJob struct {
@@ -30,7 +29,8 @@ type bayJob struct {
 	When              time.Time
 	Soak              time.Duration
 	SoakEnd           time.Time
-	Fresh             bool // nothing done yet
+	Open              string // the page it goes on with
+	Fresh             bool   // nothing done yet
 }
 
 type baysView struct {
@@ -68,7 +68,7 @@ func (s *Server) bays(c fiber.Ctx) error {
 	for _, veh := range fleet {
 		byID[veh.ID] = veh.Fleet
 		p, _ := s.Library.Pattern(veh.Pattern)
-		b := bayView{Vehicle: veh, Jobs: jobs[veh.ID], CanPlan: len(p.Operations) > 0}
+		b := bayView{Vehicle: veh, Jobs: jobs[veh.ID]}
 		b.Outline = outline(p.Outline, b.Jobs)
 		if len(b.Jobs) > 0 {
 			v.Bays = append(v.Bays, b)
@@ -88,7 +88,7 @@ func (s *Server) bays(c fiber.Ctx) error {
 }
 
 func (s *Server) bayJob(st *job.State) bayJob {
-	b := bayJob{ID: st.ID, Title: st.Plan.Title, Corner: string(st.Plan.Corner), Who: st.LastBy, When: st.Last, Fresh: st.Seq == 1}
+	b := bayJob{ID: st.ID, Title: st.Title(), Open: "bench", Corner: string(st.Plan.Corner), Who: st.LastBy, When: st.Last, Fresh: st.Seq == 1}
 	for _, f := range st.Owed() {
 		b.Owed = append(b.Owed, sgn{st.Plan.Joint(f.Joint).Drive, f.Mark()})
 	}
@@ -99,6 +99,8 @@ func (s *Server) bayJob(st *job.State) bayJob {
 		}
 	}
 	switch next := st.Plan.Step(st.Next()); {
+	case !st.HasPlan():
+		b.Open, b.Waits = "walk", "the walk-round: "+st.Complaint
 	case len(st.OpenTroubles()) > 0:
 		b.Waits = "a trouble to be cleared: " + st.OpenTroubles()[0].What
 	case missing(st) != "":
@@ -107,6 +109,9 @@ func (s *Server) bayJob(st *job.State) bayJob {
 		b.Waits = "signature"
 	default:
 		b.Waits = next.Title
+	}
+	if b.Fresh && st.HasPlan() {
+		b.Open = "plan"
 	}
 	return b
 }
@@ -158,6 +163,7 @@ type newJobView struct {
 	Corner     string
 	Complaint  string
 	Odometer   string
+	WhyBack    string // why the odometer runs backwards
 	Fault      *fault.Fault
 }
 
@@ -170,17 +176,13 @@ func (s *Server) showNewJob(c fiber.Ctx, code int, v newJobView) error {
 	if err != nil {
 		return err
 	}
-	for _, x := range fleet {
-		if p, ok := s.Library.Pattern(x.Pattern); ok && len(p.Operations) > 0 {
-			v.Vehicles = append(v.Vehicles, x)
-		}
-	}
+	v.Vehicles = fleet
 	v.Operations = s.Library.Operations
 	return s.render(c, code, "newjob", "Start a job", v)
 }
 
 func (s *Server) newJob(c fiber.Ctx) error {
-	v := newJobView{ID: c.FormValue("id"), Vehicle: c.FormValue("vehicle"), Operation: c.FormValue("operation"), Corner: c.FormValue("corner"), Complaint: c.FormValue("complaint"), Odometer: c.FormValue("odometer")}
+	v := newJobView{ID: c.FormValue("id"), Vehicle: c.FormValue("vehicle"), Operation: c.FormValue("operation"), Corner: c.FormValue("corner"), Complaint: c.FormValue("complaint"), Odometer: c.FormValue("odometer"), WhyBack: c.FormValue("why_back")}
 	id, err := s.startJob(c, v)
 	if f := fault.As(err); f != nil {
 		v.Fault = f
@@ -188,7 +190,11 @@ func (s *Server) newJob(c fiber.Ctx) error {
 	} else if err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/jobs/" + id + "/plan")
+	page := "/plan"
+	if v.Operation == "" {
+		page = "/walk"
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/jobs/" + id + page)
 }
 
 func (s *Server) startJob(c fiber.Ctx, v newJobView) (string, error) {
@@ -208,24 +214,33 @@ func (s *Server) startJob(c fiber.Ctx, v newJobView) (string, error) {
 	if veh == nil {
 		return "", fault.New("missing", "vehicle", "No vehicle is chosen.", "Choose one of the fleet.")
 	}
-	corner, err := vehicle.ParseCorner(v.Corner)
-	if err != nil {
-		return "", err
-	}
 	km := intForm(c, "odometer")
 	if km == 0 {
 		return "", fault.New("missing", "odometer", "The odometer reading is missing or no whole number.", "Read it off the panel, in km.")
 	}
-	pat, err := s.pattern(c, veh.Pattern)
+	start := job.Started{Vehicle: *veh, Complaint: strings.TrimSpace(v.Complaint), OdometerKM: km, Second: s.Library.Shop.SecondPerson, WhyBack: strings.TrimSpace(v.WhyBack)}
+	past, err := s.Store.LastJobs(c.Context(), veh.ID, 1)
 	if err != nil {
 		return "", err
 	}
-	plan, err := s.Library.Compile(pat, v.Operation, corner)
-	if err != nil {
-		return "", err
+	if len(past) > 0 && past[0].ID != v.ID {
+		start.LastKM = past[0].OdometerKM
+	}
+	if v.Operation != "" {
+		corner, err := vehicle.ParseCorner(v.Corner)
+		if err != nil {
+			return "", err
+		}
+		pat, err := s.pattern(c, veh.Pattern)
+		if err != nil {
+			return "", err
+		}
+		if start.Plan, err = s.Library.Compile(pat, v.Operation, corner); err != nil {
+			return "", err
+		}
 	}
 	x := session(c)
 	m := job.Meta{ID: "start:" + v.ID, By: x.Person.Name, Role: x.Person.Role, At: s.Now()}
-	_, _, err = s.Store.Record(c.Context(), v.ID, m, job.Started{Vehicle: *veh, Complaint: strings.TrimSpace(v.Complaint), OdometerKM: km, Plan: plan, Second: s.Library.Shop.SecondPerson})
+	_, _, err = s.Store.Record(c.Context(), v.ID, m, start)
 	return v.ID, err
 }

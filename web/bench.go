@@ -108,6 +108,9 @@ func (s *Server) showBench(c fiber.Ctx, code int, f *fault.Fault, typed map[stri
 	if err != nil {
 		return err
 	}
+	if !st.HasPlan() {
+		return c.Redirect().To("/jobs/" + st.ID + "/walk")
+	}
 	fill := func() (laid, *aim, error) {
 		v, err := s.benchView(c, st, f, typed)
 		if err != nil {

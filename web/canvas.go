@@ -31,6 +31,12 @@ func (c *canvas) circle(class string, x, y, r float64) *canvas {
 	return c
 }
 
+// path draws path data made of figures alone.
+func (c *canvas) path(class, d string) *canvas {
+	fmt.Fprintf(&c.b, `<path class="%s" d="%s"/>`, class, d)
+	return c
+}
+
 // poly joins points; closed fills them.
 func (c *canvas) poly(class string, closed bool, pts ...[2]float64) *canvas {
 	kind := "polyline"

@@ -30,6 +30,8 @@ type outlineView struct {
 	Body    string // path
 	Glass   string
 	W, H    float64
+	X0, X1  float64 // of the body: nose and tail
+	Y0, Y1  float64 // right side and left
 	Wheels  []wheelView
 	Tallies []cornerTally
 }
@@ -50,6 +52,7 @@ func outline(o vehicle.Outline, jobs []bayJob) outlineView {
 	l, w := o.Length*k, o.Width*k
 	v := outlineView{W: 260, H: 112}
 	x0, y0 := (v.W-l)/2, (v.H-w)/2
+	v.X0, v.X1, v.Y0, v.Y1 = x0, x0+l, y0, y0+w
 	nose := map[string]float64{"car": 0.30, "pickup": 0.26, "van": 0.16, "bus": 0.10, "truck": 0.18}[o.Kind] * l
 	r := 0.10 * w
 	v.Body = fmt.Sprintf("M%.1f,%.1f Q%.1f,%.1f %.1f,%.1f H%.1f Q%.1f,%.1f %.1f,%.1f V%.1f Q%.1f,%.1f %.1f,%.1f H%.1f Q%.1f,%.1f %.1f,%.1f Q%.1f,%.1f %.1f,%.1fZ",

@@ -58,6 +58,9 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 	if err != nil {
 		return err
 	}
+	if !st.HasPlan() {
+		return c.Redirect().To("/jobs/" + st.ID + "/walk")
+	}
 	p := st.Plan
 	v := planView{Job: st, Warnings: p.Warnings, Owed: len(st.Owed()), Fault: f}
 	for i := range p.Joints {

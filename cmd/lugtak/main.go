@@ -60,12 +60,19 @@ func main() {
 type calcCmd struct {
 	Name string `arg:"" optional:"" help:"The calculation; leave it out for the list."`
 	JSON string `name:"json" help:"The input as a JSON object; - reads standard input." placeholder:"JSON"`
+	List bool   `name:"list" help:"For diagnose: the names of its signs and tests, with a sentence each."`
 }
 
 func (c *calcCmd) Run() error {
 	if c.Name == "" {
 		for _, x := range reckon.All() {
 			fmt.Printf("%-16s %s\n%-16s lugtak calc %s --json '%s'\n", x.Name, x.Title, "", x.Name, x.Example)
+		}
+		return nil
+	}
+	if c.List && c.Name == "diagnose" {
+		for _, s := range reckon.Signs() {
+			fmt.Printf("%-24s %s\n", s[0], s[1])
 		}
 		return nil
 	}

@@ -16,6 +16,7 @@ import (
 
 	"lugtak/demo"
 	"lugtak/library"
+	"lugtak/reckon"
 	"lugtak/store"
 	"lugtak/web"
 )
@@ -60,6 +61,7 @@ func serve(db, addr, libDir string, people []web.DemoPerson) error {
 	if err != nil {
 		return err
 	}
+	reckon.Use(lib)
 	for _, f := range lib.Faults {
 		slog.Error("library", "fault", f.Error())
 	}

@@ -56,6 +56,7 @@ const (
 	CodeGate      = "gate"
 	CodeRole      = "role"
 	CodeVariant   = "variant"
+	CodeOdometer  = "odometer_back"
 )
 
 func refuse(code, field, detail, remedy string) error { return fault.New(code, field, detail, remedy) }
@@ -108,8 +109,10 @@ func decideStart(s *State, m Meta, b Started) ([]Event, error) {
 		return nil, refuse("too_long", "complaint", "The complaint is too long.", "Keep it under 500 characters.")
 	case b.OdometerKM < 0 || b.OdometerKM > 3_000_000:
 		return nil, refuse("out_of_range", "odometer", "That is no odometer reading.", "Read it again, in km.")
-	case len(b.Plan.Steps) == 0:
-		return nil, refuse("missing", "operation", "The job has no operation.", "Choose what is to be replaced.")
+	case b.OdometerKM < b.LastKM && strings.TrimSpace(b.WhyBack) == "":
+		return nil, refuse(CodeOdometer, "odometer", fmt.Sprintf("It stood at %d km on the last job: an odometer does not run backwards.", b.LastKM), "Read it again, or say why, as for a new panel.")
+	case len(b.WhyBack) > 200:
+		return nil, refuse("too_long", "why_back", "That is too long.", "Say it in a few words.")
 	}
 	job, ok := strings.CutPrefix(m.ID, "start:")
 	if !ok || job == "" {
@@ -121,6 +124,8 @@ func decideStart(s *State, m Meta, b Started) ([]Event, error) {
 // decide checks one command against the rules and gives the event it becomes.
 func (s *State) decide(m Meta, cmd Command) (Body, error) {
 	switch b := cmd.(type) {
+	case Answered, Measure, Recorded, Chosen, Planned:
+		return s.decideWalk(m, b)
 	case StepDone:
 		return s.decideStep(m, b)
 	case StepUndone:
@@ -153,18 +158,21 @@ func (s *State) decide(m Meta, cmd Command) (Body, error) {
 		if p.StruckWhy != "" {
 			return nil, refuse(CodeOrder, "pull", "That pull was struck before.", "Nothing more to do.")
 		}
-		return b, reason("reason", &b.Reason)
+		err := reason("reason", &b.Reason)
+		return b, err
 	case Slackened:
 		if _, err := s.fastener(m, b.Joint, b.Letter); err != nil {
 			return nil, err
 		}
-		return b, reason("reason", &b.Reason)
+		err := reason("reason", &b.Reason)
+		return b, err
 	case Troubled:
 		return s.decideTrouble(m, b)
 	case Cleared:
 		for _, t := range s.Troubles {
 			if t.ID == b.Trouble && t.Cleared == nil {
-				return b, reason("how", &b.How)
+				err := reason("how", &b.How)
+				return b, err
 			}
 		}
 		return nil, refuse("missing", "trouble", "That trouble is not open.", "Look at the step again.")
@@ -181,13 +189,17 @@ func (s *State) decide(m Meta, cmd Command) (Body, error) {
 	case Deviated:
 		return s.decideDeviation(m, b)
 	case Found:
-		if err := reason("text", &b.Text); err != nil {
-			return nil, err
+		if len(b.Photo) > maxPhoto {
+			return nil, refuse("too_long", "photo", "The picture is too large.", "Take a smaller one.")
 		}
-		return b, nil
+		err := reason("text", &b.Text)
+		return b, err
 	}
 	return nil, refuse("bad_choice", "", fmt.Sprintf("Nothing is known of %T.", cmd), "Reload the page.")
 }
+
+// maxPhoto bounds a photograph in the journal, after it was shrunk.
+const maxPhoto = 1 << 20
 
 // reason trims a text and refuses an empty or endless one.
 func reason(field string, s *string) error {
@@ -321,7 +333,8 @@ func (s *State) decideUndo(m Meta, b StepUndone) (Body, error) {
 			return nil, refuse(CodeOrder, "step", "“"+other.Title+"” was done after it and rests on it.", "Take that back first, or note the correction as a finding.")
 		}
 	}
-	return b, reason("reason", &b.Reason)
+	err = reason("reason", &b.Reason)
+	return b, err
 }
 
 func (s *State) decideWork(m Meta, b Worked) (Body, error) {

@@ -31,13 +31,15 @@ type Body interface{ kind() string }
 
 // The things that happen to a job.
 type (
-	// Started opens the job with its frozen plan.
+	// Started opens the job, with its frozen plan where it has one already.
 	Started struct {
 		Vehicle    vehicle.Vehicle `json:"vehicle"`
 		Complaint  string          `json:"complaint"`
 		OdometerKM int             `json:"odometer_km"`
-		Plan       operation.Plan  `json:"plan"`
+		Plan       operation.Plan  `json:"plan"`   // empty where a walk-round comes first
 		Second     []string        `json:"second"` // systems whose deviations need a second person
+		LastKM     int             `json:"last_km,omitempty"`
+		WhyBack    string          `json:"why_back,omitempty"` // why the odometer runs backwards
 	}
 	// StepDone keeps a step that acts on no fastener.
 	StepDone struct {
@@ -124,7 +126,8 @@ type (
 	}
 	// Found is a finding outside the job, for the owner to decide.
 	Found struct {
-		Text string `json:"text"`
+		Text  string `json:"text"`
+		Photo []byte `json:"photo,omitempty"` // JPEG
 	}
 	// Signed freezes the job.
 	Signed struct {
@@ -157,7 +160,8 @@ func (Reopened) kind() string   { return "reopened" }
 
 var bodies = func() map[string]reflect.Type {
 	m := map[string]reflect.Type{}
-	for _, b := range []Body{Started{}, StepDone{}, StepUndone{}, Postponed{}, Worked{}, Pulled{}, Chose{}, Kept{}, Struck{}, Slackened{}, Troubled{}, Cleared{}, Stocked{}, Deviated{}, Found{}, Signed{}, Reopened{}} {
+	for _, b := range []Body{Started{}, StepDone{}, StepUndone{}, Postponed{}, Worked{}, Pulled{}, Chose{}, Kept{}, Struck{}, Slackened{}, Troubled{}, Cleared{}, Stocked{}, Deviated{}, Found{}, Signed{}, Reopened{},
+		Answered{}, Measured{}, Recorded{}, Chosen{}, Planned{}} {
 		m[b.kind()] = reflect.TypeOf(b)
 	}
 	return m

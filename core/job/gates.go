@@ -42,6 +42,9 @@ func (s *State) Gates() []Gate {
 		g.Deviation = s.Deviation(g.Key)
 		out = append(out, g)
 	}
+	if !s.HasPlan() {
+		add(Gate{Key: "plan", Title: "Nothing is planned", Remedy: "Finish the walk-round and plan the work, or say why nothing is done.", Passable: true})
+	}
 	for i := range s.Plan.Joints {
 		s.jointGates(&s.Plan.Joints[i], add)
 	}

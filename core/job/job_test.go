@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"lugtak/core/fault"
+	"lugtak/core/inspect"
 	"lugtak/core/operation"
 	"lugtak/core/pull"
 	"lugtak/core/vehicle"
@@ -491,6 +492,57 @@ func TestPullThroughAnAdapter(t *testing.T) {
 	if f := b.s.Fasteners["hub.FL.knuckle#A"]; f.Done != 1 {
 		t.Errorf("%+v", f)
 	}
+}
+
+// The walk-round comes before the plan: answers are taken back, measurements need a
+// limit with its source, a proposal is declined with a reason.
+func TestWalkRound(t *testing.T) {
+	b := &bench{t: t, s: Replay(nil), by: "technician A"}
+	b.n++
+	if err := b.do(Meta{ID: "start:w", By: b.by, Role: Technician, At: morning}, Started{Complaint: "hum", OdometerKM: 90, LastKM: 100}); fault.As(err) == nil || fault.As(err).Code != CodeOdometer {
+		t.Fatalf("an odometer runs backwards: %v", err)
+	}
+	if err := b.do(Meta{ID: "start:w", By: b.by, Role: Technician, At: morning}, Started{Complaint: "hum", OdometerKM: 90, LastKM: 100, WhyBack: "new panel"}); err != nil {
+		t.Fatal(err)
+	}
+	if b.s.HasPlan() || b.s.Title() != "Walk-round" || b.s.WhyBack != "new panel" {
+		t.Errorf("%+v", b.s)
+	}
+	b.must(Answered{Sign: "hum-with-speed", Ask: "Hum?", Yes: true})
+	b.must(Answered{Sign: "hum-with-speed", Ask: "Hum?", Yes: true}) // once more is harmless
+	b.must(Answered{Sign: "play-12-6", Ask: "Play?"})
+	b.must(Answered{Sign: "hum-with-speed", Open: true})
+	if w := b.s.Walk; len(w.Answers) != 1 || len(w.Asked) != 1 || w.Answers["play-12-6"] {
+		t.Errorf("%+v", w)
+	}
+	l := inspect.Limit{Key: "play", Name: "play", Unit: "mm", Gauge: 0.05, Sign: "play-12-6"}
+	b.refused(Measure{Limit: l, Value: 1}, "missing", "No limit is known")
+	l.Value, l.Source = 0.5, "maker's sheet"
+	b.refused(Measure{Limit: l, Value: -1}, "bad_number", "no measurement")
+	b.must(Measure{Limit: l, Value: 0.52})
+	if b.s.Walk.Answers["play-12-6"] {
+		t.Error("a measurement within the gauge's error answers the test")
+	}
+	b.must(Measure{Limit: l, Value: 0.9})
+	if w := b.s.Walk; !w.Answers["play-12-6"] || len(w.Measured) != 2 || w.Measured[1].Verdict != inspect.Over {
+		t.Errorf("%+v", w)
+	}
+	b.must(Recorded{Amplitude: []float64{1}, Signs: map[string]bool{"vib-wheel-1": true, "vib-wheel-2": false}})
+	if !b.s.Walk.Answers["vib-wheel-1"] {
+		t.Error("a recorded drive answers nothing")
+	}
+	b.refused(Chosen{Suspect: "ball-joint", Name: "ball joint", Safety: true}, "missing", "few words")
+	b.must(Chosen{Suspect: "ball-joint", Name: "ball joint", Safety: true, Reason: " owner has it done elsewhere "})
+	if d := b.s.DeclinedSafety(); len(d) != 1 || d[0].Reason != "owner has it done elsewhere" {
+		t.Errorf("%+v", d)
+	}
+	b.refused(Signed{}, CodeGate, "Nothing is planned")
+	b.must(Planned{Plan: small(t)})
+	b.refused(Planned{Plan: small(t)}, "exists", "has its plan")
+	if !b.s.HasPlan() || len(b.s.Fasteners) == 0 {
+		t.Error("planned, and no fasteners")
+	}
+	b.step("crack")
 }
 
 func TestReaderWritesNothing(t *testing.T) {

@@ -20,6 +20,7 @@ type State struct {
 	Vehicle    vehicle.Vehicle
 	Complaint  string
 	OdometerKM int
+	WhyBack    string
 	Plan       *operation.Plan
 	Second     []string
 	Position   operation.Position
@@ -32,6 +33,7 @@ type State struct {
 	Parts      map[string]string
 	Variants   map[string]string // by joint, the hardware seen
 	Findings   []Finding
+	Walk       Walk
 	Pulls      map[string]*PullRecord // by event id
 	PullOrder  []string
 	Signature  *Signature
@@ -137,9 +139,11 @@ type Deviation struct {
 
 // Finding is something for the owner.
 type Finding struct {
-	Text string
-	By   string
-	At   time.Time
+	ID    string
+	Text  string
+	Photo bool // the journal has it
+	By    string
+	At    time.Time
 }
 
 // PullRecord is a pull in the ledger, without its trace.
@@ -182,6 +186,7 @@ func (s *State) clone() *State {
 	c := *s
 	c.seen, c.Parts, c.Variants = cloneMap(s.seen), cloneMap(s.Parts), cloneMap(s.Variants)
 	c.Steps, c.Fasteners, c.Pulls = clonePointers(s.Steps), clonePointers(s.Fasteners), cloneMap(s.Pulls)
+	c.Walk.Answers = cloneMap(s.Walk.Answers)
 	c.Soaks, c.Troubles = slices.Clone(s.Soaks), slices.Clone(s.Troubles)
 	c.Deviations, c.Findings, c.PullOrder = slices.Clip(s.Deviations), slices.Clip(s.Findings), slices.Clip(s.PullOrder)
 	return &c
@@ -218,6 +223,9 @@ func (s *State) ownPull(id string) *PullRecord {
 func (s *State) apply(e Event) {
 	s.seen[e.ID] = true
 	s.Seq, s.Last, s.LastBy = e.Seq, e.At, e.By
+	if s.applyWalk(e) {
+		return
+	}
 	switch b := e.Body.(type) {
 	case Started:
 		s.start(e, b)
@@ -284,7 +292,7 @@ func (s *State) apply(e Event) {
 			s.Fasteners[id].Waived, s.Fasteners[id].Seq = true, e.Seq
 		}
 	case Found:
-		s.Findings = append(s.Findings, Finding{Text: b.Text, By: e.By, At: e.At})
+		s.Findings = append(s.Findings, Finding{ID: e.ID, Text: b.Text, Photo: len(b.Photo) > 0, By: e.By, At: e.At})
 	case Signed:
 		s.Signature = &Signature{By: e.By, Role: b.Role, At: e.At, Note: b.Note}
 	case Reopened:
@@ -294,10 +302,14 @@ func (s *State) apply(e Event) {
 
 func (s *State) start(e Event, b Started) {
 	s.ID, s.Started, s.StartedBy = e.Job, e.At, e.By
-	s.Vehicle, s.Complaint, s.OdometerKM, s.Second = b.Vehicle, b.Complaint, b.OdometerKM, b.Second
-	plan := b.Plan
-	s.Plan = &plan
+	s.Vehicle, s.Complaint, s.OdometerKM, s.Second, s.WhyBack = b.Vehicle, b.Complaint, b.OdometerKM, b.Second, b.WhyBack
 	s.Position = operation.Ground
+	s.setPlan(b.Plan)
+}
+
+// setPlan lays the plan out as steps and fasteners not yet touched.
+func (s *State) setPlan(plan operation.Plan) {
+	s.Plan = &plan
 	s.stages = map[string][]recipe.Stage{}
 	for _, st := range plan.Steps {
 		s.Steps[st.ID] = &StepState{}

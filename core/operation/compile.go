@@ -17,6 +17,7 @@ import (
 // versions of its sources.
 type Plan struct {
 	Title    string          `json:"title"`
+	Does     []string        `json:"does"` // operations
 	Corner   vehicle.Corner  `json:"corner"`
 	Pattern  string          `json:"pattern"`
 	Invented bool            `json:"invented"`
@@ -54,7 +55,7 @@ func Compile(op Operation, pat vehicle.Pattern, corner vehicle.Corner) (Plan, er
 	if !slices.Contains(pat.Operations, op.ID) {
 		return Plan{}, fault.New("no_sheet", "operation", pat.Name+" has no sheet for “"+op.Title+"”.", "Add the operation and its joints to the pattern's file.")
 	}
-	p := Plan{Title: op.Title + ", " + corner.Side(), Corner: corner, Pattern: pat.Name, Invented: pat.Invented, Warnings: op.Warnings,
+	p := Plan{Title: op.Title + ", " + corner.Side(), Does: []string{op.ID}, Corner: corner, Pattern: pat.Name, Invented: pat.Invented, Warnings: op.Warnings,
 		Sources: []string{fmt.Sprintf("operation %s, version %d", op.ID, op.Version), fmt.Sprintf("sheet %s, version %d", pat.ID, pat.Version)},
 		Outline: pat.Outline, Picture: op.Picture, Drive: op.Drive}
 	ids := map[string]string{}

@@ -3,6 +3,7 @@
 package vehicle
 
 import (
+	"fmt"
 	"strings"
 
 	"lugtak/core/fault"
@@ -159,22 +160,59 @@ func CheckDigit(vin string) (byte, bool) {
 	return "0123456789X"[sum%11], true
 }
 
-// CheckVIN refuses what cannot be a VIN. An empty one is allowed: older
-// vehicles have none. A wrong check digit is a remark, not an error.
-func CheckVIN(vin string) (remark string, err error) {
-	vin = strings.ToUpper(strings.TrimSpace(vin))
-	if vin == "" {
-		return "", nil
+// VIN is what a number says of itself.
+type VIN struct {
+	Valid      bool
+	CheckDigit string   // the digit its ninth place would carry
+	Problems   []string // what is wrong and where; remarks too
+}
+
+// InspectVIN says what is wrong with a number and where. The check digit binds in
+// North America, whose numbers begin with 1 to 5; elsewhere a wrong one is a
+// remark.
+func InspectVIN(text string) VIN {
+	vin := strings.ToUpper(strings.TrimSpace(text))
+	var v VIN
+	runes := []rune(vin)
+	if n := len(runes); n != 17 {
+		v.Problems = append(v.Problems, fmt.Sprintf("It has %d characters; a VIN has 17.", n))
 	}
-	if len(vin) != 17 {
-		return "", fault.New("bad_vin", "vin", "A VIN has 17 characters.", "Read it again on the plate or through the windscreen, or leave it empty.")
+	for i, r := range runes {
+		if i >= 40 {
+			break
+		}
+		switch {
+		case r == 'I' || r == 'O' || r == 'Q':
+			v.Problems = append(v.Problems, fmt.Sprintf("Place %d is %c, which no VIN has: look whether it is a %s.", i+1, r, map[rune]string{'I': "1", 'O': "0", 'Q': "0"}[r]))
+		case !(r >= '0' && r <= '9' || r >= 'A' && r <= 'Z'):
+			v.Problems = append(v.Problems, fmt.Sprintf("Place %d is neither a digit nor a letter.", i+1))
+		}
 	}
 	d, ok := CheckDigit(vin)
 	if !ok {
-		return "", fault.New("bad_vin", "vin", "A VIN has digits and letters only, without I, O and Q.", "Look whether a 1 or 0 was read as a letter.")
+		return v
 	}
+	v.CheckDigit, v.Valid = string(d), true
 	if d != vin[8] {
-		return "The ninth character would be " + string(d) + " by the North American check: read it again if the vehicle is from there.", nil
+		home := vin[0] >= '1' && vin[0] <= '5'
+		v.Valid = !home
+		if home {
+			v.Problems = append(v.Problems, fmt.Sprintf("Place 9 is %c and would be %c: one character is misread.", vin[8], d))
+		} else {
+			v.Problems = append(v.Problems, fmt.Sprintf("Place 9 would be %c by the North American check, which does not bind here: a remark.", d))
+		}
 	}
-	return "", nil
+	return v
+}
+
+// CheckVIN refuses what cannot be a VIN. An empty one is allowed: older vehicles
+// have none.
+func CheckVIN(vin string) error {
+	if strings.TrimSpace(vin) == "" {
+		return nil
+	}
+	if v := InspectVIN(vin); !v.Valid {
+		return fault.New("bad_vin", "vin", v.Problems[0], "Read it again on the plate or through the windscreen, or leave it empty.")
+	}
+	return nil
 }

@@ -1,6 +1,7 @@
 package vehicle
 
 import (
+	"strings"
 	"testing"
 
 	"lugtak/core/fault"
@@ -24,14 +25,33 @@ func TestCheckVIN(t *testing.T) {
 	for vin, want := range map[string]string{
 		"": "", "11111111111111111": "", " 11111111111111111 ": "", "1111": "bad_vin", "1111111111111111O": "bad_vin", "1111111111111111\xff": "bad_vin",
 	} {
-		_, err := CheckVIN(vin)
+		err := CheckVIN(vin)
 		f := fault.As(err)
 		if (f == nil) != (want == "") || (f != nil && f.Code != want) {
 			t.Errorf("CheckVIN(%q): %v, want %q", vin, err, want)
 		}
 	}
-	if remark, err := CheckVIN("11111111211111111"); err != nil || remark == "" {
-		t.Errorf("a wrong check digit: %q, %v; want a remark and no error", remark, err)
+}
+
+// ISO 3779, 49 CFR 565.15(c): the check digit binds in North America only.
+func TestInspectVIN(t *testing.T) {
+	for _, c := range []struct {
+		vin   string
+		valid bool
+		digit string
+		says  string
+	}{
+		{"11111111111111111", true, "1", ""},
+		{"11111111211111111", false, "1", "Place 9 is 2 and would be 1"},
+		{"W1111111211111111", true, "", "does not bind here"},
+		{"1111111111111111O", false, "", "Place 17 is O"},
+		{"111", false, "", "3 characters"},
+		{"1111-111111111111", false, "", "Place 5"},
+	} {
+		v := InspectVIN(c.vin)
+		if v.Valid != c.valid || c.digit != "" && v.CheckDigit != c.digit || !strings.Contains(strings.Join(v.Problems, " "), c.says) {
+			t.Errorf("%s: %+v", c.vin, v)
+		}
 	}
 }
 

@@ -130,13 +130,14 @@
   const mine = new Set(); // ids sent from here: their answer shows what they did
   document.addEventListener("htmx:before:request", (e) => {
     const form = e.detail && e.detail.ctx && e.detail.ctx.sourceElement;
-    if (form && form.matches("form[data-queue]")) mine.add(form.elements.id.value);
+    if (form && form.matches("form") && form.elements.id) mine.add(form.elements.id.value);
   });
+  const typed = (el) => el.matches("select") ? false : el.value !== el.defaultValue;
+  // What somebody types is never swept away: the page waits until it is sent.
   const refresh = () => {
-    const el = document.activeElement;
-    if (typing(el) && el.value !== el.defaultValue) { stale = true; return; }
-    stale = false;
-    if (main() && document.querySelector(".bench")) htmx.ajax("GET", location.pathname + location.search, { target: "#page", swap: "outerMorph" });
+    stale = [...document.querySelectorAll("main input:not([type=hidden], [type=radio], [type=checkbox], [type=file]), main textarea")].some(typed);
+    if (stale) return;
+    if (main() && document.querySelector(".bench, .walk")) htmx.ajax("GET", location.pathname + location.search, { target: "#page", swap: "outerMorph" });
   };
   document.addEventListener("focusout", () => { if (stale) setTimeout(refresh, 200); });
   const connect = () => {

@@ -1,0 +1,250 @@
+package inspect
+
+import (
+	"fmt"
+	"math"
+	"math/cmplx"
+	"slices"
+	"strconv"
+	"strings"
+
+	"gonum.org/v1/gonum/dsp/fourier"
+
+	"lugtak/core/fault"
+)
+
+// RoadSample is one reading of a road-test logger.
+type RoadSample struct {
+	T     float64 // s
+	Accel float64 // m/s²
+	Speed float64 // km/h
+}
+
+// Bounds on a recorded drive.
+const (
+	minRoad = 512
+	maxRoad = 600_000
+)
+
+// ReadRoadCSV reads t_s, accel_ms2, speed_kmh; header optional, commas, or
+// semicolons with decimal commas. Its faults are about "csv" and name the line.
+func ReadRoadCSV(text string) ([]RoadSample, error) {
+	const form = "Three columns are wanted: t_s, accel_ms2, speed_kmh."
+	bad := func(line int, detail string) error {
+		return fault.New("bad_csv", "csv", fmt.Sprintf("Line %d: %s", line, detail), form)
+	}
+	var out []RoadSample
+	sep, line := "", 0
+	for row := range strings.Lines(text) {
+		line++
+		row = strings.TrimSpace(strings.TrimPrefix(row, "\ufeff"))
+		if row == "" {
+			continue
+		}
+		if len(row) > 200 {
+			return nil, bad(line, "the line is too long.")
+		}
+		if sep == "" {
+			if sep = ","; strings.Contains(row, ";") {
+				sep = ";"
+			}
+			if strings.Contains(row, "t_s") {
+				continue
+			}
+		}
+		cells := strings.Split(row, sep)
+		if len(cells) != 3 {
+			return nil, bad(line, fmt.Sprintf("%d columns.", len(cells)))
+		}
+		var v [3]float64
+		for i, c := range cells {
+			if sep == ";" {
+				c = strings.Replace(c, ",", ".", 1)
+			}
+			x, err := strconv.ParseFloat(strings.Trim(strings.TrimSpace(c), `"`), 64)
+			if err != nil || math.IsNaN(x) || math.IsInf(x, 0) {
+				return nil, bad(line, fmt.Sprintf("column %d is not a number.", i+1))
+			}
+			v[i] = x
+		}
+		switch n := len(out); {
+		case n > 0 && v[0] <= out[n-1].T:
+			return nil, bad(line, "the time does not go on.")
+		case v[2] < 0 || v[2] > 250:
+			return nil, bad(line, "that is no road speed in km/h.")
+		case math.Abs(v[1]) > 1000:
+			return nil, bad(line, "that is no acceleration in m/s².")
+		case n >= maxRoad:
+			return nil, bad(line, "more samples than one drive has.")
+		}
+		out = append(out, RoadSample{v[0], v[1], v[2]})
+	}
+	if len(out) < minRoad {
+		return nil, fault.New("too_short", "csv", fmt.Sprintf("%d samples are no drive.", len(out)), "Record at least half a minute at a steady speed, 200 samples a second.")
+	}
+	return out, nil
+}
+
+// Peak is an order that stands out of a recorded drive.
+type Peak struct {
+	PerTurn   float64 // of the wheel
+	Amplitude float64 // m/s²
+	Over      float64 // times the level round it
+	Source    string  // what turns so often, empty if nothing known does
+	Order     float64 // of that
+	Sign      string
+}
+
+// Spectrum is a drive by orders of the wheel's turn.
+type Spectrum struct {
+	Step      float64   // orders from one line to the next
+	Amplitude []float64 // mean over the drive, m/s²
+	Falls     []Fall    // the waterfall: one line for each stretch of road
+	Peaks     []Peak
+}
+
+// Fall is one stretch of the waterfall.
+type Fall struct {
+	Speed     float64 // km/h
+	Amplitude []float64
+}
+
+const (
+	turnsInWindow = 32 // so orders are told apart to a thirty-second
+	topOrder      = 12.0
+)
+
+// Analyse resamples a drive by wheel turns, so that a speed that changes does not
+// smear the orders, takes its order spectrum (Hann windows, half overlapping,
+// gonum's FFT) and names the lines that stand out.
+func Analyse(drive []RoadSample, circumferenceM float64, orders []Order) (Spectrum, error) {
+	if !(circumferenceM > 0.8 && circumferenceM < 4.5) {
+		return Spectrum{}, fault.New("out_of_range", "tyre", "No tyre has that circumference.", "Give the tyre's size.")
+	}
+	turns := make([]float64, len(drive))
+	for i := 1; i < len(drive); i++ {
+		dt := drive[i].T - drive[i-1].T
+		turns[i] = turns[i-1] + dt*(drive[i].Speed+drive[i-1].Speed)/2/3.6/circumferenceM
+	}
+	total := turns[len(turns)-1]
+	if total < 1.5*turnsInWindow {
+		return Spectrum{}, fault.New("too_short", "csv", fmt.Sprintf("The drive has %.0f wheel turns.", total), "Record at least a minute of driving.")
+	}
+	perTurn := float64(len(drive)) / total
+	if perTurn < 6 {
+		return Spectrum{}, fault.New("too_slow", "csv", fmt.Sprintf("The logger takes %.1f samples a wheel turn.", perTurn), "Record with at least 200 samples a second.")
+	}
+	const grid = 32 // samples a turn
+	n := turnsInWindow * grid
+	even := resample(turns, drive, grid, int(total*grid))
+	top := math.Min(topOrder, 0.4*perTurn)
+	lines := int(top*turnsInWindow) + 1
+	sp := Spectrum{Step: 1.0 / turnsInWindow, Amplitude: make([]float64, lines)}
+	fft := fourier.NewFFT(n)
+	window, sum := make([]float64, n), 0.0
+	for i := range window {
+		window[i] = 0.5 - 0.5*math.Cos(2*math.Pi*float64(i)/float64(n))
+		sum += window[i]
+	}
+	buf := make([]float64, n)
+	for from := 0; from+n <= len(even); from += n / 2 {
+		mean := 0.0
+		for _, v := range even[from : from+n] {
+			mean += v
+		}
+		mean /= float64(n)
+		for i := range buf {
+			buf[i] = (even[from+i] - mean) * window[i]
+		}
+		c := fft.Coefficients(nil, buf)
+		f := Fall{Speed: speedAt(turns, drive, (float64(from)+float64(n)/2)/grid), Amplitude: make([]float64, lines)}
+		for i := range f.Amplitude {
+			f.Amplitude[i] = 2 * cmplx.Abs(c[i]) / sum
+			sp.Amplitude[i] += f.Amplitude[i]
+		}
+		sp.Falls = append(sp.Falls, f)
+	}
+	for i := range sp.Amplitude {
+		sp.Amplitude[i] /= float64(len(sp.Falls))
+	}
+	sp.Peaks = peaks(sp, orders)
+	return sp, nil
+}
+
+// resample lays the acceleration on even steps of the wheel's turn. Several
+// samples in one step are averaged, so that what is too quick does not fold down.
+func resample(turns []float64, drive []RoadSample, grid, n int) []float64 {
+	out := make([]float64, n)
+	k := 0
+	for i := range out {
+		lo, hi := (float64(i)-0.5)/float64(grid), (float64(i)+0.5)/float64(grid)
+		for k+1 < len(turns) && turns[k+1] < lo {
+			k++
+		}
+		sum, m := 0.0, 0
+		for j := k; j < len(turns) && turns[j] < hi; j++ {
+			if turns[j] >= lo {
+				sum, m = sum+drive[j].Accel, m+1
+			}
+		}
+		if m > 0 {
+			out[i] = sum / float64(m)
+			continue
+		}
+		at := float64(i) / float64(grid)
+		j := min(k, len(turns)-2)
+		for j+2 < len(turns) && turns[j+1] < at {
+			j++
+		}
+		u := 0.0
+		if d := turns[j+1] - turns[j]; d > 0 {
+			u = math.Min(1, math.Max(0, (at-turns[j])/d))
+		}
+		out[i] = drive[j].Accel + u*(drive[j+1].Accel-drive[j].Accel)
+	}
+	return out
+}
+
+func speedAt(turns []float64, drive []RoadSample, at float64) float64 {
+	i, _ := slices.BinarySearch(turns, at)
+	return drive[min(i, len(drive)-1)].Speed
+}
+
+// peaks are lines that stand clear of the level round them: noise averaged over
+// m stretches seldom reaches 3 + 3/√m times its middle level.
+func peaks(sp Spectrum, orders []Order) []Peak {
+	need := 3 + 3/math.Sqrt(float64(len(sp.Falls)))
+	a := sp.Amplitude
+	var out []Peak
+	for i := 12; i+2 < len(a); i++ { // below 0.4 of a turn lies the road itself
+		if a[i] < a[i-1] || a[i] < a[i+1] || a[i] < a[i-2] || a[i] < a[i+2] {
+			continue
+		}
+		var round []float64
+		for j := max(4, i-48); j < min(len(a), i+49); j++ {
+			if j < i-3 || j > i+3 {
+				round = append(round, a[j])
+			}
+		}
+		slices.Sort(round)
+		level := round[len(round)/2]
+		if a[i] < need*level || a[i] < 0.01 {
+			continue
+		}
+		p := Peak{PerTurn: float64(i) * sp.Step, Amplitude: a[i], Over: a[i] / math.Max(level, 1e-9)}
+		near := 0.045 // a loaded tyre rolls some per cent shorter than its size says
+		for _, o := range orders {
+			if e := math.Abs(p.PerTurn/o.PerTurn - 1); e < near {
+				near, p.Source, p.Order, p.Sign = e, o.Source, o.Order, o.Sign
+			}
+		}
+		out = append(out, p)
+	}
+	slices.SortFunc(out, func(x, y Peak) int {
+		if x.Amplitude > y.Amplitude {
+			return -1
+		}
+		return 1
+	})
+	return out
+}

@@ -1,0 +1,546 @@
+package web
+
+import (
+	"bytes"
+	"fmt"
+	"html/template"
+	"image"
+	"image/jpeg"
+	_ "image/png" // photographs may be
+	"io"
+	"math"
+	"slices"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+	"golang.org/x/image/draw"
+
+	"lugtak/core/diagnose"
+	"lugtak/core/fault"
+	"lugtak/core/inspect"
+	"lugtak/core/job"
+	"lugtak/core/unit"
+	"lugtak/core/vehicle"
+	"lugtak/device"
+)
+
+type walkView struct {
+	Job       *job.State
+	Owed      int
+	Report    diagnose.Report
+	Next      []diagnose.Next
+	Position  string
+	Positions []string
+	Place     string
+	Places    []placeView
+	Map       outlineView
+	Questions []questionView
+	Measures  []inspect.Limit
+	Lash      []inspect.LashRule
+	Lining    []inspect.LiningRule
+	Taken     []takenView
+	Drive     template.HTML
+	Drives    []job.Drive
+	Proposals []proposalView
+	Fault     *fault.Fault
+	For       string
+	Typed     map[string]string
+	Healthy   int
+}
+
+type placeView struct {
+	Key, Name string
+	X, Y      float64
+	Open      int
+	Here      bool
+}
+
+type questionView struct {
+	diagnose.Evidence
+	Answered, Yes bool
+}
+
+type takenView struct {
+	job.Measurement
+	Drawing template.HTML
+}
+
+type proposalView struct {
+	diagnose.Weight
+	Percent  int
+	Decided  *job.Choice
+	CanPlan  bool
+	Measured []string
+}
+
+// places are where one stands and looks, in plan view: shares of length from the
+// nose and of width from the right side, which lies above.
+var places = []struct {
+	key, name string
+	x, y      float64
+}{
+	{"road", "on the road", -0.10, 0.5}, {"engine", "engine bay", 0.07, 0.5}, {"steering", "steering linkage", 0.15, 0.74}, {"rack", "rack", 0.15, 0.5}, {"rod", "tie rods", 0.15, 0.26},
+	{"wheel", "wheel", 0.19, 1.16}, {"hub", "hub", 0.19, -0.16}, {"brake", "brake", 0.31, 1.16}, {"arm", "arms", 0.31, -0.16}, {"damper", "dampers", 0.44, 1.16}, {"link", "stabiliser", 0.44, -0.16},
+	{"cab", "cab", 0.34, 0.5}, {"shaft", "shafts", 0.62, 0.5},
+}
+
+func (s *Server) walk(c fiber.Ctx) error { return s.showWalk(c, 200, "", nil) }
+
+func (s *Server) history(c fiber.Ctx, st *job.State) (diagnose.History, error) {
+	h := diagnose.History{KM: float64(st.OdometerKM), Salt: s.Library.Shop.Salt, Renewed: map[string]diagnose.Renewal{}}
+	past, err := s.Store.LastJobs(c.Context(), st.Vehicle.ID, 50)
+	if err != nil {
+		return h, err
+	}
+	for _, p := range past {
+		if p.Signature == nil {
+			continue
+		}
+		for _, x := range s.Library.Knowledge.Suspects {
+			if x.Operation != "" && slices.Contains(p.Plan.Does, x.Operation) {
+				if _, newer := h.Renewed[x.Key]; !newer {
+					h.Renewed[x.Key] = diagnose.Renewal{Years: s.Now().Sub(p.Signature.At).Hours() / 24 / 365}
+				}
+			}
+		}
+	}
+	return h, nil
+}
+
+func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault) error {
+	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	if err != nil {
+		return err
+	}
+	v := walkView{Job: st, Owed: len(st.Owed()), Positions: diagnose.Positions, Fault: f, For: forWhat, Typed: map[string]string{}}
+	if f != nil {
+		for _, k := range []string{"value", "limit", "source", "readings", "new", "discard", "runout", "distance", "text", "reason", "tyre", "ratio", "csv", "wheel"} {
+			v.Typed[k] = c.FormValue(k)
+		}
+	}
+	k := &s.Library.Knowledge
+	h, err := s.history(c, st)
+	if err != nil {
+		return err
+	}
+	var answers []diagnose.Answer
+	for _, key := range st.Walk.Asked {
+		// A sign the library no longer has stays in the journal and weighs nothing.
+		if slices.ContainsFunc(k.Evidence, func(e diagnose.Evidence) bool { return e.Key == key }) {
+			answers = append(answers, diagnose.Answer{Key: key, Yes: st.Walk.Answers[key]})
+		}
+	}
+	if v.Report, err = k.Weigh(answers, h); err != nil {
+		return err
+	}
+	v.Healthy = int(100*v.Report.Healthy + 0.5)
+	if v.Position = c.Query("at", c.FormValue("at")); !slices.Contains(diagnose.Positions, v.Position) {
+		v.Position = "ground"
+	}
+	v.Next = diagnose.Allowed(v.Report.Next, v.Position)
+	if len(v.Next) > 3 {
+		v.Next = v.Next[:3]
+	}
+	v.Place = c.Query("place", c.FormValue("place"))
+	p, _ := s.Library.Pattern(st.Vehicle.Pattern)
+	v.Map = outline(p.Outline, nil)
+	for _, x := range places {
+		v.Places = append(v.Places, s.placeView(x.key, x.name, x.x, x.y, v.Map, st, v.Place))
+	}
+	for _, e := range k.Evidence {
+		yes, ok := st.Walk.Answers[e.Key]
+		if v.Place == "" && ok || e.Place == v.Place {
+			v.Questions = append(v.Questions, questionView{e, ok, yes})
+		}
+	}
+	for _, l := range s.Library.Limits.Measures {
+		if l.Place == v.Place {
+			v.Measures = append(v.Measures, l)
+		}
+	}
+	v.Lash, v.Lining = s.Library.Limits.Lash, s.Library.Limits.Lining
+	for _, m := range slices.Backward(st.Walk.Measured) {
+		v.Taken = append(v.Taken, takenView{m, measureBar(m)})
+	}
+	if n := len(st.Walk.Drives); n > 0 {
+		v.Drive, v.Drives = waterfall(st.Walk.Drives[n-1].Recorded), st.Walk.Drives
+	}
+	v.Proposals = s.proposals(st, v.Report, p)
+	return s.render(c, code, "walk", "Walk-round", v)
+}
+
+func (s *Server) placeView(key, name string, x, y float64, o outlineView, st *job.State, here string) placeView {
+	p := placeView{Key: key, Name: name, X: o.X0 + x*(o.X1-o.X0), Y: o.Y0 + y*(o.Y1-o.Y0), Here: key == here}
+	for _, e := range s.Library.Knowledge.Evidence {
+		if _, ok := st.Walk.Answers[e.Key]; e.Place == key && !ok {
+			p.Open++
+		}
+	}
+	return p
+}
+
+// proposals are the suspects likely enough to be worked on, and those decided.
+func (s *Server) proposals(st *job.State, r diagnose.Report, p vehicle.Pattern) []proposalView {
+	var out []proposalView
+	for _, w := range r.Suspects {
+		x := proposalView{Weight: w, Percent: int(100*w.Chance + 0.5)}
+		for i := range st.Walk.Choices {
+			if st.Walk.Choices[i].Suspect == w.Key {
+				x.Decided = &st.Walk.Choices[i]
+			}
+		}
+		if x.Decided == nil && w.Chance < diagnose.Likely {
+			continue
+		}
+		x.CanPlan = !st.HasPlan() && w.Operation != "" && slices.Contains(p.Operations, w.Operation)
+		out = append(out, x)
+	}
+	return out
+}
+
+// onWalk answers a write on the walk-round.
+func (s *Server) onWalk(c fiber.Ctx, forWhat string, err error) error {
+	if f := fault.As(err); f != nil {
+		return s.showWalk(c, status(f), forWhat, f)
+	} else if err != nil {
+		return err
+	}
+	if c.Get("HX-Request") == "true" {
+		return s.showWalk(c, 200, "", nil)
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To(fmt.Sprintf("/jobs/%s/walk?place=%s&at=%s", c.Params("job"), c.FormValue("place"), strings.ReplaceAll(c.FormValue("at"), " ", "+")))
+}
+
+func (s *Server) answer(c fiber.Ctx) error {
+	key := c.FormValue("sign")
+	i := slices.IndexFunc(s.Library.Knowledge.Evidence, func(e diagnose.Evidence) bool { return e.Key == key })
+	if i < 0 {
+		return s.onWalk(c, "", fault.New("unknown_sign", "sign", "There is no such sign or test.", "Choose one of the walk-round."))
+	}
+	say := c.FormValue("say")
+	_, err := s.record(c, job.Answered{Sign: key, Ask: s.Library.Knowledge.Evidence[i].Ask, Yes: say == "yes", Open: say == "open"})
+	return s.onWalk(c, key, err)
+}
+
+func (s *Server) measure(c fiber.Ctx) error {
+	key := c.FormValue("key")
+	l, ok := s.Library.Limits.Measure(key)
+	if !ok {
+		return s.onWalk(c, key, fault.New("missing", "key", "There is no such measurement.", "Choose one of the walk-round."))
+	}
+	v, ok := number(c.FormValue("value"))
+	if !ok {
+		return s.onWalk(c, key, fault.New("bad_number", "value", "That is no figure.", "Enter what the gauge shows, in "+l.Unit+"."))
+	}
+	if text := c.FormValue("limit"); text != "" { // a limit of the maker's own
+		limit, ok := number(text)
+		if !ok || limit <= 0 || len(c.FormValue("source")) > 200 {
+			return s.onWalk(c, key, fault.New("bad_number", "limit", "That is no limit.", "Enter the maker's figure, in "+l.Unit+", with its source."))
+		}
+		l.Value, l.Source, l.Jurisdiction = limit, strings.TrimSpace(c.FormValue("source")), "this vehicle"
+	}
+	_, err := s.record(c, job.Measure{Limit: l, Value: v})
+	return s.onWalk(c, key, err)
+}
+
+// rotor judges several readings of one rotor.
+func (s *Server) rotor(c fiber.Ctx) error {
+	var r inspect.Rotor
+	for _, w := range strings.FieldsFunc(c.FormValue("readings"), func(x rune) bool { return strings.ContainsRune("; \r\n\t", x) }) {
+		v, ok := number(strings.TrimSuffix(w, ","))
+		if !ok {
+			return s.onWalk(c, "rotor", fault.New("bad_number", "readings", "“"+w[:min(len(w), 12)]+"” is no figure.", "Write the readings in mm with spaces between them."))
+		}
+		r.Thickness = append(r.Thickness, v)
+	}
+	for field, into := range map[string]*float64{"new": &r.New, "discard": &r.Discard, "runout": &r.RunOut, "distance": &r.Distance} {
+		if text := strings.TrimSpace(c.FormValue(field)); text != "" {
+			v, ok := number(text)
+			if !ok {
+				return s.onWalk(c, "rotor", fault.New("bad_number", field, "The "+field+" is no figure.", "Write it in mm, the distance in km."))
+			}
+			*into = v
+		}
+	}
+	res, err := r.Judge()
+	if err != nil {
+		return s.onWalk(c, "rotor", err)
+	}
+	f := inspect.Finding{Verdict: inspect.OK, Distance: res.Min - r.Discard, Says: fmt.Sprintf("%s: %s Thinnest %s mm, varies by %s mm.", capital(res.Verdict), res.Says, unit.Number(res.Min, 2), unit.Number(res.Variation, 3))}
+	if res.Verdict != "keep" {
+		f.Verdict = inspect.Under
+	}
+	if res.LifeKM > 0 {
+		f.Says += fmt.Sprintf(" Some %s km left (%s to %s by the micrometer).", unit.Number(math.Round(res.LifeKM/1000)*1000, 0), unit.Number(math.Round(res.LifeLow/1000)*1000, 0), unit.Number(math.Round(res.LifeHigh/1000)*1000, 0))
+	}
+	l := inspect.Limit{Key: "rotor", Name: "rotor thickness", Place: "brake", Unit: "mm", Least: true, Value: r.Discard, Gauge: 0.01, Jurisdiction: "this rotor", Source: "discard thickness as stamped"}
+	if res.Variation > 0.025 {
+		l.Sign = "rotor-uneven"
+	} else if res.Verdict == "replace" {
+		l.Sign = "rotor-lip"
+	}
+	_, err = s.record(c, job.Measure{Limit: l, Value: res.Min, Readings: r.Thickness, Judged: &f})
+	return s.onWalk(c, "rotor", err)
+}
+
+// lash holds the steering wheel's lash against the rule for its diameter.
+func (s *Server) lash(c fiber.Ctx) error {
+	r, err := s.Library.Limits.LashRule(c.FormValue("rule"))
+	if err != nil {
+		return s.onWalk(c, "lash", err)
+	}
+	wheel, ok := number(c.FormValue("wheel"))
+	v, ok2 := number(c.FormValue("value"))
+	if !ok || !ok2 {
+		return s.onWalk(c, "lash", fault.New("bad_number", "value", "Wheel or lash is no figure.", "Measure across the rim and along it, in mm."))
+	}
+	limit, err := r.Limit(wheel, c.FormValue("power") != "")
+	if err != nil {
+		return s.onWalk(c, "lash", err)
+	}
+	l := inspect.Limit{Key: "lash", Name: "steering-wheel lash", Place: "steering", Unit: "mm", Value: math.Round(limit*10) / 10, Gauge: 2, Jurisdiction: r.Jurisdiction, Source: r.Source, Sign: "wheel-lag"}
+	_, err = s.record(c, job.Measure{Limit: l, Value: v})
+	return s.onWalk(c, "lash", err)
+}
+
+// lining holds a brake lining against the rule for its kind.
+func (s *Server) lining(c fiber.Ctx) error {
+	rule, kind, _ := strings.Cut(c.FormValue("kind"), " ")
+	r, err := s.Library.Limits.LiningRule(rule, kind)
+	if err != nil {
+		return s.onWalk(c, "lining", err)
+	}
+	v, ok := number(c.FormValue("value"))
+	if !ok {
+		return s.onWalk(c, "lining", fault.New("bad_number", "value", "That is no figure.", "Measure at the thinnest place, in mm."))
+	}
+	l := inspect.Limit{Key: "lining", Name: "lining, " + r.Name, Place: "brake", Unit: "mm", Least: true, Value: r.Value, Gauge: 0.2, Jurisdiction: r.Jurisdiction, Source: r.Source, Sign: "pads-thin"}
+	_, err = s.record(c, job.Measure{Limit: l, Value: v})
+	return s.onWalk(c, "lining", err)
+}
+
+// road takes the road logger's file, or has the stand-in drive one.
+func (s *Server) road(c fiber.Ctx) error {
+	tyre, err := inspect.ParseTyre(c.FormValue("tyre"))
+	if err != nil {
+		return s.onWalk(c, "road", fault.In("tyre", err))
+	}
+	ratio := 0.0
+	if text := c.FormValue("ratio"); text != "" {
+		var ok bool
+		if ratio, ok = number(text); !ok || ratio < 0 || ratio > 12 {
+			return s.onWalk(c, "road", fault.New("bad_number", "ratio", "No axle has that ratio.", "Give shaft turns for one wheel turn, or leave it empty."))
+		}
+	}
+	var drive []inspect.RoadSample
+	if play := c.FormValue("standin"); play != "" {
+		r := device.Road{CircumferenceM: tyre.CircumferenceM(), AxleRatio: ratio, FromKMH: 70, ToKMH: 90, Seconds: 45, Rate: 400, Noise: 0.4, Seed: uint64(s.Now().Unix())}
+		switch play {
+		case "imbalance":
+			r.Imbalance = 0.35
+		case "out of round":
+			r.OutOfRound = 0.3
+		case "shaft":
+			r.ShaftRunOut = 0.3
+		case "cross joint":
+			r.CrossJoint = 0.3
+		}
+		for _, x := range r.Drive() {
+			drive = append(drive, inspect.RoadSample(x))
+		}
+	} else if drive, err = inspect.ReadRoadCSV(c.FormValue("csv")); err != nil {
+		return s.onWalk(c, "road", err)
+	}
+	sp, err := inspect.Analyse(drive, tyre.CircumferenceM(), inspect.Orders(1, ratio, 0))
+	if err != nil {
+		return s.onWalk(c, "road", err)
+	}
+	rec := job.Recorded{Tyre: tyre.Text, AxleRatio: ratio, Step: sp.Step, Peaks: sp.Peaks, Amplitude: thin(sp.Amplitude), Signs: map[string]bool{"vib-wheel-1": false, "vib-wheel-2": false}}
+	if ratio > 0 {
+		rec.Signs["vib-shaft-1"], rec.Signs["vib-shaft-2"] = false, false
+	}
+	for _, p := range sp.Peaks {
+		if _, asked := rec.Signs[p.Sign]; asked {
+			rec.Signs[p.Sign] = true
+		}
+	}
+	step := max(1, len(sp.Falls)/20)
+	for i := 0; i < len(sp.Falls); i += step {
+		rec.Falls = append(rec.Falls, inspect.Fall{Speed: math.Round(10*sp.Falls[i].Speed) / 10, Amplitude: thin(sp.Falls[i].Amplitude)})
+	}
+	_, err = s.record(c, rec)
+	return s.onWalk(c, "road", err)
+}
+
+func thin(v []float64) []float64 {
+	out := make([]float64, len(v))
+	for i := range v {
+		out[i] = math.Round(v[i]*1e4) / 1e4
+	}
+	return out
+}
+
+// find notes something outside the job, with a photograph if one was taken.
+func (s *Server) find(c fiber.Ctx) error {
+	f := job.Found{Text: c.FormValue("text")}
+	if fh, err := c.FormFile("photo"); err == nil && fh.Size > 0 {
+		file, err := fh.Open()
+		if err != nil {
+			return err
+		}
+		defer file.Close()
+		if f.Photo, err = shrink(file); err != nil {
+			return s.onWalk(c, "finding", err)
+		}
+	}
+	_, err := s.record(c, f)
+	return s.onWalk(c, "finding", err)
+}
+
+const (
+	photoEdge   = 1280 // pixels of the longer side
+	photoPixels = 60e6
+)
+
+// shrink checks that a file is a photograph and makes it small enough for the
+// journal.
+func shrink(r io.Reader) ([]byte, error) {
+	bad := fault.New("bad_file", "photo", "That is no photograph.", "Choose a JPEG or PNG.")
+	data, err := io.ReadAll(r)
+	if err != nil {
+		return nil, bad
+	}
+	cfg, _, err := image.DecodeConfig(bytes.NewReader(data))
+	if err != nil || cfg.Width < 8 || cfg.Height < 8 || float64(cfg.Width)*float64(cfg.Height) > photoPixels {
+		return nil, bad
+	}
+	img, _, err := image.Decode(bytes.NewReader(data))
+	if err != nil {
+		return nil, bad
+	}
+	w, h := cfg.Width, cfg.Height
+	if k := float64(photoEdge) / float64(max(w, h)); k < 1 {
+		w, h = max(1, int(float64(w)*k)), max(1, int(float64(h)*k))
+	}
+	small := image.NewRGBA(image.Rect(0, 0, w, h))
+	draw.CatmullRom.Scale(small, small.Bounds(), img, img.Bounds(), draw.Src, nil)
+	var b bytes.Buffer
+	err = jpeg.Encode(&b, small, &jpeg.Options{Quality: 75})
+	return b.Bytes(), err
+}
+
+func (s *Server) photo(c fiber.Ctx) error {
+	data, err := s.Store.Photo(c.Context(), c.Params("job"), c.Params("event"))
+	if err != nil {
+		return err
+	}
+	if data == nil {
+		return fault.New("not_found", "", "There is no such photograph.", "Go back to the walk-round.")
+	}
+	c.Set("Content-Type", "image/jpeg")
+	c.Set("Cache-Control", "private, max-age=86400")
+	return c.Send(data)
+}
+
+// decideOn accepts or declines a proposal; accepting one the library can plan
+// compiles the plan.
+func (s *Server) decideOn(c fiber.Ctx) error {
+	key := c.FormValue("suspect")
+	i := slices.IndexFunc(s.Library.Knowledge.Suspects, func(x diagnose.Suspect) bool { return x.Key == key })
+	if i < 0 {
+		return s.onWalk(c, key, fault.New("missing", "suspect", "There is no such proposal.", "Choose one of the walk-round."))
+	}
+	x := s.Library.Knowledge.Suspects[i]
+	ch := job.Chosen{Suspect: key, Name: x.Name, Safety: x.Safety, Accept: c.FormValue("say") == "accept", Side: c.FormValue("corner"), Both: c.FormValue("both") != "", Reason: c.FormValue("reason")}
+	if _, err := s.record(c, ch); err != nil || !ch.Accept || c.FormValue("plan") == "" {
+		return s.onWalk(c, key, err)
+	}
+	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	if err != nil {
+		return err
+	}
+	corner, err := vehicle.ParseCorner(c.FormValue("corner"))
+	if err != nil {
+		return s.onWalk(c, key, err)
+	}
+	pat, err := s.pattern(c, st.Vehicle.Pattern)
+	if err != nil {
+		return err
+	}
+	plan, err := s.Library.Compile(pat, x.Operation, corner)
+	if err != nil {
+		return s.onWalk(c, key, err)
+	}
+	m := s.meta(c)
+	m.ID, m.Seq = m.ID+"/plan", 0
+	if _, err := s.recordAs(c, m, job.Planned{Plan: plan, Second: s.Library.Shop.SecondPerson}); err != nil {
+		return s.onWalk(c, key, err)
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/jobs/" + st.ID + "/plan")
+}
+
+// measureBar draws a measurement to scale against its limit, with the gauge's
+// error as a band.
+func measureBar(m job.Measurement) template.HTML {
+	c := newCanvas(420, 64, m.Name+" against its limit")
+	top := 1.35 * math.Max(m.Limit, math.Max(m.Value, 1e-9))
+	x := func(v float64) float64 { return 10 + 400*math.Min(1, v/top) }
+	from, to := 0.0, m.Limit
+	if m.Least {
+		from, to = m.Limit, top
+	}
+	c.rect("d-window", x(from), 14, x(to)-x(from), 18)
+	c.rect("d-gauge", x(math.Max(0, m.Value-m.Gauge)), 14, math.Max(2, x(m.Value+m.Gauge)-x(math.Max(0, m.Value-m.Gauge))), 18)
+	c.line("d-yield", x(m.Limit), 8, x(m.Limit), 38).text("axis", x(m.Limit), 56, "middle", "limit %s", plain(m.Limit))
+	c.line("d-mark", x(m.Value), 10, x(m.Value), 36)
+	for _, r := range m.Readings {
+		c.circle("d-dot", x(r), 23, 3)
+	}
+	return c.html()
+}
+
+// waterfall draws a recorded drive: the mean order spectrum above, the stretches of
+// road below it, dark where they are loud.
+func waterfall(r job.Recorded) template.HTML {
+	c := newCanvas(640, 300, "vibration by orders of the wheel turn, and stretch by stretch")
+	top, n := 0.0, len(r.Amplitude)
+	for i := 8; i < n; i++ {
+		top = math.Max(top, r.Amplitude[i])
+	}
+	if top == 0 || n < 16 {
+		return ""
+	}
+	span := float64(n-1) * r.Step
+	x := func(order float64) float64 { return 40 + 590*order/span }
+	y := func(a float64) float64 { return 130 - 105*math.Min(1, a/top) }
+	for o := 1.0; o < span; o++ {
+		c.line("grid", x(o), 20, x(o), 280).text("axis", x(o), 296, "middle", "%s", plain(o))
+	}
+	var pts [][2]float64
+	for i := 4; i < n; i++ {
+		pts = append(pts, [2]float64{x(float64(i) * r.Step), y(r.Amplitude[i])})
+	}
+	c.poly("d-curve", false, pts...)
+	for k, p := range r.Peaks {
+		name := "something unknown"
+		if p.Source != "" {
+			name = fmt.Sprintf("%s × %s", p.Source, plain(p.Order))
+		}
+		c.circle("d-dot", x(p.PerTurn), y(p.Amplitude), 5).text("d-text", x(p.PerTurn)+8, math.Max(16, y(p.Amplitude)+4+14*float64(k%2)), "start", "%s", name)
+	}
+	h := 130 / math.Max(1, float64(len(r.Falls)))
+	var loud [6]strings.Builder // one path for each loudness: thousands of cells, five elements
+	for k, f := range r.Falls {
+		for i := 4; i+3 < len(f.Amplitude); i += 4 {
+			a := math.Max(math.Max(f.Amplitude[i], f.Amplitude[i+1]), math.Max(f.Amplitude[i+2], f.Amplitude[i+3])) / top
+			fmt.Fprintf(&loud[int(5*math.Min(1, a))], "M%.1f,%.1fh%.1fv%.1fh%.1fz", x(float64(i)*r.Step), 150+h*float64(k), 590*4*r.Step/span, h, -590*4*r.Step/span)
+		}
+	}
+	for level := 1; level < len(loud); level++ {
+		c.path(fmt.Sprintf("d-loud%d", level), loud[level].String())
+	}
+	if k := len(r.Falls); k > 0 {
+		c.text("axis", 34, 160, "end", "%s", plain(math.Round(r.Falls[0].Speed))).text("axis", 34, 280, "end", "%s", plain(math.Round(r.Falls[k-1].Speed))).text("axis", 34, 146, "end", "km/h")
+	}
+	return c.html()
+}
