@@ -249,6 +249,10 @@ func (l *Library) takeSigns(file string, doc *document, rows []diagnose.Evidence
 			continue
 		}
 		known := true
+		if e.After != "" && !slices.ContainsFunc(append(slices.Clone(l.Knowledge.Evidence), rows...), func(x diagnose.Evidence) bool { return x.Key == e.After }) {
+			l.Faults = append(l.Faults, doc.fault(file, at+".after", "It comes after "+e.After+", which is no sign.", "Name one of the signs or tests."))
+			known = false
+		}
 		for s := range e.Speaks {
 			if !slices.ContainsFunc(l.Knowledge.Suspects, func(x diagnose.Suspect) bool { return x.Key == s }) {
 				l.Faults = append(l.Faults, doc.fault(file, at+".speaks", "It speaks of "+s+", which is no suspect.", "Name one of signs/suspects.yaml."))

@@ -99,7 +99,9 @@ func (s *Server) showCrib(c fiber.Ctx, code int, id string, f *fault.Fault) erro
 	}
 	v := cribView{Sockets: s.Library.Sockets, Fault: f, For: id, Typed: map[string]string{}}
 	if f != nil {
-		c.Request().PostArgs().VisitAll(func(k, val []byte) { v.Typed[string(k)] = string(val) })
+		for k, val := range c.Request().PostArgs().All() {
+			v.Typed[string(k)] = string(val)
+		}
 	}
 	now := s.Now()
 	for _, t := range all {

@@ -46,6 +46,7 @@ type walkView struct {
 	For       string
 	Typed     map[string]string
 	Healthy   int
+	Sure      bool // the leading suspect is as good as found
 }
 
 type placeView struct {
@@ -133,6 +134,7 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 	if v.Report, err = k.Weigh(answers, h); err != nil {
 		return err
 	}
+	v.Sure = v.Report.Suspects[0].Chance >= diagnose.Sure
 	v.Healthy = int(100*v.Report.Healthy + 0.5)
 	if v.Position = c.Query("at", c.FormValue("at")); !slices.Contains(diagnose.Positions, v.Position) {
 		v.Position = "ground"
@@ -149,7 +151,7 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 	}
 	for _, e := range k.Evidence {
 		yes, ok := st.Walk.Answers[e.Key]
-		if v.Place == "" && ok || e.Place == v.Place {
+		if v.Place == "" && ok || e.Place == v.Place && (ok || e.After == "" || st.Walk.Answers[e.After]) {
 			v.Questions = append(v.Questions, questionView{e, ok, yes})
 		}
 	}
@@ -172,7 +174,7 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 func (s *Server) placeView(key, name string, x, y float64, o outlineView, st *job.State, here string) placeView {
 	p := placeView{Key: key, Name: name, X: o.X0 + x*(o.X1-o.X0), Y: o.Y0 + y*(o.Y1-o.Y0), Here: key == here}
 	for _, e := range s.Library.Knowledge.Evidence {
-		if _, ok := st.Walk.Answers[e.Key]; e.Place == key && !ok {
+		if _, ok := st.Walk.Answers[e.Key]; e.Place == key && !ok && (e.After == "" || st.Walk.Answers[e.After]) {
 			p.Open++
 		}
 	}

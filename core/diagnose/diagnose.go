@@ -46,7 +46,8 @@ type Evidence struct {
 	Speaks   map[string]float64 `yaml:"speaks"` // chance of a yes by suspect
 	Reason   string             `yaml:"reason"`
 	Source   string             `yaml:"source"`
-	Side     string             `yaml:"side"` // left or right: the side a yes points to
+	Side     string             `yaml:"side"`  // left or right: the side a yes points to
+	After    string             `yaml:"after"` // asked only once this is answered yes
 }
 
 // Knowledge is what the shop knows.
@@ -105,8 +106,11 @@ type Report struct {
 // Positions in which a vehicle may be asked things, in the order they come.
 var Positions = []string{"drive", "ground", "raised", "wheels off"}
 
-// Likely is the chance from which a suspect is proposed for work.
-const Likely = 0.5
+// Chances from which a suspect is proposed for work, and taken as found.
+const (
+	Likely = 0.5
+	Sure   = 0.9
+)
 
 const (
 	leastTest  = 0.5  // minutes: even a question takes a moment
@@ -425,7 +429,7 @@ func (t table) next(hyps []hypothesis, share, chance []float64, given map[string
 	}
 	for i := range k.Evidence {
 		e := &k.Evidence[i]
-		if _, done := given[e.Key]; done || answered[e.Group] {
+		if _, done := given[e.Key]; done || answered[e.Group] || e.After != "" && !given[e.After] {
 			continue
 		}
 		for j := range hyps {
