@@ -17,7 +17,7 @@ type Field struct {
 	Name     string
 	Label    string
 	Unit     string // "mm", "N·m"; empty for texts and plain numbers
-	Kind     string // number, numbers, text, long, choice, flag
+	Kind     string // number, numbers, words, text, long, choice, flag
 	Required bool
 	Options  []string
 	Example  string // the value of the calculation's example
@@ -70,10 +70,14 @@ func (c Calc) Fields() []Field {
 		case reflect.Bool:
 			x.Kind = "flag"
 		case reflect.Slice:
-			if t.Elem().Kind() != reflect.Float64 {
+			switch t.Elem().Kind() {
+			case reflect.Float64:
+				x.Kind = "numbers"
+			case reflect.String:
+				x.Kind = "words"
+			default:
 				continue
 			}
-			x.Kind = "numbers"
 		case reflect.String:
 			if f := options[name]; f != nil {
 				x.Kind, x.Options = "choice", f()
@@ -120,6 +124,8 @@ func (c Calc) FromForm(value func(string) string) (json.RawMessage, error) {
 				list = append(list, n)
 			}
 			in[f.Name] = list
+		case "words":
+			in[f.Name] = strings.FieldsFunc(v, func(r rune) bool { return strings.ContainsRune(" ,;\"\r\n", r) })
 		case "flag":
 			in[f.Name] = v == "1" || v == "true"
 		default:

@@ -329,10 +329,10 @@ type tick struct {
 	Text string
 }
 
-// trace draws samples into a frame of 540 by 180. Without samples it is the
+// trace draws samples into a frame of 540 by 132. Without samples it is the
 // empty frame that the live trace grows into.
 func tracePlot(samples [][3]float64, low, high, target float64, torque bool) plot {
-	p := plot{W: 540, H: 160, X0: 40, X1: 516, Y0: 134, Y1: 8}
+	p := plot{W: 540, H: 132, X0: 40, X1: 516, Y0: 106, Y1: 8}
 	a0, amax, tmax := 0.0, 120.0, math.Max(target*1.3, 10)
 	if !torque {
 		tmax = 60

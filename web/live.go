@@ -92,7 +92,7 @@ func (s *Server) stream(c fiber.Ctx, topic string, first func() (message, error)
 func (s *Server) jobLive(c fiber.Ctx) error {
 	id := c.Params("job")
 	return s.stream(c, "job:"+id, func() (message, error) {
-		st, err := s.Store.Job(s.ctx, id)
+		st, err := s.Store.Job(c.Context(), id)
 		if err != nil {
 			return message{}, err
 		}

@@ -22,7 +22,8 @@ type reckonerView struct {
 	Fault   *fault.Fault
 	Units   []unit.Unit
 	Asked   bool
-	Command string // the same on the command line
+	Signs   [][2]string // names diagnose knows
+	Command string      // the same on the command line
 }
 
 // reckoner shows every calculator, or one. Its inputs are in the address, so that
@@ -44,6 +45,9 @@ func (s *Server) reckoner(c fiber.Ctx) error {
 		if v.Asked {
 			v.Values[f.Name] = c.FormValue(f.Name, c.Query(f.Name))
 		}
+	}
+	if name == "diagnose" {
+		v.Signs = reckon.Signs()
 	}
 	v.Fault = v.run(calc)
 	return s.render(c, 200, "reckoner", calc.Title, v)
