@@ -8,6 +8,8 @@ import (
 	"strings"
 
 	"lugtak/core/fault"
+	"lugtak/core/part"
+	"lugtak/core/schedule"
 	"lugtak/core/thread"
 	"lugtak/core/unit"
 )
@@ -17,7 +19,7 @@ type Field struct {
 	Name     string
 	Label    string
 	Unit     string // "mm", "N·m"; empty for texts and plain numbers
-	Kind     string // number, numbers, words, text, long, choice, flag
+	Kind     string // number, numbers, words, text, long, choice, flag, records
 	Required bool
 	Options  []string
 	Example  string // the value of the calculation's example
@@ -38,8 +40,12 @@ func label(name string) (words, u string) {
 	return strings.ReplaceAll(name, "_", " "), ""
 }
 
-// options are the choices of text fields that have them.
+// options are the choices of text fields that have them, by the field's name, with
+// the calculation's before it where only there.
 var options = map[string]func() []string{
+	"fit.part":       part.Kinds,
+	"schedule.sides": func() []string { return []string{string(schedule.Together), string(schedule.OneByOne)} },
+	"lining.kind":    func() []string { return liningKinds() },
 	"treatment": func() []string {
 		var out []string
 		for _, t := range thread.Treatments() {
@@ -47,10 +53,10 @@ var options = map[string]func() []string{
 		}
 		return out
 	},
-	"part": func() []string { return []string{"steel", "cast iron", "aluminium"} },
+	"bearing-pressure.part": func() []string { return []string{"steel", "cast iron", "aluminium"} },
 }
 
-// Fields lists a calculation's inputs, but for traces, which come as CSV.
+// Fields lists a calculation's inputs. Lists of records are asked for as JSON.
 func (c Calc) Fields() []Field {
 	var example map[string]json.RawMessage
 	json.Unmarshal([]byte(c.Example), &example)
@@ -76,21 +82,31 @@ func (c Calc) Fields() []Field {
 			case reflect.String:
 				x.Kind = "words"
 			default:
-				continue
+				x.Kind = "records"
 			}
+		case reflect.Struct, reflect.Map:
+			x.Kind = "records"
 		case reflect.String:
-			if f := options[name]; f != nil {
+			f := options[name]
+			if f == nil {
+				f = options[c.Name+"."+name]
+			}
+			if f != nil {
 				x.Kind, x.Options = "choice", f()
 			}
 			if name == "csv" {
 				x.Kind = "long"
 			}
-		default:
+		}
+		if name == "samples" || name == "siblings" { // traces come as CSV
 			continue
 		}
 		var text string
 		if json.Unmarshal(example[name], &text) != nil {
-			text = strings.Trim(string(example[name]), "[]")
+			text = string(example[name])
+			if x.Kind != "records" {
+				text = strings.Trim(text, "[]")
+			}
 		}
 		x.Example = text
 		out = append(out, x)
@@ -124,6 +140,11 @@ func (c Calc) FromForm(value func(string) string) (json.RawMessage, error) {
 				list = append(list, n)
 			}
 			in[f.Name] = list
+		case "records":
+			if !json.Valid([]byte(v)) {
+				return nil, fault.New("bad_json", f.Name, "The "+f.Label+" are not JSON.", "Write them as in the example.")
+			}
+			in[f.Name] = json.RawMessage(v)
 		case "words":
 			in[f.Name] = strings.FieldsFunc(v, func(r rune) bool { return strings.ContainsRune(" ,;\"\r\n", r) })
 		case "flag":
@@ -204,7 +225,7 @@ func line(v reflect.Value) string {
 			if len(r.Lines) > 0 {
 				text = strings.Join(r.Lines, "; ")
 			}
-			if !slices.Contains([]string{"kind", "name", "message", "size", "verdict", "source", "code", "test"}, r.Label) {
+			if !slices.Contains([]string{"kind", "name", "id", "field", "effect", "message", "size", "verdict", "source", "code", "test"}, r.Label) {
 				text = r.Label + " " + text
 			}
 			words = append(words, text)

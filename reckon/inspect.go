@@ -374,3 +374,12 @@ func Signs() [][2]string {
 	}
 	return out
 }
+
+// liningKinds lists the kinds of brake the rules know.
+func liningKinds() []string {
+	var out []string
+	for _, r := range lib().Limits.Lining {
+		out = append(out, r.Kind)
+	}
+	return out
+}

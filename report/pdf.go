@@ -59,6 +59,7 @@ func PDF(w io.Writer, st *job.State, seal string) error {
 	p.AddUTF8FontFromBytes("s", "", spare)
 	p.SetMargins(margin, 12, margin)
 	p.SetAutoPageBreak(true, 20)
+	p.SetCatalogSort(true)
 	p.SetCreationDate(st.Last)
 	p.SetModificationDate(st.Last)
 	p.SetTitle("Report "+st.Vehicle.Fleet+" "+st.Title(), true)

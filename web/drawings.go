@@ -12,6 +12,7 @@ import (
 	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
+	"lugtak/reckon"
 )
 
 // drawings are the pictures of the calculators, by their names. Each gets the
@@ -39,6 +40,7 @@ var drawings = map[string]func(in map[string]json.RawMessage) template.HTML{
 	"bush":             drawBush,
 	"cardan":           drawCardan,
 	"vin":              drawVIN,
+	"schedule":         drawSchedule,
 }
 
 func num(in map[string]json.RawMessage, name string) float64 {
@@ -520,6 +522,50 @@ func drawVIN(in map[string]json.RawMessage) template.HTML {
 	}
 	if v.CheckDigit != "" {
 		c.text("axis", 6, 12, "start", "place 9 by the North American check: %s", v.CheckDigit)
+	}
+	return c.html()
+}
+
+// drawSchedule lays the order found on a line of time for each technician.
+func drawSchedule(in map[string]json.RawMessage) template.HTML {
+	raw, err := json.Marshal(in)
+	if err != nil {
+		return ""
+	}
+	out, err := reckon.Run("schedule", raw)
+	if err != nil {
+		return ""
+	}
+	var s struct {
+		Order []struct {
+			ID         string  `json:"id"`
+			Technician int     `json:"technician"`
+			Start      float64 `json:"start_min"`
+			End        float64 `json:"end_min"`
+		} `json:"order"`
+		Makespan float64 `json:"makespan_min"`
+	}
+	if json.Unmarshal(out, &s) != nil || s.Makespan <= 0 {
+		return ""
+	}
+	c := newCanvas(620, 190, "the order in time")
+	x := func(t float64) float64 { return 80 + 520*t/s.Makespan }
+	for i, name := range []string{"by itself", "first", "second"} {
+		c.text("axis", 72, []float64{148, 40, 92}[i]+5, "end", "%s", name)
+	}
+	for _, t := range ticks(0, s.Makespan) {
+		c.line("grid", x(t), 12, x(t), 168).text("axis", x(t), 184, "middle", "%s", plain(t))
+	}
+	for _, p := range s.Order[:min(len(s.Order), 200)] {
+		y := []float64{130, 22, 74}[p.Technician]
+		class := "d-metal"
+		if p.Technician == 0 {
+			class = "d-band"
+		}
+		c.rect(class, x(p.Start), y, x(p.End)-x(p.Start), 36)
+		if w := x(p.End) - x(p.Start); w > 9*float64(len(p.ID)) {
+			c.text("d-text", x(p.Start)+w/2, y+23, "middle", "%s", p.ID)
+		}
 	}
 	return c.html()
 }

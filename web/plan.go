@@ -20,9 +20,41 @@ type planView struct {
 	Total    float64
 	Changes  int
 	Raises   int
+	Schools  []schoolView
 	Warnings []string
 	Owed     int
 	Fault    *fault.Fault
+}
+
+// schoolView is one way to work the plan, with what it takes.
+type schoolView struct {
+	Name    string
+	Minutes float64
+	Changes int
+	Over    float64 // per cent above the proved least
+}
+
+// schools reckons the plan in the best order for one and for two technicians. It
+// is kept with the plan it belongs to: a job's plan seldom changes.
+func (s *Server) schools(st *job.State) []schoolView {
+	type kept struct {
+		plan *operation.Plan
+		out  []schoolView
+	}
+	if k, ok := s.timings.Load(st.ID); ok && k.(kept).plan == st.Plan {
+		return k.(kept).out
+	}
+	var out []schoolView
+	for n, name := range []string{"best order found", "two technicians"} {
+		sol, err := schedule.Solve(st.Plan.Problem(s.Library.Shop.ToolChangeMin, n+1))
+		if err != nil {
+			s.Log.Warn("plan not put in order", "job", st.ID, "error", err)
+			continue
+		}
+		out = append(out, schoolView{name, sol.Makespan, sol.ToolChanges, 100 * (sol.Makespan/sol.Bound - 1)})
+	}
+	s.timings.Store(st.ID, kept{st.Plan, out})
+	return out
 }
 
 type planJoint struct {
@@ -85,6 +117,7 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 	}
 	tl := schedule.Lay(lay, s.Library.Shop.ToolChangeMin)
 	v.Time, v.Total, v.Changes, v.Raises = timeline(p, tl), tl.Makespan, tl.ToolChanges, tl.Raises
+	v.Schools = s.schools(st)
 	for i := range p.Steps {
 		x := planStep{Step: &p.Steps[i], No: i + 1, Start: tl.Slots[i].Start, Done: st.StepDone(p.Steps[i].ID)}
 		if j := p.Joint(p.Steps[i].Joint); j != nil {

@@ -8,6 +8,7 @@ import (
 	"errors"
 	"log/slog"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
@@ -42,8 +43,10 @@ type Server struct {
 	hub   *hub
 	crib  *crib
 	shelf shelf
-	stop  context.CancelFunc
-	ctx   context.Context
+	// timings are the schools of each job's plan.
+	timings sync.Map
+	stop    context.CancelFunc
+	ctx     context.Context
 }
 
 const (

@@ -7,6 +7,7 @@ type Step struct {
 	Minutes  float64
 	Hands    bool
 	Tool     string // empty keeps the last one
+	Side     string // left, right or both; empty keeps the last one
 	Position string // empty keeps the last one
 	Needs    []string
 }

@@ -1,0 +1,680 @@
+package schedule
+
+import (
+	"cmp"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"lugtak/core/fault"
+)
+
+// Costs are the minutes of a change between two hands-on steps of one technician.
+type Costs struct {
+	Tool, Walk, Position float64
+}
+
+// Sides says how the two sides of a vehicle are worked.
+type Sides string
+
+// Both sides in step, or one after the other.
+const (
+	Together Sides = "together"
+	OneByOne Sides = "one_by_one"
+)
+
+// Problem is what is to be put in order.
+type Problem struct {
+	Steps       []Step
+	Costs       Costs
+	Technicians int
+	Sides       Sides
+}
+
+// Placed is a step with who does it and when. Steps that run by themselves have
+// technician 0.
+type Placed struct {
+	ID         string
+	Technician int
+	Start, End float64
+}
+
+// Solution is an order with what it costs and the least any order can take.
+type Solution struct {
+	Order           []Placed
+	Makespan        float64
+	Bound           float64 // proved: no order is shorter
+	ToolChanges     int
+	Walks           int
+	PositionChanges int
+}
+
+// Bounds on a problem.
+const (
+	MaxSteps   = 400
+	exactSteps = 14      // up to here every order worth trying is tried
+	exactNodes = 400_000 // unless that takes too long
+	shortPlan  = 24      // steps: a beam may be wide and follow every child
+)
+
+// ground is where every vehicle stands at first; a plan calls it on its wheels.
+var ground = []string{"", "ground", "on its wheels"}
+
+// solver holds a problem with names made numbers.
+type solver struct {
+	Problem
+	needs          [][]int
+	after          [][]int // steps that need this one
+	tool, side, at []int   // 0 is not said
+	tail           []float64
+	hands          int
+}
+
+// Solve puts the steps in order. One technician does one hands-on step at a time;
+// what runs by itself starts when its needs have ended; a change of tool, side or
+// position between two consecutive hands-on steps of a technician takes its
+// minutes, from the end of the one before, also while a need is waited for. The
+// first tool and side are free and the vehicle starts on the ground. Up to 14
+// steps the order is the best there is; beyond, a beam of orders is followed and
+// the proved bound says how far it can be off. Faults name the step.
+func Solve(p Problem) (Solution, error) {
+	s, err := newSolver(p)
+	if err != nil {
+		return Solution{}, err
+	}
+	if s.Sides == OneByOne {
+		return s.oneByOne()
+	}
+	return s.solve(), nil
+}
+
+func newSolver(p Problem) (*solver, error) {
+	n := len(p.Steps)
+	p.Technicians, p.Sides = cmp.Or(p.Technicians, 1), cmp.Or(p.Sides, Together)
+	switch {
+	case n == 0 || n > MaxSteps:
+		return nil, fault.New("out_of_range", "steps", fmt.Sprintf("%d steps are no plan.", n), fmt.Sprintf("Send 1 to %d.", MaxSteps))
+	case p.Technicians < 1 || p.Technicians > 2:
+		return nil, fault.New("out_of_range", "technicians", "One or two technicians work on a vehicle.", "Send 1 or 2.")
+	case p.Sides != Together && p.Sides != OneByOne:
+		return nil, fault.New("bad_choice", "sides", "The sides go together or one by one.", "Send together or one_by_one.")
+	}
+	for field, v := range map[string]float64{"tool_change_min": p.Costs.Tool, "walk_min": p.Costs.Walk, "position_min": p.Costs.Position} {
+		if !(v >= 0 && v <= 240) {
+			return nil, fault.New("out_of_range", field, "No change takes that long.", "Give minutes, 0 to 240.")
+		}
+	}
+	s := &solver{Problem: p, needs: make([][]int, n), after: make([][]int, n), tool: make([]int, n), side: make([]int, n), at: make([]int, n)}
+	index := map[string]int{}
+	for i, x := range p.Steps {
+		if _, twice := index[x.ID]; twice || x.ID == "" {
+			return nil, fault.New("bad_step", "steps", "Two steps are named “"+x.ID+"”, or one has no name.", "Give each its own id.")
+		}
+		if !(x.Minutes >= 0 && x.Minutes <= 1e5) {
+			return nil, fault.New("out_of_range", "steps", "Step “"+x.ID+"” has no such time.", "Give minutes from zero up.")
+		}
+		index[x.ID] = i
+	}
+	tools, sides, places := map[string]int{"": 0}, map[string]int{"": 0}, map[string]int{"": 0}
+	for _, g := range ground[1:] {
+		places[g] = 1
+	}
+	number := func(m map[string]int, name string, from int) int {
+		if _, ok := m[name]; !ok {
+			m[name] = len(m) + from
+		}
+		return m[name]
+	}
+	for i, x := range p.Steps {
+		s.tool[i], s.side[i], s.at[i] = number(tools, x.Tool, 1), number(sides, x.Side, 1), number(places, x.Position, 1)
+		if x.Hands {
+			s.hands++
+		}
+		for _, need := range x.Needs {
+			j, ok := index[need]
+			if !ok {
+				return nil, fault.New("bad_step", "steps", "Step “"+x.ID+"” needs “"+need+"”, which is no step.", "Name one of the steps.")
+			}
+			s.link(j, i)
+		}
+	}
+	return s, s.close()
+}
+
+func (s *solver) link(before, after int) {
+	s.needs[after] = append(s.needs[after], before)
+	s.after[before] = append(s.after[before], after)
+}
+
+// close finds rings and the longest way from each step to the end.
+func (s *solver) close() error {
+	n := len(s.Steps)
+	s.tail = make([]float64, n)
+	state := make([]int, n)
+	var ring []string
+	var visit func(i int) bool
+	visit = func(i int) bool {
+		if state[i] == 2 {
+			return true
+		}
+		if state[i] == 1 {
+			ring = append(ring, s.Steps[i].ID)
+			return false
+		}
+		state[i] = 1
+		for _, j := range s.after[i] {
+			if !visit(j) {
+				ring = append(ring, s.Steps[i].ID)
+				return false
+			}
+			s.tail[i] = math.Max(s.tail[i], s.tail[j])
+		}
+		s.tail[i] += s.Steps[i].Minutes
+		state[i] = 2
+		return true
+	}
+	for i := range n {
+		if !visit(i) {
+			return fault.New("bad_step", "steps", "These steps wait for one another in a ring: "+strings.Join(ring[:min(6, len(ring))], ", ")+".", "Take one of their needs away.")
+		}
+	}
+	return nil
+}
+
+// oneByOne tries every order of the sides: the hands-on steps of one end before
+// those of the next begin.
+func (s *solver) oneByOne() (Solution, error) {
+	bySide := map[int][]int{}
+	for i, x := range s.Steps {
+		if x.Hands && s.side[i] != 0 && x.Side != "both" {
+			bySide[s.side[i]] = append(bySide[s.side[i]], i)
+		}
+	}
+	var sides []int
+	for k := range bySide {
+		sides = append(sides, k)
+	}
+	slices.Sort(sides)
+	if len(sides) > 4 {
+		return Solution{}, fault.New("out_of_range", "steps", "A vehicle has not that many sides.", "Name the sides left and right.")
+	}
+	var best Solution
+	found := false
+	bound := math.Inf(1)
+	for _, order := range permutations(sides) {
+		t, err := newSolver(s.Problem)
+		if err != nil {
+			return Solution{}, err
+		}
+		for k := 1; k < len(order); k++ {
+			for _, a := range bySide[order[k-1]] {
+				for _, b := range bySide[order[k]] {
+					t.link(a, b)
+				}
+			}
+		}
+		if t.close() != nil {
+			continue // this order runs against a need
+		}
+		sol := t.solve()
+		bound = math.Min(bound, sol.Bound)
+		if !found || sol.Makespan < best.Makespan {
+			best, found = sol, true
+		}
+	}
+	if !found {
+		return Solution{}, fault.New("bad_choice", "sides", "The sides wait for one another: they cannot go one by one.", "Work them together.")
+	}
+	best.Bound = bound
+	return best, nil
+}
+
+func permutations(v []int) [][]int {
+	if len(v) < 2 {
+		return [][]int{slices.Clone(v)}
+	}
+	var out [][]int
+	for i := range v {
+		rest := slices.Delete(slices.Clone(v), i, i+1)
+		for _, p := range permutations(rest) {
+			out = append(out, append([]int{v[i]}, p...))
+		}
+	}
+	return out
+}
+
+// hand is one technician: free from a time, with tool, side and position.
+type hand struct {
+	free           float64
+	tool, side, at int
+}
+
+// state is an order half made.
+type state struct {
+	end   []float64 // of each step, NaN while not placed
+	hands []hand
+	seq   []int32 // hands-on steps in the order placed
+	who   []int8
+	last  float64 // start of the step placed last
+	left  int     // hands-on steps not placed
+	span  float64
+	bound float64
+}
+
+func (s *solver) begin() *state {
+	st := &state{end: make([]float64, len(s.Steps)), hands: make([]hand, s.Technicians), left: s.hands}
+	for i := range st.end {
+		st.end[i] = math.NaN()
+	}
+	for i := range st.hands {
+		st.hands[i].at = 1
+	}
+	for i, x := range s.Steps { // what needs nothing and runs by itself
+		if !x.Hands && len(s.needs[i]) == 0 {
+			st.end[i] = x.Minutes
+			st.span = math.Max(st.span, x.Minutes)
+			s.follow(st, i)
+		}
+	}
+	st.bound = s.bound(st)
+	return st
+}
+
+func (s *solver) ready(st *state, i int) (float64, bool) {
+	ready := 0.0
+	for _, j := range s.needs[i] {
+		if math.IsNaN(st.end[j]) {
+			return 0, false
+		}
+		ready = math.Max(ready, st.end[j])
+	}
+	return ready, true
+}
+
+// change is what it takes a technician to get to a step.
+func (s *solver) change(h hand, i int) (minutes float64, tool, walk, position bool) {
+	if t := s.tool[i]; t != 0 && h.tool != 0 && t != h.tool {
+		tool, minutes = true, minutes+s.Costs.Tool
+	}
+	if d := s.side[i]; d != 0 && h.side != 0 && d != h.side {
+		walk, minutes = true, minutes+s.Costs.Walk
+	}
+	if p := s.at[i]; p != 0 && p != h.at {
+		position, minutes = true, minutes+s.Costs.Position
+	}
+	return minutes, tool, walk, position
+}
+
+// start is when technician k can begin a step whose needs are placed.
+func (s *solver) start(st *state, i, k int) (float64, bool) {
+	ready, ok := s.ready(st, i)
+	if !ok {
+		return 0, false
+	}
+	m, _, _, _ := s.change(st.hands[k], i)
+	return math.Max(ready, st.hands[k].free+m), true
+}
+
+// place gives the state with one more step.
+func (s *solver) place(st *state, i, k int, start float64) *state {
+	n := &state{end: slices.Clone(st.end), hands: slices.Clone(st.hands), last: start, left: st.left - 1, span: st.span}
+	n.seq, n.who = append(slices.Clip(st.seq), int32(i)), append(slices.Clip(st.who), int8(k))
+	h := &n.hands[k]
+	h.free = start + s.Steps[i].Minutes
+	n.end[i] = h.free
+	n.span = math.Max(n.span, h.free)
+	h.tool, h.side, h.at = cmp.Or(s.tool[i], h.tool), cmp.Or(s.side[i], h.side), cmp.Or(s.at[i], h.at)
+	s.follow(n, i)
+	n.bound = s.bound(n)
+	return n
+}
+
+// bound is the least the finished order can take: the hands' work and the changes
+// it is sure to need, shared by all hands; and the longest chain still to come.
+func (s *solver) bound(st *state) float64 {
+	low := st.span
+	work, first := 0.0, math.Inf(1)
+	var tools, sides, places [MaxSteps + 4]bool
+	for _, h := range st.hands {
+		first = math.Min(first, h.free)
+		work += h.free
+		tools[h.tool], sides[h.side], places[h.at] = true, true, true
+	}
+	freeTool, freeSide := 0, 0
+	for _, h := range st.hands {
+		if h.tool == 0 {
+			freeTool++
+		}
+		if h.side == 0 {
+			freeSide++
+		}
+	}
+	tools[0], sides[0], places[0] = true, true, true
+	newTools, newSides, newPlaces := 0, 0, 0
+	for i, x := range s.Steps {
+		if !math.IsNaN(st.end[i]) {
+			continue
+		}
+		ready := 0.0
+		if x.Hands {
+			ready = first
+		}
+		for _, j := range s.needs[i] {
+			if !math.IsNaN(st.end[j]) {
+				ready = math.Max(ready, st.end[j])
+			}
+		}
+		low = math.Max(low, ready+s.tail[i])
+		if !x.Hands {
+			continue
+		}
+		work += x.Minutes
+		if !tools[s.tool[i]] {
+			tools[s.tool[i]] = true
+			newTools++
+		}
+		if !sides[s.side[i]] {
+			sides[s.side[i]] = true
+			newSides++
+		}
+		if !places[s.at[i]] {
+			places[s.at[i]] = true
+			newPlaces++
+		}
+	}
+	if st.left > 0 {
+		work += s.Costs.Tool*float64(max(0, newTools-freeTool)) + s.Costs.Walk*float64(max(0, newSides-freeSide)) + s.Costs.Position*float64(newPlaces)
+		low = math.Max(low, work/float64(len(st.hands)))
+	}
+	return low
+}
+
+func (s *solver) solve() Solution {
+	root := s.begin()
+	best := s.beam(root, 48)
+	if len(s.Steps) > exactSteps {
+		best = s.improve(best)
+	}
+	bound := root.bound
+	if len(s.Steps) <= exactSteps {
+		e := exact{s: s, best: best, seen: map[string][][]float64{}}
+		if e.search(root) {
+			bound = e.best.span
+		}
+		best = e.best
+	}
+	return s.read(best, math.Min(bound, best.span))
+}
+
+// beam follows the most promising orders, step by step. On a long plan it looks
+// at few children of few orders: those that begin soonest with least change and
+// have the longest way before them.
+func (s *solver) beam(root *state, wide int) *state {
+	children, alike := math.MaxInt, max(1, wide/25)
+	if len(s.Steps) > shortPlan {
+		wide, children, alike = 5, 4, 1
+	}
+	type child struct {
+		of           *state
+		i, k         int
+		start, spent float64
+	}
+	front := []*state{root}
+	for range s.hands {
+		var next []*state
+		for _, st := range front {
+			var all []child
+			for i, x := range s.Steps {
+				if !x.Hands || !math.IsNaN(st.end[i]) {
+					continue
+				}
+				for k := range st.hands {
+					if start, ok := s.start(st, i, k); ok {
+						all = append(all, child{st, i, k, start, start - st.hands[k].free})
+					}
+				}
+			}
+			if len(all) > children {
+				slices.SortFunc(all, func(a, b child) int {
+					return cmp.Or(cmp.Compare(a.spent, b.spent), cmp.Compare(a.start, b.start), cmp.Compare(s.tail[b.i], s.tail[a.i]), a.i-b.i)
+				})
+				all = all[:children]
+			}
+			for _, c := range all {
+				next = append(next, s.place(c.of, c.i, c.k, c.start))
+			}
+		}
+		slices.SortStableFunc(next, func(a, b *state) int {
+			return cmp.Or(cmp.Compare(a.bound, b.bound), cmp.Compare(busy(a), busy(b)), cmp.Compare(a.last, b.last))
+		})
+		front = front[:0]
+		seen := map[string]int{}
+		for _, st := range next {
+			if len(front) == wide {
+				break
+			}
+			if k := s.key(st); seen[k] < alike {
+				seen[k]++
+				front = append(front, st)
+			}
+		}
+	}
+	return front[0]
+}
+
+func busy(st *state) float64 {
+	sum := 0.0
+	for _, h := range st.hands {
+		sum += h.free
+	}
+	return sum
+}
+
+// key names the steps placed and what the hands hold.
+func (s *solver) key(st *state) string {
+	b := make([]byte, 0, len(s.Steps)/8+12)
+	var bits byte
+	for i := range st.end {
+		bits <<= 1
+		if !math.IsNaN(st.end[i]) {
+			bits |= 1
+		}
+		if i%8 == 7 {
+			b = append(b, bits)
+			bits = 0
+		}
+	}
+	b = append(b, bits)
+	for _, h := range st.hands {
+		b = append(b, byte(h.tool), byte(h.tool>>8), byte(h.side), byte(h.at))
+	}
+	return string(b)
+}
+
+// exact tries every order worth trying.
+type exact struct {
+	s     *solver
+	best  *state
+	seen  map[string][][]float64
+	nodes int
+}
+
+// search says whether it got through; best is then the shortest order there is.
+func (e *exact) search(st *state) bool {
+	if e.nodes++; e.nodes > exactNodes {
+		return false
+	}
+	const eps = 1e-9
+	if st.left == 0 {
+		if st.span < e.best.span-eps {
+			e.best = st
+		}
+		return true
+	}
+	if st.bound >= e.best.span-eps || e.dominated(st) {
+		return true
+	}
+	var next []*state
+	for i, x := range e.s.Steps {
+		if !x.Hands || !math.IsNaN(st.end[i]) {
+			continue
+		}
+		for k := range st.hands {
+			// Orders are tried by their starts, so that each is met once.
+			if start, ok := e.s.start(st, i, k); ok && start >= st.last-eps {
+				next = append(next, e.s.place(st, i, k, start))
+			}
+		}
+	}
+	slices.SortStableFunc(next, func(a, b *state) int {
+		return cmp.Or(cmp.Compare(a.bound, b.bound), cmp.Compare(busy(a), busy(b)))
+	})
+	through := true
+	for _, n := range next {
+		through = e.search(n) && through
+	}
+	return through
+}
+
+// dominated: another order placed the same steps, left the hands with the same
+// things, and was nowhere later.
+func (e *exact) dominated(st *state) bool {
+	v := make([]float64, 0, len(st.end)+len(st.hands)+1)
+	for _, h := range st.hands {
+		v = append(v, h.free)
+	}
+	for i, t := range st.end {
+		if math.IsNaN(t) {
+			continue
+		}
+		for _, j := range e.s.after[i] {
+			if math.IsNaN(st.end[j]) { // only what is still waited for matters
+				v = append(v, t)
+				break
+			}
+		}
+	}
+	v = append(v, st.last, st.span)
+	key := e.s.key(st)
+	for _, o := range e.seen[key] {
+		later := false
+		for i := range v {
+			if o[i] > v[i]+1e-9 {
+				later = true
+				break
+			}
+		}
+		if !later {
+			return true
+		}
+	}
+	e.seen[key] = append(e.seen[key], v)
+	return false
+}
+
+// tries bounds the orders improve looks at.
+const tries = 4000
+
+// improve begins with the better of an order and that of the list itself, and
+// moves single steps to and fro as long as that helps.
+func (s *solver) improve(best *state) *state {
+	var listed []int32
+	for i, x := range s.Steps {
+		if x.Hands {
+			listed = append(listed, int32(i))
+		}
+	}
+	better := func(a, b *state) bool {
+		return a != nil && (a.span < b.span-1e-9 || a.span < b.span+1e-9 && busy(a) < busy(b)-1e-9)
+	}
+	if st := s.decode(listed); better(st, best) {
+		best = st
+	}
+	left := tries
+	for again := true; again && left > 0; {
+		again = false
+		for from := 0; from < len(best.seq) && left > 0; from++ {
+			for _, by := range []int{-1, 1, -2, 2, -3, 3, -5, 5, -8, 8, -13, 13, -21, 21} {
+				to := from + by
+				if to < 0 || to >= len(best.seq) {
+					continue
+				}
+				seq := slices.Delete(slices.Clone(best.seq), from, from+1)
+				seq = slices.Insert(seq, to, best.seq[from])
+				left--
+				if st := s.decode(seq); better(st, best) {
+					best, again = st, true
+					break
+				}
+			}
+		}
+	}
+	return best
+}
+
+// decode places steps in a given order, each with the technician who begins it
+// first; nil where the order runs against a need.
+func (s *solver) decode(seq []int32) *state {
+	st := s.begin()
+	for _, n := range seq {
+		i, who, at := int(n), -1, math.Inf(1)
+		for k := range st.hands {
+			if start, ok := s.start(st, i, k); ok && start < at-1e-9 {
+				who, at = k, start
+			}
+		}
+		if who < 0 {
+			return nil
+		}
+		h := &st.hands[who]
+		h.free = at + s.Steps[i].Minutes
+		h.tool, h.side, h.at = cmp.Or(s.tool[i], h.tool), cmp.Or(s.side[i], h.side), cmp.Or(s.at[i], h.at)
+		st.end[i], st.span = h.free, math.Max(st.span, h.free)
+		st.seq, st.who, st.left = append(st.seq, n), append(st.who, int8(who)), st.left-1
+		s.follow(st, i)
+	}
+	return st
+}
+
+// follow starts what runs by itself behind one step.
+func (s *solver) follow(st *state, i int) {
+	for _, j := range s.after[i] {
+		if s.Steps[j].Hands || !math.IsNaN(st.end[j]) {
+			continue
+		}
+		if ready, ok := s.ready(st, j); ok {
+			st.end[j] = ready + s.Steps[j].Minutes
+			st.span = math.Max(st.span, st.end[j])
+			s.follow(st, j)
+		}
+	}
+}
+
+// read replays an order into times and counts.
+func (s *solver) read(st *state, bound float64) Solution {
+	sol := Solution{Makespan: st.span, Bound: bound}
+	hands := s.begin().hands
+	for n, i := range st.seq {
+		k := int(st.who[n])
+		_, tool, walk, position := s.change(hands[k], int(i))
+		sol.ToolChanges, sol.Walks, sol.PositionChanges = sol.ToolChanges+b2i(tool), sol.Walks+b2i(walk), sol.PositionChanges+b2i(position)
+		h := &hands[k]
+		h.tool, h.side, h.at = cmp.Or(s.tool[i], h.tool), cmp.Or(s.side[i], h.side), cmp.Or(s.at[i], h.at)
+		sol.Order = append(sol.Order, Placed{s.Steps[i].ID, k + 1, st.end[i] - s.Steps[i].Minutes, st.end[i]})
+	}
+	for i, x := range s.Steps {
+		if !x.Hands {
+			sol.Order = append(sol.Order, Placed{x.ID, 0, st.end[i] - x.Minutes, st.end[i]})
+		}
+	}
+	slices.SortStableFunc(sol.Order, func(a, b Placed) int { return cmp.Compare(a.Start, b.Start) })
+	return sol
+}
+
+func b2i(b bool) int {
+	if b {
+		return 1
+	}
+	return 0
+}

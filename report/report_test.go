@@ -1,0 +1,112 @@
+package report_test
+
+import (
+	"bytes"
+	"context"
+	"encoding/csv"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"testing"
+	"time"
+
+	"lugtak/core/job"
+	"lugtak/core/operation"
+	"lugtak/demo"
+	"lugtak/library"
+	"lugtak/report"
+	"lugtak/store"
+)
+
+// finished is the demo's half-done job worked to its end.
+func finished(t *testing.T) *job.State {
+	t.Helper()
+	ctx, now := context.Background(), time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC)
+	lib, err := library.Load("")
+	if err != nil {
+		t.Fatal(err)
+	}
+	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "shop.db"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { s.Close() })
+	if err := demo.Fill(ctx, s, lib, now); err != nil {
+		t.Fatal(err)
+	}
+	h := demo.Hand{Store: s, Lib: lib, By: "Technician Bel", Now: now}
+	if err := h.Work(ctx, demo.HalfDone, func(*job.State, *operation.Step) bool { return false }); err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range []job.Command{
+		job.Chosen{Suspect: "ball-joint", Name: "ball joint", Safety: true, Reason: "the owner comes back with it"},
+		job.Found{Text: "=2+2 said the driver, \"twice\""},
+		job.Signed{},
+	} {
+		if err := h.Do(ctx, demo.HalfDone, c); err != nil {
+			t.Fatal(err)
+		}
+	}
+	st, err := s.Job(ctx, demo.HalfDone)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return st
+}
+
+// The report is one or two pages, the same bytes for the same job.
+func TestPDF(t *testing.T) {
+	st := finished(t)
+	var a, b bytes.Buffer
+	for _, w := range []*bytes.Buffer{&a, &b} {
+		if err := report.PDF(w, st, strings.Repeat("ab", 32)); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if !bytes.Equal(a.Bytes(), b.Bytes()) {
+		t.Error("two reports of one job differ")
+	}
+	if n := len(regexp.MustCompile(`/Type /Page\b[^s]`).FindAll(a.Bytes(), -1)); n < 1 || n > 2 {
+		t.Errorf("%d pages", n)
+	}
+	if !bytes.HasPrefix(a.Bytes(), []byte("%PDF-1.")) || a.Len() < 20_000 {
+		t.Errorf("%d bytes", a.Len())
+	}
+}
+
+// A job that is nothing but a walk-round has a report too.
+func TestPDFWithoutPlan(t *testing.T) {
+	st := job.Replay([]job.Event{{ID: "start:x", Job: "x", Seq: 1, At: time.Date(2026, 1, 2, 3, 4, 5, 0, time.UTC), By: "a", Kind: "started", Body: job.Started{Complaint: "hum"}}})
+	var b bytes.Buffer
+	if err := report.PDF(&b, st, "seal"); err != nil || b.Len() < 5_000 {
+		t.Errorf("%d bytes, %v", b.Len(), err)
+	}
+}
+
+// RFC 4180: CRLF, quotes doubled, every row as long as the head; a row for every
+// pull of every fastener. No cell begins a formula in a spreadsheet.
+func TestCSV(t *testing.T) {
+	st := finished(t)
+	var b bytes.Buffer
+	if err := report.CSV(&b, st); err != nil {
+		t.Fatal(err)
+	}
+	text := b.String()
+	if strings.Count(text, "\n") != strings.Count(text, "\r\n") {
+		t.Error("a line does not end as RFC 4180 wants")
+	}
+	rows, err := csv.NewReader(strings.NewReader(text)).ReadAll()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if len(rows) != 1+len(st.PullOrder) {
+		t.Errorf("%d rows, %d pulls", len(rows)-1, len(st.PullOrder))
+	}
+	for _, r := range rows {
+		for _, c := range r {
+			if strings.ContainsAny(c[:min(1, len(c))], "=+-@") {
+				t.Errorf("a cell begins with %q", c)
+			}
+		}
+	}
+}

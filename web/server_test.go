@@ -1,0 +1,150 @@
+package web
+
+import (
+	"compress/gzip"
+	"fmt"
+	"io"
+	"net/http"
+	"net/url"
+	"regexp"
+	"strings"
+	"testing"
+
+	"lugtak/demo"
+	"lugtak/reckon"
+)
+
+func get(t *testing.T, c *http.Client, address string, header ...string) (*http.Response, string) {
+	t.Helper()
+	req, err := http.NewRequest(http.MethodGet, address, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for i := 0; i+1 < len(header); i += 2 {
+		req.Header.Set(header[i], header[i+1])
+	}
+	res, err := c.Do(req)
+	if err != nil {
+		t.Fatal(err)
+	}
+	body, _ := io.ReadAll(res.Body)
+	res.Body.Close()
+	return res, string(body)
+}
+
+// pages are the addresses of every page of the demo shop.
+func pages() []string {
+	out := []string{"/", "/vehicles/new", "/jobs/new", "/reckoner", "/crib", "/shelf", "/shelf/ostrel-c22", "/wrench/w3",
+		"/jobs/" + demo.Complaint + "/walk?place=brake&at=raised", "/jobs/" + demo.Complaint + "/walk?place=road"}
+	for _, p := range []string{"walk", "plan", "bench", "bench?panel=trouble", "bench?step=compare", "bench?step=drive", "bench?step=knuckle-2", "ledger"} {
+		out = append(out, "/jobs/"+demo.HalfDone+"/"+p)
+	}
+	for _, c := range reckon.All() {
+		out = append(out, "/reckoner/"+c.Name)
+	}
+	return out
+}
+
+var inline = regexp.MustCompile(`(?i)<script[^>]*>[^<]|\sstyle="|\son[a-z]+="|(?:src|href|action)="(?:https?:)?//|javascript:`)
+
+// Every page answers, obeys the strict policy it sends, names itself, and keeps
+// its forms under the session's token.
+func TestEveryPage(t *testing.T) {
+	addr, _, client := shop(t)
+	for _, p := range pages() {
+		res, body := get(t, client, "http://"+addr+p)
+		if res.StatusCode != http.StatusOK {
+			t.Errorf("%s: %d", p, res.StatusCode)
+			continue
+		}
+		if h := res.Header; h.Get("Content-Security-Policy") != csp || h.Get("X-Content-Type-Options") != "nosniff" || h.Get("Cache-Control") != "no-store" {
+			t.Errorf("%s: headers %v", p, h)
+		}
+		if m := inline.FindString(body); m != "" {
+			t.Errorf("%s: %q", p, m)
+		}
+		head, _, _ := strings.Cut(body, "<body")
+		if strings.Count(head, "<title>") != 1 || strings.Count(body, "<main") != 1 || strings.Contains(body, "<no value>") || strings.Contains(body, idMark) || strings.Contains(body, tokenMark) {
+			t.Errorf("%s is not whole", p)
+		}
+		if posts, tokens := strings.Count(body, `method="post"`), strings.Count(body, `name="_csrf"`); posts > tokens {
+			t.Errorf("%s: %d forms, %d tokens", p, posts, tokens)
+		}
+	}
+}
+
+func TestStrangersSeeTheSignInPageOnly(t *testing.T) {
+	addr, _, _ := shop(t)
+	stranger := &http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+	for _, p := range append(pages(), "/people", "/jobs/"+demo.HalfDone+"/job.json", "/jobs/"+demo.HalfDone+"/live", "/nowhere") {
+		res, _ := get(t, stranger, "http://"+addr+p)
+		if res.StatusCode/100 != 3 || res.Header.Get("Location") != "/signin" {
+			t.Errorf("%s: %d to %q", p, res.StatusCode, res.Header.Get("Location"))
+		}
+	}
+	res, err := stranger.PostForm("http://"+addr+"/jobs/"+demo.HalfDone+"/step", url.Values{"step": {"pedal"}})
+	if err != nil || res.StatusCode != http.StatusUnauthorized {
+		t.Errorf("a stranger's write: %v, %v", res.StatusCode, err)
+	}
+	res.Body.Close()
+}
+
+func TestWritesNeedTheToken(t *testing.T) {
+	addr, _, client := shop(t)
+	for _, token := range []string{"", "guessed"} {
+		res, err := client.PostForm("http://"+addr+"/jobs/"+demo.HalfDone+"/later", url.Values{"_csrf": {token}, "id": {"x"}, "step": {"knuckle-1"}})
+		if err != nil || res.StatusCode != http.StatusForbidden {
+			t.Errorf("token %q: %d, %v", token, res.StatusCode, err)
+		}
+		res.Body.Close()
+	}
+}
+
+// What a page costs over the wire, first time with all it fetches and after.
+func TestPageWeight(t *testing.T) {
+	addr, _, client := shop(t)
+	res, packed := get(t, client, "http://"+addr+"/jobs/"+demo.HalfDone+"/bench", "Accept-Encoding", "gzip")
+	if res.Header.Get("Content-Encoding") != "gzip" {
+		t.Fatal("the page is not packed")
+	}
+	z, err := gzip.NewReader(strings.NewReader(packed))
+	if err != nil {
+		t.Fatal(err)
+	}
+	body, _ := io.ReadAll(z)
+	again := len(packed)
+	first := again
+	for _, m := range regexp.MustCompile(`(?:src|href)="(/static/[^"]+)"`).FindAllSubmatch(body, -1) {
+		res, file := get(t, client, "http://"+addr+string(m[1]), "Accept-Encoding", "gzip")
+		if res.StatusCode != http.StatusOK || !strings.Contains(res.Header.Get("Cache-Control"), "immutable") {
+			t.Errorf("%s: %d, %q", m[1], res.StatusCode, res.Header.Get("Cache-Control"))
+		}
+		first += len(file)
+	}
+	fonts := 3 * 24_000 // as the style sheet fetches them
+	if first+fonts > 150_000 || again > 30_000 {
+		t.Errorf("%d bytes first, %d after", first+fonts, again)
+	}
+	t.Log(fmt.Sprintf("%d bytes first with fonts, %d after", first+fonts, again))
+}
+
+// The page is filled once for many who look, and anew when the job goes on.
+func TestShelfKeepsNothingStale(t *testing.T) {
+	addr, _, client := shop(t)
+	page := "http://" + addr + "/jobs/" + demo.HalfDone + "/bench"
+	_, a := get(t, client, page)
+	_, b := get(t, client, page)
+	id := regexp.MustCompile(`name="id" value="([^"]+)"`)
+	if x, y := id.FindStringSubmatch(a)[1], id.FindStringSubmatch(b)[1]; x == y {
+		t.Error("two answers carry the same id")
+	}
+	token := regexp.MustCompile(`name="_csrf" value="([^"]+)"`).FindStringSubmatch(a)[1]
+	res, err := client.PostForm(strings.Replace(page, "/bench", "/pull", 1), url.Values{"_csrf": {token}, "id": {"p1"}, "step": {"knuckle-1"}, "stay": {"1"}, "joint": {"hub.FL.knuckle"}, "letter": {"B"}, "tool": {"w3"}, "reading": {"60"}})
+	if err != nil || res.StatusCode != http.StatusSeeOther {
+		t.Fatal(res.StatusCode, err)
+	}
+	res.Body.Close()
+	if _, c := get(t, client, page); !strings.Contains(c, "Tighten knuckle bolt C") {
+		t.Error("the bench shows the fastener that was kept")
+	}
+}
