@@ -2,7 +2,6 @@ package web
 
 import (
 	"compress/gzip"
-	"fmt"
 	"io"
 	"net/http"
 	"net/url"
@@ -125,7 +124,7 @@ func TestPageWeight(t *testing.T) {
 	if first+fonts > 150_000 || again > 30_000 {
 		t.Errorf("%d bytes first, %d after", first+fonts, again)
 	}
-	t.Log(fmt.Sprintf("%d bytes first with fonts, %d after", first+fonts, again))
+	t.Logf("%d bytes first with fonts, %d after", first+fonts, again)
 }
 
 // The page is filled once for many who look, and anew when the job goes on.

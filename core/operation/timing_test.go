@@ -1,7 +1,6 @@
 package operation_test
 
 import (
-	"slices"
 	"testing"
 
 	"lugtak/core/schedule"
@@ -45,11 +44,7 @@ func TestPlanInOrder(t *testing.T) {
 		}
 		spans = append(spans, s.Makespan)
 	}
-	var steps []schedule.Step
-	for _, st := range plan.Problem(0.6, 1).Steps {
-		steps = append(steps, st)
-	}
-	asListed := schedule.Lay(slices.Clone(steps), 0.6)
+	asListed := schedule.Lay(plan.Problem(0.6, 1).Steps, 0.6)
 	if spans[0] > asListed.Makespan+1e-9 || spans[1] >= spans[0] {
 		t.Errorf("as listed %.1f, in order %.1f, with two %.1f", asListed.Makespan, spans[0], spans[1])
 	}

@@ -37,7 +37,6 @@ func brute(p Problem) float64 {
 	type tech struct {
 		free           float64
 		tool, side, at string
-		begun          bool
 	}
 	best := math.Inf(1)
 	end := map[string]float64{}
