@@ -60,7 +60,7 @@ func convert(in convertIn) (convertOut, error) {
 type recipeIn struct {
 	Text      string `json:"text"`
 	Thread    string `json:"thread,omitempty"`
-	Class     string `json:"class,omitempty"`
+	Class     name   `json:"class,omitempty"`
 	Treatment string `json:"treatment,omitempty"`
 }
 type stageOut struct {
@@ -135,7 +135,7 @@ func readRecipe(in recipeIn) (recipeOut, error) {
 		}
 		out.Stages = append(out.Stages, o)
 	}
-	f, ok, err := bolt(in.Thread, in.Class, in.Treatment)
+	f, ok, err := bolt(in.Thread, string(in.Class), in.Treatment)
 	if err != nil || !ok {
 		return out, err
 	}
@@ -190,7 +190,7 @@ func guardBand(in guardIn) (guardOut, error) {
 
 type preloadIn struct {
 	Thread    string   `json:"thread"`
-	Class     string   `json:"class"`
+	Class     name     `json:"class"`
 	TorqueNm  float64  `json:"torque_nm"`
 	Friction  *float64 `json:"friction,omitempty"`
 	Treatment string   `json:"treatment,omitempty"`
@@ -213,7 +213,7 @@ func friction(given *float64, treatment string) (float64, error) {
 }
 
 func preload(in preloadIn) (preloadOut, error) {
-	f, _, err := bolt(in.Thread, in.Class, in.Treatment)
+	f, _, err := bolt(in.Thread, string(in.Class), in.Treatment)
 	if err != nil {
 		return preloadOut{}, err
 	}
@@ -230,7 +230,7 @@ func preload(in preloadIn) (preloadOut, error) {
 
 type tighteningIn struct {
 	Thread      string   `json:"thread"`
-	Class       string   `json:"class"`
+	Class       name     `json:"class"`
 	Friction    *float64 `json:"friction,omitempty"`
 	Treatment   string   `json:"treatment,omitempty"`
 	Utilisation *float64 `json:"utilisation,omitempty"`
@@ -241,7 +241,7 @@ type tighteningOut struct {
 }
 
 func tightening(in tighteningIn) (tighteningOut, error) {
-	f, _, err := bolt(in.Thread, in.Class, in.Treatment)
+	f, _, err := bolt(in.Thread, string(in.Class), in.Treatment)
 	if err != nil {
 		return tighteningOut{}, err
 	}
@@ -262,7 +262,7 @@ func tightening(in tighteningIn) (tighteningOut, error) {
 
 type boltIn struct {
 	Thread string `json:"thread"`
-	Class  string `json:"class"`
+	Class  name   `json:"class"`
 }
 type twistOut struct {
 	TorqueNm  float64 `json:"torque_nm"`
@@ -270,7 +270,7 @@ type twistOut struct {
 }
 
 func twistOff(in boltIn) (twistOut, error) {
-	f, _, err := bolt(in.Thread, in.Class, "")
+	f, _, err := bolt(in.Thread, string(in.Class), "")
 	if err != nil {
 		return twistOut{}, err
 	}
@@ -353,7 +353,7 @@ type pullIn struct {
 	Samples  [][3]float64   `json:"samples,omitempty"`
 	CSV      string         `json:"csv,omitempty"`
 	Thread   string         `json:"thread,omitempty"`
-	Class    string         `json:"class,omitempty"`
+	Class    name           `json:"class,omitempty"`
 	Siblings [][][3]float64 `json:"siblings,omitempty"`
 }
 
@@ -372,7 +372,7 @@ func judgePull(in pullIn) (pull.Result, error) {
 		}
 	}
 	var ex pull.Expect
-	f, ok, err := bolt(in.Thread, in.Class, "")
+	f, ok, err := bolt(in.Thread, string(in.Class), "")
 	if err != nil {
 		return pull.Result{}, err
 	}
@@ -399,7 +399,7 @@ func samples(rows [][3]float64) []pull.Sample {
 
 type pressureIn struct {
 	Thread      string   `json:"thread"`
-	Class       string   `json:"class"`
+	Class       name     `json:"class"`
 	TorqueNm    float64  `json:"torque_nm"`
 	Friction    *float64 `json:"friction,omitempty"`
 	Treatment   string   `json:"treatment,omitempty"`
@@ -420,7 +420,7 @@ type pressureOut struct {
 var bearing = map[string]float64{"steel": 490, "cast iron": 700, "aluminium": 260}
 
 func bearingPressure(in pressureIn) (pressureOut, error) {
-	f, _, err := bolt(in.Thread, in.Class, in.Treatment)
+	f, _, err := bolt(in.Thread, string(in.Class), in.Treatment)
 	if err != nil {
 		return pressureOut{}, err
 	}

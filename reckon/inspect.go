@@ -163,7 +163,7 @@ type lashIn struct {
 	Wheel float64 `json:"wheel_diameter_mm"`
 	Lash  float64 `json:"lash_mm"`
 	Power bool    `json:"power,omitempty"`
-	Rule  string  `json:"rule"`
+	Rule  name    `json:"rule"`
 }
 type limitOut struct {
 	Limit   float64 `json:"limit_mm"`
@@ -171,7 +171,7 @@ type limitOut struct {
 }
 
 func lash(in lashIn) (limitOut, error) {
-	r, err := lib().Limits.LashRule(in.Rule)
+	r, err := lib().Limits.LashRule(string(in.Rule))
 	if err != nil {
 		return limitOut{}, err
 	}
@@ -192,11 +192,11 @@ func lash(in lashIn) (limitOut, error) {
 type liningIn struct {
 	Kind      string  `json:"kind"`
 	Thickness float64 `json:"thickness_mm"`
-	Rule      string  `json:"rule,omitempty"`
+	Rule      name    `json:"rule,omitempty"`
 }
 
 func lining(in liningIn) (limitOut, error) {
-	r, err := lib().Limits.LiningRule(in.Rule, in.Kind)
+	r, err := lib().Limits.LiningRule(string(in.Rule), in.Kind)
 	if err != nil {
 		return limitOut{}, err
 	}

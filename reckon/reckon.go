@@ -71,6 +71,25 @@ func calc[I, O any](c Calc, f func(I) (O, error)) Calc {
 	return c
 }
 
+// name is a text that looks like a number and is often sent as one: a class, 10.9,
+// or a rule, 393.209.
+type name string
+
+// UnmarshalJSON takes a text or a number as it is written.
+func (n *name) UnmarshalJSON(data []byte) error {
+	var s string
+	if json.Unmarshal(data, &s) == nil {
+		*n = name(s)
+		return nil
+	}
+	var x json.Number
+	if err := json.Unmarshal(data, &x); err != nil {
+		return &json.UnmarshalTypeError{Value: "value", Type: reflect.TypeFor[string]()}
+	}
+	*n = name(x)
+	return nil
+}
+
 func strict(raw json.RawMessage, into any) error {
 	d := json.NewDecoder(bytes.NewReader(raw))
 	d.DisallowUnknownFields()

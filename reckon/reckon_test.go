@@ -41,11 +41,40 @@ func TestValues(t *testing.T) {
 		{"castle-nut", `{"slots":6,"thread":"M12x1.25","hole_deg":60}`, "advance_mm", 0, 0},
 		{"guard-band", `{"low_nm":52,"high_nm":55,"accuracy_pct":4}`, "setting_nm", 53.5, 1e-9}, // common practice: the middle
 		{"recipe", `{"text":"60 Nm + 90°"}`, "peak_nm", 60, 1e-9},
+		{"toe", `{"turns":1,"pitch_mm":1.5,"arm_mm":150,"rim_mm":400}`, "toe_deg", 0.57294, 1e-4}, // atan(0.01)
+		{"tone-ring", `{"old_teeth":48,"new_teeth":44}`, "speed_error_pct", -8.33333, 1e-5},
+		{"tyre", `{"size":"205/55R16","speed_kmh":100}`, "diameter_mm", 631.9, 1e-9}, // ETRTO marking
+		{"tyre", `{"size":"205/55R16","speed_kmh":100}`, "turns_per_s", 13.99, 1e-3},
+		{"lash", `{"wheel_diameter_mm":508,"lash_mm":60,"power":false,"rule":"393.209"}`, "limit_mm", 64, 1e-9}, // 49 CFR 393.209(b)
+		{"lining", `{"kind":"hydraulic","thickness_mm":3,"rule":"393.47"}`, "limit_mm", 1.6, 1e-9},              // 49 CFR 393.47
+		{"rotor", `{"thickness_mm":[26,26.01],"new_mm":28,"discard_mm":25,"distance_km":60000}`, "life_km", 30000, 1e-9},
+		{"bush", `{"arm_mm":300,"droop_mm":60,"limit_deg":8}`, "twist_deg", 11.53696, 1e-5},
+		{"cardan", `{"angle_deg":5}`, "spread_pct", 0.7627, 1e-3}, // textbook
+		{"schedule", `{"steps":[{"id":"a","minutes":3,"tool":"x"},{"id":"b","minutes":2,"tool":"y"}],"costs":{"tool_change_min":1,"walk_min":0,"position_min":0}}`, "makespan_min", 6, 1e-9},
 	} {
 		got, _ := run(t, c.name, c.in)[c.field].(float64)
 		if math.Abs(got-c.want) > c.rel*math.Abs(c.want) {
 			t.Errorf("%s %s: %s = %v, want %v", c.name, c.in, c.field, got, c.want)
 		}
+	}
+}
+
+// A class or rule that looks like a number may be sent as one.
+func TestNamesAsNumbers(t *testing.T) {
+	for _, c := range []struct{ name, asText, asNumber string }{
+		{"preload", `{"thread":"M10","class":"8.8","torque_nm":48}`, `{"thread":"M10","class":8.8,"torque_nm":48}`},
+		{"lash", `{"wheel_diameter_mm":457,"lash_mm":60,"power":true,"rule":"393.209"}`, `{"wheel_diameter_mm":457,"lash_mm":60,"power":true,"rule":393.209}`},
+	} {
+		a, err := Run(c.name, []byte(c.asText))
+		b, err2 := Run(c.name, []byte(c.asNumber))
+		if err != nil || err2 != nil || string(a) != string(b) {
+			t.Errorf("%s: %s %v, %s %v", c.name, a, err, b, err2)
+		}
+	}
+	_, err := Run("preload", []byte(`{"thread":"M10","class":[8.8],"torque_nm":48}`))
+	var p *Problem
+	if !errors.As(err, &p) || p.Status != 422 || p.Field != "class" {
+		t.Errorf("%+v", p)
 	}
 }
 
