@@ -5,12 +5,11 @@ import (
 	"math"
 	"math/cmplx"
 	"slices"
-	"strconv"
-	"strings"
 
 	"gonum.org/v1/gonum/dsp/fourier"
 
 	"lugtak/core/fault"
+	"lugtak/core/table"
 )
 
 // RoadSample is one reading of a road-test logger.
@@ -26,58 +25,26 @@ const (
 	maxRoad = 600_000
 )
 
-// ReadRoadCSV reads t_s, accel_ms2, speed_kmh; header optional, commas, or
-// semicolons with decimal commas. Its faults are about "csv" and name the line.
+// ReadRoadCSV reads t_s, accel_ms2, speed_kmh, as table.Read takes them. Its faults
+// are about "csv" and name the line.
 func ReadRoadCSV(text string) ([]RoadSample, error) {
 	const form = "Three columns are wanted: t_s, accel_ms2, speed_kmh."
-	bad := func(line int, detail string) error {
-		return fault.New("bad_csv", "csv", fmt.Sprintf("Line %d: %s", line, detail), form)
+	rows, err := table.Read(text, form, maxRoad)
+	if err != nil {
+		return nil, err
 	}
-	var out []RoadSample
-	sep, line := "", 0
-	for row := range strings.Lines(text) {
-		line++
-		row = strings.TrimSpace(strings.TrimPrefix(row, "\ufeff"))
-		if row == "" {
-			continue
+	out := make([]RoadSample, 0, len(rows))
+	for i, r := range rows {
+		switch t, accel, speed := r.V[0], r.V[1], r.V[2]; {
+		case i > 0 && t <= out[i-1].T:
+			return nil, table.Fault(r.Line, "the time does not go on.", form)
+		case speed < 0 || speed > 250:
+			return nil, table.Fault(r.Line, "that is no road speed in km/h.", form)
+		case math.Abs(accel) > 1000:
+			return nil, table.Fault(r.Line, "that is no acceleration in m/s².", form)
+		default:
+			out = append(out, RoadSample{t, accel, speed})
 		}
-		if len(row) > 200 {
-			return nil, bad(line, "the line is too long.")
-		}
-		if sep == "" {
-			if sep = ","; strings.Contains(row, ";") {
-				sep = ";"
-			}
-			if strings.Contains(row, "t_s") {
-				continue
-			}
-		}
-		cells := strings.Split(row, sep)
-		if len(cells) != 3 {
-			return nil, bad(line, fmt.Sprintf("%d columns.", len(cells)))
-		}
-		var v [3]float64
-		for i, c := range cells {
-			if sep == ";" {
-				c = strings.Replace(c, ",", ".", 1)
-			}
-			x, err := strconv.ParseFloat(strings.Trim(strings.TrimSpace(c), `"`), 64)
-			if err != nil || math.IsNaN(x) || math.IsInf(x, 0) {
-				return nil, bad(line, fmt.Sprintf("column %d is not a number.", i+1))
-			}
-			v[i] = x
-		}
-		switch n := len(out); {
-		case n > 0 && v[0] <= out[n-1].T:
-			return nil, bad(line, "the time does not go on.")
-		case v[2] < 0 || v[2] > 250:
-			return nil, bad(line, "that is no road speed in km/h.")
-		case math.Abs(v[1]) > 1000:
-			return nil, bad(line, "that is no acceleration in m/s².")
-		case n >= maxRoad:
-			return nil, bad(line, "more samples than one drive has.")
-		}
-		out = append(out, RoadSample{v[0], v[1], v[2]})
 	}
 	if len(out) < minRoad {
 		return nil, fault.New("too_short", "csv", fmt.Sprintf("%d samples are no drive.", len(out)), "Record at least half a minute at a steady speed, 200 samples a second.")
