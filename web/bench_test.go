@@ -126,11 +126,11 @@ func BenchmarkBenchPage(b *testing.B) {
 	db.SetMaxOpenConns(4)
 	bare := fiber.New()
 	bare.Get("/", func(c fiber.Ctx) error {
-		var seq int
-		if err := db.QueryRowContext(c.Context(), `SELECT seq FROM job WHERE id = ?`, demo.HalfDone).Scan(&seq); err != nil {
+		var owed int
+		if err := db.QueryRowContext(c.Context(), `SELECT owed FROM job WHERE id = ?`, demo.HalfDone).Scan(&owed); err != nil {
 			return err
 		}
-		return c.JSON(seq)
+		return c.JSON(owed)
 	})
 	bareAddr := listen(b, bare)
 	const n = 4000
