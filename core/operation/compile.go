@@ -124,25 +124,18 @@ func order(n int, star bool) []int {
 		}
 		return out
 	}
-	half, step := n/2, 1 // across, then on by a step that meets every pair once
-	for k := 2; k < half; k++ {
-		if gcd(k, half) == 1 {
-			step = k
-			break
-		}
+	// Across each time; from pair to pair by about a quarter turn, never to the
+	// neighbour.
+	half := n / 2
+	pair := func(i int) int { return i * ((half - 1) / 2) % half }
+	if half%2 == 0 {
+		pair = func(i int) int { return i/2 + i%2*half/2 }
 	}
 	for i := range half {
-		k := i * step % half
+		k := pair(i)
 		out = append(out, k, k+half)
 	}
 	return out
-}
-
-func gcd(a, b int) int {
-	for b != 0 {
-		a, b = b, a%b
-	}
-	return a
 }
 
 // arrange sorts the steps by their needs, keeping the order of the file where
