@@ -157,11 +157,11 @@ func (c Calc) FromForm(value func(string) string) (json.RawMessage, error) {
 }
 
 func figure(s string) (json.Number, error) {
-	s = strings.Replace(s, ",", ".", 1)
-	if _, err := strconv.ParseFloat(s, 64); err != nil || strings.ContainsAny(s, "xXpPnNiI_") {
+	v, ok := unit.Figure(s)
+	if !ok {
 		return "", strconv.ErrSyntax
 	}
-	return json.Number(strings.TrimPrefix(s, "+")), nil
+	return json.Number(strconv.FormatFloat(v, 'g', -1, 64)), nil
 }
 
 func clip(s string) string {

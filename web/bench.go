@@ -3,7 +3,6 @@ package web
 import (
 	"fmt"
 	"math"
-	"strconv"
 	"strings"
 	"time"
 
@@ -419,7 +418,7 @@ func (s *Server) pull(c fiber.Ctx) error {
 		}
 		p.Trace = trace
 	} else {
-		v, ok := number(c.FormValue("reading"))
+		v, ok := unit.Figure(c.FormValue("reading"))
 		if !ok {
 			return s.after(c, fault.New("bad_number", "reading", "That is no figure.", "Enter what the wrench says, as in 60 or 44.3."))
 		}
@@ -434,7 +433,7 @@ func (s *Server) pull(c fiber.Ctx) error {
 			return s.after(c, err)
 		}
 		p.Tool = t
-		p.SetNm, _ = number(c.FormValue("set"))
+		p.SetNm, _ = unit.Figure(c.FormValue("set"))
 	}
 	if id := c.FormValue("adapter"); id != "" {
 		a, ok := s.Library.Adapter(id)
@@ -450,12 +449,6 @@ func (s *Server) pull(c fiber.Ctx) error {
 func (s *Server) choose(c fiber.Ctx) error {
 	_, err := s.record(c, job.Chose{Joint: c.FormValue("joint"), Variant: c.FormValue("variant")})
 	return s.after(c, err)
-}
-
-// number reads a figure with a decimal point or comma.
-func number(s string) (float64, bool) {
-	v, err := strconv.ParseFloat(strings.Replace(strings.TrimSpace(s), ",", ".", 1), 64)
-	return v, err == nil && !math.IsNaN(v) && !math.IsInf(v, 0)
 }
 
 func (s *Server) keepPull(c fiber.Ctx) error {

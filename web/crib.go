@@ -154,7 +154,7 @@ func (s *Server) logTool(c fiber.Ctx) error {
 			p := wrench.CheckPoint{SetNm: share * t.MaxNm}
 			for k := range wrench.CheckReadings {
 				field := fmt.Sprintf("p%d-%d", i, k)
-				r, ok := number(c.FormValue(field))
+				r, ok := unit.Figure(c.FormValue(field))
 				if !ok {
 					return s.showCrib(c, 422, id, fault.New("bad_number", field, fmt.Sprintf("Reading %d at %s is no figure.", k+1, unit.Torque(p.SetNm)), "Enter what the reference showed, in N·m."))
 				}

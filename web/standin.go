@@ -138,7 +138,7 @@ func (s *Server) wrenchPull(c fiber.Ctx) error {
 	if !ok {
 		return s.showWrench(c, 422, "", fault.New("missing", "", "The wrench is on no fastener.", "Open a tightening step on the bench and choose this wrench."))
 	}
-	amount, ok := number(c.FormValue("amount"))
+	amount, ok := unit.Figure(c.FormValue("amount"))
 	limit := 1.5 * a.Tool.MaxNm
 	if !a.Torque {
 		limit = 720
@@ -153,7 +153,7 @@ func (s *Server) wrenchPull(c fiber.Ctx) error {
 	if !a.Torque {
 		h.ToNm, h.TurnDeg = 0, amount
 	}
-	quick, ok := number(c.FormValue("quick"))
+	quick, ok := unit.Figure(c.FormValue("quick"))
 	if !ok || quick < 1 || quick > 50 {
 		quick = 1
 	}

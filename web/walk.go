@@ -230,12 +230,12 @@ func (s *Server) measure(c fiber.Ctx) error {
 	if !ok {
 		return s.onWalk(c, key, fault.New("missing", "key", "There is no such measurement.", "Choose one of the walk-round."))
 	}
-	v, ok := number(c.FormValue("value"))
+	v, ok := unit.Figure(c.FormValue("value"))
 	if !ok {
 		return s.onWalk(c, key, fault.New("bad_number", "value", "That is no figure.", "Enter what the gauge shows, in "+l.Unit+"."))
 	}
 	if text := c.FormValue("limit"); text != "" { // a limit of the maker's own
-		limit, ok := number(text)
+		limit, ok := unit.Figure(text)
 		if !ok || limit <= 0 || len(c.FormValue("source")) > 200 {
 			return s.onWalk(c, key, fault.New("bad_number", "limit", "That is no limit.", "Enter the maker's figure, in "+l.Unit+", with its source."))
 		}
@@ -249,7 +249,7 @@ func (s *Server) measure(c fiber.Ctx) error {
 func (s *Server) rotor(c fiber.Ctx) error {
 	var r inspect.Rotor
 	for _, w := range strings.FieldsFunc(c.FormValue("readings"), func(x rune) bool { return strings.ContainsRune("; \r\n\t", x) }) {
-		v, ok := number(strings.TrimSuffix(w, ","))
+		v, ok := unit.Figure(strings.TrimSuffix(w, ","))
 		if !ok {
 			return s.onWalk(c, "rotor", fault.New("bad_number", "readings", "“"+w[:min(len(w), 12)]+"” is no figure.", "Write the readings in mm with spaces between them."))
 		}
@@ -257,7 +257,7 @@ func (s *Server) rotor(c fiber.Ctx) error {
 	}
 	for field, into := range map[string]*float64{"new": &r.New, "discard": &r.Discard, "runout": &r.RunOut, "distance": &r.Distance} {
 		if text := strings.TrimSpace(c.FormValue(field)); text != "" {
-			v, ok := number(text)
+			v, ok := unit.Figure(text)
 			if !ok {
 				return s.onWalk(c, "rotor", fault.New("bad_number", field, "The "+field+" is no figure.", "Write it in mm, the distance in km."))
 			}
@@ -291,8 +291,8 @@ func (s *Server) lash(c fiber.Ctx) error {
 	if err != nil {
 		return s.onWalk(c, "lash", err)
 	}
-	wheel, ok := number(c.FormValue("wheel"))
-	v, ok2 := number(c.FormValue("value"))
+	wheel, ok := unit.Figure(c.FormValue("wheel"))
+	v, ok2 := unit.Figure(c.FormValue("value"))
 	if !ok || !ok2 {
 		return s.onWalk(c, "lash", fault.New("bad_number", "value", "Wheel or lash is no figure.", "Measure across the rim and along it, in mm."))
 	}
@@ -312,7 +312,7 @@ func (s *Server) lining(c fiber.Ctx) error {
 	if err != nil {
 		return s.onWalk(c, "lining", err)
 	}
-	v, ok := number(c.FormValue("value"))
+	v, ok := unit.Figure(c.FormValue("value"))
 	if !ok {
 		return s.onWalk(c, "lining", fault.New("bad_number", "value", "That is no figure.", "Measure at the thinnest place, in mm."))
 	}
@@ -330,7 +330,7 @@ func (s *Server) road(c fiber.Ctx) error {
 	ratio := 0.0
 	if text := c.FormValue("ratio"); text != "" {
 		var ok bool
-		if ratio, ok = number(text); !ok || ratio < 0 || ratio > 12 {
+		if ratio, ok = unit.Figure(text); !ok || ratio < 0 || ratio > 12 {
 			return s.onWalk(c, "road", fault.New("bad_number", "ratio", "No axle has that ratio.", "Give shaft turns for one wheel turn, or leave it empty."))
 		}
 	}

@@ -52,6 +52,17 @@ func Number(v float64, decimals int) string {
 	return s
 }
 
+// Figure reads a figure as people type it: digits with a decimal point or comma,
+// a sign and an exponent if need be, nothing else.
+func Figure(text string) (float64, bool) {
+	s := strings.Replace(strings.TrimSpace(text), ",", ".", 1)
+	if strings.Trim(s, "0123456789.+-eE") != "" {
+		return 0, false
+	}
+	v, err := strconv.ParseFloat(s, 64)
+	return v, err == nil
+}
+
 // Dimension is what a unit measures.
 type Dimension string
 

@@ -97,3 +97,16 @@ func TestTorquePrints(t *testing.T) {
 		}
 	}
 }
+
+func TestFigure(t *testing.T) {
+	for text, want := range map[string]float64{"60": 60, " 44,3 ": 44.3, "-1.5": -1.5, "1e3": 1000, ".5": 0.5} {
+		if got, ok := Figure(text); !ok || got != want {
+			t.Errorf("%q: %g, %v", text, got, ok)
+		}
+	}
+	for _, bad := range []string{"", "NaN", "Inf", "-inf", "0x1p4", "1_000", "1,2,3", "６０", "1e999", "sixty", "1 2"} {
+		if v, ok := Figure(bad); ok {
+			t.Errorf("%q reads as %g", bad, v)
+		}
+	}
+}

@@ -1,0 +1,82 @@
+package web
+
+import (
+	"io"
+	"net/http"
+	"net/url"
+	"regexp"
+	"strings"
+	"testing"
+
+	"lugtak/demo"
+	"lugtak/reckon"
+)
+
+var nasty = []string{"", "NaN", "-1", "1e309", "0x1p4", "１２", strings.Repeat("9", 400), strings.Repeat("é", 3000), "\x00", "<script>alert(1)</script>", "';--", "../../etc/passwd", "\xff\xfe"}
+
+// Bad input of any kind gets a message, never a failure, at every door that takes
+// one; afterwards the shop's record is as it was.
+func TestNothingBreaksOnNastyInput(t *testing.T) {
+	addr, _, client := shop(t)
+	base := "http://" + addr
+	_, page := get(t, client, base+"/")
+	token := regexp.MustCompile(`name="_csrf" value="([^"]+)"`).FindStringSubmatch(page)[1]
+	_, before := get(t, client, base+"/jobs/"+demo.HalfDone+"/job.json")
+	posts := map[string][]string{
+		"/jobs/new": {"vehicle", "operation", "corner", "complaint", "odometer", "id"}, "/vehicles/new": {"fleet", "vin", "pattern"},
+		"/crib/w2": {"kind", "note", "p0-0"}, "/shelf/ostrel-c22": {"joint", "recipe", "source", "why"}, "/wrench/w3/pull": {"amount", "fault", "quick"},
+		"/reckoner/pull": {"recipe", "csv", "thread", "class"},
+	}
+	for path, fields := range map[string][]string{
+		"step": {"step", "choice"}, "work": {"step", "letter"}, "pull": {"step", "joint", "letter", "reading", "tool", "adapter", "csv"}, "keep": {"pull"}, "again": {"joint", "letter", "reason"},
+		"later": {"step"}, "trouble": {"step", "letter", "what"}, "clear": {"trouble", "how"}, "undo": {"step", "reason"}, "choose": {"joint", "variant"}, "part": {"part", "status"},
+		"strike": {"pull", "reason"}, "deviate": {"gate", "reason", "second", "pin"}, "sign": {"pin", "note"}, "reopen": {"reason"},
+		"answer": {"sign", "say"}, "measure": {"key", "value", "limit", "source"}, "rotor": {"readings", "new", "discard", "runout", "distance"}, "lash": {"rule", "wheel", "value"},
+		"lining": {"kind", "value"}, "road": {"tyre", "ratio", "csv"}, "decide": {"suspect", "corner"},
+	} {
+		posts["/jobs/"+demo.HalfDone+"/"+path] = fields
+		posts["/jobs/nowhere/"+path] = fields
+	}
+	for path, fields := range posts {
+		for _, bad := range nasty {
+			form := url.Values{"_csrf": {token}, "id": {"nasty"}}
+			for _, f := range fields {
+				form.Set(f, bad)
+			}
+			res, err := client.PostForm(base+path, form)
+			if err != nil {
+				t.Fatalf("%s %.20q: %v", path, bad, err)
+			}
+			body, _ := io.ReadAll(res.Body)
+			res.Body.Close()
+			if res.StatusCode >= http.StatusInternalServerError {
+				t.Errorf("%s %.20q: %d", path, bad, res.StatusCode)
+			}
+			if strings.Contains(string(body), "<script>alert") {
+				t.Errorf("%s gives a script back", path)
+			}
+		}
+	}
+	for _, path := range []string{"/jobs/" + demo.HalfDone + "/bench?step=%s&f=%[1]s&tool=%[1]s&adapter=%[1]s&panel=%[1]s", "/jobs/" + demo.Complaint + "/walk?place=%s&at=%[1]s", "/jobs/%s/plan", "/shelf/%s", "/wrench/%s", "/reckoner/%s", "/jobs/" + demo.HalfDone + "/photo/%s"} {
+		for _, bad := range nasty {
+			res, body := get(t, client, base+strings.NewReplacer("%s", url.QueryEscape(bad), "%[1]s", url.QueryEscape(bad)).Replace(path))
+			if res.StatusCode >= http.StatusInternalServerError || strings.Contains(body, "<script>alert") {
+				t.Errorf("%s %.20q: %d", path, bad, res.StatusCode)
+			}
+		}
+	}
+	for _, c := range reckon.All() {
+		for _, bad := range nasty {
+			q := url.Values{}
+			for _, f := range c.Fields() {
+				q.Set(f.Name, bad)
+			}
+			if res, _ := get(t, client, base+"/reckoner/"+c.Name+"?"+q.Encode()); res.StatusCode >= http.StatusInternalServerError {
+				t.Errorf("%s %.20q: %d", c.Name, bad, res.StatusCode)
+			}
+		}
+	}
+	if _, after := get(t, client, base+"/jobs/"+demo.HalfDone+"/job.json"); after != before {
+		t.Errorf("the record grew: %.400s", after[len(before)-5:])
+	}
+}
