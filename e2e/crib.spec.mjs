@@ -113,3 +113,16 @@ test('the bench asks which bolt it is, corrects for an adapter, takes a trace fr
   await page.getByRole('button', { name: /small head, loose washer/ }).click();
   await expect(page.locator('.figure')).toContainText('105');
 });
+
+test('with text twice as large nothing hangs over the edge', async ({ page, shop }) => {
+  await signIn(page, shop, aro);
+  for (const path of ['/', '/jobs/new', `/jobs/${half}/bench`, `/jobs/${half}/plan`, `/jobs/${half}/ledger`, '/jobs/demo-complaint/walk?place=brake', '/crib', '/reckoner/preload', '/shelf/ostrel-c22']) {
+    for (const width of [1280, 390]) {
+      await page.setViewportSize({ width, height: 800 });
+      await page.goto(shop.url + path);
+      await page.evaluate(() => document.documentElement.style.setProperty('font-size', '200%'));
+      const over = await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
+      expect(over, `${path} at ${width}`).toBeLessThanOrEqual(1);
+    }
+  }
+});
