@@ -415,10 +415,6 @@ type pressureOut struct {
 	RisePct     float64 `json:"rise_pct,omitempty"` // against the old flange
 }
 
-// bearing are limiting pressures under a head, MPa (VDI 2230 part 1 table A9,
-// typical grades, from memory).
-var bearing = map[string]float64{"steel": 490, "cast iron": 700, "aluminium": 260}
-
 func bearingPressure(in pressureIn) (pressureOut, error) {
 	f, _, err := bolt(in.Thread, string(in.Class), in.Treatment)
 	if err != nil {
@@ -444,7 +440,7 @@ func bearingPressure(in pressureIn) (pressureOut, error) {
 		out.RisePct = sig(100 * (p/vehicle.Pressure(force, in.OldFlangeMM, in.HoleMM) - 1))
 	}
 	if in.Part != "" {
-		limit, ok := bearing[in.Part]
+		limit, ok := vehicle.PressureLimits[in.Part]
 		if !ok {
 			return out, fault.New("bad_choice", "part", "No limit is known for that part.", "Known are aluminium, cast iron and steel; for others look up the limiting pressure.")
 		}

@@ -2,6 +2,7 @@ package reckon
 
 import (
 	"encoding/json"
+	"maps"
 	"reflect"
 	"slices"
 	"strconv"
@@ -12,6 +13,7 @@ import (
 	"lugtak/core/schedule"
 	"lugtak/core/thread"
 	"lugtak/core/unit"
+	"lugtak/core/vehicle"
 )
 
 // Field is one input of a calculation as a form asks for it.
@@ -53,7 +55,7 @@ var options = map[string]func() []string{
 		}
 		return out
 	},
-	"bearing-pressure.part": func() []string { return []string{"steel", "cast iron", "aluminium"} },
+	"bearing-pressure.part": func() []string { return slices.Sorted(maps.Keys(vehicle.PressureLimits)) },
 }
 
 // Fields lists a calculation's inputs. Lists of records are asked for as JSON.

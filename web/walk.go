@@ -268,19 +268,7 @@ func (s *Server) rotor(c fiber.Ctx) error {
 	if err != nil {
 		return s.onWalk(c, "rotor", err)
 	}
-	f := inspect.Finding{Verdict: inspect.OK, Distance: res.Min - r.Discard, Says: fmt.Sprintf("%s: %s Thinnest %s mm, varies by %s mm.", capital(res.Verdict), res.Says, unit.Number(res.Min, 2), unit.Number(res.Variation, 3))}
-	if res.Verdict != "keep" {
-		f.Verdict = inspect.Under
-	}
-	if res.LifeKM > 0 {
-		f.Says += fmt.Sprintf(" Some %s km left (%s to %s by the micrometer).", unit.Number(math.Round(res.LifeKM/1000)*1000, 0), unit.Number(math.Round(res.LifeLow/1000)*1000, 0), unit.Number(math.Round(res.LifeHigh/1000)*1000, 0))
-	}
-	l := inspect.Limit{Key: "rotor", Name: "rotor thickness", Place: "brake", Unit: "mm", Least: true, Value: r.Discard, Gauge: 0.01, Jurisdiction: "this rotor", Source: "discard thickness as stamped"}
-	if res.Variation > 0.025 {
-		l.Sign = "rotor-uneven"
-	} else if res.Verdict == "replace" {
-		l.Sign = "rotor-lip"
-	}
+	l, f := r.Measure(res)
 	_, err = s.record(c, job.Measure{Limit: l, Value: res.Min, Readings: r.Thickness, Judged: &f})
 	return s.onWalk(c, "rotor", err)
 }
@@ -296,11 +284,10 @@ func (s *Server) lash(c fiber.Ctx) error {
 	if !ok || !ok2 {
 		return s.onWalk(c, "lash", fault.New("bad_number", "value", "Wheel or lash is no figure.", "Measure across the rim and along it, in mm."))
 	}
-	limit, err := r.Limit(wheel, c.FormValue("power") != "")
+	l, err := r.Measure(wheel, c.FormValue("power") != "")
 	if err != nil {
 		return s.onWalk(c, "lash", err)
 	}
-	l := inspect.Limit{Key: "lash", Name: "steering-wheel lash", Place: "steering", Unit: "mm", Value: math.Round(limit*10) / 10, Gauge: 2, Jurisdiction: r.Jurisdiction, Source: r.Source, Sign: "wheel-lag"}
 	_, err = s.record(c, job.Measure{Limit: l, Value: v})
 	return s.onWalk(c, "lash", err)
 }
@@ -316,8 +303,7 @@ func (s *Server) lining(c fiber.Ctx) error {
 	if !ok {
 		return s.onWalk(c, "lining", fault.New("bad_number", "value", "That is no figure.", "Measure at the thinnest place, in mm."))
 	}
-	l := inspect.Limit{Key: "lining", Name: "lining, " + r.Name, Place: "brake", Unit: "mm", Least: true, Value: r.Value, Gauge: 0.2, Jurisdiction: r.Jurisdiction, Source: r.Source, Sign: "pads-thin"}
-	_, err = s.record(c, job.Measure{Limit: l, Value: v})
+	_, err = s.record(c, job.Measure{Limit: r.Measure(), Value: v})
 	return s.onWalk(c, "lining", err)
 }
 
@@ -357,15 +343,7 @@ func (s *Server) road(c fiber.Ctx) error {
 	if err != nil {
 		return s.onWalk(c, "road", err)
 	}
-	rec := job.Recorded{Tyre: tyre.Text, AxleRatio: ratio, Step: sp.Step, Peaks: sp.Peaks, Amplitude: thin(sp.Amplitude), Signs: map[string]bool{"vib-wheel-1": false, "vib-wheel-2": false}}
-	if ratio > 0 {
-		rec.Signs["vib-shaft-1"], rec.Signs["vib-shaft-2"] = false, false
-	}
-	for _, p := range sp.Peaks {
-		if _, asked := rec.Signs[p.Sign]; asked {
-			rec.Signs[p.Sign] = true
-		}
-	}
+	rec := job.Recorded{Tyre: tyre.Text, AxleRatio: ratio, Step: sp.Step, Peaks: sp.Peaks, Amplitude: thin(sp.Amplitude), Signs: sp.Signs(ratio > 0)}
 	step := max(1, len(sp.Falls)/20)
 	for i := 0; i < len(sp.Falls); i += step {
 		rec.Falls = append(rec.Falls, inspect.Fall{Speed: math.Round(10*sp.Falls[i].Speed) / 10, Amplitude: thin(sp.Falls[i].Amplitude)})

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"lugtak/core/fault"
+	"lugtak/core/unit"
 )
 
 func inRange(field string, v, lo, hi float64, what, remedy string) error {
@@ -105,6 +106,28 @@ func (r Rotor) Judge() (RotorResult, error) {
 		res.LifeHigh = r.Distance * (left + micrometer) / (wear - micrometer)
 	}
 	return res, nil
+}
+
+// Measure is the result as a limit and what was found against it: the discard
+// thickness, the sign that the verdict answers, and the life left in words.
+func (r Rotor) Measure(res RotorResult) (Limit, Finding) {
+	l := Limit{Key: "rotor", Name: "rotor thickness", Place: "brake", Unit: "mm", Least: true, Value: r.Discard, Gauge: micrometer, Jurisdiction: "this rotor", Source: "discard thickness as stamped"}
+	f := Finding{Verdict: OK, Distance: res.Min - r.Discard}
+	if res.Verdict != "keep" {
+		f.Verdict = Under
+	}
+	switch {
+	case res.Variation > variationMost:
+		l.Sign = "rotor-uneven"
+	case res.Verdict == "replace":
+		l.Sign = "rotor-lip"
+	}
+	f.Says = fmt.Sprintf("%s: %s Thinnest %s mm, varies by %s mm.", strings.ToUpper(res.Verdict[:1])+res.Verdict[1:], res.Says, unit.Number(res.Min, 2), unit.Number(res.Variation, 3))
+	if res.LifeKM > 0 {
+		km := func(v float64) string { return unit.Number(math.Round(v/100)*100, 0) }
+		f.Says += fmt.Sprintf(" Some %s km left (%s to %s by the micrometer).", km(res.LifeKM), km(res.LifeLow), km(res.LifeHigh))
+	}
+	return l, f
 }
 
 // BushTwist is how far a bonded bush stands twisted when its bolt was clamped

@@ -214,3 +214,37 @@ func TestReadRoadCSV(t *testing.T) {
 		t.Error("a second and a half of driving is analysed")
 	}
 }
+
+// What a measurement answers: an unevenness is felt in the pedal, a thin rotor has
+// its lip, a sound one answers nothing.
+func TestMeasuresAnswerTheirSigns(t *testing.T) {
+	for _, c := range []struct {
+		thickness     []float64
+		verdict, sign string
+	}{
+		{[]float64{26.01, 26}, inspect.OK, ""}, {[]float64{26.04, 26}, inspect.Under, "rotor-uneven"}, {[]float64{24.9, 24.91}, inspect.Under, "rotor-lip"},
+	} {
+		r := inspect.Rotor{Thickness: c.thickness, New: 28, Discard: 25, Distance: 60_000}
+		res, err := r.Judge()
+		if err != nil {
+			t.Fatal(err)
+		}
+		l, f := r.Measure(res)
+		if f.Verdict != c.verdict || l.Sign != c.sign || l.Value != 25 || !l.Least || (res.Verdict != "replace") != strings.Contains(f.Says, "km left") {
+			t.Errorf("%v: %+v %+v", c.thickness, l, f)
+		}
+	}
+	lash, _ := limits(t).LashRule("393.209")
+	l, err := lash.Measure(457, false)
+	if err != nil || l.Value != 57 || l.Judge(60, 0).Verdict != inspect.Over || l.Judge(58, 0).Verdict != inspect.MeasureAgain {
+		t.Errorf("%+v, %v", l, err)
+	}
+	lining, _ := limits(t).LiningRule("393.47", "hydraulic")
+	if m := lining.Measure(); m.Judge(1.2, 0).Verdict != inspect.Under || m.Judge(3, 0).Verdict != inspect.OK {
+		t.Errorf("%+v", m)
+	}
+	sp := inspect.Spectrum{Peaks: []inspect.Peak{{Sign: "vib-wheel-1"}, {Sign: "vib-shaft-2"}, {}}}
+	if got := fmt.Sprint(sp.Signs(false), sp.Signs(true)); got != "map[vib-wheel-1:true vib-wheel-2:false] map[vib-shaft-1:false vib-shaft-2:true vib-wheel-1:true vib-wheel-2:false]" {
+		t.Error(got)
+	}
+}

@@ -116,6 +116,26 @@ func (r LashRule) Limit(wheelMM float64, power bool) (float64, error) {
 	return pick(a) + (pick(b)-pick(a))*(wheelMM-a.Wheel)/(b.Wheel-a.Wheel), nil
 }
 
+// Gauges of the two measurements a rule names no error for, mm (common practice):
+// a tape along the rim, a depth gauge on the lining.
+const (
+	lashGauge   = 2
+	liningGauge = 0.2
+)
+
+// Measure is the rule as the limit of one wheel.
+func (r LashRule) Measure(wheelMM float64, power bool) (Limit, error) {
+	v, err := r.Limit(wheelMM, power)
+	return Limit{Key: "lash", Name: "steering-wheel lash", Place: "steering", Unit: "mm", Value: math.Round(v*10) / 10, Gauge: lashGauge,
+		Jurisdiction: r.Jurisdiction, Source: r.Source, Sign: "wheel-lag"}, err
+}
+
+// Measure is the rule as a limit.
+func (r LiningRule) Measure() Limit {
+	return Limit{Key: "lining", Name: "lining, " + r.Name, Place: "brake", Unit: "mm", Least: true, Value: r.Value, Gauge: liningGauge,
+		Jurisdiction: r.Jurisdiction, Source: r.Source, Sign: "pads-thin"}
+}
+
 // LiningRule is the least lining of one kind of brake.
 type LiningRule struct {
 	Rule         string  `yaml:"rule"`

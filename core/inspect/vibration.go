@@ -76,6 +76,21 @@ type Fall struct {
 	Amplitude []float64
 }
 
+// Signs are the tests a recorded drive answers: those of the wheels always, those of
+// a drive shaft where there is one; yes where a peak stands at its order.
+func (sp Spectrum) Signs(shaft bool) map[string]bool {
+	out := map[string]bool{"vib-wheel-1": false, "vib-wheel-2": false}
+	if shaft {
+		out["vib-shaft-1"], out["vib-shaft-2"] = false, false
+	}
+	for _, p := range sp.Peaks {
+		if _, asked := out[p.Sign]; asked {
+			out[p.Sign] = true
+		}
+	}
+	return out
+}
+
 const (
 	turnsInWindow = 32 // so orders are told apart to a thirty-second
 	topOrder      = 12.0

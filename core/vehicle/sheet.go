@@ -176,3 +176,7 @@ func (p Pattern) With(cs []Correction) Pattern {
 	}
 	return p
 }
+
+// PressureLimits are limiting pressures under a head in MPa by the part pressed on
+// (VDI 2230 part 1 table A9, typical grades, from memory).
+var PressureLimits = map[string]float64{"steel": 490, "cast iron": 700, "aluminium": 260}
