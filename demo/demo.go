@@ -32,6 +32,7 @@ var vehicles = []vehicle.Vehicle{
 	{ID: "demo-q09", Fleet: "Q-09", Plate: "TQ 0409", Pattern: "ostrel-c22", Name: "Ostrel C22 van", Bay: "bay 2"},
 	{ID: "demo-a3", Fleet: "A-3", Plate: "TQ 1103", Pattern: "lindar-s6", Name: "Lindar S6 ambulance", Bay: "yard"},
 	{ID: "demo-s1", Fleet: "S-1", Plate: "TQ 2201", Pattern: "caldren-m9", Name: "Caldren M9 school minibus", Bay: "yard"},
+	{ID: "demo-n7", Fleet: "N-7", Plate: "TQ 4407", Pattern: "norrvik-e3", Name: "Norrvik E3 estate", Bay: "yard"},
 	{ID: "demo-p2", Fleet: "P-2", Plate: "TQ 3302", Pattern: "brask-t7", Name: "Brask T7 plough pickup", Bay: "bay 3"},
 }
 
@@ -63,11 +64,11 @@ func Fill(ctx context.Context, s *store.Store, lib *library.Library, now time.Ti
 		return err
 	}
 	h := Hand{Store: s, Lib: lib, By: People[0].Name, Now: now.Add(-95 * time.Minute)}
-	if err := h.Start(ctx, HalfDone, vehicles[0], "FL", "hums at speed, louder in right-hand bends", 148_230); err != nil {
+	if err := h.Start(ctx, HalfDone, vehicles[0], "hums at speed, louder in right-hand bends", 148_230, Hub("FL")); err != nil {
 		return err
 	}
 	err = h.Work(ctx, HalfDone, func(st *job.State, step *operation.Step) bool {
-		return step.ID == "knuckle-1" && st.Current(step) == "B"
+		return step.ID == "front-hub-unit.knuckle-1.FL" && st.Current(step) == "B"
 	})
 	if err != nil {
 		return err
@@ -102,7 +103,7 @@ func Fill(ctx context.Context, s *store.Store, lib *library.Library, now time.Ti
 	}
 	h.By = People[0].Name
 	h.Now = now.Add(-20 * time.Minute)
-	return h.Start(ctx, Waiting, vehicles[1], "FR", "play at the right front wheel, found at the inspection", 97_410)
+	return h.Start(ctx, Waiting, vehicles[1], "play at the right front wheel, found at the inspection", 97_410, Hub("FR"))
 }
 
 // calibrate logs a calibration of every torque tool but the last, which is
@@ -137,9 +138,14 @@ type Hand struct {
 	n     int
 }
 
-// Start opens a front hub job.
-func (h *Hand) Start(ctx context.Context, id string, v vehicle.Vehicle, corner vehicle.Corner, complaint string, km int) error {
-	plan, err := h.Lib.Plan(v.Pattern, "front-hub-unit", corner)
+// Hub is the task of the demo's jobs.
+func Hub(c vehicle.Corner) operation.Task {
+	return operation.Task{Operation: "front-hub-unit", Corner: c}
+}
+
+// Start opens a job with its work planned.
+func (h *Hand) Start(ctx context.Context, id string, v vehicle.Vehicle, complaint string, km int, tasks ...operation.Task) error {
+	plan, err := h.Lib.Plan(v.Pattern, library.Ask{Tasks: tasks})
 	if err != nil {
 		return err
 	}
@@ -191,6 +197,9 @@ func (h *Hand) Next(st *job.State, step *operation.Step) job.Command {
 		return h.Pull(st, step)
 	}
 	done := job.StepDone{Step: step.ID}
+	if step.Counts != "" {
+		done.Turns = 17.5
+	}
 	if len(step.Choices) > 0 {
 		done.Choice = step.Choices[0].Key
 	}

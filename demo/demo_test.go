@@ -44,7 +44,7 @@ func TestFill(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if got := st.Next(); got != "knuckle-1" || st.Current(st.Plan.Step(got)) != "B" {
+	if got := st.Next(); got != "front-hub-unit.knuckle-1.FL" || st.Current(st.Plan.Step(got)) != "B" {
 		t.Errorf("the half-done job stands at %s, fastener %s", got, st.Current(st.Plan.Step(got)))
 	}
 	if len(st.Owed()) != 15 {
@@ -93,7 +93,7 @@ func TestToolPulls(t *testing.T) {
 	}
 	h := Hand{Store: s, Lib: lib, By: "Technician Bel", Now: now}
 	st, _ := s.Job(ctx, HalfDone)
-	p := h.Pull(st, st.Plan.Step("knuckle-1"))
+	p := h.Pull(st, st.Plan.Step("front-hub-unit.knuckle-1.FL"))
 	if err := h.Do(ctx, HalfDone, p); err != nil {
 		t.Fatal(err)
 	}
@@ -138,14 +138,14 @@ func BenchmarkRecordPull(b *testing.B) {
 	for n := 0; b.Loop(); n++ {
 		if n%60 == 0 {
 			id = fmt.Sprintf("bench-%d", n)
-			if err := h.Start(ctx, id, vehicles[0], "FL", "hum", 1000); err != nil {
+			if err := h.Start(ctx, id, vehicles[0], "hum", 1000, Hub("FL")); err != nil {
 				b.Fatal(err)
 			}
-			if err := h.Work(ctx, id, func(_ *job.State, step *operation.Step) bool { return step.ID == "knuckle-1" }); err != nil {
+			if err := h.Work(ctx, id, func(_ *job.State, step *operation.Step) bool { return step.ID == "front-hub-unit.knuckle-1.FL" }); err != nil {
 				b.Fatal(err)
 			}
 			st, _ := s.Job(ctx, id)
-			p = h.Pull(st, st.Plan.Step("knuckle-1"))
+			p = h.Pull(st, st.Plan.Step("front-hub-unit.knuckle-1.FL"))
 			p.Keep = false
 		}
 		at := time.Now()

@@ -83,10 +83,10 @@ test('a stuck bolt, a wrong part, a lost network, a correction', async ({ page, 
   await page.getByLabel('In a few words').fill('head came off under the bar');
   await page.getByRole('button', { name: 'Record the trouble' }).click();
   await expect(page.locator('.tally').getByRole('img', { name: 'Knuckle bolt B: trouble' })).toBeVisible();
-  await page.goto(`${shop.url}/jobs/${waiting}/bench?step=knuckle-crack`);
+  await page.goto(`${shop.url}/jobs/${waiting}/bench?step=front-hub-unit.knuckle-crack.FR`);
   await page.keyboard.press(' ');
   await expect(page.locator('.tally').getByRole('img', { name: 'Knuckle bolt C: broken loose' })).toBeVisible();
-  await page.goto(`${shop.url}/jobs/${waiting}/bench?step=knuckle-crack`);
+  await page.goto(`${shop.url}/jobs/${waiting}/bench?step=front-hub-unit.knuckle-crack.FR`);
   await page.getByLabel('How it was cleared').fill('stud welded on, out with heat');
   await page.getByRole('button', { name: 'Cleared' }).click();
   await expect(page.locator('.tally').getByRole('img', { name: 'Knuckle bolt B: trouble' })).toHaveCount(0);
@@ -94,9 +94,9 @@ test('a stuck bolt, a wrong part, a lost network, a correction', async ({ page, 
   await page.keyboard.press('t');
   await page.getByText('wrong part', { exact: true }).click();
   await page.getByRole('button', { name: 'Record the trouble' }).click();
-  await page.goto(`${shop.url}/jobs/${waiting}/bench?step=hub-in`);
+  await page.goto(`${shop.url}/jobs/${waiting}/bench?step=front-hub-unit.hub-in.FR`);
   await expect(page.locator('.refused')).toContainText('New hub unit beside the old'); // it does not go in
-  await page.goto(`${shop.url}/jobs/${waiting}/bench?step=compare`);
+  await page.goto(`${shop.url}/jobs/${waiting}/bench?step=front-hub-unit.compare.FR`);
   await page.getByLabel('How it was cleared').fill('the right one came at noon');
   await page.getByRole('button', { name: 'Cleared' }).click();
   await work(page, /Tighten knuckle bolt A, stage 1/);
@@ -156,9 +156,9 @@ test('the stand-in wrench: pull, watch, keep; a bad pull is recorded and not cou
 
 test('gates, deviation with a second person, roles', async ({ page, shop, browser }) => {
   await signIn(page, shop, aro);
-  await page.goto(`${shop.url}/jobs/${half}/bench?step=wheel-tight`);
+  await page.goto(`${shop.url}/jobs/${half}/bench?step=wheel.tight.FL`);
   await expect(page.locator('.refused')).toContainText('With the tyre touching');
-  await page.goto(`${shop.url}/jobs/${half}/bench?step=lower`);
+  await page.goto(`${shop.url}/jobs/${half}/bench?step=ground.lower`);
   await expect(page.locator('.refused')).toContainText('Before this');
   await expect(page.getByRole('button', { name: /Done/ })).toBeDisabled();
   await page.goto(`${shop.url}/jobs/${half}/ledger`);

@@ -10,10 +10,12 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"maps"
 	"os"
 	"path"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/goccy/go-yaml"
@@ -26,17 +28,20 @@ import (
 	"lugtak/core/inspect"
 	"lugtak/core/operation"
 	"lugtak/core/recipe"
+	"lugtak/core/schedule"
 	"lugtak/core/thread"
 	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
 )
 
-//go:embed operations patterns signs limits schema tools.yaml shop.yaml
+//go:embed operations access patterns signs limits schema pictures.yaml schools.yaml tools.yaml shop.yaml
 var embedded embed.FS
 
 // Library is everything the shop knows.
 type Library struct {
 	Operations []operation.Operation
+	Access     []operation.Operation // what several operations open alike
+	Schools    []operation.School
 	Patterns   []vehicle.Pattern
 	Tools      []wrench.Tool
 	Adapters   []wrench.Adapter
@@ -53,6 +58,7 @@ type Shop struct {
 	SecondPerson  []string      `yaml:"second_person"`
 	School        wrench.School `yaml:"school_torque_range"`
 	ToolChangeMin float64       `yaml:"tool_change_min"`
+	WalkMin       float64       `yaml:"walk_min"` // round the vehicle, from side to side
 	FollowUpKM    int           `yaml:"follow_up_km"`
 	Salt          bool          `yaml:"salt"` // the roads are salted, or the sea is near
 }
@@ -86,16 +92,16 @@ func Load(dir string) (*Library, error) {
 func load(own fs.FS) *Library {
 	l := &Library{}
 	r := reader{own: own, lib: l}
-	r.each("operations", "operation", func(file string, doc *document) {
-		var op operation.Operation
-		if doc.decode(r.lib, file, &op) {
-			if f := doc.checkOperation(file, op); f != nil {
-				l.Faults = append(l.Faults, *f)
-				return
-			}
-			l.Operations = append(l.Operations, op)
+	r.one("schools.yaml", "schools", func(file string, doc *document) { doc.decode(l, file, &l.Schools) })
+	var pictures []namedPicture
+	r.one("pictures.yaml", "pictures", func(file string, doc *document) { doc.decode(l, file, &pictures) })
+	r.each("access", "operation", func(file string, doc *document) {
+		var a operation.Operation
+		if doc.decode(l, file, &a) {
+			l.Access = append(l.Access, a)
 		}
 	})
+	r.each("operations", "operation", func(file string, doc *document) { l.takeOperation(file, doc, pictures) })
 	r.each("patterns", "pattern", func(file string, doc *document) {
 		var p vehicle.Pattern
 		if !doc.decode(r.lib, file, &p) {
@@ -194,22 +200,122 @@ func (l *Library) Adapter(id string) (wrench.Adapter, bool) {
 	return l.Adapters[i], true
 }
 
-// Plan compiles an operation for a pattern and a corner.
-func (l *Library) Plan(pattern, op string, corner vehicle.Corner) (operation.Plan, error) {
+// Ask is what somebody wants planned.
+type Ask struct {
+	Tasks       []operation.Task
+	Ways        map[string]string    // way by school, where it is not the shop's
+	Technicians int                  // one, unless said
+	Timed       map[string][]float64 // minutes the shop's own jobs took, by owner.step
+}
+
+// Plan compiles what is asked for a pattern, in the best order found.
+func (l *Library) Plan(pattern string, ask Ask) (operation.Plan, error) {
 	p, ok := l.Pattern(pattern)
 	if !ok {
 		return operation.Plan{}, fault.New("missing", "vehicle", "The library has no pattern “"+pattern+"”.", "Add its file to the library folder.")
 	}
-	return l.Compile(p, op, corner)
+	return l.Compile(p, ask)
 }
 
 // Compile is Plan for a pattern whose sheet the shop has corrected.
-func (l *Library) Compile(p vehicle.Pattern, op string, corner vehicle.Corner) (operation.Plan, error) {
-	o, ok := l.Operation(op)
-	if !ok {
-		return operation.Plan{}, fault.New("missing", "operation", "The library has no operation “"+op+"”.", "Choose one that is listed.")
+func (l *Library) Compile(p vehicle.Pattern, ask Ask) (operation.Plan, error) {
+	plan, err := operation.Compile(l.order(p, ask))
+	if err != nil {
+		return plan, err
 	}
-	return operation.Compile(o, p, corner)
+	plan, _, err = plan.InOrder(l.Costs(), max(1, ask.Technicians))
+	return plan, err
+}
+
+func (l *Library) order(p vehicle.Pattern, ask Ask) operation.Order {
+	return operation.Order{Tasks: ask.Tasks, Pattern: p, Known: slices.Concat(l.Operations, l.Access), Schools: l.Schools, Ways: ask.Ways, Timed: ask.Timed}
+}
+
+// Costs are what a change of tool or side takes in this shop.
+func (l *Library) Costs() schedule.Costs {
+	return schedule.Costs{Tool: l.Shop.ToolChangeMin, Walk: l.Shop.WalkMin}
+}
+
+// Offers lists what can be ordered for a pattern: each of its operations at every
+// place its sheet has the joints for.
+func (l *Library) Offers(p vehicle.Pattern) []operation.Task {
+	var out []operation.Task
+	for _, op := range l.Operations {
+		if !slices.Contains(p.Operations, op.ID) {
+			continue
+		}
+		for _, c := range []vehicle.Corner{"FL", "FR", "RL", "RR", ""} {
+			if (c == "") != (op.Axle == operation.Under) {
+				continue
+			}
+			t := operation.Task{Operation: op.ID, Corner: c}
+			if _, err := operation.Compile(l.order(p, Ask{Tasks: []operation.Task{t}})); err == nil {
+				out = append(out, t)
+			}
+		}
+	}
+	return out
+}
+
+// TaskFor is the work that replaces a suspect at a corner of a vehicle: the first
+// of its operations that is offered there, or under the vehicle.
+func TaskFor(offers []operation.Task, s diagnose.Suspect, corner vehicle.Corner) (operation.Task, bool) {
+	for _, op := range s.Operations {
+		for _, c := range []vehicle.Corner{corner, ""} {
+			if t := (operation.Task{Operation: op, Corner: c}); slices.Contains(offers, t) {
+				return t, true
+			}
+		}
+	}
+	return operation.Task{}, false
+}
+
+// Alternative is a plan worked another way, with what that takes.
+type Alternative struct {
+	Question, Way   string
+	Key, WayKey     string // empty for a second technician
+	Technicians     int
+	Minutes         float64
+	Changes, Raises int
+	Chosen          bool
+	Refused         string // why it cannot be worked so
+}
+
+// Alternatives reckons the plan's tasks by every way of the schools that matter to
+// it, and with one and two technicians, each in the best order found.
+func (l *Library) Alternatives(p vehicle.Pattern, plan operation.Plan) []Alternative {
+	ask := Ask{Tasks: plan.Tasks, Ways: map[string]string{}, Technicians: max(1, plan.Technicians)}
+	for _, s := range plan.Schools {
+		ask.Ways[s.Key] = s.Way
+	}
+	reckon := func(a Alternative, ask Ask) Alternative {
+		q, err := operation.Compile(l.order(p, ask))
+		if err == nil {
+			q, _, err = q.InOrder(l.Costs(), ask.Technicians)
+		}
+		sol, err2 := q.Clock(l.Costs())
+		if f := fault.As(errors.Join(err, err2)); f != nil {
+			a.Refused = f.Detail
+			return a
+		}
+		a.Minutes, a.Changes, a.Raises = sol.Makespan, sol.ToolChanges, q.Raises()
+		return a
+	}
+	var out []Alternative
+	for n, name := range []string{"one technician", "two technicians"} {
+		other := ask
+		other.Technicians = n + 1
+		out = append(out, reckon(Alternative{Question: "Hands", Way: name, Technicians: n + 1, Chosen: ask.Technicians == n+1}, other))
+	}
+	for _, s := range plan.Schools {
+		for _, w := range s.Ways {
+			other := ask
+			other.Ways = maps.Clone(ask.Ways)
+			other.Ways[s.Key] = w.Key
+			out = append(out, reckon(Alternative{Question: s.Question, Way: w.Title, Key: s.Key, WayKey: w.Key, Technicians: ask.Technicians, Chosen: w.Key == s.Way}, other))
+		}
+	}
+	return out
 }
 
 type reader struct {
@@ -288,7 +394,6 @@ func (r reader) one(name, schema string, take func(string, *document)) {
 
 // document is one YAML file with its lines.
 type document struct {
-	data []byte
 	file *ast.File
 }
 
@@ -302,9 +407,12 @@ func parse(name string, data []byte, schema string) (*document, []Fault) {
 	if err != nil {
 		return nil, []Fault{yamlFault(name, err)}
 	}
-	doc := &document{data: data, file: file}
+	if len(file.Docs) == 0 || file.Docs[0].Body == nil {
+		return nil, []Fault{{File: name, Line: 1, Field: name, Detail: "The file is empty.", Remedy: "Fill it in, or take it away."}}
+	}
+	doc := &document{file}
 	var value any
-	if err := yaml.Unmarshal(data, &value); err != nil {
+	if err := yaml.NodeToValue(file.Docs[0].Body, &value); err != nil {
 		return nil, []Fault{yamlFault(name, err)}
 	}
 	sch, err := compiled(schema)
@@ -327,7 +435,13 @@ func parse(name string, data []byte, schema string) (*document, []Fault) {
 	return doc, nil
 }
 
+// schemas holds those compiled: they are part of the program and never change.
+var schemas sync.Map
+
 func compiled(schema string) (*jsonschema.Schema, error) {
+	if sch, ok := schemas.Load(schema); ok {
+		return sch.(*jsonschema.Schema), nil
+	}
 	data, err := embedded.ReadFile("schema/" + schema + ".json")
 	if err != nil {
 		return nil, err
@@ -340,7 +454,11 @@ func compiled(schema string) (*jsonschema.Schema, error) {
 	if err := c.AddResource(schema, v); err != nil {
 		return nil, err
 	}
-	return c.Compile(schema)
+	sch, err := c.Compile(schema)
+	if err == nil {
+		schemas.Store(schema, sch)
+	}
+	return sch, err
 }
 
 func yamlFault(name string, err error) Fault {
@@ -396,33 +514,64 @@ func firstLine(n ast.Node) int {
 }
 
 func (d *document) decode(l *Library, name string, into any) bool {
-	if err := yaml.UnmarshalWithOptions(d.data, into, yaml.Strict()); err != nil {
+	if err := yaml.NodeToValue(d.file.Docs[0].Body, into, yaml.Strict()); err != nil {
 		l.Faults = append(l.Faults, yamlFault(name, err))
 		return false
 	}
 	return true
 }
 
+// namedPicture is a place that several operations are shown at.
+type namedPicture struct {
+	Key               string `yaml:"key"`
+	operation.Picture `yaml:",inline"`
+}
+
+// takeOperation puts the operation's own lines over the picture it is like, and
+// adds the operation if it compiles with a sheet that has all its joints.
+func (l *Library) takeOperation(file string, doc *document, pictures []namedPicture) {
+	var op operation.Operation
+	if !doc.decode(l, file, &op) {
+		return
+	}
+	if op.Picture.Like != "" {
+		i := slices.IndexFunc(pictures, func(p namedPicture) bool { return p.Key == op.Picture.Like })
+		if i < 0 {
+			l.Faults = append(l.Faults, doc.fault(file, "$.picture.like", "There is no picture “"+op.Picture.Like+"”.", "Name one of pictures.yaml, or draw the shapes here."))
+			return
+		}
+		base := pictures[i].Picture
+		op.Picture.Width, op.Picture.Height, op.Picture.Shapes = base.Width, base.Height, slices.Concat(base.Shapes, op.Picture.Shapes)
+	}
+	if f := l.checkOperation(file, doc, op); f != nil {
+		l.Faults = append(l.Faults, *f)
+		return
+	}
+	l.Operations = append(l.Operations, op)
+}
+
 // checkOperation compiles an operation with a sheet that has all its joints.
-func (d *document) checkOperation(name string, op operation.Operation) *Fault {
+func (l *Library) checkOperation(name string, d *document, op operation.Operation) *Fault {
 	pat := vehicle.Pattern{Name: "check", Operations: []string{op.ID}, Spec: map[string]vehicle.Spec{}}
-	for _, j := range op.Joints {
-		pat.Spec[j.Spec] = vehicle.Spec{Recipe: "10 Nm", Count: len(j.At)}
+	corner := map[string]vehicle.Corner{"front": "FL", "rear": "RL", "any": "FL"}[op.Axle]
+	for _, o := range append(slices.Clone(l.Access), op) {
+		for _, j := range o.Joints {
+			pat.Spec[strings.ReplaceAll(j.Spec, "{axle}", corner.Axle())] = vehicle.Spec{Recipe: "10 Nm", Count: len(j.At)}
+		}
 	}
-	corner := vehicle.Corner("FL")
-	if op.Axle == "rear" {
-		corner = "RL"
-	}
-	_, err := operation.Compile(op, pat, corner)
+	_, err := operation.Compile(operation.Order{Tasks: []operation.Task{{Operation: op.ID, Corner: corner}}, Pattern: pat, Known: append(slices.Clone(l.Access), op), Schools: l.Schools})
 	f := fault.As(err)
 	if f == nil {
 		return nil
 	}
 	at := "$.steps"
 	for i, s := range op.Steps {
-		if strings.HasPrefix(f.Field, "steps."+s.ID+".") {
+		if step := strings.TrimPrefix(f.Field, "steps."+op.ID+"."); strings.HasPrefix(f.Field, "steps."+s.ID+".") || strings.HasPrefix(step, s.ID+".") {
 			at = fmt.Sprintf("$.steps[%d]", i)
 		}
+	}
+	if f.Field == "uses" {
+		at = "$.uses"
 	}
 	out := d.fault(name, at, f.Detail, f.Remedy)
 	return &out

@@ -345,3 +345,26 @@ func (s *Store) LastJobs(ctx context.Context, vehicle string, most int) ([]*job.
 	}
 	return out, nil
 }
+
+// StepTimes gathers how long the steps of the last jobs signed took, in minutes, by
+// owner.step.
+func (s *Store) StepTimes(ctx context.Context) (map[string][]float64, error) {
+	rows, err := s.Jobs(ctx, true, timedJobs)
+	if err != nil {
+		return nil, err
+	}
+	out := map[string][]float64{}
+	for _, r := range rows {
+		st, err := s.Job(ctx, r.ID)
+		if err != nil {
+			return nil, err
+		}
+		for k, m := range st.Took() {
+			out[k] = append(out[k], m...)
+		}
+	}
+	return out, nil
+}
+
+// timedJobs are as many as say something of how the shop works now.
+const timedJobs = 60

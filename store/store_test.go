@@ -12,6 +12,7 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/operation"
 	"lugtak/core/vehicle"
 	"lugtak/library"
 )
@@ -38,7 +39,7 @@ func start(t testing.TB, s *Store, id string) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	plan, err := l.Plan("ostrel-c22", "front-hub-unit", "FL")
+	plan, err := l.Plan("ostrel-c22", library.Ask{Tasks: []operation.Task{{Operation: "front-hub-unit", Corner: "FL"}}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -59,8 +60,8 @@ func record(t testing.TB, s *Store, jobID, id string, c job.Command) *job.State 
 func work(t testing.TB, s *Store, id string) {
 	t.Helper()
 	start(t, s, id)
-	record(t, s, id, id+"-1", job.StepDone{Step: "chock"})
-	record(t, s, id, id+"-2", job.Worked{Step: "wheel-crack"})
+	record(t, s, id, id+"-1", job.StepDone{Step: "ground.chock"})
+	record(t, s, id, id+"-2", job.Worked{Step: "wheel.crack.FL"})
 	record(t, s, id, id+"-3", job.Found{Text: "a wet connector <behind> the \"wing\" & a nut ≥ loose"})
 }
 
@@ -89,7 +90,7 @@ func TestRepeatIsHarmless(t *testing.T) {
 	for range 8 {
 		wg.Go(func() {
 			m := job.Meta{ID: "once", By: "a", Role: job.Technician, At: now}
-			if _, _, err := s.Record(ctx, "1", m, job.StepDone{Step: "chock"}); err != nil {
+			if _, _, err := s.Record(ctx, "1", m, job.StepDone{Step: "ground.chock"}); err != nil {
 				t.Error(err)
 			}
 		})

@@ -9,7 +9,6 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
-	"lugtak/core/operation"
 	"lugtak/core/vehicle"
 	"lugtak/store"
 )
@@ -21,16 +20,17 @@ type bayView struct {
 }
 
 type bayJob struct {
-	ID, Title, Corner string
-	Owed              []sgn
-	Count             int
-	Waits             string
-	Who               string
-	When              time.Time
-	Soak              time.Duration
-	SoakEnd           time.Time
-	Open              string // the page it goes on with
-	Fresh             bool   // nothing done yet
+	ID, Title string
+	Corners   map[vehicle.Corner]int // owed, at each corner that is worked on
+	Owed      []sgn
+	Count     int
+	Waits     string
+	Who       string
+	When      time.Time
+	Soak      time.Duration
+	SoakEnd   time.Time
+	Open      string // the page it goes on with
+	Fresh     bool   // nothing done yet
 }
 
 type baysView struct {
@@ -88,9 +88,14 @@ func (s *Server) bays(c fiber.Ctx) error {
 }
 
 func (s *Server) bayJob(st *job.State) bayJob {
-	b := bayJob{ID: st.ID, Title: st.Title(), Open: "bench", Corner: string(st.Plan.Corner), Who: st.LastBy, When: st.Last, Fresh: st.Seq == 1}
+	b := bayJob{ID: st.ID, Title: st.Title(), Open: "bench", Corners: map[vehicle.Corner]int{}, Who: st.LastBy, When: st.Last, Fresh: st.HasPlan() && !st.Worked()}
+	for _, c := range st.Plan.Corners() {
+		b.Corners[c] = 0
+	}
 	for _, f := range st.Owed() {
-		b.Owed = append(b.Owed, sgn{st.Plan.Joint(f.Joint).Drive, f.Mark()})
+		j := st.Plan.Joint(f.Joint)
+		b.Owed = append(b.Owed, sgn{j.Drive, f.Mark()})
+		b.Corners[j.Corner]++
 	}
 	b.Count = len(b.Owed)
 	for _, k := range st.Soaks {
@@ -110,7 +115,7 @@ func (s *Server) bayJob(st *job.State) bayJob {
 	default:
 		b.Waits = next.Title
 	}
-	if b.Fresh && st.HasPlan() {
+	if b.Fresh {
 		b.Open = "plan"
 	}
 	return b
@@ -155,16 +160,14 @@ func (s *Server) addVehicle(c fiber.Ctx) error {
 }
 
 type newJobView struct {
-	ID         string
-	Vehicles   []vehicle.Vehicle
-	Operations []operation.Operation
-	Vehicle    string
-	Operation  string
-	Corner     string
-	Complaint  string
-	Odometer   string
-	WhyBack    string // why the odometer runs backwards
-	Fault      *fault.Fault
+	ID        string
+	Vehicles  []vehicle.Vehicle
+	Vehicle   string
+	Next      string // walk or order: what comes after
+	Complaint string
+	Odometer  string
+	WhyBack   string // why the odometer runs backwards
+	Fault     *fault.Fault
 }
 
 func (s *Server) newJobPage(c fiber.Ctx) error {
@@ -177,12 +180,11 @@ func (s *Server) showNewJob(c fiber.Ctx, code int, v newJobView) error {
 		return err
 	}
 	v.Vehicles = fleet
-	v.Operations = s.Library.Operations
 	return s.render(c, code, "newjob", "Start a job", v)
 }
 
 func (s *Server) newJob(c fiber.Ctx) error {
-	v := newJobView{ID: c.FormValue("id"), Vehicle: c.FormValue("vehicle"), Operation: c.FormValue("operation"), Corner: c.FormValue("corner"), Complaint: c.FormValue("complaint"), Odometer: c.FormValue("odometer"), WhyBack: c.FormValue("why_back")}
+	v := newJobView{ID: c.FormValue("id"), Vehicle: c.FormValue("vehicle"), Next: c.FormValue("next"), Complaint: c.FormValue("complaint"), Odometer: c.FormValue("odometer"), WhyBack: c.FormValue("why_back")}
 	id, err := s.startJob(c, v)
 	if f := fault.As(err); f != nil {
 		v.Fault = f
@@ -190,9 +192,9 @@ func (s *Server) newJob(c fiber.Ctx) error {
 	} else if err != nil {
 		return err
 	}
-	page := "/plan"
-	if v.Operation == "" {
-		page = "/walk"
+	page := "/walk"
+	if v.Next == "order" {
+		page = "/order"
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/jobs/" + id + page)
 }
@@ -225,19 +227,6 @@ func (s *Server) startJob(c fiber.Ctx, v newJobView) (string, error) {
 	}
 	if len(past) > 0 && past[0].ID != v.ID {
 		start.LastKM = past[0].OdometerKM
-	}
-	if v.Operation != "" {
-		corner, err := vehicle.ParseCorner(v.Corner)
-		if err != nil {
-			return "", err
-		}
-		pat, err := s.pattern(c, veh.Pattern)
-		if err != nil {
-			return "", err
-		}
-		if start.Plan, err = s.Library.Compile(pat, v.Operation, corner); err != nil {
-			return "", err
-		}
 	}
 	x := session(c)
 	m := job.Meta{ID: "start:" + v.ID, By: x.Person.Name, Role: x.Person.Role, At: s.Now()}

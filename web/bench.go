@@ -3,6 +3,7 @@ package web
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 	"time"
 
@@ -19,6 +20,7 @@ import (
 
 // benchView is one step and all that stands around it.
 type benchView struct {
+	Match    bool // the step holds a new part against the old
 	Job      *job.State
 	Step     *operation.Step
 	No       int
@@ -170,6 +172,7 @@ func (s *Server) benchStep(c fiber.Ctx, v *benchView, st *job.State) (err error)
 	step := v.Step
 	v.Kept = st.StepDone(step.ID)
 	v.SoakLeft = st.SoakLeft(step, s.Now())
+	v.Match = step.Part != "" && slices.ContainsFunc(st.Plan.Parts, func(p operation.Part) bool { return p.Key == step.Part && p.Kind != "" })
 	if !v.Kept {
 		v.Refusal = fault.As(st.Ready(step))
 	}
@@ -396,7 +399,8 @@ func (s *Server) after(c fiber.Ctx, err error) error {
 }
 
 func (s *Server) keepStep(c fiber.Ctx) error {
-	_, err := s.record(c, job.StepDone{Step: c.FormValue("step"), Choice: c.FormValue("choice"), Note: c.FormValue("note")})
+	turns, _ := unit.Figure(c.FormValue("turns")) // the job asks for them where they are needed
+	_, err := s.record(c, job.StepDone{Step: c.FormValue("step"), Choice: c.FormValue("choice"), Note: c.FormValue("note"), Turns: turns})
 	return s.after(c, err)
 }
 

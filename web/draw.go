@@ -9,7 +9,6 @@ import (
 
 	"lugtak/core/job"
 	"lugtak/core/operation"
-	"lugtak/core/schedule"
 	"lugtak/core/thread"
 	"lugtak/core/vehicle"
 )
@@ -76,9 +75,9 @@ func outline(o vehicle.Outline, jobs []bayJob) outlineView {
 		}
 		wv := wheelView{X: x - ww/2, Y: y, W: ww, H: wh}
 		for _, j := range jobs {
-			if j.Corner == c {
+			if n, works := j.Corners[vehicle.Corner(c)]; works {
 				wv.Work = true
-				v.Tallies = append(v.Tallies, cornerTally{x, ty, j.Count})
+				v.Tallies = append(v.Tallies, cornerTally{x, ty, n})
 			}
 		}
 		v.Wheels = append(v.Wheels, wv)
@@ -127,10 +126,20 @@ type labelView struct {
 // of the left side; the right is its mirror image. Joints of the step at hand
 // are drawn over the others, where several share a place.
 func picture(st *job.State, step *operation.Step, current string) pictureView {
-	p := st.Plan.Picture
-	v := pictureView{W: p.Width, H: p.Height, Title: capital(st.Plan.Corner.Axle()) + " " + st.Plan.Corner.Side() + ", " + p.Title}
+	if len(st.Plan.Scenes) == 0 {
+		return pictureView{}
+	}
+	p := st.Plan.Scenes[0]
+	if step != nil && step.Scene < len(st.Plan.Scenes) {
+		p = st.Plan.Scenes[step.Scene]
+	}
+	v := pictureView{W: p.Width, H: p.Height, Title: p.Title}
+	if p.Corner != "" {
+		v.Title = p.Corner.Axle() + " " + p.Corner.Side() + ", " + p.Title
+	}
+	v.Title = capital(v.Title)
 	flip := func(pt operation.Point) (float64, float64) {
-		if st.Plan.Corner.Left() {
+		if p.Corner == "" || p.Corner.Left() {
 			return pt[0], pt[1]
 		}
 		return p.Width - pt[0], pt[1]
@@ -156,6 +165,9 @@ func picture(st *job.State, step *operation.Step, current string) pictureView {
 	var here []headView
 	for i := range st.Plan.Joints {
 		j := &st.Plan.Joints[i]
+		if !slices.Contains(p.Joints, j.ID) {
+			continue
+		}
 		at := step != nil && step.Joint == j.ID
 		var jx, jy float64
 		lx, ly := flip(j.Label)
@@ -205,8 +217,8 @@ func picture(st *job.State, step *operation.Step, current string) pictureView {
 			if owed > 1 {
 				lb.Text += fmt.Sprintf(" · %d owed", owed)
 			}
-			if allOut(st, j) && j.Tray > 0 {
-				lb.Sub = fmt.Sprintf("out in tray %d", j.Tray)
+			if allOut(st, j) {
+				lb.Sub = "out in tray " + j.Tray
 			}
 		}
 		v.Labels = append(v.Labels, lb)
@@ -374,77 +386,6 @@ func nice(v float64) float64 {
 		}
 	}
 	return v
-}
-
-// timelineView is the plan laid out in time.
-type timelineView struct {
-	W, H  float64
-	Hours []tick
-	Bars  []bar
-	Bands []bar
-	Lanes []tick
-	Turns []float64 // tool changes
-}
-
-type bar struct {
-	X, Y, W, H float64
-	Class      string
-	Text, Full string
-	Step       string
-}
-
-const laneGap = 54.0
-
-// timeline draws slots on three lanes: hands on joints, hands elsewhere, and
-// what runs by itself.
-func timeline(plan *operation.Plan, tl schedule.Timeline) timelineView {
-	v := timelineView{W: 1220, H: 262}
-	left := 92.0
-	k := (v.W - left - 10) / math.Max(1, tl.Makespan)
-	for m := 0.0; m <= tl.Makespan; m += 15 {
-		v.Hours = append(v.Hours, tick{left + m*k, fmt.Sprintf("%d:%02d", int(m)/60, int(m)%60)})
-	}
-	lanes := []string{"open", "close", "other", "by itself"}
-	for i, l := range lanes {
-		v.Lanes = append(v.Lanes, tick{40 + laneGap*float64(i), l})
-	}
-	pos, from := operation.Ground, 0.0
-	for i, s := range tl.Slots {
-		st := &plan.Steps[i]
-		lane, class := 2, "bar"
-		switch st.Verb {
-		case operation.Crack, operation.Remove:
-			lane = 0
-		case operation.Start, operation.Tighten:
-			lane, class = 1, "bar bar-owed"
-		case operation.Soak:
-			lane, class = 3, "bar bar-soak"
-		case operation.Compare, operation.Drive:
-			class = "bar bar-check"
-		}
-		b := bar{X: left + s.Start*k, Y: 26 + laneGap*float64(lane), W: math.Max(3, (s.End-s.Start)*k-1.5), H: 38, Class: class, Full: st.Title, Step: st.ID}
-		if word := shortest(st); 6.4*float64(len(word)) < b.W-8 {
-			b.Text = word
-		}
-		v.Bars = append(v.Bars, b)
-		if s.ToolChange {
-			v.Turns = append(v.Turns, left+s.Start*k)
-		}
-		if st.MovesTo != "" && st.MovesTo != pos {
-			v.Bands = append(v.Bands, band(left+from*k, left+s.End*k, pos))
-			pos, from = st.MovesTo, s.End
-		}
-	}
-	v.Bands = append(v.Bands, band(left+from*k, left+tl.Makespan*k, pos))
-	return v
-}
-
-func band(x, end float64, pos operation.Position) bar {
-	b := bar{X: x, Y: 236, W: math.Max(2, end-x-2), H: 22, Class: "band band-" + strings.ReplaceAll(string(pos), " ", "-"), Full: string(pos)}
-	if 7*float64(len(pos)) < b.W {
-		b.Text = string(pos)
-	}
-	return b
 }
 
 // shortest is what a bar can bear of a step's title.

@@ -44,7 +44,7 @@ func states(t *testing.T) map[string]*job.State {
 func TestPicture(t *testing.T) {
 	all := states(t)
 	left, right := all[demo.HalfDone], all[demo.Waiting]
-	a, b := picture(left, left.Plan.Step("wheel-crack"), ""), picture(right, right.Plan.Step("wheel-crack"), "")
+	a, b := picture(left, left.Plan.Step("wheel.crack.FL"), ""), picture(right, right.Plan.Step("wheel.crack.FR"), "")
 	if len(a.Heads) != len(b.Heads) || a.W != b.W || !strings.HasPrefix(b.Title, "Front right") {
 		t.Fatalf("%d and %d heads", len(a.Heads), len(b.Heads))
 	}
@@ -65,7 +65,7 @@ func TestPicture(t *testing.T) {
 			}
 		}
 	}
-	here := picture(left, left.Plan.Step("knuckle-1"), "B")
+	here := picture(left, left.Plan.Step("front-hub-unit.knuckle-1.FL"), "B")
 	n := 0
 	for _, h := range here.Heads {
 		if h.Here {
@@ -83,7 +83,7 @@ func TestPicture(t *testing.T) {
 // Outlines are to scale: what is longer is drawn longer, and wheels stand under it.
 func TestOutline(t *testing.T) {
 	short := outline(vehicle.Outline{Kind: "car", Length: 4200, Width: 1750, Wheelbase: 2600, Overhang: 850}, nil)
-	long := outline(vehicle.Outline{Kind: "bus", Length: 6000, Width: 2050, Wheelbase: 3700, Overhang: 1000}, []bayJob{{Corner: "FL", Count: 3}})
+	long := outline(vehicle.Outline{Kind: "bus", Length: 6000, Width: 2050, Wheelbase: 3700, Overhang: 1000}, []bayJob{{Corners: map[vehicle.Corner]int{"FL": 3}}})
 	if (long.X1-long.X0)/(short.X1-short.X0) < 1.42 || len(short.Wheels) != 4 || len(short.Tallies) != 0 {
 		t.Errorf("%+v", short)
 	}

@@ -1,13 +1,19 @@
 package web
 
 import (
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/operation"
 	"lugtak/core/recipe"
-	"lugtak/core/schedule"
+	"lugtak/core/wrench"
+	"lugtak/library"
 )
 
 type planView struct {
@@ -20,41 +26,17 @@ type planView struct {
 	Total    float64
 	Changes  int
 	Raises   int
-	Schools  []schoolView
+	Over     float64 // per cent above the proved least
 	Warnings []string
 	Owed     int
+	Waiting  []string // parts that are not there
+	Sheared  []string
+	Begun    bool
+	Turns    []job.Turn
+	Trays    []job.Tray
 	Fault    *fault.Fault
-}
-
-// schoolView is one way to work the plan, with what it takes.
-type schoolView struct {
-	Name    string
-	Minutes float64
-	Changes int
-	Over    float64 // per cent above the proved least
-}
-
-// schools reckons the plan in the best order for one and for two technicians. It
-// is kept with the plan it belongs to: a job's plan seldom changes.
-func (s *Server) schools(st *job.State) []schoolView {
-	type kept struct {
-		plan *operation.Plan
-		out  []schoolView
-	}
-	if k, ok := s.timings.Load(st.ID); ok && k.(kept).plan == st.Plan {
-		return k.(kept).out
-	}
-	var out []schoolView
-	for n, name := range []string{"best order found", "two technicians"} {
-		sol, err := schedule.Solve(st.Plan.Problem(s.Library.Shop.ToolChangeMin, n+1))
-		if err != nil {
-			s.Log.Warn("plan not put in order", "job", st.ID, "error", err)
-			continue
-		}
-		out = append(out, schoolView{name, sol.Makespan, sol.ToolChanges, 100 * (sol.Makespan/sol.Bound - 1)})
-	}
-	s.timings.Store(st.ID, kept{st.Plan, out})
-	return out
+	For      string // form the fault belongs to
+	Typed    map[string]string
 }
 
 type planJoint struct {
@@ -63,24 +45,29 @@ type planJoint struct {
 	Words   []string
 	Doubts  []recipe.Warning
 	Preload string
+	Kit     *job.Kitted
 }
 
 type planPart struct {
 	operation.Part
 	Status string
+	Step   string // where it is compared
+	Match  *job.Matching
 }
 
 type planTool struct {
 	Name, For string
 	Steps     int
+	Standin   string // what serves in its place
 }
 
 type planStep struct {
 	*operation.Step
-	No    int
-	Start float64
-	Done  bool
-	Joint string
+	No          int
+	Start, End  float64
+	Who         int
+	Done, Begun bool
+	Joint       string
 }
 
 func (s *Server) plan(c fiber.Ctx) error { return s.showPlan(c, 200, nil) }
@@ -91,41 +78,89 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 		return err
 	}
 	if !st.HasPlan() {
-		return c.Redirect().To("/jobs/" + st.ID + "/walk")
+		return c.Redirect().To("/jobs/" + st.ID + "/order")
 	}
 	p := st.Plan
-	v := planView{Job: st, Warnings: p.Warnings, Owed: len(st.Owed()), Fault: f}
-	for i := range p.Joints {
-		v.Joints = append(v.Joints, s.planJoint(&p.Joints[i]))
-	}
-	for _, part := range p.Parts {
-		v.Parts = append(v.Parts, planPart{part, st.Parts[part.Key]})
-	}
-	seen := map[string]int{}
-	var lay []schedule.Step
-	for i := range p.Steps {
-		x := &p.Steps[i]
-		lay = append(lay, schedule.Step{ID: x.ID, Minutes: x.Minutes, Hands: x.Hands(), Tool: x.NeedsTool(), Position: string(x.MovesTo), Needs: x.Needs})
-		if x.NeedsTool() != "" {
-			if k, ok := seen[x.Tool]; ok {
-				v.Tools[k].Steps++
-			} else {
-				seen[x.Tool] = len(v.Tools)
-				v.Tools = append(v.Tools, planTool{x.Tool, x.Place, 1})
-			}
+	v := planView{Job: st, Warnings: p.Warnings, Owed: len(st.Owed()), Fault: f, Begun: st.Worked(), Turns: st.Turns(), Raises: p.Raises()}
+	if f != nil {
+		v.For, v.Typed = c.FormValue("form"), map[string]string{}
+		for _, k := range []string{"joint", "recipe", "socket", "treatment", "hardware", "source", "slow", "minutes", "step", "behind"} {
+			v.Typed[k] = c.FormValue(k)
 		}
 	}
-	tl := schedule.Lay(lay, s.Library.Shop.ToolChangeMin)
-	v.Time, v.Total, v.Changes, v.Raises = timeline(p, tl), tl.Makespan, tl.ToolChanges, tl.Raises
-	v.Schools = s.schools(st)
+	sol, err := p.Clock(s.Library.Costs())
+	if err != nil {
+		return err
+	}
+	v.Time, v.Total, v.Changes = timeline(p, sol), sol.Makespan, sol.ToolChanges
+	v.Over = 100 * (sol.Makespan/sol.Bound - 1)
+	for i := range p.Joints {
+		j := s.planJoint(&p.Joints[i])
+		if k, ok := st.Kits[j.ID]; ok {
+			j.Kit = &k
+		}
+		v.Joints = append(v.Joints, j)
+	}
+	for _, part := range p.Parts {
+		x := planPart{Part: part, Status: st.Parts[part.Key], Match: st.Match(part.Key)}
+		for _, step := range p.Steps {
+			if step.Part == part.Key && part.Kind != "" {
+				x.Step = step.ID
+			}
+		}
+		if x.Status == "missing" || x.Status == "ordered" {
+			v.Waiting = append(v.Waiting, part.Title)
+		}
+		v.Parts = append(v.Parts, x)
+	}
+	for _, t := range st.OpenTroubles() {
+		if strings.Contains(t.What, "shear") {
+			v.Sheared = append(v.Sheared, t.What)
+		}
+	}
+	at := map[string]int{}
+	for i, x := range sol.Order {
+		at[x.ID] = i
+	}
+	seen := map[string]int{}
 	for i := range p.Steps {
-		x := planStep{Step: &p.Steps[i], No: i + 1, Start: tl.Slots[i].Start, Done: st.StepDone(p.Steps[i].ID)}
-		if j := p.Joint(p.Steps[i].Joint); j != nil {
+		step := &p.Steps[i]
+		x := planStep{Step: step, No: i + 1, Done: st.StepDone(step.ID), Begun: len(st.Steps[step.ID].Letters) > 0}
+		slot := sol.Order[at[step.ID]]
+		x.Start, x.End, x.Who = slot.Start, slot.End, slot.Technician
+		if j := p.Joint(step.Joint); j != nil {
 			x.Joint = j.Title
 		}
 		v.Steps = append(v.Steps, x)
+		if tool := step.NeedsTool(); tool != "" {
+			if k, ok := seen[tool]; ok {
+				v.Tools[k].Steps++
+			} else {
+				seen[tool] = len(v.Tools)
+				v.Tools = append(v.Tools, planTool{tool, step.Place, 1, s.standinFor(tool)})
+			}
+		}
+	}
+	for _, t := range st.Trays() {
+		if t.Out > 0 || t.Joint.Points != "" || len(t.Joint.Stack) > 0 {
+			v.Trays = append(v.Trays, t)
+		}
 	}
 	return s.render(c, code, "plan", "Plan", v)
+}
+
+// standinFor says what of the shop's sockets serves for one that it has not.
+func (s *Server) standinFor(tool string) string {
+	size, _, six := strings.Cut(tool, " six-point")
+	text, mm := strings.CutSuffix(size, " mm")
+	flats, err := strconv.ParseFloat(text, 64)
+	if !six || !mm || err != nil || slices.Contains(s.Library.Sockets, size) {
+		return ""
+	}
+	if x, ok := wrench.Standin(flats, s.Library.Sockets); ok {
+		return fmt.Sprintf("not in the crib: take %s, %s, %+.2f mm", x.Name, x.Verdict, x.ClearanceMM)
+	}
+	return "not in the crib, and nothing there fits a tight fastener: borrow or order it"
 }
 
 func (s *Server) planJoint(j *operation.PlanJoint) planJoint {
@@ -142,8 +177,8 @@ func (s *Server) planJoint(j *operation.PlanJoint) planJoint {
 	return v
 }
 
-func (s *Server) part(c fiber.Ctx) error {
-	_, err := s.record(c, job.Stocked{Part: c.FormValue("part"), Status: c.FormValue("status")})
+// onPlan answers a write on the plan page.
+func (s *Server) onPlan(c fiber.Ctx, err error) error {
 	if f := fault.As(err); f != nil {
 		return s.showPlan(c, status(f), f)
 	} else if err != nil {
@@ -155,18 +190,101 @@ func (s *Server) part(c fiber.Ctx) error {
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/jobs/" + c.Params("job") + "/plan")
 }
 
-// record decides and writes one command for the job of the request, and tells
-// every page that shows it.
-func (s *Server) record(c fiber.Ctx, cmd job.Command) ([]job.Event, error) {
-	m := s.meta(c)
-	return s.recordAs(c, m, cmd)
+func (s *Server) part(c fiber.Ctx) error {
+	_, err := s.record(c, job.Stocked{Part: c.FormValue("part"), Status: c.FormValue("status")})
+	return s.onPlan(c, err)
 }
 
-func (s *Server) recordAs(c fiber.Ctx, m job.Meta, cmd job.Command) ([]job.Event, error) {
-	id := c.Params("job")
-	st, events, err := s.Store.Record(c.Context(), id, m, cmd)
-	if err == nil && len(events) > 0 {
-		s.hub.send("job:"+id, "change", map[string]any{"seq": st.Seq, "by": m.By, "id": m.ID})
+// move puts a step behind another by hand; the other is named by its number.
+func (s *Server) move(c fiber.Ctx) error {
+	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	if err != nil {
+		return err
 	}
-	return events, err
+	behind := ""
+	switch n, err := strconv.Atoi(strings.TrimSpace(c.FormValue("behind"))); {
+	case err != nil || n < 0 || n > len(st.Plan.Steps):
+		return s.onPlan(c, fault.New("bad_number", "behind", "That is no step's number.", "Write the number of the step it comes behind, 0 for the front."))
+	case n > 0:
+		behind = st.Plan.Steps[n-1].ID
+	}
+	_, err = s.record(c, job.Moved{Step: c.FormValue("step"), Behind: behind})
+	return s.onPlan(c, err)
+}
+
+// replan puts what is left in order anew.
+func (s *Server) replan(c fiber.Ctx) error {
+	cmd := job.Replan{Costs: s.Library.Costs(), Technicians: intForm(c, "technicians"), Slow: c.FormValue("slow")}
+	if cmd.Slow != "" {
+		cmd.Minutes = float64(intForm(c, "minutes"))
+	}
+	if cmd.Technicians == 0 {
+		st, err := s.Store.Job(c.Context(), c.Params("job"))
+		if err != nil {
+			return err
+		}
+		cmd.Technicians = st.Plan.Technicians
+	}
+	_, err := s.record(c, cmd)
+	return s.onPlan(c, err)
+}
+
+// kit puts a kit's own hardware in place of the sheet's.
+func (s *Server) kit(c fiber.Ctx) error {
+	_, err := s.record(c, job.Kitted{Joint: c.FormValue("joint"), Recipe: c.FormValue("recipe"), Socket: c.FormValue("socket"), Treatment: c.FormValue("treatment"), Hardware: c.FormValue("hardware"), Source: c.FormValue("source")})
+	return s.onPlan(c, err)
+}
+
+type waysView struct {
+	Job       *job.State
+	Questions []question
+	Begun     bool
+	Writes    bool
+}
+
+type question struct {
+	Title, Because string
+	Ways           []library.Alternative
+}
+
+// ways reckons the plan by every school beside the one it has. That takes a moment,
+// so the page asks for it by itself; it is kept with the plan it belongs to.
+func (s *Server) ways(c fiber.Ctx) error {
+	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	if err != nil {
+		return err
+	}
+	type kept struct {
+		steps *operation.Step
+		out   []library.Alternative
+	}
+	var alts []library.Alternative
+	if !st.HasPlan() {
+		return fault.New("missing", "plan", "Nothing is planned yet.", "Choose the work first.")
+	}
+	if k, ok := s.timings.Load(st.ID); ok && k.(kept).steps == &st.Plan.Steps[0] {
+		alts = k.(kept).out
+	} else {
+		pat, err := s.pattern(c, st.Vehicle.Pattern)
+		if err != nil {
+			return err
+		}
+		alts = s.Library.Alternatives(pat, *st.Plan)
+		s.timings.Store(st.ID, kept{&st.Plan.Steps[0], alts})
+	}
+	v := waysView{Job: st, Begun: st.Worked(), Writes: session(c).Person.Role != job.Reader && st.Signature == nil}
+	for _, a := range alts {
+		if n := len(v.Questions); n == 0 || v.Questions[n-1].Title != a.Question {
+			q := question{Title: a.Question}
+			for _, x := range st.Plan.Schools {
+				if x.Key == a.Key {
+					q.Because = x.Because
+				}
+			}
+			v.Questions = append(v.Questions, q)
+		}
+		q := &v.Questions[len(v.Questions)-1]
+		q.Ways = append(q.Ways, a)
+	}
+	return s.render(c, 200, "ways", "Ways to work it", v)
 }

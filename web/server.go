@@ -43,10 +43,10 @@ type Server struct {
 	hub   *hub
 	crib  *crib
 	shelf shelf
-	// timings are the schools of each job's plan.
-	timings sync.Map
-	stop    context.CancelFunc
-	ctx     context.Context
+	// timings are each job's plan by other ways, offered what each pattern can have.
+	timings, offered sync.Map
+	stop             context.CancelFunc
+	ctx              context.Context
 }
 
 const (
@@ -113,6 +113,15 @@ func (s *Server) routes() {
 	a.Get("/jobs/:job/photo/:event", s.photo)
 	a.Get("/jobs/:job/plan", s.plan)
 	a.Post("/jobs/:job/part", s.part)
+	a.Get("/jobs/:job/order", s.order)
+	a.Post("/jobs/:job/order", s.planWork)
+	a.Get("/jobs/:job/ways", s.ways)
+	a.Post("/jobs/:job/school", s.school)
+	a.Post("/jobs/:job/move", s.move)
+	a.Post("/jobs/:job/replan", s.replan)
+	a.Post("/jobs/:job/kit", s.kit)
+	a.Get("/jobs/:job/match", s.match)
+	a.Post("/jobs/:job/match", s.judgePart)
 	a.Get("/jobs/:job/bench", s.bench)
 	a.Post("/jobs/:job/step", s.keepStep)
 	a.Post("/jobs/:job/work", s.keepWork)

@@ -35,7 +35,7 @@ func get(t *testing.T, c *http.Client, address string, header ...string) (*http.
 func pages() []string {
 	out := []string{"/", "/vehicles/new", "/jobs/new", "/reckoner", "/crib", "/shelf", "/shelf/ostrel-c22", "/wrench/w3",
 		"/jobs/" + demo.Complaint + "/walk?place=brake&at=raised", "/jobs/" + demo.Complaint + "/walk?place=road"}
-	for _, p := range []string{"walk", "plan", "bench", "bench?panel=trouble", "bench?step=compare", "bench?step=drive", "bench?step=knuckle-2", "ledger"} {
+	for _, p := range []string{"walk", "plan", "bench", "bench?panel=trouble", "bench?step=front-hub-unit.compare.FL", "bench?step=ground.drive", "bench?step=front-hub-unit.knuckle-2.FL", "ledger"} {
 		out = append(out, "/jobs/"+demo.HalfDone+"/"+p)
 	}
 	for _, c := range reckon.All() {
@@ -81,7 +81,7 @@ func TestStrangersSeeTheSignInPageOnly(t *testing.T) {
 			t.Errorf("%s: %d to %q", p, res.StatusCode, res.Header.Get("Location"))
 		}
 	}
-	res, err := stranger.PostForm("http://"+addr+"/jobs/"+demo.HalfDone+"/step", url.Values{"step": {"pedal"}})
+	res, err := stranger.PostForm("http://"+addr+"/jobs/"+demo.HalfDone+"/step", url.Values{"step": {"caliper.pedal"}})
 	if err != nil || res.StatusCode != http.StatusUnauthorized {
 		t.Errorf("a stranger's write: %v, %v", res.StatusCode, err)
 	}
@@ -91,7 +91,7 @@ func TestStrangersSeeTheSignInPageOnly(t *testing.T) {
 func TestWritesNeedTheToken(t *testing.T) {
 	addr, _, client := shop(t)
 	for _, token := range []string{"", "guessed"} {
-		res, err := client.PostForm("http://"+addr+"/jobs/"+demo.HalfDone+"/later", url.Values{"_csrf": {token}, "id": {"x"}, "step": {"knuckle-1"}})
+		res, err := client.PostForm("http://"+addr+"/jobs/"+demo.HalfDone+"/later", url.Values{"_csrf": {token}, "id": {"x"}, "step": {"front-hub-unit.knuckle-1.FL"}})
 		if err != nil || res.StatusCode != http.StatusForbidden {
 			t.Errorf("token %q: %d, %v", token, res.StatusCode, err)
 		}
@@ -138,7 +138,7 @@ func TestShelfKeepsNothingStale(t *testing.T) {
 		t.Error("two answers carry the same id")
 	}
 	token := regexp.MustCompile(`name="_csrf" value="([^"]+)"`).FindStringSubmatch(a)[1]
-	res, err := client.PostForm(strings.Replace(page, "/bench", "/pull", 1), url.Values{"_csrf": {token}, "id": {"p1"}, "step": {"knuckle-1"}, "stay": {"1"}, "joint": {"hub.FL.knuckle"}, "letter": {"B"}, "tool": {"w3"}, "reading": {"60"}})
+	res, err := client.PostForm(strings.Replace(page, "/bench", "/pull", 1), url.Values{"_csrf": {token}, "id": {"p1"}, "step": {"front-hub-unit.knuckle-1.FL"}, "stay": {"1"}, "joint": {"hub.FL.knuckle"}, "letter": {"B"}, "tool": {"w3"}, "reading": {"60"}})
 	if err != nil || res.StatusCode != http.StatusSeeOther {
 		t.Fatal(res.StatusCode, err)
 	}

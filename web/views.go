@@ -18,6 +18,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/core/job"
+	"lugtak/core/thread"
 	"lugtak/core/unit"
 	"lugtak/sign"
 )
@@ -172,28 +173,29 @@ func (s *Server) lay(c fiber.Ctx, name, title string, page any) (laid, error) {
 
 func (v *views) funcs() template.FuncMap {
 	return template.FuncMap{
-		"asset":    func(name string) string { return "/static/" + v.names[name] },
-		"newid":    func() string { return idMark },
-		"num":      func(f float64) string { return unit.Number(f, 1) },
-		"nm":       func(f float64) string { return unit.Torque(f).String() },
-		"ftlb":     func(f float64) string { return unit.Torque(f).FtLbString() },
-		"both":     func(f float64) string { return unit.Torque(f).Both() },
-		"clock":    func(t time.Time) string { return t.Local().Format("15:04") },
-		"stamp":    func(t time.Time) string { return t.Local().Format("2 Jan 2006 15:04") },
-		"iso":      func(t time.Time) string { return t.UTC().Format(time.RFC3339) },
-		"mmss":     func(d time.Duration) string { return fmt.Sprintf("%d:%02d", int(d.Minutes()), int(d.Seconds())%60) },
-		"hmm":      func(min float64) string { return fmt.Sprintf("%d:%02d", int(min)/60, int(min)%60) },
-		"day":      func(t time.Time) string { return t.Local().Format("2 Jan 2006") },
-		"five":     func() []int { return []int{0, 1, 2, 3, 4} },
-		"anchor":   func(s string) string { return strings.ReplaceAll(s, ".", "-") },
-		"pct":      func(v float64) float64 { return 100 * v },
-		"plain":    plain,
-		"join":     func(s []string) string { return strings.Join(s, ", ") },
-		"capital":  capital,
-		"add":      func(a, b int) int { return a + b },
-		"words":    func(m job.Mark) string { return m.Words() },
-		"symbol":   symbolID,
-		"statuses": func() []string { return []string{"have", "ordered", "missing"} },
+		"asset":      func(name string) string { return "/static/" + v.names[name] },
+		"newid":      func() string { return idMark },
+		"num":        func(f float64) string { return unit.Number(f, 1) },
+		"nm":         func(f float64) string { return unit.Torque(f).String() },
+		"ftlb":       func(f float64) string { return unit.Torque(f).FtLbString() },
+		"both":       func(f float64) string { return unit.Torque(f).Both() },
+		"clock":      func(t time.Time) string { return t.Local().Format("15:04") },
+		"stamp":      func(t time.Time) string { return t.Local().Format("2 Jan 2006 15:04") },
+		"iso":        func(t time.Time) string { return t.UTC().Format(time.RFC3339) },
+		"mmss":       func(d time.Duration) string { return fmt.Sprintf("%d:%02d", int(d.Minutes()), int(d.Seconds())%60) },
+		"hmm":        func(min float64) string { return fmt.Sprintf("%d:%02d", int(min)/60, int(min)%60) },
+		"day":        func(t time.Time) string { return t.Local().Format("2 Jan 2006") },
+		"five":       func() []int { return []int{0, 1, 2, 3, 4} },
+		"anchor":     func(s string) string { return strings.ReplaceAll(s, ".", "-") },
+		"pct":        func(v float64) float64 { return 100 * v },
+		"plain":      plain,
+		"join":       func(s []string) string { return strings.Join(s, ", ") },
+		"capital":    capital,
+		"add":        func(a, b int) int { return a + b },
+		"words":      func(m job.Mark) string { return m.Words() },
+		"symbol":     symbolID,
+		"statuses":   func() []string { return []string{"have", "ordered", "missing"} },
+		"treatments": thread.Treatments,
 		"troubles": func() []string {
 			return []string{"stuck", "rounded", "sheared", "thread damaged", "wrong part", "part missing", "something else"}
 		},

@@ -22,6 +22,7 @@ import (
 	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 	"lugtak/device"
+	"lugtak/library"
 )
 
 type walkView struct {
@@ -71,6 +72,7 @@ type proposalView struct {
 	Percent  int
 	Decided  *job.Choice
 	CanPlan  bool
+	Places   []vehicle.Corner // it can be replaced at
 	Measured []string
 }
 
@@ -98,7 +100,7 @@ func (s *Server) history(c fiber.Ctx, st *job.State) (diagnose.History, error) {
 			continue
 		}
 		for _, x := range s.Library.Knowledge.Suspects {
-			if x.Operation != "" && slices.Contains(p.Plan.Does, x.Operation) {
+			if slices.ContainsFunc(x.Operations, p.Plan.Does) {
 				if _, newer := h.Renewed[x.Key]; !newer {
 					h.Renewed[x.Key] = diagnose.Renewal{Years: s.Now().Sub(p.Signature.At).Hours() / 24 / 365}
 				}
@@ -184,6 +186,7 @@ func (s *Server) placeView(key, name string, x, y float64, o outlineView, st *jo
 // proposals are the suspects likely enough to be worked on, and those decided.
 func (s *Server) proposals(st *job.State, r diagnose.Report, p vehicle.Pattern) []proposalView {
 	var out []proposalView
+	offers := s.offers(p)
 	for _, w := range r.Suspects {
 		x := proposalView{Weight: w, Percent: int(100*w.Chance + 0.5)}
 		for i := range st.Walk.Choices {
@@ -194,7 +197,15 @@ func (s *Server) proposals(st *job.State, r diagnose.Report, p vehicle.Pattern) 
 		if x.Decided == nil && w.Chance < diagnose.Likely {
 			continue
 		}
-		x.CanPlan = !st.HasPlan() && w.Operation != "" && slices.Contains(p.Operations, w.Operation)
+		for _, corner := range []vehicle.Corner{"FL", "FR", "RL", "RR"} {
+			t, ok := library.TaskFor(offers, w.Suspect, corner)
+			if ok && !st.Worked() {
+				x.CanPlan = true
+				if t.Corner != "" {
+					x.Places = append(x.Places, corner)
+				}
+			}
+		}
 		out = append(out, x)
 	}
 	return out
@@ -422,8 +433,8 @@ func (s *Server) photo(c fiber.Ctx) error {
 	return c.Send(data)
 }
 
-// decideOn accepts or declines a proposal; accepting one the library can plan
-// compiles the plan.
+// decideOn accepts or declines a proposal; accepting one the library can plan leads
+// to the order, where it is ticked.
 func (s *Server) decideOn(c fiber.Ctx) error {
 	key := c.FormValue("suspect")
 	i := slices.IndexFunc(s.Library.Knowledge.Suspects, func(x diagnose.Suspect) bool { return x.Key == key })
@@ -435,28 +446,7 @@ func (s *Server) decideOn(c fiber.Ctx) error {
 	if _, err := s.record(c, ch); err != nil || !ch.Accept || c.FormValue("plan") == "" {
 		return s.onWalk(c, key, err)
 	}
-	st, err := s.Store.Job(c.Context(), c.Params("job"))
-	if err != nil {
-		return err
-	}
-	corner, err := vehicle.ParseCorner(c.FormValue("corner"))
-	if err != nil {
-		return s.onWalk(c, key, err)
-	}
-	pat, err := s.pattern(c, st.Vehicle.Pattern)
-	if err != nil {
-		return err
-	}
-	plan, err := s.Library.Compile(pat, x.Operation, corner)
-	if err != nil {
-		return s.onWalk(c, key, err)
-	}
-	m := s.meta(c)
-	m.ID, m.Seq = m.ID+"/plan", 0
-	if _, err := s.recordAs(c, m, job.Planned{Plan: plan, Second: s.Library.Shop.SecondPerson}); err != nil {
-		return s.onWalk(c, key, err)
-	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/jobs/" + st.ID + "/plan")
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/jobs/" + c.Params("job") + "/order")
 }
 
 // measureBar draws a measurement to scale against its limit, with the gauge's

@@ -16,6 +16,7 @@ import (
 	"github.com/alecthomas/kong"
 	"golang.org/x/term"
 
+	"lugtak/core/operation"
 	"lugtak/core/vehicle"
 	"lugtak/library"
 	"lugtak/reckon"
@@ -130,11 +131,13 @@ func (c *recipeCmd) Run() error {
 }
 
 type planCmd struct {
-	Vehicle   string `required:"" help:"The pattern, as in ostrel-c22."`
-	Operation string `required:"" help:"The operation, as in front-hub-unit."`
-	Corner    string `default:"FL" help:"FL, FR, RL or RR."`
-	Library   string `help:"Folder with the shop's own YAML files." type:"path"`
-	JSON      bool   `name:"json" help:"Print the whole plan as JSON."`
+	Vehicle     string            `required:"" help:"The pattern, as in ostrel-c22."`
+	Operation   []string          `required:"" help:"An operation, as in front-hub-unit@FL; say it again for each. Without a corner it is done at --corner."`
+	Corner      string            `default:"FL" help:"FL, FR, RL or RR, for operations that name none and are done at one."`
+	School      map[string]string `help:"A way of working other than the shop's, as in taper=blow; say it again for each."`
+	Technicians int               `default:"1" help:"One or two."`
+	Library     string            `help:"Folder with the shop's own YAML files." type:"path"`
+	JSON        bool              `name:"json" help:"Print the whole plan as JSON."`
 }
 
 func (c *planCmd) Run() error {
@@ -142,11 +145,20 @@ func (c *planCmd) Run() error {
 	if err != nil {
 		return err
 	}
-	corner, err := vehicle.ParseCorner(c.Corner)
-	if err != nil {
-		return err
+	ask := library.Ask{Ways: c.School, Technicians: c.Technicians}
+	for _, text := range c.Operation {
+		t, err := operation.ParseTask(text)
+		if err != nil {
+			return err
+		}
+		if op, ok := lib.Operation(t.Operation); ok && t.Corner == "" && op.Axle != operation.Under {
+			if t.Corner, err = vehicle.ParseCorner(c.Corner); err != nil {
+				return err
+			}
+		}
+		ask.Tasks = append(ask.Tasks, t)
 	}
-	plan, err := lib.Plan(c.Vehicle, c.Operation, corner)
+	plan, err := lib.Plan(c.Vehicle, ask)
 	if err != nil {
 		return err
 	}
@@ -155,7 +167,11 @@ func (c *planCmd) Run() error {
 		e.SetIndent("", " ")
 		return e.Encode(plan)
 	}
-	fmt.Printf("%s, %s\n", plan.Pattern, plan.Title)
+	sol, err := plan.Clock(lib.Costs())
+	if err != nil {
+		return err
+	}
+	fmt.Printf("%s, %s\n%.0f min (proved least %.0f), %d tool changes, raised %d times\n", plan.Pattern, plan.Title, sol.Makespan, sol.Bound, sol.ToolChanges, plan.Raises())
 	for i, s := range plan.Steps {
 		fmt.Printf("%3d  %s\n", i+1, s.Title)
 	}

@@ -112,7 +112,7 @@ func TestPullsSurviveKills(t *testing.T) {
 					return
 				}
 				// A low pull is recorded and pays nothing, so that one fastener takes them all.
-				form := url.Values{"_csrf": {token}, "id": {fmt.Sprintf("pull-%d", n)}, "step": {"knuckle-1"}, "joint": {"hub.FL.knuckle"}, "letter": {"B"}, "tool": {"w3"}, "set": {"60"}, "reading": {"50"}}
+				form := url.Values{"_csrf": {token}, "id": {fmt.Sprintf("pull-%d", n)}, "step": {"front-hub-unit.knuckle-1.FL"}, "joint": {"hub.FL.knuckle"}, "letter": {"B"}, "tool": {"w3"}, "set": {"60"}, "reading": {"50"}}
 				for {
 					res, err := client.PostForm("http://"+addr+"/jobs/demo-half-done/pull", form)
 					if err == nil {
@@ -196,7 +196,7 @@ func TestOtherProcessesBesideTheServer(t *testing.T) {
 	cmd, addr := start(t, "demo", "--addr", "127.0.0.1:0", "--db", db)
 	client, token := signIn(t, addr)
 	pull := func(id string) {
-		res, err := client.PostForm("http://"+addr+"/jobs/demo-half-done/pull", url.Values{"_csrf": {token}, "id": {id}, "step": {"knuckle-1"}, "joint": {"hub.FL.knuckle"}, "letter": {"B"}, "tool": {"w3"}, "set": {"60"}, "reading": {"50"}})
+		res, err := client.PostForm("http://"+addr+"/jobs/demo-half-done/pull", url.Values{"_csrf": {token}, "id": {id}, "step": {"front-hub-unit.knuckle-1.FL"}, "joint": {"hub.FL.knuckle"}, "letter": {"B"}, "tool": {"w3"}, "set": {"60"}, "reading": {"50"}})
 		if err != nil || res.StatusCode != http.StatusOK {
 			t.Fatal(id, err)
 		}

@@ -19,17 +19,17 @@ import (
 
 // Suspect is a possible cause.
 type Suspect struct {
-	Key       string   `yaml:"key"`
-	Name      string   `yaml:"name"`
-	System    string   `yaml:"system"`
-	Prior     float64  `yaml:"prior"` // chance on a vehicle that comes with a complaint
-	Wears     string   `yaml:"wears"` // distance, age, salt: what makes it likelier
-	Sided     bool     `yaml:"sided"` // sits at a corner
-	Operation string   `yaml:"operation"`
-	Safety    bool     `yaml:"safety"` // not to be driven on for long
-	Along     []string `yaml:"along"`  // must come along
-	While     []string `yaml:"while"`  // may be done while it is open
-	SavesMin  float64  `yaml:"saves_min"`
+	Key        string   `yaml:"key"`
+	Name       string   `yaml:"name"`
+	System     string   `yaml:"system"`
+	Prior      float64  `yaml:"prior"`      // chance on a vehicle that comes with a complaint
+	Wears      string   `yaml:"wears"`      // distance, age, salt: what makes it likelier
+	Sided      bool     `yaml:"sided"`      // sits at a corner
+	Operations []string `yaml:"operations"` // that replace it; the first a vehicle has
+	Safety     bool     `yaml:"safety"`     // not to be driven on for long
+	Along      []string `yaml:"along"`      // must come along
+	While      []string `yaml:"while"`      // may be done while it is open
+	SavesMin   float64  `yaml:"saves_min"`
 }
 
 // Evidence is a sign that is seen or felt, or a test that is done. Its answer is

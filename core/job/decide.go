@@ -126,6 +126,8 @@ func (s *State) decide(m Meta, cmd Command) (Body, error) {
 	switch b := cmd.(type) {
 	case Answered, Measure, Recorded, Chosen, Planned:
 		return s.decideWalk(m, b)
+	case Compare, Kitted, Moved, Replan:
+		return s.decidePlan(m, b)
 	case StepDone:
 		return s.decideStep(m, b)
 	case StepUndone:
@@ -198,6 +200,9 @@ func (s *State) decide(m Meta, cmd Command) (Body, error) {
 	return nil, refuse("bad_choice", "", fmt.Sprintf("Nothing is known of %T.", cmd), "Reload the page.")
 }
 
+// maxTurns is more than any tie rod's thread has.
+const maxTurns = 60
+
 // maxPhoto bounds a photograph in the journal, after it was shrunk.
 const maxPhoto = 1 << 20
 
@@ -250,7 +255,7 @@ func (s *State) Ready(st *operation.Step) error {
 	if len(before) > 0 {
 		return refuse(CodeOrder, "step", strings.TrimSpace("Before this: "+strings.Join(before, ", ")+". "+st.Because), "Do that first, or take up another step.")
 	}
-	if st.Position != "" && !stands(s.Position, st.Position) {
+	if st.Position != "" && !s.Position.Stands(st.Position) {
 		return refuse(CodeCondition, "position", fmt.Sprintf("The vehicle is %s; this is done with it %s.", s.Position, st.Position), s.wayTo(st.Position))
 	}
 	if st.MovesTo == operation.Touching || st.MovesTo == operation.Ground || st.MovesTo == operation.RideHigh {
@@ -260,7 +265,9 @@ func (s *State) Ready(st *operation.Step) error {
 				continue
 			}
 			for _, l := range j.Letters {
-				if f := s.Fasteners[j.ID+"#"+l]; f.Owed() {
+				f := s.Fasteners[j.ID+"#"+l]
+				snug := st.MovesTo == operation.Touching && j.Condition == onGround && f.Done > 0
+				if f.Owed() && !snug {
 					return refuse(CodeCondition, "position", "The "+j.One+" is not set: no weight may roll on a bearing whose "+j.One+" is loose.",
 						"Tighten it first, with the rotation held. Then lower.")
 				}
@@ -273,11 +280,6 @@ func (s *State) Ready(st *operation.Step) error {
 		}
 	}
 	return nil
-}
-
-// stands: a vehicle on its wheels is also one whose tyre touches.
-func stands(is, wants operation.Position) bool {
-	return is == wants || (wants == operation.Touching && is == operation.Ground) || (wants == operation.RideHigh && is == operation.Ground)
 }
 
 // wayTo names the step that brings the vehicle there.
@@ -310,6 +312,14 @@ func (s *State) decideStep(m Meta, b StepDone) (Body, error) {
 	}
 	if len(b.Note) > 1000 {
 		return nil, refuse("too_long", "note", "That note is too long.", "Keep it under 1000 characters.")
+	}
+	if st.Counts == "" {
+		b.Turns = 0
+	} else if !(b.Turns > 0 && b.Turns <= maxTurns) {
+		return nil, refuse("missing", "turns", "The turns are not counted.", "Count whole turns and quarters, as 17.25, and write them down for this side.")
+	}
+	if m := s.Match(st.Part); st.Verb == operation.Compare && m != nil && !m.Accept {
+		return nil, refuse("refused_part", "step", "The new "+m.Title+" was refused: "+m.Why()+".", "Get the right one, lay it beside the old and compare again.")
 	}
 	return b, nil
 }
@@ -369,7 +379,8 @@ func (s *State) decideWork(m Meta, b Worked) (Body, error) {
 		if f.Trouble != "" {
 			return nil, refuse("trouble", "fastener", "There is trouble at "+j.One+" "+l+".", "Clear it first.")
 		}
-		loosePlain := st.Verb == operation.Remove && f.Phase == Rest // seen loose by a trouble cleared
+		loosePlain := st.Verb == operation.Remove && f.Phase == Rest                               // seen loose by a trouble cleared
+		loosePlain = loosePlain || st.Verb == operation.Start && f.Phase == Rest && !s.opens(j.ID) // nothing was there before
 		if f.Phase != want && !loosePlain && !(st.Verb == operation.Crack && f.Phase == Loose) {
 			return nil, refuse(CodeOrder, "fastener", fmt.Sprintf("%s %s is “%s” already.", j.One, l, markWords[f.Mark()]), "Look at the picture and go on with the next.")
 		}

@@ -43,9 +43,10 @@ type (
 	}
 	// StepDone keeps a step that acts on no fastener.
 	StepDone struct {
-		Step   string `json:"step"`
-		Choice string `json:"choice,omitempty"`
-		Note   string `json:"note,omitempty"`
+		Step   string  `json:"step"`
+		Choice string  `json:"choice,omitempty"`
+		Note   string  `json:"note,omitempty"`
+		Turns  float64 `json:"turns,omitempty"` // counted, where the step counts
 	}
 	// StepUndone takes back a step kept by mistake.
 	StepUndone struct {
@@ -161,7 +162,7 @@ func (Reopened) kind() string   { return "reopened" }
 var bodies = func() map[string]reflect.Type {
 	m := map[string]reflect.Type{}
 	for _, b := range []Body{Started{}, StepDone{}, StepUndone{}, Postponed{}, Worked{}, Pulled{}, Chose{}, Kept{}, Struck{}, Slackened{}, Troubled{}, Cleared{}, Stocked{}, Deviated{}, Found{}, Signed{}, Reopened{},
-		Answered{}, Measured{}, Recorded{}, Chosen{}, Planned{}} {
+		Answered{}, Measured{}, Recorded{}, Chosen{}, Planned{}, Matched{}, Kitted{}, Moved{}, Replanned{}} {
 		m[b.kind()] = reflect.TypeOf(b)
 	}
 	return m

@@ -288,10 +288,11 @@ func (s *State) CanPull(st *operation.Step, letter string) error {
 	if j == nil || f == nil {
 		return nil
 	}
-	if _, err := s.stageNext(st, j, f); err != nil {
+	stage, err := s.stageNext(st, j, f)
+	if err != nil {
 		return err
 	}
-	if err := s.conditionMet(j); err != nil {
+	if err := s.conditionMet(j, stage); err != nil {
 		return err
 	}
 	return s.Ready(st)

@@ -24,7 +24,7 @@ type State struct {
 	Plan       *operation.Plan
 	Second     []string
 	Position   operation.Position
-	Held       bool // rotation is held
+	Held       map[vehicle.Corner]bool // rotation is held
 	Steps      map[string]*StepState
 	Fasteners  map[string]*Fastener // by joint#letter
 	Soaks      []Soaking
@@ -34,6 +34,9 @@ type State struct {
 	Variants   map[string]string // by joint, the hardware seen
 	Findings   []Finding
 	Walk       Walk
+	Matches    []Matching
+	Kits       map[string]Kitted // by joint, hardware of a kit in place of the sheet's
+	Replans    []Replanning
 	Pulls      map[string]*PullRecord // by event id
 	PullOrder  []string
 	Signature  *Signature
@@ -50,6 +53,7 @@ type StepState struct {
 	Letters   []string // worked so far
 	Choice    string
 	Note      string
+	Turns     float64
 	By        string
 	At        time.Time
 	Seq       int
@@ -185,6 +189,7 @@ func Replay(events []Event) *State {
 func (s *State) clone() *State {
 	c := *s
 	c.seen, c.Parts, c.Variants = cloneMap(s.seen), cloneMap(s.Parts), cloneMap(s.Variants)
+	c.Held, c.Kits = cloneMap(s.Held), cloneMap(s.Kits)
 	c.Steps, c.Fasteners, c.Pulls = clonePointers(s.Steps), clonePointers(s.Fasteners), cloneMap(s.Pulls)
 	c.Walk.Answers = cloneMap(s.Walk.Answers)
 	c.Soaks, c.Troubles = slices.Clone(s.Soaks), slices.Clone(s.Troubles)
@@ -192,8 +197,8 @@ func (s *State) clone() *State {
 	return &c
 }
 
-func cloneMap[V any](m map[string]V) map[string]V {
-	c := make(map[string]V, len(m)+1)
+func cloneMap[K comparable, V any](m map[K]V) map[K]V {
+	c := make(map[K]V, len(m)+1)
 	maps.Copy(c, m)
 	return c
 }
@@ -223,7 +228,7 @@ func (s *State) ownPull(id string) *PullRecord {
 func (s *State) apply(e Event) {
 	s.seen[e.ID] = true
 	s.Seq, s.Last, s.LastBy = e.Seq, e.At, e.By
-	if s.applyWalk(e) {
+	if s.applyWalk(e) || s.applyPlan(e) {
 		return
 	}
 	switch b := e.Body.(type) {
@@ -231,7 +236,7 @@ func (s *State) apply(e Event) {
 		s.start(e, b)
 	case StepDone:
 		st := s.Steps[b.Step]
-		*st = StepState{Done: true, Letters: st.Letters, Choice: b.Choice, Note: b.Note, By: e.By, At: e.At, Seq: e.Seq}
+		*st = StepState{Done: true, Letters: st.Letters, Choice: b.Choice, Note: b.Note, Turns: b.Turns, By: e.By, At: e.At, Seq: e.Seq}
 		s.effects(s.Plan.Step(b.Step), e.At)
 	case StepUndone:
 		s.undo(b, e.Seq)
@@ -310,6 +315,8 @@ func (s *State) start(e Event, b Started) {
 // setPlan lays the plan out as steps and fasteners not yet touched.
 func (s *State) setPlan(plan operation.Plan) {
 	s.Plan = &plan
+	clear(s.Steps)
+	clear(s.Fasteners)
 	s.stages = map[string][]recipe.Stage{}
 	for _, st := range plan.Steps {
 		s.Steps[st.ID] = &StepState{}
@@ -326,16 +333,23 @@ func (s *State) setPlan(plan operation.Plan) {
 // choose puts the hardware seen into the plan. Plan and stages are shared between
 // states and copied before they change.
 func (s *State) choose(b Chose, seq int) {
+	s.respec(b.Joint, seq, func(j *operation.PlanJoint) {
+		for _, v := range j.Variants {
+			if v.Key == b.Variant {
+				j.Spec = j.Spec.Of(v)
+			}
+		}
+	})
+	s.Variants[b.Joint] = b.Variant
+}
+
+// respec gives a joint other hardware.
+func (s *State) respec(joint string, seq int, change func(*operation.PlanJoint)) {
 	plan := *s.Plan
 	plan.Joints = slices.Clone(plan.Joints)
 	s.Plan, s.stages = &plan, maps.Clone(s.stages)
-	j := plan.Joint(b.Joint)
-	for _, v := range j.Variants {
-		if v.Key == b.Variant {
-			j.Spec = j.Spec.Of(v)
-		}
-	}
-	s.Variants[j.ID] = b.Variant
+	j := plan.Joint(joint)
+	change(j)
 	s.stages[j.ID] = j.Stages()
 	for _, l := range j.Letters {
 		f := s.Fasteners[j.ID+"#"+l]
@@ -349,10 +363,10 @@ func (s *State) effects(st *operation.Step, at time.Time) {
 		s.Position = st.MovesTo
 	}
 	if st.Holds {
-		s.Held = true
+		s.Held[st.Corner] = true
 	}
 	if st.LetsGo {
-		s.Held = false
+		s.Held[st.Corner] = false
 	}
 	if st.Verb == operation.Soak {
 		s.Soaks = append(s.Soaks, Soaking{Step: st.ID, Title: st.Title, Start: at, End: at.Add(time.Duration(st.Minutes * float64(time.Minute)))})
@@ -368,10 +382,10 @@ func (s *State) undo(b StepUndone, seq int) {
 		}
 	}
 	if st.Holds {
-		s.Held = false
+		s.Held[st.Corner] = false
 	}
 	if st.LetsGo {
-		s.Held = true
+		s.Held[st.Corner] = true
 	}
 	s.Soaks = slices.DeleteFunc(s.Soaks, func(k Soaking) bool { return k.Step == b.Step })
 	*state = StepState{Seq: seq}

@@ -68,7 +68,7 @@ func (s *State) decidePull(m Meta, b Pull) (Body, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := s.conditionMet(j); err != nil {
+	if err := s.conditionMet(j, stage); err != nil {
 		return nil, err
 	}
 	if err := s.Ready(st); err != nil {
@@ -108,30 +108,36 @@ func (s *State) decidePull(m Meta, b Pull) (Body, error) {
 
 func rounded(v, k float64) float64 { return float64(int64(v*k+0.5)) / k }
 
+// onGround is the condition of a joint that is tightened with the tyre touching.
+const onGround = "wheel on ground"
+
 // conditionMet checks what the sheet says must hold while a joint is tightened.
-func (s *State) conditionMet(j *operation.PlanJoint) error {
+func (s *State) conditionMet(j *operation.PlanJoint, stage int) error {
 	if s.AsksVariant(j) {
 		return refuse(CodeVariant, "variant", "This joint may carry more than one kind of "+j.One+", and the figure follows the one in hand.", "Look at it and say which it is.")
 	}
-	if j.Held && !s.Held {
+	if j.Held && !s.Held[j.Corner] {
 		remedy := "Have someone on the brake, or bar the hub, and keep that step."
 		for i, st := range s.Plan.Steps {
-			if st.Holds {
+			if st.Holds && st.Corner == j.Corner {
 				remedy = fmt.Sprintf("Step %d: “%s”.", i+1, st.Title)
 			}
 		}
 		return refuse(CodeCondition, "held", "The rotation is not held: the "+j.One+" would turn with the hub.", remedy)
 	}
+	if j.Bears && stage == 0 && j.Condition == onGround {
+		return nil // snug in the air, before any weight
+	}
 	want := operation.Position("")
 	switch j.Condition {
 	case "hanging":
 		want = operation.Raised
-	case "wheel on ground":
+	case onGround:
 		want = operation.Touching
 	case "ride height":
 		want = operation.RideHigh
 	}
-	if want == "" || stands(s.Position, want) {
+	if want == "" || s.Position.Stands(want) {
 		return nil
 	}
 	is := map[operation.Position]string{operation.Raised: "The wheel still hangs", operation.Ground: "The vehicle stands on its wheels",

@@ -139,8 +139,8 @@ func (s *State) decideWalk(m Meta, cmd Command) (Body, error) {
 		return b, nil
 	case Planned:
 		switch {
-		case s.HasPlan():
-			return nil, refuse("exists", "operation", "This job has its plan.", "Start another job for more work.")
+		case s.HasPlan() && s.Worked():
+			return nil, refuse("exists", "operation", "Work on this plan has begun.", "Re-plan what is left, or start another job for more work.")
 		case len(b.Plan.Steps) == 0:
 			return nil, refuse("missing", "operation", "The plan is empty.", "Choose what is to be replaced.")
 		}

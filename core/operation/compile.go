@@ -2,110 +2,474 @@ package operation
 
 import (
 	"fmt"
+	"maps"
+	"math"
 	"slices"
-	"sort"
 	"strconv"
 	"strings"
 
 	"lugtak/core/fault"
 	"lugtak/core/recipe"
-	"lugtak/core/thread"
 	"lugtak/core/vehicle"
 )
 
-// Plan is an operation compiled for a vehicle and frozen into the job with the
-// versions of its sources.
-type Plan struct {
-	Title    string          `json:"title"`
-	Does     []string        `json:"does"` // operations
-	Corner   vehicle.Corner  `json:"corner"`
-	Pattern  string          `json:"pattern"`
-	Invented bool            `json:"invented"`
-	Sources  []string        `json:"sources"` // "operation front-hub-unit 3"
-	Warnings []string        `json:"warnings"`
-	Outline  vehicle.Outline `json:"outline"`
-	Picture  Picture         `json:"picture"`
-	Joints   []PlanJoint     `json:"joints"`
-	Parts    []Part          `json:"parts"`
-	Drive    []Manoeuvre     `json:"drive"`
-	Steps    []Step          `json:"steps"`
+// Order is what is to be compiled into one plan.
+type Order struct {
+	Tasks   []Task
+	Pattern vehicle.Pattern
+	Known   []Operation // operations and accesses of the library
+	Schools []School
+	Ways    map[string]string    // way by school, where it is not the default
+	Timed   map[string][]float64 // minutes the shop's own jobs took, by owner.step
 }
 
-// PlanJoint is a joint with what the sheet of this vehicle says of it.
-type PlanJoint struct {
-	ID string `json:"id"` // "hub.FL.knuckle"
-	Joint
-	vehicle.Spec
-	Letters []string `json:"letters"` // A, B, C; wheel fasteners 1 to 5
-	Order   []int    `json:"order"`   // in which they are tightened
-}
-
-// Systems of a joint on which a deviation needs a second person.
+// Accesses the rules of the trade call for by themselves.
 const (
-	Brake    = "brake"
-	Steering = "steering"
+	soakAccess  = "soak"
+	alignAccess = "align"
 )
 
-// Compile joins an operation with a pattern's sheet for one corner. It refuses
-// what does not fit together with faults that name the operation's own keys.
-func Compile(op Operation, pat vehicle.Pattern, corner vehicle.Corner) (Plan, error) {
-	if op.Axle != "" && corner.Axle() != op.Axle {
-		return Plan{}, fault.New("bad_corner", "corner", op.Title+" is done on the "+op.Axle+" axle.", "Choose a corner of that axle.")
-	}
-	if !slices.Contains(pat.Operations, op.ID) {
-		return Plan{}, fault.New("no_sheet", "operation", pat.Name+" has no sheet for “"+op.Title+"”.", "Add the operation and its joints to the pattern's file.")
-	}
-	p := Plan{Title: op.Title + ", " + corner.Side(), Does: []string{op.ID}, Corner: corner, Pattern: pat.Name, Invented: pat.Invented, Warnings: op.Warnings,
-		Sources: []string{fmt.Sprintf("operation %s, version %d", op.ID, op.Version), fmt.Sprintf("sheet %s, version %d", pat.ID, pat.Version)},
-		Outline: pat.Outline, Picture: op.Picture, Drive: op.Drive}
-	ids := map[string]string{}
-	for _, j := range op.Joints {
-		spec, ok := pat.Spec[j.Spec]
-		if !ok {
-			return Plan{}, fault.New("no_sheet", "operation", "The sheet of "+pat.Name+" lacks the joint "+j.Spec+".", "Add it to the pattern's file, with its source.")
-		}
-		r, err := recipe.Parse(spec.Recipe)
-		if err != nil {
-			return Plan{}, fault.In("spec."+j.Spec+".recipe", err)
-		}
-		n := max(spec.Count, len(j.At), 1)
-		pj := PlanJoint{Joint: j, Spec: spec}
-		head, tail, _ := strings.Cut(j.Spec, ".")
-		_, key, _ := strings.Cut(tail, ".")
-		pj.ID = head + "." + string(corner) + "." + key
-		ids[j.Key] = pj.ID
-		for i := range n {
-			if j.Star {
-				pj.Letters = append(pj.Letters, strconv.Itoa(i+1))
-			} else {
-				pj.Letters = append(pj.Letters, string(rune('A'+i)))
-			}
-		}
-		pj.Order = order(n, j.Star)
-		pj.Recipe = r.String()
-		p.Joints = append(p.Joints, pj)
-		if spec.Renew {
-			p.Parts = append(p.Parts, Part{Key: pj.ID, Title: spec.Hardware, Count: n, OneUse: true})
+// used is an operation or access at one corner of this vehicle.
+type used struct {
+	Operation
+	corner vehicle.Corner
+	task   bool
+}
+
+// compiler joins what was ordered into one plan.
+type compiler struct {
+	Order
+	plan    Plan
+	ways    map[string]string // schools and the pattern's traits
+	asked   map[string]bool   // schools and traits that decided something
+	uses    []used
+	joints  map[string]string   // owner of each joint, by its id
+	local   map[string]string   // joint id by owner|corner|key; empty where this vehicle lacks it
+	dropped map[string][]string // needs of steps this vehicle or school has not
+	steps   []Step
+	at      map[string]int
+	closes  map[string]string // closing step to the step whose access it closes
+	before  [][2]string
+}
+
+// Compile joins the operations ordered with a pattern's sheet: shared accesses are
+// opened once, joints, tools and parts are united, and what the rules of the trade
+// demand is put in. It refuses what does not fit together with faults that name
+// the library's own keys.
+func Compile(o Order) (Plan, error) {
+	c := compiler{Order: o, ways: map[string]string{}, asked: map[string]bool{}, joints: map[string]string{}, local: map[string]string{}, dropped: map[string][]string{}, at: map[string]int{}, closes: map[string]string{}}
+	for _, pass := range []func() error{c.choose, c.expand, c.takeJoints, c.soak, c.takeSteps, c.weave} {
+		if err := pass(); err != nil {
+			return Plan{}, err
 		}
 	}
-	p.Parts = append(append([]Part{}, op.Parts...), p.Parts...)
-	steps, err := arrange(op.Steps)
+	steps, err := arrange(c.steps)
 	if err != nil {
 		return Plan{}, err
 	}
-	for _, s := range steps {
-		if s.Joint != "" {
-			id, ok := ids[s.Joint]
-			if !ok {
-				return Plan{}, fault.New("bad_step", "steps."+s.ID+".joint", "Step "+s.ID+" names a joint the operation does not have: "+s.Joint+".", "Name one of its joints.")
-			}
-			s.Joint = id
+	c.plan.Steps = steps
+	for i := range c.plan.Joints {
+		if err := c.plan.closed(&c.plan.Joints[i]); err != nil {
+			return Plan{}, err
 		}
-		s.Title = strings.ReplaceAll(s.Title, "{side}", corner.Side())
-		s.How = strings.ReplaceAll(s.How, "{side}", corner.Side())
-		p.Steps = append(p.Steps, s)
 	}
-	return p, nil
+	if err := c.plan.positions(); err != nil {
+		return Plan{}, err
+	}
+	c.finish()
+	return c.plan, nil
+}
+
+// choose settles the schools: the default, unless the order names another way.
+func (c *compiler) choose() error {
+	for _, s := range c.Schools {
+		c.ways[s.Key] = s.Default
+	}
+	for _, key := range slices.Sorted(maps.Keys(c.Ways)) {
+		i := slices.IndexFunc(c.Schools, func(s School) bool { return s.Key == key })
+		if i < 0 {
+			return fault.New("bad_choice", "school", "There is no school “"+key+"”.", "Choose one that is listed.")
+		}
+		if !slices.ContainsFunc(c.Schools[i].Ways, func(w Way) bool { return w.Key == c.Ways[key] }) {
+			return fault.New("bad_choice", "school", "“"+c.Ways[key]+"” is no way of “"+c.Schools[i].Question+"”.", "Choose one of: "+wayKeys(c.Schools[i])+".")
+		}
+		c.ways[key] = c.Ways[key]
+	}
+	maps.Copy(c.ways, c.Pattern.Traits)
+	return nil
+}
+
+func wayKeys(s School) string {
+	var out []string
+	for _, w := range s.Ways {
+		out = append(out, w.Key)
+	}
+	return strings.Join(out, ", ")
+}
+
+// when says that all the schools and traits named have one of the ways named.
+func (c *compiler) when(w map[string][]string) bool {
+	ok := true
+	for key, ways := range w {
+		c.asked[key] = true
+		ok = ok && slices.Contains(ways, c.ways[key])
+	}
+	return ok
+}
+
+// expand lists every operation and access the tasks need, each once a corner,
+// the outermost first.
+func (c *compiler) expand() error {
+	if len(c.Tasks) == 0 {
+		return fault.New("missing", "operation", "Nothing is ordered.", "Choose what is to be replaced.")
+	}
+	for i, t := range c.Tasks {
+		op, ok := c.known(t.Operation)
+		switch {
+		case !ok || op.Family == "":
+			return fault.New("missing", "operation", "The library has no operation “"+t.Operation+"”.", "Choose one that is listed.")
+		case slices.Contains(c.Tasks[:i], t):
+			return fault.New("bad_choice", "operation", op.Title+" is ordered twice at the same place.", "Take one away.")
+		case op.Axle == Under && t.Corner != "":
+			return fault.New("bad_corner", "corner", op.Title+" is done in the middle of the vehicle, at no corner.", "Leave the corner out.")
+		case op.Axle != Under && t.Corner == "":
+			return fault.New("bad_corner", "corner", op.Title+" is done at a corner.", "Choose a corner of the "+op.Axle+" axle.")
+		case op.Axle != Under && op.Axle != "any" && t.Corner.Axle() != op.Axle:
+			return fault.New("bad_corner", "corner", op.Title+" is done on the "+op.Axle+" axle.", "Choose a corner of that axle.")
+		case !slices.Contains(c.Pattern.Operations, op.ID):
+			return fault.New("no_sheet", "operation", c.Pattern.Name+" has no sheet for “"+op.Title+"”.", "Add the operation and its joints to the pattern's file.")
+		}
+		if err := c.use(op, t.Corner, true); err != nil {
+			return err
+		}
+	}
+	for _, u := range c.uses {
+		if len(u.Sets) > 0 {
+			return c.useNamed(alignAccess, "")
+		}
+	}
+	return nil
+}
+
+func (c *compiler) known(id string) (Operation, bool) {
+	i := slices.IndexFunc(c.Known, func(o Operation) bool { return o.ID == id })
+	if i < 0 {
+		return Operation{}, false
+	}
+	return c.Known[i], true
+}
+
+func (c *compiler) useNamed(id string, corner vehicle.Corner) error {
+	op, ok := c.known(id)
+	if !ok {
+		return fault.New("missing", "uses", "The library has no access “"+id+"”.", "Add its file to library/access, or use another.")
+	}
+	return c.use(op, corner, false)
+}
+
+func (c *compiler) use(op Operation, corner vehicle.Corner, task bool) error {
+	if op.Axle == Under {
+		corner = ""
+	}
+	if slices.ContainsFunc(c.uses, func(u used) bool { return u.ID == op.ID && u.corner == corner }) {
+		return nil
+	}
+	if len(c.uses) > maxUses {
+		return fault.New("bad_step", "uses", "The accesses use one another in a ring.", "Take one of them away.")
+	}
+	for _, id := range op.Uses {
+		if err := c.useNamed(id, corner); err != nil {
+			return err
+		}
+	}
+	c.uses = append(c.uses, used{op, corner, task})
+	return nil
+}
+
+const maxUses = 200
+
+// takeJoints looks every joint up in the sheet.
+func (c *compiler) takeJoints() error {
+	p := &c.plan
+	p.Pattern, p.Invented, p.Outline, p.Tasks = c.Pattern.Name, c.Pattern.Invented, c.Pattern.Outline, c.Tasks
+	trays := map[vehicle.Corner]int{}
+	for _, u := range c.uses {
+		for _, j := range u.Joints {
+			key := u.ID + "|" + string(u.corner) + "|" + j.Key
+			c.local[key] = ""
+			if !c.when(j.When) {
+				continue
+			}
+			name := c.side(j.Spec, u.corner)
+			spec, ok := c.Pattern.Spec[name]
+			if !ok && j.Optional {
+				continue
+			}
+			if !ok {
+				return fault.New("no_sheet", "operation", "The sheet of "+c.Pattern.Name+" lacks the joint "+name+".", "Add it to the pattern's file, with its source.")
+			}
+			r, err := recipe.Parse(spec.Recipe)
+			if err != nil {
+				return fault.In("spec."+name+".recipe", err)
+			}
+			pj := PlanJoint{ID: name, Joint: j, Spec: spec, Corner: u.corner}
+			if u.corner != "" {
+				head, tail, _ := strings.Cut(name, ".")
+				_, last, _ := strings.Cut(tail, ".")
+				pj.ID = head + "." + string(u.corner) + "." + last
+			}
+			if owner, twice := c.joints[pj.ID]; twice {
+				return fault.New("conflict", "operation", "“"+u.Title+"” and “"+owner+"” both open the "+j.Title+".", "Order one of them, or let both use one access for it.")
+			}
+			c.joints[pj.ID], c.local[key] = u.Title, pj.ID
+			n := max(spec.Count, len(j.At), 1)
+			for i := range n {
+				if j.Star {
+					pj.Letters = append(pj.Letters, strconv.Itoa(i+1))
+				} else {
+					pj.Letters = append(pj.Letters, string(rune('A'+i)))
+				}
+			}
+			pj.Order = order(n, j.Star)
+			pj.At = places(j.At, n)
+			pj.Spec.Recipe = r.String()
+			pj.Title, pj.Points = c.side(j.Title, u.corner), c.side(j.Points, u.corner)
+			for way, condition := range j.By {
+				school, is, _ := strings.Cut(way, "=")
+				c.asked[school] = true
+				if c.ways[school] == is {
+					pj.Condition, pj.Held = condition, false
+				}
+			}
+			trays[u.corner]++
+			pj.Tray = strings.TrimSpace(fmt.Sprintf("%s %d", u.corner, trays[u.corner]))
+			p.Joints = append(p.Joints, pj)
+		}
+	}
+	return nil
+}
+
+// side fills a text of the library in for a corner.
+func (c *compiler) side(text string, corner vehicle.Corner) string {
+	if !strings.Contains(text, "{") || corner == "" {
+		return text
+	}
+	return strings.NewReplacer("{side}", corner.Side(), "{axle}", corner.Axle()).Replace(text)
+}
+
+// soak adds the penetrant at every corner where a joint seizes.
+func (c *compiler) soak() error {
+	for _, j := range c.plan.Joints {
+		if j.Seizes {
+			if err := c.soakAt(j.Corner); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// soakAt uses the soak at a corner; an access under the vehicle has a twin there.
+func (c *compiler) soakAt(corner vehicle.Corner) error {
+	op, ok := c.known(soakAccess)
+	if !ok {
+		return fault.New("missing", "uses", "The library has no access “"+soakAccess+"”.", "Add its file to library/access.")
+	}
+	if slices.ContainsFunc(c.uses, func(u used) bool { return u.ID == op.ID && u.corner == corner }) {
+		return nil
+	}
+	c.uses = append(c.uses, used{op, corner, false})
+	return nil
+}
+
+// takeSteps gives every step its full name, drops those of other schools and of
+// joints this vehicle has not, and merges the shared ones.
+func (c *compiler) takeSteps() error {
+	for _, u := range c.uses {
+		own := map[string]bool{} // names of this file: two ways of a step share one
+		for _, s := range u.Steps {
+			own[s.ID] = true
+		}
+		taken := map[string]bool{}
+		for _, s := range u.Steps {
+			id := name(u, s)
+			keep := c.when(s.When)
+			if s.Joint != "" {
+				joint, ok := c.local[u.ID+"|"+string(u.corner)+"|"+s.Joint]
+				if !ok {
+					if joint, ok = c.elsewhere(s.Joint, u.corner); !ok {
+						return fault.New("bad_step", "steps."+s.ID+".joint", "Step "+s.ID+" names a joint the operation does not have: "+s.Joint+".", "Name one of its joints.")
+					}
+				}
+				keep = keep && joint != ""
+				s.Joint = joint
+			}
+			needs := make([]string, 0, len(s.Needs))
+			for _, n := range s.Needs {
+				if !strings.Contains(n, ".") {
+					if !own[strings.TrimSuffix(n, "?")] {
+						return fault.New("bad_step", "steps."+s.ID+".needs", "Step "+s.ID+" needs "+n+", which is no step.", "Name a step of this operation, or access.step.")
+					}
+					n = u.ID + "." + n
+				}
+				needs = append(needs, n+"|"+string(u.corner))
+			}
+			if !keep {
+				if _, ok := c.dropped[id]; !ok {
+					c.dropped[id] = needs
+				}
+				continue
+			}
+			if taken[id] {
+				return fault.New("bad_step", "steps", "Two steps are named "+s.ID+".", "Give each its own name, or its own school.")
+			}
+			taken[id] = true
+			if seen := c.Timed[u.ID+"."+s.ID]; len(seen) > 0 && s.Verb != Soak {
+				t := Learn(s.Minutes, seen)
+				s.Minutes, s.Low, s.High, s.Timed = t.Minutes, t.Low, t.High, t.Jobs
+			}
+			s.ID, s.Needs, s.Owner, s.Corner = id, needs, u.ID, u.corner
+			if s.Shared {
+				s.Corner = ""
+			}
+			if s.Closes != "" {
+				c.closes[id] = c.ref(u, s.Closes)
+			}
+			for _, b := range s.Before {
+				c.before = append(c.before, [2]string{id, c.ref(u, b) + "|" + string(u.corner)})
+			}
+			c.dress(u, &s)
+			if i, ok := c.at[id]; ok { // shared
+				c.steps[i].Needs = append(c.steps[i].Needs, s.Needs...)
+				continue
+			}
+			c.at[id] = len(c.steps)
+			c.steps = append(c.steps, s)
+		}
+	}
+	return nil
+}
+
+// elsewhere finds a joint of another access at the same corner, by access.joint.
+func (c *compiler) elsewhere(joint string, corner vehicle.Corner) (string, bool) {
+	owner, key, ok := strings.Cut(joint, ".")
+	if !ok {
+		return "", false
+	}
+	id, ok := c.local[owner+"|"+string(corner)+"|"+key]
+	return id, ok
+}
+
+// name is a step's full name: "wheel.off.FL", or "ground.raise" for the vehicle.
+func name(u used, s Step) string {
+	if u.corner == "" || s.Shared {
+		return u.ID + "." + s.ID
+	}
+	return u.ID + "." + s.ID + "." + string(u.corner)
+}
+
+func (c *compiler) ref(u used, n string) string {
+	if !strings.Contains(n, ".") {
+		return u.ID + "." + n
+	}
+	return n
+}
+
+// dress fills a step's texts in.
+func (c *compiler) dress(u used, s *Step) {
+	tray, joints := "", []string{}
+	if i := slices.IndexFunc(c.plan.Joints, func(j PlanJoint) bool { return j.ID == s.Joint }); i >= 0 {
+		j := &c.plan.Joints[i]
+		tray = j.Tray
+		// The step takes the socket this vehicle's sheet names.
+		if s.Tool == "" && j.Socket != "" && s.Verb != Start {
+			s.Tool = strings.TrimSpace(j.Socket + " " + driveWords[j.Drive])
+		}
+	}
+	if s.Tool == "" && s.Verb == Start {
+		s.Tool = "by hand"
+	}
+	if strings.Contains(s.Title+s.How, "{joints}") {
+		for _, j := range c.plan.Joints {
+			if j.Seizes && j.Corner == u.corner {
+				joints = append(joints, j.Title)
+			}
+		}
+	}
+	r := strings.NewReplacer("{tray}", "tray "+tray, "{joints}", strings.Join(joints, ", "), "{causes}", c.causes())
+	for _, t := range []*string{&s.Title, &s.How, &s.Because, &s.Caution, &s.Place} {
+		*t = c.side(r.Replace(*t), u.corner)
+	}
+	if s.Proves == "alignment" && c.sure() {
+		s.Choices = slices.DeleteFunc(slices.Clone(s.Choices), func(x Choice) bool { return x.Opens == "" })
+	}
+	if s.Part != "" {
+		s.Part = partKey(u, s.Part)
+	}
+	for _, list := range []*[]string{&s.Puts, &s.Takes} { // sided things are counted by side
+		own := slices.Clone(*list)
+		for i := range own {
+			own[i] = c.side(own[i], u.corner)
+		}
+		*list = own
+	}
+}
+
+var driveWords = map[string]string{"hexagon": "six-point", "twelve-point": "twelve-point", "multi-point": "multi-point", "inner": "inner"}
+
+// partKey tells left from right where the part does.
+func partKey(u used, key string) string {
+	for _, p := range u.Parts {
+		if p.Key == key && p.Sided && u.corner != "" {
+			return key + "." + string(u.corner)
+		}
+	}
+	return key
+}
+
+// causes says what moved the wheels' setting, sure that something did.
+func (c *compiler) causes() string {
+	var out []string
+	for _, u := range c.uses {
+		for _, s := range u.Sets {
+			if text := s.What + ": " + c.side(s.Cause, u.corner); !slices.Contains(out, text) {
+				out = append(out, text)
+			}
+		}
+	}
+	return strings.Join(out, "; ")
+}
+
+func (c *compiler) sure() bool {
+	for _, u := range c.uses {
+		if slices.ContainsFunc(u.Sets, func(s Setting) bool { return s.Sure }) {
+			return true
+		}
+	}
+	return false
+}
+
+// places are where the fasteners of a joint are drawn: as the library says, or
+// evenly on the circle it shows where this vehicle has another number of them.
+func places(at []Point, n int) []Point {
+	if len(at) == n || len(at) == 0 {
+		return at
+	}
+	var mid Point
+	for _, p := range at {
+		mid[0] += p[0] / float64(len(at))
+		mid[1] += p[1] / float64(len(at))
+	}
+	r := math.Hypot(at[0][0]-mid[0], at[0][1]-mid[1])
+	if r == 0 {
+		r = 14
+	}
+	out := make([]Point, n)
+	for i := range out {
+		a := 2 * math.Pi * float64(i) / float64(n)
+		out[i] = Point{math.Round(mid[0] + r*math.Sin(a)), math.Round(mid[1] - r*math.Cos(a))}
+	}
+	return out
 }
 
 // order is the sequence in which n fasteners are tightened: round, or for a
@@ -136,126 +500,4 @@ func order(n int, star bool) []int {
 		out = append(out, k, k+half)
 	}
 	return out
-}
-
-// arrange sorts the steps by their needs, keeping the order of the file where
-// it is free, with what runs by itself as early as it can be set going.
-func arrange(steps []Step) ([]Step, error) {
-	at := map[string]int{}
-	for i, s := range steps {
-		if _, twice := at[s.ID]; twice {
-			return nil, fault.New("bad_step", "steps", "Two steps are named "+s.ID+".", "Give each its own name.")
-		}
-		at[s.ID] = i
-	}
-	waits := make([]int, len(steps))
-	next := make([][]int, len(steps))
-	for i, s := range steps {
-		for _, n := range s.Needs {
-			j, ok := at[n]
-			if !ok {
-				return nil, fault.New("bad_step", "steps."+s.ID+".needs", "Step "+s.ID+" needs "+n+", which is no step.", "Name a step of this operation.")
-			}
-			waits[i]++
-			next[j] = append(next[j], i)
-		}
-	}
-	var ready []int
-	for i := range steps {
-		if waits[i] == 0 {
-			ready = append(ready, i)
-		}
-	}
-	out := make([]Step, 0, len(steps))
-	for len(ready) > 0 {
-		sort.Slice(ready, func(a, b int) bool {
-			x, y := ready[a], ready[b]
-			if sx, sy := steps[x].Verb == Soak, steps[y].Verb == Soak; sx != sy {
-				return sx
-			}
-			return x < y
-		})
-		i := ready[0]
-		ready = ready[1:]
-		out = append(out, steps[i])
-		for _, j := range next[i] {
-			if waits[j]--; waits[j] == 0 {
-				ready = append(ready, j)
-			}
-		}
-	}
-	if len(out) < len(steps) {
-		var stuck []string
-		for i, s := range steps {
-			if waits[i] > 0 {
-				stuck = append(stuck, s.ID)
-			}
-		}
-		return nil, fault.New("bad_step", "steps", "These steps wait for one another in a ring: "+strings.Join(stuck, ", ")+".", "Take one of their needs away.")
-	}
-	return out, nil
-}
-
-// Stages parses the joint's recipe, which Compile has checked. A joint that is
-// gone over after the drive owes its last stage once more.
-func (j PlanJoint) Stages() []recipe.Stage {
-	r, err := recipe.Parse(j.Recipe)
-	if err != nil {
-		return nil
-	}
-	if j.Again {
-		return append(r.Stages, r.Stages[len(r.Stages)-1])
-	}
-	return r.Stages
-}
-
-// Says is the recipe as people read it.
-func (j PlanJoint) Says() string {
-	if j.Again {
-		return j.Recipe + ", again after the drive"
-	}
-	return j.Recipe
-}
-
-// Fastener is what the thread core needs to know of one of the joint's bolts;
-// ok is false where the sheet does not tell.
-func (j PlanJoint) Fastener() (f recipe.Fastener, ok bool) {
-	th, err := thread.Parse(j.Thread)
-	if err != nil {
-		return f, false
-	}
-	cl, err := thread.ParseClass(j.Class, th)
-	if err != nil {
-		return f, false
-	}
-	return recipe.Fastener{Thread: th, Class: cl, Treatment: thread.Treatment(j.Treatment)}, true
-}
-
-// Joint finds a joint of the plan by its id.
-func (p *Plan) Joint(id string) *PlanJoint {
-	for i := range p.Joints {
-		if p.Joints[i].ID == id {
-			return &p.Joints[i]
-		}
-	}
-	return nil
-}
-
-// Step finds a step by its id.
-func (p *Plan) Step(id string) *Step {
-	for i := range p.Steps {
-		if p.Steps[i].ID == id {
-			return &p.Steps[i]
-		}
-	}
-	return nil
-}
-
-// Fasteners counts what the plan opens.
-func (p *Plan) Fasteners() int {
-	n := 0
-	for _, j := range p.Joints {
-		n += len(j.Letters)
-	}
-	return n
 }

@@ -2,6 +2,7 @@ package operation
 
 import (
 	"fmt"
+	"reflect"
 	"slices"
 	"strings"
 	"testing"
@@ -40,14 +41,17 @@ func TestStarOrder(t *testing.T) {
 }
 
 func sample() (Operation, vehicle.Pattern) {
-	op := Operation{ID: "op", Title: "Front thing", Version: 3, Axle: "front",
+	op := Operation{ID: "op", Title: "Front thing", Family: "things", Version: 3, Axle: "front",
 		Joints: []Joint{{Key: "bolts", Spec: "hub.front.bolts", Title: "bolts", One: "bolt", At: make([]Point, 3)}, {Key: "wheel", Spec: "hub.front.wheel", Title: "wheel nuts", One: "nut", Star: true, Again: true, At: make([]Point, 5)}},
 		Parts:  []Part{{Key: "thing", Title: "the thing", Count: 1}},
 		Steps: []Step{
 			{ID: "out", Verb: Remove, Joint: "bolts", Title: "Bolts out, {side}", Minutes: 1, Needs: []string{"soak"}},
 			{ID: "spray", Verb: Act, Title: "Spray", Minutes: 1},
 			{ID: "soak", Verb: Soak, Title: "Soak", Minutes: 10, Needs: []string{"spray"}},
+			{ID: "in", Verb: Start, Joint: "bolts", Title: "Bolts in", Minutes: 1, Needs: []string{"out"}},
+			{ID: "tight", Verb: Tighten, Joint: "bolts", Title: "Bolts tight", Minutes: 1, Needs: []string{"in"}},
 			{ID: "other", Verb: Act, Title: "Something else", Minutes: 1},
+			{ID: "wheel", Verb: Tighten, Joint: "wheel", Title: "Wheel", Minutes: 1},
 		}}
 	pat := vehicle.Pattern{ID: "pat", Name: "Pat", Version: 2, Operations: []string{"op"}, Spec: map[string]vehicle.Spec{
 		"hub.front.bolts": {Recipe: "60Nm + 1/4 turn", Thread: "M12x1.5", Class: "10.9", Renew: true, Hardware: "bolt M12", Count: 3},
@@ -56,13 +60,18 @@ func sample() (Operation, vehicle.Pattern) {
 	return op, pat
 }
 
+// alone is an order for one operation at one corner.
+func alone(op Operation, pat vehicle.Pattern, c vehicle.Corner) Order {
+	return Order{Tasks: []Task{{op.ID, c}}, Pattern: pat, Known: []Operation{op}}
+}
+
 func TestCompile(t *testing.T) {
 	op, pat := sample()
-	p, err := Compile(op, pat, "FR")
+	p, err := Compile(alone(op, pat, "FR"))
 	if err != nil {
 		t.Fatal(err)
 	}
-	if p.Title != "Front thing, right" || fmt.Sprint(p.Sources) != "[operation op, version 3 sheet pat, version 2]" || fmt.Sprint(p.Does) != "[op]" {
+	if p.Title != "Front thing, right" || fmt.Sprint(p.Sources) != "[operation op, version 3 sheet pat, version 2]" || fmt.Sprint(p.Tasks) != "[op@FR]" {
 		t.Errorf("%q %v", p.Title, p.Sources)
 	}
 	var ids []string
@@ -70,10 +79,10 @@ func TestCompile(t *testing.T) {
 		ids = append(ids, s.ID)
 	}
 	// What runs by itself is set going as soon as it can be.
-	if got := strings.Join(ids, " "); got != "spray soak out other" {
+	if got := strings.Join(ids, " "); got != "op.spray.FR op.soak.FR op.out.FR op.in.FR op.tight.FR op.other.FR op.wheel.FR" {
 		t.Errorf("steps %s", got)
 	}
-	if s := p.Step("out"); s.Joint != "hub.FR.bolts" || s.Title != "Bolts out, right" {
+	if s := p.Step("op.out.FR"); s.Joint != "hub.FR.bolts" || s.Title != "Bolts out, right" {
 		t.Errorf("%+v", s)
 	}
 	j := p.Joint("hub.FR.bolts")
@@ -83,7 +92,7 @@ func TestCompile(t *testing.T) {
 	if w := p.Joint("hub.FR.wheel"); strings.Join(w.Letters, "") != "12345" || len(w.Stages()) != 3 || !strings.Contains(w.Says(), "again after the drive") {
 		t.Errorf("%+v", w)
 	}
-	if len(p.Parts) != 2 || p.Parts[1] != (Part{Key: "hub.FR.bolts", Title: "bolt M12", Count: 3, OneUse: true}) {
+	if len(p.Parts) != 2 || !reflect.DeepEqual(p.Parts[1], Part{Key: "hub.FR.bolts", Title: "bolt M12", Count: 3, OneUse: true}) {
 		t.Errorf("parts %+v", p.Parts)
 	}
 	if f, ok := j.Fastener(); !ok || f.Thread.Name != "M12x1.5" {
@@ -113,12 +122,12 @@ func TestCompileRefuses(t *testing.T) {
 		}, "FL"},
 		{"a ring", "steps", "in a ring", func(o *Operation, _ *vehicle.Pattern) { o.Steps[1].Needs = []string{"out"} }, "FL"},
 		{"a need that is no step", "steps.out.needs", "which is no step", func(o *Operation, _ *vehicle.Pattern) { o.Steps[0].Needs = []string{"gone"} }, "FL"},
-		{"two of one name", "steps", "Two steps", func(o *Operation, _ *vehicle.Pattern) { o.Steps[3].ID = "out" }, "FL"},
+		{"two of one name", "steps", "Two steps", func(o *Operation, _ *vehicle.Pattern) { o.Steps[1].ID = "out" }, "FL"},
 		{"a joint that is none", "steps.out.joint", "does not have", func(o *Operation, _ *vehicle.Pattern) { o.Steps[0].Joint = "gone" }, "FL"},
 	} {
 		op, pat := sample()
 		c.spoil(&op, &pat)
-		_, err := Compile(op, pat, c.corner)
+		_, err := Compile(alone(op, pat, c.corner))
 		if f := fault.As(err); f == nil || f.Field != c.field || !strings.Contains(f.Detail, c.says) || f.Remedy == "" {
 			t.Errorf("%s: %v", c.name, err)
 		}

@@ -2,19 +2,51 @@
 // a vehicle into a plan.
 package operation
 
-// Operation is one replacement, for example "front hub unit".
+import "lugtak/core/vehicle"
+
+// Operation is one replacement, for example "front hub unit". An access, as
+// "wheel off", is one nobody orders by itself: operations use it, and where
+// several do it is opened once and closed once.
 type Operation struct {
 	ID       string      `yaml:"id" json:"id"`
 	Title    string      `yaml:"title" json:"title"`
 	Family   string      `yaml:"family" json:"family"`
 	Version  int         `yaml:"version" json:"version"`
-	Axle     string      `yaml:"axle" json:"axle"`
+	Axle     string      `yaml:"axle" json:"axle"`   // front, rear, any, or under for the middle of the vehicle
+	Uses     []string    `yaml:"uses" json:"uses"`   // accesses, the outermost first
+	Pairs    string      `yaml:"pairs" json:"pairs"` // why both sides are done; empty: by wear
+	Sets     []Setting   `yaml:"sets" json:"sets"`   // of the wheels
 	Warnings []string    `yaml:"warnings" json:"warnings"`
 	Picture  Picture     `yaml:"picture" json:"picture"`
 	Joints   []Joint     `yaml:"joints" json:"joints"`
 	Parts    []Part      `yaml:"parts" json:"parts"`
 	Drive    []Manoeuvre `yaml:"drive" json:"drive"`
 	Steps    []Step      `yaml:"steps" json:"steps"`
+}
+
+// Under is the axle of what is done in the middle of the vehicle.
+const Under = "under"
+
+// Setting is what an operation moves of the wheels' alignment, and by what.
+type Setting struct {
+	What  string `yaml:"what" json:"what"` // toe, camber or caster
+	Cause string `yaml:"cause" json:"cause"`
+	Sure  bool   `yaml:"sure" json:"sure"` // it always moves; else it is asked
+}
+
+// School is a question on which good technicians disagree, with its accepted ways.
+type School struct {
+	Key      string `yaml:"key" json:"key"`
+	Question string `yaml:"question" json:"question"`
+	Ways     []Way  `yaml:"ways" json:"ways"`
+	Default  string `yaml:"default" json:"default"`
+	Because  string `yaml:"because" json:"because"`
+}
+
+// Way is one accepted way of a school.
+type Way struct {
+	Key   string `yaml:"key" json:"key"`
+	Title string `yaml:"title" json:"title"`
 }
 
 // Manoeuvre is one thing to do on the road test that proves the repair.
@@ -26,18 +58,23 @@ type Manoeuvre struct {
 // Joint is one fastened place of the operation. What the sheet says of it
 // (recipe, thread, hardware) belongs to the pattern.
 type Joint struct {
-	Key    string  `yaml:"key" json:"key"`     // "knuckle"
-	Spec   string  `yaml:"spec" json:"spec"`   // key in the pattern's sheet; "hub.front.knuckle"
-	Title  string  `yaml:"title" json:"title"` // "knuckle bolts"
-	One    string  `yaml:"one" json:"one"`     // "bolt": what one of them is called
-	System string  `yaml:"system" json:"system"`
-	Star   bool    `yaml:"star" json:"star"`   // tighten criss-cross
-	Bears  bool    `yaml:"bears" json:"bears"` // must be set before weight rolls on it
-	Again  bool    `yaml:"again" json:"again"` // done once more after the drive
-	Tray   int     `yaml:"tray" json:"tray"`
-	Size   float64 `yaml:"size" json:"size"` // of the sign in the picture
-	Label  Point   `yaml:"label" json:"label"`
-	At     []Point `yaml:"at" json:"at"`
+	Key      string              `yaml:"key" json:"key"`     // "knuckle"
+	Spec     string              `yaml:"spec" json:"spec"`   // key in the pattern's sheet; "hub.front.knuckle", or "hub.{axle}.wheel"
+	Title    string              `yaml:"title" json:"title"` // "knuckle bolts"
+	One      string              `yaml:"one" json:"one"`     // "bolt": what one of them is called
+	System   string              `yaml:"system" json:"system"`
+	Star     bool                `yaml:"star" json:"star"`                   // tighten criss-cross
+	Bears    bool                `yaml:"bears" json:"bears"`                 // must be set before weight rolls on it
+	Again    bool                `yaml:"again" json:"again"`                 // done once more after the drive
+	Seizes   bool                `yaml:"seizes" json:"seizes,omitempty"`     // soaks before it is broken loose
+	Optional bool                `yaml:"optional" json:"optional,omitempty"` // only where the sheet has it
+	When     map[string][]string `yaml:"when" json:"-"`                      // school or trait, and its ways
+	By       map[string]string   `yaml:"by" json:"-"`                        // condition by school: "hub-nut=ground": wheel on ground
+	Points   string              `yaml:"points" json:"points,omitempty"`     // which way it points
+	Stack    []string            `yaml:"stack" json:"stack,omitempty"`       // what lies on it, from the head outward
+	Size     float64             `yaml:"size" json:"size"`                   // of the sign in the picture
+	Label    Point               `yaml:"label" json:"label"`
+	At       []Point             `yaml:"at" json:"at"`
 }
 
 // Point is a place in a picture, in its own units, y downward.
@@ -46,6 +83,7 @@ type Point [2]float64
 // Picture is the geometry of a corner as seen from where one stands, drawn for
 // the left side.
 type Picture struct {
+	Like   string  `yaml:"like" json:"-"` // a place of pictures.yaml its shapes are drawn over
 	Title  string  `yaml:"title" json:"title"`
 	Width  float64 `yaml:"width" json:"width"`
 	Height float64 `yaml:"height" json:"height"`
@@ -66,6 +104,11 @@ type Part struct {
 	Title  string `yaml:"title" json:"title"`
 	Count  int    `yaml:"count" json:"count"`
 	OneUse bool   `yaml:"one_use" json:"one_use"`
+	Used   bool   `yaml:"used" json:"used,omitempty"`   // used up: once for the whole plan
+	Kind   string `yaml:"kind" json:"kind,omitempty"`   // what it is compared by, new against old
+	Sided  bool   `yaml:"sided" json:"sided,omitempty"` // left and right are not the same part
+
+	When map[string][]string `yaml:"when" json:"-"`
 }
 
 // Verb is what a step does.
@@ -95,6 +138,12 @@ const (
 	Touching Position = "tyre touching"
 )
 
+// Stands says that a vehicle so placed also stands as wanted: one on its wheels
+// is also one whose tyre touches, at ride height.
+func (is Position) Stands(wants Position) bool {
+	return is == wants || (wants == Touching && is == Ground) || (wants == RideHigh && is == Ground)
+}
+
 // Step is one act at one place.
 type Step struct {
 	ID       string   `yaml:"id" json:"id"`
@@ -120,7 +169,21 @@ type Step struct {
 	Caution  string   `yaml:"caution" json:"caution,omitempty"`
 	Choices  []Choice `yaml:"choices" json:"choices,omitempty"`
 	Compares []string `yaml:"compares" json:"compares,omitempty"`
+	Part     string   `yaml:"part" json:"part,omitempty"`     // that must be there for it
+	Counts   string   `yaml:"counts" json:"counts,omitempty"` // turns asked for: "out", or "in" where they must agree
 	Shared   bool     `yaml:"shared" json:"shared,omitempty"` // once for the vehicle, whatever else is done
+	Closes   string   `yaml:"closes" json:"-"`                // the step whose access it closes: it waits for all done in there
+	Before   []string `yaml:"before" json:"-"`                // steps that need this one
+
+	When map[string][]string `yaml:"when" json:"-"`
+
+	// What compiling adds.
+	Corner vehicle.Corner `yaml:"-" json:"corner,omitempty"`
+	Owner  string         `yaml:"-" json:"owner,omitempty"` // operation or access it belongs to
+	Scene  int            `yaml:"-" json:"scene,omitempty"` // picture it is shown in
+	Low    float64        `yaml:"-" json:"low,omitempty"`   // minutes, where the shop has timed it
+	High   float64        `yaml:"-" json:"high,omitempty"`
+	Timed  int            `yaml:"-" json:"timed,omitempty"` // on how many jobs
 }
 
 // Hands says that somebody's hands are on it.

@@ -1,15 +1,58 @@
 package operation
 
-import "lugtak/core/schedule"
+import (
+	"math"
+	"slices"
+	"strings"
+
+	"lugtak/core/fault"
+	"lugtak/core/schedule"
+)
+
+// SidesSchool is the school that says how two sides are worked.
+const SidesSchool = "sides"
+
+// Timing is what a step takes in this shop, in minutes.
+type Timing struct {
+	Minutes, Low, High float64
+	Jobs               int // it was timed on
+}
+
+// trust is how many jobs the library's figure counts for beside the shop's own.
+const trust = 4
+
+// Learn pulls the median of the shop's own times toward the library's figure,
+// less so the more jobs there are. The spread is the median distance from the
+// median, scaled to a standard deviation by 1.4826 (normal distribution).
+func Learn(library float64, seen []float64) Timing {
+	n := len(seen)
+	if n == 0 {
+		return Timing{Minutes: library, Low: library, High: library}
+	}
+	mid := median(seen)
+	off := make([]float64, n)
+	for i, x := range seen {
+		off[i] = math.Abs(x - mid)
+	}
+	m := (trust*library + float64(n)*mid) / (trust + float64(n))
+	spread := 1.4826 * median(off)
+	return Timing{Minutes: m, Low: max(0, m-spread), High: m + spread, Jobs: n}
+}
+
+func median(x []float64) float64 {
+	s := slices.Sorted(slices.Values(x))
+	n := len(s)
+	return (s[(n-1)/2] + s[n/2]) / 2
+}
 
 // Problem is the plan as the scheduler takes it. A step that asks for a position
 // comes after the move that brings the vehicle there and before the next move.
-func (p *Plan) Problem(toolChange float64, technicians int) schedule.Problem {
-	out := schedule.Problem{Costs: schedule.Costs{Tool: toolChange}, Technicians: technicians}
+func (p *Plan) Problem(costs schedule.Costs, technicians int) schedule.Problem {
+	out := schedule.Problem{Costs: costs, Technicians: technicians, Sides: schedule.Together}
 	moved := ""        // the last move
 	var since []string // steps that hold the vehicle where it is
 	for _, s := range p.Steps {
-		x := schedule.Step{ID: s.ID, Minutes: s.Minutes, Hands: s.Hands(), Tool: s.NeedsTool(), Needs: append([]string{}, s.Needs...)}
+		x := s.clock()
 		if s.MovesTo != "" {
 			x.Needs = append(x.Needs, since...)
 			since = nil
@@ -25,5 +68,133 @@ func (p *Plan) Problem(toolChange float64, technicians int) schedule.Problem {
 		}
 		out.Steps = append(out.Steps, x)
 	}
+	if slices.ContainsFunc(p.Schools, func(s Chosen) bool { return s.Key == SidesSchool && s.Way == "one-by-one" }) {
+		p.oneByOne(&out)
+	}
 	return out
+}
+
+// oneByOne lets a corner's steps wait for those of the corner before it, as long as
+// the vehicle stands the same: raised and lowered it is once for all. Steps that rest
+// on the other side themselves, as after a pedal both calipers are needed for, go on
+// together.
+func (p *Plan) oneByOne(out *schedule.Problem) {
+	phase, phases := 0, make([]int, len(p.Steps))
+	at := make(map[string]int, len(p.Steps))
+	for i, s := range p.Steps {
+		if s.MovesTo != "" {
+			phase++
+		}
+		phases[i], at[s.ID] = phase, i
+	}
+	corners := p.Corners()
+	for ph := 0; ph <= phase; ph++ {
+		for c := 1; c < len(corners); c++ {
+			var first, second []int
+			for i, s := range p.Steps {
+				if phases[i] == ph && s.Corner == corners[c-1] && s.Corner != "" && s.Hands() {
+					first = append(first, i)
+				}
+				if phases[i] == ph && s.Corner == corners[c] && s.Corner != "" && s.Hands() {
+					second = append(second, i)
+				}
+			}
+			rests := make([]bool, len(p.Steps)) // on a step of the second corner
+			for i := range p.Steps {            // in order, so what it needs is settled
+				for _, n := range out.Steps[i].Needs {
+					rests[i] = rests[i] || rests[at[n]] || slices.Contains(second, at[n])
+				}
+			}
+			for _, b := range second {
+				for _, a := range first {
+					if !rests[a] {
+						out.Steps[b].Needs = append(out.Steps[b].Needs, p.Steps[a].ID)
+					}
+				}
+			}
+		}
+	}
+}
+
+// clock is what the clock needs to know of the step.
+func (s Step) clock() schedule.Step {
+	return schedule.Step{ID: s.ID, Minutes: s.Minutes, Hands: s.Hands(), Tool: s.NeedsTool(), Side: string(s.Corner), Needs: slices.Clone(s.Needs)}
+}
+
+// Clock lays the plan in time as its steps stand.
+func (p *Plan) Clock(costs schedule.Costs) (schedule.Solution, error) {
+	q := schedule.Problem{Costs: costs, Technicians: max(1, p.Technicians)}
+	for _, s := range p.Steps {
+		q.Steps = append(q.Steps, s.clock())
+	}
+	return schedule.Follow(q)
+}
+
+// Raises counts how often the vehicle is raised.
+func (p *Plan) Raises() int {
+	n := 0
+	for _, s := range p.Steps {
+		if s.MovesTo == Raised {
+			n++
+		}
+	}
+	return n
+}
+
+// InOrder is the plan with its steps in the best order found, and what that takes.
+func (p Plan) InOrder(costs schedule.Costs, technicians int) (Plan, schedule.Solution, error) {
+	sol, err := schedule.Solve(p.Problem(costs, technicians))
+	if err != nil {
+		return p, sol, err
+	}
+	at := make(map[string]int, len(p.Steps))
+	for i, s := range p.Steps {
+		at[s.ID] = i
+	}
+	steps := make([]Step, 0, len(p.Steps))
+	for _, x := range sol.Order {
+		steps = append(steps, p.Steps[at[x.ID]])
+	}
+	p.Steps, p.Technicians = steps, technicians
+	return p, sol, nil
+}
+
+// Move gives the steps with one of them moved behind another, or to the front. It
+// refuses with the rule that stands against it: what the step needs, what needs it,
+// or the position the vehicle would be in.
+func (p *Plan) Move(id, behind string) ([]Step, error) {
+	from := slices.IndexFunc(p.Steps, func(s Step) bool { return s.ID == id })
+	to := slices.IndexFunc(p.Steps, func(s Step) bool { return s.ID == behind })
+	if from < 0 || to < 0 && behind != "" || id == behind {
+		return nil, fault.New("missing", "step", "The plan has no such step.", "Choose one from the list.")
+	}
+	moved := p.Steps[from]
+	steps := slices.Delete(slices.Clone(p.Steps), from, from+1)
+	if from > to {
+		to++ // those before it keep their place
+	}
+	steps = slices.Insert(steps, to, moved)
+	at := make(map[string]int, len(steps))
+	for i, s := range steps {
+		at[s.ID] = i
+	}
+	for _, s := range steps {
+		for _, n := range s.Needs {
+			if at[n] <= at[s.ID] {
+				continue
+			}
+			first, second := p.Step(n), p.Step(s.ID)
+			why := second.Because
+			if strings.HasPrefix(first.Because, "Before") || why == "" {
+				why = first.Because
+			}
+			return nil, fault.New("order", "step", strings.TrimSpace("“"+first.Title+"” comes before “"+second.Title+"”. "+why), "Move it no further than that.")
+		}
+	}
+	q := *p
+	q.Steps = steps
+	if f := fault.As(q.positions()); f != nil {
+		return nil, fault.New("order", "step", f.Detail, "Keep it between the moves that bring the vehicle there.")
+	}
+	return steps, nil
 }

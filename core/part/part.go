@@ -151,6 +151,12 @@ var kinds = map[string][]measure{
 		{field: "bracket_holes_mm", same: 0.2, bars: 0.6, must: true, effect: says("The bracket's holes stand %s mm %s apart: camber moves, or the bolts do not meet.")}, {field: "seat_mm", same: 1, bars: 4, effect: says("The spring seat is %s mm %s across: the spring does not sit.")},
 		{field: "flange_mm", same: 0.2, effect: flange},
 	},
+	"damper": {
+		{field: "extended_mm", same: 5, bars: 25, must: true, effect: says("Extended it is %s mm %s: something else stops the wheel's travel.")}, {field: "compressed_mm", same: 5, bars: 15, must: true, effect: says("Compressed it is %s mm %s: look where the bump stop meets; too long, it bottoms.")},
+		{field: "stem_mm", same: 0.05, bars: 0.1, effect: says("The stem's thread is %s mm %s across: another nut.")}, {field: "eye_mm", same: 0.1, bars: 0.5, effect: says("The eye's bore is %s mm %s: another bolt.")},
+		{field: "eye_width_mm", same: 0.5, bars: 3, effect: says("The eye is %s mm %s wide: it does not sit between its bracket.")}, {field: "foot_holes_mm", same: 0.3, bars: 1, effect: says("The foot's holes stand %s mm %s apart: they do not meet.")},
+	},
+	"idler arm":  {taperA, length(0.5, 4, says("The arm is %s mm %s long: one wheel steers more than the other.")), bolts, {field: "hole_height_mm", same: 0.5, bars: 3, effect: says("The cross hole stands %s mm %s high: see that the slots reach it.")}},
 	"ball joint": {taperA, {field: "stud_mm", same: 0.5, bars: 4, effect: says("The stud is %s mm %s long: the slots meet another height of the hole.")}, thread, bolts, {field: "hole_height_mm", same: 0.5, bars: 3, effect: says("The cross hole stands %s mm %s high: see that the slots reach it.")}},
 	"tie rod":    {thread, pitch, {field: "hand", bars: 1, must: true, effect: plainly("The thread runs the other way: left and right are mixed.")}, length(0.5, 25, rodLength), taperA},
 	"control arm": {

@@ -1,6 +1,12 @@
 // Package schedule lays steps in time. Times are minutes from the start.
 package schedule
 
+import (
+	"math"
+
+	"lugtak/core/fault"
+)
+
 // Step is what the clock needs to know of a step.
 type Step struct {
 	ID       string
@@ -12,58 +18,31 @@ type Step struct {
 	Needs    []string
 }
 
-// Slot is a step with its times.
-type Slot struct {
-	Step
-	Start, End float64
-	ToolChange bool
-}
-
-// Timeline is an order laid out for one technician.
-type Timeline struct {
-	Slots       []Slot
-	Makespan    float64
-	ToolChanges int
-	Raises      int
-}
-
-// Lay times the steps in the given order for one technician: one hands-on step
-// at a time, what runs by itself from when its needs are met, and toolChange
-// minutes for each change of tool.
-func Lay(steps []Step, toolChange float64) Timeline {
-	var tl Timeline
-	end := map[string]float64{}
-	now, tool, pos := 0.0, "", ""
-	for _, s := range steps {
-		ready := 0.0
-		for _, n := range s.Needs {
-			ready = max(ready, end[n])
-		}
-		slot := Slot{Step: s}
-		if s.Hands {
-			if s.Tool != "" && s.Tool != tool {
-				if tool != "" {
-					now += toolChange
-					tl.ToolChanges++
-					slot.ToolChange = true
-				}
-				tool = s.Tool
-			}
-			if s.Position != "" && s.Position != pos {
-				if s.Position == "raised" {
-					tl.Raises++
-				}
-				pos = s.Position
-			}
-			slot.Start = max(now, ready)
-			now = slot.Start + s.Minutes
-		} else {
-			slot.Start = ready
-		}
-		slot.End = slot.Start + s.Minutes
-		end[s.ID] = slot.End
-		tl.Makespan = max(tl.Makespan, slot.End)
-		tl.Slots = append(tl.Slots, slot)
+// Follow lays the steps in time in the order they stand. Each hands-on step goes to
+// the technician who can begin it first; what a change costs and what runs by itself
+// are as in Solve, whose lower bound comes with it. A step that stands before what
+// it needs is a fault that names it.
+func Follow(p Problem) (Solution, error) {
+	s, err := newSolver(p)
+	if err != nil {
+		return Solution{}, err
 	}
-	return tl
+	st := s.begin()
+	bound := st.bound
+	for i, x := range p.Steps {
+		if !x.Hands {
+			continue
+		}
+		who, from := -1, 0.0
+		for k := range st.hands {
+			if at, ok := s.start(st, i, k); ok && (who < 0 || at < from) {
+				who, from = k, at
+			}
+		}
+		if who < 0 {
+			return Solution{}, fault.New("order", "steps", "The step "+x.ID+" stands before what it needs.", "Put it further back.")
+		}
+		st = s.place(st, i, who, from)
+	}
+	return s.read(st, math.Min(bound, st.span)), nil
 }

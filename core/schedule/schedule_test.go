@@ -1,24 +1,35 @@
 package schedule
 
-import "testing"
+import (
+	"testing"
 
-// A worked example by hand: a soak of ten minutes runs under two steps of four,
-// so the step that needs it waits for two.
-func TestLay(t *testing.T) {
-	tl := Lay([]Step{
-		{ID: "spray", Minutes: 1, Hands: true, Tool: "can"},
-		{ID: "soak", Minutes: 10, Needs: []string{"spray"}},
-		{ID: "a", Minutes: 4, Hands: true, Tool: "ratchet", Position: "raised"},
-		{ID: "b", Minutes: 3, Hands: true},
-		{ID: "open", Minutes: 2, Hands: true, Tool: "bar", Needs: []string{"soak"}},
-	}, 0.5)
-	want := map[string][2]float64{"spray": {0, 1}, "soak": {1, 11}, "a": {1.5, 5.5}, "b": {5.5, 8.5}, "open": {11, 13}}
-	for _, s := range tl.Slots {
-		if w := want[s.ID]; s.Start != w[0] || s.End != w[1] {
-			t.Errorf("%s: %v to %v, want %v", s.ID, s.Start, s.End, w)
-		}
+	"lugtak/core/fault"
+)
+
+// Worked by hand: a soak runs beside the hands, a change of tool costs its minutes,
+// and two technicians share what does not wait for one another.
+func TestFollow(t *testing.T) {
+	p := Problem{Costs: Costs{Tool: 1}, Technicians: 1, Steps: []Step{
+		{ID: "brush", Minutes: 2, Hands: true, Tool: "brush"},
+		{ID: "soak", Minutes: 10, Needs: []string{"brush"}},
+		{ID: "wheel", Minutes: 3, Hands: true, Tool: "21 mm"},
+		{ID: "bolt", Minutes: 4, Hands: true, Tool: "14 mm", Needs: []string{"soak"}},
+		{ID: "other", Minutes: 5, Hands: true, Tool: "14 mm"},
+	}}
+	s, err := Follow(p)
+	if err != nil {
+		t.Fatal(err)
 	}
-	if tl.Makespan != 13 || tl.ToolChanges != 2 || tl.Raises != 1 {
-		t.Errorf("makespan %v, %d tool changes, %d raises", tl.Makespan, tl.ToolChanges, tl.Raises)
+	// brush 0–2, change, wheel 3–6, change, bolt waits for the soak 12–16, other 16–21.
+	if s.Makespan != 21 || s.ToolChanges != 2 || s.Bound > s.Makespan {
+		t.Errorf("%+v", s)
+	}
+	p.Technicians = 2
+	if s, err = Follow(p); err != nil || s.Makespan >= 21 {
+		t.Errorf("two technicians: %+v %v", s, err)
+	}
+	p.Steps[0], p.Steps[3] = p.Steps[3], p.Steps[0]
+	if f := fault.As(func() error { _, err := Follow(p); return err }()); f == nil || f.Code != "order" {
+		t.Errorf("a step before what it needs: %v", f)
 	}
 }

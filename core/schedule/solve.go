@@ -38,6 +38,7 @@ type Placed struct {
 	ID         string
 	Technician int
 	Start, End float64
+	ToolChange bool // another tool was fetched for it
 }
 
 // Solution is an order with what it costs and the least any order can take.
@@ -417,11 +418,11 @@ func (s *solver) read(st *state, bound float64) Solution {
 		sol.ToolChanges, sol.Walks, sol.PositionChanges = sol.ToolChanges+b2i(tool), sol.Walks+b2i(walk), sol.PositionChanges+b2i(position)
 		h := &hands[k]
 		h.tool, h.side, h.at = cmp.Or(s.tool[i], h.tool), cmp.Or(s.side[i], h.side), cmp.Or(s.at[i], h.at)
-		sol.Order = append(sol.Order, Placed{s.Steps[i].ID, k + 1, st.end[i] - s.Steps[i].Minutes, st.end[i]})
+		sol.Order = append(sol.Order, Placed{s.Steps[i].ID, k + 1, st.end[i] - s.Steps[i].Minutes, st.end[i], tool})
 	}
 	for i, x := range s.Steps {
 		if !x.Hands {
-			sol.Order = append(sol.Order, Placed{x.ID, 0, st.end[i] - x.Minutes, st.end[i]})
+			sol.Order = append(sol.Order, Placed{ID: x.ID, Start: st.end[i] - x.Minutes, End: st.end[i]})
 		}
 	}
 	slices.SortStableFunc(sol.Order, func(a, b Placed) int { return cmp.Compare(a.Start, b.Start) })

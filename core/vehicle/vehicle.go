@@ -22,13 +22,14 @@ type Vehicle struct {
 
 // Pattern is the model a vehicle belongs to.
 type Pattern struct {
-	ID         string          `yaml:"id" json:"id"`
-	Name       string          `yaml:"name" json:"name"`
-	Invented   bool            `yaml:"invented" json:"invented"` // figures made up: for practice only
-	Version    int             `yaml:"version" json:"version"`
-	Outline    Outline         `yaml:"outline" json:"outline"`
-	Operations []string        `yaml:"operations" json:"operations"`
-	Spec       map[string]Spec `yaml:"spec" json:"spec"` // by joint, "hub.front.knuckle"
+	ID         string            `yaml:"id" json:"id"`
+	Name       string            `yaml:"name" json:"name"`
+	Invented   bool              `yaml:"invented" json:"invented"` // figures made up: for practice only
+	Version    int               `yaml:"version" json:"version"`
+	Outline    Outline           `yaml:"outline" json:"outline"`
+	Operations []string          `yaml:"operations" json:"operations"`
+	Traits     map[string]string `yaml:"traits" json:"traits"` // how it is built where that decides: "steering": rack
+	Spec       map[string]Spec   `yaml:"spec" json:"spec"`     // by joint, "hub.front.knuckle"
 }
 
 // Outline is the vehicle in plan view, millimetres.
@@ -38,6 +39,8 @@ type Outline struct {
 	Width     float64 `yaml:"width_mm" json:"width_mm"`
 	Wheelbase float64 `yaml:"wheelbase_mm" json:"wheelbase_mm"`
 	Overhang  float64 `yaml:"front_overhang_mm" json:"front_overhang_mm"`
+	Arm       float64 `yaml:"steering_arm_mm" json:"steering_arm_mm,omitempty"` // steering axis to rod end
+	Rim       float64 `yaml:"rim_mm" json:"rim_mm,omitempty"`                   // where toe is measured
 }
 
 // Spec is what the sheet says of one joint.
@@ -120,6 +123,11 @@ func (c Corner) Side() string {
 		return "left"
 	}
 	return "right"
+}
+
+// Opposite is the other corner of the same axle.
+func (c Corner) Opposite() Corner {
+	return map[Corner]Corner{"FL": "FR", "FR": "FL", "RL": "RR", "RR": "RL"}[c]
 }
 
 // ParseCorner reads FL, FR, RL, RR.

@@ -61,6 +61,25 @@ func FindSocket(acrossFlats float64) ([]Socket, error) {
 	return all[:6], nil
 }
 
+// Standin is the best of the sockets at hand for a head of that size, where none is
+// of the size itself; ok is false where none may be used on a tight fastener.
+func Standin(acrossFlats float64, have []string) (s Socket, ok bool) {
+	all, err := FindSocket(acrossFlats)
+	if err != nil {
+		return Socket{}, false
+	}
+	for _, x := range all {
+		if x.Verdict == "exact" || x.Verdict == "close" {
+			for _, h := range have {
+				if h == x.Name {
+					return x, true
+				}
+			}
+		}
+	}
+	return Socket{}, false
+}
+
 func judgeSocket(name string, size, flats float64) Socket {
 	c := size - flats
 	s := Socket{Name: name, SizeMM: size, ClearanceMM: c, Verdict: "no"}

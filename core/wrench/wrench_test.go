@@ -153,3 +153,14 @@ func TestCastleNutAndBar(t *testing.T) {
 		t.Error("a bar without length was accepted")
 	}
 }
+
+// Common practice: 7/8 in is a close stand-in for 22 mm, 3/4 in for 19 mm; a hair too
+// big is refused for a tight fastener.
+func TestStandin(t *testing.T) {
+	have := []string{"18 mm", "24 mm", "3/4 in", "7/8 in"}
+	for flats, want := range map[float64]string{22: "7/8 in", 19: "3/4 in", 18: "18 mm", 21: "", 23: "", 90: ""} {
+		if s, ok := Standin(flats, have); s.Name != want || ok != (want != "") {
+			t.Errorf("%v mm: %q", flats, s.Name)
+		}
+	}
+}

@@ -1,0 +1,219 @@
+package library
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+
+	"lugtak/core/operation"
+	"lugtak/core/recipe"
+	"lugtak/core/thread"
+	"lugtak/core/vehicle"
+)
+
+// whole is the shipped library, which has no fault.
+func whole(t *testing.T) *Library {
+	t.Helper()
+	l := load(nil)
+	for _, f := range l.Faults {
+		t.Error(f)
+	}
+	if t.Failed() {
+		t.FailNow()
+	}
+	return l
+}
+
+// ordered compiles without putting in the best order, which takes longer and
+// changes nothing that these tests look at.
+func (l *Library) ordered(t *testing.T, p vehicle.Pattern, ways map[string]string, tasks ...operation.Task) operation.Plan {
+	t.Helper()
+	plan, err := operation.Compile(l.order(p, Ask{Tasks: tasks, Ways: ways}))
+	if err != nil {
+		t.Errorf("%s %v %v: %v", p.ID, tasks, ways, err)
+	}
+	return plan
+}
+
+// Every operation of a pattern's list can be ordered somewhere, alone, by every
+// way of every school, and together with every other one.
+func TestEveryOperationAndEveryPair(t *testing.T) {
+	l := whole(t)
+	families := map[string]bool{}
+	for _, p := range l.Patterns {
+		offers := l.Offers(p)
+		for _, op := range p.Operations {
+			if !slices.ContainsFunc(offers, func(x operation.Task) bool { return x.Operation == op }) {
+				o, ok := l.Operation(op)
+				if !ok {
+					t.Errorf("%s names %s, which is no operation", p.ID, op)
+					continue
+				}
+				corner := map[string]vehicle.Corner{"front": "FL", "rear": "RL", "any": "FL"}[o.Axle]
+				l.ordered(t, p, nil, operation.Task{Operation: op, Corner: corner})
+			}
+		}
+		for i, a := range offers {
+			op, _ := l.Operation(a.Operation)
+			families[op.Family] = true
+			alone := l.ordered(t, p, nil, a)
+			check(t, p, alone)
+			for _, s := range l.Schools {
+				for _, w := range s.Ways {
+					check(t, p, l.ordered(t, p, map[string]string{s.Key: w.Key}, a))
+				}
+			}
+			for _, b := range offers[i+1:] {
+				both := l.ordered(t, p, nil, a, b)
+				check(t, p, both)
+				if other := l.ordered(t, p, nil, b); len(both.Steps) >= len(alone.Steps)+len(other.Steps) {
+					t.Errorf("%s %v %v: %d steps, alone %d and %d: nothing is shared", p.ID, a, b, len(both.Steps), len(alone.Steps), len(other.Steps))
+				}
+			}
+		}
+		all := l.ordered(t, p, nil, offers...)
+		check(t, p, all)
+		if n := count(all, "ground.raise"); n != 1 {
+			t.Errorf("%s: raised %d times", p.ID, n)
+		}
+	}
+	if len(families) != 15 {
+		t.Errorf("%d families: %v", len(families), families)
+	}
+}
+
+func count(p operation.Plan, id string) int {
+	n := 0
+	for _, s := range p.Steps {
+		if s.ID == id {
+			n++
+		}
+	}
+	return n
+}
+
+// check holds a plan against what must be true of any.
+func check(t *testing.T, p vehicle.Pattern, plan operation.Plan) {
+	t.Helper()
+	name := p.ID + ", " + plan.Title
+	done, opened := map[string]bool{}, map[string]operation.Verb{}
+	trays, in := map[string]string{}, map[string]int{}
+	for _, s := range plan.Steps {
+		for _, n := range s.Needs {
+			if !done[n] {
+				t.Errorf("%s: %s stands before %s, which it needs", name, s.ID, n)
+			}
+		}
+		done[s.ID] = true
+		if strings.ContainsAny(s.Title+s.How+s.Because+s.Caution+s.Place, "{}") {
+			t.Errorf("%s: %s is not filled in: %q %q", name, s.ID, s.Title, s.How)
+		}
+		if s.Hands() && s.Tool == "" && s.Place == "" {
+			t.Errorf("%s: %s has neither tool nor place", name, s.ID)
+		}
+		for _, x := range s.Puts {
+			in[x]++
+		}
+		for _, x := range s.Takes {
+			if in[x]--; in[x] < 0 {
+				t.Errorf("%s: %s takes away a %s that is not there", name, s.ID, x)
+			}
+		}
+		if s.Joint != "" {
+			opened[s.Joint] = s.Verb
+		}
+		// Where a step waits for more than what is before it at its own joint, it says why.
+		if len(s.Needs) > 0 && s.Because == "" && s.Verb == operation.Crack && s.Position == operation.Ground {
+			t.Errorf("%s: %s gives no reason", name, s.ID)
+		}
+	}
+	for what, n := range in {
+		if n != 0 {
+			t.Errorf("%s: %d × %s left in", name, n, what)
+		}
+	}
+	for joint, last := range opened {
+		if last != operation.Tighten {
+			t.Errorf("%s: %s ends with %s", name, joint, last)
+		}
+	}
+	for _, j := range plan.Joints {
+		if was, twice := trays[j.Tray]; twice {
+			t.Errorf("%s: %s and %s share tray %s", name, was, j.ID, j.Tray)
+		}
+		trays[j.Tray] = j.ID
+		if j.Corner != "" && !strings.HasPrefix(j.Tray, string(j.Corner)) {
+			t.Errorf("%s: tray %s of %s does not name its side", name, j.Tray, j.ID)
+		}
+		if len(j.At) < len(j.Letters) {
+			t.Errorf("%s: %s has %d places for %d fasteners", name, j.ID, len(j.At), len(j.Letters))
+		}
+	}
+}
+
+// Every recipe of every sheet passes the fastening core's own check, but for those
+// that are there to be doubted.
+func TestSheetsArePlausible(t *testing.T) {
+	l := whole(t)
+	forms := map[string]bool{}
+	without, conflict, struck := 0, 0, 0
+	for _, p := range l.Patterns {
+		for key, s := range p.Spec {
+			if s.Source == "" && len(s.Variants) == 0 {
+				without++
+			}
+			conflict += len(s.Others)
+			struck += len(s.Struck)
+			all := []vehicle.Spec{s}
+			for _, v := range s.Variants {
+				all = append(all, s.Of(v))
+			}
+			for _, s := range all {
+				r, err := recipe.Parse(s.Recipe)
+				if err != nil {
+					t.Errorf("%s %s: %v", p.ID, key, err)
+					continue
+				}
+				for _, st := range r.Stages {
+					forms[fmt.Sprint(st.Kind)] = true
+				}
+				if s.Class == "" {
+					continue // seals, and clamps nothing
+				}
+				th, err := thread.Parse(s.Thread)
+				if err != nil {
+					t.Errorf("%s %s: %v", p.ID, key, err)
+					continue
+				}
+				cl, err := thread.ParseClass(s.Class, th)
+				if err != nil {
+					t.Errorf("%s %s: %v", p.ID, key, err)
+					continue
+				}
+				doubts, err := recipe.Check(r, recipe.Fastener{Thread: th, Class: cl, Treatment: thread.Treatment(s.Treatment)})
+				if err != nil {
+					t.Errorf("%s %s: %v", p.ID, key, err)
+				}
+				for _, d := range doubts {
+					if d.Code != "lubricated" {
+						t.Errorf("%s %s (%s): %s", p.ID, key, s.Recipe, d.Message)
+					}
+				}
+			}
+		}
+	}
+	if len(forms) < 5 || without == 0 || conflict == 0 || struck == 0 {
+		t.Errorf("the sheets show %d kinds of stage, %d figures without source, %d in conflict, %d struck", len(forms), without, conflict, struck)
+	}
+}
+
+// cautioned says that a caution or warning of the plan has one of the words.
+func cautioned(p operation.Plan, words string) bool {
+	for _, w := range strings.Split(words, "|") {
+		if slices.ContainsFunc(p.Steps, func(s operation.Step) bool { return strings.Contains(strings.ToLower(s.Caution), w) }) {
+			return true
+		}
+	}
+	return false
+}

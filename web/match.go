@@ -1,0 +1,172 @@
+package web
+
+import (
+	"html/template"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"lugtak/core/fault"
+	"lugtak/core/job"
+	"lugtak/core/operation"
+	"lugtak/core/part"
+	"lugtak/core/unit"
+)
+
+type matchView struct {
+	Job     *job.State
+	Step    *operation.Step
+	Part    operation.Part
+	Fields  []matchField
+	Result  *part.Result
+	Drawing template.HTML
+	Last    *job.Matching
+	Note    string
+	Fault   *fault.Fault
+}
+
+// matchField is one measure of a part: as typed on the old and the new one.
+type matchField struct {
+	Key, Title, Unit string
+	Old, New         string
+	Effect           string
+	Bars             bool
+	Missing          bool
+}
+
+func (s *Server) match(c fiber.Ctx) error { return s.showMatch(c, 200, nil) }
+
+// matched reads the measures the form or the address carries.
+func matched(c fiber.Ctx, kind string) (old, new map[string]float64, typed []matchField, f *fault.Fault) {
+	old, new = map[string]float64{}, map[string]float64{}
+	for _, key := range part.Fields(kind) {
+		m := matchField{Key: key, Title: strings.ReplaceAll(key, "_", " ")}
+		for _, u := range []string{"mm", "deg", "kg"} {
+			if t, ok := strings.CutSuffix(key, "_"+u); ok {
+				m.Title, m.Unit = strings.ReplaceAll(t, "_", " "), u
+			}
+		}
+		for side, into := range map[string]map[string]float64{"old": old, "new": new} {
+			text := c.FormValue(side+"-"+key, c.Query(side+"-"+key))
+			if side == "old" {
+				m.Old = text
+			} else {
+				m.New = text
+			}
+			if strings.TrimSpace(text) == "" {
+				continue
+			}
+			v, ok := unit.Figure(text)
+			if !ok {
+				bad := fault.New("bad_number", m.Title+", "+side, "That is no number.", "Write what the gauge shows, as 24.5.")
+				f = bad
+				continue
+			}
+			into[key] = v
+		}
+		typed = append(typed, m)
+	}
+	return old, new, typed, f
+}
+
+func (s *Server) showMatch(c fiber.Ctx, code int, f *fault.Fault) error {
+	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	if err != nil {
+		return err
+	}
+	v := matchView{Job: st, Fault: f, Note: c.FormValue("note")}
+	for i := range st.Plan.Steps {
+		x := &st.Plan.Steps[i]
+		if x.ID == c.FormValue("step", c.Query("step")) {
+			v.Step = x
+		}
+	}
+	if v.Step != nil {
+		for _, p := range st.Plan.Parts {
+			if p.Key == v.Step.Part && p.Kind != "" {
+				v.Part = p
+			}
+		}
+	}
+	if v.Part.Kind == "" {
+		return fault.New("not_found", "step", "Nothing is compared there.", "Open the match from the plan or from its step.")
+	}
+	v.Last = st.Match(v.Part.Key)
+	old, new, fields, bad := matched(c, v.Part.Kind)
+	if v.Last != nil && len(old)+len(new) == 0 && bad == nil {
+		old, new = v.Last.Old, v.Last.New
+		for i := range fields {
+			fields[i].Old, fields[i].New = typedNumber(old, fields[i].Key), typedNumber(new, fields[i].Key)
+		}
+	}
+	if v.Fault == nil {
+		v.Fault = bad
+	}
+	if len(old) > 0 && len(new) > 0 {
+		if r, err := part.Compare(v.Part.Kind, old, new); err == nil {
+			v.Result = &r
+			for i := range fields {
+				for _, d := range r.Differences {
+					if d.Field == fields[i].Key {
+						fields[i].Effect, fields[i].Bars = d.Effect, d.Bars
+					}
+				}
+				for _, m := range r.Missing {
+					fields[i].Missing = fields[i].Missing || m == fields[i].Key
+				}
+			}
+		} else if v.Fault == nil {
+			v.Fault = fault.As(err)
+		}
+	}
+	v.Fields = fields
+	v.Drawing = partPicture(v.Part.Kind, old, new)
+	return s.render(c, code, "match", "New beside old", v)
+}
+
+func typedNumber(m map[string]float64, key string) string {
+	if x, ok := m[key]; ok {
+		return unit.Number(x, 3)
+	}
+	return ""
+}
+
+// judgePart takes or refuses a new part with what was measured.
+func (s *Server) judgePart(c fiber.Ctx) error {
+	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	if err != nil {
+		return err
+	}
+	step := st.Plan.Step(c.FormValue("step"))
+	kind := ""
+	if step != nil {
+		for _, p := range st.Plan.Parts {
+			if p.Key == step.Part {
+				kind = p.Kind
+			}
+		}
+	}
+	old, new, _, bad := matched(c, kind)
+	if bad != nil {
+		return s.showMatch(c, status(bad), bad)
+	}
+	if c.FormValue("say") == "look" {
+		return s.showMatch(c, 200, nil)
+	}
+	_, err = s.record(c, job.Compare{Step: c.FormValue("step"), Old: old, New: new, Accept: c.FormValue("say") == "accept", Note: c.FormValue("note")})
+	if f := fault.As(err); f != nil {
+		return s.showMatch(c, status(f), f)
+	} else if err != nil {
+		return err
+	}
+	if c.FormValue("say") == "accept" {
+		return c.Redirect().Status(fiber.StatusSeeOther).To("/jobs/" + st.ID + "/bench?step=" + step.ID)
+	}
+	// Refused: what can be done without the part comes first.
+	m := s.meta(c)
+	m.ID, m.Seq = m.ID+"/replan", 0
+	if _, err := s.recordAs(c, m, job.Replan{Costs: s.Library.Costs(), Technicians: st.Plan.Technicians}); err != nil && fault.As(err) == nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/jobs/" + st.ID + "/plan")
+}

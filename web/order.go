@@ -1,0 +1,202 @@
+package web
+
+import (
+	"slices"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"lugtak/core/diagnose"
+	"lugtak/core/fault"
+	"lugtak/core/job"
+	"lugtak/core/operation"
+	"lugtak/core/vehicle"
+	"lugtak/library"
+)
+
+type orderView struct {
+	Job         *job.State
+	Groups      []orderGroup
+	Schools     []operation.Chosen
+	Technicians int
+	Typed       map[string]string
+	Fault       *fault.Fault
+}
+
+// orderGroup is one operation with the places it can be done at.
+type orderGroup struct {
+	Title, Family string
+	Places        []orderPlace
+}
+
+type orderPlace struct {
+	Task, Name string
+	Ticked     bool
+}
+
+// offers is what can be ordered on a pattern; it is reckoned once for each sheet.
+func (s *Server) offers(p vehicle.Pattern) []operation.Task {
+	type key struct {
+		id      string
+		version int
+		joints  int
+	}
+	k := key{p.ID, p.Version, len(p.Spec)}
+	if o, ok := s.offered.Load(k); ok {
+		return o.([]operation.Task)
+	}
+	out := s.Library.Offers(p)
+	s.offered.Store(k, out)
+	return out
+}
+
+func (s *Server) order(c fiber.Ctx) error { return s.showOrder(c, 200, nil, nil) }
+
+// showOrder shows what can be planned, with what the walk-round accepted, the plan
+// has or the form had ticked.
+func (s *Server) showOrder(c fiber.Ctx, code int, ask *library.Ask, f *fault.Fault) error {
+	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	if err != nil {
+		return err
+	}
+	pat, err := s.pattern(c, st.Vehicle.Pattern)
+	if err != nil {
+		return err
+	}
+	offers := s.offers(pat)
+	v := orderView{Job: st, Fault: f, Technicians: max(1, st.Plan.Technicians)}
+	ticked, ways := st.Plan.Tasks, map[string]string{}
+	for _, x := range st.Plan.Schools {
+		ways[x.Key] = x.Way
+	}
+	if ask != nil {
+		ticked, ways, v.Technicians = ask.Tasks, ask.Ways, ask.Technicians
+	} else if !st.HasPlan() {
+		ticked = s.accepted(st, offers)
+	}
+	for _, op := range s.Library.Operations {
+		g := orderGroup{Title: strings.TrimSpace(strings.ReplaceAll(op.Title, "{axle}", "")), Family: op.Family}
+		g.Title = capital(g.Title)
+		for _, t := range offers {
+			if t.Operation == op.ID {
+				name := "in the middle"
+				if t.Corner != "" {
+					name = t.Corner.Axle() + " " + t.Corner.Side()
+				}
+				g.Places = append(g.Places, orderPlace{t.String(), name, slices.Contains(ticked, t)})
+			}
+		}
+		if len(g.Places) > 0 {
+			v.Groups = append(v.Groups, g)
+		}
+	}
+	for _, x := range s.Library.Schools {
+		way := ways[x.Key]
+		if way == "" {
+			way = x.Default
+		}
+		v.Schools = append(v.Schools, operation.Chosen{School: x, Way: way})
+	}
+	return s.render(c, code, "order", "Choose the work", v)
+}
+
+// accepted are the tasks for what the walk-round's proposals were accepted for.
+func (s *Server) accepted(st *job.State, offers []operation.Task) []operation.Task {
+	var out []operation.Task
+	for _, ch := range st.Walk.Choices {
+		i := slices.IndexFunc(s.Library.Knowledge.Suspects, func(x diagnose.Suspect) bool { return x.Key == ch.Suspect })
+		if !ch.Accept || i < 0 {
+			continue
+		}
+		corners := []vehicle.Corner{vehicle.Corner(ch.Side)}
+		if ch.Both {
+			corners = append(corners, corners[0].Opposite())
+		}
+		for _, corner := range corners {
+			if t, ok := library.TaskFor(offers, s.Library.Knowledge.Suspects[i], corner); ok && !slices.Contains(out, t) {
+				out = append(out, t)
+			}
+		}
+	}
+	return out
+}
+
+// ask reads the form of an order.
+func (s *Server) ask(c fiber.Ctx) (library.Ask, error) {
+	a := library.Ask{Ways: map[string]string{}, Technicians: 1}
+	if c.FormValue("technicians") == "2" {
+		a.Technicians = 2
+	}
+	for _, v := range c.Request().PostArgs().PeekMulti("task") {
+		t, err := operation.ParseTask(string(v))
+		if err != nil {
+			return a, err
+		}
+		a.Tasks = append(a.Tasks, t)
+	}
+	for _, x := range s.Library.Schools {
+		if way := c.FormValue("school-" + x.Key); way != "" {
+			a.Ways[x.Key] = way
+		}
+	}
+	if len(a.Tasks) > maxTasks {
+		return a, fault.New("too_long", "task", "That is more than one job holds.", "Order at most 24 at once.")
+	}
+	return a, nil
+}
+
+const maxTasks = 24
+
+// planWork compiles what was ordered and freezes it into the job.
+func (s *Server) planWork(c fiber.Ctx) error {
+	ask, err := s.ask(c)
+	if err == nil {
+		err = s.compile(c, ask)
+	}
+	if f := fault.As(err); f != nil {
+		return s.showOrder(c, status(f), &ask, f)
+	} else if err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/jobs/" + c.Params("job") + "/plan")
+}
+
+// compile plans what is asked with the sheet, tools and times of today.
+func (s *Server) compile(c fiber.Ctx, ask library.Ask) error {
+	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	if err != nil {
+		return err
+	}
+	pat, err := s.pattern(c, st.Vehicle.Pattern)
+	if err != nil {
+		return err
+	}
+	if ask.Timed, err = s.Store.StepTimes(c.Context()); err != nil {
+		return err
+	}
+	plan, err := s.Library.Compile(pat, ask)
+	if err != nil {
+		return err
+	}
+	_, err = s.record(c, job.Planned{Plan: plan, Second: s.Library.Shop.SecondPerson})
+	return err
+}
+
+// school changes one school of a plan that is not begun, and compiles it anew.
+func (s *Server) school(c fiber.Ctx) error {
+	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	if err != nil {
+		return err
+	}
+	ask := library.Ask{Tasks: st.Plan.Tasks, Ways: map[string]string{}, Technicians: max(1, st.Plan.Technicians)}
+	for _, x := range st.Plan.Schools {
+		ask.Ways[x.Key] = x.Way
+	}
+	if key := c.FormValue("school"); key != "" {
+		ask.Ways[key] = c.FormValue("way")
+	}
+	if n := intForm(c, "technicians"); n == 1 || n == 2 {
+		ask.Technicians = n
+	}
+	return s.onPlan(c, s.compile(c, ask))
+}

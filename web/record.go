@@ -1,0 +1,22 @@
+package web
+
+import (
+	"github.com/gofiber/fiber/v3"
+
+	"lugtak/core/job"
+)
+
+// record decides and writes one command for the job of the request, and tells
+// every page that shows it.
+func (s *Server) record(c fiber.Ctx, cmd job.Command) ([]job.Event, error) {
+	return s.recordAs(c, s.meta(c), cmd)
+}
+
+func (s *Server) recordAs(c fiber.Ctx, m job.Meta, cmd job.Command) ([]job.Event, error) {
+	id := c.Params("job")
+	st, events, err := s.Store.Record(c.Context(), id, m, cmd)
+	if err == nil && len(events) > 0 {
+		s.hub.send("job:"+id, "change", map[string]any{"seq": st.Seq, "by": m.By, "id": m.ID})
+	}
+	return events, err
+}
