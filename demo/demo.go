@@ -41,6 +41,7 @@ const (
 	HalfDone  = "demo-half-done"
 	Waiting   = "demo-waiting"
 	Complaint = "demo-complaint"
+	Struts    = "demo-struts" // two operations on both sides, not begun
 )
 
 // Fill makes the shop in an empty file; a file that has people is left alone.
@@ -76,7 +77,7 @@ func Fill(ctx context.Context, s *store.Store, lib *library.Library, now time.Ti
 	for _, c := range []job.Command{
 		job.Found{Text: "Left front wheel arch: two cover screws missing, lead of the parking sensor chafed."},
 		job.Stocked{Part: "hub-unit", Status: "have"},
-		job.Stocked{Part: "steering.FL.tierod", Status: "ordered"},
+		job.Stocked{Part: "steering.front.tierod", Status: "ordered"},
 	} {
 		if err := h.Do(ctx, HalfDone, c); err != nil {
 			return err
@@ -103,7 +104,23 @@ func Fill(ctx context.Context, s *store.Store, lib *library.Library, now time.Ti
 	}
 	h.By = People[0].Name
 	h.Now = now.Add(-20 * time.Minute)
-	return h.Start(ctx, Waiting, vehicles[1], "play at the right front wheel, found at the inspection", 97_410, Hub("FR"))
+	if err := h.Start(ctx, Waiting, vehicles[1], "play at the right front wheel, found at the inspection", 97_410, Hub("FR")); err != nil {
+		return err
+	}
+	h.Now = now.Add(-10 * time.Minute)
+	var tasks []operation.Task
+	for _, op := range []string{"strut-front", "stabiliser-link"} {
+		tasks = append(tasks, operation.Task{Operation: op, Corner: "FL"}, operation.Task{Operation: op, Corner: "FR"})
+	}
+	if err := h.Start(ctx, Struts, vehicles[4], "front dips and knocks over bumps, oil on the left damper", 183_020, tasks...); err != nil {
+		return err
+	}
+	for part, status := range map[string]string{"strut.FL": "have", "strut.FR": "have", "suspension.front.strutbolt": "missing"} {
+		if err := h.record(ctx, Struts, Struts+"/"+part, job.Stocked{Part: part, Status: status}); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // calibrate logs a calibration of every torque tool but the last, which is

@@ -116,7 +116,7 @@ test('the bench asks which bolt it is, corrects for an adapter, takes a trace fr
 
 test('with text twice as large nothing hangs over the edge', async ({ page, shop }) => {
   await signIn(page, shop, aro);
-  for (const path of ['/', '/jobs/new', `/jobs/${half}/bench`, `/jobs/${half}/plan`, `/jobs/${half}/ledger`, '/jobs/demo-complaint/walk?place=brake', '/crib', '/reckoner/preload', '/shelf/ostrel-c22']) {
+  for (const path of ['/', '/jobs/new', `/jobs/${half}/bench`, `/jobs/${half}/plan`, '/jobs/demo-struts/plan', '/jobs/demo-struts/order', '/jobs/demo-struts/match?step=strut-front.compare.FL', `/jobs/${half}/ledger`, '/jobs/demo-complaint/walk?place=brake', '/crib', '/reckoner/preload', '/shelf/ostrel-c22']) {
     for (const width of [1280, 390]) {
       await page.setViewportSize({ width, height: 800 });
       await page.goto(shop.url + path);

@@ -9,10 +9,10 @@ for (const size of [{ width: 1280, height: 800 }, { width: 390, height: 844 }]) 
     await page.getByLabel('Vehicle').selectOption({ label: 'Q-09 · Ostrel C22 van' });
     await page.getByLabel('Complaint').fill('hums, louder in left-hand bends');
     await page.getByLabel('Odometer').fill('97000'); // it stood higher
-    await page.getByRole('button', { name: 'Start', exact: true }).click();
+    await page.getByRole('button', { name: 'Walk-round first' }).click();
     await expect(page.getByRole('alert')).toContainText('does not run backwards');
     await page.getByLabel('Why it runs backwards').fill('new panel after the flood');
-    await page.getByRole('button', { name: 'Start', exact: true }).click();
+    await page.getByRole('button', { name: 'Walk-round first' }).click();
     await expect(page).toHaveURL(/walk/);
     await sound(page);
     const chip = (name) => page.locator('.places .chip', { hasText: name });
@@ -74,6 +74,8 @@ for (const size of [{ width: 1280, height: 800 }, { width: 390, height: 844 }]) 
     await proposal.getByText('decline', { exact: true }).click();
     await expect(proposal.getByRole('button', { name: /goes on the report/ })).toBeVisible();
     await proposal.getByRole('button', { name: 'Accept and plan it' }).click();
+    await expect(page.getByRole('group', { name: 'Front hub unit' }).getByLabel('front right')).toBeChecked();
+    await page.getByRole('button', { name: 'Make the plan' }).click();
     await expect(page.getByRole('heading', { name: 'Front hub unit, right' })).toBeVisible();
     await page.getByRole('link', { name: 'Walk', exact: true }).click();
     await expect(page.locator('.proposal').first()).toContainText('Accepted');

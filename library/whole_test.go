@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"lugtak/core/operation"
+	"lugtak/core/part"
 	"lugtak/core/recipe"
 	"lugtak/core/thread"
 	"lugtak/core/vehicle"
@@ -76,6 +77,23 @@ func TestEveryOperationAndEveryPair(t *testing.T) {
 		check(t, p, all)
 		if n := count(all, "ground.raise"); n != 1 {
 			t.Errorf("%s: raised %d times", p.ID, n)
+		}
+	}
+	titles := map[string]string{}
+	for _, op := range slices.Concat(l.Operations, l.Access) {
+		for _, p := range op.Parts {
+			if was, ok := titles[p.Key]; ok && was != p.Title {
+				t.Errorf("the part %s is a %s and a %s", p.Key, was, p.Title)
+			}
+			titles[p.Key] = p.Title
+		}
+		for _, s := range op.Steps {
+			if s.Part != "" && !slices.ContainsFunc(op.Parts, func(p operation.Part) bool { return p.Key == s.Part && slices.Contains(part.Kinds(), p.Kind) }) {
+				t.Errorf("%s: step %s compares %s, which is no part with a kind", op.ID, s.ID, s.Part)
+			}
+			if s.Verb == operation.Compare && s.Part == "" {
+				t.Errorf("%s: step %s names no part", op.ID, s.ID)
+			}
 		}
 	}
 	if len(families) != 15 {

@@ -235,7 +235,8 @@ func (s *Server) pullView(c fiber.Ctx, st *job.State, v *benchView) (*pullView, 
 	p.Tools = wrench.Choose(p.Stage, st.Peak(j), tools, p.Adapter, s.Library.Shop.School, s.Now())
 	p.Tool = p.Tools[0]
 	for _, t := range p.Tools {
-		if t.Tool.ID == c.Query("tool", c.FormValue("tool")) {
+		// The wrench in hand stays in hand, unless it cannot do the next one.
+		if t.Tool.ID == c.Query("tool") || t.Tool.ID == c.FormValue("tool") && t.Refused == "" {
 			p.Tool = t
 		}
 	}

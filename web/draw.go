@@ -214,9 +214,7 @@ func picture(st *job.State, step *operation.Step, current string) pictureView {
 		case proved == len(j.Letters):
 			lb.Text += " · proved"
 		case owed > 0:
-			if owed > 1 {
-				lb.Text += fmt.Sprintf(" · %d owed", owed)
-			}
+			lb.Sub = fmt.Sprintf("%d owed", owed)
 			if allOut(st, j) {
 				lb.Sub = "out in tray " + j.Tray
 			}

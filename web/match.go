@@ -22,6 +22,7 @@ type matchView struct {
 	Drawing template.HTML
 	Last    *job.Matching
 	Note    string
+	Owed    int
 	Fault   *fault.Fault
 }
 
@@ -74,7 +75,7 @@ func (s *Server) showMatch(c fiber.Ctx, code int, f *fault.Fault) error {
 	if err != nil {
 		return err
 	}
-	v := matchView{Job: st, Fault: f, Note: c.FormValue("note")}
+	v := matchView{Job: st, Owed: len(st.Owed()), Fault: f, Note: c.FormValue("note")}
 	for i := range st.Plan.Steps {
 		x := &st.Plan.Steps[i]
 		if x.ID == c.FormValue("step", c.Query("step")) {

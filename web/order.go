@@ -20,6 +20,7 @@ type orderView struct {
 	Schools     []operation.Chosen
 	Technicians int
 	Typed       map[string]string
+	Owed        int
 	Fault       *fault.Fault
 }
 
@@ -64,7 +65,7 @@ func (s *Server) showOrder(c fiber.Ctx, code int, ask *library.Ask, f *fault.Fau
 		return err
 	}
 	offers := s.offers(pat)
-	v := orderView{Job: st, Fault: f, Technicians: max(1, st.Plan.Technicians)}
+	v := orderView{Job: st, Owed: len(st.Owed()), Fault: f, Technicians: max(1, st.Plan.Technicians)}
 	ticked, ways := st.Plan.Tasks, map[string]string{}
 	for _, x := range st.Plan.Schools {
 		ways[x.Key] = x.Way

@@ -32,6 +32,7 @@ type planView struct {
 	Waiting  []string // parts that are not there
 	Sheared  []string
 	Begun    bool
+	Cost     string // of the step just moved
 	Turns    []job.Turn
 	Trays    []job.Tray
 	Fault    *fault.Fault
@@ -39,8 +40,13 @@ type planView struct {
 	Typed    map[string]string
 }
 
+// planJoint is a joint, or the like joints of several corners.
 type planJoint struct {
 	*operation.PlanJoint
+	Name    string // without its corner
+	IDs     []string
+	Where   []string
+	Both    string // the highest torque in both units
 	Count   int
 	Words   []string
 	Doubts  []recipe.Warning
@@ -94,10 +100,19 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 	}
 	v.Time, v.Total, v.Changes = timeline(p, sol), sol.Makespan, sol.ToolChanges
 	v.Over = 100 * (sol.Makespan/sol.Bound - 1)
+	if was, err := strconv.ParseFloat(c.Query("was"), 64); err == nil && was > 0 && was < 1e5 {
+		tools, _ := strconv.Atoi(c.Query("tools"))
+		v.Cost = fmt.Sprintf("%+.1f minutes, %+d tool changes", sol.Makespan-was, sol.ToolChanges-tools)
+	}
 	for i := range p.Joints {
 		j := s.planJoint(&p.Joints[i])
 		if k, ok := st.Kits[j.ID]; ok {
 			j.Kit = &k
+		}
+		if i := slices.IndexFunc(v.Joints, func(o planJoint) bool { return o.Sheet == j.Sheet && o.Says() == j.Says() && o.Source == j.Source }); i >= 0 {
+			o := &v.Joints[i]
+			o.IDs, o.Where, o.Count = append(o.IDs, j.ID), append(o.Where, j.Where...), o.Count+j.Count
+			continue
 		}
 		v.Joints = append(v.Joints, j)
 	}
@@ -165,7 +180,13 @@ func (s *Server) standinFor(tool string) string {
 
 func (s *Server) planJoint(j *operation.PlanJoint) planJoint {
 	r, _ := recipe.Parse(j.Recipe) // checked when it was compiled
-	v := planJoint{PlanJoint: j, Count: len(j.Letters), Words: r.Explain()}
+	v := planJoint{PlanJoint: j, Name: strings.TrimSuffix(j.Title, " "+string(j.Corner)), IDs: []string{j.ID}, Count: len(j.Letters), Words: r.Explain()}
+	if j.Corner != "" {
+		v.Where = []string{j.Corner.Axle() + " " + j.Corner.Side()}
+	}
+	if p := r.Peak(); p > 0 {
+		v.Both = p.Both()
+	}
 	f, ok := j.Fastener()
 	if !ok {
 		return v
@@ -208,8 +229,14 @@ func (s *Server) move(c fiber.Ctx) error {
 	case n > 0:
 		behind = st.Plan.Steps[n-1].ID
 	}
-	_, err = s.record(c, job.Moved{Step: c.FormValue("step"), Behind: behind})
-	return s.onPlan(c, err)
+	before, err := st.Plan.Clock(s.Library.Costs())
+	if err != nil {
+		return err
+	}
+	if _, err = s.record(c, job.Moved{Step: c.FormValue("step"), Behind: behind}); err != nil {
+		return s.onPlan(c, err)
+	}
+	return c.Redirect().Status(fiber.StatusSeeOther).To(fmt.Sprintf("/jobs/%s/plan?was=%.2f&tools=%d", st.ID, before.Makespan, before.ToolChanges))
 }
 
 // replan puts what is left in order anew.
@@ -231,15 +258,27 @@ func (s *Server) replan(c fiber.Ctx) error {
 
 // kit puts a kit's own hardware in place of the sheet's.
 func (s *Server) kit(c fiber.Ctx) error {
-	_, err := s.record(c, job.Kitted{Joint: c.FormValue("joint"), Recipe: c.FormValue("recipe"), Socket: c.FormValue("socket"), Treatment: c.FormValue("treatment"), Hardware: c.FormValue("hardware"), Source: c.FormValue("source")})
+	m := s.meta(c)
+	var err error
+	for i, j := range c.Request().PostArgs().PeekMulti("joint") {
+		k := m
+		if i > 0 { // the like joint of another corner
+			k.ID, k.Seq = fmt.Sprint(m.ID, "/", i), 0
+		}
+		if _, err = s.recordAs(c, k, job.Kitted{Joint: string(j), Recipe: c.FormValue("recipe"), Socket: c.FormValue("socket"), Treatment: c.FormValue("treatment"), Hardware: c.FormValue("hardware"), Source: c.FormValue("source")}); err != nil {
+			break
+		}
+	}
 	return s.onPlan(c, err)
 }
 
 type waysView struct {
 	Job       *job.State
 	Questions []question
+	Shown     int // questions shown at once; the others fold away
 	Begun     bool
 	Writes    bool
+	Owed      int
 }
 
 type question struct {
@@ -272,7 +311,7 @@ func (s *Server) ways(c fiber.Ctx) error {
 		alts = s.Library.Alternatives(pat, *st.Plan)
 		s.timings.Store(st.ID, kept{&st.Plan.Steps[0], alts})
 	}
-	v := waysView{Job: st, Begun: st.Worked(), Writes: session(c).Person.Role != job.Reader && st.Signature == nil}
+	v := waysView{Job: st, Owed: len(st.Owed()), Begun: st.Worked(), Writes: session(c).Person.Role != job.Reader && st.Signature == nil}
 	for _, a := range alts {
 		if n := len(v.Questions); n == 0 || v.Questions[n-1].Title != a.Question {
 			q := question{Title: a.Question}
@@ -285,6 +324,9 @@ func (s *Server) ways(c fiber.Ctx) error {
 		}
 		q := &v.Questions[len(v.Questions)-1]
 		q.Ways = append(q.Ways, a)
+	}
+	for v.Shown < len(v.Questions) && v.Shown < 2 && (v.Shown == 0 || v.Questions[v.Shown].Ways[0].Key == operation.SidesSchool) {
+		v.Shown++
 	}
 	return s.render(c, 200, "ways", "Ways to work it", v)
 }

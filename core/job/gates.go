@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"lugtak/core/operation"
+	"lugtak/core/vehicle"
 )
 
 // Gate is a rule that blocks the signature until it is met.
@@ -309,4 +310,16 @@ func (s *State) Pending(f *Fastener) *PullRecord {
 		return nil
 	}
 	return p
+}
+
+// HeldAt lists the corners whose rotation is held.
+func (s *State) HeldAt() []vehicle.Corner {
+	var out []vehicle.Corner
+	for c, held := range s.Held {
+		if held {
+			out = append(out, c)
+		}
+	}
+	slices.Sort(out)
+	return out
 }

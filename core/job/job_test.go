@@ -572,7 +572,7 @@ func TestReplayIsTheState(t *testing.T) {
 	journal = append(journal, ev...)
 	s := Replay(journal)
 	for i, c := range []Command{Worked{Step: "crack"}, Postponed{Step: "raise"}, StepDone{Step: "raise"}, Troubled{Step: "off", Letter: "3", What: "rounded"},
-		Found{Text: "a wet connector"}, Stocked{Part: "hub.FL.knuckle", Status: "ordered"}, Worked{Step: "boltout"}, Worked{Step: "boltin", Renewed: true},
+		Found{Text: "a wet connector"}, Stocked{Part: "hub.front.knuckle", Status: "ordered"}, Worked{Step: "boltout"}, Worked{Step: "boltin", Renewed: true},
 		Pull{Step: "bolt1", Joint: "hub.FL.knuckle", Letter: "A", Tool: big, Reading: 60, Keep: true}} {
 		ev, err := Decide(s, Meta{ID: fmt.Sprint("e", i), By: "a", Role: Technician, At: morning}, c)
 		if err != nil {

@@ -381,7 +381,7 @@ func (s *State) waiting() map[string][]string {
 			continue
 		}
 		for _, x := range s.Plan.Steps {
-			if !s.StepDone(x.ID) && (x.Part == p.Key || x.Joint == p.Key && x.Verb == operation.Start) {
+			if !s.StepDone(x.ID) && (x.Part == p.Key || x.Verb == operation.Start && s.Plan.Joint(x.Joint).Sheet == p.Key) {
 				out[p.Key] = append(out[p.Key], x.ID)
 			}
 		}

@@ -212,7 +212,7 @@ func (c *compiler) takeJoints() error {
 			if err != nil {
 				return fault.In("spec."+name+".recipe", err)
 			}
-			pj := PlanJoint{ID: name, Joint: j, Spec: spec, Corner: u.corner}
+			pj := PlanJoint{ID: name, Sheet: name, Joint: j, Spec: spec, Corner: u.corner}
 			if u.corner != "" {
 				head, tail, _ := strings.Cut(name, ".")
 				_, last, _ := strings.Cut(tail, ".")
@@ -417,11 +417,15 @@ func (c *compiler) dress(u used, s *Step) {
 
 var driveWords = map[string]string{"hexagon": "six-point", "twelve-point": "twelve-point", "multi-point": "multi-point", "inner": "inner"}
 
-// partKey tells left from right where the part does.
+// partKey tells left from right, and front from rear, where the part does.
 func partKey(u used, key string) string {
 	for _, p := range u.Parts {
-		if p.Key == key && p.Sided && u.corner != "" {
+		switch {
+		case p.Key != key || u.corner == "":
+		case p.Sided:
 			return key + "." + string(u.corner)
+		case strings.Contains(p.Title, "{axle}"):
+			return key + "." + u.corner.Axle()
 		}
 	}
 	return key

@@ -92,7 +92,7 @@ func TestCompile(t *testing.T) {
 	if w := p.Joint("hub.FR.wheel"); strings.Join(w.Letters, "") != "12345" || len(w.Stages()) != 3 || !strings.Contains(w.Says(), "again after the drive") {
 		t.Errorf("%+v", w)
 	}
-	if len(p.Parts) != 2 || !reflect.DeepEqual(p.Parts[1], Part{Key: "hub.FR.bolts", Title: "bolt M12", Count: 3, OneUse: true}) {
+	if len(p.Parts) != 2 || !reflect.DeepEqual(p.Parts[1], Part{Key: "hub.front.bolts", Title: "bolt M12", Count: 3, OneUse: true}) {
 		t.Errorf("parts %+v", p.Parts)
 	}
 	if f, ok := j.Fastener(); !ok || f.Thread.Name != "M12x1.5" {

@@ -5,6 +5,8 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+
+	"lugtak/core/vehicle"
 )
 
 // finish gathers what the plan is made of once its steps stand.
@@ -13,6 +15,7 @@ func (c *compiler) finish() {
 	c.sources()
 	c.parts()
 	c.scenes()
+	c.nameSides()
 	for _, u := range c.uses {
 		for _, w := range u.Warnings {
 			if !slices.Contains(p.Warnings, w) {
@@ -31,6 +34,25 @@ func (c *compiler) finish() {
 	for _, s := range c.Schools {
 		if c.asked[s.Key] || s.Key == SidesSchool && len(p.Corners()) > 1 {
 			p.Schools = append(p.Schools, Chosen{s, c.ways[s.Key]})
+		}
+	}
+}
+
+// nameSides lets every joint say its corner where the plan has several: left and
+// right are never mixed.
+func (c *compiler) nameSides() {
+	corners := map[vehicle.Corner]bool{}
+	for _, j := range c.plan.Joints {
+		corners[j.Corner] = true
+	}
+	delete(corners, "")
+	if len(corners) < 2 {
+		return
+	}
+	for i := range c.plan.Joints {
+		if j := &c.plan.Joints[i]; j.Corner != "" {
+			j.Title += " " + string(j.Corner)
+			j.One += " " + string(j.Corner)
 		}
 	}
 }
@@ -86,7 +108,7 @@ func (c *compiler) parts() {
 			if !c.when(x.When) {
 				continue
 			}
-			x.Title, x.Key = c.side(x.Title, u.corner), partKey(u, x.Key)
+			x.Key, x.Title = partKey(u, x.Key), c.side(x.Title, u.corner)
 			if x.Sided && u.corner != "" {
 				x.Title += ", " + u.corner.Side()
 			}
@@ -95,7 +117,7 @@ func (c *compiler) parts() {
 	}
 	for _, j := range p.Joints {
 		if j.Renew {
-			add(Part{Key: j.ID, Title: j.Hardware, Count: len(j.Letters), OneUse: true})
+			add(Part{Key: j.Sheet, Title: j.Hardware, Count: len(j.Letters), OneUse: true})
 		}
 	}
 	rank := func(x Part) int {

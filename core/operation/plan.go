@@ -78,6 +78,7 @@ type PlanJoint struct {
 	ID string `json:"id"` // "hub.FL.knuckle"
 	Joint
 	vehicle.Spec
+	Sheet   string         `json:"sheet"` // its key in the pattern's sheet
 	Corner  vehicle.Corner `json:"corner"`
 	Tray    string         `json:"tray"`    // "FL 2": side and number, never shared
 	Letters []string       `json:"letters"` // A, B, C; wheel fasteners 1 to 5

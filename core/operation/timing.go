@@ -134,7 +134,7 @@ func (p *Plan) Clock(costs schedule.Costs) (schedule.Solution, error) {
 func (p *Plan) Raises() int {
 	n := 0
 	for _, s := range p.Steps {
-		if s.MovesTo == Raised {
+		if s.MovesTo == Raised && s.Position == Ground {
 			n++
 		}
 	}

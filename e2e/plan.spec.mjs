@@ -1,0 +1,118 @@
+// Two operations planned on both sides, a missing pin, a wrong part, another school,
+// a step moved by hand, a sheared bolt.
+import { aro, bel, expect, signIn, sound, test, what, work } from './shop.mjs';
+
+for (const size of [{ width: 1280, height: 800 }, { width: 390, height: 844 }]) {
+  test(`from an order to a plan at ${size.width} × ${size.height}`, async ({ page, shop }) => {
+    await page.setViewportSize(size);
+    await signIn(page, shop, aro);
+    await page.goto(shop.url + '/jobs/new');
+    await page.getByLabel('Vehicle').selectOption({ label: 'S-1 · Caldren M9 school minibus' });
+    await page.getByLabel('Complaint').fill('wanders, knocks over bumps');
+    await page.getByLabel('Odometer').fill('212000');
+    await page.getByRole('button', { name: 'Choose the work' }).click();
+    await page.getByRole('button', { name: 'Make the plan' }).click();
+    await expect(page.getByRole('alert')).toContainText('Nothing is ordered');
+    const offer = (name) => page.getByRole('group', { name });
+    await offer('Lower ball joint').getByLabel('front left').check();
+    await offer('Lower ball joint').getByLabel('front right').check();
+    await offer('Idler arm and bell crank').getByLabel('in the middle').check();
+    await sound(page);
+    await page.getByRole('button', { name: 'Make the plan' }).click();
+    await expect(page.getByRole('heading', { name: /Idler arm and bell crank · Lower ball joint, both sides/ })).toBeVisible();
+    await expect(page.getByText('raised once').first()).toBeVisible();
+    await expect(page.locator('#ways .school').first()).toBeVisible({ timeout: 20_000 });
+    await sound(page);
+
+    // A pin that is missing is found before the first bolt moves.
+    await page.getByRole('button', { name: /castle nut M18x1.5 and cotter pin 4 × 40: missing/ }).click();
+    await expect(page.getByRole('status').filter({ hasText: 'Not there' })).toContainText('cotter pin 4 × 40');
+
+    // Another school: the steps follow.
+    await expect(page.locator('.steps').getByRole('link', { name: /Break the tie rod taper with the press, left/ })).toHaveCount(1);
+    await expect(page.locator('#ways .school').first()).toBeVisible({ timeout: 20_000 });
+    await page.getByText('more ways of working').click();
+    await page.getByRole('region', { name: 'Taper separation' }).getByRole('button', { name: /blow on the knuckle/ }).click();
+    await expect(page.locator('.steps').getByRole('link', { name: /Break the tie rod taper with a blow, left/ })).toHaveCount(1);
+    await expect(page.locator('.steps').getByRole('link', { name: /with the press, left/ })).toHaveCount(0);
+    await expect(page.getByRole('status').filter({ hasText: 'Not there' })).toBeVisible(); // what was said of parts stays
+
+    // A step is moved where the rules allow; else the rule is named.
+    const step = (name) => page.locator('.steps li', { hasText: name }).first();
+    const number = async (name) => step(name).locator('.no').textContent();
+    const move = async (name, behind) => {
+      await step(name).getByText('move', { exact: true }).click();
+      await step(name).getByLabel('behind step').fill(behind);
+      await step(name).getByRole('button', { name: 'Move it' }).click();
+    };
+    await move('Free play at the steering wheel measured', await number('Raise, stands'));
+    await expect(page.getByRole('alert')).toContainText('comes before');
+    await move('Carrier seat and taper bare and dry, left', await number('Carrier bolts out, ball joint out, left'));
+    await expect(page.getByRole('status').filter({ hasText: 'Moved' })).toContainText('minutes');
+
+    // A kit's own hardware overrides the sheet, with its source.
+    const joint = page.locator('.joints tr', { hasText: 'lower ball joint carrier bolts' });
+    await joint.getByText('kit brings its own').click();
+    await joint.getByLabel('recipe').fill('60');
+    await joint.getByLabel('source').fill('leaflet of the kit (invented)');
+    await joint.getByRole('button', { name: 'It overrides the sheet' }).click();
+    await expect(joint.getByRole('alert')).toContainText('no unit');
+    await joint.getByLabel('recipe').fill('60 Nm + 30°');
+    await joint.getByLabel('socket').fill('15 mm');
+    await joint.getByRole('button', { name: 'It overrides the sheet' }).click();
+    await expect(joint).toContainText('60 Nm + 30°');
+    await expect(joint).toContainText('leaflet of the kit');
+    await sound(page);
+  });
+}
+
+test('a wrong part re-plans, a sheared bolt heals, a second technician joins', async ({ page, shop }) => {
+  await signIn(page, shop, bel);
+  await page.goto(shop.url + '/jobs/demo-struts/plan');
+  await expect(page.getByRole('status').filter({ hasText: 'Not there' })).toContainText('strut bolt');
+  await page.getByRole('button', { name: /strut bolt M12x1.5 and nut: have/ }).click();
+  await page.getByRole('link', { name: 'Start', exact: true }).click();
+  await work(page, /New strut beside the old/);
+  await page.getByRole('link', { name: 'Measure new beside old' }).click();
+  await page.getByLabel('extended, old').fill('512');
+  await page.getByLabel('extended, new').fill('545');
+  await page.getByLabel('studs, old').fill('3');
+  await page.getByLabel('studs, new').fill('x');
+  await page.getByRole('button', { name: 'Compare' }).click();
+  await expect(page.getByRole('alert')).toContainText('no number');
+  await expect(page.getByLabel('extended, new')).toHaveValue('545'); // what was typed stays
+  await page.getByLabel('studs, new').fill('3');
+  await page.getByRole('button', { name: 'Compare' }).click();
+  await expect(page.locator('.verdictline')).toContainText('refused');
+  await expect(page.locator('tr.bars')).toContainText('the wheel hangs');
+  await sound(page);
+  await page.getByRole('button', { name: 'Accept the part' }).click();
+  await expect(page.getByRole('alert')).toContainText('By its measures');
+  await page.getByRole('button', { name: /Refuse it/ }).click();
+  await expect(page.getByText(/Re-planned by Technician Bel/)).toContainText('is missing');
+  const refused = page.locator('.parts tr', { hasText: 'refused' });
+  await expect(refused).toHaveCount(1);
+  const side = /, left/.test(await refused.textContent()) ? 'left' : 'right';
+  await page.getByRole('link', { name: 'To the bench' }).click();
+  await expect(what(page)).not.toHaveText(`New strut beside the old, ${side}`); // what can be done without it comes first
+
+  // The right one comes; one that differs a little goes in with a note.
+  await page.goto(shop.url + '/jobs/demo-struts/plan');
+  await refused.getByRole('link', { name: 'new beside old' }).click();
+  await page.getByLabel('extended, new').fill('519');
+  await page.getByRole('button', { name: 'Accept the part' }).click();
+  await expect(page.getByRole('alert')).toContainText('New and old differ');
+  await page.getByLabel(/^Note/).fill('kit of the heavy-duty kind, both sides alike');
+  await page.getByRole('button', { name: 'Accept the part' }).click();
+  await expect(page).toHaveURL(/bench/);
+
+  await page.goto(shop.url + '/jobs/demo-struts/plan');
+  await page.locator('#replan').getByLabel('hands').selectOption('2');
+  await page.getByRole('button', { name: 'Re-plan what is left' }).click();
+  await expect(page.getByText(/Re-planned by/)).toContainText('2 at work');
+  await expect(page.getByText('hours, two technicians')).toBeVisible();
+  await page.getByRole('link', { name: 'To the bench' }).click();
+  await work(page, /Nothing is left/);
+  await page.getByRole('link', { name: 'To the ledger' }).click();
+  await expect(page.getByText('All gates met')).toBeVisible();
+});
