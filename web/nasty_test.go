@@ -23,7 +23,7 @@ func TestNothingBreaksOnNastyInput(t *testing.T) {
 	token := regexp.MustCompile(`name="_csrf" value="([^"]+)"`).FindStringSubmatch(page)[1]
 	_, before := get(t, client, base+"/jobs/"+demo.HalfDone+"/job.json")
 	posts := map[string][]string{
-		"/jobs/new": {"vehicle", "operation", "corner", "complaint", "odometer", "id"}, "/vehicles/new": {"fleet", "vin", "pattern"},
+		"/jobs/new": {"vehicle", "operation", "corner", "complaint", "odometer", "id"}, "/jobs/" + demo.Struts + "/move": {"step", "behind"}, "/vehicles/new": {"fleet", "vin", "pattern"},
 		"/crib/w2": {"kind", "note", "p0-0"}, "/shelf/ostrel-c22": {"joint", "recipe", "source", "why"}, "/wrench/w3/pull": {"amount", "fault", "quick"},
 		"/reckoner/pull": {"recipe", "csv", "thread", "class"},
 	}
@@ -33,6 +33,8 @@ func TestNothingBreaksOnNastyInput(t *testing.T) {
 		"strike": {"pull", "reason"}, "deviate": {"gate", "reason", "second", "pin"}, "sign": {"pin", "note"}, "reopen": {"reason"},
 		"answer": {"sign", "say"}, "measure": {"key", "value", "limit", "source"}, "rotor": {"readings", "new", "discard", "runout", "distance"}, "lash": {"rule", "wheel", "value"},
 		"lining": {"kind", "value"}, "road": {"tyre", "ratio", "csv"}, "decide": {"suspect", "corner"},
+		"order": {"task", "school-taper", "technicians"}, "school": {"school", "way", "technicians"}, "move": {"step", "behind"}, "replan": {"slow", "minutes", "technicians"},
+		"kit": {"joint", "recipe", "socket", "treatment", "hardware", "source"}, "match": {"step", "old-length_mm", "new-length_mm", "note", "say"},
 	} {
 		posts["/jobs/"+demo.HalfDone+"/"+path] = fields
 		posts["/jobs/nowhere/"+path] = fields
@@ -63,7 +65,7 @@ func TestNothingBreaksOnNastyInput(t *testing.T) {
 	for _, bad := range nasty {
 		short = append(short, bad[:min(len(bad), 60)])
 	}
-	for _, path := range []string{"/jobs/" + demo.HalfDone + "/bench?step=%s&f=%[1]s&tool=%[1]s&adapter=%[1]s&panel=%[1]s", "/jobs/" + demo.Complaint + "/walk?place=%s&at=%[1]s", "/jobs/%s/plan", "/shelf/%s", "/wrench/%s", "/reckoner/%s", "/jobs/" + demo.HalfDone + "/photo/%s"} {
+	for _, path := range []string{"/jobs/" + demo.HalfDone + "/bench?step=%s&f=%[1]s&tool=%[1]s&adapter=%[1]s&panel=%[1]s", "/jobs/" + demo.Complaint + "/walk?place=%s&at=%[1]s", "/jobs/%s/plan", "/jobs/%s/order", "/jobs/%s/ways", "/jobs/" + demo.Struts + "/plan?was=%s&tools=%[1]s", "/jobs/" + demo.Struts + "/match?step=strut-front.compare.FL&old-studs=%s&new-studs=%[1]s", "/jobs/" + demo.Struts + "/match?step=%s", "/shelf/%s", "/wrench/%s", "/reckoner/%s", "/jobs/" + demo.HalfDone + "/photo/%s"} {
 		for _, bad := range short {
 			res, body := get(t, client, base+strings.NewReplacer("%s", url.QueryEscape(bad), "%[1]s", url.QueryEscape(bad)).Replace(path))
 			if res.StatusCode >= http.StatusInternalServerError || strings.Contains(body, "<script>alert") {

@@ -242,15 +242,11 @@ func (s *Server) move(c fiber.Ctx) error {
 // replan puts what is left in order anew.
 func (s *Server) replan(c fiber.Ctx) error {
 	cmd := job.Replan{Costs: s.Library.Costs(), Technicians: intForm(c, "technicians"), Slow: c.FormValue("slow")}
+	if cmd.Technicians != 1 && cmd.Technicians != 2 {
+		return s.onPlan(c, fault.New("bad_choice", "hands", "One technician or two work on a job.", "Choose one of the two."))
+	}
 	if cmd.Slow != "" {
 		cmd.Minutes = float64(intForm(c, "minutes"))
-	}
-	if cmd.Technicians == 0 {
-		st, err := s.Store.Job(c.Context(), c.Params("job"))
-		if err != nil {
-			return err
-		}
-		cmd.Technicians = st.Plan.Technicians
 	}
 	_, err := s.record(c, cmd)
 	return s.onPlan(c, err)
@@ -294,14 +290,18 @@ func (s *Server) ways(c fiber.Ctx) error {
 		return err
 	}
 	type kept struct {
-		steps *operation.Step
-		out   []library.Alternative
+		plan string
+		out  []library.Alternative
 	}
 	var alts []library.Alternative
 	if !st.HasPlan() {
 		return fault.New("missing", "plan", "Nothing is planned yet.", "Choose the work first.")
 	}
-	if k, ok := s.timings.Load(st.ID); ok && k.(kept).steps == &st.Plan.Steps[0] {
+	plan := fmt.Sprint(st.Plan.Tasks, st.Plan.Sources, st.Plan.Technicians)
+	for _, x := range st.Plan.Schools {
+		plan += " " + x.Way
+	}
+	if k, ok := s.timings.Load(st.ID); ok && k.(kept).plan == plan {
 		alts = k.(kept).out
 	} else {
 		pat, err := s.pattern(c, st.Vehicle.Pattern)
@@ -309,7 +309,7 @@ func (s *Server) ways(c fiber.Ctx) error {
 			return err
 		}
 		alts = s.Library.Alternatives(pat, *st.Plan)
-		s.timings.Store(st.ID, kept{&st.Plan.Steps[0], alts})
+		s.timings.Store(st.ID, kept{plan, alts})
 	}
 	v := waysView{Job: st, Owed: len(st.Owed()), Begun: st.Worked(), Writes: session(c).Person.Role != job.Reader && st.Signature == nil}
 	for _, a := range alts {

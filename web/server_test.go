@@ -38,6 +38,9 @@ func pages() []string {
 	for _, p := range []string{"walk", "plan", "bench", "bench?panel=trouble", "bench?step=front-hub-unit.compare.FL", "bench?step=ground.drive", "bench?step=front-hub-unit.knuckle-2.FL", "ledger"} {
 		out = append(out, "/jobs/"+demo.HalfDone+"/"+p)
 	}
+	for _, p := range []string{"plan", "order", "ways", "bench", "ledger", "match?step=strut-front.compare.FL", "match?step=stabiliser-link.compare.FR&old-length_mm=300&new-length_mm=303&old-thread_mm=12&new-thread_mm=12"} {
+		out = append(out, "/jobs/"+demo.Struts+"/"+p)
+	}
 	for _, c := range reckon.All() {
 		out = append(out, "/reckoner/"+c.Name)
 	}

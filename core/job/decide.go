@@ -2,6 +2,7 @@ package job
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 	"time"
@@ -9,6 +10,7 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/operation"
 	"lugtak/core/pull"
+	"lugtak/core/unit"
 	"lugtak/core/wrench"
 )
 
@@ -317,6 +319,14 @@ func (s *State) decideStep(m Meta, b StepDone) (Body, error) {
 		b.Turns = 0
 	} else if !(b.Turns > 0 && b.Turns <= maxTurns) {
 		return nil, refuse("missing", "turns", "The turns are not counted.", "Count whole turns and quarters, as 17.25, and write them down for this side.")
+	}
+	if st.Counts == "in" {
+		for _, t := range s.Turns() {
+			mine := math.Abs(b.Turns-s.turnsOut(st.Corner)) < 3
+			if t.Corner != st.Corner && t.Out == b.Turns && !mine {
+				return nil, refuse("other_side", "turns", fmt.Sprintf("%s turns were counted on the %s; this is the %s.", unit.Number(t.Out, 2), t.Corner.Side(), st.Corner.Side()), "Take the number of this side: left and right are never exchanged.")
+			}
+		}
 	}
 	if m := s.Match(st.Part); st.Verb == operation.Compare && m != nil && !m.Accept {
 		return nil, refuse("refused_part", "step", "The new "+m.Title+" was refused: "+m.Why()+".", "Get the right one, lay it beside the old and compare again.")

@@ -361,7 +361,7 @@ func (s *State) extraction(t Trouble) (operation.Step, operation.Part, bool) {
 	if j == nil || at == nil || !strings.Contains(strings.ToLower(t.What), "shear") || s.Plan.Step(id) != nil {
 		return operation.Step{}, operation.Part{}, false
 	}
-	name := j.One + " " + t.Letter
+	name := strings.TrimSpace(j.One + " " + t.Letter)
 	x := operation.Step{ID: id, Verb: operation.Act, Title: "Extract the sheared " + name, How: "Drill true to the middle, extractor, or weld a nut on; thread cleaned after.", Place: at.Place, Tool: "extractor", Minutes: extractMinutes,
 		Position: at.Position, Corner: j.Corner, Owner: at.Owner, Scene: at.Scene, Needs: slices.Clone(at.Needs), Because: "Before new ones go in: the thread must be whole.",
 		Caution: "Face shield. Heat and sparks away from fuel, rubber, airbags."}
@@ -470,6 +470,16 @@ func (s *State) Turns() []Turn {
 		out = append(out, t)
 	}
 	return out
+}
+
+// turnsOut is what was counted off a corner's tie rod, 0 if nothing was.
+func (s *State) turnsOut(c vehicle.Corner) float64 {
+	for _, t := range s.Turns() {
+		if t.Corner == c {
+			return t.Out
+		}
+	}
+	return 0
 }
 
 // Tray is what lies in one tray: out of one joint on one side.

@@ -43,6 +43,7 @@ type compiler struct {
 	ways    map[string]string // schools and the pattern's traits
 	asked   map[string]bool   // schools and traits that decided something
 	uses    []used
+	depth   int                 // of accesses being opened within one another
 	joints  map[string]string   // owner of each joint, by its id
 	local   map[string]string   // joint id by owner|corner|key; empty where this vehicle lacks it
 	dropped map[string][]string // needs of steps this vehicle or school has not
@@ -174,9 +175,10 @@ func (c *compiler) use(op Operation, corner vehicle.Corner, task bool) error {
 	if slices.ContainsFunc(c.uses, func(u used) bool { return u.ID == op.ID && u.corner == corner }) {
 		return nil
 	}
-	if len(c.uses) > maxUses {
+	if c.depth++; c.depth > maxDepth {
 		return fault.New("bad_step", "uses", "The accesses use one another in a ring.", "Take one of them away.")
 	}
+	defer func() { c.depth-- }()
 	for _, id := range op.Uses {
 		if err := c.useNamed(id, corner); err != nil {
 			return err
@@ -186,7 +188,8 @@ func (c *compiler) use(op Operation, corner vehicle.Corner, task bool) error {
 	return nil
 }
 
-const maxUses = 200
+// maxDepth is more than any access lies behind others.
+const maxDepth = 30
 
 // takeJoints looks every joint up in the sheet.
 func (c *compiler) takeJoints() error {

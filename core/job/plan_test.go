@@ -1,0 +1,202 @@
+package job
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"lugtak/core/fault"
+	"lugtak/core/operation"
+	"lugtak/core/schedule"
+	"lugtak/core/vehicle"
+)
+
+// rods is a plan with two tie rods whose turns are counted, a part that is compared
+// and hardware that is renewed, on both sides.
+func rods(t *testing.T) operation.Plan {
+	t.Helper()
+	op := operation.Operation{ID: "rod", Title: "Rod", Family: "tests", Version: 1, Axle: "front",
+		Joints: []operation.Joint{{Key: "lock", Spec: "steering.front.locknut", Title: "lock nut", One: "lock nut", System: operation.Steering, Points: "flat face outward", At: make([]operation.Point, 1)}},
+		Parts:  []operation.Part{{Key: "end", Title: "rod end", Count: 1, Kind: "tie rod", Sided: true}},
+		Steps: []operation.Step{
+			{ID: "crack", Verb: operation.Crack, Joint: "lock", Title: "lock nut loose, {side}", Minutes: 2, Tool: "24 mm"},
+			{ID: "off", Verb: operation.Act, Counts: "out", Title: "end off, {side}", Minutes: 3, Needs: []string{"crack"}},
+			{ID: "out", Verb: operation.Remove, Joint: "lock", Title: "lock nut off, {side}", Minutes: 1, Needs: []string{"off"}},
+			{ID: "compare", Verb: operation.Compare, Part: "end", Title: "new beside old, {side}", Minutes: 3, Needs: []string{"off"}},
+			{ID: "start", Verb: operation.Start, Joint: "lock", Title: "lock nut on, {side}", Minutes: 1, Needs: []string{"out", "compare"}},
+			{ID: "on", Verb: operation.Act, Counts: "in", Title: "end on, {side}", Minutes: 3, Needs: []string{"start"}},
+			{ID: "tight", Verb: operation.Tighten, Joint: "lock", Title: "lock nut tight, {side}", Minutes: 2, Needs: []string{"on"}},
+			{ID: "sweep", Verb: operation.Act, Shared: true, Title: "sweep", Minutes: 8},
+		}}
+	pat := vehicle.Pattern{ID: "p", Name: "P", Operations: []string{"rod"}, Outline: vehicle.Outline{Arm: 140, Rim: 406}, Spec: map[string]vehicle.Spec{
+		"steering.front.locknut": {Recipe: "70 Nm", Thread: "M16x1.5", Class: "8.8", Renew: true, Hardware: "lock nut", Socket: "24 mm", Source: "invented"}}}
+	plan, err := operation.Compile(operation.Order{Tasks: []operation.Task{{Operation: "rod", Corner: "FL"}, {Operation: "rod", Corner: "FR"}}, Pattern: pat, Known: []operation.Operation{op}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return plan
+}
+
+func beginRods(t *testing.T) *bench {
+	b := &bench{t: t, s: Replay(nil), by: "technician A"}
+	b.must(Started{Vehicle: vehicle.Vehicle{ID: "v", Fleet: "Q-14"}, Complaint: "wander", OdometerKM: 1, Plan: rods(t)})
+	return b
+}
+
+// Turn counts are kept by side, with the toe they imply (150 mm arm and so on are in
+// core/inspect): one turn of 1.5 mm on an arm of 140 mm is 0.61°, 4.35 mm at 406 mm.
+func TestTurnsBySide(t *testing.T) {
+	b := beginRods(t)
+	for _, side := range []string{"FL", "FR"} {
+		b.must(Worked{Step: "rod.crack." + side})
+		b.refused(StepDone{Step: "rod.off." + side}, "missing", "not counted")
+	}
+	b.must(StepDone{Step: "rod.off.FL", Turns: 18.5})
+	b.must(StepDone{Step: "rod.off.FR", Turns: 23})
+	for _, side := range []string{"FL", "FR"} {
+		b.must(Worked{Step: "rod.out." + side})
+		b.must(StepDone{Step: "rod.compare." + side})
+		b.must(Worked{Step: "rod.start." + side, Renewed: true})
+	}
+	if tr := b.s.Trays(); len(tr) != 2 || tr[0].Name != "FL 1" || tr[1].Name != "FR 1" || tr[0].Out != 1 || tr[0].In != 1 || tr[0].Standing {
+		t.Errorf("trays %+v", tr)
+	}
+	b.refused(StepDone{Step: "rod.on.FL", Turns: 23}, "other_side", "this is the left")
+	b.must(StepDone{Step: "rod.on.FL", Turns: 19.5})
+	got := b.s.Turns()
+	if len(got) != 2 || got[0].Corner != "FL" || got[0].Out != 18.5 || got[0].In != 19.5 || !got[0].Known || fmt.Sprintf("%.2f %.2f", got[0].ToeDeg, got[0].ToeMM) != "0.61 4.35" || got[1].In != 0 || got[1].Known {
+		t.Errorf("%+v", got)
+	}
+}
+
+// A refused part stops its step and leaves a mark on the plan; the right one, or the
+// same with a note, goes on.
+func TestNewAgainstOld(t *testing.T) {
+	b := beginRods(t)
+	b.must(Worked{Step: "rod.crack.FL"})
+	b.must(StepDone{Step: "rod.off.FL", Turns: 18})
+	old := map[string]float64{"thread_mm": 14, "pitch_mm": 1.5, "hand": 0, "length_mm": 96, "taper_mm": 16}
+	with := func(length, hand float64) map[string]float64 {
+		return map[string]float64{"thread_mm": 14, "pitch_mm": 1.5, "hand": hand, "length_mm": length, "taper_mm": 16}
+	}
+	b.refused(Compare{Step: "rod.crack.FL", Old: old, New: old}, "bad_choice", "Nothing is compared")
+	b.refused(Compare{Step: "rod.compare.FL", Old: old, New: with(96, 1), Accept: true}, "missing", "refused")
+	b.must(Compare{Step: "rod.compare.FL", Old: old, New: with(96, 1)})
+	b.refused(StepDone{Step: "rod.compare.FL"}, "refused_part", "the other way")
+	if b.s.Parts["end.FL"] != "missing" || b.s.Parts["end.FR"] != "" {
+		t.Errorf("parts %v", b.s.Parts)
+	}
+	b.refused(Compare{Step: "rod.compare.FL", Old: old, New: with(99, 0), Accept: true}, "missing", "differ")
+	b.must(Compare{Step: "rod.compare.FL", Old: old, New: with(99, 0), Accept: true, Note: "start two turns further in"})
+	b.must(StepDone{Step: "rod.compare.FL"})
+	if m := b.s.Match("end.FL"); m == nil || !m.Accept || len(m.Differences) != 1 || b.s.Parts["end.FL"] != "have" {
+		t.Errorf("%+v %v", m, b.s.Parts)
+	}
+}
+
+// A kit's own hardware overrides the sheet's figure, which stays readable.
+func TestKitHardware(t *testing.T) {
+	b := beginRods(t)
+	joint := "steering.FL.locknut"
+	b.refused(Kitted{Joint: joint, Recipe: "60", Source: "kit"}, "no_unit", "")
+	b.refused(Kitted{Joint: joint, Recipe: "60 Nm"}, "missing", "few words")
+	b.refused(Kitted{Joint: joint, Recipe: "60 Nm", Source: "kit", Treatment: "butter"}, "bad_treatment", "not known")
+	b.refused(Kitted{Joint: "nowhere", Recipe: "60 Nm", Source: "kit"}, "missing", "no such joint")
+	b.must(Kitted{Joint: joint, Recipe: "60Nm + 1/12 turn", Socket: "22 mm", Source: "leaflet of the kit"})
+	j := b.s.Plan.Joint(joint)
+	if j.Recipe != "60 Nm + 30°" || j.Socket != "22 mm" || j.Source != "leaflet of the kit" || len(j.Struck) != 1 || j.Struck[0].Recipe != "70 Nm" || b.s.Fasteners[joint+"#A"].Stages != 2 {
+		t.Errorf("%+v", j)
+	}
+	if other := b.s.Plan.Joint("steering.FR.locknut"); other.Recipe != "70 Nm" {
+		t.Errorf("the other side has %s", other.Recipe)
+	}
+}
+
+func at(p *operation.Plan, id string) int {
+	return slices.IndexFunc(p.Steps, func(s operation.Step) bool { return s.ID == id })
+}
+
+// What is left is put in order anew when a bolt shears, a part is missing, a step
+// takes longer or a second technician joins; what is done stays where it was.
+func TestReplan(t *testing.T) {
+	b := beginRods(t)
+	b.must(Worked{Step: "rod.crack.FL"})
+	b.must(Stocked{Part: "steering.front.locknut", Status: "missing"})
+	b.must(Troubled{Step: "rod.crack.FR", Letter: "A", What: "sheared"})
+	b.refused(Replan{Slow: "rod.crack.FL", Minutes: 9}, "missing", "not open")
+	b.refused(Replan{Slow: "sweep", Minutes: 9}, "missing", "not open")
+	b.refused(Replan{Slow: "rod.sweep", Minutes: -1}, "out_of_range", "no length")
+	before := len(b.s.Plan.Steps)
+	b.must(Replan{Costs: schedule.Costs{Tool: 1}, Technicians: 2, Slow: "rod.sweep", Minutes: 30})
+	p := b.s.Plan
+	why := b.s.Replans[0].Why
+	for _, want := range []string{"takes 30 minutes", "Extract the sheared lock nut FR A", "lock nut is missing", "2 at work"} {
+		if !strings.Contains(why, want) {
+			t.Errorf("%q does not say %q", why, want)
+		}
+	}
+	x := "extract.steering.FR.locknut.A"
+	if len(p.Steps) != before+1 || at(p, "rod.crack.FL") != 0 || p.Technicians != 2 || p.Step("rod.sweep").Minutes != 30 || b.s.Steps[x] == nil {
+		t.Errorf("%d steps, first %s, %d technicians, sweep %v min", len(p.Steps), p.Steps[0].ID, p.Technicians, p.Step("rod.sweep").Minutes)
+	}
+	// The nuts are missing, so what starts them comes last.
+	if at(p, x) > at(p, "rod.start.FR") || at(p, "rod.sweep") > at(p, "rod.start.FL") || at(p, "rod.compare.FL") > at(p, "rod.start.FL") {
+		t.Error(ids(p.Steps))
+	}
+	b.refused(Worked{Step: "rod.start.FR", Renewed: true}, CodeOrder, "Extract the sheared")
+	if !slices.ContainsFunc(p.Parts, func(o operation.Part) bool { return o.Key == x }) {
+		t.Error("the sheared bolt is not ordered")
+	}
+	b.must(Replan{}) // nothing new: the extraction is not put in twice
+	if len(b.s.Plan.Steps) != before+1 || b.s.Plan.Technicians != 1 {
+		t.Errorf("%d steps", len(b.s.Plan.Steps))
+	}
+	if _, err := Decide(Replay(nil), Meta{ID: "x", By: "a", Role: Technician, At: morning}, Replan{}); fault.As(err) == nil {
+		t.Error("a job that is not there was re-planned")
+	}
+}
+
+func TestMoveByHand(t *testing.T) {
+	b := beginRods(t)
+	b.must(Worked{Step: "rod.crack.FL"})
+	b.must(Moved{Step: "rod.sweep", Behind: ""}) // not before what is done
+	if at(b.s.Plan, "rod.sweep") != 0 && at(b.s.Plan, "rod.crack.FL") != 0 {
+		t.Error(ids(b.s.Plan.Steps))
+	}
+	b.refused(Moved{Step: "rod.tight.FR", Behind: "rod.off.FR"}, "order", "comes before")
+	b.refused(Moved{Step: "rod.crack.FL", Behind: "rod.sweep"}, CodeOrder, "begun")
+	b.refused(Moved{Step: "nowhere"}, "missing", "no such step")
+	b.must(Moved{Step: "rod.sweep", Behind: "rod.crack.FR"})
+	if at(b.s.Plan, "rod.sweep") != at(b.s.Plan, "rod.crack.FR")+1 {
+		t.Error(ids(b.s.Plan.Steps))
+	}
+}
+
+// How long steps took comes from what one person kept one after the other; a break
+// of hours is left out.
+func TestTook(t *testing.T) {
+	b := beginRods(t)
+	now := morning
+	do := func(minutes float64, c Command) {
+		now = now.Add(time.Duration(minutes * float64(time.Minute)))
+		ev, err := Decide(b.s, Meta{ID: fmt.Sprint("t", now.Unix()), By: "a", Role: Technician, At: now}, c)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, e := range ev {
+			b.s = Apply(b.s, e)
+		}
+	}
+	do(1, Worked{Step: "rod.crack.FL"})
+	do(4, StepDone{Step: "rod.off.FL", Turns: 18})
+	do(3, Worked{Step: "rod.out.FL"})
+	do(240, StepDone{Step: "rod.compare.FL"})
+	do(2, Worked{Step: "rod.start.FL", Renewed: true})
+	do(3, StepDone{Step: "rod.on.FL", Turns: 18})
+	do(5, Pull{Step: "rod.tight.FL", Joint: "steering.FL.locknut", Letter: "A", Tool: big, Reading: 70, Keep: true})
+	if got := fmt.Sprint(b.s.Took()); got != "map[rod.off:[4] rod.on:[3] rod.out:[3] rod.start:[2] rod.tight:[5]]" {
+		t.Error(got)
+	}
+}

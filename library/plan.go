@@ -1,0 +1,131 @@
+package library
+
+import (
+	"errors"
+	"maps"
+	"slices"
+
+	"lugtak/core/diagnose"
+	"lugtak/core/fault"
+	"lugtak/core/operation"
+	"lugtak/core/schedule"
+	"lugtak/core/vehicle"
+)
+
+// Ask is what somebody wants planned.
+type Ask struct {
+	Tasks       []operation.Task
+	Ways        map[string]string    // way by school, where it is not the shop's
+	Technicians int                  // one, unless said
+	Timed       map[string][]float64 // minutes the shop's own jobs took, by owner.step
+}
+
+// Plan compiles what is asked for a pattern, in the best order found.
+func (l *Library) Plan(pattern string, ask Ask) (operation.Plan, error) {
+	p, ok := l.Pattern(pattern)
+	if !ok {
+		return operation.Plan{}, fault.New("missing", "vehicle", "The library has no pattern “"+pattern+"”.", "Add its file to the library folder.")
+	}
+	return l.Compile(p, ask)
+}
+
+// Compile is Plan for a pattern whose sheet the shop has corrected.
+func (l *Library) Compile(p vehicle.Pattern, ask Ask) (operation.Plan, error) {
+	plan, err := operation.Compile(l.order(p, ask))
+	if err != nil {
+		return plan, err
+	}
+	plan, _, err = plan.InOrder(l.Costs(), max(1, ask.Technicians))
+	return plan, err
+}
+
+func (l *Library) order(p vehicle.Pattern, ask Ask) operation.Order {
+	return operation.Order{Tasks: ask.Tasks, Pattern: p, Known: slices.Concat(l.Operations, l.Access), Schools: l.Schools, Ways: ask.Ways, Timed: ask.Timed}
+}
+
+// Costs are what a change of tool or side takes in this shop.
+func (l *Library) Costs() schedule.Costs {
+	return schedule.Costs{Tool: l.Shop.ToolChangeMin, Walk: l.Shop.WalkMin}
+}
+
+// Offers lists what can be ordered for a pattern: each of its operations at every
+// place its sheet has the joints for.
+func (l *Library) Offers(p vehicle.Pattern) []operation.Task {
+	var out []operation.Task
+	for _, op := range l.Operations {
+		if !slices.Contains(p.Operations, op.ID) {
+			continue
+		}
+		for _, c := range []vehicle.Corner{"FL", "FR", "RL", "RR", ""} {
+			if (c == "") != (op.Axle == operation.Under) {
+				continue
+			}
+			t := operation.Task{Operation: op.ID, Corner: c}
+			if _, err := operation.Compile(l.order(p, Ask{Tasks: []operation.Task{t}})); err == nil {
+				out = append(out, t)
+			}
+		}
+	}
+	return out
+}
+
+// TaskFor is the work that replaces a suspect at a corner of a vehicle: the first
+// of its operations that is offered there, or under the vehicle.
+func TaskFor(offers []operation.Task, s diagnose.Suspect, corner vehicle.Corner) (operation.Task, bool) {
+	for _, op := range s.Operations {
+		for _, c := range []vehicle.Corner{corner, ""} {
+			if t := (operation.Task{Operation: op, Corner: c}); slices.Contains(offers, t) {
+				return t, true
+			}
+		}
+	}
+	return operation.Task{}, false
+}
+
+// Alternative is a plan worked another way, with what that takes.
+type Alternative struct {
+	Question, Way   string
+	Key, WayKey     string // empty for a second technician
+	Technicians     int
+	Minutes         float64
+	Changes, Raises int
+	Chosen          bool
+	Refused         string // why it cannot be worked so
+}
+
+// Alternatives reckons the plan's tasks by every way of the schools that matter to
+// it, and with one and two technicians, each in the best order found.
+func (l *Library) Alternatives(p vehicle.Pattern, plan operation.Plan) []Alternative {
+	ask := Ask{Tasks: plan.Tasks, Ways: map[string]string{}, Technicians: max(1, plan.Technicians)}
+	for _, s := range plan.Schools {
+		ask.Ways[s.Key] = s.Way
+	}
+	reckon := func(a Alternative, ask Ask) Alternative {
+		q, err := operation.Compile(l.order(p, ask))
+		if err == nil {
+			q, _, err = q.InOrder(l.Costs(), ask.Technicians)
+		}
+		sol, err2 := q.Clock(l.Costs())
+		if f := fault.As(errors.Join(err, err2)); f != nil {
+			a.Refused = f.Detail
+			return a
+		}
+		a.Minutes, a.Changes, a.Raises = sol.Makespan, sol.ToolChanges, q.Raises()
+		return a
+	}
+	var out []Alternative
+	for n, name := range []string{"one technician", "two technicians"} {
+		other := ask
+		other.Technicians = n + 1
+		out = append(out, reckon(Alternative{Question: "Hands", Way: name, Technicians: n + 1, Chosen: ask.Technicians == n+1}, other))
+	}
+	for _, s := range plan.Schools {
+		for _, w := range s.Ways {
+			other := ask
+			other.Ways = maps.Clone(ask.Ways)
+			other.Ways[s.Key] = w.Key
+			out = append(out, reckon(Alternative{Question: s.Question, Way: w.Title, Key: s.Key, WayKey: w.Key, Technicians: ask.Technicians, Chosen: w.Key == s.Way}, other))
+		}
+	}
+	return out
+}
