@@ -111,3 +111,21 @@ func TestCautionsStandWithTheStep(t *testing.T) {
 		}
 	}
 }
+
+// Where a step's place is not plain from its own joint, because it waits for another
+// access or others wait for it, it says why.
+func TestOrderHasItsReason(t *testing.T) {
+	l := whole(t)
+	plain := []string{"ground.", "wheel.", "soak."} // raised, wheel off: plain to anybody
+	for _, op := range slices.Concat(l.Operations, l.Access) {
+		for _, s := range op.Steps {
+			far := len(s.Before) > 0
+			for _, n := range s.Needs {
+				far = far || strings.Contains(n, ".") && !slices.ContainsFunc(plain, func(p string) bool { return strings.HasPrefix(n, p) })
+			}
+			if far && s.Because == "" {
+				t.Errorf("%s: %s needs %v, comes before %v, and does not say why", op.ID, s.ID, s.Needs, s.Before)
+			}
+		}
+	}
+}

@@ -361,6 +361,7 @@ func (s *State) respec(joint string, seq int, change func(*operation.PlanJoint))
 func (s *State) effects(st *operation.Step, at time.Time) {
 	if st.MovesTo != "" {
 		s.Position = st.MovesTo
+		clear(s.Held) // whoever held it has let go by then
 	}
 	if st.Holds {
 		s.Held[st.Corner] = true

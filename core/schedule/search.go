@@ -196,7 +196,7 @@ func (s *solver) improve(best *state) *state {
 		for from := 0; from < len(best.seq) && left > 0; from++ {
 			for _, by := range []int{-1, 1, -2, 2, -3, 3, -5, 5, -8, 8, -13, 13, -21, 21} {
 				to := from + by
-				if to < 0 || to >= len(best.seq) {
+				if to < 0 || to >= len(best.seq) || s.against(best.seq, from, to) {
 					continue
 				}
 				seq := slices.Delete(slices.Clone(best.seq), from, from+1)
@@ -212,10 +212,23 @@ func (s *solver) improve(best *state) *state {
 	return best
 }
 
+// against says that moving a step would take it past one it needs or that needs it.
+func (s *solver) against(seq []int32, from, to int) bool {
+	i := int(seq[from])
+	for k := min(from, to); k <= max(from, to); k++ {
+		j := int(seq[k])
+		if k != from && (to < from && slices.Contains(s.needs[i], j) || to > from && slices.Contains(s.needs[j], i)) {
+			return true
+		}
+	}
+	return false
+}
+
 // decode places steps in a given order, each with the technician who begins it
 // first; nil where the order runs against a need.
 func (s *solver) decode(seq []int32) *state {
-	st := s.begin()
+	st := s.fresh()
+	st.seq, st.who = make([]int32, 0, len(seq)), make([]int8, 0, len(seq))
 	for _, n := range seq {
 		i, who, at := int(n), -1, math.Inf(1)
 		for k := range st.hands {

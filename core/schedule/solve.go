@@ -264,6 +264,13 @@ type state struct {
 }
 
 func (s *solver) begin() *state {
+	st := s.fresh()
+	st.bound = s.bound(st)
+	return st
+}
+
+// fresh is a state with nothing placed but what needs nothing and runs by itself.
+func (s *solver) fresh() *state {
 	st := &state{end: make([]float64, len(s.Steps)), hands: make([]hand, s.Technicians), left: s.hands}
 	for i := range st.end {
 		st.end[i] = math.NaN()
@@ -271,14 +278,13 @@ func (s *solver) begin() *state {
 	for i := range st.hands {
 		st.hands[i].at = 1
 	}
-	for i, x := range s.Steps { // what needs nothing and runs by itself
+	for i, x := range s.Steps {
 		if !x.Hands && len(s.needs[i]) == 0 {
 			st.end[i] = x.Minutes
 			st.span = math.Max(st.span, x.Minutes)
 			s.follow(st, i)
 		}
 	}
-	st.bound = s.bound(st)
 	return st
 }
 
