@@ -48,6 +48,8 @@ type Library struct {
 	Limits     inspect.Limits
 	Shop       Shop
 	Faults     []Fault
+
+	pictures []namedPicture
 }
 
 // Shop is what a shop decides for itself.
@@ -91,26 +93,15 @@ func load(own fs.FS) *Library {
 	l := &Library{}
 	r := reader{own: own, lib: l}
 	r.one("schools.yaml", "schools", func(file string, doc *document) { doc.decode(l, file, &l.Schools) })
-	var pictures []namedPicture
-	r.one("pictures.yaml", "pictures", func(file string, doc *document) { doc.decode(l, file, &pictures) })
+	r.one("pictures.yaml", "pictures", func(file string, doc *document) { doc.decode(l, file, &l.pictures) })
 	r.each("access", "operation", func(file string, doc *document) {
 		var a operation.Operation
 		if doc.decode(l, file, &a) {
 			l.Access = append(l.Access, a)
 		}
 	})
-	r.each("operations", "operation", func(file string, doc *document) { l.takeOperation(file, doc, pictures) })
-	r.each("patterns", "pattern", func(file string, doc *document) {
-		var p vehicle.Pattern
-		if !doc.decode(r.lib, file, &p) {
-			return
-		}
-		if faults := doc.checkPattern(file, p); len(faults) > 0 {
-			l.Faults = append(l.Faults, faults...)
-			return
-		}
-		l.Patterns = append(l.Patterns, p)
-	})
+	r.each("operations", "operation", l.takeOperation)
+	r.each("patterns", "pattern", l.takePattern)
 	r.one("tools.yaml", "tools", func(file string, doc *document) {
 		var crib struct {
 			Torque []struct {
@@ -409,18 +400,18 @@ type namedPicture struct {
 
 // takeOperation puts the operation's own lines over the picture it is like, and
 // adds the operation if it compiles with a sheet that has all its joints.
-func (l *Library) takeOperation(file string, doc *document, pictures []namedPicture) {
+func (l *Library) takeOperation(file string, doc *document) {
 	var op operation.Operation
 	if !doc.decode(l, file, &op) {
 		return
 	}
 	if op.Picture.Like != "" {
-		i := slices.IndexFunc(pictures, func(p namedPicture) bool { return p.Key == op.Picture.Like })
+		i := slices.IndexFunc(l.pictures, func(p namedPicture) bool { return p.Key == op.Picture.Like })
 		if i < 0 {
 			l.Faults = append(l.Faults, doc.fault(file, "$.picture.like", "There is no picture “"+op.Picture.Like+"”.", "Name one of pictures.yaml, or draw the shapes here."))
 			return
 		}
-		base := pictures[i].Picture
+		base := l.pictures[i].Picture
 		op.Picture.Width, op.Picture.Height, op.Picture.Shapes = base.Width, base.Height, slices.Concat(base.Shapes, op.Picture.Shapes)
 	}
 	if f := l.checkOperation(file, doc, op); f != nil {
@@ -428,6 +419,69 @@ func (l *Library) takeOperation(file string, doc *document, pictures []namedPict
 		return
 	}
 	l.Operations = append(l.Operations, op)
+}
+
+// takePattern adds a pattern whose figures can be read.
+func (l *Library) takePattern(file string, doc *document) {
+	var p vehicle.Pattern
+	if !doc.decode(l, file, &p) {
+		return
+	}
+	if faults := doc.checkPattern(file, p); len(faults) > 0 {
+		l.Faults = append(l.Faults, faults...)
+		return
+	}
+	l.Patterns = append(l.Patterns, p)
+}
+
+// Take gives the library with a pattern or an operation from the text of its file,
+// in place of the one with its id, and its title. What is wrong with the file comes
+// back as faults, and nothing is taken. The library itself stays as it was.
+func (l *Library) Take(kind, text string) (next *Library, title string, faults []Fault) {
+	if kind != "pattern" && kind != "operation" {
+		return nil, "", []Fault{{File: "kind", Field: "kind", Detail: "It is neither a pattern nor an operation.", Remedy: "Say which it is."}}
+	}
+	name := kind + " from the Shelf"
+	doc, faults := parse(name, []byte(text), kind)
+	if len(faults) > 0 {
+		return nil, "", faults
+	}
+	n := *l
+	n.Faults, n.Patterns, n.Operations = nil, slices.Clone(l.Patterns), slices.Clone(l.Operations)
+	if kind == "pattern" {
+		n.takePattern(name, doc)
+	} else {
+		n.takeOperation(name, doc)
+	}
+	if len(n.Faults) > 0 {
+		return nil, "", n.Faults
+	}
+	n.Faults = l.Faults
+	if kind == "pattern" {
+		p := n.Patterns[len(n.Patterns)-1]
+		n.Patterns = latest(n.Patterns, func(x vehicle.Pattern) string { return x.ID })
+		return &n, p.Name, nil
+	}
+	op := n.Operations[len(n.Operations)-1]
+	n.Operations = latest(n.Operations, func(x operation.Operation) string { return x.ID })
+	return &n, op.Title, nil
+}
+
+// latest puts the last of a list in the place of an earlier one with its id.
+func latest[T any](list []T, id func(T) string) []T {
+	last := len(list) - 1
+	if i := slices.IndexFunc(list[:last], func(x T) bool { return id(x) == id(list[last]) }); i >= 0 {
+		list[i] = list[last]
+		return list[:last]
+	}
+	return list
+}
+
+// With gives the library with more faults to show.
+func (l *Library) With(faults []Fault) *Library {
+	n := *l
+	n.Faults = slices.Concat(l.Faults, faults)
+	return &n
 }
 
 // checkOperation compiles an operation with a sheet that has all its joints.

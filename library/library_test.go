@@ -67,3 +67,34 @@ func TestFaultsNameFileLineFieldRemedy(t *testing.T) {
 		}
 	}
 }
+
+// A file put on the Shelf is checked like any other, replaces the one with its id,
+// and leaves the library it was laid over as it was.
+func TestTake(t *testing.T) {
+	l := load(nil)
+	text, _ := embedded.ReadFile("patterns/brask-t7.yaml")
+	n, title, faults := l.Take("pattern", strings.Replace(string(text), "name: Brask T7 plough pickup", "name: Brask T7 with a crane", 1))
+	if len(faults) > 0 || title != "Brask T7 with a crane" || len(n.Patterns) != len(l.Patterns) {
+		t.Fatalf("%q %v", title, faults)
+	}
+	if p, _ := n.Pattern("brask-t7"); p.Name != title {
+		t.Errorf("the Shelf has %s", p.Name)
+	}
+	if p, _ := l.Pattern("brask-t7"); p.Name == title {
+		t.Error("the library itself was changed")
+	}
+	op, _ := embedded.ReadFile("operations/crossmember.yaml")
+	if n, title, faults = l.Take("operation", strings.Replace(string(op), "id: crossmember", "id: rear-crossmember", 1)); len(faults) > 0 || len(n.Operations) != len(l.Operations)+1 || title == "" {
+		t.Errorf("%q %v", title, faults)
+	}
+	for _, c := range []struct{ kind, text, says string }{
+		{"spell", "", "neither"}, {"pattern", "", "empty"}, {"pattern", "a: [", "YAML"}, {"pattern", "id: x", "missing"}, {"operation", string(text), "properties"},
+		{"operation", strings.Replace(string(op), "needs: [through-crack", "needs: [no-such-step", 1), "no step"},
+		{"operation", strings.Replace(string(op), "like: underside", "like: moon", 1), "no picture"},
+		{"pattern", strings.Replace(string(text), "recipe: snug", "recipe: snugly", 1), "snugly"},
+	} {
+		if n, _, faults := l.Take(c.kind, c.text); n != nil || len(faults) == 0 || !strings.Contains(faults[0].Error(), c.says) || faults[0].Remedy == "" {
+			t.Errorf("%s %.20q: %v", c.kind, c.text, faults)
+		}
+	}
+}

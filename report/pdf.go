@@ -312,7 +312,26 @@ func (p page) remarks(st *job.State) {
 			}
 		}
 	}
+	var parts []string
+	for _, m := range st.Matches {
+		verdict := map[bool]string{true: "accepted", false: "refused"}[m.Accept]
+		if why := m.Why(); why != "" {
+			verdict += ": " + why
+		}
+		parts = append(parts, fmt.Sprintf("%s, new beside old: %s (%s)", capital(m.Title), verdict, m.By))
+	}
+	for _, t := range st.Turns() {
+		line := fmt.Sprintf("%s %s tie rod: %s turns off, %s on", capital(t.Corner.Axle()), t.Corner.Side(), unit.Number(t.Out, 2), unit.Number(t.In, 2))
+		if t.Known {
+			line += fmt.Sprintf("; the toe of that wheel moves by %+.2f° (%+.1f mm)", t.ToeDeg, t.ToeMM)
+		}
+		parts = append(parts, line)
+	}
+	for _, r := range st.Replans {
+		parts = append(parts, "Re-planned: "+r.Why)
+	}
 	block("Passed over by signature", red, deviations)
+	block("Parts, turns and the plan", ink, parts)
 	block("For the owner to decide", ink, advice)
 	block("Met on the way", ink, trouble)
 	block("Answered", ink, answers)

@@ -279,3 +279,28 @@ func TestVehicles(t *testing.T) {
 		}
 	}
 }
+
+// What is on the Shelf stays there, once, and is never changed.
+func TestShelfFiles(t *testing.T) {
+	s, path := open(t)
+	f := File{At: now, By: "foreman", Kind: "pattern", Text: "id: x"}
+	for range 2 {
+		if err := s.AddFile(ctx, "f1", f); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if err := s.AddFile(ctx, "f2", File{At: now, By: "foreman", Kind: "spell"}); err == nil {
+		t.Error("a spell was taken")
+	}
+	if _, err := s.w.ExecContext(ctx, "UPDATE shelf_file SET text = ''"); err == nil {
+		t.Error("a file was changed")
+	}
+	again, err := Open(ctx, path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer again.Close()
+	if got, err := again.Files(ctx); err != nil || len(got) != 1 || got[0] != f {
+		t.Errorf("%+v %v", got, err)
+	}
+}

@@ -67,7 +67,7 @@ func (s *Server) bays(c fiber.Ctx) error {
 	var idle []bayView
 	for _, veh := range fleet {
 		byID[veh.ID] = veh.Fleet
-		p, _ := s.Library.Pattern(veh.Pattern)
+		p, _ := s.lib().Pattern(veh.Pattern)
 		b := bayView{Vehicle: veh, Jobs: jobs[veh.ID]}
 		b.Outline = outline(p.Outline, b.Jobs)
 		if len(b.Jobs) > 0 {
@@ -138,12 +138,12 @@ type vehicleView struct {
 }
 
 func (s *Server) vehiclePage(c fiber.Ctx) error {
-	return s.render(c, 200, "vehicle", "New vehicle", vehicleView{Patterns: s.Library.Patterns})
+	return s.render(c, 200, "vehicle", "New vehicle", vehicleView{Patterns: s.lib().Patterns})
 }
 
 func (s *Server) addVehicle(c fiber.Ctx) error {
 	v := vehicle.Vehicle{Fleet: c.FormValue("fleet"), Plate: c.FormValue("plate"), VIN: c.FormValue("vin"), Pattern: c.FormValue("pattern"), Bay: c.FormValue("bay")}
-	p, ok := s.Library.Pattern(v.Pattern)
+	p, ok := s.lib().Pattern(v.Pattern)
 	var err error
 	if ok {
 		v.Name = p.Name
@@ -152,7 +152,7 @@ func (s *Server) addVehicle(c fiber.Ctx) error {
 		err = fault.New("missing", "pattern", "No pattern is chosen.", "Choose the model it belongs to.")
 	}
 	if f := fault.As(err); f != nil {
-		return s.render(c, status(f), "vehicle", "New vehicle", vehicleView{v, s.Library.Patterns, f})
+		return s.render(c, status(f), "vehicle", "New vehicle", vehicleView{v, s.lib().Patterns, f})
 	} else if err != nil {
 		return err
 	}
@@ -220,7 +220,7 @@ func (s *Server) startJob(c fiber.Ctx, v newJobView) (string, error) {
 	if km == 0 {
 		return "", fault.New("missing", "odometer", "The odometer reading is missing or no whole number.", "Read it off the panel, in km.")
 	}
-	start := job.Started{Vehicle: *veh, Complaint: strings.TrimSpace(v.Complaint), OdometerKM: km, Second: s.Library.Shop.SecondPerson, WhyBack: strings.TrimSpace(v.WhyBack)}
+	start := job.Started{Vehicle: *veh, Complaint: strings.TrimSpace(v.Complaint), OdometerKM: km, Second: s.lib().Shop.SecondPerson, WhyBack: strings.TrimSpace(v.WhyBack)}
 	past, err := s.Store.LastJobs(c.Context(), veh.ID, 1)
 	if err != nil {
 		return "", err

@@ -226,13 +226,13 @@ func (s *Server) pullView(c fiber.Ctx, st *job.State, v *benchView) (*pullView, 
 	p := &pullView{Stage: stages[f.Done], No: f.Done + 1, Of: len(stages)}
 	p.Low, p.High = p.Stage.Window()
 	p.Target = p.Stage.Target()
-	p.Adapters = s.Library.Adapters
-	p.Adapter, _ = s.Library.Adapter(c.Query("adapter", c.FormValue("adapter")))
+	p.Adapters = s.lib().Adapters
+	p.Adapter, _ = s.lib().Adapter(c.Query("adapter", c.FormValue("adapter")))
 	tools, err := s.tools(c)
 	if err != nil {
 		return nil, err
 	}
-	p.Tools = wrench.Choose(p.Stage, st.Peak(j), tools, p.Adapter, s.Library.Shop.School, s.Now())
+	p.Tools = wrench.Choose(p.Stage, st.Peak(j), tools, p.Adapter, s.lib().Shop.School, s.Now())
 	p.Tool = p.Tools[0]
 	for _, t := range p.Tools {
 		// The wrench in hand stays in hand, unless it cannot do the next one.
@@ -246,7 +246,7 @@ func (s *Server) pullView(c fiber.Ctx, st *job.State, v *benchView) (*pullView, 
 			p.NextWords = "once more after the drive"
 		}
 	}
-	p.words(s.Library.Shop.FirstUnit)
+	p.words(s.lib().Shop.FirstUnit)
 	p.Live = p.Tool.Tool.Angle() && p.Adapter.LengthMM == 0 && p.Tool.Refused == "" && (p.Mode == "torque" || p.Mode == "angle")
 	p.Last = st.Pending(f)
 	if p.Last != nil {
@@ -441,7 +441,7 @@ func (s *Server) pull(c fiber.Ctx) error {
 		p.SetNm, _ = unit.Figure(c.FormValue("set"))
 	}
 	if id := c.FormValue("adapter"); id != "" {
-		a, ok := s.Library.Adapter(id)
+		a, ok := s.lib().Adapter(id)
 		if !ok {
 			return s.after(c, fault.New("missing", "adapter", "The shop has no such adapter.", "Choose one of the list."))
 		}

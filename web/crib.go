@@ -28,7 +28,7 @@ func (s *Server) tools(c fiber.Ctx) ([]wrench.Tool, error) {
 	if err != nil {
 		return nil, err
 	}
-	out := slices.Clone(s.Library.Tools)
+	out := slices.Clone(s.lib().Tools)
 	for i, t := range out {
 		out[i] = t.InUse(log, pulls[t.Name])
 	}
@@ -49,7 +49,7 @@ func (s *Server) tool(c fiber.Ctx, id string) (wrench.Tool, error) {
 
 // pattern is a pattern with the figures the shop has corrected.
 func (s *Server) pattern(c fiber.Ctx, id string) (vehicle.Pattern, error) {
-	p, ok := s.Library.Pattern(id)
+	p, ok := s.lib().Pattern(id)
 	if !ok {
 		return p, fault.New("not_found", "pattern", "The library has no pattern “"+id+"”.", "Add its file to the library folder.")
 	}
@@ -97,7 +97,7 @@ func (s *Server) showCrib(c fiber.Ctx, code int, id string, f *fault.Fault) erro
 	if err != nil {
 		return err
 	}
-	v := cribView{Sockets: s.Library.Sockets, Fault: f, For: id, Typed: map[string]string{}}
+	v := cribView{Sockets: s.lib().Sockets, Fault: f, For: id, Typed: map[string]string{}}
 	if f != nil {
 		for k, val := range c.Request().PostArgs().All() {
 			v.Typed[string(k)] = string(val)
@@ -123,7 +123,7 @@ func (s *Server) showCrib(c fiber.Ctx, code int, id string, f *fault.Fault) erro
 		}
 		v.Tools = append(v.Tools, x)
 	}
-	for _, a := range s.Library.Adapters {
+	for _, a := range s.lib().Adapters {
 		x := adapterView{Adapter: a}
 		for _, t := range all {
 			if set, _, err := wrench.Setting(100, t.LengthMM, a.LengthMM, a.AngleDeg); err == nil && t.ID == "w2" || x.Wrench == "" {

@@ -15,6 +15,8 @@ import (
 )
 
 type ledgerView struct {
+	Turns    []job.Turn
+	Standing []job.Tray // trays that still hold something
 	Job      *job.State
 	Joints   []ledgerJoint
 	Gates    []gateGroup
@@ -89,7 +91,12 @@ func (s *Server) showLedger(c fiber.Ctx, code int, key string, f *fault.Fault) e
 		return err
 	}
 	gates := st.Gates()
-	v := ledgerView{Job: st, Gates: groupGates(st, gates, key), Owed: len(st.Owed()), Supports: st.SupportsIn(), Fault: f, For: key, Typed: map[string]string{}}
+	v := ledgerView{Job: st, Gates: groupGates(st, gates, key), Owed: len(st.Owed()), Supports: st.SupportsIn(), Turns: st.Turns(), Fault: f, For: key, Typed: map[string]string{}}
+	for _, t := range st.Trays() {
+		if t.Standing {
+			v.Standing = append(v.Standing, t)
+		}
+	}
 	if f != nil {
 		for _, k := range []string{"reason", "text", "note", "second"} {
 			v.Typed[k] = c.FormValue(k)

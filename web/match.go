@@ -166,7 +166,7 @@ func (s *Server) judgePart(c fiber.Ctx) error {
 	// Refused: what can be done without the part comes first.
 	m := s.meta(c)
 	m.ID, m.Seq = m.ID+"/replan", 0
-	if _, err := s.recordAs(c, m, job.Replan{Costs: s.Library.Costs(), Technicians: st.Plan.Technicians}); err != nil && fault.As(err) == nil {
+	if _, err := s.recordAs(c, m, job.Replan{Costs: s.lib().Costs(), Technicians: st.Plan.Technicians}); err != nil && fault.As(err) == nil {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/jobs/" + st.ID + "/plan")

@@ -25,7 +25,7 @@ func TestNothingBreaksOnNastyInput(t *testing.T) {
 	posts := map[string][]string{
 		"/jobs/new": {"vehicle", "operation", "corner", "complaint", "odometer", "id"}, "/jobs/" + demo.Struts + "/move": {"step", "behind"}, "/vehicles/new": {"fleet", "vin", "pattern"},
 		"/crib/w2": {"kind", "note", "p0-0"}, "/shelf/ostrel-c22": {"joint", "recipe", "source", "why"}, "/wrench/w3/pull": {"amount", "fault", "quick"},
-		"/reckoner/pull": {"recipe", "csv", "thread", "class"},
+		"/shelf": {"kind", "text"}, "/reckoner/pull": {"recipe", "csv", "thread", "class"},
 	}
 	for path, fields := range map[string][]string{
 		"step": {"step", "choice"}, "work": {"step", "letter"}, "pull": {"step", "joint", "letter", "reading", "tool", "adapter", "csv"}, "keep": {"pull"}, "again": {"joint", "letter", "reason"},

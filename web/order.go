@@ -46,7 +46,7 @@ func (s *Server) offers(p vehicle.Pattern) []operation.Task {
 	if o, ok := s.offered.Load(k); ok {
 		return o.([]operation.Task)
 	}
-	out := s.Library.Offers(p)
+	out := s.lib().Offers(p)
 	s.offered.Store(k, out)
 	return out
 }
@@ -75,7 +75,7 @@ func (s *Server) showOrder(c fiber.Ctx, code int, ask *library.Ask, f *fault.Fau
 	} else if !st.HasPlan() {
 		ticked = s.accepted(st, offers)
 	}
-	for _, op := range s.Library.Operations {
+	for _, op := range s.lib().Operations {
 		g := orderGroup{Title: strings.TrimSpace(strings.ReplaceAll(op.Title, "{axle}", "")), Family: op.Family}
 		g.Title = capital(g.Title)
 		for _, t := range offers {
@@ -91,7 +91,7 @@ func (s *Server) showOrder(c fiber.Ctx, code int, ask *library.Ask, f *fault.Fau
 			v.Groups = append(v.Groups, g)
 		}
 	}
-	for _, x := range s.Library.Schools {
+	for _, x := range s.lib().Schools {
 		way := ways[x.Key]
 		if way == "" {
 			way = x.Default
@@ -105,7 +105,7 @@ func (s *Server) showOrder(c fiber.Ctx, code int, ask *library.Ask, f *fault.Fau
 func (s *Server) accepted(st *job.State, offers []operation.Task) []operation.Task {
 	var out []operation.Task
 	for _, ch := range st.Walk.Choices {
-		i := slices.IndexFunc(s.Library.Knowledge.Suspects, func(x diagnose.Suspect) bool { return x.Key == ch.Suspect })
+		i := slices.IndexFunc(s.lib().Knowledge.Suspects, func(x diagnose.Suspect) bool { return x.Key == ch.Suspect })
 		if !ch.Accept || i < 0 {
 			continue
 		}
@@ -114,7 +114,7 @@ func (s *Server) accepted(st *job.State, offers []operation.Task) []operation.Ta
 			corners = append(corners, corners[0].Opposite())
 		}
 		for _, corner := range corners {
-			if t, ok := library.TaskFor(offers, s.Library.Knowledge.Suspects[i], corner); ok && !slices.Contains(out, t) {
+			if t, ok := library.TaskFor(offers, s.lib().Knowledge.Suspects[i], corner); ok && !slices.Contains(out, t) {
 				out = append(out, t)
 			}
 		}
@@ -135,7 +135,7 @@ func (s *Server) ask(c fiber.Ctx) (library.Ask, error) {
 		}
 		a.Tasks = append(a.Tasks, t)
 	}
-	for _, x := range s.Library.Schools {
+	for _, x := range s.lib().Schools {
 		if way := c.FormValue("school-" + x.Key); way != "" {
 			a.Ways[x.Key] = way
 		}
@@ -175,11 +175,11 @@ func (s *Server) compile(c fiber.Ctx, ask library.Ask) error {
 	if ask.Timed, err = s.Store.StepTimes(c.Context()); err != nil {
 		return err
 	}
-	plan, err := s.Library.Compile(pat, ask)
+	plan, err := s.lib().Compile(pat, ask)
 	if err != nil {
 		return err
 	}
-	_, err = s.record(c, job.Planned{Plan: plan, Second: s.Library.Shop.SecondPerson})
+	_, err = s.record(c, job.Planned{Plan: plan, Second: s.lib().Shop.SecondPerson})
 	return err
 }
 

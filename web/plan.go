@@ -94,7 +94,7 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 			v.Typed[k] = c.FormValue(k)
 		}
 	}
-	sol, err := p.Clock(s.Library.Costs())
+	sol, err := p.Clock(s.lib().Costs())
 	if err != nil {
 		return err
 	}
@@ -169,10 +169,10 @@ func (s *Server) standinFor(tool string) string {
 	size, _, six := strings.Cut(tool, " six-point")
 	text, mm := strings.CutSuffix(size, " mm")
 	flats, err := strconv.ParseFloat(text, 64)
-	if !six || !mm || err != nil || slices.Contains(s.Library.Sockets, size) {
+	if !six || !mm || err != nil || slices.Contains(s.lib().Sockets, size) {
 		return ""
 	}
-	if x, ok := wrench.Standin(flats, s.Library.Sockets); ok {
+	if x, ok := wrench.Standin(flats, s.lib().Sockets); ok {
 		return fmt.Sprintf("not in the crib: take %s, %s, %+.2f mm", x.Name, x.Verdict, x.ClearanceMM)
 	}
 	return "not in the crib, and nothing there fits a tight fastener: borrow or order it"
@@ -229,7 +229,7 @@ func (s *Server) move(c fiber.Ctx) error {
 	case n > 0:
 		behind = st.Plan.Steps[n-1].ID
 	}
-	before, err := st.Plan.Clock(s.Library.Costs())
+	before, err := st.Plan.Clock(s.lib().Costs())
 	if err != nil {
 		return err
 	}
@@ -241,7 +241,7 @@ func (s *Server) move(c fiber.Ctx) error {
 
 // replan puts what is left in order anew.
 func (s *Server) replan(c fiber.Ctx) error {
-	cmd := job.Replan{Costs: s.Library.Costs(), Technicians: intForm(c, "technicians"), Slow: c.FormValue("slow")}
+	cmd := job.Replan{Costs: s.lib().Costs(), Technicians: intForm(c, "technicians"), Slow: c.FormValue("slow")}
 	if cmd.Technicians != 1 && cmd.Technicians != 2 {
 		return s.onPlan(c, fault.New("bad_choice", "hands", "One technician or two work on a job.", "Choose one of the two."))
 	}
@@ -308,7 +308,7 @@ func (s *Server) ways(c fiber.Ctx) error {
 		if err != nil {
 			return err
 		}
-		alts = s.Library.Alternatives(pat, *st.Plan)
+		alts = s.lib().Alternatives(pat, *st.Plan)
 		s.timings.Store(st.ID, kept{plan, alts})
 	}
 	v := waysView{Job: st, Owed: len(st.Owed()), Begun: st.Worked(), Writes: session(c).Person.Role != job.Reader && st.Signature == nil}

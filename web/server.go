@@ -9,6 +9,7 @@ import (
 	"log/slog"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
@@ -45,9 +46,13 @@ type Server struct {
 	shelf shelf
 	// timings are each job's plan by other ways, offered what each pattern can have.
 	timings, offered sync.Map
+	known            atomic.Pointer[library.Library]
 	stop             context.CancelFunc
 	ctx              context.Context
 }
+
+// lib is the library with what was put on the Shelf.
+func (s *Server) lib() *library.Library { return s.known.Load() }
 
 const (
 	cookieName = "lugtak"
@@ -68,6 +73,11 @@ func New(cfg Config) (*Server, error) {
 	}
 	ctx, stop := context.WithCancel(context.Background())
 	s := &Server{Config: cfg, views: v, hub: newHub(), stop: stop, ctx: ctx}
+	s.known.Store(cfg.Library)
+	if err := s.takeShelf(ctx); err != nil {
+		stop()
+		return nil, err
+	}
 	s.crib = newCrib(s)
 	s.App = fiber.New(fiber.Config{
 		AppName: "Lugtak", Immutable: true, BodyLimit: reckon.MaxInput + 1<<20, ErrorHandler: s.fail,
@@ -150,6 +160,7 @@ func (s *Server) routes() {
 	a.Get("/crib", s.cribPage)
 	a.Post("/crib/:tool", s.logTool)
 	a.Get("/shelf", s.shelfPage)
+	a.Post("/shelf", s.addToShelf)
 	a.Get("/shelf/:pattern", s.sheet)
 	a.Post("/shelf/:pattern", s.correct)
 	a.Get("/wrench/:tool", s.wrenchPage)

@@ -1,8 +1,10 @@
 package web
 
 import (
+	"context"
 	"html/template"
 	"maps"
+	"net/url"
 	"slices"
 	"strings"
 
@@ -14,11 +16,23 @@ import (
 	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 	"lugtak/library"
+	"lugtak/store"
 )
 
 type shelfView struct {
-	Patterns []patternView
-	Faults   []library.Fault
+	Patterns   []patternView
+	Operations []operationRow
+	Faults     []library.Fault
+	Problems   []library.Fault // of the file just sent
+	Taken      string
+	Kind, Text string // as sent
+}
+
+// operationRow is an operation with the patterns that have it.
+type operationRow struct {
+	operation.Operation
+	Name string
+	On   []string
 }
 
 type patternView struct {
@@ -27,15 +41,66 @@ type patternView struct {
 }
 
 func (s *Server) shelfPage(c fiber.Ctx) error {
-	v := shelfView{Faults: s.Library.Faults}
-	for _, p := range s.Library.Patterns {
+	return s.showShelf(c, 200, shelfView{Taken: c.Query("taken")})
+}
+
+func (s *Server) showShelf(c fiber.Ctx, code int, v shelfView) error {
+	lib := s.lib()
+	v.Faults = lib.Faults
+	for _, op := range lib.Operations {
+		row := operationRow{Operation: op, Name: capital(strings.TrimSpace(strings.ReplaceAll(op.Title, "{axle}", "")))}
+		for _, p := range lib.Patterns {
+			if slices.Contains(p.Operations, op.ID) {
+				row.On = append(row.On, p.Name)
+			}
+		}
+		v.Operations = append(v.Operations, row)
+	}
+	for _, p := range lib.Patterns {
 		now, err := s.pattern(c, p.ID)
 		if err != nil {
 			return err
 		}
 		v.Patterns = append(v.Patterns, patternView{now, len(now.Spec), len(vehicle.Doubts(now))})
 	}
-	return s.render(c, 200, "shelf", "Shelf", v)
+	return s.render(c, code, "shelf", "Shelf", v)
+}
+
+// takeShelf lays the files the shop has added over the library. One that no longer
+// fits is a fault on the Shelf and stops nothing.
+func (s *Server) takeShelf(ctx context.Context) error {
+	files, err := s.Store.Files(ctx)
+	if err != nil {
+		return err
+	}
+	lib := s.lib()
+	for _, f := range files {
+		next, _, faults := lib.Take(f.Kind, f.Text)
+		if len(faults) > 0 {
+			lib = lib.With(faults)
+			continue
+		}
+		lib = next
+	}
+	s.known.Store(lib)
+	return nil
+}
+
+// addToShelf checks a file and, if it is sound, takes it.
+func (s *Server) addToShelf(c fiber.Ctx) error {
+	v := shelfView{Kind: c.FormValue("kind"), Text: c.FormValue("text")}
+	next, title, faults := s.lib().Take(v.Kind, v.Text)
+	if len(faults) > 0 {
+		v.Problems = faults
+		return s.showShelf(c, fiber.StatusUnprocessableEntity, v)
+	}
+	m := s.meta(c)
+	if err := s.Store.AddFile(c.Context(), m.ID, store.File{At: m.At, By: m.By, Kind: v.Kind, Text: v.Text}); err != nil {
+		return err
+	}
+	s.known.Store(next)
+	s.offered.Clear()
+	return c.Redirect().Status(fiber.StatusSeeOther).To("/shelf?taken=" + url.QueryEscape(title))
 }
 
 type sheetView struct {

@@ -90,7 +90,7 @@ var places = []struct {
 func (s *Server) walk(c fiber.Ctx) error { return s.showWalk(c, 200, "", nil) }
 
 func (s *Server) history(c fiber.Ctx, st *job.State) (diagnose.History, error) {
-	h := diagnose.History{KM: float64(st.OdometerKM), Salt: s.Library.Shop.Salt, Renewed: map[string]diagnose.Renewal{}}
+	h := diagnose.History{KM: float64(st.OdometerKM), Salt: s.lib().Shop.Salt, Renewed: map[string]diagnose.Renewal{}}
 	past, err := s.Store.LastJobs(c.Context(), st.Vehicle.ID, 50)
 	if err != nil {
 		return h, err
@@ -99,7 +99,7 @@ func (s *Server) history(c fiber.Ctx, st *job.State) (diagnose.History, error) {
 		if p.Signature == nil {
 			continue
 		}
-		for _, x := range s.Library.Knowledge.Suspects {
+		for _, x := range s.lib().Knowledge.Suspects {
 			if slices.ContainsFunc(x.Operations, p.Plan.Does) {
 				if _, newer := h.Renewed[x.Key]; !newer {
 					h.Renewed[x.Key] = diagnose.Renewal{Years: s.Now().Sub(p.Signature.At).Hours() / 24 / 365}
@@ -121,7 +121,7 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 			v.Typed[k] = c.FormValue(k)
 		}
 	}
-	k := &s.Library.Knowledge
+	k := &s.lib().Knowledge
 	h, err := s.history(c, st)
 	if err != nil {
 		return err
@@ -146,7 +146,7 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 		v.Next = v.Next[:3]
 	}
 	v.Place = c.Query("place", c.FormValue("place"))
-	p, _ := s.Library.Pattern(st.Vehicle.Pattern)
+	p, _ := s.lib().Pattern(st.Vehicle.Pattern)
 	v.Map = outline(p.Outline, nil)
 	for _, x := range places {
 		v.Places = append(v.Places, s.placeView(x.key, x.name, x.x, x.y, v.Map, st, v.Place))
@@ -157,12 +157,12 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 			v.Questions = append(v.Questions, questionView{e, ok, yes})
 		}
 	}
-	for _, l := range s.Library.Limits.Measures {
+	for _, l := range s.lib().Limits.Measures {
 		if l.Place == v.Place {
 			v.Measures = append(v.Measures, l)
 		}
 	}
-	v.Lash, v.Lining = s.Library.Limits.Lash, s.Library.Limits.Lining
+	v.Lash, v.Lining = s.lib().Limits.Lash, s.lib().Limits.Lining
 	for _, m := range slices.Backward(st.Walk.Measured) {
 		v.Taken = append(v.Taken, takenView{m, measureBar(m)})
 	}
@@ -175,7 +175,7 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 
 func (s *Server) placeView(key, name string, x, y float64, o outlineView, st *job.State, here string) placeView {
 	p := placeView{Key: key, Name: name, X: o.X0 + x*(o.X1-o.X0), Y: o.Y0 + y*(o.Y1-o.Y0), Here: key == here}
-	for _, e := range s.Library.Knowledge.Evidence {
+	for _, e := range s.lib().Knowledge.Evidence {
 		if _, ok := st.Walk.Answers[e.Key]; e.Place == key && !ok && (e.After == "" || st.Walk.Answers[e.After]) {
 			p.Open++
 		}
@@ -226,18 +226,18 @@ func (s *Server) onWalk(c fiber.Ctx, forWhat string, err error) error {
 
 func (s *Server) answer(c fiber.Ctx) error {
 	key := c.FormValue("sign")
-	i := slices.IndexFunc(s.Library.Knowledge.Evidence, func(e diagnose.Evidence) bool { return e.Key == key })
+	i := slices.IndexFunc(s.lib().Knowledge.Evidence, func(e diagnose.Evidence) bool { return e.Key == key })
 	if i < 0 {
 		return s.onWalk(c, "", fault.New("unknown_sign", "sign", "There is no such sign or test.", "Choose one of the walk-round."))
 	}
 	say := c.FormValue("say")
-	_, err := s.record(c, job.Answered{Sign: key, Ask: s.Library.Knowledge.Evidence[i].Ask, Yes: say == "yes", Open: say == "open"})
+	_, err := s.record(c, job.Answered{Sign: key, Ask: s.lib().Knowledge.Evidence[i].Ask, Yes: say == "yes", Open: say == "open"})
 	return s.onWalk(c, key, err)
 }
 
 func (s *Server) measure(c fiber.Ctx) error {
 	key := c.FormValue("key")
-	l, ok := s.Library.Limits.Measure(key)
+	l, ok := s.lib().Limits.Measure(key)
 	if !ok {
 		return s.onWalk(c, key, fault.New("missing", "key", "There is no such measurement.", "Choose one of the walk-round."))
 	}
@@ -286,7 +286,7 @@ func (s *Server) rotor(c fiber.Ctx) error {
 
 // lash holds the steering wheel's lash against the rule for its diameter.
 func (s *Server) lash(c fiber.Ctx) error {
-	r, err := s.Library.Limits.LashRule(c.FormValue("rule"))
+	r, err := s.lib().Limits.LashRule(c.FormValue("rule"))
 	if err != nil {
 		return s.onWalk(c, "lash", err)
 	}
@@ -306,7 +306,7 @@ func (s *Server) lash(c fiber.Ctx) error {
 // lining holds a brake lining against the rule for its kind.
 func (s *Server) lining(c fiber.Ctx) error {
 	rule, kind, _ := strings.Cut(c.FormValue("kind"), " ")
-	r, err := s.Library.Limits.LiningRule(rule, kind)
+	r, err := s.lib().Limits.LiningRule(rule, kind)
 	if err != nil {
 		return s.onWalk(c, "lining", err)
 	}
@@ -437,11 +437,11 @@ func (s *Server) photo(c fiber.Ctx) error {
 // to the order, where it is ticked.
 func (s *Server) decideOn(c fiber.Ctx) error {
 	key := c.FormValue("suspect")
-	i := slices.IndexFunc(s.Library.Knowledge.Suspects, func(x diagnose.Suspect) bool { return x.Key == key })
+	i := slices.IndexFunc(s.lib().Knowledge.Suspects, func(x diagnose.Suspect) bool { return x.Key == key })
 	if i < 0 {
 		return s.onWalk(c, key, fault.New("missing", "suspect", "There is no such proposal.", "Choose one of the walk-round."))
 	}
-	x := s.Library.Knowledge.Suspects[i]
+	x := s.lib().Knowledge.Suspects[i]
 	ch := job.Chosen{Suspect: key, Name: x.Name, Safety: x.Safety, Accept: c.FormValue("say") == "accept", Side: c.FormValue("corner"), Both: c.FormValue("both") != "", Reason: c.FormValue("reason")}
 	if _, err := s.record(c, ch); err != nil || !ch.Accept || c.FormValue("plan") == "" {
 		return s.onWalk(c, key, err)
