@@ -13,7 +13,9 @@ await page.getByRole('button', { name: 'Sign in' }).click();
 await page.getByRole('heading', { name: 'Bays' }).waitFor();
 for (const [name, path, width = 1280, height = 800] of [
   ['bays', '/'],
-  ['plan', '/jobs/demo-half-done/plan'],
+  ['plan', '/jobs/demo-struts/plan'],
+  ['order', '/jobs/demo-struts/order'],
+  ['match', '/jobs/demo-struts/match?step=strut-front.compare.FL&old-extended_mm=512&new-extended_mm=520&old-compressed_mm=360&new-compressed_mm=361&old-studs=3&new-studs=3&old-bracket_holes_mm=62&new-bracket_holes_mm=62.4&old-seat_mm=155&new-seat_mm=155&old-flange_mm=22&new-flange_mm=17'],
   ['bench', '/jobs/demo-half-done/bench'],
   ['ledger', '/jobs/demo-half-done/ledger'],
   ['wrench', '/wrench/w3'],
@@ -25,6 +27,7 @@ for (const [name, path, width = 1280, height = 800] of [
 ]) {
   await page.setViewportSize({ width, height });
   await page.goto(base + path);
+  if (name === 'plan') await page.locator('#ways .school').first().waitFor();
   await page.waitForTimeout(300);
   await page.screenshot({ path: new URL(`../docs/screenshots/${name}.png`, import.meta.url).pathname });
 }

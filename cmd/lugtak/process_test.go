@@ -20,6 +20,7 @@ import (
 	"testing"
 	"time"
 
+	"lugtak/core/operation"
 	"lugtak/reckon"
 )
 
@@ -276,6 +277,28 @@ func TestCalcOverBothDoors(t *testing.T) {
 		}
 		if code := byHand.ProcessState.ExitCode(); (c.status == 200) != (code == 0 && err == nil) || c.status != 200 && code != 2 {
 			t.Errorf("%s %s: ended with %d", c.name, c.in, code)
+		}
+	}
+}
+
+// A plan of several operations, by another school, from the command line.
+func TestPlanFromTheCommandLine(t *testing.T) {
+	out := run(t, "plan", "--vehicle", "caldren-m9", "--operation", "lower-ball-joint@FL", "--operation", "lower-ball-joint@FR", "--operation", "idler-arm", "--school", "taper=blow", "--technicians", "2", "--json")
+	var plan operation.Plan
+	if err := json.Unmarshal([]byte(out), &plan); err != nil {
+		t.Fatal(err)
+	}
+	taper := plan.Step("tie-rod-end.taper.FR")
+	if len(plan.Tasks) != 3 || plan.Technicians != 2 || taper == nil || !strings.Contains(taper.Title, "with a blow") || plan.Raises() != 1 || !plan.Invented {
+		t.Errorf("%v, %d technicians, %+v", plan.Tasks, plan.Technicians, taper)
+	}
+	if text := run(t, "plan", "--vehicle", "ostrel-c22", "--operation", "pads-rotors", "--corner", "RR"); !strings.Contains(text, "proved least") || !strings.Contains(text, "rear right") {
+		t.Error(text)
+	}
+	for _, bad := range [][]string{{"--operation", "crossmember@FL"}, {"--operation", "idler-arm", "--school", "taper=bite"}, {"--operation", "wings"}, {"--operation", "@"}} {
+		cmd := exec.Command(binary, append([]string{"plan", "--vehicle", "caldren-m9"}, bad...)...)
+		if said, err := cmd.CombinedOutput(); err == nil || len(said) < 20 || strings.Contains(string(said), "panic") {
+			t.Errorf("%v: %s", bad, said)
 		}
 	}
 }
