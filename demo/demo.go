@@ -226,11 +226,12 @@ func (h *Hand) Next(st *job.State, step *operation.Step) job.Command {
 // Pull is a clean pull by hand on the step's exact next fastener.
 func (h *Hand) Pull(st *job.State, step *operation.Step) job.Pull {
 	letter := st.Current(step)
-	stage := st.Stages(step.Joint)[st.Fasteners[step.Joint+"#"+letter].Done]
+	no := st.Fasteners[step.Joint+"#"+letter].Done
+	stage := st.Stages(step.Joint)[no]
 	p := job.Pull{Step: step.ID, Joint: step.Joint, Letter: letter, Reading: stage.Target(), Keep: true}
 	switch stage.Kind {
 	case recipe.Torque:
-		c := wrench.Choose(stage, st.Peak(st.Plan.Joint(step.Joint)), h.Lib.Tools, wrench.Adapter{}, h.Lib.Shop.School, h.Now)[0]
+		c := wrench.Choose(stage, st.Peak(st.Plan.Joint(step.Joint), no), h.Lib.Tools, wrench.Adapter{}, h.Lib.Shop.School, h.Now)[0]
 		p.Tool, p.SetNm, p.Reading = c.Tool, c.SetNm, c.AtBoltNm
 	case recipe.NextSlot:
 		p.Reading = 25

@@ -20,6 +20,15 @@ type Ask struct {
 	Timed       map[string][]float64 // minutes the shop's own jobs took, by owner.step
 }
 
+// AskOf is what a plan was made from.
+func AskOf(p *operation.Plan) Ask {
+	a := Ask{Tasks: p.Tasks, Ways: map[string]string{}, Technicians: max(1, p.Technicians)}
+	for _, s := range p.Schools {
+		a.Ways[s.Key] = s.Way
+	}
+	return a
+}
+
 // Plan compiles what is asked for a pattern, in the best order found.
 func (l *Library) Plan(pattern string, ask Ask) (operation.Plan, error) {
 	p, ok := l.Pattern(pattern)
@@ -96,10 +105,7 @@ type Alternative struct {
 // Alternatives reckons the plan's tasks by every way of the schools that matter to
 // it, and with one and two technicians, each in the best order found.
 func (l *Library) Alternatives(p vehicle.Pattern, plan operation.Plan) []Alternative {
-	ask := Ask{Tasks: plan.Tasks, Ways: map[string]string{}, Technicians: max(1, plan.Technicians)}
-	for _, s := range plan.Schools {
-		ask.Ways[s.Key] = s.Way
-	}
+	ask := AskOf(&plan)
 	reckon := func(a Alternative, ask Ask) Alternative {
 		q, err := operation.Compile(l.order(p, ask))
 		if err == nil {

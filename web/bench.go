@@ -232,7 +232,7 @@ func (s *Server) pullView(c fiber.Ctx, st *job.State, v *benchView) (*pullView, 
 	if err != nil {
 		return nil, err
 	}
-	p.Tools = wrench.Choose(p.Stage, st.Peak(j), tools, p.Adapter, s.lib().Shop.School, s.Now())
+	p.Tools = wrench.Choose(p.Stage, st.Peak(j, f.Done), tools, p.Adapter, s.lib().Shop.School, s.Now())
 	p.Tool = p.Tools[0]
 	for _, t := range p.Tools {
 		// The wrench in hand stays in hand, unless it cannot do the next one.

@@ -51,30 +51,33 @@ func (s *Server) offers(p vehicle.Pattern) []operation.Task {
 	return out
 }
 
+// jobAndSheet is the job of the request with its vehicle's sheet as it stands now.
+func (s *Server) jobAndSheet(c fiber.Ctx) (*job.State, vehicle.Pattern, error) {
+	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	if err != nil {
+		return nil, vehicle.Pattern{}, err
+	}
+	pat, err := s.pattern(c, st.Vehicle.Pattern)
+	return st, pat, err
+}
+
 func (s *Server) order(c fiber.Ctx) error { return s.showOrder(c, 200, nil, nil) }
 
 // showOrder shows what can be planned, with what the walk-round accepted, the plan
 // has or the form had ticked.
 func (s *Server) showOrder(c fiber.Ctx, code int, ask *library.Ask, f *fault.Fault) error {
-	st, err := s.Store.Job(c.Context(), c.Params("job"))
-	if err != nil {
-		return err
-	}
-	pat, err := s.pattern(c, st.Vehicle.Pattern)
+	st, pat, err := s.jobAndSheet(c)
 	if err != nil {
 		return err
 	}
 	offers := s.offers(pat)
-	v := orderView{Job: st, Owed: len(st.Owed()), Fault: f, Technicians: max(1, st.Plan.Technicians)}
-	ticked, ways := st.Plan.Tasks, map[string]string{}
-	for _, x := range st.Plan.Schools {
-		ways[x.Key] = x.Way
+	if ask == nil {
+		now := library.AskOf(st.Plan)
+		if ask = &now; !st.HasPlan() {
+			ask.Tasks = s.accepted(st, offers)
+		}
 	}
-	if ask != nil {
-		ticked, ways, v.Technicians = ask.Tasks, ask.Ways, ask.Technicians
-	} else if !st.HasPlan() {
-		ticked = s.accepted(st, offers)
-	}
+	v := orderView{Job: st, Owed: len(st.Owed()), Fault: f, Technicians: ask.Technicians}
 	for _, op := range s.lib().Operations {
 		g := orderGroup{Title: strings.TrimSpace(strings.ReplaceAll(op.Title, "{axle}", "")), Family: op.Family}
 		g.Title = capital(g.Title)
@@ -84,7 +87,7 @@ func (s *Server) showOrder(c fiber.Ctx, code int, ask *library.Ask, f *fault.Fau
 				if t.Corner != "" {
 					name = t.Corner.Axle() + " " + t.Corner.Side()
 				}
-				g.Places = append(g.Places, orderPlace{t.String(), name, slices.Contains(ticked, t)})
+				g.Places = append(g.Places, orderPlace{t.String(), name, slices.Contains(ask.Tasks, t)})
 			}
 		}
 		if len(g.Places) > 0 {
@@ -92,7 +95,7 @@ func (s *Server) showOrder(c fiber.Ctx, code int, ask *library.Ask, f *fault.Fau
 		}
 	}
 	for _, x := range s.lib().Schools {
-		way := ways[x.Key]
+		way := ask.Ways[x.Key]
 		if way == "" {
 			way = x.Default
 		}
@@ -164,11 +167,7 @@ func (s *Server) planWork(c fiber.Ctx) error {
 
 // compile plans what is asked with the sheet, tools and times of today.
 func (s *Server) compile(c fiber.Ctx, ask library.Ask) error {
-	st, err := s.Store.Job(c.Context(), c.Params("job"))
-	if err != nil {
-		return err
-	}
-	pat, err := s.pattern(c, st.Vehicle.Pattern)
+	_, pat, err := s.jobAndSheet(c)
 	if err != nil {
 		return err
 	}
@@ -189,10 +188,7 @@ func (s *Server) school(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	ask := library.Ask{Tasks: st.Plan.Tasks, Ways: map[string]string{}, Technicians: max(1, st.Plan.Technicians)}
-	for _, x := range st.Plan.Schools {
-		ask.Ways[x.Key] = x.Way
-	}
+	ask := library.AskOf(st.Plan)
 	if key := c.FormValue("school"); key != "" {
 		ask.Ways[key] = c.FormValue("way")
 	}

@@ -23,10 +23,10 @@ func partPicture(kind string, old, new map[string]float64) template.HTML {
 	if size == 0 {
 		return ""
 	}
-	c := newCanvas(540, 250, "old and new part side by side, to one scale")
+	c := newCanvas(540, 270, "old and new part side by side, to one scale")
 	for i, m := range []map[string]float64{old, new} {
 		x := 135 + 270*float64(i)
-		c.text("d-text", x, 20, "middle", "%s", []string{"old", "new"}[i])
+		c.text("d-text part-name", x, 24, "middle", "%s", []string{"old", "new"}[i])
 		if w, h := shape(c, m, x, 130, 1/size); w == 0 && h == 0 {
 			c.text("d-text dim", x, 130, "middle", "not measured")
 		}
@@ -45,8 +45,8 @@ var silhouettes = map[string]silhouette{
 	"drive axle":     rod("length_mm", "joint_mm", "spline_mm"),
 	"tie rod":        rod("length_mm", "taper_mm", "thread_mm"),
 	"link":           rod("length_mm", "", "thread_mm"),
-	"strut":          rod("extended_mm", "seat_mm", "flange_mm"),
-	"damper":         rod("extended_mm", "", "eye_mm"),
+	"strut":          telescope,
+	"damper":         telescope,
 	"control arm":    rod("length_mm", "", "taper_mm"),
 	"idler arm":      rod("length_mm", "bolt_circle_mm", "taper_mm"),
 	"ball joint":     stud,
@@ -64,13 +64,13 @@ func round(fields ...string) silhouette {
 			if d <= 0 {
 				continue
 			}
-			class := "d-ring"
+			class := "d-part"
 			if strings.Contains(f, "circle") {
-				class = "d-dim"
+				class = "d-hole"
 				if n := int(m["holes"]); n > 0 && n < 20 {
 					for i := range n {
 						p := polar(x, y, k*d/2, 360*float64(i)/float64(n))
-						c.circle("d-face", p[0], p[1], math.Max(2, 4*k))
+						c.circle("d-hole", p[0], p[1], math.Max(2, 4*k))
 					}
 				}
 			}
@@ -95,11 +95,32 @@ func rod(long, thick, thin string) silhouette {
 		if a <= 0 {
 			a = 2.4 * b
 		}
-		c.rect("d-bar-box", x-k*l/2, y-k*b/2, k*l, k*b)
-		c.circle("d-ring", x-k*l/2+k*a/2, y, k*a/2)
-		c.circle("d-ring", x+k*l/2-k*b, y, k*b)
+		c.rect("d-part", x-k*l/2+k*a/2, y-k*b/2, k*(l-a/2-b), k*b)
+		c.circle("d-part", x-k*l/2+k*a/2, y, k*a/2).circle("d-part", x+k*l/2-k*b, y, k*b)
 		return l, math.Max(a, 2*b)
 	}
+}
+
+// telescope draws a damper from the side: its tube as long as it is compressed, the
+// rod beyond, and the seat of a strut's spring.
+func telescope(c *canvas, m map[string]float64, x, y, k float64) (float64, float64) {
+	l, tube, seat := m["extended_mm"], m["compressed_mm"], m["seat_mm"]
+	if l <= 0 {
+		return 0, 0
+	}
+	if tube <= 0 || tube > l {
+		tube = 0.65 * l
+	}
+	wide := math.Max(50, m["eye_width_mm"])
+	left := x - k*l/2
+	c.rect("d-part", left+k*tube*0.9, y-k*6, k*(l-tube*0.9), k*12).rect("d-part", left, y-k*wide/2, k*tube*0.9, k*wide)
+	if seat > 0 {
+		c.rect("d-part", left+k*tube*0.6, y-k*seat/2, math.Max(3, 8*k), k*seat)
+	}
+	if d := m["stud_circle_mm"]; d > 0 {
+		c.line("d-hole", left+k*l, y-k*d/2, left+k*l, y+k*d/2)
+	}
+	return l, math.Max(wide, seat)
 }
 
 // stud draws a ball joint's taper, its length and the cross hole.
@@ -111,9 +132,9 @@ func stud(c *canvas, m map[string]float64, x, y, k float64) (float64, float64) {
 	if l <= 0 {
 		l = 2.5 * d
 	}
-	c.poly("d-nut", true, [2]float64{x - k*d/2, y + k*l/2}, [2]float64{x + k*d/2, y + k*l/2}, [2]float64{x + k*d*0.36, y - k*l/2}, [2]float64{x - k*d*0.36, y - k*l/2})
+	c.poly("d-part", true, [2]float64{x - k*d/2, y + k*l/2}, [2]float64{x + k*d/2, y + k*l/2}, [2]float64{x + k*d*0.36, y - k*l/2}, [2]float64{x - k*d*0.36, y - k*l/2})
 	if h := m["hole_height_mm"]; h > 0 {
-		c.circle("d-face", x, y+k*l/2-k*h, math.Max(2, 2*k))
+		c.circle("d-hole", x, y+k*l/2-k*h, math.Max(2, 2*k))
 	}
 	return d, l
 }
@@ -128,7 +149,7 @@ func box(wide, high string) silhouette {
 		if h <= 0 {
 			h = w / 4
 		}
-		c.rect("d-ring", x-k*w/2, y-k*h/2, k*w, k*h)
+		c.rect("d-part", x-k*w/2, y-k*h/2, k*w, k*h)
 		return w, h
 	}
 }

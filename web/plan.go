@@ -285,7 +285,7 @@ type question struct {
 // ways reckons the plan by every school beside the one it has. That takes a moment,
 // so the page asks for it by itself; it is kept with the plan it belongs to.
 func (s *Server) ways(c fiber.Ctx) error {
-	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	st, pat, err := s.jobAndSheet(c)
 	if err != nil {
 		return err
 	}
@@ -304,10 +304,6 @@ func (s *Server) ways(c fiber.Ctx) error {
 	if k, ok := s.timings.Load(st.ID); ok && k.(kept).plan == plan {
 		alts = k.(kept).out
 	} else {
-		pat, err := s.pattern(c, st.Vehicle.Pattern)
-		if err != nil {
-			return err
-		}
 		alts = s.lib().Alternatives(pat, *st.Plan)
 		s.timings.Store(st.ID, kept{plan, alts})
 	}

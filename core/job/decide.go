@@ -260,7 +260,7 @@ func (s *State) Ready(st *operation.Step) error {
 	if st.Position != "" && !s.Position.Stands(st.Position) {
 		return refuse(CodeCondition, "position", fmt.Sprintf("The vehicle is %s; this is done with it %s.", s.Position, st.Position), s.wayTo(st.Position))
 	}
-	if st.MovesTo == operation.Touching || st.MovesTo == operation.Ground || st.MovesTo == operation.RideHigh {
+	if st.MovesTo == operation.Touching || st.MovesTo == operation.Ground || st.MovesTo == operation.RideHigh && s.Position != operation.Raised { // a jack under the arm leaves the wheel free
 		for i := range s.Plan.Joints {
 			j := &s.Plan.Joints[i]
 			if !j.Bears {

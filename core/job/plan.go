@@ -314,11 +314,13 @@ func (s *State) decideReplan(b Replan) (Body, error) {
 		out.Minutes[b.Slow] = b.Minutes
 		why = append(why, fmt.Sprintf("“%s” takes %s minutes", st.Title, unit.Number(b.Minutes, 0)))
 	}
+	out.Order = ids(s.Plan.Steps)
 	for _, t := range s.OpenTroubles() {
 		if x, p, ok := s.extraction(t); ok {
 			out.Steps = append(out.Steps, x)
 			out.Parts = append(out.Parts, p)
 			why = append(why, x.Title)
+			out.Order = slices.Insert(out.Order, slices.Index(out.Order, t.Step), x.ID) // the vehicle stands as it must there
 		}
 	}
 	late := s.waiting()
@@ -332,7 +334,6 @@ func (s *State) decideReplan(b Replan) (Body, error) {
 	}
 	trial := *s
 	trial.Steps = clonePointers(s.Steps)
-	out.Order = ids(slices.Concat(s.Plan.Steps, out.Steps))
 	trial.replan(out)
 	rest, err := trial.remaining(b.Costs, out.Technicians, late)
 	if err != nil {

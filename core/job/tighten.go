@@ -76,7 +76,7 @@ func (s *State) decidePull(m Meta, b Pull) (Body, error) {
 	}
 	asked := s.stages[j.ID][stage]
 	if asked.Kind == recipe.Torque && b.Tool.ID != "" {
-		c := wrench.Choose(asked, s.Peak(j), []wrench.Tool{b.Tool}, b.Adapter, wrench.Guard, m.At)[0]
+		c := wrench.Choose(asked, s.Peak(j, stage), []wrench.Tool{b.Tool}, b.Adapter, wrench.Guard, m.At)[0]
 		if c.Refused != "" {
 			return nil, refuse("tool", "tool", b.Tool.Name+" cannot do this: "+c.Refused+".", "Take another wrench.")
 		}
@@ -146,10 +146,17 @@ func (s *State) conditionMet(j *operation.PlanJoint, stage int) error {
 		operation.Raised: "wheel hanging", operation.Touching: "wheel on the ground", operation.RideHigh: "weight on the springs"}[want]+".", s.wayTo(want))
 }
 
-// Peak is the highest torque a joint is sure to see. What an angle stage adds is
-// reckoned at the low end of its band: a tool is not refused on a guess.
-func (s *State) Peak(j *operation.PlanJoint) unit.Torque {
-	r := recipe.Recipe{Stages: s.stages[j.ID]}
+// Peak is the highest torque a joint is sure to see from a stage on while one wrench
+// stays on it, which is to the next torque stage. What an angle stage adds is reckoned
+// at the low end of its band: a tool is not refused on a guess.
+func (s *State) Peak(j *operation.PlanJoint, stage int) unit.Torque {
+	stages := s.stages[j.ID][stage:]
+	for i := 1; i < len(stages); i++ {
+		if stages[i].Kind == recipe.Torque {
+			stages = stages[:i]
+		}
+	}
+	r := recipe.Recipe{Stages: stages}
 	peak := r.Peak()
 	f, ok := j.Fastener()
 	if !ok || !r.ReachesAngle() {

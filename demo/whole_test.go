@@ -1,0 +1,102 @@
+package demo
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"lugtak/core/job"
+	"lugtak/core/operation"
+	"lugtak/core/vehicle"
+	"lugtak/library"
+	"lugtak/store"
+)
+
+// All that can be ordered for a vehicle on one side, in one job, is worked from the
+// first chock to the last gate: every step can be reached, every fastener can be
+// tightened in its condition, every support comes out. So by other schools too.
+func TestEveryPatternWorkedToTheEnd(t *testing.T) {
+	s, lib, _ := shop(t)
+	for i, ways := range []map[string]string{nil, {"hub-nut": "ground", "ride-height": "jack", "piston": "closed", "taper": "fork", "rotors": "always", "sides": "one-by-one"}} {
+		for _, p := range lib.Patterns {
+			var tasks []operation.Task
+			for _, o := range lib.Offers(p) {
+				if i == 0 && !strings.HasSuffix(string(o.Corner), "R") || i == 1 && o.Corner.Axle() == "front" && o.Corner != "" {
+					tasks = append(tasks, o)
+				}
+			}
+			id := fmt.Sprint("all-", p.ID, i)
+			h := Hand{Store: s, Lib: lib, By: "Technician Aro", Now: now}
+			plan, err := lib.Plan(p.ID, library.Ask{Tasks: tasks, Ways: ways})
+			if err != nil {
+				t.Fatal(err)
+			}
+			if err := h.record(ctx, id, "start:"+id, job.Started{Vehicle: vehicle.Vehicle{ID: id, Fleet: "X", Pattern: p.ID}, Complaint: "all of it", OdometerKM: 1, Plan: plan}); err != nil {
+				t.Fatal(err)
+			}
+			if err := h.Work(ctx, id, func(*job.State, *operation.Step) bool { return false }); err != nil {
+				t.Errorf("%s: %v", id, err)
+				continue
+			}
+			end(t, s, id)
+		}
+	}
+}
+
+// end says what still stands before a signature. A figure without a source is a gate
+// only the shop can close.
+func end(t *testing.T, s *store.Store, id string) {
+	t.Helper()
+	st, err := s.Job(ctx, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if next := st.Next(); next != "" {
+		t.Errorf("%s stops at %s: %v", id, next, st.Ready(st.Plan.Step(next)))
+	}
+	for _, g := range st.Gates() {
+		if !g.Met && !strings.HasPrefix(g.Key, "source:") {
+			t.Errorf("%s: %s: %s", id, g.Title, g.Remedy)
+		}
+	}
+	for _, tr := range st.Trays() {
+		if tr.Standing {
+			t.Errorf("%s: tray %s still holds %s", id, tr.Name, tr.Joint.Title)
+		}
+	}
+}
+
+// A bolt that shears in the middle of a job gets its extraction at that place, with
+// the vehicle as it stands, and the job goes on to its end.
+func TestShearedBoltHeals(t *testing.T) {
+	s, lib, _ := shop(t)
+	h := Hand{Store: s, Lib: lib, By: "Technician Bel", Now: now}
+	crack := "front-hub-unit.knuckle-crack.FR"
+	if err := h.Work(ctx, Waiting, func(_ *job.State, x *operation.Step) bool { return x.ID == crack }); err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range []job.Command{job.Troubled{Step: crack, Letter: "B", What: "sheared"}, job.Replan{Costs: lib.Costs(), Technicians: 1}} {
+		if err := h.Do(ctx, Waiting, c); err != nil {
+			t.Fatal(err)
+		}
+	}
+	st, _ := s.Job(ctx, Waiting)
+	x := st.Plan.Step("extract.hub.FR.knuckle.B")
+	if x == nil || x.Position != operation.Raised || st.Plan.Raises() != 1 {
+		t.Fatalf("%+v", x)
+	}
+	if err := h.Do(ctx, Waiting, job.StepDone{Step: x.ID}); err != nil {
+		t.Fatal(err)
+	}
+	if err := h.Do(ctx, Waiting, job.Cleared{Trouble: st.OpenTroubles()[0].ID, How: "drilled and extracted", Renewed: true}); err != nil {
+		t.Fatal(err)
+	}
+	if err := h.Work(ctx, Waiting, func(*job.State, *operation.Step) bool { return false }); err != nil {
+		t.Fatal(err)
+	}
+	end(t, s, Waiting)
+	took := st.Took()
+	if len(took["wheel.crack"])+len(took["soak.brush"]) == 0 {
+		t.Errorf("nothing was timed: %v", took)
+	}
+}
