@@ -42,6 +42,7 @@ const (
 	Waiting   = "demo-waiting"
 	Complaint = "demo-complaint"
 	Struts    = "demo-struts" // two operations on both sides, not begun
+	Done      = "demo-done"   // worked and signed some weeks ago
 )
 
 // Fill makes the shop in an empty file; a file that has people is left alone.
@@ -62,6 +63,9 @@ func Fill(ctx context.Context, s *store.Store, lib *library.Library, now time.Ti
 		}
 	}
 	if err := calibrate(ctx, s, lib, now); err != nil {
+		return err
+	}
+	if err := finish(ctx, s, lib, now.AddDate(0, 0, -23)); err != nil {
 		return err
 	}
 	h := Hand{Store: s, Lib: lib, By: People[0].Name, Now: now.Add(-95 * time.Minute)}
@@ -121,6 +125,19 @@ func Fill(ctx context.Context, s *store.Store, lib *library.Library, now time.Ti
 		}
 	}
 	return nil
+}
+
+// finish works a job to its signature, so that the shop has a past and step times
+// of its own.
+func finish(ctx context.Context, s *store.Store, lib *library.Library, day time.Time) error {
+	h := Hand{Store: s, Lib: lib, By: People[1].Name, Now: day}
+	if err := h.Start(ctx, Done, vehicles[5], "rumble at the right front wheel, plough on", 58_310, operation.Task{Operation: "solid-axle-hub", Corner: "FR"}); err != nil {
+		return err
+	}
+	if err := h.Work(ctx, Done, func(*job.State, *operation.Step) bool { return false }); err != nil {
+		return err
+	}
+	return h.Do(ctx, Done, job.Signed{Role: job.Technician})
 }
 
 // calibrate logs a calibration of every torque tool but the last, which is

@@ -53,7 +53,7 @@ func TestFill(t *testing.T) {
 	if err := Fill(ctx, s, lib, now); err != nil { // a second time changes nothing
 		t.Fatal(err)
 	}
-	if jobs, _, err := store.Check(ctx, path); err != nil || jobs != 4 {
+	if jobs, _, err := store.Check(ctx, path); err != nil || jobs != 5 {
 		t.Errorf("%d jobs, %v", jobs, err)
 	}
 }

@@ -21,13 +21,13 @@ func TestOrderOfTheTrade(t *testing.T) {
 		{"ostrel-c22", "front-hub-unit", "FL", [][2]string{
 			{"axle-nut.crack", "ground.raise"}, {"wheel.crack", "ground.raise"}, {"ground.chock", "ground.raise"}, // on the ground: what needs the tyre's grip
 			{"soak.brush", "front-hub-unit.hub-out"}, {"soak.wait", "front-hub-unit.knuckle-crack"}, {"soak.wait", "tie-rod-end.crack"}, // penetrant early
-			{"front-hub-unit.knuckle-crack", "front-hub-unit.knuckle-out"}, {"axle-nut.push", "lower-joint.free"}, {"sensor.out", "front-hub-unit.hub-out"},
+			{"front-hub-unit.knuckle-crack", "front-hub-unit.knuckle-out"}, {"axle-nut.out", "axle-nut.push"}, {"axle-nut.push", "lower-joint.free"}, {"sensor.out", "front-hub-unit.hub-out"},
 			{"front-hub-unit.compare", "front-hub-unit.hub-in"}, {"front-hub-unit.clean", "front-hub-unit.hub-in"}, {"front-hub-unit.knuckle-1", "front-hub-unit.knuckle-2"},
 			{"axle-nut.tight", "ground.lower"}, {"caliper.pedal", "ground.lower"}, {"caliper.tight", "axle-nut.hold"}, {"lower-joint.tight", "axle-nut.hold"}, // no weight on an unset bearing
 			{"ground.lower", "wheel.tight"}, {"wheel.tight", "ground.down"}, {"ground.count", "ground.drive"}, {"ground.drive", "wheel.again"}, {"tie-rod-end.pin", "wheel.start"}, {"sensor.plug", "wheel.start"}}},
 		{"norrvik-e3", "drive-axle-flanged", "FR", [][2]string{
 			{"shield.off", "drive-axle-flanged.heat-out"}, {"drive-axle-flanged.heat-out", "drive-axle-flanged.flange-crack"}, {"drive-axle-flanged.clean-bits", "drive-axle-flanged.flange-crack"},
-			{"axle-nut.push", "drive-axle-flanged.flange-out"}, {"drive-axle-flanged.compare", "drive-axle-flanged.shaft-in"}, {"drive-axle-flanged.flange-1", "drive-axle-flanged.flange-2"},
+			{"axle-nut.push", "axle-nut.out"}, {"axle-nut.push", "drive-axle-flanged.flange-out"}, {"drive-axle-flanged.compare", "drive-axle-flanged.shaft-in"}, {"drive-axle-flanged.flange-1", "drive-axle-flanged.flange-2"},
 			{"drive-axle-flanged.heat-tight", "shield.start"}, {"axle-nut.tight", "ground.lower"}}},
 		{"ostrel-c22", "drive-axle-plugged", "FL", [][2]string{
 			{"drive-axle-plugged.pan", "drive-axle-plugged.pop"}, {"axle-nut.tie", "drive-axle-plugged.pop"}, {"drive-axle-plugged.spacer", "drive-axle-plugged.shaft-in"}, {"drive-axle-plugged.seal", "drive-axle-plugged.shaft-in"},
