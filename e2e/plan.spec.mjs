@@ -41,7 +41,7 @@ for (const size of [{ width: 1280, height: 800 }, { width: 390, height: 844 }]) 
     const step = (name) => page.locator('.steps li', { hasText: name }).first();
     const number = async (name) => step(name).locator('.no').textContent();
     const move = async (name, behind) => {
-      await step(name).getByText('move', { exact: true }).click();
+      await step(name).locator('.moveit summary').click();
       await step(name).getByLabel('behind step').fill(behind);
       await step(name).getByRole('button', { name: 'Move it' }).click();
     };

@@ -73,6 +73,7 @@ type planStep struct {
 	Start, End  float64
 	Who         int
 	Done, Begun bool
+	Room        [2]int // numbers of the steps it could stand behind
 	Joint       string
 }
 
@@ -138,9 +139,10 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 		at[x.ID] = i
 	}
 	seen := map[string]int{}
+	room := p.Room()
 	for i := range p.Steps {
 		step := &p.Steps[i]
-		x := planStep{Step: step, No: i + 1, Done: st.StepDone(step.ID), Begun: len(st.Steps[step.ID].Letters) > 0}
+		x := planStep{Step: step, No: i + 1, Room: room[i], Done: st.StepDone(step.ID), Begun: len(st.Steps[step.ID].Letters) > 0}
 		slot := sol.Order[at[step.ID]]
 		x.Start, x.End, x.Who = slot.Start, slot.End, slot.Technician
 		if j := p.Joint(step.Joint); j != nil {

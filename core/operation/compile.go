@@ -260,28 +260,15 @@ func (c *compiler) side(text string, corner vehicle.Corner) string {
 	return strings.NewReplacer("{side}", corner.Side(), "{axle}", corner.Axle()).Replace(text)
 }
 
-// soak adds the penetrant at every corner where a joint seizes.
+// soak adds the penetrant wherever a joint seizes, at a corner or in the middle.
 func (c *compiler) soak() error {
 	for _, j := range c.plan.Joints {
 		if j.Seizes {
-			if err := c.soakAt(j.Corner); err != nil {
+			if err := c.useNamed(soakAccess, j.Corner); err != nil {
 				return err
 			}
 		}
 	}
-	return nil
-}
-
-// soakAt uses the soak at a corner; an access under the vehicle has a twin there.
-func (c *compiler) soakAt(corner vehicle.Corner) error {
-	op, ok := c.known(soakAccess)
-	if !ok {
-		return fault.New("missing", "uses", "The library has no access “"+soakAccess+"”.", "Add its file to library/access.")
-	}
-	if slices.ContainsFunc(c.uses, func(u used) bool { return u.ID == op.ID && u.corner == corner }) {
-		return nil
-	}
-	c.uses = append(c.uses, used{op, corner, false})
 	return nil
 }
 
@@ -300,9 +287,7 @@ func (c *compiler) takeSteps() error {
 			if s.Joint != "" {
 				joint, ok := c.local[u.ID+"|"+string(u.corner)+"|"+s.Joint]
 				if !ok {
-					if joint, ok = c.elsewhere(s.Joint, u.corner); !ok {
-						return fault.New("bad_step", "steps."+s.ID+".joint", "Step "+s.ID+" names a joint the operation does not have: "+s.Joint+".", "Name one of its joints.")
-					}
+					return fault.New("bad_step", "steps."+s.ID+".joint", "Step "+s.ID+" names a joint the operation does not have: "+s.Joint+".", "Name one of its joints.")
 				}
 				keep = keep && joint != ""
 				s.Joint = joint
@@ -351,16 +336,6 @@ func (c *compiler) takeSteps() error {
 		}
 	}
 	return nil
-}
-
-// elsewhere finds a joint of another access at the same corner, by access.joint.
-func (c *compiler) elsewhere(joint string, corner vehicle.Corner) (string, bool) {
-	owner, key, ok := strings.Cut(joint, ".")
-	if !ok {
-		return "", false
-	}
-	id, ok := c.local[owner+"|"+string(corner)+"|"+key]
-	return id, ok
 }
 
 // name is a step's full name: "wheel.off.FL", or "ground.raise" for the vehicle.

@@ -159,6 +159,30 @@ func (p Plan) InOrder(costs schedule.Costs, technicians int) (Plan, schedule.Sol
 	return p, sol, nil
 }
 
+// Room is where each step could stand while the others keep their places: from, the
+// number of the last step it rests on, to the number of the last before one that rests
+// on it or on the position it is done in. Numbers count from 1; behind its own number
+// it stays where it is.
+func (p *Plan) Room() [][2]int {
+	q := p.Problem(schedule.Costs{}, 1)
+	at := make(map[string]int, len(q.Steps))
+	for i, s := range q.Steps {
+		at[s.ID] = i + 1
+	}
+	room := make([][2]int, len(q.Steps))
+	for i := range room {
+		room[i][1] = len(room)
+	}
+	for i, s := range q.Steps {
+		for _, n := range s.Needs {
+			k := at[n]
+			room[i][0] = max(room[i][0], k)
+			room[k-1][1] = min(room[k-1][1], i)
+		}
+	}
+	return room
+}
+
 // Move gives the steps with one of them moved behind another, or to the front. It
 // refuses with the rule that stands against it: what the step needs, what needs it,
 // or the position the vehicle would be in.

@@ -108,6 +108,27 @@ func TestMove(t *testing.T) {
 	}
 }
 
+// A step may be moved anywhere within its room, and no step but within it.
+func TestRoom(t *testing.T) {
+	plan := planned(t, nil, 1, both("stabiliser-link")...)
+	room := plan.Room()
+	for i, s := range plan.Steps {
+		for behind := range len(plan.Steps) {
+			if behind == i || behind == i+1 { // where it stands
+				continue
+			}
+			id := ""
+			if behind > 0 {
+				id = plan.Steps[behind-1].ID
+			}
+			_, err := plan.Move(s.ID, id)
+			if inside := behind >= room[i][0] && behind <= room[i][1]; inside && err != nil {
+				t.Errorf("%s behind %d is within %v: %v", s.ID, behind, room[i], err)
+			}
+		}
+	}
+}
+
 // Few jobs hardly move the library's figure, many carry it; one that took a day
 // for a reason of its own does not.
 func TestLearn(t *testing.T) {
