@@ -49,7 +49,7 @@ type Library struct {
 	Shop       Shop
 	Faults     []Fault
 
-	pictures []namedPicture
+	places []operation.Place
 }
 
 // Shop is what a shop decides for itself.
@@ -93,7 +93,7 @@ func load(own fs.FS) *Library {
 	l := &Library{}
 	r := reader{own: own, lib: l}
 	r.one("schools.yaml", "schools", func(file string, doc *document) { doc.decode(l, file, &l.Schools) })
-	r.one("pictures.yaml", "pictures", func(file string, doc *document) { doc.decode(l, file, &l.pictures) })
+	r.one("pictures.yaml", "pictures", func(file string, doc *document) { doc.decode(l, file, &l.places) })
 	r.each("access", "operation", func(file string, doc *document) {
 		var a operation.Operation
 		if doc.decode(l, file, &a) {
@@ -392,27 +392,16 @@ func (d *document) decode(l *Library, name string, into any) bool {
 	return true
 }
 
-// namedPicture is a place that several operations are shown at.
-type namedPicture struct {
-	Key               string `yaml:"key"`
-	operation.Picture `yaml:",inline"`
-}
-
-// takeOperation puts the operation's own lines over the picture it is like, and
-// adds the operation if it compiles with a sheet that has all its joints.
+// takeOperation adds an operation that is shown at a known place and compiles with a
+// sheet that has all its joints.
 func (l *Library) takeOperation(file string, doc *document) {
 	var op operation.Operation
 	if !doc.decode(l, file, &op) {
 		return
 	}
-	if op.Picture.Like != "" {
-		i := slices.IndexFunc(l.pictures, func(p namedPicture) bool { return p.Key == op.Picture.Like })
-		if i < 0 {
-			l.Faults = append(l.Faults, doc.fault(file, "$.picture.like", "There is no picture “"+op.Picture.Like+"”.", "Name one of pictures.yaml, or draw the shapes here."))
-			return
-		}
-		base := l.pictures[i].Picture
-		op.Picture.Width, op.Picture.Height, op.Picture.Shapes = base.Width, base.Height, slices.Concat(base.Shapes, op.Picture.Shapes)
+	if like := op.Picture.Like; like != "" && like != operation.PatternCorner && !slices.ContainsFunc(l.places, func(p operation.Place) bool { return p.Key == like }) {
+		l.Faults = append(l.Faults, doc.fault(file, "$.picture.like", "There is no picture “"+like+"”.", "Name one of pictures.yaml, or draw the shapes here."))
+		return
 	}
 	if f := l.checkOperation(file, doc, op); f != nil {
 		l.Faults = append(l.Faults, *f)

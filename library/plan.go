@@ -49,7 +49,7 @@ func (l *Library) Compile(p vehicle.Pattern, ask Ask) (operation.Plan, error) {
 }
 
 func (l *Library) order(p vehicle.Pattern, ask Ask) operation.Order {
-	return operation.Order{Tasks: ask.Tasks, Pattern: p, Known: slices.Concat(l.Operations, l.Access), Schools: l.Schools, Ways: ask.Ways, Timed: ask.Timed}
+	return operation.Order{Tasks: ask.Tasks, Pattern: p, Known: slices.Concat(l.Operations, l.Access), Places: l.places, Schools: l.Schools, Ways: ask.Ways, Timed: ask.Timed}
 }
 
 // Costs are what a change of tool or side takes in this shop.
@@ -103,13 +103,15 @@ type Alternative struct {
 }
 
 // Alternatives reckons the plan's tasks by every way of the schools that matter to
-// it, and with one and two technicians, each in the best order found.
-func (l *Library) Alternatives(p vehicle.Pattern, plan operation.Plan) []Alternative {
+// it, and with one and two technicians, each in the best order found; the ways it has are clocked
+// as it stands.
+func (l *Library) Alternatives(p vehicle.Pattern, plan operation.Plan, timed map[string][]float64) []Alternative {
 	ask := AskOf(&plan)
+	ask.Timed = timed
 	reckon := func(a Alternative, ask Ask) Alternative {
-		q, err := operation.Compile(l.order(p, ask))
-		if err == nil {
-			q, _, err = q.InOrder(l.Costs(), ask.Technicians)
+		q, err := plan, error(nil)
+		if !a.Chosen {
+			q, err = l.Compile(p, ask)
 		}
 		sol, err2 := q.Clock(l.Costs())
 		if f := fault.As(errors.Join(err, err2)); f != nil {

@@ -156,6 +156,11 @@ func check(t *testing.T, p vehicle.Pattern, plan operation.Plan) {
 			t.Errorf("%s: %s ends with %s", name, joint, last)
 		}
 	}
+	for _, sc := range plan.Scenes {
+		if sc.Width == 0 || len(sc.Shapes) == 0 || len(sc.Joints) == 0 {
+			t.Errorf("%s: the picture “%s” is empty", name, sc.Title)
+		}
+	}
 	for _, j := range plan.Joints {
 		if was, twice := trays[j.Tray]; twice {
 			t.Errorf("%s: %s and %s share tray %s", name, was, j.ID, j.Tray)

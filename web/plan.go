@@ -279,6 +279,15 @@ type waysView struct {
 	Owed      int
 }
 
+// ids names the steps in their order.
+func ids(steps []operation.Step) []string {
+	out := make([]string, len(steps))
+	for i, s := range steps {
+		out[i] = s.ID
+	}
+	return out
+}
+
 type question struct {
 	Title, Because string
 	Ways           []library.Alternative
@@ -299,14 +308,18 @@ func (s *Server) ways(c fiber.Ctx) error {
 	if !st.HasPlan() {
 		return fault.New("missing", "plan", "Nothing is planned yet.", "Choose the work first.")
 	}
-	plan := fmt.Sprint(st.Plan.Tasks, st.Plan.Sources, st.Plan.Technicians)
+	plan := fmt.Sprint(st.Plan.Tasks, st.Plan.Sources, st.Plan.Technicians, ids(st.Plan.Steps))
 	for _, x := range st.Plan.Schools {
 		plan += " " + x.Way
 	}
 	if k, ok := s.timings.Load(st.ID); ok && k.(kept).plan == plan {
 		alts = k.(kept).out
 	} else {
-		alts = s.lib().Alternatives(pat, *st.Plan)
+		timed, err := s.Store.StepTimes(c.Context())
+		if err != nil {
+			return err
+		}
+		alts = s.lib().Alternatives(pat, *st.Plan, timed)
 		s.timings.Store(st.ID, kept{plan, alts})
 	}
 	v := waysView{Job: st, Owed: len(st.Owed()), Begun: st.Worked(), Writes: session(c).Person.Role != job.Reader && st.Signature == nil}

@@ -18,6 +18,7 @@ type Order struct {
 	Tasks   []Task
 	Pattern vehicle.Pattern
 	Known   []Operation // operations and accesses of the library
+	Places  []Place     // pictures they are shown at
 	Schools []School
 	Ways    map[string]string    // way by school, where it is not the default
 	Timed   map[string][]float64 // minutes the shop's own jobs took, by owner.step

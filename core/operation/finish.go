@@ -143,7 +143,7 @@ func (c *compiler) scenes() {
 			continue
 		}
 		i := len(p.Scenes)
-		pic := u.Picture
+		pic := c.picture(u)
 		pic.Title = c.side(pic.Title, u.corner)
 		sc := Scene{Picture: pic, Corner: u.corner}
 		for _, id := range c.below(u.Operation) {
@@ -166,6 +166,21 @@ func (c *compiler) scenes() {
 	for i := range p.Steps {
 		p.Steps[i].Scene = byOwner[p.Steps[i].Owner+"|"+string(p.Steps[i].Corner)]
 	}
+}
+
+// picture is an operation's own lines over the place it is like.
+func (c *compiler) picture(u used) Picture {
+	pic := u.Picture
+	like := pic.Like
+	if like == PatternCorner {
+		like = c.ways[u.corner.Axle()+"-corner"]
+	}
+	for _, p := range c.Places {
+		if p.Key == like {
+			pic.Width, pic.Height, pic.Shapes = p.Width, p.Height, slices.Concat(p.Shapes, pic.Shapes)
+		}
+	}
+	return pic
 }
 
 // below lists an operation and the accesses it uses.

@@ -83,11 +83,21 @@ type Point [2]float64
 // Picture is the geometry of a corner as seen from where one stands, drawn for
 // the left side.
 type Picture struct {
-	Like   string  `yaml:"like" json:"-"` // a place of pictures.yaml its shapes are drawn over
+	Like   string  `yaml:"like" json:"-"` // a place of pictures.yaml its shapes are drawn over, or PatternCorner
 	Title  string  `yaml:"title" json:"title"`
 	Width  float64 `yaml:"width" json:"width"`
 	Height float64 `yaml:"height" json:"height"`
 	Shapes []Shape `yaml:"shapes" json:"shapes"`
+}
+
+// PatternCorner is the place a picture is like where the vehicle's pattern says which:
+// by its trait "front-corner" or "rear-corner".
+const PatternCorner = "corner"
+
+// Place is a picture several operations are shown at.
+type Place struct {
+	Key     string `yaml:"key"`
+	Picture `yaml:",inline"`
 }
 
 // Shape is one outline of a picture.
