@@ -104,7 +104,7 @@ func (s *Server) showMatch(c fiber.Ctx, code int, f *fault.Fault) error {
 		v.Fault = bad
 	}
 	if len(old) > 0 && len(new) > 0 {
-		if r, err := part.Compare(v.Part.Kind, old, new); err == nil {
+		if r, err := st.Beside(v.Part.Kind, old, new); err == nil {
 			v.Result = &r
 			for i := range fields {
 				for _, d := range r.Differences {

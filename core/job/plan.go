@@ -2,6 +2,7 @@ package job
 
 import (
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"strings"
@@ -173,7 +174,7 @@ func (s *State) decideCompare(m Meta, b Compare) (Body, error) {
 		return nil, refuse("bad_choice", "step", "Nothing is compared in this step.", "Go to the step that lays new beside old.")
 	}
 	p := s.Plan.Parts[i]
-	r, err := part.Compare(p.Kind, b.Old, b.New)
+	r, err := s.Beside(p.Kind, b.Old, b.New)
 	if err != nil {
 		return nil, err
 	}
@@ -187,6 +188,17 @@ func (s *State) decideCompare(m Meta, b Compare) (Body, error) {
 		return nil, refuse("missing", "note", "New and old differ.", "Write a few words on why that is right, or refuse the part.")
 	}
 	return Matched{Step: st.ID, Part: p.Key, Title: p.Title, Kind: p.Kind, Old: b.Old, New: b.New, Verdict: r.Verdict, Differences: r.Differences, Missing: r.Missing, Accept: b.Accept, Note: b.Note}, nil
+}
+
+// Beside holds a new part against the old one on this vehicle: a rod's length moves
+// the toe by its own steering arm and rim.
+func (s *State) Beside(kind string, old, new map[string]float64) (part.Result, error) {
+	o := s.Plan.Outline
+	if o.Arm > 0 && o.Rim > 0 && len(new) > 0 {
+		new = maps.Clone(new)
+		new["arm_mm"], new["rim_mm"] = o.Arm, o.Rim
+	}
+	return part.Compare(kind, old, new)
 }
 
 func (s *State) decideKit(m Meta, b Kitted) (Body, error) {

@@ -91,6 +91,10 @@ func TestNewAgainstOld(t *testing.T) {
 	b.refused(Compare{Step: "rod.compare.FL", Old: old, New: with(99, 0), Accept: true}, "missing", "differ")
 	b.must(Compare{Step: "rod.compare.FL", Old: old, New: with(99, 0), Accept: true, Note: "start two turns further in"})
 	b.must(StepDone{Step: "rod.compare.FL"})
+	// 3 mm on an arm of 140 mm, 406 mm rim: 1.23°, 8.7 mm (core/inspect.Toe).
+	if m := b.s.Match("end.FL"); m != nil && (!strings.Contains(m.Differences[0].Effect, "1.23°") || !strings.Contains(m.Differences[0].Effect, "8.7 mm")) {
+		t.Errorf("%s", m.Differences[0].Effect)
+	}
 	if m := b.s.Match("end.FL"); m == nil || !m.Accept || len(m.Differences) != 1 || b.s.Parts["end.FL"] != "have" {
 		t.Errorf("%+v %v", m, b.s.Parts)
 	}
