@@ -24,6 +24,9 @@ for (const size of [{ width: 1280, height: 800 }, { width: 390, height: 844 }]) 
     await expect(page.locator('#ways .school').first()).toBeVisible({ timeout: 20_000 });
     await sound(page);
 
+    await page.locator('.timeline a').first().focus();
+    await expect(page.locator('.says-bar')).toContainText(/0:00 to 0:0/);
+
     // A pin that is missing is found before the first bolt moves.
     await page.getByRole('button', { name: /castle nut M18x1.5 and cotter pin 4 × 40: missing/ }).click();
     await expect(page.getByRole('status').filter({ hasText: 'Not there' })).toContainText('cotter pin 4 × 40');

@@ -104,14 +104,16 @@ type Alternative struct {
 
 // Alternatives reckons the plan's tasks by every way of the schools that matter to
 // it, and with one and two technicians, each in the best order found; the ways it has are clocked
-// as it stands.
-func (l *Library) Alternatives(p vehicle.Pattern, plan operation.Plan, timed map[string][]float64) []Alternative {
+// as it stands, the others with its own minutes where they share a step.
+func (l *Library) Alternatives(p vehicle.Pattern, plan operation.Plan) []Alternative {
 	ask := AskOf(&plan)
-	ask.Timed = timed
 	reckon := func(a Alternative, ask Ask) Alternative {
 		q, err := plan, error(nil)
 		if !a.Chosen {
-			q, err = l.Compile(p, ask)
+			if q, err = operation.Compile(l.order(p, ask)); err == nil {
+				q.TakeTimes(&plan)
+				q, _, err = q.InOrder(l.Costs(), ask.Technicians)
+			}
 		}
 		sol, err2 := q.Clock(l.Costs())
 		if f := fault.As(errors.Join(err, err2)); f != nil {

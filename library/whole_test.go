@@ -240,3 +240,42 @@ func cautioned(p operation.Plan, words string) bool {
 	}
 	return false
 }
+
+// Every way beside the plan's own is reckoned with the plan's own minutes, and the
+// chosen ones are the plan as it stands.
+func TestAlternatives(t *testing.T) {
+	l := whole(t)
+	p, _ := l.Pattern("norrvik-e3")
+	var tasks []operation.Task
+	for _, c := range []vehicle.Corner{"FL", "FR"} {
+		tasks = append(tasks, operation.Task{Operation: "strut-front", Corner: c})
+	}
+	plan, err := l.Compile(p, Ask{Tasks: tasks})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for i := range plan.Steps {
+		plan.Steps[i].Minutes *= 2 // as if the shop were slow
+	}
+	sol, err := plan.Clock(l.Costs())
+	if err != nil {
+		t.Fatal(err)
+	}
+	seen := map[string]bool{}
+	for _, a := range l.Alternatives(p, plan) {
+		seen[a.Question] = true
+		switch {
+		case a.Refused != "":
+			t.Errorf("%s, %s: %s", a.Question, a.Way, a.Refused)
+		case a.Chosen && a.Minutes != sol.Makespan:
+			t.Errorf("%s, %s: %.1f minutes, the plan has %.1f", a.Question, a.Way, a.Minutes, sol.Makespan)
+		case a.Technicians == 1 && (a.Minutes < 0.8*sol.Makespan || a.Minutes > 1.2*sol.Makespan):
+			t.Errorf("%s, %s: %.1f minutes beside %.1f", a.Question, a.Way, a.Minutes, sol.Makespan)
+		case a.Way == "two technicians" && a.Minutes > 0.8*sol.Makespan:
+			t.Errorf("two technicians take %.1f of %.1f minutes", a.Minutes, sol.Makespan)
+		}
+	}
+	if !seen["Hands"] || !seen["Both sides"] || !seen["Support at ride height"] {
+		t.Errorf("questions %v", seen)
+	}
+}

@@ -24,6 +24,7 @@ type planView struct {
 	Steps    []planStep
 	Time     timelineView
 	Total    float64
+	Left     float64 // minutes of hands' work still to do
 	Changes  int
 	Raises   int
 	Over     float64 // per cent above the proved least
@@ -99,7 +100,7 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 	if err != nil {
 		return err
 	}
-	v.Time, v.Total, v.Changes = timeline(p, sol), sol.Makespan, sol.ToolChanges
+	v.Time, v.Total, v.Changes = timeline(st, sol), sol.Makespan, sol.ToolChanges
 	v.Over = 100 * (sol.Makespan/sol.Bound - 1)
 	if was, err := strconv.ParseFloat(c.Query("was"), 64); err == nil && was > 0 && was < 1e5 {
 		tools, _ := strconv.Atoi(c.Query("tools"))
@@ -144,6 +145,9 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 		step := &p.Steps[i]
 		x := planStep{Step: step, No: i + 1, Room: room[i], Done: st.StepDone(step.ID), Begun: len(st.Steps[step.ID].Letters) > 0}
 		slot := sol.Order[at[step.ID]]
+		if !x.Done && step.Hands() {
+			v.Left += step.Minutes
+		}
 		x.Start, x.End, x.Who = slot.Start, slot.End, slot.Technician
 		if j := p.Joint(step.Joint); j != nil {
 			x.Joint = j.Title
@@ -315,11 +319,7 @@ func (s *Server) ways(c fiber.Ctx) error {
 	if k, ok := s.timings.Load(st.ID); ok && k.(kept).plan == plan {
 		alts = k.(kept).out
 	} else {
-		timed, err := s.Store.StepTimes(c.Context())
-		if err != nil {
-			return err
-		}
-		alts = s.lib().Alternatives(pat, *st.Plan, timed)
+		alts = s.lib().Alternatives(pat, *st.Plan)
 		s.timings.Store(st.ID, kept{plan, alts})
 	}
 	v := waysView{Job: st, Owed: len(st.Owed()), Begun: st.Worked(), Writes: session(c).Person.Role != job.Reader && st.Signature == nil}

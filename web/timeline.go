@@ -5,6 +5,7 @@ import (
 	"math"
 	"strings"
 
+	"lugtak/core/job"
 	"lugtak/core/operation"
 	"lugtak/core/schedule"
 )
@@ -26,6 +27,7 @@ type bar struct {
 	Text, Full string
 	Step       string
 	Who        int // technician, where there are two
+	Says       string
 }
 
 const laneGap = 56.0
@@ -47,8 +49,10 @@ func lane(s *operation.Step) int {
 }
 
 // timeline draws the plan as it is clocked: a lane for each side, soaks below, a
-// triangle for a tool change, the vehicle's position along the foot.
-func timeline(plan *operation.Plan, sol schedule.Solution) timelineView {
+// triangle for a tool change, the vehicle's position along the foot. What is done is
+// faint.
+func timeline(st *job.State, sol schedule.Solution) timelineView {
+	plan := st.Plan
 	v := timelineView{W: 1220, H: 40 + 4*laneGap + 28}
 	v.Foot = 24 + 4*laneGap
 	left := 92.0
@@ -66,9 +70,9 @@ func timeline(plan *operation.Plan, sol schedule.Solution) timelineView {
 	pos, from := operation.Ground, 0.0
 	lastSoak := -1.0
 	for _, x := range sol.Order {
-		st := plan.Step(x.ID)
+		step := plan.Step(x.ID)
 		class := "bar"
-		switch st.Verb {
+		switch step.Verb {
 		case operation.Tighten:
 			class = "bar bar-owed"
 		case operation.Soak:
@@ -76,28 +80,32 @@ func timeline(plan *operation.Plan, sol schedule.Solution) timelineView {
 		case operation.Compare, operation.Drive:
 			class = "bar bar-check"
 		}
-		b := bar{X: left + x.Start*k, Y: 28 + laneGap*float64(lane(st)), W: math.Max(3, (x.End-x.Start)*k-1.5), H: 40, Class: class, Full: st.Title, Step: st.ID}
-		if plan.Technicians > 1 && st.Verb != operation.Soak {
+		b := bar{X: left + x.Start*k, Y: 28 + laneGap*float64(lane(step)), W: math.Max(3, (x.End-x.Start)*k-1.5), H: 40, Class: class, Full: step.Title, Step: step.ID,
+			Says: strings.TrimSpace(fmt.Sprintf("%s, %d:%02d to %d:%02d. %s", step.Title, int(x.Start)/60, int(x.Start)%60, int(x.End)/60, int(x.End)%60, step.Because))}
+		if st.StepDone(step.ID) {
+			b.Class += " done"
+		}
+		if plan.Technicians > 1 && step.Verb != operation.Soak {
 			b.Who = x.Technician
 			b.H = 19
 			b.Y += 21 * float64(x.Technician-1)
 		}
-		if st.Verb == operation.Soak {
+		if step.Verb == operation.Soak {
 			if x.Start < lastSoak { // a second one runs beside the first
 				b.Class, b.Y, b.H = "bar bar-soak second", b.Y+41, 9
 			}
 			lastSoak = math.Max(lastSoak, x.End)
 		}
-		if word := shortest(st); b.H > 15 && 6.4*float64(len(word)) < b.W-8 {
+		if word := shortest(step); b.H > 15 && 6.4*float64(len(word)) < b.W-8 {
 			b.Text = word
 		}
 		v.Bars = append(v.Bars, b)
 		if x.ToolChange {
 			v.Turns = append(v.Turns, [2]float64{left + x.Start*k, b.Y - 1})
 		}
-		if st.MovesTo != "" && st.MovesTo != pos {
+		if step.MovesTo != "" && step.MovesTo != pos {
 			v.Bands = append(v.Bands, band(left+from*k, left+x.End*k, v.Foot+4, pos))
-			pos, from = st.MovesTo, x.End
+			pos, from = step.MovesTo, x.End
 		}
 	}
 	v.Bands = append(v.Bands, band(left+from*k, left+sol.Makespan*k, v.Foot+4, pos))

@@ -130,6 +130,17 @@ func (p *Plan) Clock(costs schedule.Costs) (schedule.Solution, error) {
 	return schedule.Follow(q)
 }
 
+// TakeTimes gives the steps a plan shares with another the other's minutes, so that
+// the two can be held against one another.
+func (p *Plan) TakeTimes(other *Plan) {
+	for i := range p.Steps {
+		s := &p.Steps[i]
+		if o := other.Step(s.ID); o != nil {
+			s.Minutes, s.Low, s.High, s.Timed = o.Minutes, o.Low, o.High, o.Timed
+		}
+	}
+}
+
 // Raises counts how often the vehicle is raised.
 func (p *Plan) Raises() int {
 	n := 0

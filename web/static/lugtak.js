@@ -54,6 +54,13 @@
     into.value = await e.target.files[0].text();
     into.dispatchEvent(new Event("input", { bubbles: true }));
   });
+  // A bar too narrow for its words says them below the timeline.
+  for (const kind of ["focusin", "pointerover"]) {
+    document.addEventListener(kind, (e) => {
+      const bar = e.target.closest && e.target.closest("[data-says]");
+      if (bar) bar.closest("figure").querySelector(".says-bar").textContent = bar.dataset.says;
+    });
+  }
   document.addEventListener("change", (e) => { if (e.target.matches("[data-go]")) e.target.form.requestSubmit(); });
 
   // ---- clocks -----------------------------------------------------------
