@@ -4,8 +4,10 @@ package demo
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"math"
+	"sync"
 	"time"
 
 	"lugtak/core/job"
@@ -52,10 +54,14 @@ func Fill(ctx context.Context, s *store.Store, lib *library.Library, now time.Ti
 	if err != nil || len(people) > 0 {
 		return err
 	}
-	for _, p := range People {
-		if _, err := s.AddPerson(ctx, p.Name, p.Role, p.PIN); err != nil {
-			return err
-		}
+	added := make([]error, len(People))
+	var all sync.WaitGroup // a PIN is slow to hash, on purpose
+	for i, p := range People {
+		all.Go(func() { _, added[i] = s.AddPerson(ctx, p.Name, p.Role, p.PIN) })
+	}
+	all.Wait()
+	if err := errors.Join(added...); err != nil {
+		return err
 	}
 	for _, v := range vehicles {
 		if _, err := s.AddVehicle(ctx, v); err != nil {

@@ -210,9 +210,15 @@ func (r reader) each(dir, schema string, take func(string, *document)) {
 		sorted = append(sorted, n)
 	}
 	slices.Sort(sorted)
-	for _, n := range sorted {
+	docs, faults := make([]*document, len(sorted)), make([][]Fault, len(sorted))
+	var all sync.WaitGroup // reading takes longest at the start, and needs nothing of the others
+	for i, n := range sorted {
+		all.Go(func() { docs[i], faults[i] = r.read(n, schema) })
+	}
+	all.Wait()
+	for i, n := range sorted {
 		if n != "signs/suspects.yaml" { // read before the signs, which speak of them
-			r.one(n, schema, take)
+			r.take(n, docs[i], faults[i], take)
 		}
 	}
 }
@@ -243,6 +249,18 @@ func (l *Library) takeSigns(file string, doc *document, rows []diagnose.Evidence
 }
 
 func (r reader) one(name, schema string, take func(string, *document)) {
+	doc, faults := r.read(name, schema)
+	r.take(name, doc, faults, take)
+}
+
+func (r reader) take(name string, doc *document, faults []Fault, take func(string, *document)) {
+	if r.lib.Faults = append(r.lib.Faults, faults...); len(faults) == 0 {
+		take(name, doc)
+	}
+}
+
+// read reads a file of the shop's own folder, or the embedded one.
+func (r reader) read(name, schema string) (*document, []Fault) {
 	var data []byte
 	var err error = fs.ErrNotExist
 	if r.own != nil {
@@ -252,15 +270,9 @@ func (r reader) one(name, schema string, take func(string, *document)) {
 		data, err = embedded.ReadFile(name)
 	}
 	if err != nil {
-		r.lib.Faults = append(r.lib.Faults, Fault{File: name, Field: path.Base(name), Detail: "The file cannot be read: " + err.Error() + ".", Remedy: "Look at its name and rights."})
-		return
+		return nil, []Fault{{File: name, Field: path.Base(name), Detail: "The file cannot be read: " + err.Error() + ".", Remedy: "Look at its name and rights."}}
 	}
-	doc, faults := parse(name, data, schema)
-	if len(faults) > 0 {
-		r.lib.Faults = append(r.lib.Faults, faults...)
-		return
-	}
-	take(name, doc)
+	return parse(name, data, schema)
 }
 
 // document is one YAML file with its lines.
