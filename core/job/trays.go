@@ -1,0 +1,129 @@
+package job
+
+import (
+	"slices"
+	"strings"
+	"time"
+
+	"lugtak/core/inspect"
+	"lugtak/core/operation"
+	"lugtak/core/thread"
+	"lugtak/core/vehicle"
+)
+
+// Turn is what was counted on one tie rod.
+type Turn struct {
+	Corner  vehicle.Corner
+	Out, In float64 // turns; In is 0 until the end is on again
+	ToeMM   float64 // what the difference does at the rim, where the vehicle's arm is known
+	ToeDeg  float64
+	Known   bool // the toe could be reckoned
+}
+
+// Turns lists the tie rods whose turns were counted, by side. What was counted out
+// and not in again moves the toe of that wheel.
+func (s *State) Turns() []Turn {
+	var out []Turn
+	for _, x := range s.Plan.Steps {
+		if x.Counts != "out" || !s.Steps[x.ID].Done {
+			continue
+		}
+		t := Turn{Corner: x.Corner, Out: s.Steps[x.ID].Turns}
+		for _, y := range s.Plan.Steps {
+			if y.Counts == "in" && y.Corner == x.Corner && s.Steps[y.ID].Done {
+				t.In = s.Steps[y.ID].Turns
+			}
+		}
+		pitch := 0.0
+		for _, j := range s.Plan.Joints {
+			if th, err := thread.Parse(j.Thread); err == nil && j.Corner == x.Corner && strings.HasSuffix(j.ID, ".locknut") {
+				pitch = th.P
+			}
+		}
+		if t.In > 0 && pitch > 0 && s.Plan.Outline.Arm > 0 {
+			if deg, mm, err := inspect.Toe(t.In-t.Out, pitch, s.Plan.Outline.Arm, s.Plan.Outline.Rim); err == nil {
+				t.ToeDeg, t.ToeMM, t.Known = deg, mm, true
+			}
+		}
+		out = append(out, t)
+	}
+	return out
+}
+
+// turnsOut is what was counted off a corner's tie rod, 0 if nothing was.
+func (s *State) turnsOut(c vehicle.Corner) float64 {
+	for _, t := range s.Turns() {
+		if t.Corner == c {
+			return t.Out
+		}
+	}
+	return 0
+}
+
+// Tray is what lies in one tray: out of one joint on one side.
+type Tray struct {
+	Name     string
+	Joint    *operation.PlanJoint
+	Out, In  int // fasteners that came out, and that went back or were replaced
+	Standing bool
+}
+
+// Trays lists the trays of the job, in the order of the plan's joints. Standing is
+// one that still holds something.
+func (s *State) Trays() []Tray {
+	var out []Tray
+	for i := range s.Plan.Joints {
+		j := &s.Plan.Joints[i]
+		t := Tray{Name: j.Tray, Joint: j}
+		for _, l := range j.Letters {
+			switch f := s.Fasteners[j.ID+"#"+l]; {
+			case f.Phase == Out:
+				t.Out++
+			case f.Phase == InHand:
+				t.Out++
+				t.In++
+			}
+		}
+		t.Standing = t.Out > t.In
+		out = append(out, t)
+	}
+	return out
+}
+
+// Took is how long each step took, in minutes, by owner.step: from what the same
+// person kept before it to what they kept of it last. A step that took four times
+// its minutes was broken off, and is left out, as is one kept with the one before.
+func (s *State) Took() map[string][]float64 {
+	type kept struct {
+		step *operation.Step
+		by   string
+		at   time.Time
+	}
+	var all []kept
+	for i := range s.Plan.Steps {
+		x := &s.Plan.Steps[i]
+		st := s.Steps[x.ID]
+		k := kept{x, st.By, st.At}
+		for _, id := range s.PullOrder {
+			if p := s.Pulls[id]; p.Step == x.ID && p.At.After(k.at) {
+				k.by, k.at = p.By, p.At
+			}
+		}
+		if !k.at.IsZero() && x.Hands() {
+			all = append(all, k)
+		}
+	}
+	slices.SortStableFunc(all, func(a, b kept) int { return a.at.Compare(b.at) })
+	last := map[string]time.Time{}
+	out := map[string][]float64{}
+	for _, k := range all {
+		before, ok := last[k.by]
+		last[k.by] = k.at
+		m := k.at.Sub(before).Minutes()
+		if ok && m > 0.1 && m < 4*k.step.Minutes {
+			name := strings.TrimSuffix(k.step.ID, "."+string(k.step.Corner))
+			out[name] = append(out[name], m)
+		}
+	}
+	return out
+}
