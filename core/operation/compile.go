@@ -375,9 +375,11 @@ func (c *compiler) dress(u used, s *Step) {
 			}
 		}
 	}
-	r := strings.NewReplacer("{tray}", "tray "+tray, "{joints}", strings.Join(joints, ", "), "{causes}", c.causes())
 	for _, t := range []*string{&s.Title, &s.How, &s.Because, &s.Caution, &s.Place} {
-		*t = c.side(r.Replace(*t), u.corner)
+		if strings.Contains(*t, "{") {
+			r := strings.NewReplacer("{tray}", "tray "+tray, "{joints}", strings.Join(joints, ", "), "{causes}", c.causes())
+			*t = c.side(r.Replace(*t), u.corner)
+		}
 	}
 	if s.Proves == "alignment" && c.sure() {
 		s.Choices = slices.DeleteFunc(slices.Clone(s.Choices), func(x Choice) bool { return x.Opens == "" })
