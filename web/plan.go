@@ -30,8 +30,9 @@ type planView struct {
 	Over     float64 // per cent above the proved least
 	Warnings []string
 	Owed     int
+	Slow     *operation.Step // at hand for longer than reckoned
+	Took     float64
 	Waiting  []string // parts that are not there
-	Sheared  []string
 	Begun    bool
 	Cost     string // of the step just moved
 	Turns    []job.Turn
@@ -96,6 +97,7 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 			v.Typed[k] = c.FormValue(k)
 		}
 	}
+	v.Slow, v.Took = st.Overrun(s.Now())
 	sol, err := p.Clock(s.lib().Costs())
 	if err != nil {
 		return err
@@ -129,11 +131,6 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 			v.Waiting = append(v.Waiting, part.Title)
 		}
 		v.Parts = append(v.Parts, x)
-	}
-	for _, t := range st.OpenTroubles() {
-		if strings.Contains(t.What, "shear") {
-			v.Sheared = append(v.Sheared, t.What)
-		}
 	}
 	at := map[string]int{}
 	for i, x := range sol.Order {

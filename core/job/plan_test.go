@@ -162,6 +162,22 @@ func TestReplan(t *testing.T) {
 	}
 }
 
+// A step that takes half as long again is noticed; a job laid down for the night is not.
+func TestOverrun(t *testing.T) {
+	b := beginRods(t)
+	if st, _ := b.s.Overrun(b.s.Last.Add(time.Hour)); st != nil {
+		t.Error("a job not begun is late")
+	}
+	b.must(Worked{Step: "rod.crack.FL"})
+	next := b.s.Plan.Step(b.s.Next())
+	for minutes, late := range map[float64]bool{next.Minutes: false, 1.5*next.Minutes + 0.1: true, 300: true, 600: false} {
+		st, took := b.s.Overrun(b.s.Last.Add(time.Duration(minutes * float64(time.Minute))))
+		if (st != nil) != late || late && (st.ID != next.ID || took < minutes) {
+			t.Errorf("%v minutes of %v: %v, %v", minutes, next.Minutes, st, took)
+		}
+	}
+}
+
 func TestMoveByHand(t *testing.T) {
 	b := beginRods(t)
 	b.must(Worked{Step: "rod.crack.FL"})

@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"time"
 
 	"lugtak/core/operation"
 	"lugtak/core/schedule"
@@ -122,6 +123,24 @@ func (s *State) extraction(t Trouble) (operation.Step, operation.Part, bool) {
 		}
 	}
 	return x, operation.Part{Key: id, Title: name + ", new: " + j.Thread + " " + j.Class, Count: 1, OneUse: true}, true
+}
+
+// overrun is when a step at hand has taken so much longer than reckoned that the plan
+// should be asked, and beyond which somebody has gone home.
+const (
+	overrun  = 1.5
+	gaveOver = 8 * time.Hour
+)
+
+// Overrun is the step at hand and the minutes it has taken, where that is half as long
+// again as reckoned; nil where the job keeps its times or is not at work.
+func (s *State) Overrun(now time.Time) (*operation.Step, float64) {
+	st := s.Plan.Step(s.Next())
+	at := now.Sub(s.Last)
+	if st == nil || !s.Worked() || s.Signature != nil || at > gaveOver || at.Minutes() < overrun*st.Minutes {
+		return nil, 0
+	}
+	return st, math.Ceil(at.Minutes())
 }
 
 // waiting lists the parts that are not there, with the steps that need them.
