@@ -19,7 +19,6 @@ type orderView struct {
 	Groups      []orderGroup
 	Schools     []operation.Chosen
 	Technicians int
-	Typed       map[string]string
 	Owed        int
 	Fault       *fault.Fault
 }
