@@ -3,8 +3,8 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: '.',
   workers: 2, fullyParallel: true,
-  timeout: 120_000,
-  expect: { timeout: 10_000 },
+  timeout: 240_000,
+  expect: { timeout: 15_000 },
   reporter: [['list']],
   use: {
     viewport: { width: 1280, height: 800 },
