@@ -494,7 +494,7 @@ func (l *Library) checkOperation(name string, d *document, op operation.Operatio
 			pat.Spec[strings.ReplaceAll(j.Spec, "{axle}", corner.Axle())] = vehicle.Spec{Recipe: "10 Nm", Count: len(j.At)}
 		}
 	}
-	_, err := operation.Compile(operation.Order{Tasks: []operation.Task{{Operation: op.ID, Corner: corner}}, Pattern: pat, Known: append(slices.Clone(l.Access), op), Schools: l.Schools})
+	_, err := operation.Compile(operation.Order{Tasks: []operation.Task{{Operation: op.ID, Corner: corner}}, Pattern: pat, Known: []operation.Operation{op}, Access: l.Access, Schools: l.Schools})
 	f := fault.As(err)
 	if f == nil {
 		return nil

@@ -49,7 +49,7 @@ func (l *Library) Compile(p vehicle.Pattern, ask Ask) (operation.Plan, error) {
 }
 
 func (l *Library) order(p vehicle.Pattern, ask Ask) operation.Order {
-	return operation.Order{Tasks: ask.Tasks, Pattern: p, Known: slices.Concat(l.Operations, l.Access), Places: l.places, Schools: l.Schools, Ways: ask.Ways, Timed: ask.Timed}
+	return operation.Order{Tasks: ask.Tasks, Pattern: p, Known: l.Operations, Access: l.Access, Places: l.places, Schools: l.Schools, Ways: ask.Ways, Timed: ask.Timed}
 }
 
 // Costs are what a change of tool or side takes in this shop.

@@ -146,6 +146,16 @@ func check(t *testing.T, p vehicle.Pattern, plan operation.Plan) {
 			t.Errorf("%s: %s gives no reason", name, s.ID)
 		}
 	}
+	for _, text := range append([]string{plan.Title}, plan.Warnings...) {
+		if strings.ContainsAny(text, "{}") {
+			t.Errorf("%s: %q is not filled in", name, text)
+		}
+	}
+	for _, x := range plan.Parts {
+		if strings.ContainsAny(x.Title+x.Key, "{}") {
+			t.Errorf("%s: the part %q is not filled in", name, x.Title)
+		}
+	}
 	for what, n := range in {
 		if n != 0 {
 			t.Errorf("%s: %d × %s left in", name, n, what)

@@ -182,7 +182,7 @@ func (p page) fasteners(st *job.State) {
 		p.SetDrawColor(line[0], line[1], line[2])
 		p.Line(margin, p.GetY(), margin+width, p.GetY())
 		p.text(ink, "B", 10)
-		p.cell(46, 5.6, capital(j.Title), "", 0, "L", false, 0, "")
+		p.cell(46, 5.6, unit.Capital(j.Title), "", 0, "L", false, 0, "")
 		p.text(ink, "", 9)
 		src := j.Source
 		if src == "" {
@@ -297,7 +297,7 @@ func (p page) remarks(st *job.State) {
 		s := t.What
 		if t.Letter != "" {
 			if j := st.Plan.Joint(t.Joint); j != nil {
-				s = capital(j.One) + " " + t.Letter + ": " + s
+				s = unit.Capital(j.One) + " " + t.Letter + ": " + s
 			}
 		}
 		if t.Cleared != nil {
@@ -318,10 +318,10 @@ func (p page) remarks(st *job.State) {
 		if why := m.Why(); why != "" {
 			verdict += ": " + why
 		}
-		parts = append(parts, fmt.Sprintf("%s, new beside old: %s (%s)", capital(m.Title), verdict, m.By))
+		parts = append(parts, fmt.Sprintf("%s, new beside old: %s (%s)", unit.Capital(m.Title), verdict, m.By))
 	}
 	for _, t := range st.Turns() {
-		line := fmt.Sprintf("%s %s tie rod: %s turns off, %s on", capital(t.Corner.Axle()), t.Corner.Side(), unit.Number(t.Out, 2), unit.Number(t.In, 2))
+		line := fmt.Sprintf("%s %s tie rod: %s turns off, %s on", unit.Capital(t.Corner.Axle()), t.Corner.Side(), unit.Number(t.Out, 2), unit.Number(t.In, 2))
 		if t.Known {
 			line += fmt.Sprintf("; the toe of that wheel moves by %+.2f° (%+.1f mm)", t.ToeDeg, t.ToeMM)
 		}
@@ -423,11 +423,4 @@ func at(pts [][2]float64, x, y, k float64) []fpdf.PointType {
 		out[i] = fpdf.PointType{X: x + q[0]*k, Y: y + q[1]*k}
 	}
 	return out
-}
-
-func capital(s string) string {
-	if s == "" {
-		return s
-	}
-	return strings.ToUpper(s[:1]) + s[1:]
 }

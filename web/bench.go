@@ -3,7 +3,6 @@ package web
 import (
 	"fmt"
 	"math"
-	"slices"
 	"strings"
 	"time"
 
@@ -172,7 +171,7 @@ func (s *Server) benchStep(c fiber.Ctx, v *benchView, st *job.State) (err error)
 	step := v.Step
 	v.Kept = st.StepDone(step.ID)
 	v.SoakLeft = st.SoakLeft(step, s.Now())
-	v.Match = step.Part != "" && slices.ContainsFunc(st.Plan.Parts, func(p operation.Part) bool { return p.Key == step.Part && p.Kind != "" })
+	_, v.Match = st.Plan.Compared(step)
 	if !v.Kept {
 		v.Refusal = fault.As(st.Ready(step))
 	}
@@ -259,7 +258,7 @@ func (s *Server) pullView(c fiber.Ctx, st *job.State, v *benchView) (*pullView, 
 		if l != v.Letter && o.Done > f.Done && len(o.Pulls) > 0 {
 			r := st.Pulls[o.Pulls[len(o.Pulls)-1]]
 			if r.Stage == f.Done && p.Mode == "torque" {
-				p.Siblings = fmt.Sprintf("%s %s stands at %s.", capital(j.One), l, unit.Torque(r.Result.PeakNm))
+				p.Siblings = fmt.Sprintf("%s %s stands at %s.", unit.Capital(j.One), l, unit.Torque(r.Result.PeakNm))
 			}
 		}
 	}
@@ -328,7 +327,7 @@ func (s *Server) tally(st *job.State, step *operation.Step, current string) []ta
 		g := tallyGroup{Title: j.Title, Step: stepFor(st, j)}
 		for _, l := range j.Letters {
 			f := st.Fasteners[j.ID+"#"+l]
-			g.Signs = append(g.Signs, tallySign{sgn: sgn{j.Drive, f.Mark()}, Letter: l, Name: capital(j.One) + " " + l + ": " + f.Mark().Words(),
+			g.Signs = append(g.Signs, tallySign{sgn: sgn{j.Drive, f.Mark()}, Letter: l, Name: unit.Capital(j.One) + " " + l + ": " + f.Mark().Words(),
 				Here: step != nil && step.Joint == j.ID && l == current})
 		}
 		out = append(out, g)

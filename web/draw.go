@@ -10,6 +10,7 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/operation"
 	"lugtak/core/thread"
+	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 )
 
@@ -137,7 +138,7 @@ func picture(st *job.State, step *operation.Step, current string) pictureView {
 	if p.Corner != "" {
 		v.Title = p.Corner.Axle() + " " + p.Corner.Side() + ", " + p.Title
 	}
-	v.Title = capital(v.Title)
+	v.Title = unit.Capital(v.Title)
 	flip := func(pt operation.Point) (float64, float64) {
 		if p.Corner == "" || p.Corner.Left() {
 			return pt[0], pt[1]
@@ -195,7 +196,7 @@ func picture(st *job.State, step *operation.Step, current string) pictureView {
 				}
 			}
 			h := headView{sgn: sgn{j.Drive, f.Mark()}, X: x, Y: y, R: 1.55 * j.Size, Joint: j.ID, Here: at && l == current, Faint: !at && f.Mark() == job.Rest,
-				Name: capital(j.One) + " " + l + ": " + f.Mark().Words()}
+				Name: unit.Capital(j.One) + " " + l + ": " + f.Mark().Words()}
 			h.Left, h.Top, h.Size = x-h.R, y-h.R, 2*h.R
 			if at && len(j.Letters) > 1 {
 				h.Letter, h.LetterY = l, y+1.55*j.Size+9
@@ -393,13 +394,6 @@ func shortest(st *operation.Step) string {
 		words = words[:2]
 	}
 	return strings.ToLower(strings.Join(words, " "))
-}
-
-func capital(s string) string {
-	if s == "" {
-		return s
-	}
-	return strings.ToUpper(s[:1]) + s[1:]
 }
 
 // hardwarePicture draws a bolt from the side: the width of its flange, a captive

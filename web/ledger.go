@@ -10,6 +10,7 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/operation"
+	"lugtak/core/unit"
 	"lugtak/report"
 	"lugtak/store"
 )
@@ -71,9 +72,9 @@ func groupGates(st *job.State, gates []job.Gate, key string) []gateGroup {
 		out[i].Gates = append(out[i].Gates, g)
 		out[i].Here = out[i].Here || g.Key == key
 		if n := len(out[i].Gates); n > 1 {
-			out[i].Title = fmt.Sprintf("%s: %d owed", capital(st.Plan.Joint(joint).Title), n)
+			out[i].Title = fmt.Sprintf("%s: %d owed", unit.Capital(st.Plan.Joint(joint).Title), n)
 			if g.Met {
-				out[i].Title = fmt.Sprintf("%s: %d proved", capital(st.Plan.Joint(joint).Title), n)
+				out[i].Title = fmt.Sprintf("%s: %d proved", unit.Capital(st.Plan.Joint(joint).Title), n)
 			}
 		}
 	}

@@ -59,8 +59,7 @@ func matched(c fiber.Ctx, kind string) (old, new map[string]float64, typed []mat
 			}
 			v, ok := unit.Figure(text)
 			if !ok {
-				bad := fault.New("bad_number", m.Title+", "+side, "That is no number.", "Write what the gauge shows, as 24.5.")
-				f = bad
+				f = fault.New("bad_number", m.Title+", "+side, "That is no number.", "Write what the gauge shows, as 24.5.")
 				continue
 			}
 			into[key] = v
@@ -76,20 +75,9 @@ func (s *Server) showMatch(c fiber.Ctx, code int, f *fault.Fault) error {
 		return err
 	}
 	v := matchView{Job: st, Owed: len(st.Owed()), Fault: f, Note: c.FormValue("note")}
-	for i := range st.Plan.Steps {
-		x := &st.Plan.Steps[i]
-		if x.ID == c.FormValue("step", c.Query("step")) {
-			v.Step = x
-		}
-	}
-	if v.Step != nil {
-		for _, p := range st.Plan.Parts {
-			if p.Key == v.Step.Part && p.Kind != "" {
-				v.Part = p
-			}
-		}
-	}
-	if v.Part.Kind == "" {
+	v.Step = st.Plan.Step(c.FormValue("step", c.Query("step")))
+	var ok bool
+	if v.Part, ok = st.Plan.Compared(v.Step); !ok {
 		return fault.New("not_found", "step", "Nothing is compared there.", "Open the match from the plan or from its step.")
 	}
 	v.Last = st.Match(v.Part.Key)
@@ -139,15 +127,8 @@ func (s *Server) judgePart(c fiber.Ctx) error {
 		return err
 	}
 	step := st.Plan.Step(c.FormValue("step"))
-	kind := ""
-	if step != nil {
-		for _, p := range st.Plan.Parts {
-			if p.Key == step.Part {
-				kind = p.Kind
-			}
-		}
-	}
-	old, new, _, bad := matched(c, kind)
+	p, _ := st.Plan.Compared(step)
+	old, new, _, bad := matched(c, p.Kind)
 	if bad != nil {
 		return s.showMatch(c, status(bad), bad)
 	}
@@ -166,7 +147,7 @@ func (s *Server) judgePart(c fiber.Ctx) error {
 	// Refused: what can be done without the part comes first.
 	m := s.meta(c)
 	m.ID, m.Seq = m.ID+"/replan", 0
-	if _, err := s.recordAs(c, m, job.Replan{Costs: s.lib().Costs(), Technicians: st.Plan.Technicians}); err != nil && fault.As(err) == nil {
+	if _, err := s.recordAs(c, m, job.Replan{Costs: s.lib().Costs(), Technicians: max(1, st.Plan.Technicians)}); err != nil && fault.As(err) == nil {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/jobs/" + st.ID + "/plan")

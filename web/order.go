@@ -10,6 +10,7 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/operation"
+	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 	"lugtak/library"
 )
@@ -79,7 +80,7 @@ func (s *Server) showOrder(c fiber.Ctx, code int, ask *library.Ask, f *fault.Fau
 	v := orderView{Job: st, Owed: len(st.Owed()), Fault: f, Technicians: ask.Technicians}
 	for _, op := range s.lib().Operations {
 		g := orderGroup{Title: strings.TrimSpace(strings.ReplaceAll(op.Title, "{axle}", "")), Family: op.Family}
-		g.Title = capital(g.Title)
+		g.Title = unit.Capital(g.Title)
 		for _, t := range offers {
 			if t.Operation == op.ID {
 				name := "in the middle"

@@ -169,13 +169,11 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 
 // standinFor says what of the shop's sockets serves for one that it has not.
 func (s *Server) standinFor(tool string) string {
-	size, _, six := strings.Cut(tool, " six-point")
-	text, mm := strings.CutSuffix(size, " mm")
-	flats, err := strconv.ParseFloat(text, 64)
-	if !six || !mm || err != nil || slices.Contains(s.lib().Sockets, size) {
+	x, lacks, ok := wrench.Serves(tool, s.lib().Sockets)
+	switch {
+	case !lacks:
 		return ""
-	}
-	if x, ok := wrench.Standin(flats, s.lib().Sockets); ok {
+	case ok:
 		return fmt.Sprintf("not in the crib: take %s, %s, %+.2f mm", x.Name, x.Verdict, x.ClearanceMM)
 	}
 	return "not in the crib, and nothing there fits a tight fastener: borrow or order it"
@@ -245,9 +243,6 @@ func (s *Server) move(c fiber.Ctx) error {
 // replan puts what is left in order anew.
 func (s *Server) replan(c fiber.Ctx) error {
 	cmd := job.Replan{Costs: s.lib().Costs(), Technicians: intForm(c, "technicians"), Slow: c.FormValue("slow")}
-	if cmd.Technicians != 1 && cmd.Technicians != 2 {
-		return s.onPlan(c, fault.New("bad_choice", "hands", "One technician or two work on a job.", "Choose one of the two."))
-	}
 	if cmd.Slow != "" {
 		cmd.Minutes = float64(intForm(c, "minutes"))
 	}
@@ -280,15 +275,6 @@ type waysView struct {
 	Owed      int
 }
 
-// ids names the steps in their order.
-func ids(steps []operation.Step) []string {
-	out := make([]string, len(steps))
-	for i, s := range steps {
-		out[i] = s.ID
-	}
-	return out
-}
-
 type question struct {
 	Title, Because string
 	Ways           []library.Alternative
@@ -309,7 +295,7 @@ func (s *Server) ways(c fiber.Ctx) error {
 	if !st.HasPlan() {
 		return fault.New("missing", "plan", "Nothing is planned yet.", "Choose the work first.")
 	}
-	plan := fmt.Sprint(st.Plan.Tasks, st.Plan.Sources, st.Plan.Technicians, ids(st.Plan.Steps))
+	plan := fmt.Sprint(st.Plan.Tasks, st.Plan.Sources, st.Plan.Technicians, st.Plan.StepIDs())
 	for _, x := range st.Plan.Schools {
 		plan += " " + x.Way
 	}

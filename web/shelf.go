@@ -48,7 +48,7 @@ func (s *Server) showShelf(c fiber.Ctx, code int, v shelfView) error {
 	lib := s.lib()
 	v.Faults = lib.Faults
 	for _, op := range lib.Operations {
-		row := operationRow{Operation: op, Name: capital(strings.TrimSpace(strings.ReplaceAll(op.Title, "{axle}", "")))}
+		row := operationRow{Operation: op, Name: unit.Capital(strings.TrimSpace(strings.ReplaceAll(op.Title, "{axle}", "")))}
 		for _, p := range lib.Patterns {
 			if slices.Contains(p.Operations, op.ID) {
 				row.On = append(row.On, p.Name)

@@ -127,7 +127,7 @@ func (s *Server) showWrench(c fiber.Ctx, code int, amount string, f *fault.Fault
 		}
 		v.Plot = tracePlot(nil, v.Aim.Target*0.96, v.Aim.Target*1.04, v.Aim.Target, v.Aim.Torque)
 	}
-	return s.render(c, code, "wrench", capital(t.Name), v)
+	return s.render(c, code, "wrench", unit.Capital(t.Name), v)
 }
 
 // wrenchPull starts a pull. It goes on by itself; what it came to is recorded

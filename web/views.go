@@ -190,15 +190,13 @@ func (v *views) funcs() template.FuncMap {
 		"pct":        func(v float64) float64 { return 100 * v },
 		"plain":      plain,
 		"join":       func(s []string) string { return strings.Join(s, ", ") },
-		"capital":    capital,
+		"capital":    unit.Capital,
 		"add":        func(a, b int) int { return a + b },
 		"words":      func(m job.Mark) string { return m.Words() },
 		"symbol":     symbolID,
 		"statuses":   func() []string { return []string{"have", "ordered", "missing"} },
 		"treatments": thread.Treatments,
-		"troubles": func() []string {
-			return []string{"stuck", "rounded", "sheared", "thread damaged", "wrong part", "part missing", "something else"}
-		},
+		"troubles":   func() []string { return job.Troubles },
 		"dict": func(kv ...any) map[string]any {
 			m := map[string]any{}
 			for i := 0; i+1 < len(kv); i += 2 {

@@ -407,6 +407,12 @@ var markWords = map[Mark]string{Rest: "not touched", Loose: "broken loose", Out:
 // Words says a mark in the words of the bay.
 func (m Mark) Words() string { return markWords[m] }
 
+// Sheared is the trouble a re-planning answers with an extraction.
+const Sheared = "sheared"
+
+// Troubles are those a page offers; any other may be written.
+var Troubles = []string{"stuck", "rounded", Sheared, "thread damaged", "wrong part", "part missing", "something else"}
+
 func (s *State) decideTrouble(m Meta, b Troubled) (Body, error) {
 	st, err := s.openStep(m, b.Step)
 	if err != nil {

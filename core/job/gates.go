@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"lugtak/core/operation"
+	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 )
 
@@ -132,16 +133,16 @@ func (s *State) jointGates(j *operation.PlanJoint, add func(Gate)) {
 		touched = touched || f.Phase != Rest
 		renewed = renewed && (f.Phase == Rest || f.Renewed)
 		where := step
-		title := fmt.Sprintf("%s %s owed: %s", capital(j.One), l, f.Mark().Words())
+		title := fmt.Sprintf("%s %s owed: %s", unit.Capital(j.One), l, f.Mark().Words())
 		remedy := "Tighten it to its recipe, " + j.Says() + "."
 		if j.Again && f.Done == f.Stages-1 {
 			where = s.tightenStep(j.ID, true)
-			title, remedy = fmt.Sprintf("%s %s again after the drive", capital(j.One), l), "Go round once more at the same figure after the road test."
+			title, remedy = fmt.Sprintf("%s %s again after the drive", unit.Capital(j.One), l), "Go round once more at the same figure after the road test."
 		}
 		add(Gate{Key: debtPrefix + f.ID(), Title: title, Remedy: remedy, Step: where, Met: !f.Owed() && (f.Phase != Rest || !s.opens(j.ID)), Passable: f.Trouble == "", Second: second})
 	}
 	if j.Renew {
-		add(Gate{Key: "renew:" + j.ID, Title: capital(j.Title) + " renewed", Remedy: "Fit new ones: " + j.Hardware + ".", Step: s.startStep(j.ID), Met: touched && renewed, Passable: true, Second: second})
+		add(Gate{Key: "renew:" + j.ID, Title: unit.Capital(j.Title) + " renewed", Remedy: "Fit new ones: " + j.Hardware + ".", Step: s.startStep(j.ID), Met: touched && renewed, Passable: true, Second: second})
 	}
 	if j.Source == "" && !s.AsksVariant(j) {
 		add(Gate{Key: "source:" + j.ID, Title: "The figure for the " + j.Title + " has no source", Remedy: "Look it up with the maker and correct the sheet.", Passable: true, Second: second})
@@ -171,13 +172,6 @@ func (s *State) startStep(joint string) string {
 		}
 	}
 	return ""
-}
-
-func capital(s string) string {
-	if s == "" {
-		return s
-	}
-	return strings.ToUpper(s[:1]) + s[1:]
 }
 
 // StepDone says that a step is done. Tightening steps are done when their

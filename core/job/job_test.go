@@ -27,6 +27,8 @@ type bench struct {
 	s  *State
 	n  int
 	by string
+
+	journal []Event
 }
 
 // small is a plan with the shapes that matter: a bearing nut that is set in the
@@ -102,6 +104,7 @@ func (b *bench) do(m Meta, c Command) error {
 	ev, err := Decide(b.s, m, c)
 	for _, e := range ev {
 		b.s = Apply(b.s, e)
+		b.journal = append(b.journal, e)
 	}
 	return err
 }

@@ -11,6 +11,7 @@ import (
 	"lugtak/core/recipe"
 	"lugtak/core/schedule"
 	"lugtak/core/thread"
+	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 )
 
@@ -61,12 +62,13 @@ type (
 	}
 	// Replanned is what is left put in order anew; what is done stays as it was.
 	Replanned struct {
-		Why         string             `json:"why"`
-		Technicians int                `json:"technicians"`
-		Steps       []operation.Step   `json:"steps,omitempty"` // new ones
-		Parts       []operation.Part   `json:"parts,omitempty"`
-		Minutes     map[string]float64 `json:"minutes,omitempty"` // of steps that take longer
-		Order       []string           `json:"order"`
+		Why         string              `json:"why"`
+		Technicians int                 `json:"technicians"`
+		Steps       []operation.Step    `json:"steps,omitempty"` // new ones
+		Needs       map[string][]string `json:"needs,omitempty"` // of old ones, on the new
+		Parts       []operation.Part    `json:"parts,omitempty"`
+		Minutes     map[string]float64  `json:"minutes,omitempty"` // of steps that take longer
+		Order       []string            `json:"order"`
 	}
 )
 
@@ -116,14 +118,15 @@ func (m *Matching) Why() string {
 	return strings.Join(out, "; ")
 }
 
-// Worked says that something of the plan was done.
+// Worked says that something of the plan was done or met with: a fastener in trouble
+// was touched.
 func (s *State) Worked() bool {
 	for _, x := range s.Steps {
 		if x.Done || len(x.Letters) > 0 {
 			return true
 		}
 	}
-	return len(s.Pulls) > 0
+	return len(s.Pulls)+len(s.Troubles) > 0
 }
 
 func (s *State) decidePlan(m Meta, cmd Command) (Body, error) {
@@ -139,7 +142,7 @@ func (s *State) decidePlan(m Meta, cmd Command) (Body, error) {
 		if s.StepDone(b.Step) || len(s.Steps[b.Step].Letters) > 0 {
 			return nil, refuse(CodeOrder, "step", "That step is begun: it stands where it was done.", "Move one that is still to do.")
 		}
-		if s.StepDone(b.Behind) {
+		if b.Behind == "" || s.StepDone(b.Behind) {
 			b.Behind = s.lastDone()
 		}
 		_, err := s.Plan.Move(b.Step, b.Behind)
@@ -165,11 +168,10 @@ func (s *State) decideCompare(m Meta, b Compare) (Body, error) {
 	if err != nil {
 		return nil, err
 	}
-	i := slices.IndexFunc(s.Plan.Parts, func(p operation.Part) bool { return p.Key == st.Part && p.Kind != "" })
-	if st.Verb != operation.Compare || i < 0 {
+	p, ok := s.Plan.Compared(st)
+	if !ok {
 		return nil, refuse("bad_choice", "step", "Nothing is compared in this step.", "Go to the step that lays new beside old.")
 	}
-	p := s.Plan.Parts[i]
 	r, err := s.Beside(p.Kind, b.Old, b.New)
 	if err != nil {
 		return nil, err
@@ -180,6 +182,8 @@ func (s *State) decideCompare(m Meta, b Compare) (Body, error) {
 		return nil, refuse("too_long", "note", "That note is too long.", "Keep it under 1000 characters.")
 	case b.Accept && r.Verdict == part.Refused && b.Note == "":
 		return nil, refuse("missing", "note", "By its measures this part is refused.", "Refuse it, or write why it goes in all the same.")
+	case b.Accept && len(r.Missing) > 0 && b.Note == "":
+		return nil, refuse("missing", "note", "Not all that decides was measured on both: "+strings.Join(r.Missing, ", ")+".", "Measure it, or write how else you know that the part is right.")
 	case b.Accept && len(r.Differences) > 0 && b.Note == "":
 		return nil, refuse("missing", "note", "New and old differ.", "Write a few words on why that is right, or refuse the part.")
 	}
@@ -208,7 +212,7 @@ func (s *State) decideKit(m Meta, b Kitted) (Body, error) {
 			return nil, err
 		}
 		if f.Done > 0 {
-			return nil, refuse(CodeOrder, "joint", capital(j.One)+" "+l+" was tightened to the sheet's figure.", "Slacken it first, or strike its pulls.")
+			return nil, refuse(CodeOrder, "joint", unit.Capital(j.One)+" "+l+" was tightened to the sheet's figure.", "Slacken it first, or strike its pulls.")
 		}
 	}
 	r, err := recipe.Parse(b.Recipe)
@@ -240,15 +244,7 @@ func (s *State) applyPlan(e Event) bool {
 			st.Seq = e.Seq
 		}
 	case Kitted:
-		s.respec(b.Joint, e.Seq, func(j *operation.PlanJoint) {
-			j.Struck = append(slices.Clip(j.Struck), vehicle.Struck{Recipe: j.Recipe, By: e.By, Why: "the kit's own hardware: " + b.Source})
-			j.Recipe, j.Source, j.Variants = b.Recipe, b.Source, nil
-			for _, x := range [][2]*string{{&j.Socket, &b.Socket}, {&j.Treatment, &b.Treatment}, {&j.Hardware, &b.Hardware}} {
-				if *x[1] != "" {
-					*x[0] = *x[1]
-				}
-			}
-		})
+		s.fit(b, e.By, e.Seq)
 		s.Kits[b.Joint] = b
 	case Moved:
 		if steps, err := s.Plan.Move(b.Step, b.Behind); err == nil {
@@ -261,6 +257,19 @@ func (s *State) applyPlan(e Event) bool {
 		return false
 	}
 	return true
+}
+
+// fit puts a kit's hardware at its joint; what the sheet said stays readable.
+func (s *State) fit(b Kitted, by string, seq int) {
+	s.respec(b.Joint, seq, func(j *operation.PlanJoint) {
+		j.Struck = append(slices.Clip(j.Struck), vehicle.Struck{Recipe: j.Recipe, By: by, Why: "the kit's own hardware: " + b.Source})
+		j.Recipe, j.Source, j.Variants = b.Recipe, b.Source, nil
+		for _, x := range [][2]*string{{&j.Socket, &b.Socket}, {&j.Treatment, &b.Treatment}, {&j.Hardware, &b.Hardware}} {
+			if *x[1] != "" {
+				*x[0] = *x[1]
+			}
+		}
+	})
 }
 
 func (s *State) reorder(steps []operation.Step) {

@@ -1,7 +1,9 @@
 package job
 
 import (
+	"encoding/json"
 	"fmt"
+	"reflect"
 	"slices"
 	"strings"
 	"testing"
@@ -82,6 +84,7 @@ func TestNewAgainstOld(t *testing.T) {
 		return map[string]float64{"thread_mm": 14, "pitch_mm": 1.5, "hand": hand, "length_mm": length, "taper_mm": 16}
 	}
 	b.refused(Compare{Step: "rod.crack.FL", Old: old, New: old}, "bad_choice", "Nothing is compared")
+	b.refused(Compare{Step: "rod.compare.FL", Old: old, New: map[string]float64{"thread_mm": 14}, Accept: true}, "missing", "Not all that decides")
 	b.refused(Compare{Step: "rod.compare.FL", Old: old, New: with(96, 1), Accept: true}, "missing", "refused")
 	b.must(Compare{Step: "rod.compare.FL", Old: old, New: with(96, 1)})
 	b.refused(StepDone{Step: "rod.compare.FL"}, "refused_part", "the other way")
@@ -118,6 +121,38 @@ func TestKitHardware(t *testing.T) {
 	}
 }
 
+// A plan made anew before work begins keeps the kit in hand; a fastener met with
+// trouble is work begun.
+func TestPlannedAnew(t *testing.T) {
+	b := beginRods(t)
+	joint := "steering.FL.locknut"
+	b.must(Kitted{Joint: joint, Recipe: "60 Nm", Source: "leaflet of the kit"})
+	b.must(Planned{Plan: rods(t)})
+	if j := b.s.Plan.Joint(joint); j.Recipe != "60 Nm" || j.Source != "leaflet of the kit" || len(j.Struck) != 1 || b.s.Kits[joint].Recipe != "60 Nm" {
+		t.Errorf("%+v", j)
+	}
+	other := rods(t)
+	other.Joints = other.Joints[1:]
+	other.Steps = slices.DeleteFunc(other.Steps, func(s operation.Step) bool { return s.Joint == joint })
+	b.must(Planned{Plan: other})
+	if len(b.s.Kits) != 0 {
+		t.Errorf("a kit for a joint that is not there: %v", b.s.Kits)
+	}
+	two := func() operation.Plan {
+		p := rods(t)
+		p.Joint(joint).Variants = []vehicle.Variant{{Key: "old", Sees: "old", Recipe: "70 Nm"}, {Key: "new", Sees: "new", Recipe: "55 Nm"}}
+		return p
+	}
+	b.must(Planned{Plan: two()})
+	b.must(Chose{Joint: joint, Variant: "new"})
+	b.must(Planned{Plan: two()})
+	if j := b.s.Plan.Joint(joint); j.Recipe != "55 Nm" || b.s.AsksVariant(j) {
+		t.Errorf("the bolt seen is forgotten: %s", j.Recipe)
+	}
+	b.must(Troubled{Step: "rod.crack.FR", Letter: "A", What: "rounded"})
+	b.refused(Planned{Plan: rods(t)}, "exists", "has begun")
+}
+
 func at(p *operation.Plan, id string) int {
 	return slices.IndexFunc(p.Steps, func(s operation.Step) bool { return s.ID == id })
 }
@@ -129,9 +164,9 @@ func TestReplan(t *testing.T) {
 	b.must(Worked{Step: "rod.crack.FL"})
 	b.must(Stocked{Part: "steering.front.locknut", Status: "missing"})
 	b.must(Troubled{Step: "rod.crack.FR", Letter: "A", What: "sheared"})
-	b.refused(Replan{Slow: "rod.crack.FL", Minutes: 9}, "missing", "not open")
-	b.refused(Replan{Slow: "sweep", Minutes: 9}, "missing", "not open")
-	b.refused(Replan{Slow: "rod.sweep", Minutes: -1}, "out_of_range", "no length")
+	b.refused(Replan{Technicians: 1, Slow: "rod.crack.FL", Minutes: 9}, "missing", "not open")
+	b.refused(Replan{Technicians: 1, Slow: "sweep", Minutes: 9}, "missing", "not open")
+	b.refused(Replan{Technicians: 1, Slow: "rod.sweep", Minutes: -1}, "out_of_range", "no length")
 	before := len(b.s.Plan.Steps)
 	b.must(Replan{Costs: schedule.Costs{Tool: 1}, Technicians: 2, Slow: "rod.sweep", Minutes: 30})
 	p := b.s.Plan
@@ -145,15 +180,33 @@ func TestReplan(t *testing.T) {
 	if len(p.Steps) != before+1 || at(p, "rod.crack.FL") != 0 || p.Technicians != 2 || p.Step("rod.sweep").Minutes != 30 || b.s.Steps[x] == nil {
 		t.Errorf("%d steps, first %s, %d technicians, sweep %v min", len(p.Steps), p.Steps[0].ID, p.Technicians, p.Step("rod.sweep").Minutes)
 	}
+	if !slices.Contains(p.Step("rod.tight.FR").Needs, x) || slices.Contains(p.Step("rod.tight.FL").Needs, x) {
+		t.Errorf("tightened round the hole: %v", p.Step("rod.tight.FR").Needs)
+	}
+	// What the journal keeps gives the same plan again.
+	last := b.journal[len(b.journal)-1]
+	text, err := json.Marshal(last)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var read Event
+	if err := json.Unmarshal(text, &read); err != nil {
+		t.Fatal(err)
+	}
+	again := Replay(append(slices.Clone(b.journal[:len(b.journal)-1]), read))
+	if !reflect.DeepEqual(again.Plan, p) || !reflect.DeepEqual(again.Steps, b.s.Steps) {
+		t.Error("read back from its journal the plan is another")
+	}
 	// The nuts are missing, so what starts them comes last.
 	if at(p, x) > at(p, "rod.start.FR") || at(p, "rod.sweep") > at(p, "rod.start.FL") || at(p, "rod.compare.FL") > at(p, "rod.start.FL") {
-		t.Error(ids(p.Steps))
+		t.Error(p.StepIDs())
 	}
 	b.refused(Worked{Step: "rod.start.FR", Renewed: true}, CodeOrder, "Extract the sheared")
 	if !slices.ContainsFunc(p.Parts, func(o operation.Part) bool { return o.Key == x }) {
 		t.Error("the sheared bolt is not ordered")
 	}
-	b.must(Replan{}) // nothing new: the extraction is not put in twice
+	b.refused(Replan{Technicians: 3}, "bad_choice", "or two")
+	b.must(Replan{Technicians: 1}) // nothing new: the extraction is not put in twice
 	if len(b.s.Plan.Steps) != before+1 || b.s.Plan.Technicians != 1 {
 		t.Errorf("%d steps", len(b.s.Plan.Steps))
 	}
@@ -182,15 +235,15 @@ func TestMoveByHand(t *testing.T) {
 	b := beginRods(t)
 	b.must(Worked{Step: "rod.crack.FL"})
 	b.must(Moved{Step: "rod.sweep", Behind: ""}) // not before what is done
-	if at(b.s.Plan, "rod.sweep") != 0 && at(b.s.Plan, "rod.crack.FL") != 0 {
-		t.Error(ids(b.s.Plan.Steps))
+	if at(b.s.Plan, "rod.sweep") != at(b.s.Plan, "rod.crack.FL")+1 {
+		t.Error(b.s.Plan.StepIDs())
 	}
 	b.refused(Moved{Step: "rod.tight.FR", Behind: "rod.off.FR"}, "order", "comes before")
 	b.refused(Moved{Step: "rod.crack.FL", Behind: "rod.sweep"}, CodeOrder, "begun")
 	b.refused(Moved{Step: "nowhere"}, "missing", "no such step")
 	b.must(Moved{Step: "rod.sweep", Behind: "rod.crack.FR"})
 	if at(b.s.Plan, "rod.sweep") != at(b.s.Plan, "rod.crack.FR")+1 {
-		t.Error(ids(b.s.Plan.Steps))
+		t.Error(b.s.Plan.StepIDs())
 	}
 }
 

@@ -18,11 +18,9 @@ func (s *State) replan(b Replanned) {
 	all := slices.Concat(plan.Steps, b.Steps)
 	for _, x := range b.Steps {
 		s.Steps[x.ID] = &StepState{}
-		for _, before := range x.Before {
-			if i := slices.IndexFunc(all, func(o operation.Step) bool { return o.ID == before }); i >= 0 {
-				all[i].Needs = append(slices.Clip(all[i].Needs), x.ID)
-			}
-		}
+	}
+	for i := range all {
+		all[i].Needs = slices.Concat(all[i].Needs, b.Needs[all[i].ID])
 	}
 	plan.Parts = slices.Concat(plan.Parts, b.Parts)
 	plan.Steps = make([]operation.Step, 0, len(all))
@@ -52,7 +50,10 @@ func (s *State) decideReplan(b Replan) (Body, error) {
 	if !s.HasPlan() {
 		return nil, refuse("missing", "plan", "Nothing is planned yet.", "Plan the work first.")
 	}
-	out := Replanned{Technicians: max(1, b.Technicians), Minutes: map[string]float64{}}
+	if b.Technicians != 1 && b.Technicians != 2 {
+		return nil, refuse("bad_choice", "hands", "One technician or two work on a job.", "Choose one of the two.")
+	}
+	out := Replanned{Technicians: b.Technicians, Minutes: map[string]float64{}, Needs: map[string][]string{}}
 	var why []string
 	if b.Slow != "" {
 		st := s.Plan.Step(b.Slow)
@@ -65,12 +66,17 @@ func (s *State) decideReplan(b Replan) (Body, error) {
 		out.Minutes[b.Slow] = b.Minutes
 		why = append(why, fmt.Sprintf("“%s” takes %s minutes", st.Title, unit.Number(b.Minutes, 0)))
 	}
-	out.Order = ids(s.Plan.Steps)
+	out.Order = s.Plan.StepIDs()
 	for _, t := range s.OpenTroubles() {
 		if x, p, ok := s.extraction(t); ok {
 			out.Steps = append(out.Steps, x)
 			out.Parts = append(out.Parts, p)
 			why = append(why, x.Title)
+			for _, o := range s.Plan.Steps { // nothing is put in or tightened round the hole
+				if o.Joint == t.Joint && (o.Verb == operation.Start || o.Verb == operation.Tighten) && !s.StepDone(o.ID) {
+					out.Needs[o.ID] = append(out.Needs[o.ID], x.ID)
+				}
+			}
 			out.Order = slices.Insert(out.Order, slices.Index(out.Order, t.Step), x.ID) // the vehicle stands as it must there
 		}
 	}
@@ -94,34 +100,21 @@ func (s *State) decideReplan(b Replan) (Body, error) {
 	if len(why) == 0 {
 		why = []string{"the best order for what is left"}
 	}
-	out.Why = capital(strings.Join(why, "; "))
+	out.Why = unit.Capital(strings.Join(why, "; "))
 	return out, nil
-}
-
-func ids(steps []operation.Step) []string {
-	out := make([]string, len(steps))
-	for i, s := range steps {
-		out[i] = s.ID
-	}
-	return out
 }
 
 // extraction is the step a sheared fastener calls for, and the hardware.
 func (s *State) extraction(t Trouble) (operation.Step, operation.Part, bool) {
 	j, at := s.Plan.Joint(t.Joint), s.Plan.Step(t.Step)
 	id := "extract." + t.Joint + "." + t.Letter
-	if j == nil || at == nil || !strings.Contains(strings.ToLower(t.What), "shear") || s.Plan.Step(id) != nil {
+	if j == nil || at == nil || !strings.Contains(strings.ToLower(t.What), Sheared) || s.Plan.Step(id) != nil {
 		return operation.Step{}, operation.Part{}, false
 	}
 	name := strings.TrimSpace(j.One + " " + t.Letter)
 	x := operation.Step{ID: id, Verb: operation.Act, Title: "Extract the sheared " + name, How: "Drill true to the middle, extractor, or weld a nut on; thread cleaned after.", Place: at.Place, Tool: "extractor", Minutes: extractMinutes,
 		Position: at.Position, Corner: j.Corner, Owner: at.Owner, Scene: at.Scene, Needs: slices.Clone(at.Needs), Because: "Before new ones go in: the thread must be whole.",
 		Caution: "Face shield. Heat and sparks away from fuel, rubber, airbags."}
-	for _, o := range s.Plan.Steps {
-		if o.Joint == j.ID && o.Verb == operation.Start {
-			x.Before = append(x.Before, o.ID)
-		}
-	}
 	return x, operation.Part{Key: id, Title: name + ", new: " + j.Thread + " " + j.Class, Count: 1, OneUse: true}, true
 }
 

@@ -328,6 +328,21 @@ func (s *State) setPlan(plan operation.Plan) {
 			s.Fasteners[j.ID+"#"+l] = &Fastener{Joint: j.ID, Letter: l, Phase: Rest, Stages: len(s.stages[j.ID])}
 		}
 	}
+	// A plan made anew still has the hardware that was seen and the kits in hand.
+	for joint, variant := range s.Variants {
+		if plan.Joint(joint) == nil {
+			delete(s.Variants, joint)
+			continue
+		}
+		s.choose(Chose{Joint: joint, Variant: variant}, s.Seq)
+	}
+	for joint, kit := range s.Kits {
+		if plan.Joint(joint) == nil {
+			delete(s.Kits, joint)
+			continue
+		}
+		s.fit(kit, s.LastBy, s.Seq)
+	}
 }
 
 // choose puts the hardware seen into the plan. Plan and stages are shared between

@@ -206,7 +206,7 @@ func (s *State) decideVariant(m Meta, b Chose) (Body, error) {
 			return nil, err
 		}
 		if f.Done > 0 {
-			return nil, refuse(CodeOrder, "variant", capital(j.One)+" "+l+" was tightened to the figure of the other kind.", "Slacken it first, or strike its pulls.")
+			return nil, refuse(CodeOrder, "variant", unit.Capital(j.One)+" "+l+" was tightened to the figure of the other kind.", "Slacken it first, or strike its pulls.")
 		}
 	}
 	return b, nil

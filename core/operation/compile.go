@@ -17,7 +17,8 @@ import (
 type Order struct {
 	Tasks   []Task
 	Pattern vehicle.Pattern
-	Known   []Operation // operations and accesses of the library
+	Known   []Operation // what may be ordered
+	Access  []Operation // what several of them open alike
 	Places  []Place     // pictures they are shown at
 	Schools []School
 	Ways    map[string]string    // way by school, where it is not the default
@@ -126,9 +127,9 @@ func (c *compiler) expand() error {
 		return fault.New("missing", "operation", "Nothing is ordered.", "Choose what is to be replaced.")
 	}
 	for i, t := range c.Tasks {
-		op, ok := c.known(t.Operation)
+		op, ok := find(c.Known, t.Operation)
 		switch {
-		case !ok || op.Family == "":
+		case !ok:
 			return fault.New("missing", "operation", "The library has no operation “"+t.Operation+"”.", "Choose one that is listed.")
 		case slices.Contains(c.Tasks[:i], t):
 			return fault.New("bad_choice", "operation", op.Title+" is ordered twice at the same place.", "Take one away.")
@@ -153,16 +154,16 @@ func (c *compiler) expand() error {
 	return nil
 }
 
-func (c *compiler) known(id string) (Operation, bool) {
-	i := slices.IndexFunc(c.Known, func(o Operation) bool { return o.ID == id })
+func find(all []Operation, id string) (Operation, bool) {
+	i := slices.IndexFunc(all, func(o Operation) bool { return o.ID == id })
 	if i < 0 {
 		return Operation{}, false
 	}
-	return c.Known[i], true
+	return all[i], true
 }
 
 func (c *compiler) useNamed(id string, corner vehicle.Corner) error {
-	op, ok := c.known(id)
+	op, ok := find(c.Access, id)
 	if !ok {
 		return fault.New("missing", "uses", "The library has no access “"+id+"”.", "Add its file to library/access, or use another.")
 	}

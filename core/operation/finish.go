@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 )
 
@@ -28,7 +29,7 @@ func (c *compiler) finish() {
 			}
 		}
 		if other := u.corner.Opposite(); u.task && u.Pairs != "" && !slices.Contains(c.Tasks, Task{u.ID, other}) {
-			p.Warnings = append(p.Warnings, fmt.Sprintf("%s is done on one side only. %s", u.Title, u.Pairs))
+			p.Warnings = append(p.Warnings, fmt.Sprintf("%s is done on one side only. %s", c.title(u), u.Pairs))
 		}
 	}
 	for _, s := range c.Schools {
@@ -87,8 +88,7 @@ func (c *compiler) sources() {
 }
 
 func (c *compiler) title(u used) string {
-	t := c.side(u.Title, u.corner)
-	return strings.ToUpper(t[:1]) + t[1:]
+	return unit.Capital(c.side(u.Title, u.corner))
 }
 
 // parts unites what must be at hand: parts first, hardware that is used once, and
@@ -187,7 +187,7 @@ func (c *compiler) picture(u used) Picture {
 func (c *compiler) below(op Operation) []string {
 	out := []string{op.ID, soakAccess}
 	for _, id := range op.Uses {
-		if a, ok := c.known(id); ok {
+		if a, ok := find(c.Access, id); ok {
 			out = append(out, c.below(a)...)
 		}
 	}

@@ -155,6 +155,29 @@ func (p *Plan) Fasteners() int {
 	return n
 }
 
+// StepIDs names the steps in their order.
+func (p *Plan) StepIDs() []string {
+	out := make([]string, len(p.Steps))
+	for i, s := range p.Steps {
+		out[i] = s.ID
+	}
+	return out
+}
+
+// Compared is the part a step lays beside the old one; ok is false where it compares
+// none that is measured.
+func (p *Plan) Compared(s *Step) (part Part, ok bool) {
+	if s == nil || s.Verb != Compare {
+		return Part{}, false
+	}
+	for _, x := range p.Parts {
+		if x.Key == s.Part && x.Kind != "" {
+			return x, true
+		}
+	}
+	return Part{}, false
+}
+
 // Does says that the plan carries out an operation.
 func (p *Plan) Does(op string) bool {
 	for _, t := range p.Tasks {

@@ -48,6 +48,15 @@ func median(x []float64) float64 {
 // Problem is the plan as the scheduler takes it. A step that asks for a position
 // comes after the move that brings the vehicle there and before the next move.
 func (p *Plan) Problem(costs schedule.Costs, technicians int) schedule.Problem {
+	out := p.placed(costs, technicians)
+	if slices.ContainsFunc(p.Schools, func(s Chosen) bool { return s.Key == SidesSchool && s.Way == "one-by-one" }) {
+		p.oneByOne(&out)
+	}
+	return out
+}
+
+// placed is the plan with nothing but its needs and the positions its steps ask for.
+func (p *Plan) placed(costs schedule.Costs, technicians int) schedule.Problem {
 	out := schedule.Problem{Costs: costs, Technicians: technicians, Sides: schedule.Together}
 	moved := ""        // the last move
 	var since []string // steps that hold the vehicle where it is
@@ -67,9 +76,6 @@ func (p *Plan) Problem(costs schedule.Costs, technicians int) schedule.Problem {
 			moved, since = s.ID, []string{s.ID}
 		}
 		out.Steps = append(out.Steps, x)
-	}
-	if slices.ContainsFunc(p.Schools, func(s Chosen) bool { return s.Key == SidesSchool && s.Way == "one-by-one" }) {
-		p.oneByOne(&out)
 	}
 	return out
 }
@@ -123,11 +129,7 @@ func (s Step) clock() schedule.Step {
 
 // Clock lays the plan in time as its steps stand.
 func (p *Plan) Clock(costs schedule.Costs) (schedule.Solution, error) {
-	q := schedule.Problem{Costs: costs, Technicians: max(1, p.Technicians)}
-	for _, s := range p.Steps {
-		q.Steps = append(q.Steps, s.clock())
-	}
-	return schedule.Follow(q)
+	return schedule.Follow(p.placed(costs, max(1, p.Technicians)))
 }
 
 // TakeTimes gives the steps a plan shares with another the other's minutes, so that
@@ -175,7 +177,7 @@ func (p Plan) InOrder(costs schedule.Costs, technicians int) (Plan, schedule.Sol
 // on it or on the position it is done in. Numbers count from 1; behind its own number
 // it stays where it is.
 func (p *Plan) Room() [][2]int {
-	q := p.Problem(schedule.Costs{}, 1)
+	q := p.placed(schedule.Costs{}, 1)
 	at := make(map[string]int, len(q.Steps))
 	for i, s := range q.Steps {
 		at[s.ID] = i + 1

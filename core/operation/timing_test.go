@@ -65,6 +65,20 @@ func TestPlanInOrder(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
+		// Nobody works under a vehicle that is still going up, with however many hands.
+		at := map[string]schedule.Placed{}
+		for _, x := range sol.Order {
+			at[x.ID] = x
+		}
+		moved := ""
+		for _, s := range plan.Steps {
+			if s.Position != "" && moved != "" && at[s.ID].Start < at[moved].End-1e-9 {
+				t.Errorf("%d technicians: %s begins before %s has ended", technicians, s.ID, moved)
+			}
+			if s.MovesTo != "" {
+				moved = s.ID
+			}
+		}
 		return sol
 	}
 	one, two, byOne := clock(nil, 1), clock(nil, 2), clock(map[string]string{"sides": "one-by-one"}, 1)

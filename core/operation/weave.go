@@ -171,14 +171,14 @@ func (c *compiler) after(i int) []bool {
 		}
 	}
 	out := make([]bool, len(c.steps))
-	todo := []int{i}
-	for len(todo) > 0 {
-		k := todo[len(todo)-1]
-		todo = todo[:len(todo)-1]
+	reached := []int{i}
+	for len(reached) > 0 {
+		k := reached[len(reached)-1]
+		reached = reached[:len(reached)-1]
 		for _, m := range next[k] {
 			if !out[m] {
 				out[m] = true
-				todo = append(todo, m)
+				reached = append(reached, m)
 			}
 		}
 	}

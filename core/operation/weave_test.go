@@ -43,7 +43,7 @@ func woven() Order {
 			{ID: "tight", Verb: Tighten, Joint: "bolt", Title: "tight", Minutes: 1, Position: Raised, Needs: []string{"in"}},
 		}}
 	arm := Operation{ID: "arm", Title: "Arm", Family: "arms", Version: 1, Axle: "any", Uses: []string{"cover"}, Steps: []Step{{ID: "swap", Verb: Act, Title: "swap the {axle} arm", Minutes: 5, Position: Raised, Needs: []string{"cover.off"}}}}
-	return Order{Tasks: []Task{{"hub", "FL"}}, Known: []Operation{lift, cover, soak, align, hub, arm},
+	return Order{Tasks: []Task{{"hub", "FL"}}, Known: []Operation{hub, arm}, Access: []Operation{lift, cover, soak, align},
 		Schools: []School{{Key: "taper", Question: "Taper", Default: "press", Ways: []Way{{Key: "press"}, {Key: "blow"}}}},
 		Pattern: vehicle.Pattern{ID: "p", Name: "P", Operations: []string{"hub", "arm"}, Spec: map[string]vehicle.Spec{"hub.front.bolt": {Recipe: "10 Nm", Count: 1}, "hub.front.cap": {Recipe: "10 Nm", Count: 1}}}}
 }
@@ -115,19 +115,19 @@ func TestConflictsAreSaid(t *testing.T) {
 		"no corner":        {func(o *Order) { o.Tasks[0].Corner = "" }, "bad_corner", "corner", "at a corner"},
 		"an unknown way":   {func(o *Order) { o.Ways = map[string]string{"taper": "bite"} }, "bad_choice", "school", "no way"},
 		"an unknown one":   {func(o *Order) { o.Ways = map[string]string{"tapir": "press"} }, "bad_choice", "school", "no school"},
-		"access not there": {func(o *Order) { o.Known[4].Uses = []string{"roof"} }, "missing", "uses", "no access"},
-		"uses in a ring":   {func(o *Order) { o.Known[1].Uses = []string{"cover"} }, "bad_step", "uses", "in a ring"},
+		"access not there": {func(o *Order) { o.Known[0].Uses = []string{"roof"} }, "missing", "uses", "no access"},
+		"uses in a ring":   {func(o *Order) { o.Access[1].Uses = []string{"cover"} }, "bad_step", "uses", "in a ring"},
 		"opened by two": {func(o *Order) {
-			o.Known[5].Joints, o.Tasks = o.Known[4].Joints, append(o.Tasks, Task{"arm", "FL"})
-			o.Known[5].Steps = append(o.Known[5].Steps, Step{ID: "t", Verb: Tighten, Joint: "bolt", Title: "t", Minutes: 1})
+			o.Known[1].Joints, o.Tasks = o.Known[0].Joints, append(o.Tasks, Task{"arm", "FL"})
+			o.Known[1].Steps = append(o.Known[1].Steps, Step{ID: "t", Verb: Tighten, Joint: "bolt", Title: "t", Minutes: 1})
 		}, "conflict", "operation", "both open"},
-		"position":   {func(o *Order) { o.Known[4].Steps[1].Position = Touching }, "conflict", "operation", "is done with the vehicle"},
-		"not closed": {func(o *Order) { o.Known[4].Steps = o.Known[4].Steps[:7] }, "bad_step", "steps", "not started and tightened"},
+		"position":   {func(o *Order) { o.Known[0].Steps[1].Position = Touching }, "conflict", "operation", "is done with the vehicle"},
+		"not closed": {func(o *Order) { o.Known[0].Steps = o.Known[0].Steps[:7] }, "bad_step", "steps", "not started and tightened"},
 		"half closed": {func(o *Order) {
 			o.Pattern.Spec["hub.front.bolt"] = vehicle.Spec{Recipe: "10 Nm + 30°", Count: 1}
-			o.Known[4].Steps[7].Stages = []int{1, 1}
+			o.Known[0].Steps[7].Stages = []int{1, 1}
 		}, "bad_step", "steps", "not started and tightened to the end"},
-		"a need nowhere": {func(o *Order) { o.Known[4].Steps[1].Needs = []string{"roof.off"} }, "bad_step", "steps.hub.crack.FL.needs", "no step"},
+		"a need nowhere": {func(o *Order) { o.Known[0].Steps[1].Needs = []string{"roof.off"} }, "bad_step", "steps.hub.crack.FL.needs", "no step"},
 	} {
 		o := woven()
 		for i := range o.Known { // woven's slices are its own, but their arrays are shared with nobody either

@@ -7,6 +7,7 @@ import (
 	"math"
 	"strconv"
 	"strings"
+	"unicode"
 
 	"lugtak/core/fault"
 )
@@ -209,4 +210,13 @@ func clip(s string) string {
 		return string(r[:24]) + "…"
 	}
 	return s
+}
+
+// Capital begins a text with a capital letter.
+func Capital(s string) string {
+	runes := []rune(s)
+	if len(runes) > 0 {
+		runes[0] = unicode.ToUpper(runes[0])
+	}
+	return string(runes)
 }

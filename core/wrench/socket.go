@@ -2,7 +2,10 @@ package wrench
 
 import (
 	"math"
+	"slices"
 	"sort"
+	"strconv"
+	"strings"
 
 	"lugtak/core/fault"
 	"lugtak/core/unit"
@@ -61,23 +64,26 @@ func FindSocket(acrossFlats float64) ([]Socket, error) {
 	return all[:6], nil
 }
 
-// Standin is the best of the sockets at hand for a head of that size, where none is
-// of the size itself; ok is false where none may be used on a tight fastener.
-func Standin(acrossFlats float64, have []string) (s Socket, ok bool) {
-	all, err := FindSocket(acrossFlats)
+// Serves says what of the sockets at hand serves for a tool as a step names it, "22 mm
+// six-point". lacks is true where that very socket is not there; ok is then false where
+// none may be used on a tight fastener in its place.
+func Serves(tool string, have []string) (s Socket, lacks, ok bool) {
+	size, _, six := strings.Cut(tool, " six-point")
+	text, mm := strings.CutSuffix(size, " mm")
+	flats, err := strconv.ParseFloat(text, 64)
+	if !six || !mm || err != nil || slices.Contains(have, size) {
+		return Socket{}, false, false
+	}
+	all, err := FindSocket(flats)
 	if err != nil {
-		return Socket{}, false
+		return Socket{}, true, false
 	}
 	for _, x := range all {
-		if x.Verdict == "exact" || x.Verdict == "close" {
-			for _, h := range have {
-				if h == x.Name {
-					return x, true
-				}
-			}
+		if (x.Verdict == "exact" || x.Verdict == "close") && slices.Contains(have, x.Name) {
+			return x, true, true
 		}
 	}
-	return Socket{}, false
+	return Socket{}, true, false
 }
 
 func judgeSocket(name string, size, flats float64) Socket {

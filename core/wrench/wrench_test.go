@@ -156,11 +156,17 @@ func TestCastleNutAndBar(t *testing.T) {
 
 // Common practice: 7/8 in is a close stand-in for 22 mm, 3/4 in for 19 mm; a hair too
 // big is refused for a tight fastener.
-func TestStandin(t *testing.T) {
+func TestServes(t *testing.T) {
 	have := []string{"18 mm", "24 mm", "3/4 in", "7/8 in"}
-	for flats, want := range map[float64]string{22: "7/8 in", 19: "3/4 in", 18: "18 mm", 21: "", 23: "", 90: ""} {
-		if s, ok := Standin(flats, have); s.Name != want || ok != (want != "") {
-			t.Errorf("%v mm: %q", flats, s.Name)
+	for tool, want := range map[string]struct {
+		name      string
+		lacks, ok bool
+	}{
+		"22 mm six-point": {"7/8 in", true, true}, "19 mm six-point": {"3/4 in", true, true}, "18 mm six-point": {}, "21 mm six-point": {"", true, false}, "23 mm six-point": {"", true, false},
+		"90 mm six-point": {"", true, false}, "screw press": {}, "6 mm inner": {}, "x mm six-point": {}, "": {},
+	} {
+		if s, lacks, ok := Serves(tool, have); s.Name != want.name || lacks != want.lacks || ok != want.ok {
+			t.Errorf("%s: %q %v %v", tool, s.Name, lacks, ok)
 		}
 	}
 }
