@@ -66,7 +66,7 @@ func small(t *testing.T) operation.Plan {
 	}}
 	pat := vehicle.Pattern{ID: "p", Name: "P", Operations: []string{"small"}, Spec: map[string]vehicle.Spec{
 		"hub.front.wheel":     {Recipe: "130 Nm ×2", Thread: "M14x1.5", Class: "10.9", Condition: "wheel on ground", Source: "invented"},
-		"hub.front.axle":      {Recipe: "150 Nm; back off full; 80 Nm + 45°", Thread: "M24x1.5", Class: "8.8", Condition: "hanging", Held: true, Source: "invented"},
+		"hub.front.axle":      {Recipe: "125 Nm; back off full; 85 Nm + 40°", Thread: "M24x1.5", Class: "8.8", Condition: "hanging", Held: true, Source: "invented"},
 		"hub.front.knuckle":   {Recipe: "60 Nm + 90°", Thread: "M12x1.5", Class: "10.9", Condition: "any", Renew: true, Hardware: "bolt", Source: "invented"},
 		"brake.front.bracket": {Recipe: "115 Nm", Thread: "M12x1.5", Class: "10.9", Condition: "any", Source: "invented"},
 	}}

@@ -365,7 +365,7 @@ func (p *parser) equivalent(st Stage) error {
 	return nil
 }
 
-// orOther refuses "80 Nm or 80 ft-lb".
+// orOther refuses "72 Nm or 72 ft-lb".
 func (p *parser) orOther(st Stage) error {
 	mark := p.pos
 	if !p.phrase("or") {
@@ -414,7 +414,7 @@ func (p *parser) additional(col int, st Stage) error {
 	return p.fault(col, "two_readings",
 		fmt.Sprintf("Two readings: up to %s in all (%s), or %s on top of the %s before it, %s in all.",
 			st.amount(), unit.Torque(st.Target()).Both(), st.amount(), unit.Torque(last), sum.Both()),
-		"A wrench cannot add torque: write the figure it shall reach, as in “then 185 ft-lb”, or the angle.")
+		"A wrench cannot add torque: write the figure it shall reach, as in “then 140 ft-lb”, or the angle.")
 }
 
 type multiple struct {
