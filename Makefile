@@ -47,7 +47,7 @@ fuzz:
 
 # The studies in docs, taken anew.
 study:
-	go test ./device -run TestStudy -count 1 -args -write $(CURDIR)/docs/STUDY-PULLS.md
+	go test ./device/sim -run TestStudy -count 1 -args -write $(CURDIR)/docs/STUDY-PULLS.md
 	go test ./core/diagnose -run TestStudy -count 1 -args -write $(CURDIR)/docs/STUDY-DIAGNOSIS.md
 
 # The pictures in docs, of a demo shop of their own.

@@ -10,17 +10,24 @@ import (
 	"sync"
 	"time"
 
+	"lugtak/core/claim"
 	"lugtak/core/job"
 	"lugtak/core/operation"
+	"lugtak/core/pull"
 	"lugtak/core/recipe"
 	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
+	"lugtak/device/sim"
 	"lugtak/library"
 	"lugtak/store"
 )
 
 // Person is one of the invented people, with the PIN the sign-in page shows.
-type Person struct{ Name, Role, PIN string }
+type Person struct {
+	Name string
+	Role job.Role
+	PIN  string
+}
 
 // People are the three of the motor pool.
 var People = []Person{
@@ -57,7 +64,7 @@ func Fill(ctx context.Context, s *store.Store, lib *library.Library, now time.Ti
 	added := make([]error, len(People))
 	var all sync.WaitGroup // a PIN is slow to hash, on purpose
 	for i, p := range People {
-		all.Go(func() { _, added[i] = s.AddPerson(ctx, p.Name, p.Role, p.PIN) })
+		all.Go(func() { _, added[i] = s.AddPerson(ctx, p.Name, p.Role, p.PIN, "the demo") })
 	}
 	all.Wait()
 	if err := errors.Join(added...); err != nil {
@@ -85,9 +92,9 @@ func Fill(ctx context.Context, s *store.Store, lib *library.Library, now time.Ti
 		return err
 	}
 	for _, c := range []job.Command{
-		job.Found{Text: "Left front wheel arch: two cover screws missing, lead of the parking sensor chafed."},
-		job.Stocked{Part: "hub-unit", Status: "have"},
-		job.Stocked{Part: "steering.front.tierod", Status: "ordered"},
+		job.Find{Text: "Left front wheel arch: two cover screws missing, lead of the parking sensor chafed."},
+		job.StockPart{Part: "hub-unit", Status: job.Have},
+		job.StockPart{Part: "steering.front.tierod", Status: job.Ordered},
 	} {
 		if err := h.Do(ctx, HalfDone, c); err != nil {
 			return err
@@ -95,11 +102,17 @@ func Fill(ctx context.Context, s *store.Store, lib *library.Library, now time.Ti
 	}
 	h.Now = now.Add(-30 * time.Minute)
 	h.By = People[1].Name
-	walk := []job.Command{job.Started{Vehicle: vehicles[2], Complaint: "growls above 60, louder in left-hand bends", OdometerKM: 61_880, Second: lib.Shop.SecondPerson}}
+	walk := []job.Command{job.Start{
+		Job:        Complaint,
+		Vehicle:    vehicles[2],
+		Complaint:  "growls above 60, louder in left-hand bends",
+		OdometerKM: 61_880,
+		House:      lib.House(),
+	}}
 	for _, sign := range []string{"hum-with-speed", "hum-louder-left-bend", "growl-at-knuckle"} {
 		for _, e := range lib.Knowledge.Evidence {
 			if e.Key == sign {
-				walk = append(walk, job.Answered{Sign: sign, Ask: e.Ask, Yes: true})
+				walk = append(walk, job.Answer{Sign: sign, Ask: e.Ask, Yes: true})
 			}
 		}
 	}
@@ -125,8 +138,8 @@ func Fill(ctx context.Context, s *store.Store, lib *library.Library, now time.Ti
 	if err := h.Start(ctx, Struts, vehicles[4], "front dips and knocks over bumps, oil on the left damper", 183_020, tasks...); err != nil {
 		return err
 	}
-	for part, status := range map[string]string{"strut.FL": "have", "strut.FR": "have", "suspension.front.strutbolt": "missing"} {
-		if err := h.record(ctx, Struts, Struts+"/"+part, job.Stocked{Part: part, Status: status}); err != nil {
+	for part, status := range map[string]job.Stock{"strut.FL": job.Have, "strut.FR": job.Have, "suspension.front.strutbolt": job.Missing} {
+		if err := h.record(ctx, Struts, Struts+"/"+part, job.StockPart{Part: part, Status: status}); err != nil {
 			return err
 		}
 	}
@@ -143,7 +156,7 @@ func finish(ctx context.Context, s *store.Store, lib *library.Library, day time.
 	if err := h.Work(ctx, Done, func(*job.State, *operation.Step) bool { return false }); err != nil {
 		return err
 	}
-	return h.Do(ctx, Done, job.Signed{Role: job.Technician})
+	return h.Do(ctx, Done, job.Sign{})
 }
 
 // calibrate logs a calibration of every torque tool but the last, which is
@@ -189,14 +202,25 @@ func (h *Hand) Start(ctx context.Context, id string, v vehicle.Vehicle, complain
 	if err != nil {
 		return err
 	}
-	return h.record(ctx, id, "start:"+id, job.Started{Vehicle: v, Complaint: complaint, OdometerKM: km, Plan: plan, Second: h.Lib.Shop.SecondPerson})
+	return h.record(ctx, id, "start:"+id, job.Start{
+		Job:        id,
+		Vehicle:    v,
+		Complaint:  complaint,
+		OdometerKM: km,
+		Plan:       plan,
+		House:      h.Lib.House(),
+	})
 }
 
-// Do records one command a little later than the last.
+// Do records one command, a breath later than the last.
 func (h *Hand) Do(ctx context.Context, id string, c job.Command) error {
 	h.n++
+	h.Now = h.Now.Add(breath)
 	return h.record(ctx, id, fmt.Sprintf("%s/%s/%d", id, h.By, h.n), c)
 }
+
+// breath is the least a hand takes from one act to the next.
+const breath = 4 * time.Second
 
 func (h *Hand) record(ctx context.Context, id, eventID string, c job.Command) error {
 	_, _, err := h.Store.Record(ctx, id, job.Meta{ID: eventID, By: h.By, Role: job.Technician, At: h.Now}, c)
@@ -217,47 +241,124 @@ func (h *Hand) Work(ctx context.Context, id string, stop func(*job.State, *opera
 		if step.Verb != operation.Soak {
 			h.Now = h.Now.Add(time.Duration(step.Minutes * float64(time.Minute) / 2))
 		}
-		if err := h.Do(ctx, id, h.Next(st, step)); err != nil {
-			return fmt.Errorf("step %s: %w", step.ID, err)
+		for _, c := range h.Next(st, step) {
+			if err := h.Do(ctx, id, c); err != nil {
+				return fmt.Errorf("step %s: %w", step.ID, err)
+			}
 		}
 	}
 }
 
-// Next is the command that carries a step one act further.
-func (h *Hand) Next(st *job.State, step *operation.Step) job.Command {
+// Next are the commands that carry a step one act further.
+func (h *Hand) Next(st *job.State, step *operation.Step) []job.Command {
 	switch step.Verb {
 	case operation.Crack, operation.Remove:
-		return job.Worked{Step: step.ID}
+		return []job.Command{job.Handle{Step: step.ID}}
 	case operation.Start:
-		return job.Worked{Step: step.ID, Renewed: st.Plan.Joint(step.Joint).Renew}
+		if !st.Plan.Joint(step.Joint).Renew {
+			return []job.Command{job.Handle{Step: step.ID}}
+		}
+		one := []string{st.Current(step)} // new hardware is confirmed piece by piece
+		return []job.Command{job.Handle{Step: step.ID, Letters: one, Renewed: true}}
 	case operation.Tighten:
 		if j := st.Plan.Joint(step.Joint); st.AsksVariant(j) {
-			return job.Chose{Joint: j.ID, Variant: j.Variants[0].Key}
+			return []job.Command{job.SeeHardware{Joint: j.ID, Variant: j.Variants[0].Key}}
 		}
-		return h.Pull(st, step)
+		return h.Tighten(st, step)
 	}
-	done := job.StepDone{Step: step.ID}
+	done := job.KeepStep{Step: step.ID}
 	if step.Counts != "" {
 		done.Turns = 17.5
 	}
-	if len(step.Choices) > 0 {
-		done.Choice = step.Choices[0].Key
+	if len(step.Answers) > 0 {
+		done.Choice = step.Answers[0].Key
 	}
-	return done
+	return []job.Command{done}
 }
 
-// Pull is a clean pull by hand on the step's exact next fastener.
-func (h *Hand) Pull(st *job.State, step *operation.Step) job.Pull {
-	letter := st.Current(step)
-	no := st.Fasteners[step.Joint+"#"+letter].Done
-	stage := st.Stages(step.Joint)[no]
-	p := job.Pull{Step: step.ID, Joint: step.Joint, Letter: letter, Reading: stage.Target(), Keep: true}
+// Tighten is a clean pull with click wrench and mark on the step's exact next
+// fastener: the setting, where it is not stated yet, then the click.
+func (h *Hand) Tighten(st *job.State, step *operation.Step) []job.Command {
+	joint, letter := step.Joint, st.Current(step)
+	no := st.Fastener(joint, letter).Done
+	stage := st.Stages(joint)[no]
+	_, stated := st.Set(h.By, joint, no)
+	var out []job.Command
 	switch stage.Kind {
 	case recipe.Torque:
-		c := wrench.Choose(stage, st.Peak(st.Plan.Joint(step.Joint), no), h.Lib.Tools, wrench.Adapter{}, h.Lib.Shop.School, h.Now)[0]
-		p.Tool, p.SetNm, p.Reading = c.Tool, c.SetNm, c.AtBoltNm
+		c, ok := h.tool(st, step, no, false)
+		if !ok {
+			return []job.Command{h.trace(st, step, letter, no)}
+		}
+		if !stated {
+			out = append(out, job.SetWrench{
+				Step:   step.ID,
+				Joint:  joint,
+				Letter: letter,
+				Tool:   c.Tool,
+				ToolID: c.Tool.ID,
+				SetNm:  c.SetNm,
+			})
+		}
+		on := h.claims(st, c.Tool, joint, letter)
+		return append(out, job.Click{Step: step.ID, Joint: joint, Letter: letter, Claim: on})
+	case recipe.Angle:
+		if !stated {
+			out = append(out, job.SetWrench{Step: step.ID, Joint: joint, Letter: letter})
+		}
+		return append(out, job.Turn{Step: step.ID, Joint: joint, Letter: letter, Means: job.ByMark})
 	case recipe.NextSlot:
-		p.Reading = 25
+		return []job.Command{job.Turn{Step: step.ID, Joint: joint, Letter: letter, HoleDeg: 25}}
 	}
-	return p
+	return []job.Command{job.Turn{Step: step.ID, Joint: joint, Letter: letter}}
+}
+
+func (h *Hand) claims(st *job.State, tool wrench.Tool, joint, letter string) claim.Claim {
+	return claim.Claim{
+		ID:     "demo",
+		Tool:   tool.ID,
+		Job:    st.ID,
+		Joint:  joint,
+		Letter: letter,
+		By:     h.By,
+		At:     h.Now,
+	}
+}
+
+// tool is the best wrench for a stage, of those that trace or those that click; ok is
+// false where none will do.
+func (h *Hand) tool(st *job.State, step *operation.Step, no int, traces bool) (wrench.Choice, bool) {
+	joint := st.Plan.Joint(step.Joint)
+	stage := st.Stages(step.Joint)[no]
+	for _, c := range wrench.Choose(stage, st.Peak(joint, no), h.Lib.Tools, wrench.Adapter{}, h.Lib.Shop.School, h.Now) {
+		if c.Tool.Angle() == traces && c.Refused == "" {
+			return c, true
+		}
+	}
+	return wrench.Choice{}, false
+}
+
+// trace is a clean pull with the stand-in of a wrench that traces; where the shop has
+// none that will do, the fastener is left not measured.
+func (h *Hand) trace(st *job.State, step *operation.Step, letter string, no int) job.Command {
+	c, ok := h.tool(st, step, no, true)
+	if !ok {
+		return job.LeaveUnmeasured{Step: step.ID, Joint: step.Joint, Letter: letter, Cause: job.NoRoom}
+	}
+	joint := st.Plan.Joint(step.Joint)
+	target := st.Stages(step.Joint)[no].Target()
+	bolt := sim.NewBolt(sim.Sound, target, joint.Slope(), 0, uint64(len(st.PullOrder)))
+	t := job.Trace{
+		Step:      step.ID,
+		Joint:     step.Joint,
+		Letter:    letter,
+		Tool:      c.Tool,
+		ToolID:    c.Tool.ID,
+		Claim:     h.claims(st, c.Tool, step.Joint, letter),
+		Simulated: true,
+	}
+	for _, r := range bolt.Play(sim.Hand{Rate: 100, Noise: 0.1, ToNm: target}) {
+		t.Samples = append(t.Samples, pull.Sample(r))
+	}
+	return t
 }

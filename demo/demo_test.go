@@ -2,8 +2,6 @@ package demo
 
 import (
 	"context"
-	"database/sql"
-	"fmt"
 	"path/filepath"
 	"strings"
 	"testing"
@@ -38,6 +36,15 @@ func shop(t testing.TB) (*store.Store, *library.Library, string) {
 	return s, lib, path
 }
 
+// sound says what is wrong with a shop file of so many jobs.
+func sound(t *testing.T, path string, jobs int) {
+	t.Helper()
+	r, err := store.Check(ctx, path)
+	if err != nil || !r.OK() || r.Jobs != jobs {
+		t.Errorf("%+v, %v", r, err)
+	}
+}
+
 func TestFill(t *testing.T) {
 	s, lib, path := shop(t)
 	st, err := s.Job(ctx, HalfDone)
@@ -53,9 +60,7 @@ func TestFill(t *testing.T) {
 	if err := Fill(ctx, s, lib, now); err != nil { // a second time changes nothing
 		t.Fatal(err)
 	}
-	if jobs, _, err := store.Check(ctx, path); err != nil || jobs != 5 {
-		t.Errorf("%d jobs, %v", jobs, err)
-	}
+	sound(t, path, 5)
 }
 
 // The whole front hub job, from the first step to the signature.
@@ -71,7 +76,7 @@ func TestHubJobToTheSignature(t *testing.T) {
 			t.Errorf("open: %s", g.Title)
 		}
 	}
-	if err := h.Do(ctx, Waiting, job.Signed{}); err != nil {
+	if err := h.Do(ctx, Waiting, job.Sign{}); err != nil {
 		t.Fatal(err)
 	}
 	for _, j := range st.Plan.Joints {
@@ -79,87 +84,43 @@ func TestHubJobToTheSignature(t *testing.T) {
 			t.Errorf("joint %s on a right-hand job", j.ID)
 		}
 	}
-	if _, _, err := store.Check(ctx, path); err != nil {
-		t.Error(err)
-	}
+	sound(t, path, 5)
 }
 
-// What a tool has pulled is counted along, and alike after reopening.
+// What a tool has pulled is counted, and alike after reopening.
 func TestToolPulls(t *testing.T) {
 	s, lib, path := shop(t)
-	before, err := s.ToolPulls(ctx)
-	if err != nil {
-		t.Fatal(err)
+	counted := func(s *store.Store) map[string]int {
+		t.Helper()
+		if _, err := s.OpenJobs(ctx); err != nil { // lists are up to date, and so are counts
+			t.Fatal(err)
+		}
+		n, err := s.ToolPulls(ctx)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return n
 	}
+	before := counted(s)
 	h := Hand{Store: s, Lib: lib, By: "Technician Bel", Now: now}
 	st, _ := s.Job(ctx, HalfDone)
-	p := h.Pull(st, st.Plan.Step("front-hub-unit.knuckle-1.FL"))
-	if err := h.Do(ctx, HalfDone, p); err != nil {
-		t.Fatal(err)
+	step := st.Plan.Step("front-hub-unit.knuckle-1.FL")
+	for _, c := range h.Tighten(st, step) {
+		if err := h.Do(ctx, HalfDone, c); err != nil {
+			t.Fatal(err)
+		}
 	}
-	along, _ := s.ToolPulls(ctx)
+	st, _ = s.Job(ctx, HalfDone)
+	tool := st.Pulls[st.PullOrder[len(st.PullOrder)-1]].Tool
+	along := counted(s)
 	s.Close()
 	again, err := store.Open(ctx, path)
 	if err != nil {
 		t.Fatal(err)
 	}
 	defer again.Close()
-	read, err := again.ToolPulls(ctx)
-	if err != nil {
-		t.Fatal(err)
+	read := counted(again)
+	if n := before[tool] + 1; along[tool] != n || read[tool] != n || n < 2 {
+		t.Errorf("%d, then %d, after reopening %d", before[tool], along[tool], read[tool])
 	}
-	if n := before[p.Tool.Name] + 1; along[p.Tool.Name] != n || read[p.Tool.Name] != n || n < 2 {
-		t.Errorf("%d, then %d, after reopening %d", before[p.Tool.Name], along[p.Tool.Name], read[p.Tool.Name])
-	}
-}
-
-// A pull recorded, against a plain insert of as many bytes under a unique id
-// with the same durability, in turn in one run. A job here has sixty pulls, as a long one has.
-func BenchmarkRecordPull(b *testing.B) {
-	s, lib, _ := shop(b)
-	h := Hand{Store: s, Lib: lib, By: "Technician Aro", Now: now}
-	db, err := sql.Open("sqlite", "file:"+filepath.Join(b.TempDir(), "plain.db")+"?_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_txlock=immediate")
-	if err != nil {
-		b.Fatal(err)
-	}
-	defer db.Close()
-	db.SetMaxOpenConns(1)
-	if _, err := db.Exec(`CREATE TABLE plain (n INTEGER PRIMARY KEY, id TEXT NOT NULL UNIQUE, job TEXT NOT NULL, seq INTEGER NOT NULL, at TEXT NOT NULL, body TEXT NOT NULL)`); err != nil {
-		b.Fatal(err)
-	}
-	insert, err := db.Prepare(`INSERT INTO plain (id, job, seq, at, body) VALUES (?,?,?,?,?)`)
-	if err != nil {
-		b.Fatal(err)
-	}
-	body := strings.Repeat("x", 900)
-	var record, plain time.Duration
-	var id string
-	var p job.Pull
-	for n := 0; b.Loop(); n++ {
-		if n%60 == 0 {
-			id = fmt.Sprintf("bench-%d", n)
-			if err := h.Start(ctx, id, vehicles[0], "hum", 1000, Hub("FL")); err != nil {
-				b.Fatal(err)
-			}
-			if err := h.Work(ctx, id, func(_ *job.State, step *operation.Step) bool { return step.ID == "front-hub-unit.knuckle-1.FL" }); err != nil {
-				b.Fatal(err)
-			}
-			st, _ := s.Job(ctx, id)
-			p = h.Pull(st, st.Plan.Step("front-hub-unit.knuckle-1.FL"))
-			p.Keep = false
-		}
-		at := time.Now()
-		if err := h.Do(ctx, id, p); err != nil {
-			b.Fatal(err)
-		}
-		record += time.Since(at)
-		at = time.Now()
-		if _, err := insert.Exec(fmt.Sprintf("%s/%d", id, n), id, n, now.Format(time.RFC3339Nano), body); err != nil {
-			b.Fatal(err)
-		}
-		plain += time.Since(at)
-	}
-	b.ReportMetric(float64(record.Microseconds())/float64(b.N), "record-µs")
-	b.ReportMetric(float64(plain.Microseconds())/float64(b.N), "insert-µs")
-	b.ReportMetric(float64(record)/float64(plain), "ratio")
 }

@@ -31,7 +31,7 @@ func TestEveryPatternWorkedToTheEnd(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			if err := h.record(ctx, id, "start:"+id, job.Started{Vehicle: vehicle.Vehicle{ID: id, Fleet: "X", Pattern: p.ID}, Complaint: "all of it", OdometerKM: 1, Plan: plan}); err != nil {
+			if err := h.record(ctx, id, "start:"+id, job.Start{Job: id, House: lib.House(), Vehicle: vehicle.Vehicle{ID: id, Fleet: "X", Pattern: p.ID}, Complaint: "all of it", OdometerKM: 1, Plan: plan}); err != nil {
 				t.Fatal(err)
 			}
 			if err := h.Work(ctx, id, func(*job.State, *operation.Step) bool { return false }); err != nil {
@@ -75,7 +75,7 @@ func TestShearedBoltHeals(t *testing.T) {
 	if err := h.Work(ctx, Waiting, func(_ *job.State, x *operation.Step) bool { return x.ID == crack }); err != nil {
 		t.Fatal(err)
 	}
-	for _, c := range []job.Command{job.Troubled{Step: crack, Letter: "B", What: "sheared"}, job.Replan{Costs: lib.Costs(), Technicians: 1}} {
+	for _, c := range []job.Command{job.ReportTrouble{Step: crack, Letter: "B", Code: job.Sheared}, job.Replan{Costs: lib.Costs(), Technicians: 1}} {
 		if err := h.Do(ctx, Waiting, c); err != nil {
 			t.Fatal(err)
 		}
@@ -85,10 +85,10 @@ func TestShearedBoltHeals(t *testing.T) {
 	if x == nil || x.Position != operation.Raised || st.Plan.Raises() != 1 {
 		t.Fatalf("%+v", x)
 	}
-	if err := h.Do(ctx, Waiting, job.StepDone{Step: x.ID}); err != nil {
+	if err := h.Do(ctx, Waiting, job.KeepStep{Step: x.ID}); err != nil {
 		t.Fatal(err)
 	}
-	if err := h.Do(ctx, Waiting, job.Cleared{Trouble: st.OpenTroubles()[0].ID, How: "drilled and extracted", Renewed: true}); err != nil {
+	if err := h.Do(ctx, Waiting, job.ClearTrouble{Trouble: st.OpenTroubles()[0].ID, How: "drilled and extracted", Renewed: true}); err != nil {
 		t.Fatal(err)
 	}
 	if err := h.Work(ctx, Waiting, func(*job.State, *operation.Step) bool { return false }); err != nil {

@@ -25,6 +25,7 @@ import (
 	"lugtak/core/diagnose"
 	"lugtak/core/fault"
 	"lugtak/core/inspect"
+	"lugtak/core/job"
 	"lugtak/core/operation"
 	"lugtak/core/recipe"
 	"lugtak/core/thread"
@@ -56,11 +57,23 @@ type Library struct {
 type Shop struct {
 	FirstUnit     string        `yaml:"first_unit"`
 	SecondPerson  []string      `yaml:"second_person"`
+	Critical      []string      `yaml:"critical"`     // systems a life hangs on
+	DemandCheck   []string      `yaml:"demand_check"` // of those, where a click alone is not enough
 	School        wrench.School `yaml:"school_torque_range"`
 	ToolChangeMin float64       `yaml:"tool_change_min"`
 	WalkMin       float64       `yaml:"walk_min"` // round the vehicle, from side to side
 	FollowUpKM    int           `yaml:"follow_up_km"`
 	Salt          bool          `yaml:"salt"` // the roads are salted, or the sea is near
+}
+
+// House is what a job freezes of it when its work is planned.
+func (l *Library) House() job.House {
+	return job.House{
+		Second:     l.Shop.SecondPerson,
+		Critical:   l.Shop.Critical,
+		Demand:     l.Shop.DemandCheck,
+		FollowUpKM: l.Shop.FollowUpKM,
+	}
 }
 
 // Fault is what is wrong in a file.

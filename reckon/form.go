@@ -14,6 +14,7 @@ import (
 	"lugtak/core/thread"
 	"lugtak/core/unit"
 	"lugtak/core/vehicle"
+	"lugtak/library"
 )
 
 // Field is one input of a calculation as a form asks for it.
@@ -44,22 +45,22 @@ func label(name string) (words, u string) {
 
 // options are the choices of text fields that have them, by the field's name, with
 // the calculation's before it where only there.
-var options = map[string]func() []string{
-	"fit.part":       part.Kinds,
-	"schedule.sides": func() []string { return []string{string(schedule.Together), string(schedule.OneByOne)} },
-	"lining.kind":    func() []string { return liningKinds() },
-	"treatment": func() []string {
+var options = map[string]func(*library.Library) []string{
+	"fit.part":       func(*library.Library) []string { return part.Kinds() },
+	"schedule.sides": func(*library.Library) []string { return []string{string(schedule.Together), string(schedule.OneByOne)} },
+	"lining.kind":    liningKinds,
+	"treatment": func(*library.Library) []string {
 		var out []string
 		for _, t := range thread.Treatments() {
 			out = append(out, string(t))
 		}
 		return out
 	},
-	"bearing-pressure.part": func() []string { return slices.Sorted(maps.Keys(vehicle.PressureLimits)) },
+	"bearing-pressure.part": func(*library.Library) []string { return slices.Sorted(maps.Keys(vehicle.PressureLimits)) },
 }
 
 // Fields lists a calculation's inputs. Lists of records are asked for as JSON.
-func (c Calc) Fields() []Field {
+func (c Calc) Fields(lib *library.Library) []Field {
 	var example map[string]json.RawMessage
 	json.Unmarshal([]byte(c.Example), &example)
 	var out []Field
@@ -94,7 +95,7 @@ func (c Calc) Fields() []Field {
 				f = options[c.Name+"."+name]
 			}
 			if f != nil {
-				x.Kind, x.Options = "choice", f()
+				x.Kind, x.Options = "choice", f(lib)
 			}
 			if name == "csv" {
 				x.Kind = "long"
@@ -120,7 +121,7 @@ func (c Calc) Fields() []Field {
 // decimal comma; empty fields are left out. Its fault names the field.
 func (c Calc) FromForm(value func(string) string) (json.RawMessage, error) {
 	in := map[string]any{}
-	for _, f := range c.Fields() {
+	for _, f := range c.Fields(nil) {
 		v := strings.TrimSpace(value(f.Name))
 		if v == "" {
 			continue

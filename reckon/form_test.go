@@ -14,7 +14,7 @@ import (
 func TestFormsReckonTheirExamples(t *testing.T) {
 	for _, c := range All() {
 		values := map[string]string{}
-		for _, f := range c.Fields() {
+		for _, f := range c.Fields(lib) {
 			values[f.Name] = f.Example
 			if f.Kind == "numbers" || f.Kind == "words" {
 				values[f.Name] = strings.ReplaceAll(f.Example, ",", " ")
@@ -28,12 +28,12 @@ func TestFormsReckonTheirExamples(t *testing.T) {
 			t.Errorf("%s: %v", c.Name, err)
 			continue
 		}
-		byForm, err := Run(c.Name, raw)
-		byScript, err2 := Run(c.Name, []byte(c.Example))
+		byForm, err := Run(lib, c.Name, raw)
+		byScript, err2 := Run(lib, c.Name, []byte(c.Example))
 		if err != nil || err2 != nil || string(byForm) != string(byScript) {
 			t.Errorf("%s: %v %v\n%s\n%s", c.Name, err, err2, byForm, byScript)
 		}
-		res, _ := Do(c.Name, raw)
+		res, _ := Do(lib, c.Name, raw)
 		for _, r := range Rows(res) {
 			if r.Label == "" || r.Value == "" && len(r.Lines) == 0 {
 				t.Errorf("%s: %+v", c.Name, r)

@@ -3,7 +3,6 @@ package reckon
 import (
 	"math"
 	"slices"
-	"sync"
 
 	"lugtak/core/diagnose"
 	"lugtak/core/fault"
@@ -11,29 +10,6 @@ import (
 	"lugtak/core/vehicle"
 	"lugtak/library"
 )
-
-// shop is the library that limits and signs come from: the built-in one, or that
-// of Use.
-var shop struct {
-	sync.Mutex
-	lib *library.Library
-}
-
-// Use makes the calculations work by a shop's own library.
-func Use(l *library.Library) {
-	shop.Lock()
-	defer shop.Unlock()
-	shop.lib = l
-}
-
-func lib() *library.Library {
-	shop.Lock()
-	defer shop.Unlock()
-	if shop.lib == nil {
-		shop.lib, _ = library.Load("") // the built-in one has no folder to fail on
-	}
-	return shop.lib
-}
 
 var inspecting = []Calc{
 	calc(Calc{Name: "toe", Title: "Toe by turns of the rod", Formula: "toe = atan(turns · pitch / arm); at the rim = rim · sin(toe)", Source: "geometry of the steering arm",
@@ -44,9 +20,9 @@ var inspecting = []Calc{
 		Example: `{"size":"205/55R16","speed_kmh":100}`}, tyre),
 	calc(Calc{Name: "orders", Title: "What turns at that frequency", Formula: "wheel = v / circumference; shaft = wheel · axle ratio", Source: "kinematics",
 		Example: `{"tyre":"205/55R16","speed_kmh":100,"axle_ratio":3.73,"frequency_hz":52}`}, orders),
-	calc(Calc{Name: "lash", Title: "Steering-wheel lash", Formula: "limit by wheel diameter and rule", Source: "49 CFR 393.209(b), 49 CFR 570.7; replaceable in library/limits",
+	calcBy(Calc{Name: "lash", Title: "Steering-wheel lash", Formula: "limit by wheel diameter and rule", Source: "49 CFR 393.209(b), 49 CFR 570.7; replaceable in library/limits",
 		Example: `{"wheel_diameter_mm":457,"lash_mm":60,"power":false,"rule":"393.209"}`}, lash),
-	calc(Calc{Name: "lining", Title: "Brake lining", Formula: "limit by kind of brake and rule", Source: "49 CFR 393.47, 49 CFR 570.5; replaceable in library/limits",
+	calcBy(Calc{Name: "lining", Title: "Brake lining", Formula: "limit by kind of brake and rule", Source: "49 CFR 393.47, 49 CFR 570.5; replaceable in library/limits",
 		Example: `{"kind":"hydraulic","thickness_mm":3,"rule":"393.47"}`}, lining),
 	calc(Calc{Name: "rotor", Title: "Brake rotor", Formula: "life = distance · (min − discard) / (new − min)", Source: "discard as stamped; 0.025 mm variation and 0.08 mm run-out: common practice",
 		Example: `{"thickness_mm":[26.01,26.0,26.01,26.0],"new_mm":28,"discard_mm":25,"runout_mm":0.03,"distance_km":60000}`}, rotor),
@@ -56,7 +32,7 @@ var inspecting = []Calc{
 		Example: `{"angle_deg":5}`}, cardan),
 	calc(Calc{Name: "vin", Title: "Vehicle identification number", Formula: "Σ value · weight mod 11", Source: "ISO 3779, 49 CFR 565.15(c)",
 		Example: `{"vin":"11111111111111111"}`}, vin),
-	calc(Calc{Name: "diagnose", Title: "Suspects from signs and tests", Formula: "odds of one or two faults, each answer's likelihood joined; gain = expected entropy lost", Source: "likelihoods: common practice, in library/signs",
+	calcBy(Calc{Name: "diagnose", Title: "Suspects from signs and tests", Formula: "odds of one or two faults, each answer's likelihood joined; gain = expected entropy lost", Source: "likelihoods: common practice, in library/signs",
 		Example: `{"signs":["hum-with-speed"],"tests":[{"name":"play-12-6","result":"yes"}]}`}, diagnosis),
 }
 
@@ -170,8 +146,8 @@ type limitOut struct {
 	Verdict string  `json:"verdict"`
 }
 
-func lash(in lashIn) (limitOut, error) {
-	r, err := lib().Limits.LashRule(string(in.Rule))
+func lash(lib *library.Library, in lashIn) (limitOut, error) {
+	r, err := lib.Limits.LashRule(string(in.Rule))
 	if err != nil {
 		return limitOut{}, err
 	}
@@ -182,9 +158,9 @@ func lash(in lashIn) (limitOut, error) {
 	if err != nil {
 		return limitOut{}, err
 	}
-	out := limitOut{sig(limit), inspect.OK}
+	out := limitOut{sig(limit), string(inspect.OK)}
 	if in.Lash > limit {
-		out.Verdict = inspect.Over
+		out.Verdict = string(inspect.Over)
 	}
 	return out, nil
 }
@@ -195,17 +171,17 @@ type liningIn struct {
 	Rule      name    `json:"rule,omitempty"`
 }
 
-func lining(in liningIn) (limitOut, error) {
-	r, err := lib().Limits.LiningRule(string(in.Rule), in.Kind)
+func lining(lib *library.Library, in liningIn) (limitOut, error) {
+	r, err := lib.Limits.LiningRule(string(in.Rule), in.Kind)
 	if err != nil {
 		return limitOut{}, err
 	}
 	if !(in.Thickness >= 0 && in.Thickness <= 60) {
 		return limitOut{}, fault.New("out_of_range", "thickness_mm", "No lining is that thick.", "Measure at the thinnest place, without the shoe, in mm.")
 	}
-	out := limitOut{r.Value, inspect.OK}
+	out := limitOut{r.Value, string(inspect.OK)}
 	if in.Thickness < r.Value {
-		out.Verdict = inspect.Under
+		out.Verdict = string(inspect.Under)
 	}
 	return out, nil
 }
@@ -258,9 +234,9 @@ func bush(in bushIn) (bushOut, error) {
 	if !(in.Limit > 0 && in.Limit <= 90) {
 		return bushOut{}, fault.New("out_of_range", "limit_deg", "That is no limit of twist.", "Take it from the bush's maker, in degrees.")
 	}
-	out := bushOut{sig(d), inspect.OK}
+	out := bushOut{sig(d), string(inspect.OK)}
 	if d > in.Limit {
-		out.Verdict = inspect.Over
+		out.Verdict = string(inspect.Over)
 	}
 	return out, nil
 }
@@ -331,7 +307,7 @@ type diagnoseOut struct {
 	Open     []string     `json:"open,omitempty"`
 }
 
-func diagnosis(in diagnoseIn) (diagnoseOut, error) {
+func diagnosis(lib *library.Library, in diagnoseIn) (diagnoseOut, error) {
 	var answers []diagnose.Answer
 	for _, s := range in.Signs {
 		answers = append(answers, diagnose.Answer{Key: s, Yes: true})
@@ -352,7 +328,7 @@ func diagnosis(in diagnoseIn) (diagnoseOut, error) {
 	for _, r := range in.Renewed {
 		h.Renewed[r.Suspect] = diagnose.Renewal{Years: r.Years, SecondHand: r.SecondHand}
 	}
-	rep, err := lib().Knowledge.Weigh(answers, h)
+	rep, err := lib.Knowledge.Weigh(answers, h)
 	if err != nil {
 		return diagnoseOut{}, err
 	}
@@ -367,18 +343,21 @@ func diagnosis(in diagnoseIn) (diagnoseOut, error) {
 }
 
 // Signs lists the names diagnose knows, each with its question.
-func Signs() [][2]string {
+func Signs(lib *library.Library) [][2]string {
 	var out [][2]string
-	for _, e := range lib().Knowledge.Evidence {
+	for _, e := range lib.Knowledge.Evidence {
 		out = append(out, [2]string{e.Key, e.Ask})
 	}
 	return out
 }
 
 // liningKinds lists the kinds of brake the rules know.
-func liningKinds() []string {
+func liningKinds(lib *library.Library) []string {
 	var out []string
-	for _, r := range lib().Limits.Lining {
+	if lib == nil { // what the names of fields are does not hang on it
+		return nil
+	}
+	for _, r := range lib.Limits.Lining {
 		out = append(out, r.Kind)
 	}
 	return out

@@ -87,7 +87,7 @@ func fit(in fitIn) (fitOut, error) {
 	if err != nil {
 		return fitOut{}, err
 	}
-	out := fitOut{Verdict: r.Verdict, Differences: []differenceOut{}, Missing: r.Missing}
+	out := fitOut{Verdict: string(r.Verdict), Differences: []differenceOut{}, Missing: r.Missing}
 	for _, d := range r.Differences {
 		out.Differences = append(out.Differences, differenceOut{d.Field, d.Old, d.New, d.Effect})
 	}

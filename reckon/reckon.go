@@ -12,11 +12,13 @@ import (
 	"math"
 	"reflect"
 	"slices"
+	"strconv"
 	"strings"
 
 	"github.com/invopop/jsonschema"
 
 	"lugtak/core/fault"
+	"lugtak/library"
 )
 
 // Calc is one calculation.
@@ -28,7 +30,7 @@ type Calc struct {
 	Example string // a JSON input that works
 
 	in, out reflect.Type
-	run     func(json.RawMessage) (any, error)
+	run     func(*library.Library, json.RawMessage) (any, error)
 }
 
 // Problem is an error as RFC 9457 wants it, with what a program needs beside.
@@ -50,15 +52,29 @@ func FromFault(f *fault.Fault, status int) *Problem {
 	return &Problem{Type: "urn:lugtak:problem:" + strings.ReplaceAll(f.Code, "_", "-"), Title: titles[status], Status: status, Detail: f.Detail, Code: f.Code, Field: f.Field, Remedy: f.Remedy, Column: f.Column}
 }
 
-var titles = map[int]string{400: "Not JSON", 404: "Not found", 413: "Too large", 422: "A value cannot be used", 500: "Something broke"}
+var titles = map[int]string{
+	400: "Not JSON",
+	401: "Not signed in",
+	403: "Not allowed",
+	404: "Not found",
+	409: "In conflict",
+	413: "Too large",
+	422: "A value cannot be used",
+	500: "Something broke",
+}
 
 // MaxInput bounds one calculation's input, traces included.
 const MaxInput = 16 << 20
 
 // calc registers a calculation from a function on plain structs.
 func calc[I, O any](c Calc, f func(I) (O, error)) Calc {
+	return calcBy(c, func(_ *library.Library, in I) (O, error) { return f(in) })
+}
+
+// calcBy registers one that goes by what the shop's library says.
+func calcBy[I, O any](c Calc, f func(*library.Library, I) (O, error)) Calc {
 	c.in, c.out = reflect.TypeFor[I](), reflect.TypeFor[O]()
-	c.run = func(raw json.RawMessage) (any, error) {
+	c.run = func(lib *library.Library, raw json.RawMessage) (any, error) {
 		var in I
 		if err := strict(raw, &in); err != nil {
 			return nil, err
@@ -66,7 +82,7 @@ func calc[I, O any](c Calc, f func(I) (O, error)) Calc {
 		if err := required(raw, c.in); err != nil {
 			return nil, err
 		}
-		return f(in)
+		return f(lib, in)
 	}
 	return c
 }
@@ -158,9 +174,9 @@ func Find(name string) (Calc, bool) {
 // All lists the calculations.
 func All() []Calc { return slices.Clone(all) }
 
-// Run does one calculation: JSON in, JSON out. Its error is always a *Problem.
-func Run(name string, input []byte) (out []byte, err error) {
-	res, err := Do(name, input)
+// Run does one calculation by a shop's library: JSON in, JSON out. Its error is always a *Problem.
+func Run(lib *library.Library, name string, input []byte) (out []byte, err error) {
+	res, err := Do(lib, name, input)
 	if err != nil {
 		return nil, err
 	}
@@ -172,7 +188,7 @@ func Run(name string, input []byte) (out []byte, err error) {
 }
 
 // Do is Run with the result as a value.
-func Do(name string, input []byte) (any, error) {
+func Do(lib *library.Library, name string, input []byte) (any, error) {
 	c, ok := Find(name)
 	if !ok {
 		var names []string
@@ -187,7 +203,7 @@ func Do(name string, input []byte) (any, error) {
 	if !json.Valid(input) {
 		return nil, FromFault(fault.New("bad_json", "", "This is not JSON.", "Send one JSON object, as "+c.Example+"."), 400)
 	}
-	res, err := c.run(input)
+	res, err := c.run(lib, input)
 	if err != nil {
 		f := fault.As(err)
 		switch {
@@ -209,29 +225,106 @@ func (c Calc) schemas() (in, out *jsonschema.Schema) {
 // InputSchema is the JSON Schema (2020-12) of a calculation's input.
 func (c Calc) InputSchema() *jsonschema.Schema { in, _ := c.schemas(); return in }
 
-// OpenAPI is the OpenAPI 3.1 text of the whole registry.
-func OpenAPI(version string) ([]byte, error) {
-	type obj = map[string]any
-	paths := obj{}
-	problem := obj{"description": "problem details (RFC 9457)", "content": obj{"application/problem+json": obj{"schema": obj{"$ref": "#/components/schemas/Problem"}}}}
-	for _, c := range all {
-		in, out := c.schemas()
-		in.Version, out.Version = "", ""
-		paths["/api/v1/calc/"+c.Name] = obj{"post": obj{
-			"operationId": c.Name, "summary": c.Title, "description": c.Formula + "\n\nSource: " + c.Source,
-			"requestBody": obj{"required": true, "content": obj{"application/json": obj{"schema": in, "example": json.RawMessage(c.Example)}}},
-			"responses": obj{
-				"200": obj{"description": "the result", "content": obj{"application/json": obj{"schema": out}}},
-				"400": problem, "422": problem,
-			},
-		}}
+// Call is an address beside the calculations that the OpenAPI text tells too. In and Out
+// are values of the types it takes and gives.
+type Call struct {
+	Path, Method, Name, Title, Says string
+	In, Out                         any
+	Refuses                         []int // with problem details
+}
+
+type object = map[string]any
+
+// problemRef is how every refusal is described.
+var problemRef = object{
+	"description": "problem details (RFC 9457)",
+	"content": object{
+		"application/problem+json": object{"schema": object{"$ref": "#/components/schemas/Problem"}},
+	},
+}
+
+func jsonBody(schema *jsonschema.Schema) object {
+	return object{"application/json": object{"schema": schema}}
+}
+
+func (c Call) operation() object {
+	out := schemaOf(reflect.TypeOf(c.Out))
+	answers := object{"200": object{"description": "the result", "content": jsonBody(out)}}
+	for _, code := range c.Refuses {
+		answers[strconv.Itoa(code)] = problemRef
 	}
-	prob := (&jsonschema.Reflector{DoNotReference: true, ExpandedStruct: true, Anonymous: true}).Reflect(&Problem{})
-	prob.Version = ""
-	return json.MarshalIndent(obj{
-		"openapi": "3.1.0", "jsonSchemaDialect": "https://json-schema.org/draft/2020-12/schema",
-		"info":  obj{"title": "Lugtak calculations", "version": version, "description": "Numbers are SI in fields named with their unit. The maker's data always comes first."},
-		"paths": paths, "components": obj{"schemas": obj{"Problem": prob}},
+	op := object{
+		"operationId": c.Name,
+		"summary":     c.Title,
+		"description": c.Says,
+		"responses":   answers,
+	}
+	var parameters []object
+	for _, part := range strings.Split(c.Path, "/") {
+		if name, ok := strings.CutPrefix(part, "{"); ok {
+			parameters = append(parameters, object{
+				"name":     strings.TrimSuffix(name, "}"),
+				"in":       "path",
+				"required": true,
+				"schema":   object{"type": "string"},
+			})
+		}
+	}
+	if parameters != nil {
+		op["parameters"] = parameters
+	}
+	if c.In != nil {
+		op["requestBody"] = object{"required": true, "content": jsonBody(schemaOf(reflect.TypeOf(c.In)))}
+	}
+	return object{c.Method: op}
+}
+
+// operation is a calculation as the OpenAPI text tells it.
+func (c Calc) operation() object {
+	in, out := schemaOf(c.in), schemaOf(c.out)
+	body := jsonBody(in)
+	body["application/json"].(object)["example"] = json.RawMessage(c.Example)
+	return object{"post": object{
+		"operationId": c.Name,
+		"summary":     c.Title,
+		"description": c.Formula + "\n\nSource: " + c.Source,
+		"requestBody": object{"required": true, "content": body},
+		"responses": object{
+			"200": object{"description": "the result", "content": jsonBody(out)},
+			"400": problemRef,
+			"422": problemRef,
+		},
+	}}
+}
+
+// schemaOf is the JSON Schema of a type, as part of a larger text.
+func schemaOf(t reflect.Type) *jsonschema.Schema {
+	r := jsonschema.Reflector{DoNotReference: true, ExpandedStruct: true, Anonymous: true}
+	s := r.ReflectFromType(t)
+	s.Version = ""
+	return s
+}
+
+// OpenAPI is the OpenAPI 3.1 text of the whole registry and of what calls there are
+// beside it.
+func OpenAPI(version string, beside ...Call) ([]byte, error) {
+	paths := object{}
+	for _, c := range all {
+		paths["/api/v1/calc/"+c.Name] = c.operation()
+	}
+	for _, c := range beside {
+		paths[c.Path] = c.operation()
+	}
+	return json.MarshalIndent(object{
+		"openapi":           "3.1.0",
+		"jsonSchemaDialect": "https://json-schema.org/draft/2020-12/schema",
+		"info": object{
+			"title":       "Lugtak",
+			"version":     version,
+			"description": "Numbers are SI in fields named with their unit. The maker's data always comes first.",
+		},
+		"paths":      paths,
+		"components": object{"schemas": object{"Problem": schemaOf(reflect.TypeFor[Problem]())}},
 	}, "", " ")
 }
 

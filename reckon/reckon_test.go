@@ -7,12 +7,23 @@ import (
 	"strings"
 	"testing"
 
+	"lugtak/library"
+
 	"github.com/santhosh-tekuri/jsonschema/v6"
 )
 
+// lib is the library that ships.
+var lib = func() *library.Library {
+	l, err := library.Load("")
+	if err != nil {
+		panic(err)
+	}
+	return l
+}()
+
 func run(t *testing.T, name, in string) map[string]any {
 	t.Helper()
-	out, err := Run(name, []byte(in))
+	out, err := Run(lib, name, []byte(in))
 	if err != nil {
 		t.Fatalf("%s %s: %v", name, in, err)
 	}
@@ -65,13 +76,13 @@ func TestNamesAsNumbers(t *testing.T) {
 		{"preload", `{"thread":"M10","class":"8.8","torque_nm":48}`, `{"thread":"M10","class":8.8,"torque_nm":48}`},
 		{"lash", `{"wheel_diameter_mm":457,"lash_mm":60,"power":true,"rule":"393.209"}`, `{"wheel_diameter_mm":457,"lash_mm":60,"power":true,"rule":393.209}`},
 	} {
-		a, err := Run(c.name, []byte(c.asText))
-		b, err2 := Run(c.name, []byte(c.asNumber))
+		a, err := Run(lib, c.name, []byte(c.asText))
+		b, err2 := Run(lib, c.name, []byte(c.asNumber))
 		if err != nil || err2 != nil || string(a) != string(b) {
 			t.Errorf("%s: %s %v, %s %v", c.name, a, err, b, err2)
 		}
 	}
-	_, err := Run("preload", []byte(`{"thread":"M10","class":[8.8],"torque_nm":48}`))
+	_, err := Run(lib, "preload", []byte(`{"thread":"M10","class":[8.8],"torque_nm":48}`))
 	var p *Problem
 	if !errors.As(err, &p) || p.Status != 422 || p.Field != "class" {
 		t.Errorf("%+v", p)
@@ -98,7 +109,7 @@ func TestProblems(t *testing.T) {
 		{"pull", `{"recipe":"60 Nm","csv":"a,b\n1,2"}`, 422, "bad_csv", "csv"},
 		{"pull", `{"recipe":"60 Nm","samples":[[0,0,0]]}`, 422, "too_short", "samples"},
 	} {
-		_, err := Run(c.name, []byte(c.in))
+		_, err := Run(lib, c.name, []byte(c.in))
 		var p *Problem
 		if !errors.As(err, &p) || p.Status != c.status || p.Code != c.code || p.Field != c.field || p.Remedy == "" || p.Title == "" || p.Type == "" {
 			t.Errorf("%s %s: %+v; want %d %s on %q", c.name, c.in, p, c.status, c.code, c.field)

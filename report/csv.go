@@ -5,6 +5,7 @@ package report
 import (
 	"encoding/csv"
 	"io"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -18,24 +19,57 @@ import (
 func CSV(w io.Writer, st *job.State) error {
 	c := csv.NewWriter(w)
 	c.UseCRLF = true
-	c.Write([]string{"joint", "fastener", "recipe", "source", "state", "renewed", "stage", "evidence", "tool", "set_nm", "torque_nm", "angle_deg", "signature", "verdict", "kept", "struck", "by", "at"})
+	c.Write(header)
 	for i := range st.Plan.Joints {
 		j := &st.Plan.Joints[i]
 		for _, l := range j.Letters {
-			f := st.Fasteners[j.ID+"#"+l]
-			head := []string{j.ID, l, j.Says(), j.Source, f.Mark().Words(), strconv.FormatBool(f.Renewed)}
+			f := st.Fastener(j.ID, l)
+			head := []string{
+				j.ID,
+				l,
+				j.Says(),
+				j.Source,
+				f.Says(),
+				string(f.Evidence),
+				strconv.FormatBool(st.Unchecked(j, f)),
+				strconv.FormatBool(f.Renewed),
+			}
 			if len(f.Pulls) == 0 {
-				c.Write(safe(append(head, make([]string, 12)...)))
+				c.Write(safe(append(head, make([]string, len(header)-len(head))...)))
 			}
 			for _, id := range f.Pulls {
-				p := st.Pulls[id]
-				c.Write(safe(append(append([]string{}, head...), strconv.Itoa(p.Stage+1), string(p.Evidence), p.Tool, figure(p.SetNm), figure(p.Result.PeakNm), figure(p.Result.TurnDeg),
-					string(p.Result.Signature), string(p.Result.Verdict), strconv.FormatBool(p.Kept), p.StruckWhy, p.By, p.At.UTC().Format(time.RFC3339))))
+				c.Write(safe(slices.Concat(head, pullCells(st.Pulls[id]))))
 			}
 		}
 	}
 	c.Flush()
 	return c.Error()
+}
+
+// header names the columns: first those of the fastener, then those of a pull.
+var header = []string{
+	"joint", "fastener", "recipe", "source", "state", "evidence", "control_without_check", "renewed",
+	"stage", "known_by", "cause", "tool", "set_nm", "torque_nm", "angle_deg", "signature", "verdict",
+	"counts", "simulated", "struck", "by", "at",
+}
+
+func pullCells(p *job.Pull) []string {
+	return []string{
+		strconv.Itoa(p.Stage + 1),
+		string(p.Evidence),
+		p.Cause.Words(),
+		p.Tool,
+		figure(p.SetNm),
+		figure(p.Result.PeakNm),
+		figure(p.Result.TurnDeg),
+		string(p.Result.Signature),
+		string(p.Result.Verdict),
+		strconv.FormatBool(p.Counts()),
+		strconv.FormatBool(p.Simulated),
+		p.StruckWhy,
+		p.By,
+		p.At.UTC().Format(time.RFC3339),
+	}
 }
 
 func figure(v float64) string {

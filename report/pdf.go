@@ -190,7 +190,7 @@ func (p page) fasteners(st *job.State) {
 		}
 		p.cell(width-46, 5.6, fmt.Sprintf("%s · %s %s · %s · %s", j.Says(), j.Thread, j.Class, j.Treatment, src), "", 1, "R", false, 0, "")
 		for _, l := range j.Letters {
-			p.fastener(st, j, st.Fasteners[j.ID+"#"+l])
+			p.fastener(st, j, st.Fastener(j.ID, l))
 		}
 	}
 	p.Line(margin, p.GetY(), margin+width, p.GetY())
@@ -202,12 +202,12 @@ func (p page) fastener(st *job.State, j *operation.PlanJoint, f *job.Fastener) {
 		p.AddPage()
 		y = p.GetY()
 	}
-	p.sign(margin+4, y+2.4, 0.085, j.Drive, f.Mark())
+	p.sign(margin+4, y+2.4, 0.085, j.Drive, f.Sign())
 	p.SetX(margin + columns[0])
 	p.text(ink, "B", 9)
 	p.cell(columns[1], 4.8, f.Letter, "", 0, "L", false, 0, "")
 	p.text(ink, "", 9)
-	state := f.Mark().Words()
+	state := f.Says()
 	if f.Renewed {
 		state += ", new"
 	}
@@ -221,11 +221,12 @@ func (p page) fastener(st *job.State, j *operation.PlanJoint, f *job.Fastener) {
 			struck++
 			continue
 		}
-		if !r.Kept || r.Result.Verdict != pull.Keep {
+		if !r.Counts() {
 			continue
 		}
 		figures = append(figures, pullFigure(r))
-		who, evidence = r.By+", "+r.At.Format("2 Jan 15:04"), evidenceWords[r.Evidence]
+		who = r.By + ", " + r.At.Format("2 Jan 15:04")
+		evidence = evidenceSays(r)
 	}
 	if bad := len(f.Pulls) - len(figures) - struck; bad > 0 {
 		evidence += fmt.Sprintf(", %d not counted", bad)
@@ -248,14 +249,29 @@ func fit(p page, s string, w float64) string {
 	return s
 }
 
-var evidenceWords = map[pull.Evidence]string{pull.ByTrace: "by trace", pull.ByClick: "wrench clicked", pull.ByHand: "by hand and eye", pull.NoProof: "not measured"}
+// evidenceSays is how a pull is known; what a stand-in made says so.
+func evidenceSays(r *job.Pull) string {
+	says := r.Evidence.Words()
+	if r.Evidence == pull.NotMeasured {
+		says += ": " + r.Cause.Words()
+	}
+	if r.Simulated {
+		says += ", SIMULATED"
+	}
+	return says
+}
 
-func pullFigure(r *job.PullRecord) string {
+func pullFigure(r *job.Pull) string {
+	if r.Evidence == pull.NotMeasured {
+		return "no figure"
+	}
 	switch r.Result.Stages[0].Kind {
 	case recipe.Torque:
 		return unit.Torque(r.Result.PeakNm).String()
 	case recipe.BackOff:
 		return "backed off"
+	case recipe.Snug:
+		return "by hand"
 	case recipe.NextSlot:
 		return "slot +" + unit.Number(r.Result.Stages[0].AngleDeg, 0) + "°"
 	}
@@ -306,7 +322,7 @@ func (p page) remarks(st *job.State) {
 		trouble = append(trouble, s)
 	}
 	for _, x := range st.Plan.Steps {
-		for _, c := range x.Choices {
+		for _, c := range x.Answers {
 			if c.Key == st.Steps[x.ID].Choice {
 				answers = append(answers, x.Title+" "+c.Title+".")
 			}
@@ -375,7 +391,7 @@ func (p page) sign(x, y, k float64, drive string, m job.Mark) {
 		style := "FD"
 		switch s.Role {
 		case "head":
-			if m == job.Proved || m == job.Excused {
+			if sign.Dark(m) {
 				p.SetFillColor(0x3b, 0x46, 0x49)
 			}
 		case "hole", "recess":
@@ -383,6 +399,9 @@ func (p page) sign(x, y, k float64, drive string, m job.Mark) {
 			style = "F"
 		case "rim":
 			style = "D"
+		case "dashed":
+			style = "D"
+			p.SetDashPattern([]float64{0.6, 0.5}, 0)
 		case "fill":
 			p.SetFillColor(debt[0], debt[1], debt[2])
 			style = "F"
@@ -390,6 +409,7 @@ func (p page) sign(x, y, k float64, drive string, m job.Mark) {
 		switch s.Kind {
 		case "circle":
 			p.Circle(x, y, s.Radius*k, style)
+			p.SetDashPattern(nil, 0)
 		case "polygon":
 			p.Polygon(at(s.Points, x, y, k), style)
 		case "wedge":

@@ -12,6 +12,7 @@ import (
 
 	"lugtak/core/job"
 	"lugtak/core/operation"
+	"lugtak/core/record"
 	"lugtak/demo"
 	"lugtak/library"
 	"lugtak/report"
@@ -39,9 +40,9 @@ func finished(t *testing.T) *job.State {
 		t.Fatal(err)
 	}
 	for _, c := range []job.Command{
-		job.Chosen{Suspect: "ball-joint", Name: "ball joint", Safety: true, Reason: "the owner comes back with it"},
-		job.Found{Text: "=2+2 said the driver, \"twice\""},
-		job.Signed{},
+		job.TakeProposal{Suspect: "ball-joint", Name: "ball joint", Safety: true, Reason: "the owner comes back with it"},
+		job.Find{Text: "=2+2 said the driver, \"twice\""},
+		job.Sign{},
 	} {
 		if err := h.Do(ctx, demo.HalfDone, c); err != nil {
 			t.Fatal(err)
@@ -76,7 +77,8 @@ func TestPDF(t *testing.T) {
 
 // A job that is nothing but a walk-round has a report too.
 func TestPDFWithoutPlan(t *testing.T) {
-	st := job.Replay([]job.Event{{ID: "start:x", Job: "x", Seq: 1, At: time.Date(2026, 1, 2, 3, 4, 5, 0, time.UTC), By: "a", Kind: "started", Body: job.Started{Complaint: "hum"}}})
+	at := time.Date(2026, 1, 2, 3, 4, 5, 0, time.UTC)
+	st := job.Replay([]job.Event{{ID: "start:x", Job: "x", Seq: 1, At: at, By: "a", Body: record.Started{Complaint: "hum"}}})
 	var b bytes.Buffer
 	if err := report.PDF(&b, st, "seal"); err != nil || b.Len() < 5_000 {
 		t.Errorf("%d bytes, %v", b.Len(), err)

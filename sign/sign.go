@@ -28,10 +28,21 @@ const (
 var Drives = []string{"hexagon", "twelve-point", "inner"}
 
 // Marks are the states in the order a fastener goes through them.
-var Marks = []job.Mark{job.Rest, job.Loose, job.Out, job.InHand, job.SnugMark, job.Between, job.Proved, job.Excused, job.InTrouble}
+var Marks = []job.Mark{
+	job.Rest, job.Loose, job.Out, job.InHand, job.SnugMark, job.Between,
+	job.Proved, job.Clicked, job.Turned, job.Unmeasured, job.Excused, job.InTrouble,
+}
+
+// Dark says that a mark has the dark head of a fastener that is done with.
+func Dark(m job.Mark) bool {
+	return m == job.Proved || m == job.Clicked || m == job.Turned || m == job.Excused
+}
 
 // Shapes gives the parts of a sign from back to front.
 func Shapes(drive string, m job.Mark) []Shape {
+	if m == job.Unmeasured { // hollow and dashed: nothing is known
+		return []Shape{{Kind: "circle", Role: "dashed", Radius: head}}
+	}
 	if m == job.Out {
 		return []Shape{{Kind: "circle", Role: "hole", Radius: 14}, {Kind: "circle", Role: "rim", Radius: 19}}
 	}
@@ -60,6 +71,12 @@ func Shapes(drive string, m job.Mark) []Shape {
 		out = append(out, Shape{Kind: "arc", Role: "turn", Points: arc(28.5, 190, 268)})
 	case job.Proved:
 		out = append(out, Shape{Kind: "line", Role: "lacquer", Points: [][2]float64{{-3, 3}, {29, -23}}})
+	case job.Clicked: // the two acts of a click
+		out = append(out,
+			Shape{Kind: "line", Role: "lacquer", Points: [][2]float64{{2, 4}, {14, -14}}},
+			Shape{Kind: "line", Role: "lacquer", Points: [][2]float64{{14, 10}, {28, -11}}})
+	case job.Turned: // from mark to mark
+		out = append(out, Shape{Kind: "arc", Role: "lacquer", Points: arc(14, -60, 120)})
 	case job.Excused:
 		out = append(out, Shape{Kind: "line", Role: "broken", Points: [][2]float64{{-3, 3}, {29, -23}}})
 	case job.InTrouble:

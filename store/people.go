@@ -18,13 +18,15 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/record"
 	"lugtak/core/vehicle"
 )
 
 // Person is somebody who may sign in.
 type Person struct {
-	ID, Name, Role string
-	Active         bool
+	ID, Name string
+	Role     job.Role
+	Active   bool
 }
 
 // Argon2id at 19 MiB, two passes: the least OWASP's password storage cheat
@@ -53,25 +55,42 @@ func matchPIN(stored, pin string) bool {
 }
 
 // AddPerson lets somebody sign in. Names are unique; a PIN has 4 to 12 digits.
-func (s *Store) AddPerson(ctx context.Context, name, role, pin string) (Person, error) {
+func (s *Store) AddPerson(ctx context.Context, name string, role job.Role, pin, by string) (Person, error) {
 	name = strings.TrimSpace(name)
 	switch {
-	case name == "" || len(name) > 60:
-		return Person{}, fault.New("missing", "name", "The name is empty or too long.", "Give a name of up to 60 characters.")
+	case name == "" || len(name) > maxName:
+		return Person{}, fault.New("missing", "name", "The name is empty or too long.",
+			"Give a name of up to 60 characters.")
 	case role != job.Technician && role != job.Foreman && role != job.Reader:
-		return Person{}, fault.New("bad_choice", "role", "There is no such role.", "Choose technician, foreman or reader.")
+		return Person{}, fault.New("bad_choice", "role", "There is no such role.",
+			"Choose technician, foreman or reader.")
 	}
 	if err := checkPIN(pin); err != nil {
 		return Person{}, err
 	}
+	stored := newPIN(pin)
+	p := Person{ID: uuid.NewString(), Name: name, Role: role, Active: true}
+	body := record.PersonAdded{Person: p.ID, Name: name, Role: string(role), PIN: sha(stored)}
+	err := s.act(ctx, "person:"+p.ID, by, time.Now(), body, func(tx *sql.Tx) error {
+		_, err := tx.ExecContext(ctx, `INSERT INTO person (id, name, role, pin) VALUES (?,?,?,?)`,
+			p.ID, name, string(role), stored)
+		if unique(err) {
+			return fault.New("exists", "name", "Somebody of that name is here already.",
+				"Add something that tells them apart.")
+		}
+		return err
+	})
+	return p, err
+}
+
+// maxName bounds a person's name.
+const maxName = 60
+
+// newPIN is how a PIN is stored, with a salt of its own.
+func newPIN(pin string) string {
 	salt := make([]byte, saltLen)
 	rand.Read(salt)
-	p := Person{ID: uuid.NewString(), Name: name, Role: role, Active: true}
-	_, err := s.w.ExecContext(ctx, `INSERT INTO person (id, name, role, pin) VALUES (?,?,?,?)`, p.ID, name, role, hashPIN(pin, salt))
-	if unique(err) {
-		return Person{}, fault.New("exists", "name", "Somebody of that name is here already.", "Add something that tells them apart.")
-	}
-	return p, err
+	return hashPIN(pin, salt)
 }
 
 func checkPIN(pin string) error {
@@ -80,8 +99,6 @@ func checkPIN(pin string) error {
 	}
 	return nil
 }
-
-func unique(err error) bool { return err != nil && strings.Contains(err.Error(), "UNIQUE constraint") }
 
 // People lists everybody, by name.
 func (s *Store) People(ctx context.Context) ([]Person, error) {
@@ -144,44 +161,41 @@ func (s *Store) Prove(ctx context.Context, name, pin string, now time.Time) (Per
 }
 
 // SetPIN gives somebody a new PIN and ends their sessions.
-func (s *Store) SetPIN(ctx context.Context, person, pin string) error {
+func (s *Store) SetPIN(ctx context.Context, person, pin, by string) error {
 	if err := checkPIN(pin); err != nil {
 		return err
 	}
-	salt := make([]byte, saltLen)
-	rand.Read(salt)
-	tx, err := s.w.BeginTx(ctx, nil)
-	if err != nil {
-		return err
-	}
-	defer tx.Rollback()
-	if _, err := tx.ExecContext(ctx, `UPDATE person SET pin = ? WHERE id = ?`, hashPIN(pin, salt), person); err != nil {
-		return err
-	}
-	if _, err := tx.ExecContext(ctx, `DELETE FROM session WHERE person = ?`, person); err != nil {
-		return err
-	}
-	return tx.Commit()
+	stored := newPIN(pin)
+	body := record.PINSet{Person: person, PIN: sha(stored)}
+	return s.act(ctx, "pin:"+uuid.NewString(), by, time.Now(), body, func(tx *sql.Tx) error {
+		return s.changePerson(ctx, tx, person, `UPDATE person SET pin = ? WHERE id = ?`, stored)
+	})
 }
 
 // SetActive lets somebody in or keeps them out; their records stay.
-func (s *Store) SetActive(ctx context.Context, person string, active bool) error {
-	tx, err := s.w.BeginTx(ctx, nil)
+func (s *Store) SetActive(ctx context.Context, person string, active bool, by string) error {
+	body := record.PersonActive{Person: person, Active: active}
+	return s.act(ctx, "active:"+uuid.NewString(), by, time.Now(), body, func(tx *sql.Tx) error {
+		return s.changePerson(ctx, tx, person, `UPDATE person SET active = ? WHERE id = ?`, active)
+	})
+}
+
+// changePerson changes one thing of somebody and ends their sessions.
+func (s *Store) changePerson(ctx context.Context, tx *sql.Tx, person, query string, value any) error {
+	res, err := tx.ExecContext(ctx, query, value, person)
 	if err != nil {
 		return err
 	}
-	defer tx.Rollback()
-	if _, err := tx.ExecContext(ctx, `UPDATE person SET active = ? WHERE id = ?`, active, person); err != nil {
-		return err
+	if n, err := res.RowsAffected(); err != nil || n != 1 {
+		return errors.Join(fault.New("missing", "person", "There is no such person.", "Choose one of the list."), err)
 	}
-	if _, err := tx.ExecContext(ctx, `DELETE FROM session WHERE person = ?`, person); err != nil {
-		return err
-	}
-	return tx.Commit()
+	_, err = tx.ExecContext(ctx, `DELETE FROM session WHERE person = ?`, person)
+	return err
 }
 
 // Session is somebody signed in.
 type Session struct {
+	ID     string // digest of its cookie
 	Person Person
 	CSRF   string
 }
@@ -222,8 +236,42 @@ func (s *Store) Session(ctx context.Context, cookie string, now time.Time) (*Ses
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil, nil
 	}
+	x.ID = digest(cookie)
 	x.Person.Active = true
 	return &x, err
+}
+
+// SessionLives says that a session has not ended: nobody signed it out, and its person
+// was not locked out.
+func (s *Store) SessionLives(ctx context.Context, id string, now time.Time) bool {
+	var x Session
+	err := s.sessionOf.QueryRowContext(ctx, id, stamp(now)).
+		Scan(&x.Person.ID, &x.Person.Name, &x.Person.Role, &x.CSRF)
+	return err == nil
+}
+
+// MakeToolToken gives a tool a new secret to send with; the one before ends.
+func (s *Store) MakeToolToken(ctx context.Context, tool, by string, now time.Time) (secret string, err error) {
+	secret = token()
+	body := record.ToolToken{Tool: tool, Token: digest(secret)}
+	err = s.act(ctx, "token:"+uuid.NewString(), by, now, body, func(tx *sql.Tx) error {
+		if _, err := tx.ExecContext(ctx, `DELETE FROM tool_token WHERE tool = ?`, tool); err != nil {
+			return err
+		}
+		_, err := tx.ExecContext(ctx, `INSERT INTO tool_token VALUES (?,?)`, digest(secret), tool)
+		return err
+	})
+	return secret, err
+}
+
+// ToolOf finds the tool a secret belongs to; empty if none.
+func (s *Store) ToolOf(ctx context.Context, secret string) (string, error) {
+	var tool string
+	err := s.r.QueryRowContext(ctx, `SELECT tool FROM tool_token WHERE token = ?`, digest(secret)).Scan(&tool)
+	if errors.Is(err, sql.ErrNoRows) {
+		return "", nil
+	}
+	return tool, err
 }
 
 // SignOut ends a session.
@@ -247,7 +295,7 @@ func (s *Store) AddVehicle(ctx context.Context, v vehicle.Vehicle) (vehicle.Vehi
 	if v.ID == "" {
 		v.ID = uuid.NewString()
 	}
-	_, err := s.w.ExecContext(ctx, `INSERT INTO vehicle (id, fleet, plate, vin, pattern, name, bay) VALUES (?,?,?,?,?,?,?)`, v.ID, v.Fleet, v.Plate, v.VIN, v.Pattern, v.Name, v.Bay)
+	err := insertVehicle(ctx, s.w, v, "")
 	if unique(err) {
 		return v, fault.New("exists", "fleet", "That fleet number is taken.", "Look for the vehicle in the bays.")
 	}

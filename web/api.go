@@ -10,7 +10,7 @@ import (
 )
 
 func (s *Server) calc(c fiber.Ctx) error {
-	out, err := reckon.Run(c.Params("name"), c.Body())
+	out, err := reckon.Run(s.lib(), c.Params("name"), c.Body())
 	var p *reckon.Problem
 	if errors.As(err, &p) {
 		return sendProblem(c, p)
@@ -22,7 +22,7 @@ func (s *Server) calc(c fiber.Ctx) error {
 }
 
 func (s *Server) openAPI(c fiber.Ctx) error {
-	text, err := reckon.OpenAPI(s.Version)
+	text, err := reckon.OpenAPI(s.Version, toolCalls...)
 	if err != nil {
 		return err
 	}

@@ -34,6 +34,7 @@ type bayJob struct {
 }
 
 type baysView struct {
+	Broken []store.Row // jobs whose record is not the one that was sealed
 	Bays   []bayView
 	Signed []signedRow
 	Empty  bool
@@ -50,19 +51,24 @@ func (s *Server) bays(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	open, err := s.Store.Jobs(ctx, false, 200)
+	open, err := s.Store.OpenJobs(ctx)
 	if err != nil {
 		return err
 	}
 	jobs := map[string][]bayJob{}
+	var broken []store.Row
 	for _, r := range open {
 		st, err := s.Store.Job(ctx, r.ID)
 		if err != nil {
 			return err
 		}
+		if r.Broken != "" || st.Broken != "" {
+			broken = append(broken, store.Row{ID: r.ID, Title: r.Title, Broken: st.Broken})
+			continue
+		}
 		jobs[r.Vehicle] = append(jobs[r.Vehicle], s.bayJob(st))
 	}
-	v := baysView{Empty: len(fleet) == 0}
+	v := baysView{Empty: len(fleet) == 0, Broken: broken}
 	byID := map[string]string{}
 	var idle []bayView
 	for _, veh := range fleet {
@@ -77,7 +83,7 @@ func (s *Server) bays(c fiber.Ctx) error {
 		}
 	}
 	v.Bays = append(v.Bays, idle...)
-	signed, err := s.Store.Jobs(ctx, true, 8)
+	signed, err := s.Store.SignedJobs(ctx, 8)
 	if err != nil {
 		return err
 	}
@@ -88,13 +94,13 @@ func (s *Server) bays(c fiber.Ctx) error {
 }
 
 func (s *Server) bayJob(st *job.State) bayJob {
-	b := bayJob{ID: st.ID, Title: st.Title(), Open: "bench", Corners: map[vehicle.Corner]int{}, Who: st.LastBy, When: st.Last, Fresh: st.HasPlan() && !st.Worked()}
+	b := bayJob{ID: st.ID, Title: st.Title(), Open: "bench", Corners: map[vehicle.Corner]int{}, Who: st.LastBy, When: st.Last, Fresh: st.HasPlan() && !st.Begun()}
 	for _, c := range st.Plan.Corners() {
 		b.Corners[c] = 0
 	}
 	for _, f := range st.Owed() {
 		j := st.Plan.Joint(f.Joint)
-		b.Owed = append(b.Owed, sgn{j.Drive, f.Mark()})
+		b.Owed = append(b.Owed, sgn{j.Drive, f.Sign()})
 		b.Corners[j.Corner]++
 	}
 	b.Count = len(b.Owed)
@@ -124,7 +130,7 @@ func (s *Server) bayJob(st *job.State) bayJob {
 // missing names the first part that is on order or missing.
 func missing(st *job.State) string {
 	for _, p := range st.Plan.Parts {
-		if k := st.Parts[p.Key]; k == "ordered" || k == "missing" {
+		if k := st.Parts[p.Key]; k == job.Ordered || k == job.Missing {
 			return p.Title
 		}
 	}
@@ -220,7 +226,14 @@ func (s *Server) startJob(c fiber.Ctx, v newJobView) (string, error) {
 	if km == 0 {
 		return "", fault.New("missing", "odometer", "The odometer reading is missing or no whole number.", "Read it off the panel, in km.")
 	}
-	start := job.Started{Vehicle: *veh, Complaint: strings.TrimSpace(v.Complaint), OdometerKM: km, Second: s.lib().Shop.SecondPerson, WhyBack: strings.TrimSpace(v.WhyBack)}
+	start := job.Start{
+		Job:        v.ID,
+		Vehicle:    *veh,
+		Complaint:  strings.TrimSpace(v.Complaint),
+		OdometerKM: km,
+		House:      s.lib().House(),
+		WhyBack:    v.WhyBack,
+	}
 	past, err := s.Store.LastJobs(c.Context(), veh.ID, 1)
 	if err != nil {
 		return "", err

@@ -2,12 +2,14 @@ package web
 
 import (
 	"fmt"
+	"html/template"
 	"math"
 	"strings"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
 
+	"lugtak/core/claim"
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/operation"
@@ -33,6 +35,7 @@ type benchView struct {
 	Letter   string
 	One      bool // the letter was chosen: the keys act on it alone
 	Left     []string
+	NewOnes  bool         // new hardware goes in, confirmed piece by piece
 	Refusal  *fault.Fault // why the step cannot be done now
 	Troubles []job.Trouble
 	SoakLeft time.Duration
@@ -42,7 +45,6 @@ type benchView struct {
 	Fault    *fault.Fault
 	Typed    map[string]string
 	Panel    string // trouble panel open
-	aim      *aim   // what the chosen wrench is put on
 }
 
 type tallyGroup struct {
@@ -68,11 +70,21 @@ type chainView struct {
 	ID, Title, Sub string
 }
 
+// How a stage is recorded: what the bench asks for.
+const (
+	wayTrace = "trace" // a tool that traces is taken, and pulled
+	wayClick = "click" // a wrench is set, then clicks
+	wayMark  = "mark"  // marks are put on, then turned to
+	waySlot  = "slot"  // it is shown where the hole stands
+	wayHand  = "hand"  // by hand, backed off
+)
+
 // pullView is what a tightening step shows of the stage at hand.
 type pullView struct {
 	Stage     recipe.Stage
 	No, Of    int
 	Mode      string // torque, angle, back_off, slot, snug
+	Way       string
 	Tool      wrench.Choice
 	Tools     []wrench.Choice
 	Big, Unit string
@@ -80,27 +92,42 @@ type pullView struct {
 	Other     string
 	NextWords string
 	Window    string
-	Live      bool // the chosen wrench streams its trace
 	Plot      plot
-	Last      *job.PullRecord
+	Last      *job.Pull
 	LastBad   bool
-	Hurt      bool // the hardware is hurt: slacken, renew
+	Blocks    pull.Needs // what must come before the next pull
 	Siblings  string
-	Prefill   string
-	PrefillFt bool // the shop reads ft·lb first
+	FirstFt   bool // the shop reads ft·lb first
 	Adapters  []wrench.Adapter
 	Adapter   wrench.Adapter
 	Low, High float64
 	Target    float64
+	SetNm     float64 // what is asked to be set
+	Stated    bool    // this person has stated it
+	Set       job.Setting
+	Claim     claim.Claim // on this fastener
+	Mine      bool        // of this session
+	Theirs    string      // who else has it in hand
+	Check     string      // what a click lacks here
+	Holes     []hole
+	Ways      []string // that measure, before it is left unmeasured
+	Simulated bool     // what is connected is played
+	Connected bool
+}
+
+// hole is one place the cross hole of a castle nut may stand at, past its slot.
+type hole struct {
+	Deg     float64
+	Picture template.HTML
 }
 
 func (s *Server) bench(c fiber.Ctx) error { return s.showBench(c, 200, nil, nil) }
 
 // benchKey is all that a bench page without a fault depends on.
 type benchKey struct {
-	job, person, step, letter, tool, adapter, panel string
-	seq                                             int
-	partial                                         bool
+	job, session, step, letter, tool, adapter, panel string
+	seq, claims                                      int
+	partial                                          bool
 }
 
 func (s *Server) showBench(c fiber.Ctx, code int, f *fault.Fault, typed map[string]string) error {
@@ -111,27 +138,33 @@ func (s *Server) showBench(c fiber.Ctx, code int, f *fault.Fault, typed map[stri
 	if !st.HasPlan() {
 		return c.Redirect().To("/jobs/" + st.ID + "/walk")
 	}
-	fill := func() (laid, *aim, error) {
+	fill := func() (laid, error) {
 		v, err := s.benchView(c, st, f, typed)
 		if err != nil {
-			return nil, nil, err
+			return nil, err
 		}
-		page, err := s.lay(c, "bench", "Bench", v)
-		return page, v.aim, err
+		return s.lay(c, "bench", "Bench", v)
 	}
 	var page laid
-	var at *aim
 	if f == nil && typed == nil {
-		key := benchKey{st.ID, session(c).Person.ID, c.Query("step"), c.Query("f"), c.Query("tool", c.FormValue("tool")), c.Query("adapter", c.FormValue("adapter")), c.Query("panel"), st.Seq, c.Get("HX-Request") == "true"}
-		page, at, err = s.shelf.at(key, s.Now(), fill)
+		key := benchKey{
+			job:     st.ID,
+			session: session(c).ID,
+			step:    c.Query("step"),
+			letter:  c.Query("f"),
+			tool:    c.Query("tool", c.FormValue("tool")),
+			adapter: c.Query("adapter", c.FormValue("adapter")),
+			panel:   c.Query("panel"),
+			seq:     st.Seq,
+			claims:  s.claims.version(),
+			partial: c.Get("HX-Request") == "true",
+		}
+		page, err = s.pages.at(key, s.Now(), fill)
 	} else {
-		page, at, err = fill()
+		page, err = fill()
 	}
 	if err != nil {
 		return err
-	}
-	if at != nil {
-		s.crib.aim(at.Tool.ID, *at)
 	}
 	return page.send(c, code)
 }
@@ -185,14 +218,18 @@ func (s *Server) benchStep(c fiber.Ctx, v *benchView, st *job.State) (err error)
 		return nil
 	}
 	v.Letter = st.Current(step)
-	if l := c.Query("f"); st.Fasteners[v.Joint.ID+"#"+l] != nil {
+	if l := c.Query("f"); st.Fastener(v.Joint.ID, l) != nil {
 		v.Letter, v.One = l, true
 	}
 	for _, l := range v.Joint.Letters {
-		f := st.Fasteners[v.Joint.ID+"#"+l]
+		f := st.Fastener(v.Joint.ID, l)
 		if step.Verb != operation.Tighten && f.Trouble == "" && !contains(st.Steps[step.ID].Letters, l) {
 			v.Left = append(v.Left, l)
 		}
+	}
+	if step.Verb == operation.Start && v.Joint.Renew && v.Letter != "" {
+		v.NewOnes = true
+		v.One = true
 	}
 	if step.Verb == operation.Tighten && v.Letter != "" && !v.Kept {
 		if st.AsksVariant(v.Joint) {
@@ -214,7 +251,7 @@ func contains(s []string, x string) bool {
 }
 
 func (s *Server) pullView(c fiber.Ctx, st *job.State, v *benchView) (*pullView, error) {
-	j, f := v.Joint, st.Fasteners[v.Joint.ID+"#"+v.Letter]
+	j, f := v.Joint, st.Fastener(v.Joint.ID, v.Letter)
 	stages := st.Stages(j.ID)
 	if f.Done >= len(stages) {
 		return nil, nil
@@ -241,33 +278,109 @@ func (s *Server) pullView(c fiber.Ctx, st *job.State, v *benchView) (*pullView, 
 	}
 	if f.Done+1 < len(stages) {
 		p.NextWords = "then " + stages[f.Done+1].Short()
-		if j.Again && f.Done+2 == len(stages) {
+		if j.AfterDrive && f.Done+2 == len(stages) {
 			p.NextWords = "once more after the drive"
 		}
 	}
 	p.words(s.lib().Shop.FirstUnit)
-	p.Live = p.Tool.Tool.Angle() && p.Adapter.LengthMM == 0 && p.Tool.Refused == "" && (p.Mode == "torque" || p.Mode == "angle")
 	p.Last = st.Pending(f)
-	if p.Last != nil {
-		v := p.Last.Result.Verdict
-		p.LastBad = v != pull.Keep
-		p.Hurt = v == pull.Reject || p.Last.Result.Signature == pull.High
+	p.LastBad = p.Last != nil && p.Last.Result.Verdict != pull.Keep
+	p.Blocks = f.Blocks
+	s.evidence(c, p, st, v)
+	p.sibling(st, j, f)
+	s.plotPull(c, p)
+	return p, nil
+}
+
+// evidence is what this person has stated of the stage, and who has which tool on it.
+func (s *Server) evidence(c fiber.Ctx, p *pullView, st *job.State, v *benchView) {
+	x := session(c)
+	stage := st.Fastener(v.Joint.ID, v.Letter).Done
+	p.Way = p.way()
+	p.Claim, _ = s.claims.at(st.ID, v.Joint.ID, v.Letter, s.Now())
+	p.Mine = p.Claim.ID != "" && p.Claim.Session == x.ID && p.Claim.Tool == p.Tool.Tool.ID
+	if p.Claim.ID != "" && p.Claim.Session != x.ID {
+		p.Theirs = p.Claim.By + " has " + s.toolName(p.Claim.Tool) + " on it"
 	}
+	p.Set, p.Stated = st.Set(x.Person.Name, v.Joint.ID, stage)
+	switch p.Way {
+	case wayClick:
+		p.Stated = p.Stated && p.Set.Tool == p.Tool.Tool.ID && p.Mine
+		if st.Critical(v.Joint) && p.Stage.HasFigure() {
+			p.Check = "A click alone is control without check here; a tool that traces gives both."
+		}
+	case wayMark:
+		p.Stated = p.Stated && p.Set.Tool == ""
+	case waySlot:
+		p.Holes = holes()
+	}
+	if v.Panel == "unmeasured" {
+		p.Ways = job.Ways(p.Stage)
+	}
+	if s.Devices != nil && p.Way == wayTrace {
+		p.Connected = s.Devices.Wrench(p.Tool.Tool.ID) != nil
+		p.Simulated = s.Devices.Simulated()
+	}
+}
+
+// way is how the stage is recorded with the tool that is chosen.
+func (p *pullView) way() string {
+	traces := p.Tool.Tool.Angle() && p.Tool.Refused == ""
+	switch {
+	case traces && (p.Mode == "torque" || p.Mode == "angle"):
+		return wayTrace
+	case p.Mode == "torque":
+		return wayClick
+	case p.Mode == "angle":
+		return wayMark
+	case p.Mode == "slot":
+		return waySlot
+	}
+	return wayHand
+}
+
+// sibling says how the one before went.
+func (p *pullView) sibling(st *job.State, j *operation.PlanJoint, f *job.Fastener) {
 	for _, l := range j.Letters {
-		o := st.Fasteners[j.ID+"#"+l]
-		if l != v.Letter && o.Done > f.Done && len(o.Pulls) > 0 {
-			r := st.Pulls[o.Pulls[len(o.Pulls)-1]]
-			if r.Stage == f.Done && p.Mode == "torque" {
-				p.Siblings = fmt.Sprintf("%s %s stands at %s.", unit.Capital(j.One), l, unit.Torque(r.Result.PeakNm))
-			}
+		o := st.Fastener(j.ID, l)
+		if l == f.Letter || o.Done <= f.Done || len(o.Pulls) == 0 {
+			continue
+		}
+		r := st.Pulls[o.Pulls[len(o.Pulls)-1]]
+		if r.Stage == f.Done && p.Mode == "torque" && r.Result.PeakNm > 0 {
+			p.Siblings = fmt.Sprintf("%s %s stands at %s.", unit.Capital(j.One), l, unit.Torque(r.Result.PeakNm))
 		}
 	}
-	s.plotPull(c, p)
-	if p.Live && session(c).Person.Role != job.Reader && v.Refusal == nil {
-		a := aimOf(st, v.Step, j, v.Letter, p, session(c).Person)
-		v.aim = &a
+}
+
+// castlePitch is the angle from slot to slot of a nut with six, and holeStep how finely
+// one is asked to look.
+const (
+	castlePitch = 60
+	holeStep    = 10
+)
+
+// holes draws a castle nut with its cross hole at each place it may stand.
+func holes() []hole {
+	var out []hole
+	for deg := 0.0; deg < castlePitch; deg += holeStep {
+		says := "the hole stands in the slot"
+		if deg > 0 {
+			says = fmt.Sprintf("%s° to go to the next slot", plain(deg))
+		}
+		d := newCanvas(84, 84, says)
+		d.circle("d-nut", 42, 42, 34)
+		for slot := 0.0; slot < 360; slot += castlePitch {
+			x, y := pieEnd(34, slot)
+			u, w := pieEnd(22, slot)
+			d.line("d-slot", 42+x, 42+y, 42+u, 42+w)
+		}
+		x, y := pieEnd(26, deg)
+		d.line("d-hole", 42-x, 42-y, 42+x, 42+y)
+		d.circle("d-stud", 42, 42, 14)
+		out = append(out, hole{Deg: deg, Picture: d.html()})
 	}
-	return p, nil
+	return out
 }
 
 // words are the figures as the bench shows them: the shop's first unit large.
@@ -285,37 +398,32 @@ func (p *pullView) words(first string) {
 			p.Big, p.Unit, p.Other = unit.Number(unit.Torque(set).FtLb(), 1), "ft·lb", unit.Torque(set).String()
 		}
 		p.Window = fmt.Sprintf("window %s to %s", unit.Number(p.Low, 1), unit.Torque(p.High))
-		p.Prefill, p.PrefillFt = unit.Number(set, 1), first == "ft-lb"
-		if p.PrefillFt {
-			p.Prefill = p.Big
-		}
+		p.SetNm = set
+		p.FirstFt = first == "ft-lb"
 	case recipe.Angle:
 		p.Mode, p.Big, p.Unit = "angle", unit.Number(p.Target, 0), "°"
 		p.AtBolt, p.Other = "turn on from the mark", fmt.Sprintf("%s flats", unit.Number(p.Target/60, 2))
 		p.Window = fmt.Sprintf("window %s° to %s°", unit.Number(p.Low, 0), unit.Number(p.High, 0))
-		p.Prefill = p.Big
 	case recipe.BackOff:
 		p.Mode, p.Big = "back_off", "back off"
 		p.AtBolt = "fully, until it turns freely"
-		p.Prefill = "360"
 		if !p.Stage.Full {
-			p.AtBolt, p.Prefill = "by "+unit.Number(p.Target, 0)+"°", unit.Number(p.Target, 0)
+			p.AtBolt = "by " + unit.Number(p.Target, 0) + "°"
 		}
 	case recipe.NextSlot:
 		p.Mode, p.Big = "slot", "next slot"
 		p.AtBolt, p.Window = "onward only, 60° at the most", "with six slots"
 	default:
 		p.Mode, p.Big = "snug", p.Stage.Word
-		p.Prefill = "0"
 	}
 }
 
 func (s *Server) plotPull(c fiber.Ctx, p *pullView) {
 	var samples [][3]float64
-	if p.Last != nil && p.Last.Evidence == pull.ByTrace {
+	if p.Last != nil && p.Last.Traced {
 		samples, _ = s.Store.Trace(c.Context(), p.Last.ID) // without it the frame stays empty
 	}
-	if p.Live || len(samples) > 0 {
+	if p.Way == wayTrace || len(samples) > 0 {
 		p.Plot = tracePlot(samples, p.Low, p.High, p.Target, p.Mode == "torque")
 	}
 }
@@ -326,8 +434,8 @@ func (s *Server) tally(st *job.State, step *operation.Step, current string) []ta
 		j := &st.Plan.Joints[i]
 		g := tallyGroup{Title: j.Title, Step: stepFor(st, j)}
 		for _, l := range j.Letters {
-			f := st.Fasteners[j.ID+"#"+l]
-			g.Signs = append(g.Signs, tallySign{sgn: sgn{j.Drive, f.Mark()}, Letter: l, Name: unit.Capital(j.One) + " " + l + ": " + f.Mark().Words(),
+			f := st.Fastener(j.ID, l)
+			g.Signs = append(g.Signs, tallySign{sgn: sgn{j.Drive, f.Sign()}, Letter: l, Name: unit.Capital(j.One) + " " + l + ": " + f.Says(),
 				Here: step != nil && step.Joint == j.ID && l == current})
 		}
 		out = append(out, g)
@@ -373,10 +481,13 @@ func (s *Server) after(c fiber.Ctx, err error) error {
 	}
 	if f != nil {
 		typed := map[string]string{}
-		for _, k := range []string{"reading", "note", "what", "how", "reason", "choice", "csv"} {
+		for _, k := range []string{"other", "angle", "note", "what", "how", "reason", "choice", "turns", "csv", "cause"} {
 			typed[k] = c.FormValue(k)
 		}
 		c.Request().URI().QueryArgs().Set("step", c.FormValue("step"))
+		if panel := c.FormValue("panel"); panel != "" {
+			c.Request().URI().QueryArgs().Set("panel", panel)
+		}
 		if c.FormValue("one") != "" {
 			c.Request().URI().QueryArgs().Set("f", c.FormValue("letter"))
 		}
@@ -400,88 +511,50 @@ func (s *Server) after(c fiber.Ctx, err error) error {
 
 func (s *Server) keepStep(c fiber.Ctx) error {
 	turns, _ := unit.Figure(c.FormValue("turns")) // the job asks for them where they are needed
-	_, err := s.record(c, job.StepDone{Step: c.FormValue("step"), Choice: c.FormValue("choice"), Note: c.FormValue("note"), Turns: turns})
+	_, err := s.record(c, job.KeepStep{
+		Step:   c.FormValue("step"),
+		Choice: c.FormValue("choice"),
+		Note:   c.FormValue("note"),
+		Turns:  turns,
+	})
 	return s.after(c, err)
 }
 
-func (s *Server) keepWork(c fiber.Ctx) error {
-	w := job.Worked{Step: c.FormValue("step"), Renewed: c.FormValue("renewed") != ""}
+func (s *Server) handle(c fiber.Ctx) error {
+	h := job.Handle{Step: c.FormValue("step"), Renewed: c.FormValue("renewed") != ""}
 	if l := c.FormValue("letter"); l != "" {
-		w.Letters = []string{l}
+		h.Letters = []string{l}
 	}
-	_, err := s.record(c, w)
-	return s.after(c, err)
-}
-
-func (s *Server) pull(c fiber.Ctx) error {
-	p := job.Pull{Step: c.FormValue("step"), Joint: c.FormValue("joint"), Letter: c.FormValue("letter"), Keep: true}
-	if text := c.FormValue("csv"); strings.TrimSpace(text) != "" {
-		trace, err := pull.ReadCSV(text)
-		if err != nil {
-			return s.after(c, err)
-		}
-		p.Trace = trace
-	} else {
-		v, ok := unit.Figure(c.FormValue("reading"))
-		if !ok {
-			return s.after(c, fault.New("bad_number", "reading", "That is no figure.", "Enter what the wrench says, as in 60 or 44.3."))
-		}
-		if c.FormValue("unit") == "ft-lb" {
-			v *= unit.PoundFoot.Nm()
-		}
-		p.Reading = v
-	}
-	if id := c.FormValue("tool"); id != "" {
-		t, err := s.tool(c, id)
-		if err != nil {
-			return s.after(c, err)
-		}
-		p.Tool = t
-		p.SetNm, _ = unit.Figure(c.FormValue("set"))
-	}
-	if id := c.FormValue("adapter"); id != "" {
-		a, ok := s.lib().Adapter(id)
-		if !ok {
-			return s.after(c, fault.New("missing", "adapter", "The shop has no such adapter.", "Choose one of the list."))
-		}
-		p.Adapter = a
-	}
-	_, err := s.record(c, p)
-	return s.after(c, err)
-}
-
-func (s *Server) choose(c fiber.Ctx) error {
-	_, err := s.record(c, job.Chose{Joint: c.FormValue("joint"), Variant: c.FormValue("variant")})
-	return s.after(c, err)
-}
-
-func (s *Server) keepPull(c fiber.Ctx) error {
-	_, err := s.record(c, job.Kept{Pull: c.FormValue("pull")})
-	return s.after(c, err)
-}
-
-func (s *Server) again(c fiber.Ctx) error {
-	_, err := s.record(c, job.Slackened{Joint: c.FormValue("joint"), Letter: c.FormValue("letter"), Reason: c.FormValue("reason"), Renewed: c.FormValue("renewed") != ""})
+	_, err := s.record(c, h)
 	return s.after(c, err)
 }
 
 func (s *Server) later(c fiber.Ctx) error {
-	_, err := s.record(c, job.Postponed{Step: c.FormValue("step")})
+	_, err := s.record(c, job.Postpone{Step: c.FormValue("step")})
 	return s.after(c, err)
 }
 
 func (s *Server) trouble(c fiber.Ctx) error {
-	_, err := s.record(c, job.Troubled{Step: c.FormValue("step"), Letter: c.FormValue("letter"), What: c.FormValue("what"), Note: c.FormValue("note")})
+	_, err := s.record(c, job.ReportTrouble{
+		Step:   c.FormValue("step"),
+		Letter: c.FormValue("letter"),
+		Code:   job.TroubleCode(c.FormValue("what")),
+		Note:   c.FormValue("note"),
+	})
 	return s.after(c, err)
 }
 
 func (s *Server) clear(c fiber.Ctx) error {
-	_, err := s.record(c, job.Cleared{Trouble: c.FormValue("trouble"), How: c.FormValue("how"), Renewed: c.FormValue("renewed") != ""})
+	_, err := s.record(c, job.ClearTrouble{
+		Trouble: c.FormValue("trouble"),
+		How:     c.FormValue("how"),
+		Renewed: c.FormValue("renewed") != "",
+	})
 	return s.after(c, err)
 }
 
 func (s *Server) undo(c fiber.Ctx) error {
-	_, err := s.record(c, job.StepUndone{Step: c.FormValue("step"), Reason: c.FormValue("reason")})
+	_, err := s.record(c, job.UndoStep{Step: c.FormValue("step"), Reason: c.FormValue("reason")})
 	return s.after(c, err)
 }
 
@@ -491,4 +564,55 @@ func preloadWords(l recipe.Load) string {
 		s += fmt.Sprintf("; after %.0f° about %.0f kN (%.0f–%.0f, grip not known)", l.AngleDeg, l.AfterAngle.Mid/1000, l.AfterAngle.Low/1000, l.AfterAngle.High/1000)
 	}
 	return s
+}
+
+// FastenerName is what the fastener at hand is called: its letter where there are
+// several.
+func (v *benchView) FastenerName() string {
+	if len(v.Joint.Letters) > 1 {
+		return v.Letter
+	}
+	return "the " + v.Joint.One
+}
+
+// HandleWords is what the key says that cracks, removes or starts fasteners.
+func (v *benchView) HandleWords() string {
+	one := v.One || len(v.Left) == 1
+	all := fmt.Sprintf("All %d", len(v.Left))
+	tray := ""
+	if v.Joint.Tray != "" {
+		tray = ", tray " + v.Joint.Tray
+	}
+	switch v.Step.Verb {
+	case operation.Crack:
+		if one {
+			return "Loose"
+		}
+		return all + " loose"
+	case operation.Remove:
+		if one {
+			return "Out" + tray
+		}
+		return all + " out" + tray
+	}
+	if v.NewOnes && len(v.Joint.Letters) > 1 {
+		return v.Letter + " started by hand"
+	}
+	if one {
+		return "Started by hand"
+	}
+	return all + " started by hand"
+}
+
+// StepWords is what the key of any other step says.
+func (v *benchView) StepWords() string {
+	switch v.Step.Verb {
+	case operation.Soak:
+		return "Soak is running"
+	case operation.Compare:
+		return "All alike"
+	case operation.Drive:
+		return "Driven, all well"
+	}
+	return "Done"
 }

@@ -24,6 +24,14 @@ import (
 // shop serves a demo shop on a free port and gives a signed-in client.
 func shop(tb testing.TB) (addr, db string, client *http.Client) {
 	tb.Helper()
+	_, addr, db, client = serve(tb, Config{})
+	return addr, db, client
+}
+
+// serve serves a demo shop as told, and gives a client signed in as its first
+// technician.
+func serve(tb testing.TB, cfg Config) (s *Server, addr, db string, client *http.Client) {
+	tb.Helper()
 	ctx := context.Background()
 	lib, err := library.Load("")
 	if err != nil {
@@ -37,24 +45,31 @@ func shop(tb testing.TB) (addr, db string, client *http.Client) {
 	if err := demo.Fill(ctx, st, lib, time.Now()); err != nil {
 		tb.Fatal(err)
 	}
-	s, err := New(Config{Store: st, Library: lib})
-	if err != nil {
+	cfg.Store = st
+	cfg.Library = lib
+	if s, err = New(cfg); err != nil {
 		tb.Fatal(err)
 	}
 	addr = listen(tb, s.App)
 	tb.Cleanup(func() { s.Close(); st.Close() })
-	client = &http.Client{
+	return s, addr, db, signedIn(tb, addr, demo.People[0])
+}
+
+// signedIn is a client with somebody's session.
+func signedIn(tb testing.TB, addr string, p demo.Person) *http.Client {
+	tb.Helper()
+	client := &http.Client{
 		Transport:     &http.Transport{MaxIdleConnsPerHost: clients, DisableCompression: true},
 		CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse },
 	}
-	res, err := client.PostForm("http://"+addr+"/signin", url.Values{"name": {demo.People[0].Name}, "pin": {demo.People[0].PIN}})
+	res, err := client.PostForm("http://"+addr+"/signin", url.Values{"name": {p.Name}, "pin": {p.PIN}})
 	if err != nil {
 		tb.Fatal(err)
 	}
 	res.Body.Close()
 	cookie := strings.SplitN(res.Header.Get("Set-Cookie"), ";", 2)[0]
 	client.Transport = withCookie{client.Transport, cookie}
-	return addr, db, client
+	return client
 }
 
 type withCookie struct {

@@ -242,3 +242,19 @@ func checkChart(points []wrench.CheckPoint) template.HTML {
 	}
 	return c.html()
 }
+
+// toolToken gives a tool a token to send with, and shows it this once.
+func (s *Server) toolToken(c fiber.Ctx) error {
+	t, err := s.tool(c, c.Params("tool"))
+	if err != nil {
+		return err
+	}
+	if session(c).Person.Role != job.Foreman {
+		return s.showCrib(c, 403, t.ID, fault.New(job.CodeRole, "token", "Only a foreman lets a tool send.", "Ask the foreman."))
+	}
+	secret, err := s.Store.MakeToolToken(c.Context(), t.ID, session(c).Person.Name, s.Now())
+	if err != nil {
+		return err
+	}
+	return s.render(c, 200, "token", "Token of "+t.Name, fiber.Map{"Tool": t, "Secret": secret})
+}

@@ -177,7 +177,7 @@ func picture(st *job.State, step *operation.Step, current string) pictureView {
 			if k >= len(j.At) {
 				break
 			}
-			f := st.Fasteners[j.ID+"#"+l]
+			f := st.Fastener(j.ID, l)
 			x, y := flip(j.At[k])
 			if k == 0 || math.Hypot(x-lx, y-ly) < math.Hypot(jx-lx, jy-ly) {
 				jx, jy = x, y
@@ -185,7 +185,7 @@ func picture(st *job.State, step *operation.Step, current string) pictureView {
 			if f.Owed() {
 				owed++
 			}
-			if f.Mark() == job.Proved {
+			if f.Sign() == job.Proved {
 				proved++
 			}
 			if f.Trouble != "" {
@@ -195,8 +195,8 @@ func picture(st *job.State, step *operation.Step, current string) pictureView {
 					}
 				}
 			}
-			h := headView{sgn: sgn{j.Drive, f.Mark()}, X: x, Y: y, R: 1.55 * j.Size, Joint: j.ID, Here: at && l == current, Faint: !at && f.Mark() == job.Rest,
-				Name: unit.Capital(j.One) + " " + l + ": " + f.Mark().Words()}
+			h := headView{sgn: sgn{j.Drive, f.Sign()}, X: x, Y: y, R: 1.55 * j.Size, Joint: j.ID, Here: at && l == current, Faint: !at && f.Sign() == job.Rest,
+				Name: unit.Capital(j.One) + " " + l + ": " + f.Sign().Words()}
 			h.Left, h.Top, h.Size = x-h.R, y-h.R, 2*h.R
 			if at && len(j.Letters) > 1 {
 				h.Letter, h.LetterY = l, y+1.55*j.Size+9
@@ -229,7 +229,7 @@ func picture(st *job.State, step *operation.Step, current string) pictureView {
 }
 
 func allOut(st *job.State, j *operation.PlanJoint) bool {
-	return !slices.ContainsFunc(j.Letters, func(l string) bool { return st.Fasteners[j.ID+"#"+l].Mark() != job.Out })
+	return !slices.ContainsFunc(j.Letters, func(l string) bool { return st.Fastener(j.ID, l).Mark() != job.Out })
 }
 
 // hideUnder drops signs that the signs at hand would cover.

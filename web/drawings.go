@@ -532,7 +532,7 @@ func drawSchedule(in map[string]json.RawMessage) template.HTML {
 	if err != nil {
 		return ""
 	}
-	out, err := reckon.Run("schedule", raw)
+	out, err := reckon.Run(nil, "schedule", raw)
 	if err != nil {
 		return ""
 	}

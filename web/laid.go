@@ -54,46 +54,45 @@ func (l laid) send(c fiber.Ctx, code int) error {
 	return c.Status(code).Send(b.Bytes())
 }
 
-// shelf keeps pages filled a moment ago, so that many who look at one thing
+// pageCache keeps pages filled a moment ago, so that many who look at one thing
 // cost one filling. A page is named by all that it shows; clocks on it may be
 // a second old.
-type shelf struct {
+type pageCache struct {
 	mu    sync.Mutex
-	pages map[any]*shelved
+	pages map[any]*cached
 }
 
-type shelved struct {
+type cached struct {
 	mu    sync.Mutex
 	until time.Time
 	page  laid
-	aim   *aim
 }
 
 const (
-	shelfLife = time.Second
-	shelfMost = 500
+	cacheLife = time.Second
+	cacheMost = 500
 )
 
 // at gives the page of that name, filled by fill if there is none that is fresh.
-func (s *shelf) at(key any, now time.Time, fill func() (laid, *aim, error)) (laid, *aim, error) {
+func (s *pageCache) at(key any, now time.Time, fill func() (laid, error)) (laid, error) {
 	s.mu.Lock()
 	e := s.pages[key]
 	if e == nil {
-		if s.pages == nil || len(s.pages) >= shelfMost {
-			s.pages = map[any]*shelved{}
+		if s.pages == nil || len(s.pages) >= cacheMost {
+			s.pages = map[any]*cached{}
 		}
-		e = &shelved{}
+		e = &cached{}
 		s.pages[key] = e
 	}
 	s.mu.Unlock()
 	e.mu.Lock()
 	defer e.mu.Unlock()
 	if now.Before(e.until) {
-		return e.page, e.aim, nil
+		return e.page, nil
 	}
-	page, at, err := fill()
+	page, err := fill()
 	if err == nil {
-		e.page, e.aim, e.until = page, at, now.Add(shelfLife)
+		e.page, e.until = page, now.Add(cacheLife)
 	}
-	return page, at, err
+	return page, err
 }

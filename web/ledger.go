@@ -10,13 +10,14 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/operation"
+	"lugtak/core/record"
 	"lugtak/core/unit"
 	"lugtak/report"
 	"lugtak/store"
 )
 
 type ledgerView struct {
-	Turns    []job.Turn
+	Turns    []job.RodTurns
 	Standing []job.Tray // trays that still hold something
 	Job      *job.State
 	Joints   []ledgerJoint
@@ -30,6 +31,24 @@ type ledgerView struct {
 	For      string // key of the gate, pull or form the fault is about
 	Typed    map[string]string
 	CanSign  bool
+
+	FollowUps []record.FollowUp
+	Figures   []figureStruck // struck on the sheet, to be answered
+	Origin    *store.Imported
+	Hasty     []hastyAct
+	Simulated bool // some of it was made by a stand-in
+}
+
+// figureStruck is a figure of the job that was struck on its sheet.
+type figureStruck struct {
+	*job.Figure
+	Title string
+}
+
+// hastyAct is an act kept quicker than hands are.
+type hastyAct struct {
+	job.Hasty
+	Title string
 }
 
 type ledgerJoint struct {
@@ -41,7 +60,9 @@ type ledgerRow struct {
 	sgn
 	Letter  string
 	Renewed bool
-	Pulls   []*job.PullRecord
+	Says    string
+	Check   bool // control without check
+	Pulls   []*job.Pull
 }
 
 // gateGroup is open gates of one kind under one line, or a gate alone.
@@ -109,6 +130,11 @@ func (s *Server) showLedger(c fiber.Ctx, code int, key string, f *fault.Fault) e
 		}
 	}
 	v.CanSign = v.Open == 0 && st.Signature == nil
+	v.FollowUps = st.FollowUps()
+	if v.Origin, err = s.Store.Origin(c.Context(), st.ID); err != nil {
+		return err
+	}
+	v.doubts(st)
 	people, err := s.Store.People(c.Context())
 	if err != nil {
 		return err
@@ -122,8 +148,14 @@ func (s *Server) showLedger(c fiber.Ctx, code int, key string, f *fault.Fault) e
 		j := &st.Plan.Joints[i]
 		lj := ledgerJoint{PlanJoint: j}
 		for _, l := range j.Letters {
-			fa := st.Fasteners[j.ID+"#"+l]
-			r := ledgerRow{sgn: sgn{j.Drive, fa.Mark()}, Letter: l, Renewed: fa.Renewed}
+			fa := st.Fastener(j.ID, l)
+			r := ledgerRow{
+				sgn:     sgn{j.Drive, fa.Sign()},
+				Letter:  l,
+				Renewed: fa.Renewed,
+				Says:    fa.Says(),
+				Check:   st.Unchecked(j, fa),
+			}
 			for _, id := range fa.Pulls {
 				r.Pulls = append(r.Pulls, st.Pulls[id])
 			}
@@ -133,7 +165,7 @@ func (s *Server) showLedger(c fiber.Ctx, code int, key string, f *fault.Fault) e
 	}
 	for _, x := range st.Plan.Steps {
 		k := st.Steps[x.ID]
-		for _, ch := range x.Choices {
+		for _, ch := range x.Answers {
 			if ch.Key == k.Choice {
 				v.Answers = append(v.Answers, answer{x.Title, ch.Title, k.By})
 			}
@@ -143,6 +175,37 @@ func (s *Server) showLedger(c fiber.Ctx, code int, key string, f *fault.Fault) e
 		}
 	}
 	return s.render(c, code, "ledger", "Ledger", v)
+}
+
+// doubts gathers what a reader of the record should know.
+func (v *ledgerView) doubts(st *job.State) {
+	for i := range st.Figures {
+		f := &st.Figures[i]
+		if j := st.Plan.Joint(f.Joint); j != nil && f.Answered == nil {
+			v.Figures = append(v.Figures, figureStruck{f, j.Title})
+		}
+	}
+	for _, h := range st.Hasty {
+		if x := st.Plan.Step(h.Step); x != nil {
+			v.Hasty = append(v.Hasty, hastyAct{h, x.Title})
+		}
+	}
+	for _, p := range st.Pulls {
+		v.Simulated = v.Simulated || p.Simulated
+	}
+	for _, d := range st.Walk.Drives {
+		v.Simulated = v.Simulated || d.Simulated
+	}
+}
+
+// answerFigure takes a figure that was struck on the sheet into the job, or refuses it.
+func (s *Server) answerFigure(c fiber.Ctx) error {
+	_, err := s.record(c, job.AnswerFigure{
+		Joint:  c.FormValue("joint"),
+		Take:   c.FormValue("take") != "",
+		Reason: c.FormValue("reason"),
+	})
+	return s.onLedger(c, "figure:"+c.FormValue("joint"), err)
 }
 
 // onLedger answers a write made on the ledger.
@@ -157,12 +220,12 @@ func (s *Server) onLedger(c fiber.Ctx, key string, err error) error {
 
 func (s *Server) strike(c fiber.Ctx) error {
 	id := c.FormValue("pull")
-	_, err := s.record(c, job.Struck{Pull: id, Reason: c.FormValue("reason")})
+	_, err := s.record(c, job.StrikePull{Pull: id, Reason: c.FormValue("reason")})
 	return s.onLedger(c, id, err)
 }
 
 func (s *Server) finding(c fiber.Ctx) error {
-	_, err := s.record(c, job.Found{Text: c.FormValue("text")})
+	_, err := s.record(c, job.Find{Text: c.FormValue("text")})
 	return s.onLedger(c, "finding", err)
 }
 
@@ -181,7 +244,7 @@ func (s *Server) deviate(c fiber.Ctx) error {
 		}
 		m.Second = p.Name
 	}
-	_, err := s.recordAs(c, m, job.Deviated{Gate: key, Reason: c.FormValue("reason")})
+	_, err := s.recordAs(c, m, job.Deviate{Gate: key, Reason: c.FormValue("reason")})
 	return s.onLedger(c, key, err)
 }
 
@@ -192,13 +255,13 @@ func (s *Server) sign(c fiber.Ctx) error {
 		err = fault.New("bad_pin", "pin", "Name and PIN do not belong together.", "Try again.")
 	}
 	if err == nil {
-		_, err = s.record(c, job.Signed{Note: strings.TrimSpace(c.FormValue("note"))})
+		_, err = s.record(c, job.Sign{Note: strings.TrimSpace(c.FormValue("note"))})
 	}
 	return s.onLedger(c, "sign", err)
 }
 
 func (s *Server) reopen(c fiber.Ctx) error {
-	_, err := s.record(c, job.Reopened{Reason: c.FormValue("reason")})
+	_, err := s.record(c, job.Reopen{Reason: c.FormValue("reason")})
 	return s.onLedger(c, "reopen", err)
 }
 

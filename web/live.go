@@ -99,7 +99,3 @@ func (s *Server) jobLive(c fiber.Ctx) error {
 		return message{"change", fmt.Appendf(nil, `{"seq":%d}`, st.Seq)}, nil
 	})
 }
-
-func (s *Server) wrenchLive(c fiber.Ctx) error {
-	return s.stream(c, "tool:"+c.Params("tool"), func() (message, error) { return message{"here", []byte("{}")}, nil })
-}

@@ -76,7 +76,7 @@ func TestNothingBreaksOnNastyInput(t *testing.T) {
 	for _, c := range reckon.All() {
 		for _, bad := range short {
 			q := url.Values{}
-			for _, f := range c.Fields() {
+			for _, f := range c.Fields(nil) {
 				q.Set(f.Name, bad)
 			}
 			if res, _ := get(t, client, base+"/reckoner/"+c.Name+"?"+q.Encode()); res.StatusCode >= http.StatusInternalServerError {

@@ -18,7 +18,7 @@ import (
 type orderView struct {
 	Job         *job.State
 	Groups      []orderGroup
-	Schools     []operation.Chosen
+	Schools     []operation.SchoolUsed
 	Technicians int
 	Owed        int
 	Fault       *fault.Fault
@@ -99,7 +99,7 @@ func (s *Server) showOrder(c fiber.Ctx, code int, ask *library.Ask, f *fault.Fau
 		if way == "" {
 			way = x.Default
 		}
-		v.Schools = append(v.Schools, operation.Chosen{School: x, Way: way})
+		v.Schools = append(v.Schools, operation.SchoolUsed{School: x, Way: way})
 	}
 	return s.render(c, code, "order", "Choose the work", v)
 }
@@ -107,7 +107,7 @@ func (s *Server) showOrder(c fiber.Ctx, code int, ask *library.Ask, f *fault.Fau
 // accepted are the tasks for what the walk-round's proposals were accepted for.
 func (s *Server) accepted(st *job.State, offers []operation.Task) []operation.Task {
 	var out []operation.Task
-	for _, ch := range st.Walk.Choices {
+	for _, ch := range st.Walk.Proposals {
 		i := slices.IndexFunc(s.lib().Knowledge.Suspects, func(x diagnose.Suspect) bool { return x.Key == ch.Suspect })
 		if !ch.Accept || i < 0 {
 			continue
@@ -178,7 +178,12 @@ func (s *Server) compile(c fiber.Ctx, ask library.Ask) error {
 	if err != nil {
 		return err
 	}
-	_, err = s.record(c, job.Planned{Plan: plan, Second: s.lib().Shop.SecondPerson})
+	_, err = s.record(c, job.PlanWork{
+		Tasks: ask.Tasks,
+		Ways:  ask.Ways,
+		Plan:  plan,
+		House: s.lib().House(),
+	})
 	return err
 }
 

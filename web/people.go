@@ -50,6 +50,7 @@ func (s *Server) signOut(c fiber.Ctx) error {
 	if err := s.Store.SignOut(c.Context(), c.Cookies(cookieName)); err != nil {
 		return err
 	}
+	s.endSession(session(c).ID)
 	c.ClearCookie(cookieName)
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/signin")
 }
@@ -57,8 +58,8 @@ func (s *Server) signOut(c fiber.Ctx) error {
 type peopleView struct {
 	People  []store.Person
 	Name    string
-	Role    string
-	Roles   []string
+	Role    job.Role
+	Roles   []job.Role
 	Fault   *fault.Fault
 	Changed string // id of the person the fault is about
 }
@@ -73,7 +74,7 @@ func (s *Server) showPeople(c fiber.Ctx, code int, v peopleView) error {
 	if v.People, err = s.Store.People(c.Context()); err != nil {
 		return err
 	}
-	v.Roles = []string{job.Technician, job.Foreman, job.Reader}
+	v.Roles = []job.Role{job.Technician, job.Foreman, job.Reader}
 	return s.render(c, code, "people", "People", v)
 }
 
@@ -81,8 +82,8 @@ func (s *Server) addPerson(c fiber.Ctx) error {
 	if session(c).Person.Role != job.Foreman {
 		return s.showPeople(c, 403, peopleView{})
 	}
-	v := peopleView{Name: c.FormValue("name"), Role: c.FormValue("role")}
-	if _, err := s.Store.AddPerson(c.Context(), v.Name, v.Role, c.FormValue("pin")); err != nil {
+	v := peopleView{Name: c.FormValue("name"), Role: job.Role(c.FormValue("role"))}
+	if _, err := s.Store.AddPerson(c.Context(), v.Name, v.Role, c.FormValue("pin"), session(c).Person.Name); err != nil {
 		if v.Fault = fault.As(err); v.Fault == nil {
 			return err
 		}
@@ -96,18 +97,20 @@ func (s *Server) changePerson(c fiber.Ctx) error {
 	if session(c).Person.Role != job.Foreman {
 		return s.showPeople(c, 403, peopleView{})
 	}
+	by := session(c).Person.Name
 	var err error
-	switch c.FormValue("do") {
-	case "pin":
-		err = s.Store.SetPIN(c.Context(), id, c.FormValue("pin"))
-	case "off", "on":
-		if id == session(c).Person.ID {
-			err = fault.New("bad_choice", "do", "You cannot lock yourself out.", "Another foreman can.")
-			break
-		}
-		err = s.Store.SetActive(c.Context(), id, c.FormValue("do") == "on")
-	default:
+	switch do := c.FormValue("do"); {
+	case do == "pin":
+		err = s.Store.SetPIN(c.Context(), id, c.FormValue("pin"), by)
+	case do != "off" && do != "on":
 		err = fault.New("bad_choice", "do", "Nothing was chosen.", "Use one of the buttons.")
+	case id == session(c).Person.ID:
+		err = fault.New("bad_choice", "do", "You cannot lock yourself out.", "Another foreman can.")
+	default:
+		err = s.Store.SetActive(c.Context(), id, do == "on", by)
+	}
+	if err == nil {
+		err = s.endClaimsOf(c, id)
 	}
 	if f := fault.As(err); f != nil {
 		return s.showPeople(c, status(f), peopleView{Fault: f, Changed: id})
@@ -115,4 +118,15 @@ func (s *Server) changePerson(c fiber.Ctx) error {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/people")
+}
+
+// endClaimsOf ends what somebody holds whose sessions have just ended.
+func (s *Server) endClaimsOf(c fiber.Ctx, person string) error {
+	people, err := s.Store.People(c.Context())
+	for _, p := range people {
+		if p.ID == person {
+			s.endPerson(p.Name)
+		}
+	}
+	return err
 }

@@ -12,6 +12,7 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/operation"
 	"lugtak/core/recipe"
+	"lugtak/core/record"
 	"lugtak/core/wrench"
 	"lugtak/library"
 )
@@ -35,7 +36,7 @@ type planView struct {
 	Waiting  []string // parts that are not there
 	Begun    bool
 	Cost     string // of the step just moved
-	Turns    []job.Turn
+	Turns    []job.RodTurns
 	Trays    []job.Tray
 	Fault    *fault.Fault
 	For      string // form the fault belongs to
@@ -53,12 +54,12 @@ type planJoint struct {
 	Words   []string
 	Doubts  []recipe.Warning
 	Preload string
-	Kit     *job.Kitted
+	Kit     *record.Kitted
 }
 
 type planPart struct {
 	operation.Part
-	Status string
+	Status job.Stock
 	Step   string // where it is compared
 	Match  *job.Matching
 }
@@ -90,7 +91,7 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 		return c.Redirect().To("/jobs/" + st.ID + "/order")
 	}
 	p := st.Plan
-	v := planView{Job: st, Warnings: p.Warnings, Owed: len(st.Owed()), Fault: f, Begun: st.Worked(), Turns: st.Turns(), Raises: p.Raises()}
+	v := planView{Job: st, Warnings: p.Warnings, Owed: len(st.Owed()), Fault: f, Begun: st.Begun(), Turns: st.Turns(), Raises: p.Raises()}
 	if f != nil {
 		v.For, v.Typed = c.FormValue("form"), map[string]string{}
 		for _, k := range []string{"joint", "recipe", "socket", "treatment", "hardware", "source", "slow", "minutes", "step", "behind"} {
@@ -213,7 +214,7 @@ func (s *Server) onPlan(c fiber.Ctx, err error) error {
 }
 
 func (s *Server) part(c fiber.Ctx) error {
-	_, err := s.record(c, job.Stocked{Part: c.FormValue("part"), Status: c.FormValue("status")})
+	_, err := s.record(c, job.StockPart{Part: c.FormValue("part"), Status: job.Stock(c.FormValue("status"))})
 	return s.onPlan(c, err)
 }
 
@@ -234,7 +235,7 @@ func (s *Server) move(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	if _, err = s.record(c, job.Moved{Step: c.FormValue("step"), Behind: behind}); err != nil {
+	if _, err = s.record(c, job.MoveStep{Step: c.FormValue("step"), Behind: behind}); err != nil {
 		return s.onPlan(c, err)
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To(fmt.Sprintf("/jobs/%s/plan?was=%.2f&tools=%d", st.ID, before.Makespan, before.ToolChanges))
@@ -259,7 +260,7 @@ func (s *Server) kit(c fiber.Ctx) error {
 		if i > 0 { // the like joint of another corner
 			k.ID, k.Seq = fmt.Sprint(m.ID, "/", i), 0
 		}
-		if _, err = s.recordAs(c, k, job.Kitted{Joint: string(j), Recipe: c.FormValue("recipe"), Socket: c.FormValue("socket"), Treatment: c.FormValue("treatment"), Hardware: c.FormValue("hardware"), Source: c.FormValue("source")}); err != nil {
+		if _, err = s.recordAs(c, k, job.FitKit{Joint: string(j), Recipe: c.FormValue("recipe"), Socket: c.FormValue("socket"), Treatment: c.FormValue("treatment"), Hardware: c.FormValue("hardware"), Source: c.FormValue("source")}); err != nil {
 			break
 		}
 	}
@@ -305,7 +306,7 @@ func (s *Server) ways(c fiber.Ctx) error {
 		alts = s.lib().Alternatives(pat, *st.Plan)
 		s.timings.Store(st.ID, kept{plan, alts})
 	}
-	v := waysView{Job: st, Owed: len(st.Owed()), Begun: st.Worked(), Writes: session(c).Person.Role != job.Reader && st.Signature == nil}
+	v := waysView{Job: st, Owed: len(st.Owed()), Begun: st.Begun(), Writes: session(c).Person.Role != job.Reader && st.Signature == nil}
 	for _, a := range alts {
 		if n := len(v.Questions); n == 0 || v.Questions[n-1].Title != a.Question {
 			q := question{Title: a.Question}

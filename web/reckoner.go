@@ -9,6 +9,7 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/unit"
+	"lugtak/library"
 	"lugtak/reckon"
 )
 
@@ -38,7 +39,7 @@ func (s *Server) reckoner(c fiber.Ctx) error {
 	if !ok {
 		return fault.New("not_found", "", "There is no such calculator.", "Choose one of the Reckoner.")
 	}
-	v.Calc, v.Fields = &calc, calc.Fields()
+	v.Calc, v.Fields = &calc, calc.Fields(s.lib())
 	v.Asked = len(c.Request().URI().QueryString()) > 0 || c.Method() == fiber.MethodPost
 	for _, f := range v.Fields {
 		v.Values[f.Name] = f.Example
@@ -47,15 +48,15 @@ func (s *Server) reckoner(c fiber.Ctx) error {
 		}
 	}
 	if name == "diagnose" {
-		v.Signs = reckon.Signs()
+		v.Signs = reckon.Signs(s.lib())
 	}
-	v.Fault = v.run(calc)
+	v.Fault = v.run(s.lib(), calc)
 	return s.render(c, 200, "reckoner", calc.Title, v)
 }
 
 // run reckons what the form holds; a value that cannot be used is a fault in
 // place, not a failure.
-func (v *reckonerView) run(calc reckon.Calc) *fault.Fault {
+func (v *reckonerView) run(lib *library.Library, calc reckon.Calc) *fault.Fault {
 	raw, err := calc.FromForm(func(n string) string { return v.Values[n] })
 	if err != nil {
 		return fault.As(err)
@@ -63,7 +64,7 @@ func (v *reckonerView) run(calc reckon.Calc) *fault.Fault {
 	if len(raw) < 200 {
 		v.Command = "lugtak calc " + calc.Name + " --json '" + string(raw) + "'"
 	}
-	res, err := reckon.Do(calc.Name, raw)
+	res, err := reckon.Do(lib, calc.Name, raw)
 	var p *reckon.Problem
 	if errors.As(err, &p) {
 		return fault.New(p.Code, p.Field, p.Detail, p.Remedy)
@@ -87,6 +88,6 @@ type readingView struct {
 func (s *Server) reading(c fiber.Ctx) error {
 	v := reckonerView{Values: map[string]string{"text": c.Query("recipe"), "thread": c.Query("thread"), "class": c.Query("class"), "treatment": c.Query("treatment")}}
 	calc, _ := reckon.Find("recipe")
-	f := v.run(calc)
+	f := v.run(s.lib(), calc)
 	return s.render(c, 200, "reading", "Reading", readingView{v.Rows, f})
 }

@@ -16,8 +16,10 @@ import (
 	"github.com/gofiber/fiber/v3/middleware/compress"
 	"github.com/gofiber/fiber/v3/middleware/recover"
 
+	"lugtak/core/claim"
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/device"
 	"lugtak/library"
 	"lugtak/reckon"
 	"lugtak/store"
@@ -29,12 +31,17 @@ type Config struct {
 	Library *library.Library
 	Version string
 	Demo    []DemoPerson     // shown on the sign-in page; empty in a real shop
+	Devices device.Rack      // what is connected; nil in a shop whose tools send by themselves
 	Now     func() time.Time // the clock; time.Now if nil
 	Log     *slog.Logger
 }
 
 // DemoPerson is one of the invented people with the PIN.
-type DemoPerson struct{ Name, Role, PIN string }
+type DemoPerson struct {
+	Name string
+	Role job.Role
+	PIN  string
+}
 
 // Server is the web application.
 type Server struct {
@@ -42,8 +49,10 @@ type Server struct {
 	App   *fiber.App
 	views *views
 	hub   *hub
-	crib  *crib
-	shelf shelf
+
+	claims   claims
+	outcomes outcomes
+	pages    pageCache
 	// timings are each job's plan by other ways, offered what each pattern can have.
 	timings, offered sync.Map
 	known            atomic.Pointer[library.Library]
@@ -72,13 +81,20 @@ func New(cfg Config) (*Server, error) {
 		return nil, err
 	}
 	ctx, stop := context.WithCancel(context.Background())
-	s := &Server{Config: cfg, views: v, hub: newHub(), stop: stop, ctx: ctx}
+	s := &Server{
+		Config:   cfg,
+		views:    v,
+		hub:      newHub(),
+		stop:     stop,
+		ctx:      ctx,
+		claims:   claims{book: claim.NewBook()},
+		outcomes: outcomes{says: map[string]string{}},
+	}
 	s.known.Store(cfg.Library)
 	if err := s.takeShelf(ctx); err != nil {
 		stop()
 		return nil, err
 	}
-	s.crib = newCrib(s)
 	s.App = fiber.New(fiber.Config{
 		AppName: "Lugtak", Immutable: true, BodyLimit: reckon.MaxInput + 1<<20, ErrorHandler: s.fail,
 		ReadTimeout: 30 * time.Second, IdleTimeout: 2 * time.Minute,
@@ -99,6 +115,8 @@ func (s *Server) routes() {
 	// Calculations hold no record and write nothing: scripts call them as they are.
 	a.Get("/api/v1/openapi.json", s.openAPI)
 	a.Post("/api/v1/calc/:name", s.calc)
+	a.Get("/api/v1/tools/claim", s.toolClaim)
+	a.Post("/api/v1/jobs/:job/pulls", s.toolPull)
 	a.Get("/healthz", func(c fiber.Ctx) error { return c.SendString("ok\n") })
 
 	a.Get("/signin", s.signInPage)
@@ -134,11 +152,17 @@ func (s *Server) routes() {
 	a.Post("/jobs/:job/match", s.judgePart)
 	a.Get("/jobs/:job/bench", s.bench)
 	a.Post("/jobs/:job/step", s.keepStep)
-	a.Post("/jobs/:job/work", s.keepWork)
-	a.Post("/jobs/:job/pull", s.pull)
-	a.Post("/jobs/:job/choose", s.choose)
-	a.Post("/jobs/:job/keep", s.keepPull)
-	a.Post("/jobs/:job/again", s.again)
+	a.Post("/jobs/:job/handle", s.handle)
+	a.Post("/jobs/:job/hardware", s.seeHardware)
+	a.Post("/jobs/:job/claim", s.claim)
+	a.Post("/jobs/:job/unclaim", s.unclaim)
+	a.Post("/jobs/:job/set", s.setWrench)
+	a.Post("/jobs/:job/click", s.click)
+	a.Post("/jobs/:job/trace", s.traceFile)
+	a.Post("/jobs/:job/turn", s.turn)
+	a.Post("/jobs/:job/unmeasured", s.leave)
+	a.Post("/jobs/:job/slacken", s.slacken)
+	a.Post("/jobs/:job/figure", s.answerFigure)
 	a.Post("/jobs/:job/later", s.later)
 	a.Post("/jobs/:job/trouble", s.trouble)
 	a.Post("/jobs/:job/clear", s.clear)
@@ -159,6 +183,7 @@ func (s *Server) routes() {
 	a.Post("/reckoner/:name", s.reckoner)
 	a.Get("/crib", s.cribPage)
 	a.Post("/crib/:tool", s.logTool)
+	a.Post("/crib/:tool/token", s.toolToken)
 	a.Get("/shelf", s.shelfPage)
 	a.Post("/shelf", s.addToShelf)
 	a.Get("/shelf/:pattern", s.sheet)
@@ -167,6 +192,7 @@ func (s *Server) routes() {
 	a.Post("/wrench/:tool/pull", s.wrenchPull)
 	a.Post("/wrench/:tool/release", s.wrenchRelease)
 	a.Get("/wrench/:tool/live", s.wrenchLive)
+	a.Get("/notices", s.notices)
 	a.Get("/people", s.people)
 	a.Post("/people", s.addPerson)
 	a.Post("/people/:person", s.changePerson)
@@ -230,7 +256,7 @@ func status(f *fault.Fault) int {
 		return fiber.StatusForbidden
 	case "signed_out":
 		return fiber.StatusUnauthorized
-	case job.CodeStale, job.CodeSigned, "conflict":
+	case job.CodeStale, job.CodeSigned, job.CodeConflict, job.CodeClaim, job.CodeQuick, job.CodeBroken:
 		return fiber.StatusConflict
 	case "throttled":
 		return fiber.StatusTooManyRequests

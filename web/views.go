@@ -47,7 +47,7 @@ func newViews() (*views, error) {
 	if err := v.loadAssets(); err != nil {
 		return nil, err
 	}
-	base, err := template.New("layout.html").Funcs(v.funcs()).ParseFS(templateFS, "templates/layout.html", "templates/parts.html")
+	base, err := template.New("layout.html").Funcs(v.funcs()).ParseFS(templateFS, "templates/layout.html", "templates/parts.html", "templates/tighten.html")
 	if err != nil {
 		return nil, err
 	}
@@ -58,7 +58,7 @@ func newViews() (*views, error) {
 	}
 	for _, f := range files {
 		name := strings.TrimSuffix(path.Base(f), ".html")
-		if name == "layout" || name == "parts" {
+		if name == "layout" || name == "parts" || name == "tighten" {
 			continue
 		}
 		t, err := base.Clone()
@@ -157,7 +157,7 @@ func (s *Server) render(c fiber.Ctx, code int, name, title string, page any) err
 func (s *Server) lay(c fiber.Ctx, name, title string, page any) (laid, error) {
 	f := frame{Title: title, Name: name, Demo: len(s.Demo) > 0, Sprite: s.views.sprite, Now: s.Now(), Page: page, Partial: c.Get("HX-Request") == "true"}
 	if x := session(c); x != nil {
-		f.Person, f.Role, f.CSRF = x.Person.Name, x.Person.Role, tokenMark
+		f.Person, f.Role, f.CSRF = x.Person.Name, string(x.Person.Role), tokenMark
 		f.Writes, f.Foreman = x.Person.Role != job.Reader, x.Person.Role == job.Foreman
 	}
 	var b bytes.Buffer
@@ -192,11 +192,13 @@ func (v *views) funcs() template.FuncMap {
 		"join":       func(s []string) string { return strings.Join(s, ", ") },
 		"capital":    unit.Capital,
 		"add":        func(a, b int) int { return a + b },
+		"sub":        func(a int, b float64) float64 { return float64(a) - b },
 		"words":      func(m job.Mark) string { return m.Words() },
 		"symbol":     symbolID,
-		"statuses":   func() []string { return []string{"have", "ordered", "missing"} },
+		"statuses":   func() []job.Stock { return []job.Stock{job.Have, job.Ordered, job.Missing} },
 		"treatments": thread.Treatments,
-		"troubles":   func() []string { return job.Troubles },
+		"troubles":   job.TroubleCodes,
+		"causes":     job.Causes,
 		"dict": func(kv ...any) map[string]any {
 			m := map[string]any{}
 			for i := 0; i+1 < len(kv); i += 2 {
@@ -222,7 +224,7 @@ func sprite() template.HTML {
 		for _, m := range sign.Marks {
 			fmt.Fprintf(&b, `<symbol id="%s" viewBox="-34 -34 68 68">`, symbolID(d, m))
 			for _, s := range sign.Shapes(d, m) {
-				b.WriteString(shapeSVG(s, m == job.Rest, m == job.Proved || m == job.Excused))
+				b.WriteString(shapeSVG(s, m == job.Rest, sign.Dark(m)))
 			}
 			b.WriteString(`</symbol>`)
 		}

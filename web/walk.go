@@ -26,6 +26,7 @@ import (
 )
 
 type walkView struct {
+	Plays     []string // what a stand-in logger can play; none is connected where empty
 	Job       *job.State
 	Owed      int
 	Report    diagnose.Report
@@ -70,7 +71,7 @@ type takenView struct {
 type proposalView struct {
 	diagnose.Weight
 	Percent  int
-	Decided  *job.Choice
+	Decided  *job.Proposal
 	CanPlan  bool
 	Places   []vehicle.Corner // it can be replaced at
 	Measured []string
@@ -115,7 +116,7 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 	if err != nil {
 		return err
 	}
-	v := walkView{Job: st, Owed: len(st.Owed()), Positions: diagnose.Positions, Fault: f, For: forWhat, Typed: map[string]string{}}
+	v := walkView{Plays: s.plays(), Job: st, Owed: len(st.Owed()), Positions: diagnose.Positions, Fault: f, For: forWhat, Typed: map[string]string{}}
 	if f != nil {
 		for _, k := range []string{"value", "limit", "source", "readings", "new", "discard", "runout", "distance", "text", "reason", "tyre", "ratio", "csv", "wheel"} {
 			v.Typed[k] = c.FormValue(k)
@@ -167,7 +168,7 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 		v.Taken = append(v.Taken, takenView{m, measureBar(m)})
 	}
 	if n := len(st.Walk.Drives); n > 0 {
-		v.Drive, v.Drives = waterfall(st.Walk.Drives[n-1].Recorded), st.Walk.Drives
+		v.Drive, v.Drives = waterfall(st.Walk.Drives[n-1]), st.Walk.Drives
 	}
 	v.Proposals = s.proposals(st, v.Report, p)
 	return s.render(c, code, "walk", "Walk-round", v)
@@ -189,9 +190,9 @@ func (s *Server) proposals(st *job.State, r diagnose.Report, p vehicle.Pattern) 
 	offers := s.offers(p)
 	for _, w := range r.Suspects {
 		x := proposalView{Weight: w, Percent: int(100*w.Chance + 0.5)}
-		for i := range st.Walk.Choices {
-			if st.Walk.Choices[i].Suspect == w.Key {
-				x.Decided = &st.Walk.Choices[i]
+		for i := range st.Walk.Proposals {
+			if st.Walk.Proposals[i].Suspect == w.Key {
+				x.Decided = &st.Walk.Proposals[i]
 			}
 		}
 		if x.Decided == nil && w.Chance < diagnose.Likely {
@@ -199,7 +200,7 @@ func (s *Server) proposals(st *job.State, r diagnose.Report, p vehicle.Pattern) 
 		}
 		for _, corner := range []vehicle.Corner{"FL", "FR", "RL", "RR"} {
 			t, ok := library.TaskFor(offers, w.Suspect, corner)
-			if ok && !st.Worked() {
+			if ok && !st.Begun() {
 				x.CanPlan = true
 				if t.Corner != "" {
 					x.Places = append(x.Places, corner)
@@ -231,7 +232,7 @@ func (s *Server) answer(c fiber.Ctx) error {
 		return s.onWalk(c, "", fault.New("unknown_sign", "sign", "There is no such sign or test.", "Choose one of the walk-round."))
 	}
 	say := c.FormValue("say")
-	_, err := s.record(c, job.Answered{Sign: key, Ask: s.lib().Knowledge.Evidence[i].Ask, Yes: say == "yes", Open: say == "open"})
+	_, err := s.record(c, job.Answer{Sign: key, Ask: s.lib().Knowledge.Evidence[i].Ask, Yes: say == "yes", Open: say == "open"})
 	return s.onWalk(c, key, err)
 }
 
@@ -332,19 +333,14 @@ func (s *Server) road(c fiber.Ctx) error {
 		}
 	}
 	var drive []inspect.RoadSample
-	if play := c.FormValue("standin"); play != "" {
-		r := device.Road{CircumferenceM: tyre.CircumferenceM(), AxleRatio: ratio, FromKMH: 70, ToKMH: 90, Seconds: 45, Rate: 400, Noise: 0.4, Seed: uint64(s.Now().Unix())}
-		switch play {
-		case "imbalance":
-			r.Imbalance = 0.35
-		case "out of round":
-			r.OutOfRound = 0.3
-		case "shaft":
-			r.ShaftRunOut = 0.3
-		case "cross joint":
-			r.CrossJoint = 0.3
+	simulated := false
+	if play := c.FormValue("standin"); play != "" && s.logger() != nil {
+		simulated = s.Devices.Simulated()
+		played, err := s.logger().Drive(c.Context(), tyre.CircumferenceM(), ratio, play)
+		if err != nil {
+			return err
 		}
-		for _, x := range r.Drive() {
+		for _, x := range played {
 			drive = append(drive, inspect.RoadSample(x))
 		}
 	} else if drive, err = inspect.ReadRoadCSV(c.FormValue("csv")); err != nil {
@@ -354,13 +350,29 @@ func (s *Server) road(c fiber.Ctx) error {
 	if err != nil {
 		return s.onWalk(c, "road", err)
 	}
-	rec := job.Recorded{Tyre: tyre.Text, AxleRatio: ratio, Step: sp.Step, Peaks: sp.Peaks, Amplitude: thin(sp.Amplitude), Signs: sp.Signs(ratio > 0)}
+	rec := job.RecordDrive{
+		Tyre:      tyre.Text,
+		AxleRatio: ratio,
+		Step:      sp.Step,
+		Peaks:     sp.Peaks,
+		Amplitude: thin(sp.Amplitude),
+		Signs:     sp.Signs(ratio > 0),
+		Simulated: simulated,
+	}
 	step := max(1, len(sp.Falls)/20)
 	for i := 0; i < len(sp.Falls); i += step {
 		rec.Falls = append(rec.Falls, inspect.Fall{Speed: math.Round(10*sp.Falls[i].Speed) / 10, Amplitude: thin(sp.Falls[i].Amplitude)})
 	}
 	_, err = s.record(c, rec)
 	return s.onWalk(c, "road", err)
+}
+
+// logger is the road logger that is connected, nil where none is.
+func (s *Server) logger() device.Logger {
+	if s.Devices == nil {
+		return nil
+	}
+	return s.Devices.Logger()
 }
 
 func thin(v []float64) []float64 {
@@ -373,7 +385,7 @@ func thin(v []float64) []float64 {
 
 // find notes something outside the job, with a photograph if one was taken.
 func (s *Server) find(c fiber.Ctx) error {
-	f := job.Found{Text: c.FormValue("text")}
+	f := job.Find{Text: c.FormValue("text")}
 	if fh, err := c.FormFile("photo"); err == nil && fh.Size > 0 {
 		file, err := fh.Open()
 		if err != nil {
@@ -442,7 +454,7 @@ func (s *Server) decideOn(c fiber.Ctx) error {
 		return s.onWalk(c, key, fault.New("missing", "suspect", "There is no such proposal.", "Choose one of the walk-round."))
 	}
 	x := s.lib().Knowledge.Suspects[i]
-	ch := job.Chosen{Suspect: key, Name: x.Name, Safety: x.Safety, Accept: c.FormValue("say") == "accept", Side: c.FormValue("corner"), Both: c.FormValue("both") != "", Reason: c.FormValue("reason")}
+	ch := job.TakeProposal{Suspect: key, Name: x.Name, Safety: x.Safety, Accept: c.FormValue("say") == "accept", Side: c.FormValue("corner"), Both: c.FormValue("both") != "", Reason: c.FormValue("reason")}
 	if _, err := s.record(c, ch); err != nil || !ch.Accept || c.FormValue("plan") == "" {
 		return s.onWalk(c, key, err)
 	}
@@ -471,7 +483,7 @@ func measureBar(m job.Measurement) template.HTML {
 
 // waterfall draws a recorded drive: the mean order spectrum above, the stretches of
 // road below it, dark where they are loud.
-func waterfall(r job.Recorded) template.HTML {
+func waterfall(r job.Drive) template.HTML {
 	c := newCanvas(640, 300, "vibration by orders of the wheel turn, and stretch by stretch")
 	top, n := 0.0, len(r.Amplitude)
 	for i := 8; i < n; i++ {
@@ -513,4 +525,12 @@ func waterfall(r job.Recorded) template.HTML {
 		c.text("axis", 34, 160, "end", "%s", plain(math.Round(r.Falls[0].Speed))).text("axis", 34, 280, "end", "%s", plain(math.Round(r.Falls[k-1].Speed))).text("axis", 34, 146, "end", "km/h")
 	}
 	return c.html()
+}
+
+// plays is what a stand-in logger can play; nothing where none is connected.
+func (s *Server) plays() []string {
+	if l := s.logger(); l != nil {
+		return l.Plays()
+	}
+	return nil
 }

@@ -12,13 +12,16 @@ import (
 	"io"
 	"os"
 	"strings"
+	"time"
 
 	"github.com/alecthomas/kong"
 	"golang.org/x/term"
 
+	"lugtak/core/job"
 	"lugtak/core/operation"
 	"lugtak/core/vehicle"
 	"lugtak/library"
+	"lugtak/notices"
 	"lugtak/reckon"
 	"lugtak/store"
 )
@@ -26,17 +29,21 @@ import (
 var version = "0.1"
 
 type cli struct {
-	Serve  serveCmd         `cmd:"" help:"Run a shop for real use."`
-	Demo   demoCmd          `cmd:"" help:"Run the invented shop of Tarn Quay; the sign-in page shows its people and PINs."`
-	Person personCmd        `cmd:"" help:"Add somebody who may sign in; asks for the PIN. This is how the first foreman is made."`
-	Calc   calcCmd          `cmd:"" help:"Do one calculation, JSON in and JSON out."`
-	Recipe recipeCmd        `cmd:"" help:"Read a tightening recipe and say what it means."`
-	Plan   planCmd          `cmd:"" help:"Compile an operation for a pattern and print the plan."`
-	Check  checkCmd         `cmd:"" help:"Verify a shop file: its structure, every job's chain of seals, the lists."`
-	Export exportCmd        `cmd:"" help:"Write one job as a JSON file."`
-	Import importCmd        `cmd:"" help:"Take a job file into a shop, unchanged."`
-	Backup backupCmd        `cmd:"" help:"Make a consistent copy of a shop file, also while it serves."`
-	Ver    kong.VersionFlag `name:"version" help:"Print the version."`
+	Serve    serveCmd         `cmd:"" help:"Run a shop for real use."`
+	Demo     demoCmd          `cmd:"" help:"Run the invented shop of Tarn Quay; the sign-in page shows its people and PINs."`
+	Person   personCmd        `cmd:"" help:"Add somebody who may sign in; asks for the PIN. This is how the first foreman is made."`
+	Calc     calcCmd          `cmd:"" help:"Do one calculation, JSON in and JSON out."`
+	Recipe   recipeCmd        `cmd:"" help:"Read a tightening recipe and say what it means."`
+	Plan     planCmd          `cmd:"" help:"Compile an operation for a pattern and print the plan."`
+	Check    checkCmd         `cmd:"" help:"Verify a shop file: its structure, every job's chain of seals, the lists."`
+	Export   exportCmd        `cmd:"" help:"Write one job as a JSON file."`
+	Import   importCmd        `cmd:"" help:"Take a job file into a shop, unchanged."`
+	Backup   backupCmd        `cmd:"" help:"Make a consistent copy of a shop file, also while it serves."`
+	Rebuild  rebuildCmd       `cmd:"" help:"Make the lists of a shop file anew from its journal."`
+	Trust    trustCmd         `cmd:"" help:"Make the key of another shop known, so that its job files are told as such."`
+	Mend     mendCmd          `cmd:"" help:"Sign for a shop file that was changed by another hand, or begin a new key where the old one is lost."`
+	Licenses licensesCmd      `cmd:"" help:"Print what others have made that is part of this program, with its licences."`
+	Ver      kong.VersionFlag `name:"version" help:"Print the version."`
 }
 
 func main() {
@@ -65,6 +72,10 @@ type calcCmd struct {
 }
 
 func (c *calcCmd) Run() error {
+	lib, err := library.Load("")
+	if err != nil {
+		return err
+	}
 	if c.Name == "" {
 		for _, x := range reckon.All() {
 			fmt.Printf("%-16s %s\n%-16s lugtak calc %s --json '%s'\n", x.Name, x.Title, "", x.Name, x.Example)
@@ -72,19 +83,18 @@ func (c *calcCmd) Run() error {
 		return nil
 	}
 	if c.List && c.Name == "diagnose" {
-		for _, s := range reckon.Signs() {
+		for _, s := range reckon.Signs(lib) {
 			fmt.Printf("%-24s %s\n", s[0], s[1])
 		}
 		return nil
 	}
 	in := []byte(c.JSON)
 	if c.JSON == "-" {
-		var err error
 		if in, err = io.ReadAll(io.LimitReader(os.Stdin, reckon.MaxInput+1)); err != nil {
 			return err
 		}
 	}
-	out, err := reckon.Run(c.Name, in)
+	out, err := reckon.Run(lib, c.Name, in)
 	if err != nil {
 		return err
 	}
@@ -104,7 +114,7 @@ func (c *recipeCmd) Run() error {
 	if err != nil {
 		return err
 	}
-	out, err := reckon.Run("recipe", in)
+	out, err := reckon.Run(nil, "recipe", in)
 	var p *reckon.Problem
 	if errors.As(err, &p) && p.Column > 0 {
 		fmt.Fprintf(os.Stderr, "%s\n%s^\n", strings.Join(c.Text, " "), strings.Repeat(" ", p.Column-1))
@@ -195,7 +205,7 @@ func (c *personCmd) Run() error {
 		return err
 	}
 	defer s.Close()
-	p, err := s.AddPerson(ctx, c.Name, c.Role, pin)
+	p, err := s.AddPerson(ctx, c.Name, job.Role(c.Role), pin, byCommand)
 	if err != nil {
 		return err
 	}
@@ -229,11 +239,72 @@ func (c *checkCmd) Run() error {
 	if file == "" {
 		return errors.New("no shop file is named: lugtak check --db FILE")
 	}
-	jobs, events, err := store.Check(context.Background(), file)
+	r, err := store.Check(context.Background(), file)
 	if err != nil {
 		return err
 	}
-	fmt.Printf("ok: %d jobs, %d events, every seal holds\n", jobs, events)
+	for _, m := range r.Mends {
+		fmt.Printf("note: mended at event %d: %s\n", m.Events, m.Why)
+	}
+	if !r.KeyBeside {
+		fmt.Println("note: no key file lies beside it; the ends were held against the key named in the file")
+	}
+	fmt.Printf("key %s\n", r.Key)
+	if !r.OK() {
+		return errors.New(strings.Join(r.Faults, "\nlugtak: "))
+	}
+	fmt.Printf("ok: %d jobs, %d events, %d acts of the shop, every seal holds\n", r.Jobs, r.Events, r.Acts)
+	return nil
+}
+
+// byCommand signs what is done from the shell.
+const byCommand = "command line"
+
+type rebuildCmd struct {
+	DB string `required:"" env:"LUGTAK_DB" help:"The shop file." type:"existingfile"`
+}
+
+func (c *rebuildCmd) Run() error {
+	ctx := context.Background()
+	s, err := store.Open(ctx, c.DB)
+	if err != nil {
+		return err
+	}
+	defer s.Close()
+	err = s.Rebuild(ctx, func(done, of int) { fmt.Fprintf(os.Stderr, "\r%d of %d events", done, of) })
+	fmt.Fprintln(os.Stderr)
+	return err
+}
+
+type trustCmd struct {
+	DB   string `required:"" env:"LUGTAK_DB" help:"The shop file." type:"existingfile"`
+	Key  string `required:"" help:"The public key, as lugtak check prints it in that shop."`
+	Shop string `required:"" help:"What that shop is called."`
+	By   string `required:"" help:"Who says so."`
+}
+
+func (c *trustCmd) Run() error {
+	ctx := context.Background()
+	s, err := store.Open(ctx, c.DB)
+	if err != nil {
+		return err
+	}
+	defer s.Close()
+	return s.Trust(ctx, c.Key, c.Shop, c.By, time.Now())
+}
+
+type mendCmd struct {
+	DB  string `required:"" env:"LUGTAK_DB" help:"The shop file; nobody may be serving it." type:"existingfile"`
+	By  string `required:"" help:"Who signs for it."`
+	Why string `required:"" help:"What happened, in a few words. It stands in the file for ever."`
+}
+
+func (c *mendCmd) Run() error { return store.Mend(context.Background(), c.DB, c.By, c.Why) }
+
+type licensesCmd struct{}
+
+func (licensesCmd) Run() error {
+	fmt.Print(notices.Text())
 	return nil
 }
 
@@ -264,6 +335,7 @@ func (c *exportCmd) Run() error {
 type importCmd struct {
 	DB   string `required:"" env:"LUGTAK_DB" help:"The shop file." type:"path"`
 	File string `arg:"" help:"The job file; - reads standard input."`
+	By   string `help:"Who imports it." default:"command line"`
 }
 
 func (c *importCmd) Run() error {
@@ -286,7 +358,7 @@ func (c *importCmd) Run() error {
 		return err
 	}
 	defer s.Close()
-	id, added, err := s.Import(ctx, data)
+	id, added, err := s.Import(ctx, data, store.Source{By: c.By, From: c.File, At: time.Now()})
 	if err != nil {
 		return err
 	}

@@ -15,8 +15,9 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/demo"
+	"lugtak/device"
+	"lugtak/device/sim"
 	"lugtak/library"
-	"lugtak/reckon"
 	"lugtak/store"
 	"lugtak/web"
 )
@@ -28,7 +29,7 @@ type serveCmd struct {
 }
 
 func (c *serveCmd) Run() error {
-	return serve(c.DB, c.Addr, c.Library, nil)
+	return serve(c.DB, c.Addr, c.Library, nil, nil)
 }
 
 type demoCmd struct {
@@ -50,18 +51,17 @@ func (c *demoCmd) Run() error {
 	for _, p := range demo.People {
 		people = append(people, web.DemoPerson(p))
 	}
-	return serve(db, c.Addr, "", people)
+	return serve(db, c.Addr, "", people, sim.NewRack())
 }
 
 // serve runs until SIGTERM or an interrupt, then lets requests end.
-func serve(db, addr, libDir string, people []web.DemoPerson) error {
+func serve(db, addr, libDir string, people []web.DemoPerson, rack device.Rack) error {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	lib, err := library.Load(libDir)
 	if err != nil {
 		return err
 	}
-	reckon.Use(lib)
 	for _, f := range lib.Faults {
 		slog.Error("library", "fault", f.Error())
 	}
@@ -75,7 +75,7 @@ func serve(db, addr, libDir string, people []web.DemoPerson) error {
 			return err
 		}
 	}
-	w, err := web.New(web.Config{Store: s, Library: lib, Version: version, Demo: people})
+	w, err := web.New(web.Config{Store: s, Library: lib, Version: version, Demo: people, Devices: rack})
 	if err != nil {
 		return err
 	}

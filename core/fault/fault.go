@@ -5,6 +5,7 @@ package fault
 import (
 	"errors"
 	"fmt"
+	"strings"
 )
 
 // Fault is a refusal by a rule. Code is stable and meant for programs; Field
@@ -26,6 +27,13 @@ func (f *Fault) Error() string {
 		s += " " + f.Remedy
 	}
 	return s
+}
+
+// Short is the first sentence of it without its stop, for a key that cannot be pressed.
+func (f *Fault) Short() string {
+	head, _, _ := strings.Cut(f.Detail, ". ")
+	head, _, _ = strings.Cut(head, ": ")
+	return strings.TrimSuffix(head, ".")
 }
 
 // New makes a fault about one field.

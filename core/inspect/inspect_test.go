@@ -64,7 +64,7 @@ func TestLimitKnowsItsGauge(t *testing.T) {
 	l := inspect.Limit{Unit: "mm", Value: 3.2, Gauge: 0.1, Source: "49 CFR 570.10", Jurisdiction: "USA"}
 	for _, c := range []struct {
 		value, gauge float64
-		want         string
+		want         inspect.Verdict
 	}{{2, 0, inspect.OK}, {4, 0, inspect.Over}, {3.15, 0, inspect.MeasureAgain}, {3.28, 0, inspect.MeasureAgain}, {3.15, 0.01, inspect.OK}} {
 		f := l.Judge(c.value, c.gauge)
 		if f.Verdict != c.want || !strings.Contains(f.Says, "49 CFR 570.10") {
@@ -219,8 +219,9 @@ func TestReadRoadCSV(t *testing.T) {
 // its lip, a sound one answers nothing.
 func TestMeasuresAnswerTheirSigns(t *testing.T) {
 	for _, c := range []struct {
-		thickness     []float64
-		verdict, sign string
+		thickness []float64
+		verdict   inspect.Verdict
+		sign      string
 	}{
 		{[]float64{26.01, 26}, inspect.OK, ""}, {[]float64{26.04, 26}, inspect.Under, "rotor-uneven"}, {[]float64{24.9, 24.91}, inspect.Under, "rotor-lip"},
 	} {

@@ -27,18 +27,21 @@ type Limit struct {
 	Sign         string  `yaml:"sign"` // answered yes when it is exceeded
 }
 
+// Verdict is what a measurement comes to.
+type Verdict string
+
 // Verdicts on a measurement.
 const (
-	OK           = "ok"
-	Over         = "over"
-	Under        = "under"
-	MeasureAgain = "measure_again"
-	NoLimit      = "no_limit"
+	OK           Verdict = "ok"
+	Over         Verdict = "over"
+	Under        Verdict = "under"
+	MeasureAgain Verdict = "measure_again"
+	NoLimit      Verdict = "no_limit"
 )
 
 // Finding is a measurement with its verdict.
 type Finding struct {
-	Verdict  string
+	Verdict  Verdict
 	Distance float64 // to the limit, positive on the good side
 	Says     string
 }

@@ -1,17 +1,19 @@
 package job
 
 import (
-	"encoding/json"
 	"fmt"
 	"reflect"
 	"strings"
 	"testing"
 	"time"
 
+	"lugtak/core/claim"
 	"lugtak/core/fault"
 	"lugtak/core/inspect"
 	"lugtak/core/operation"
 	"lugtak/core/pull"
+	"lugtak/core/recipe"
+	"lugtak/core/record"
 	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
 )
@@ -57,9 +59,9 @@ func small(t *testing.T) operation.Plan {
 		{ID: "lower", Verb: operation.Move, Title: "lower", Minutes: 1, MovesTo: operation.Touching, Takes: []string{"axle stand"}, Needs: []string{"wheelin"}},
 		{ID: "wheel1", Verb: operation.Tighten, Joint: "wheel", Title: "wheel tight", Minutes: 1},
 		{ID: "drive", Verb: operation.Drive, Title: "drive", Minutes: 1, Proves: "drive", Needs: []string{"pedal", "wheel1"}},
-		{ID: "again", Verb: operation.Tighten, Joint: "wheel", Again: true, Title: "again", Minutes: 1, Needs: []string{"drive"}},
+		{ID: "again", Verb: operation.Tighten, Joint: "wheel", AfterDrive: true, Title: "again", Minutes: 1, Needs: []string{"drive"}},
 	}, Joints: []operation.Joint{
-		{Key: "wheel", Spec: "hub.front.wheel", Title: "wheel nuts", One: "wheel nut", System: "wheel", Star: true, Again: true, At: make([]operation.Point, 4)},
+		{Key: "wheel", Spec: "hub.front.wheel", Title: "wheel nuts", One: "wheel nut", System: "wheel", Star: true, AfterDrive: true, At: make([]operation.Point, 4)},
 		{Key: "nut", Spec: "hub.front.axle", Title: "axle nut", One: "axle nut", System: "hub", Bears: true, At: make([]operation.Point, 1)},
 		{Key: "bolts", Spec: "hub.front.knuckle", Title: "knuckle bolts", One: "knuckle bolt", System: "hub", At: make([]operation.Point, 3)},
 		{Key: "bracket", Spec: "brake.front.bracket", Title: "bracket", One: "bracket bolt", System: operation.Brake, At: make([]operation.Point, 1)},
@@ -87,7 +89,7 @@ func small(t *testing.T) operation.Plan {
 func begin(t *testing.T) *bench {
 	t.Helper()
 	b := &bench{t: t, s: Replay(nil), by: "technician A"}
-	b.must(Started{Vehicle: vehicle.Vehicle{ID: "v", Fleet: "Q-14"}, Complaint: "hum", OdometerKM: 1, Plan: small(t), Second: []string{"brake", "steering"}})
+	b.must(Start{Job: "j", Vehicle: vehicle.Vehicle{ID: "v", Fleet: "Q-14"}, Complaint: "hum", OdometerKM: 1, Plan: small(t), House: House{Second: []string{"brake", "steering"}}})
 	return b
 }
 
@@ -134,24 +136,65 @@ func (b *bench) step(ids ...string) {
 	for _, id := range ids {
 		st := b.s.Plan.Step(id)
 		switch st.Verb {
-		case operation.Crack, operation.Remove, operation.Start:
-			b.must(Worked{Step: id, Renewed: true})
+		case operation.Crack, operation.Remove:
+			b.must(Handle{Step: id})
+		case operation.Start: // new hardware is confirmed piece by piece
+			for l := b.s.Current(st); l != ""; l = b.s.Current(st) {
+				b.must(Handle{Step: id, Letters: []string{l}, Renewed: true})
+			}
 		case operation.Tighten:
 			for b.s.Current(st) != "" && !b.s.StepDone(id) {
-				b.must(b.pull(id, 0))
+				b.tighten(id, 0)
 			}
 		default:
-			b.must(StepDone{Step: id})
+			b.must(KeepStep{Step: id})
 		}
 	}
 }
 
-// pull is a good pull at the step's exact next fastener, off by a factor.
-func (b *bench) pull(step string, off float64) Pull {
+// at is the step's exact next fastener and the stage it is at.
+func (b *bench) at(step string) (joint, letter string, stage recipe.Stage) {
 	st := b.s.Plan.Step(step)
-	l := b.s.Current(st)
-	stage := b.s.Fasteners[st.Joint+"#"+l].Done
-	return Pull{Step: step, Joint: st.Joint, Letter: l, Tool: big, Reading: b.s.Stages(st.Joint)[stage].Target() * (1 + off), Keep: true}
+	letter = b.s.Current(st)
+	return st.Joint, letter, b.s.Stages(st.Joint)[b.s.Fastener(st.Joint, letter).Done]
+}
+
+// set states what the wrench stands at for that fastener, off by a factor; where the
+// stage is an angle, that the marks are on.
+func (b *bench) set(step string, off float64) SetWrench {
+	joint, letter, stage := b.at(step)
+	c := SetWrench{Step: step, Joint: joint, Letter: letter}
+	if stage.Kind == recipe.Torque {
+		c.Tool = big
+		c.ToolID = big.ID
+		c.SetNm = stage.Target() * (1 + off)
+	}
+	return c
+}
+
+// claims is that person's hand on a tool, on that fastener, now.
+func (b *bench) claims(tool, joint, letter string) claim.Claim {
+	now := morning.Add(time.Duration(b.n) * time.Minute)
+	return claim.Claim{ID: "claim", Tool: tool, Job: b.s.ID, Joint: joint, Letter: letter, By: b.by, At: now}
+}
+
+// turned is the second act: the click, or what the mark says.
+func (b *bench) turned(step string) Command {
+	joint, letter, stage := b.at(step)
+	if stage.Kind == recipe.Torque {
+		return Click{Step: step, Joint: joint, Letter: letter, Claim: b.claims(big.ID, joint, letter)}
+	}
+	return Turn{Step: step, Joint: joint, Letter: letter, Means: ByMark}
+}
+
+// tighten carries that fastener one stage on, by both acts.
+func (b *bench) tighten(step string, off float64) {
+	b.t.Helper()
+	_, _, stage := b.at(step)
+	if stage.Kind == recipe.Torque || stage.Kind == recipe.Angle {
+		b.must(b.set(step, off))
+	}
+	b.must(b.turned(step))
 }
 
 var toTheWheel = []string{"crack", "raise", "off", "nutcrack", "nutout", "boltout", "bracketout", "soak", "boltin", "bolt1", "bolt2", "bracketin", "bracket1", "nutin", "pedal", "hold", "nut1", "wheelin"}
@@ -163,12 +206,12 @@ func TestWholeJob(t *testing.T) {
 	if n := len(b.s.Owed()); n != 0 {
 		t.Fatalf("%d owed", n)
 	}
-	b.must(Signed{})
-	b.refused(StepDone{Step: "pedal"}, CodeSigned, "closed")
-	b.refused(Reopened{Reason: "x"}, CodeRole, "foreman")
+	b.must(Sign{})
+	b.refused(KeepStep{Step: "pedal"}, CodeSigned, "closed")
+	b.refused(Reopen{Reason: "x"}, CodeRole, "foreman")
 	m := b.meta()
 	m.Role = Foreman
-	if err := b.do(m, Reopened{Reason: "the owner came back"}); err != nil || b.s.Signature != nil {
+	if err := b.do(m, Reopen{Reason: "the owner came back"}); err != nil || b.s.Signature != nil {
 		t.Errorf("reopening: %v", err)
 	}
 }
@@ -179,8 +222,8 @@ func TestDebt(t *testing.T) {
 	if len(b.s.Owed()) != 0 {
 		t.Error("a debt before anything was touched")
 	}
-	b.must(Worked{Step: "crack", Letters: []string{"2"}})
-	if o := b.s.Owed(); len(o) != 1 || o[0].ID() != "hub.FL.wheel#2" || o[0].Mark() != Loose {
+	b.must(Handle{Step: "crack", Letters: []string{"2"}})
+	if o := b.s.Owed(); len(o) != 1 || o[0].String() != "hub.FL.wheel#2" || o[0].Mark() != Loose {
 		t.Errorf("owed %v", o)
 	}
 }
@@ -188,9 +231,9 @@ func TestDebt(t *testing.T) {
 func TestWrongConditionIsRefused(t *testing.T) {
 	b := begin(t)
 	b.step("crack", "raise", "off", "nutcrack", "nutout", "nutin", "wheelin")
-	b.refused(b.pull("wheel1", 0), CodeCondition, "still hangs")
-	b.refused(b.pull("nut1", 0), CodeCondition, "hold the hub")
-	b.refused(StepDone{Step: "lower"}, CodeCondition, "no weight may roll")
+	b.refused(b.set("wheel1", 0), CodeCondition, "still hangs")
+	b.refused(b.set("nut1", 0), CodeCondition, "hold the hub")
+	b.refused(KeepStep{Step: "lower"}, CodeCondition, "no weight may roll")
 	b.step("hold", "nut1", "lower", "wheel1")
 }
 
@@ -212,7 +255,7 @@ func TestRoundAndRound(t *testing.T) {
 		for !b.s.StepDone(step) {
 			l := b.s.Current(st)
 			went = append(went, l)
-			b.must(b.pull(step, 0))
+			b.tighten(step, 0)
 		}
 	}
 	if got := strings.Join(went, ""); got != "ABCABC" {
@@ -220,9 +263,9 @@ func TestRoundAndRound(t *testing.T) {
 	}
 	b = begin(t)
 	b.step("boltout", "boltin")
-	b.must(b.pull("bolt1", 0))
-	p := b.pull("bolt2", 0)
-	p.Letter, p.Reading = "A", 90
+	b.tighten("bolt1", 0)
+	p := b.set("bolt2", 0)
+	p.Letter = "A"
 	b.refused(p, CodeOrder, "knuckle bolt B still lacks round 1")
 }
 
@@ -232,12 +275,12 @@ func TestStarOrder(t *testing.T) {
 	var went []string
 	for st := b.s.Plan.Step("wheel1"); !b.s.StepDone("wheel1"); {
 		went = append(went, b.s.Current(st))
-		b.must(b.pull("wheel1", 0))
+		b.tighten("wheel1", 0)
 	}
 	if got := strings.Join(went, ""); got != "13241324" {
 		t.Errorf("star order %s", got)
 	}
-	if f := b.s.Fasteners["hub.FL.wheel#1"]; !f.Owed() || f.Mark() != Between {
+	if f := b.s.Fastener("hub.FL.wheel", "1"); !f.Owed() || f.Mark() != Between {
 		t.Errorf("before the drive the wheel nut is %s", f.Mark())
 	}
 }
@@ -245,38 +288,22 @@ func TestStarOrder(t *testing.T) {
 func TestBadPullIsRecordedAndPaysNothing(t *testing.T) {
 	b := begin(t)
 	b.step("boltout", "boltin")
-	b.must(b.pull("bolt1", -0.2))
-	f := b.s.Fasteners["hub.FL.knuckle#A"]
+	b.tighten("bolt1", -0.2)
+	f := b.s.Fastener("hub.FL.knuckle", "A")
 	if f.Done != 0 || len(f.Pulls) != 1 || b.s.Pulls[f.Pulls[0]].Result.Signature != pull.Low {
 		t.Errorf("%+v", f)
 	}
-	b.must(b.pull("bolt1", 0))
-	if f := b.s.Fasteners["hub.FL.knuckle#A"]; f.Done != 1 || len(f.Pulls) != 2 {
+	b.tighten("bolt1", 0)
+	if f := b.s.Fastener("hub.FL.knuckle", "A"); f.Done != 1 || len(f.Pulls) != 2 {
 		t.Errorf("%+v", f)
-	}
-}
-
-func TestKeepLater(t *testing.T) {
-	b := begin(t)
-	b.step("boltout", "boltin")
-	p := b.pull("bolt1", 0)
-	p.Keep = false
-	b.must(p)
-	id := b.s.PullOrder[0]
-	if b.s.Fasteners["hub.FL.knuckle#A"].Done != 0 {
-		t.Error("a pull not kept pays")
-	}
-	b.must(Kept{Pull: id})
-	b.must(Kept{Pull: id}) // twice is harmless
-	if b.s.Fasteners["hub.FL.knuckle#A"].Done != 1 {
-		t.Error("a kept pull does not pay")
 	}
 }
 
 func TestRepeatedIDIsHarmless(t *testing.T) {
 	b := begin(t)
 	b.step("boltout", "boltin")
-	m, p := b.meta(), b.pull("bolt1", 0)
+	b.must(b.set("bolt1", 0))
+	m, p := b.meta(), b.turned("bolt1")
 	for range 3 {
 		if err := b.do(m, p); err != nil {
 			t.Fatal(err)
@@ -290,23 +317,23 @@ func TestRepeatedIDIsHarmless(t *testing.T) {
 func TestTwoTablets(t *testing.T) {
 	b := begin(t)
 	b.step("boltout", "boltin", "bracketout", "bracketin")
-	seen := b.s.Seq
-	b.must(b.pull("bolt1", 0))
+	old := b.s.Seq
+	b.tighten("bolt1", 0)
 	m := b.meta()
-	m.Seq = seen
-	p := b.pull("bolt1", 0)
+	m.Seq = old
+	p := b.set("bolt1", 0)
 	p.Letter = "A"
 	if f := fault.As(b.do(m, p)); f == nil || f.Code != CodeStale {
-		t.Errorf("a pull on an old view: %v", f)
+		t.Errorf("a setting on an old view: %v", f)
 	}
 	m = b.meta()
-	m.Seq = seen // elsewhere in the job the old view is good enough
-	if err := b.do(m, b.pull("bracket1", 0)); err != nil {
+	m.Seq = old // elsewhere in the job the old view is good enough
+	if err := b.do(m, b.set("bracket1", 0)); err != nil {
 		t.Errorf("the second tablet at another joint: %v", err)
 	}
 	m = b.meta()
-	m.Seq = seen
-	if f := fault.As(b.do(m, Signed{})); f == nil || f.Code != CodeStale {
+	m.Seq = old
+	if f := fault.As(b.do(m, Sign{})); f == nil || f.Code != CodeStale {
 		t.Errorf("signing on an old view: %v", f)
 	}
 }
@@ -315,18 +342,18 @@ func TestStrikeOpensTheDebtAgain(t *testing.T) {
 	b := begin(t)
 	b.step(toTheWheel...)
 	b.step("lower", "wheel1", "drive", "again")
-	f := b.s.Fasteners["brake.FL.bracket#A"]
-	b.refused(Struck{Pull: f.Pulls[0]}, "missing", "few words")
-	b.must(Struck{Pull: f.Pulls[0], Reason: "read 115 off the wrong wrench"})
-	if !b.s.Fasteners["brake.FL.bracket#A"].Owed() || b.s.StepDone("bracket1") {
+	f := b.s.Fastener("brake.FL.bracket", "A")
+	b.refused(StrikePull{Pull: f.Pulls[0]}, "missing", "few words")
+	b.must(StrikePull{Pull: f.Pulls[0], Reason: "read 115 off the wrong wrench"})
+	if !b.s.Fastener("brake.FL.bracket", "A").Owed() || b.s.StepDone("bracket1") {
 		t.Error("a struck pull still pays")
 	}
 	if p := b.s.Pulls[f.Pulls[0]]; p.StruckWhy == "" || p.Result.PeakNm == 0 {
 		t.Error("a struck pull is no longer readable")
 	}
-	b.refused(Signed{}, CodeGate, "owed")
+	b.refused(Sign{}, CodeGate, "owed")
 	b.step("bracket1")
-	b.must(Signed{})
+	b.must(Sign{})
 }
 
 func TestEachGateRefusesTheSignature(t *testing.T) {
@@ -344,7 +371,7 @@ func TestEachGateRefusesTheSignature(t *testing.T) {
 			b.s = b.s.clone()
 			b.s.Steps["lower"].Done = false
 		}, "axle stand"},
-		{"trouble open", "", func(b *bench) { b.must(Troubled{Step: "soak", What: "a bolt sheared"}) }, "sheared"},
+		{"trouble open", "", func(b *bench) { b.must(ReportTrouble{Step: "soak", Code: Sheared}) }, "sheared"},
 	} {
 		b := begin(t)
 		for _, id := range all {
@@ -356,7 +383,7 @@ func TestEachGateRefusesTheSignature(t *testing.T) {
 		if c.with != nil {
 			c.with(b)
 		}
-		err := b.do(b.meta(), Signed{})
+		err := b.do(b.meta(), Sign{})
 		f := fault.As(err)
 		if f == nil || f.Code != CodeGate {
 			t.Errorf("%s: %v", c.name, err)
@@ -378,23 +405,23 @@ func TestDeviation(t *testing.T) {
 	b := begin(t)
 	b.step("crack")
 	debt := "debt:hub.FL.wheel#1"
-	b.refused(Deviated{Gate: debt}, "missing", "few words")
-	b.must(Deviated{Gate: debt, Reason: "locking nut, key lost, tight by feel"})
-	if f := b.s.Fasteners["hub.FL.wheel#1"]; f.Mark() != Excused || f.Owed() {
+	b.refused(Deviate{Gate: debt}, "missing", "few words")
+	b.must(Deviate{Gate: debt, Reason: "locking nut, key lost, tight by feel"})
+	if f := b.s.Fastener("hub.FL.wheel", "1"); f.Mark() != Excused || f.Owed() {
 		t.Errorf("mark %s", f.Mark())
 	}
-	b.refused(Deviated{Gate: "pedal", Reason: "in a hurry"}, CodeGate, "No signature")
+	b.refused(Deviate{Gate: "pedal", Reason: "in a hurry"}, CodeGate, "No signature")
 	b.step("bracketout")
 	brake := "debt:brake.FL.bracket#A"
-	b.refused(Deviated{Gate: brake, Reason: "no room for the wrench"}, "missing", "second person")
+	b.refused(Deviate{Gate: brake, Reason: "no room for the wrench"}, "missing", "second person")
 	m := b.meta()
 	m.Second = b.by
-	if f := fault.As(b.do(m, Deviated{Gate: brake, Reason: "no room"})); f == nil || f.Field != "" && f.Field != "second" || f.Code != "bad_choice" {
+	if f := fault.As(b.do(m, Deviate{Gate: brake, Reason: "no room"})); f == nil || f.Field != "" && f.Field != "second" || f.Code != "bad_choice" {
 		t.Errorf("signing twice oneself: %v", f)
 	}
 	m = b.meta()
 	m.Second = "technician B"
-	if err := b.do(m, Deviated{Gate: brake, Reason: "no room for the wrench"}); err != nil {
+	if err := b.do(m, Deviate{Gate: brake, Reason: "no room for the wrench"}); err != nil {
 		t.Fatal(err)
 	}
 	if d := b.s.Deviation(brake); d == nil || d.Second != "technician B" || d.By != b.by {
@@ -405,24 +432,24 @@ func TestDeviation(t *testing.T) {
 func TestOneTimeHardware(t *testing.T) {
 	b := begin(t)
 	b.step("boltout")
-	b.refused(Worked{Step: "boltin"}, CodeGate, "new ones")
-	b.must(Deviated{Gate: "renew:hub.FL.knuckle", Reason: "none to be had on the island; length measured"})
-	b.must(Worked{Step: "boltin"})
+	b.refused(Handle{Step: "boltin"}, CodeGate, "new ones")
+	b.must(Deviate{Gate: "renew:hub.FL.knuckle", Reason: "none to be had on the island; length measured"})
+	b.must(Handle{Step: "boltin"})
 }
 
 func TestTroubleAtOneFastener(t *testing.T) {
 	b := begin(t)
-	b.must(Troubled{Step: "boltout", Letter: "B", What: "stuck"})
-	b.must(Worked{Step: "boltout"})
-	f := b.s.Fasteners["hub.FL.knuckle#B"]
+	b.must(ReportTrouble{Step: "boltout", Letter: "B", Code: Stuck})
+	b.must(Handle{Step: "boltout"})
+	f := b.s.Fastener("hub.FL.knuckle", "B")
 	if f.Mark() != InTrouble || b.s.StepDone("boltout") {
 		t.Errorf("mark %s", f.Mark())
 	}
 	if next := b.s.Next(); next == "boltout" {
 		t.Error("a step whose last fastener is stuck comes next")
 	}
-	b.must(Cleared{Trouble: b.s.Troubles[0].ID, How: "soaked once more, long bar"})
-	b.must(Worked{Step: "boltout"})
+	b.must(ClearTrouble{Trouble: b.s.Troubles[0].ID, How: "soaked once more, long bar"})
+	b.must(Handle{Step: "boltout"})
 	if !b.s.StepDone("boltout") {
 		t.Error("the step does not end")
 	}
@@ -431,7 +458,7 @@ func TestTroubleAtOneFastener(t *testing.T) {
 func TestLaterGoesOn(t *testing.T) {
 	b := begin(t)
 	first := b.s.Next()
-	b.must(Postponed{Step: first})
+	b.must(Postpone{Step: first})
 	if b.s.Next() == first {
 		t.Error("a step put off comes next again")
 	}
@@ -440,24 +467,26 @@ func TestLaterGoesOn(t *testing.T) {
 func TestUndo(t *testing.T) {
 	b := begin(t)
 	b.step("crack")
-	b.must(StepUndone{Step: "crack", Reason: "wrong wheel"})
+	b.must(UndoStep{Step: "crack", Reason: "wrong wheel"})
 	if len(b.s.Owed()) != 0 || b.s.StepDone("crack") {
 		t.Error("taking back left a debt")
 	}
 	b.step("crack", "raise")
-	b.refused(StepUndone{Step: "crack", Reason: "x"}, CodeOrder, "rests on it")
-	b.refused(StepUndone{Step: "raise", Reason: "x"}, CodeOrder, "unmoved")
+	b.refused(UndoStep{Step: "crack", Reason: "x"}, CodeOrder, "rests on it")
+	b.refused(UndoStep{Step: "raise", Reason: "x"}, CodeOrder, "unmoved")
 }
 
 func TestOverdueWrench(t *testing.T) {
 	b := begin(t)
 	b.step("boltout", "boltin")
-	p := b.pull("bolt1", 0)
+	p := b.set("bolt1", 0)
 	p.Tool.Calibrated = morning.AddDate(-2, 0, 0)
-	b.refused(p, "tool", "calibration")
-	p = b.pull("bolt1", 0)
+	b.refused(p, CodeTool, "calibration")
+	p = b.set("bolt1", 0)
 	p.Tool.MaxNm = 1000
-	b.refused(p, "tool", "a fifth")
+	b.refused(p, CodeTool, "a fifth")
+	p.Tool = wrench.Tool{}
+	b.refused(p, CodeMissing, "which wrench")
 }
 
 // The torque follows the bolt in hand: it is asked for before the first pull, and
@@ -470,17 +499,15 @@ func TestVariant(t *testing.T) {
 		{Key: "washer", Sees: "captive washer", Recipe: "60 Nm + 45°", Thread: "M12x1.5", Class: "8.8", Source: "book"},
 	}
 	b.step("bracketout", "bracketin")
-	b.refused(b.pull("bracket1", 0), CodeVariant, "more than one kind")
-	b.refused(Chose{Joint: j.ID, Variant: "gold"}, "bad_choice", "no such hardware")
-	b.must(Chose{Joint: j.ID, Variant: "washer"})
-	if got := b.s.Plan.Joint(j.ID); got.Recipe != "60 Nm + 45°" || b.s.Fasteners[j.ID+"#A"].Stages != 2 {
+	b.refused(b.set("bracket1", 0), CodeVariant, "more than one kind")
+	b.refused(SeeHardware{Joint: j.ID, Variant: "gold"}, "bad_choice", "no such hardware")
+	b.must(SeeHardware{Joint: j.ID, Variant: "washer"})
+	if got := b.s.Plan.Joint(j.ID); got.Recipe != "60 Nm + 45°" || b.s.Fastener(j.ID, "A").Stages != 2 {
 		t.Errorf("%+v", got.Spec)
 	}
-	b.must(Chose{Joint: j.ID, Variant: "flange"})
-	p := b.pull("bracket1", 0)
-	p.Reading = 115
-	b.must(p)
-	b.refused(Chose{Joint: j.ID, Variant: "washer"}, CodeOrder, "Slacken it first")
+	b.must(SeeHardware{Joint: j.ID, Variant: "flange"})
+	b.tighten("bracket1", 0)
+	b.refused(SeeHardware{Joint: j.ID, Variant: "washer"}, CodeOrder, "Slacken it first")
 }
 
 // A wrench pulled through an adapter with the plain figure set arrives high
@@ -488,18 +515,20 @@ func TestVariant(t *testing.T) {
 func TestPullThroughAnAdapter(t *testing.T) {
 	b := begin(t)
 	b.step("boltout", "boltin")
-	p := b.pull("bolt1", 0)
-	p.Tool.MaxNm = 250
-	p.Adapter = wrench.Adapter{Name: "crow's-foot", LengthMM: 50}
-	b.must(p)
+	set := b.set("bolt1", 0)
+	set.Tool.MaxNm = 250
+	set.Adapter = wrench.Adapter{Name: "crow's-foot", LengthMM: 50}
+	b.must(set)
+	b.must(b.turned("bolt1"))
 	rec := b.s.Pulls[b.s.PullOrder[0]]
 	if rec.Result.Signature != pull.High || rec.Result.PeakNm != 66 || rec.Adapter != "crow's-foot" {
 		t.Errorf("%+v", rec)
 	}
-	b.must(Slackened{Joint: "hub.FL.knuckle", Letter: "A", Reason: "plain figure set through an adapter"})
-	p.Reading = 60 * 500.0 / 550
-	b.must(p)
-	if f := b.s.Fasteners["hub.FL.knuckle#A"]; f.Done != 1 {
+	b.must(Slacken{Joint: "hub.FL.knuckle", Letter: "A", Reason: "plain figure set through an adapter"})
+	set.SetNm = 60 * 500.0 / 550
+	b.must(set)
+	b.must(b.turned("bolt1"))
+	if f := b.s.Fastener("hub.FL.knuckle", "A"); f.Done != 1 {
 		t.Errorf("%+v", f)
 	}
 }
@@ -509,19 +538,19 @@ func TestPullThroughAnAdapter(t *testing.T) {
 func TestWalkRound(t *testing.T) {
 	b := &bench{t: t, s: Replay(nil), by: "technician A"}
 	b.n++
-	if err := b.do(Meta{ID: "start:w", By: b.by, Role: Technician, At: morning}, Started{Complaint: "hum", OdometerKM: 90, LastKM: 100}); fault.As(err) == nil || fault.As(err).Code != CodeOdometer {
+	if err := b.do(Meta{ID: "start:w", By: b.by, Role: Technician, At: morning}, Start{Job: "w", Complaint: "hum", OdometerKM: 90, LastKM: 100}); fault.As(err) == nil || fault.As(err).Code != CodeOdometer {
 		t.Fatalf("an odometer runs backwards: %v", err)
 	}
-	if err := b.do(Meta{ID: "start:w", By: b.by, Role: Technician, At: morning}, Started{Complaint: "hum", OdometerKM: 90, LastKM: 100, WhyBack: "new panel"}); err != nil {
+	if err := b.do(Meta{ID: "start:w", By: b.by, Role: Technician, At: morning}, Start{Job: "w", Complaint: "hum", OdometerKM: 90, LastKM: 100, WhyBack: "new panel"}); err != nil {
 		t.Fatal(err)
 	}
 	if b.s.HasPlan() || b.s.Title() != "Walk-round" || b.s.WhyBack != "new panel" {
 		t.Errorf("%+v", b.s)
 	}
-	b.must(Answered{Sign: "hum-with-speed", Ask: "Hum?", Yes: true})
-	b.must(Answered{Sign: "hum-with-speed", Ask: "Hum?", Yes: true}) // once more is harmless
-	b.must(Answered{Sign: "play-12-6", Ask: "Play?"})
-	b.must(Answered{Sign: "hum-with-speed", Open: true})
+	b.must(Answer{Sign: "hum-with-speed", Ask: "Hum?", Yes: true})
+	b.must(Answer{Sign: "hum-with-speed", Ask: "Hum?", Yes: true}) // once more is harmless
+	b.must(Answer{Sign: "play-12-6", Ask: "Play?"})
+	b.must(Answer{Sign: "hum-with-speed", Open: true})
 	if w := b.s.Walk; len(w.Answers) != 1 || len(w.Asked) != 1 || w.Answers["play-12-6"] {
 		t.Errorf("%+v", w)
 	}
@@ -534,33 +563,33 @@ func TestWalkRound(t *testing.T) {
 		t.Error("a measurement within the gauge's error answers the test")
 	}
 	b.must(Measure{Limit: l, Value: 0.9})
-	if w := b.s.Walk; !w.Answers["play-12-6"] || len(w.Measured) != 2 || w.Measured[1].Verdict != inspect.Over {
+	if w := b.s.Walk; !w.Answers["play-12-6"] || len(w.Measured) != 2 || w.Measured[1].Verdict != string(inspect.Over) {
 		t.Errorf("%+v", w)
 	}
-	b.must(Recorded{Amplitude: []float64{1}, Signs: map[string]bool{"vib-wheel-1": true, "vib-wheel-2": false}})
+	b.must(RecordDrive{Amplitude: []float64{1}, Signs: map[string]bool{"vib-wheel-1": true, "vib-wheel-2": false}})
 	if !b.s.Walk.Answers["vib-wheel-1"] {
 		t.Error("a recorded drive answers nothing")
 	}
-	b.refused(Chosen{Suspect: "ball-joint", Name: "ball joint", Safety: true}, "missing", "few words")
-	b.must(Chosen{Suspect: "ball-joint", Name: "ball joint", Safety: true, Reason: " owner has it done elsewhere "})
+	b.refused(TakeProposal{Suspect: "ball-joint", Name: "ball joint", Safety: true}, "missing", "few words")
+	b.must(TakeProposal{Suspect: "ball-joint", Name: "ball joint", Safety: true, Reason: " owner has it done elsewhere "})
 	if d := b.s.DeclinedSafety(); len(d) != 1 || d[0].Reason != "owner has it done elsewhere" {
 		t.Errorf("%+v", d)
 	}
-	b.refused(Signed{}, CodeGate, "Nothing is planned")
-	b.must(Planned{Plan: small(t)})
-	b.must(Planned{Plan: small(t)}) // nothing is done yet: it may be planned anew
+	b.refused(Sign{}, CodeGate, "Nothing is planned")
+	b.must(PlanWork{Plan: small(t)})
+	b.must(PlanWork{Plan: small(t)}) // nothing is done yet: it may be planned anew
 	if !b.s.HasPlan() || len(b.s.Fasteners) == 0 {
 		t.Error("planned, and no fasteners")
 	}
 	b.step("crack")
-	b.refused(Planned{Plan: small(t)}, "exists", "has begun")
+	b.refused(PlanWork{Plan: small(t)}, "exists", "has begun")
 }
 
 func TestReaderWritesNothing(t *testing.T) {
 	b := begin(t)
 	m := b.meta()
 	m.Role = Reader
-	if f := fault.As(b.do(m, StepDone{Step: "pedal"})); f == nil || f.Code != CodeRole {
+	if f := fault.As(b.do(m, KeepStep{Step: "pedal"})); f == nil || f.Code != CodeRole {
 		t.Errorf("%v", f)
 	}
 }
@@ -568,16 +597,28 @@ func TestReaderWritesNothing(t *testing.T) {
 // Law: a state replayed from the journal's JSON is the state that was.
 func TestReplayIsTheState(t *testing.T) {
 	var journal []Event
-	ev, err := Decide(Replay(nil), Meta{ID: "start:j", By: "a", Role: Technician, At: morning}, Started{Complaint: "hum", Plan: small(t)})
+	ev, err := Decide(Replay(nil), Meta{ID: "start:j", By: "a", Role: Technician, At: morning}, Start{Job: "j", Complaint: "hum", Plan: small(t)})
 	if err != nil {
 		t.Fatal(err)
 	}
 	journal = append(journal, ev...)
 	s := Replay(journal)
-	for i, c := range []Command{Worked{Step: "crack"}, Postponed{Step: "raise"}, StepDone{Step: "raise"}, Troubled{Step: "off", Letter: "3", What: "rounded"},
-		Found{Text: "a wet connector"}, Stocked{Part: "hub.front.knuckle", Status: "ordered"}, Worked{Step: "boltout"}, Worked{Step: "boltin", Renewed: true},
-		Pull{Step: "bolt1", Joint: "hub.FL.knuckle", Letter: "A", Tool: big, Reading: 60, Keep: true}} {
-		ev, err := Decide(s, Meta{ID: fmt.Sprint("e", i), By: "a", Role: Technician, At: morning}, c)
+	on := claim.Claim{ID: "c", Tool: big.ID, Job: "j", Joint: "hub.FL.knuckle", By: "a", At: morning.Add(10 * time.Second)}
+	for i, c := range []Command{
+		Handle{Step: "crack"},
+		Postpone{Step: "raise"},
+		KeepStep{Step: "raise"},
+		ReportTrouble{Step: "off", Letter: "3", Code: Rounded},
+		Find{Text: "a wet connector"},
+		StockPart{Part: "hub.front.knuckle", Status: Ordered},
+		Handle{Step: "boltout"},
+		Handle{Step: "boltin", Letters: []string{"A"}, Renewed: true},
+		Handle{Step: "boltin", Letters: []string{"B"}, Renewed: true},
+		SetWrench{Step: "bolt1", Joint: "hub.FL.knuckle", Letter: "A", Tool: big, ToolID: big.ID, SetNm: 60},
+		Click{Step: "bolt1", Joint: "hub.FL.knuckle", Letter: "A", Claim: on},
+	} {
+		m := Meta{ID: fmt.Sprint("e", i), By: "a", Role: Technician, At: morning.Add(time.Duration(i) * time.Second)}
+		ev, err := Decide(s, m, c)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -586,15 +627,27 @@ func TestReplayIsTheState(t *testing.T) {
 			journal = append(journal, e)
 		}
 	}
-	data, err := json.Marshal(journal)
-	if err != nil {
-		t.Fatal(err)
-	}
-	var back []Event
-	if err := json.Unmarshal(data, &back); err != nil {
-		t.Fatal(err)
-	}
-	if again := Replay(back); !reflect.DeepEqual(again, s) {
+	if again := Replay(readBack(t, journal)); !reflect.DeepEqual(again, s) {
 		t.Error("the replayed state differs")
 	}
+}
+
+// readBack is a journal as a file gives it back.
+func readBack(t *testing.T, journal []Event) []Event {
+	t.Helper()
+	var out []Event
+	prev := ""
+	for _, e := range journal {
+		l, err := record.Seal(prev, e)
+		if err != nil {
+			t.Fatal(err)
+		}
+		back, err := l.Event()
+		if err != nil {
+			t.Fatal(err)
+		}
+		prev = l.Hash
+		out = append(out, back)
+	}
+	return out
 }

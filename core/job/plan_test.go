@@ -1,7 +1,6 @@
 package job
 
 import (
-	"encoding/json"
 	"fmt"
 	"reflect"
 	"slices"
@@ -9,6 +8,7 @@ import (
 	"testing"
 	"time"
 
+	"lugtak/core/claim"
 	"lugtak/core/fault"
 	"lugtak/core/operation"
 	"lugtak/core/schedule"
@@ -43,7 +43,7 @@ func rods(t *testing.T) operation.Plan {
 
 func beginRods(t *testing.T) *bench {
 	b := &bench{t: t, s: Replay(nil), by: "technician A"}
-	b.must(Started{Vehicle: vehicle.Vehicle{ID: "v", Fleet: "Q-14"}, Complaint: "wander", OdometerKM: 1, Plan: rods(t)})
+	b.must(Start{Job: "j", Vehicle: vehicle.Vehicle{ID: "v", Fleet: "Q-14"}, Complaint: "wander", OdometerKM: 1, Plan: rods(t)})
 	return b
 }
 
@@ -52,21 +52,21 @@ func beginRods(t *testing.T) *bench {
 func TestTurnsBySide(t *testing.T) {
 	b := beginRods(t)
 	for _, side := range []string{"FL", "FR"} {
-		b.must(Worked{Step: "rod.crack." + side})
-		b.refused(StepDone{Step: "rod.off." + side}, "missing", "not counted")
+		b.must(Handle{Step: "rod.crack." + side})
+		b.refused(KeepStep{Step: "rod.off." + side}, "missing", "not counted")
 	}
-	b.must(StepDone{Step: "rod.off.FL", Turns: 18.5})
-	b.must(StepDone{Step: "rod.off.FR", Turns: 23})
+	b.must(KeepStep{Step: "rod.off.FL", Turns: 18.5})
+	b.must(KeepStep{Step: "rod.off.FR", Turns: 23})
 	for _, side := range []string{"FL", "FR"} {
-		b.must(Worked{Step: "rod.out." + side})
-		b.must(StepDone{Step: "rod.compare." + side})
-		b.must(Worked{Step: "rod.start." + side, Renewed: true})
+		b.must(Handle{Step: "rod.out." + side})
+		b.must(KeepStep{Step: "rod.compare." + side})
+		b.must(Handle{Step: "rod.start." + side, Renewed: true})
 	}
 	if tr := b.s.Trays(); len(tr) != 2 || tr[0].Name != "FL 1" || tr[1].Name != "FR 1" || tr[0].Out != 1 || tr[0].In != 1 || tr[0].Standing {
 		t.Errorf("trays %+v", tr)
 	}
-	b.refused(StepDone{Step: "rod.on.FL", Turns: 23}, "other_side", "this is the left")
-	b.must(StepDone{Step: "rod.on.FL", Turns: 19.5})
+	b.refused(KeepStep{Step: "rod.on.FL", Turns: 23}, "other_side", "this is the left")
+	b.must(KeepStep{Step: "rod.on.FL", Turns: 19.5})
 	got := b.s.Turns()
 	if len(got) != 2 || got[0].Corner != "FL" || got[0].Out != 18.5 || got[0].In != 19.5 || !got[0].Known || fmt.Sprintf("%.2f %.2f", got[0].ToeDeg, got[0].ToeMM) != "0.61 4.35" || got[1].In != 0 || got[1].Known {
 		t.Errorf("%+v", got)
@@ -77,8 +77,8 @@ func TestTurnsBySide(t *testing.T) {
 // same with a note, goes on.
 func TestNewAgainstOld(t *testing.T) {
 	b := beginRods(t)
-	b.must(Worked{Step: "rod.crack.FL"})
-	b.must(StepDone{Step: "rod.off.FL", Turns: 18})
+	b.must(Handle{Step: "rod.crack.FL"})
+	b.must(KeepStep{Step: "rod.off.FL", Turns: 18})
 	old := map[string]float64{"thread_mm": 14, "pitch_mm": 1.5, "hand": 0, "length_mm": 96, "taper_mm": 16}
 	with := func(length, hand float64) map[string]float64 {
 		return map[string]float64{"thread_mm": 14, "pitch_mm": 1.5, "hand": hand, "length_mm": length, "taper_mm": 16}
@@ -87,13 +87,13 @@ func TestNewAgainstOld(t *testing.T) {
 	b.refused(Compare{Step: "rod.compare.FL", Old: old, New: map[string]float64{"thread_mm": 14}, Accept: true}, "missing", "Not all that decides")
 	b.refused(Compare{Step: "rod.compare.FL", Old: old, New: with(96, 1), Accept: true}, "missing", "refused")
 	b.must(Compare{Step: "rod.compare.FL", Old: old, New: with(96, 1)})
-	b.refused(StepDone{Step: "rod.compare.FL"}, "refused_part", "the other way")
+	b.refused(KeepStep{Step: "rod.compare.FL"}, "refused_part", "the other way")
 	if b.s.Parts["end.FL"] != "missing" || b.s.Parts["end.FR"] != "" {
 		t.Errorf("parts %v", b.s.Parts)
 	}
 	b.refused(Compare{Step: "rod.compare.FL", Old: old, New: with(99, 0), Accept: true}, "missing", "differ")
 	b.must(Compare{Step: "rod.compare.FL", Old: old, New: with(99, 0), Accept: true, Note: "start two turns further in"})
-	b.must(StepDone{Step: "rod.compare.FL"})
+	b.must(KeepStep{Step: "rod.compare.FL"})
 	// 3 mm on an arm of 140 mm, 406 mm rim: 1.23°, 8.7 mm (core/inspect.Toe).
 	if m := b.s.Match("end.FL"); m != nil && (!strings.Contains(m.Differences[0].Effect, "1.23°") || !strings.Contains(m.Differences[0].Effect, "8.7 mm")) {
 		t.Errorf("%s", m.Differences[0].Effect)
@@ -107,13 +107,13 @@ func TestNewAgainstOld(t *testing.T) {
 func TestKitHardware(t *testing.T) {
 	b := beginRods(t)
 	joint := "steering.FL.locknut"
-	b.refused(Kitted{Joint: joint, Recipe: "60", Source: "kit"}, "no_unit", "")
-	b.refused(Kitted{Joint: joint, Recipe: "60 Nm"}, "missing", "few words")
-	b.refused(Kitted{Joint: joint, Recipe: "60 Nm", Source: "kit", Treatment: "butter"}, "bad_treatment", "not known")
-	b.refused(Kitted{Joint: "nowhere", Recipe: "60 Nm", Source: "kit"}, "missing", "no such joint")
-	b.must(Kitted{Joint: joint, Recipe: "60Nm + 1/12 turn", Socket: "22 mm", Source: "leaflet of the kit"})
+	b.refused(FitKit{Joint: joint, Recipe: "60", Source: "kit"}, "no_unit", "")
+	b.refused(FitKit{Joint: joint, Recipe: "60 Nm"}, "missing", "few words")
+	b.refused(FitKit{Joint: joint, Recipe: "60 Nm", Source: "kit", Treatment: "butter"}, "bad_treatment", "not known")
+	b.refused(FitKit{Joint: "nowhere", Recipe: "60 Nm", Source: "kit"}, "missing", "no such joint")
+	b.must(FitKit{Joint: joint, Recipe: "60Nm + 1/12 turn", Socket: "22 mm", Source: "leaflet of the kit"})
 	j := b.s.Plan.Joint(joint)
-	if j.Recipe != "60 Nm + 30°" || j.Socket != "22 mm" || j.Source != "leaflet of the kit" || len(j.Struck) != 1 || j.Struck[0].Recipe != "70 Nm" || b.s.Fasteners[joint+"#A"].Stages != 2 {
+	if j.Recipe != "60 Nm + 30°" || j.Socket != "22 mm" || j.Source != "leaflet of the kit" || len(j.Struck) != 1 || j.Struck[0].Recipe != "70 Nm" || b.s.Fastener(joint, "A").Stages != 2 {
 		t.Errorf("%+v", j)
 	}
 	if other := b.s.Plan.Joint("steering.FR.locknut"); other.Recipe != "70 Nm" {
@@ -126,15 +126,15 @@ func TestKitHardware(t *testing.T) {
 func TestPlannedAnew(t *testing.T) {
 	b := beginRods(t)
 	joint := "steering.FL.locknut"
-	b.must(Kitted{Joint: joint, Recipe: "60 Nm", Source: "leaflet of the kit"})
-	b.must(Planned{Plan: rods(t)})
+	b.must(FitKit{Joint: joint, Recipe: "60 Nm", Source: "leaflet of the kit"})
+	b.must(PlanWork{Plan: rods(t)})
 	if j := b.s.Plan.Joint(joint); j.Recipe != "60 Nm" || j.Source != "leaflet of the kit" || len(j.Struck) != 1 || b.s.Kits[joint].Recipe != "60 Nm" {
 		t.Errorf("%+v", j)
 	}
 	other := rods(t)
 	other.Joints = other.Joints[1:]
 	other.Steps = slices.DeleteFunc(other.Steps, func(s operation.Step) bool { return s.Joint == joint })
-	b.must(Planned{Plan: other})
+	b.must(PlanWork{Plan: other})
 	if len(b.s.Kits) != 0 {
 		t.Errorf("a kit for a joint that is not there: %v", b.s.Kits)
 	}
@@ -143,14 +143,14 @@ func TestPlannedAnew(t *testing.T) {
 		p.Joint(joint).Variants = []vehicle.Variant{{Key: "old", Sees: "old", Recipe: "70 Nm"}, {Key: "new", Sees: "new", Recipe: "55 Nm"}}
 		return p
 	}
-	b.must(Planned{Plan: two()})
-	b.must(Chose{Joint: joint, Variant: "new"})
-	b.must(Planned{Plan: two()})
+	b.must(PlanWork{Plan: two()})
+	b.must(SeeHardware{Joint: joint, Variant: "new"})
+	b.must(PlanWork{Plan: two()})
 	if j := b.s.Plan.Joint(joint); j.Recipe != "55 Nm" || b.s.AsksVariant(j) {
 		t.Errorf("the bolt seen is forgotten: %s", j.Recipe)
 	}
-	b.must(Troubled{Step: "rod.crack.FR", Letter: "A", What: "rounded"})
-	b.refused(Planned{Plan: rods(t)}, "exists", "has begun")
+	b.must(ReportTrouble{Step: "rod.crack.FR", Letter: "A", Code: Rounded})
+	b.refused(PlanWork{Plan: rods(t)}, "exists", "has begun")
 }
 
 func at(p *operation.Plan, id string) int {
@@ -161,9 +161,9 @@ func at(p *operation.Plan, id string) int {
 // takes longer or a second technician joins; what is done stays where it was.
 func TestReplan(t *testing.T) {
 	b := beginRods(t)
-	b.must(Worked{Step: "rod.crack.FL"})
-	b.must(Stocked{Part: "steering.front.locknut", Status: "missing"})
-	b.must(Troubled{Step: "rod.crack.FR", Letter: "A", What: "sheared"})
+	b.must(Handle{Step: "rod.crack.FL"})
+	b.must(StockPart{Part: "steering.front.locknut", Status: "missing"})
+	b.must(ReportTrouble{Step: "rod.crack.FR", Letter: "A", Code: Sheared})
 	b.refused(Replan{Technicians: 1, Slow: "rod.crack.FL", Minutes: 9}, "missing", "not open")
 	b.refused(Replan{Technicians: 1, Slow: "sweep", Minutes: 9}, "missing", "not open")
 	b.refused(Replan{Technicians: 1, Slow: "rod.sweep", Minutes: -1}, "out_of_range", "no length")
@@ -184,16 +184,7 @@ func TestReplan(t *testing.T) {
 		t.Errorf("tightened round the hole: %v", p.Step("rod.tight.FR").Needs)
 	}
 	// What the journal keeps gives the same plan again.
-	last := b.journal[len(b.journal)-1]
-	text, err := json.Marshal(last)
-	if err != nil {
-		t.Fatal(err)
-	}
-	var read Event
-	if err := json.Unmarshal(text, &read); err != nil {
-		t.Fatal(err)
-	}
-	again := Replay(append(slices.Clone(b.journal[:len(b.journal)-1]), read))
+	again := Replay(readBack(t, b.journal))
 	if !reflect.DeepEqual(again.Plan, p) || !reflect.DeepEqual(again.Steps, b.s.Steps) {
 		t.Error("read back from its journal the plan is another")
 	}
@@ -201,7 +192,7 @@ func TestReplan(t *testing.T) {
 	if at(p, x) > at(p, "rod.start.FR") || at(p, "rod.sweep") > at(p, "rod.start.FL") || at(p, "rod.compare.FL") > at(p, "rod.start.FL") {
 		t.Error(p.StepIDs())
 	}
-	b.refused(Worked{Step: "rod.start.FR", Renewed: true}, CodeOrder, "Extract the sheared")
+	b.refused(Handle{Step: "rod.start.FR", Renewed: true}, CodeOrder, "Extract the sheared")
 	if !slices.ContainsFunc(p.Parts, func(o operation.Part) bool { return o.Key == x }) {
 		t.Error("the sheared bolt is not ordered")
 	}
@@ -221,7 +212,7 @@ func TestOverrun(t *testing.T) {
 	if st, _ := b.s.Overrun(b.s.Last.Add(time.Hour)); st != nil {
 		t.Error("a job not begun is late")
 	}
-	b.must(Worked{Step: "rod.crack.FL"})
+	b.must(Handle{Step: "rod.crack.FL"})
 	next := b.s.Plan.Step(b.s.Next())
 	for minutes, late := range map[float64]bool{next.Minutes: false, 1.5*next.Minutes + 0.1: true, 300: true, 600: false} {
 		st, took := b.s.Overrun(b.s.Last.Add(time.Duration(minutes * float64(time.Minute))))
@@ -233,15 +224,15 @@ func TestOverrun(t *testing.T) {
 
 func TestMoveByHand(t *testing.T) {
 	b := beginRods(t)
-	b.must(Worked{Step: "rod.crack.FL"})
-	b.must(Moved{Step: "rod.sweep", Behind: ""}) // not before what is done
+	b.must(Handle{Step: "rod.crack.FL"})
+	b.must(MoveStep{Step: "rod.sweep", Behind: ""}) // not before what is done
 	if at(b.s.Plan, "rod.sweep") != at(b.s.Plan, "rod.crack.FL")+1 {
 		t.Error(b.s.Plan.StepIDs())
 	}
-	b.refused(Moved{Step: "rod.tight.FR", Behind: "rod.off.FR"}, "order", "comes before")
-	b.refused(Moved{Step: "rod.crack.FL", Behind: "rod.sweep"}, CodeOrder, "begun")
-	b.refused(Moved{Step: "nowhere"}, "missing", "no such step")
-	b.must(Moved{Step: "rod.sweep", Behind: "rod.crack.FR"})
+	b.refused(MoveStep{Step: "rod.tight.FR", Behind: "rod.off.FR"}, "order", "comes before")
+	b.refused(MoveStep{Step: "rod.crack.FL", Behind: "rod.sweep"}, CodeOrder, "begun")
+	b.refused(MoveStep{Step: "nowhere"}, "missing", "no such step")
+	b.must(MoveStep{Step: "rod.sweep", Behind: "rod.crack.FR"})
 	if at(b.s.Plan, "rod.sweep") != at(b.s.Plan, "rod.crack.FR")+1 {
 		t.Error(b.s.Plan.StepIDs())
 	}
@@ -262,13 +253,16 @@ func TestTook(t *testing.T) {
 			b.s = Apply(b.s, e)
 		}
 	}
-	do(1, Worked{Step: "rod.crack.FL"})
-	do(4, StepDone{Step: "rod.off.FL", Turns: 18})
-	do(3, Worked{Step: "rod.out.FL"})
-	do(240, StepDone{Step: "rod.compare.FL"})
-	do(2, Worked{Step: "rod.start.FL", Renewed: true})
-	do(3, StepDone{Step: "rod.on.FL", Turns: 18})
-	do(5, Pull{Step: "rod.tight.FL", Joint: "steering.FL.locknut", Letter: "A", Tool: big, Reading: 70, Keep: true})
+	do(1, Handle{Step: "rod.crack.FL"})
+	do(4, KeepStep{Step: "rod.off.FL", Turns: 18})
+	do(3, Handle{Step: "rod.out.FL"})
+	do(240, KeepStep{Step: "rod.compare.FL"})
+	do(2, Handle{Step: "rod.start.FL", Renewed: true})
+	do(3, KeepStep{Step: "rod.on.FL", Turns: 18})
+	at := FastenerID{"steering.FL.locknut", "A"}
+	do(4, SetWrench{Step: "rod.tight.FL", Joint: at.Joint, Letter: at.Letter, Tool: big, ToolID: big.ID, SetNm: 70})
+	on := claim.Claim{ID: "c", Tool: big.ID, Job: "j", Joint: at.Joint, By: "a", At: now}
+	do(1, Click{Step: "rod.tight.FL", Joint: at.Joint, Letter: at.Letter, Claim: on})
 	if got := fmt.Sprint(b.s.Took()); got != "map[rod.off:[4] rod.on:[3] rod.out:[3] rod.start:[2] rod.tight:[5]]" {
 		t.Error(got)
 	}

@@ -8,32 +8,18 @@ import (
 	"time"
 
 	"lugtak/core/operation"
+	"lugtak/core/record"
 	"lugtak/core/schedule"
 	"lugtak/core/unit"
 )
 
-func (s *State) replan(b Replanned) {
-	plan := *s.Plan
-	plan.Technicians = b.Technicians
-	all := slices.Concat(plan.Steps, b.Steps)
-	for _, x := range b.Steps {
-		s.Steps[x.ID] = &StepState{}
-	}
-	for i := range all {
-		all[i].Needs = slices.Concat(all[i].Needs, b.Needs[all[i].ID])
-	}
-	plan.Parts = slices.Concat(plan.Parts, b.Parts)
-	plan.Steps = make([]operation.Step, 0, len(all))
-	for _, id := range b.Order {
-		if i := slices.IndexFunc(all, func(o operation.Step) bool { return o.ID == id }); i >= 0 {
-			x := all[i]
-			if m, ok := b.Minutes[id]; ok {
-				x.Minutes = m
-			}
-			plan.Steps = append(plan.Steps, x)
-		}
-	}
-	s.Plan = &plan
+// Replan is the command that puts what is left in order anew. Slow names a step that
+// takes Minutes in all.
+type Replan struct {
+	Costs       schedule.Costs `json:"-"`
+	Technicians int
+	Slow        string
+	Minutes     float64
 }
 
 // Minutes reckoned for what a re-planning puts in (common practice; the shop's own
@@ -41,62 +27,77 @@ func (s *State) replan(b Replanned) {
 const (
 	extractMinutes = 25
 	waitMinutes    = 120 // for a part that is on its way
+	longestStep    = 600 // anything beyond is no step
 )
 
-// decideReplan heals the plan: what sheared gets a step to extract it, what waits
-// for a part goes late, what is done stays. The order is the best one found for
-// what is left.
-func (s *State) decideReplan(b Replan) (Body, error) {
+func (s *State) applyReplanned(e Event, b record.Replanned) {
+	s.Replans = append(slices.Clip(s.Replans), Replanning{Why: b.Why, By: e.By, At: e.At})
+	s.replan(b)
+}
+
+func (s *State) replan(b record.Replanned) {
+	plan := *s.Plan
+	plan.Technicians = b.Technicians
+	all := slices.Concat(plan.Steps, each(b.Steps, fromStep))
+	for _, x := range b.Steps {
+		s.Steps[x.ID] = &StepState{}
+	}
+	at := map[string]int{}
+	for i := range all {
+		all[i].Needs = slices.Concat(all[i].Needs, b.Needs[all[i].ID])
+		at[all[i].ID] = i
+	}
+	plan.Parts = slices.Concat(plan.Parts, each(b.Parts, fromPart))
+	plan.Steps = make([]operation.Step, 0, len(all))
+	for _, id := range b.Order {
+		i, known := at[id]
+		if !known {
+			continue
+		}
+		x := all[i]
+		if m, longer := b.Minutes[id]; longer {
+			x.Minutes = m
+		}
+		plan.Steps = append(plan.Steps, x)
+	}
+	s.Plan = &plan
+}
+
+// decideReplan heals the plan: what sheared gets a step to extract it, what waits for
+// a part goes late, what is done stays. The order is the best one found for what is
+// left.
+func (s *State) decideReplan(_ Meta, b Replan) (record.Body, error) {
 	if !s.HasPlan() {
-		return nil, refuse("missing", "plan", "Nothing is planned yet.", "Plan the work first.")
+		return nil, refuse(CodeMissing, "plan", "Nothing is planned yet.", "Plan the work first.")
 	}
 	if b.Technicians != 1 && b.Technicians != 2 {
-		return nil, refuse("bad_choice", "hands", "One technician or two work on a job.", "Choose one of the two.")
+		return nil, refuse(CodeChoice, "hands", "One technician or two work on a job.", "Choose one of the two.")
 	}
-	out := Replanned{Technicians: b.Technicians, Minutes: map[string]float64{}, Needs: map[string][]string{}}
-	var why []string
-	if b.Slow != "" {
-		st := s.Plan.Step(b.Slow)
-		switch {
-		case st == nil || s.StepDone(b.Slow):
-			return nil, refuse("missing", "step", "That step is not open.", "Choose one that is still to do.")
-		case !(b.Minutes > 0 && b.Minutes <= 600):
-			return nil, refuse("out_of_range", "minutes", "That is no length of a step.", "Write minutes, from 1 to 600.")
-		}
-		out.Minutes[b.Slow] = b.Minutes
-		why = append(why, fmt.Sprintf("“%s” takes %s minutes", st.Title, unit.Number(b.Minutes, 0)))
+	out := record.Replanned{
+		Technicians: b.Technicians,
+		Minutes:     map[string]float64{},
+		Needs:       map[string][]string{},
+		Order:       s.Plan.StepIDs(),
 	}
-	out.Order = s.Plan.StepIDs()
-	for _, t := range s.OpenTroubles() {
-		if x, p, ok := s.extraction(t); ok {
-			out.Steps = append(out.Steps, x)
-			out.Parts = append(out.Parts, p)
-			why = append(why, x.Title)
-			for _, o := range s.Plan.Steps { // nothing is put in or tightened round the hole
-				if o.Joint == t.Joint && (o.Verb == operation.Start || o.Verb == operation.Tighten) && !s.StepDone(o.ID) {
-					out.Needs[o.ID] = append(out.Needs[o.ID], x.ID)
-				}
-			}
-			out.Order = slices.Insert(out.Order, slices.Index(out.Order, t.Step), x.ID) // the vehicle stands as it must there
-		}
+	slower, err := s.slower(b, &out)
+	if err != nil {
+		return nil, err
 	}
+	why := slices.Concat(slower, s.extractions(&out))
 	late := s.waiting()
 	for _, p := range s.Plan.Parts {
 		if _, ok := late[p.Key]; ok {
-			why = append(why, p.Title+" is "+s.Parts[p.Key])
+			why = append(why, fmt.Sprintf("%s is %s", p.Title, s.Parts[p.Key]))
 		}
 	}
 	if out.Technicians != max(1, s.Plan.Technicians) {
 		why = append(why, fmt.Sprintf("%d at work", out.Technicians))
 	}
-	trial := *s
-	trial.Steps = clonePointers(s.Steps)
+	trial := s.clone()
 	trial.replan(out)
-	rest, err := trial.remaining(b.Costs, out.Technicians, late)
-	if err != nil {
+	if out.Order, err = trial.remaining(b.Costs, out.Technicians, late); err != nil {
 		return nil, err
 	}
-	out.Order = rest
 	if len(why) == 0 {
 		why = []string{"the best order for what is left"}
 	}
@@ -104,22 +105,75 @@ func (s *State) decideReplan(b Replan) (Body, error) {
 	return out, nil
 }
 
+// slower notes the step that takes longer than reckoned.
+func (s *State) slower(b Replan, out *record.Replanned) ([]string, error) {
+	if b.Slow == "" {
+		return nil, nil
+	}
+	st := s.Plan.Step(b.Slow)
+	switch {
+	case st == nil || s.StepDone(b.Slow):
+		return nil, refuse(CodeMissing, "step", "That step is not open.", "Choose one that is still to do.")
+	case !(b.Minutes > 0 && b.Minutes <= longestStep):
+		return nil, refuse("out_of_range", "minutes", "That is no length of a step.", "Write minutes, from 1 to 600.")
+	}
+	out.Minutes[b.Slow] = b.Minutes
+	return []string{fmt.Sprintf("“%s” takes %s minutes", st.Title, unit.Number(b.Minutes, 0))}, nil
+}
+
+// extractions puts in a step for each sheared fastener, with new hardware. Nothing is
+// put in or tightened round the hole before, and the vehicle stands as it must there.
+func (s *State) extractions(out *record.Replanned) []string {
+	var why []string
+	for _, t := range s.OpenTroubles() {
+		x, p, ok := s.extraction(t)
+		if !ok {
+			continue
+		}
+		out.Steps = append(out.Steps, toStep(x))
+		out.Parts = append(out.Parts, toPart(p))
+		why = append(why, x.Title)
+		for _, o := range s.Plan.Steps {
+			fills := o.Verb == operation.Start || o.Verb == operation.Tighten
+			if fills && o.Joint == t.Joint && !s.StepDone(o.ID) {
+				out.Needs[o.ID] = append(out.Needs[o.ID], x.ID)
+			}
+		}
+		out.Order = slices.Insert(out.Order, slices.Index(out.Order, t.Step), x.ID)
+	}
+	return why
+}
+
 // extraction is the step a sheared fastener calls for, and the hardware.
 func (s *State) extraction(t Trouble) (operation.Step, operation.Part, bool) {
 	j, at := s.Plan.Joint(t.Joint), s.Plan.Step(t.Step)
 	id := "extract." + t.Joint + "." + t.Letter
-	if j == nil || at == nil || !strings.Contains(strings.ToLower(t.What), Sheared) || s.Plan.Step(id) != nil {
+	if j == nil || at == nil || t.Code != Sheared || s.Plan.Step(id) != nil {
 		return operation.Step{}, operation.Part{}, false
 	}
-	name := strings.TrimSpace(j.One + " " + t.Letter)
-	x := operation.Step{ID: id, Verb: operation.Act, Title: "Extract the sheared " + name, How: "Drill true to the middle, extractor, or weld a nut on; thread cleaned after.", Place: at.Place, Tool: "extractor", Minutes: extractMinutes,
-		Position: at.Position, Corner: j.Corner, Owner: at.Owner, Scene: at.Scene, Needs: slices.Clone(at.Needs), Because: "Before new ones go in: the thread must be whole.",
-		Caution: "Face shield. Heat and sparks away from fuel, rubber, airbags."}
-	return x, operation.Part{Key: id, Title: name + ", new: " + j.Thread + " " + j.Class, Count: 1, OneUse: true}, true
+	name := trimmed(j.One + " " + t.Letter)
+	step := operation.Step{
+		ID:       id,
+		Verb:     operation.Act,
+		Title:    "Extract the sheared " + name,
+		How:      "Drill true to the middle, extractor, or weld a nut on; thread cleaned after.",
+		Place:    at.Place,
+		Tool:     "extractor",
+		Minutes:  extractMinutes,
+		Position: at.Position,
+		Corner:   j.Corner,
+		Owner:    at.Owner,
+		Scene:    at.Scene,
+		Needs:    slices.Clone(at.Needs),
+		Because:  "Before new ones go in: the thread must be whole.",
+		Caution:  "Face shield. Heat and sparks away from fuel, rubber, airbags.",
+	}
+	part := operation.Part{Key: id, Title: name + ", new: " + j.Thread + " " + j.Class, Count: 1, OneUse: true}
+	return step, part, true
 }
 
 // overrun is when a step at hand has taken so much longer than reckoned that the plan
-// should be asked, and beyond which somebody has gone home.
+// should be asked, and beyond gaveOver somebody has gone home.
 const (
 	overrun  = 1.5
 	gaveOver = 8 * time.Hour
@@ -130,7 +184,8 @@ const (
 func (s *State) Overrun(now time.Time) (*operation.Step, float64) {
 	st := s.Plan.Step(s.Next())
 	at := now.Sub(s.Last)
-	if st == nil || !s.Worked() || s.Signature != nil || at > gaveOver || at.Minutes() < overrun*st.Minutes {
+	idle := st == nil || !s.Begun() || s.Signature != nil || at > gaveOver
+	if idle || at.Minutes() < overrun*st.Minutes {
 		return nil, 0
 	}
 	return st, math.Ceil(at.Minutes())
@@ -140,17 +195,21 @@ func (s *State) Overrun(now time.Time) (*operation.Step, float64) {
 func (s *State) waiting() map[string][]string {
 	out := map[string][]string{}
 	for _, p := range s.Plan.Parts {
-		if st := s.Parts[p.Key]; st != "missing" && st != "ordered" {
+		if st := s.Parts[p.Key]; st != Missing && st != Ordered {
 			continue
 		}
 		for _, x := range s.Plan.Steps {
-			if !s.StepDone(x.ID) && (x.Part == p.Key || x.Verb == operation.Start && s.Plan.Joint(x.Joint).Sheet == p.Key) {
+			startsIt := x.Verb == operation.Start && s.Plan.Joint(x.Joint).Sheet == p.Key
+			if !s.StepDone(x.ID) && (x.Part == p.Key || startsIt) {
 				out[p.Key] = append(out[p.Key], x.ID)
 			}
 		}
 	}
 	return out
 }
+
+// waitFor names the waiting for a part among the steps of a schedule.
+const waitFor = "wait:"
 
 // remaining puts the steps not done in the best order, behind those that are.
 func (s *State) remaining(costs schedule.Costs, technicians int, late map[string][]string) ([]string, error) {
@@ -167,19 +226,15 @@ func (s *State) remaining(costs schedule.Costs, technicians int, late map[string
 	for i := range p.Steps {
 		x := &p.Steps[i]
 		x.Needs = slices.DeleteFunc(x.Needs, func(n string) bool { return gone[n] })
-		if done := len(s.Steps[x.ID].Letters); done > 0 {
-			if j := s.Plan.Joint(s.Plan.Step(x.ID).Joint); j != nil {
-				x.Minutes = math.Max(0.5, x.Minutes*float64(len(j.Letters)-done)/float64(len(j.Letters)))
-			}
-		}
+		x.Minutes = s.minutesLeft(x.ID, x.Minutes)
 		for key, steps := range late {
 			if slices.Contains(steps, x.ID) {
-				x.Needs = append(x.Needs, "wait:"+key)
+				x.Needs = append(x.Needs, waitFor+key)
 			}
 		}
 	}
 	for key := range late {
-		p.Steps = append(p.Steps, schedule.Step{ID: "wait:" + key, Minutes: waitMinutes})
+		p.Steps = append(p.Steps, schedule.Step{ID: waitFor + key, Minutes: waitMinutes})
 	}
 	if len(p.Steps) == 0 {
 		return order, nil
@@ -189,9 +244,23 @@ func (s *State) remaining(costs schedule.Costs, technicians int, late map[string
 		return nil, err
 	}
 	for _, x := range sol.Order {
-		if !strings.HasPrefix(x.ID, "wait:") {
+		if !strings.HasPrefix(x.ID, waitFor) {
 			order = append(order, x.ID)
 		}
 	}
 	return order, nil
+}
+
+// leastLeft is what a step half done still takes, minutes.
+const leastLeft = 0.5
+
+// minutesLeft is what a step still takes when some of its fasteners are done.
+func (s *State) minutesLeft(step string, minutes float64) float64 {
+	done := len(s.Steps[step].Letters)
+	j := s.Plan.Joint(s.Plan.Step(step).Joint)
+	if done == 0 || j == nil {
+		return minutes
+	}
+	all := float64(len(j.Letters))
+	return math.Max(leastLeft, minutes*(all-float64(done))/all)
 }

@@ -11,8 +11,8 @@ import (
 	"lugtak/core/vehicle"
 )
 
-// Turn is what was counted on one tie rod.
-type Turn struct {
+// RodTurns is what was counted on one tie rod.
+type RodTurns struct {
 	Corner  vehicle.Corner
 	Out, In float64 // turns; In is 0 until the end is on again
 	ToeMM   float64 // what the difference does at the rim, where the vehicle's arm is known
@@ -22,13 +22,13 @@ type Turn struct {
 
 // Turns lists the tie rods whose turns were counted, by side. What was counted out
 // and not in again moves the toe of that wheel.
-func (s *State) Turns() []Turn {
-	var out []Turn
+func (s *State) Turns() []RodTurns {
+	var out []RodTurns
 	for _, x := range s.Plan.Steps {
 		if x.Counts != "out" || !s.Steps[x.ID].Done {
 			continue
 		}
-		t := Turn{Corner: x.Corner, Out: s.Steps[x.ID].Turns}
+		t := RodTurns{Corner: x.Corner, Out: s.Steps[x.ID].Turns}
 		for _, y := range s.Plan.Steps {
 			if y.Counts == "in" && y.Corner == x.Corner && s.Steps[y.ID].Done {
 				t.In = s.Steps[y.ID].Turns
@@ -76,7 +76,7 @@ func (s *State) Trays() []Tray {
 		j := &s.Plan.Joints[i]
 		t := Tray{Name: j.Tray, Joint: j}
 		for _, l := range j.Letters {
-			switch f := s.Fasteners[j.ID+"#"+l]; {
+			switch f := s.Fastener(j.ID, l); {
 			case f.Phase == Out:
 				t.Out++
 			case f.Phase == InHand:

@@ -1,161 +1,124 @@
 package job
 
 import (
+	"maps"
 	"slices"
-	"strings"
 	"time"
 
 	"lugtak/core/inspect"
 	"lugtak/core/operation"
+	"lugtak/core/record"
 )
 
 // Walk is what the walk-round has brought together before the work is planned.
 type Walk struct {
-	Answers  map[string]bool // by sign or test
-	Asked    []string        // in the order they were answered
-	Measured []Measurement
-	Drives   []Drive
-	Choices  []Choice
+	Answers   map[string]bool // by sign or test
+	Asked     []string        // in the order they were answered
+	Measured  []Measurement
+	Drives    []Drive
+	Proposals []Proposal
 }
 
 // Measurement is a measured value with its verdict.
 type Measurement struct {
 	ID string
-	Measured
+	record.Measured
 	By string
 	At time.Time
 }
 
 // Drive is a recorded road test.
 type Drive struct {
-	ID string
-	Recorded
+	ID        string
+	Tyre      string
+	AxleRatio float64
+	Step      float64   // orders from one line to the next
+	Amplitude []float64 // m/s² by order
+	Falls     []inspect.Fall
+	Peaks     []inspect.Peak
+	Simulated bool
+	By        string
+	At        time.Time
+}
+
+// Proposal is work the walk-round proposed, accepted or declined.
+type Proposal struct {
+	record.ProposalTaken
 	By string
 	At time.Time
 }
 
-// Choice is a proposal accepted or declined.
-type Choice struct {
-	Chosen
-	By string
-	At time.Time
-}
-
-// The things that happen on a walk-round.
+// The commands of a walk-round.
 type (
-	// Answered answers a sign or test; Open takes the answer back.
-	Answered struct {
-		Sign string `json:"sign"`
-		Ask  string `json:"ask"`
-		Yes  bool   `json:"yes"`
-		Open bool   `json:"open,omitempty"`
+	// Answer answers a sign or test; Open takes the answer back.
+	Answer struct {
+		Sign, Ask string
+		Yes, Open bool
 	}
-	// Measured is a measurement held against its limit.
-	Measured struct {
-		Key          string    `json:"key"`
-		Name         string    `json:"name"`
-		Place        string    `json:"place"`
-		Unit         string    `json:"unit"`
-		Value        float64   `json:"value"`
-		Readings     []float64 `json:"readings,omitempty"`
-		Limit        float64   `json:"limit"`
-		Least        bool      `json:"least,omitempty"`
-		Gauge        float64   `json:"gauge"`
-		Source       string    `json:"source"`
-		Jurisdiction string    `json:"jurisdiction"`
-		Verdict      string    `json:"verdict"`
-		Says         string    `json:"says"`
-		Sign         string    `json:"sign,omitempty"` // answered by it
-		Yes          bool      `json:"yes,omitempty"`
+	// Measure holds a value, or several, against a limit.
+	Measure struct {
+		Limit    inspect.Limit
+		Value    float64
+		Readings []float64
+		Gauge    float64
+		Judged   *inspect.Finding // where more than the limit decides, as on a rotor
 	}
-	// Recorded is a road test with what stood out of it.
-	Recorded struct {
-		Tyre      string          `json:"tyre"`
-		AxleRatio float64         `json:"axle_ratio"`
-		Step      float64         `json:"step"`      // orders from one line to the next
-		Amplitude []float64       `json:"amplitude"` // m/s² by order
-		Falls     []inspect.Fall  `json:"falls"`
-		Peaks     []inspect.Peak  `json:"peaks"`
-		Signs     map[string]bool `json:"signs"` // answered by it
+	// RecordDrive takes a recorded road test with what stood out of it.
+	RecordDrive struct {
+		Tyre      string
+		AxleRatio float64
+		Step      float64
+		Amplitude []float64
+		Falls     []inspect.Fall
+		Peaks     []inspect.Peak
+		Signs     map[string]bool
+		Simulated bool
 	}
-	// Chosen accepts or declines what the walk-round proposes.
-	Chosen struct {
-		Suspect string `json:"suspect"`
-		Name    string `json:"name"`
-		Accept  bool   `json:"accept"`
-		Safety  bool   `json:"safety"`
-		Side    string `json:"side,omitempty"`
-		Both    bool   `json:"both,omitempty"`
-		Reason  string `json:"reason,omitempty"`
+	// TakeProposal accepts or declines what the walk-round proposes.
+	TakeProposal struct {
+		Suspect, Name  string
+		Accept, Safety bool
+		Side           string
+		Both           bool
+		Reason         string
 	}
-	// Planned freezes the plan into the job.
-	Planned struct {
-		Plan   operation.Plan `json:"plan"`
-		Second []string       `json:"second"`
+	// PlanWork freezes the plan into the job.
+	PlanWork struct {
+		Tasks []operation.Task  // what was ordered,
+		Ways  map[string]string // and by which schools
+		Plan  operation.Plan    `json:"-"`
+		House House             `json:"-"`
 	}
 )
 
-func (Answered) kind() string { return "answered" }
-func (Measured) kind() string { return "measured" }
-func (Recorded) kind() string { return "recorded" }
-func (Chosen) kind() string   { return "chosen" }
-func (Planned) kind() string  { return "planned" }
+// maxSign bounds the key of a sign.
+const maxSign = 60
 
-// Measure is a command: a value, or several, of one limit.
-type Measure struct {
-	Limit    inspect.Limit
-	Value    float64
-	Readings []float64
-	Gauge    float64
-	Judged   *inspect.Finding // where more than the limit decides, as on a rotor
-}
-
-func (s *State) decideWalk(m Meta, cmd Command) (Body, error) {
-	switch b := cmd.(type) {
-	case Answered:
-		if b.Sign == "" || len(b.Sign) > 60 {
-			return nil, refuse("missing", "sign", "No sign is named.", "Choose one of the walk-round.")
-		}
-		if was, ok := s.Walk.Answers[b.Sign]; b.Open && !ok || !b.Open && ok && was == b.Yes {
-			return nil, nil
-		}
-		return b, nil
-	case Measure:
-		return decideMeasure(b)
-	case Recorded:
-		if len(b.Amplitude) == 0 {
-			return nil, refuse("missing", "csv", "Nothing was recorded.", "Choose the logger's file.")
-		}
-		return b, nil
-	case Chosen:
-		b.Reason = strings.TrimSpace(b.Reason)
-		if b.Suspect == "" {
-			return nil, refuse("missing", "suspect", "Nothing is named.", "Choose one of the proposals.")
-		}
-		if !b.Accept {
-			err := reason("reason", &b.Reason)
-			return b, err
-		}
-		return b, nil
-	case Planned:
-		switch {
-		case s.HasPlan() && s.Worked():
-			return nil, refuse("exists", "operation", "Work on this plan has begun.", "Re-plan what is left, or start another job for more work.")
-		case len(b.Plan.Steps) == 0:
-			return nil, refuse("missing", "operation", "The plan is empty.", "Choose what is to be replaced.")
-		}
-		return b, nil
+func (s *State) decideAnswer(_ Meta, b Answer) (record.Body, error) {
+	if b.Sign == "" || len(b.Sign) > maxSign {
+		return nil, refuse(CodeMissing, "sign", "No sign is named.", "Choose one of the walk-round.")
 	}
-	return nil, nil
+	was, answered := s.Walk.Answers[b.Sign]
+	nothingToTakeBack := b.Open && !answered
+	same := !b.Open && answered && was == b.Yes
+	if nothingToTakeBack || same {
+		return nil, nil
+	}
+	return record.Answered{Sign: b.Sign, Ask: b.Ask, Yes: b.Yes, Open: b.Open}, nil
 }
 
-func decideMeasure(b Measure) (Body, error) {
+// maxMeasured is beyond any gauge of a workshop, in any unit.
+const maxMeasured = 1e5
+
+func (s *State) decideMeasure(_ Meta, b Measure) (record.Body, error) {
 	l := b.Limit
-	if l.Value == 0 || strings.TrimSpace(l.Source) == "" {
-		return nil, refuse("missing", "limit", "No limit is known for this.", "Look it up with the maker, and enter it with its source.")
+	if l.Value == 0 || trimmed(l.Source) == "" {
+		return nil, refuse(CodeMissing, "limit", "No limit is known for this.",
+			"Look it up with the maker, and enter it with its source.")
 	}
-	if !(b.Value >= 0 && b.Value < 1e5) {
-		return nil, refuse("bad_number", "value", "That is no measurement.", "Enter what the gauge shows, in "+l.Unit+".")
+	if !(b.Value >= 0 && b.Value < maxMeasured) {
+		return nil, refuse("bad_number", "value", "That is no measurement.",
+			"Enter what the gauge shows, in "+l.Unit+".")
 	}
 	if b.Gauge <= 0 {
 		b.Gauge = l.Gauge
@@ -164,73 +127,148 @@ func decideMeasure(b Measure) (Body, error) {
 	if b.Judged != nil {
 		f = *b.Judged
 	}
-	e := Measured{Key: l.Key, Name: l.Name, Place: l.Place, Unit: l.Unit, Value: b.Value, Readings: b.Readings, Limit: l.Value, Least: l.Least, Gauge: b.Gauge,
-		Source: l.Source, Jurisdiction: l.Jurisdiction, Verdict: f.Verdict, Says: f.Says}
+	e := record.Measured{
+		Key:          l.Key,
+		Name:         l.Name,
+		Place:        l.Place,
+		Unit:         l.Unit,
+		Value:        b.Value,
+		Readings:     b.Readings,
+		Limit:        l.Value,
+		Least:        l.Least,
+		Gauge:        b.Gauge,
+		Source:       l.Source,
+		Jurisdiction: l.Jurisdiction,
+		Verdict:      string(f.Verdict),
+		Says:         f.Says,
+	}
 	if l.Sign != "" && f.Verdict != inspect.MeasureAgain {
-		e.Sign, e.Yes = l.Sign, f.Verdict != inspect.OK
+		e.Sign = l.Sign
+		e.Yes = f.Verdict != inspect.OK
 	}
 	return e, nil
 }
 
-func (s *State) applyWalk(e Event) bool {
-	w := &s.Walk
-	switch b := e.Body.(type) {
-	case Answered:
-		w.Asked = slices.DeleteFunc(slices.Clone(w.Asked), func(k string) bool { return k == b.Sign })
-		if b.Open {
-			delete(w.Answers, b.Sign)
-		} else {
-			s.answer(b.Sign, b.Yes)
-		}
-	case Measured:
-		w.Measured = append(slices.Clip(w.Measured), Measurement{e.ID, b, e.By, e.At})
-		if b.Sign != "" {
-			s.answer(b.Sign, b.Yes)
-		}
-	case Recorded:
-		w.Drives = append(slices.Clip(w.Drives), Drive{e.ID, b, e.By, e.At})
-		for _, k := range sortedKeys(b.Signs) {
-			s.answer(k, b.Signs[k])
-		}
-	case Chosen:
-		w.Choices = append(slices.DeleteFunc(slices.Clone(w.Choices), func(c Choice) bool { return c.Suspect == b.Suspect }), Choice{b, e.By, e.At})
-	case Planned:
-		s.Second = b.Second
-		s.setPlan(b.Plan)
-	default:
-		return false
+func (s *State) decideDrive(_ Meta, b RecordDrive) (record.Body, error) {
+	if len(b.Amplitude) == 0 {
+		return nil, refuse(CodeMissing, "csv", "Nothing was recorded.", "Choose the logger's file.")
 	}
-	return true
+	return record.Driven{
+		Tyre:      b.Tyre,
+		AxleRatio: b.AxleRatio,
+		Step:      b.Step,
+		Amplitude: b.Amplitude,
+		Falls:     each(b.Falls, toFall),
+		Peaks:     each(b.Peaks, toPeak),
+		Signs:     b.Signs,
+		Simulated: b.Simulated,
+	}, nil
 }
 
-func (s *State) answer(sign string, yes bool) {
-	s.Walk.Answers[sign] = yes
-	if !slices.Contains(s.Walk.Asked, sign) {
-		s.Walk.Asked = append(slices.Clip(s.Walk.Asked), sign)
+func (s *State) decideProposal(_ Meta, b TakeProposal) (record.Body, error) {
+	b.Reason = trimmed(b.Reason)
+	if b.Suspect == "" {
+		return nil, refuse(CodeMissing, "suspect", "Nothing is named.", "Choose one of the proposals.")
+	}
+	if !b.Accept {
+		if err := reason("reason", &b.Reason); err != nil {
+			return nil, err
+		}
+	}
+	return record.ProposalTaken{
+		Suspect: b.Suspect,
+		Name:    b.Name,
+		Accept:  b.Accept,
+		Safety:  b.Safety,
+		Side:    b.Side,
+		Both:    b.Both,
+		Reason:  b.Reason,
+	}, nil
+}
+
+func (s *State) decidePlan(_ Meta, b PlanWork) (record.Body, error) {
+	switch {
+	case s.HasPlan() && s.Begun():
+		return nil, refuse("exists", "operation", "Work on this plan has begun.",
+			"Re-plan what is left, or start another job for more work.")
+	case len(b.Plan.Steps) == 0:
+		return nil, refuse(CodeMissing, "operation", "The plan is empty.", "Choose what is to be replaced.")
+	}
+	house := record.House(b.House)
+	return record.Planned{Plan: toPlan(b.Plan), Second: b.House.Second, House: &house}, nil
+}
+
+func (s *State) applyAnswered(_ Event, b record.Answered) {
+	if b.Open {
+		s.Walk.forget(b.Sign)
+		return
+	}
+	s.Walk.forgetOrder(b.Sign)
+	s.Walk.answer(b.Sign, b.Yes)
+}
+
+func (s *State) applyMeasured(e Event, b record.Measured) {
+	s.Walk.Measured = append(slices.Clip(s.Walk.Measured), Measurement{ID: e.ID, Measured: b, By: e.By, At: e.At})
+	if b.Sign != "" {
+		s.Walk.answer(b.Sign, b.Yes)
 	}
 }
 
-func sortedKeys(m map[string]bool) []string {
-	var out []string
-	for k := range m {
-		out = append(out, k)
+func (s *State) applyDriven(e Event, b record.Driven) {
+	d := Drive{
+		ID:        e.ID,
+		Tyre:      b.Tyre,
+		AxleRatio: b.AxleRatio,
+		Step:      b.Step,
+		Amplitude: b.Amplitude,
+		Falls:     each(b.Falls, fromFall),
+		Peaks:     each(b.Peaks, fromPeak),
+		Simulated: b.Simulated,
+		By:        e.By,
+		At:        e.At,
 	}
-	slices.Sort(out)
-	return out
+	s.Walk.Drives = append(slices.Clip(s.Walk.Drives), d)
+	for _, k := range slices.Sorted(maps.Keys(b.Signs)) {
+		s.Walk.answer(k, b.Signs[k])
+	}
 }
 
-// HasPlan says that the work is planned; before that the job is on its walk-round.
-func (s *State) HasPlan() bool { return len(s.Plan.Steps) > 0 }
+func (s *State) applyProposal(e Event, b record.ProposalTaken) {
+	others := slices.DeleteFunc(slices.Clone(s.Walk.Proposals), func(p Proposal) bool {
+		return p.Suspect == b.Suspect
+	})
+	s.Walk.Proposals = append(others, Proposal{ProposalTaken: b, By: e.By, At: e.At})
+}
 
-// Title is what the job is called in lists.
-func (s *State) Title() string {
-	if !s.HasPlan() {
-		return "Walk-round"
+func (s *State) applyPlanned(e Event, b record.Planned) {
+	s.settle(b.House, b.Second)
+	s.setPlan(fromPlan(b.Plan), e.Seq)
+}
+
+func (w Walk) clone() Walk {
+	w.Answers = cloneMap(w.Answers)
+	return w
+}
+
+func (w *Walk) answer(sign string, yes bool) {
+	w.Answers[sign] = yes
+	if !slices.Contains(w.Asked, sign) {
+		w.Asked = append(slices.Clip(w.Asked), sign)
 	}
-	return s.Plan.Title
+}
+
+func (w *Walk) forget(sign string) {
+	delete(w.Answers, sign)
+	w.forgetOrder(sign)
+}
+
+func (w *Walk) forgetOrder(sign string) {
+	w.Asked = slices.DeleteFunc(slices.Clone(w.Asked), func(k string) bool { return k == sign })
 }
 
 // DeclinedSafety lists what the owner declined though it is unsafe.
-func (s *State) DeclinedSafety() []Choice {
-	return slices.DeleteFunc(slices.Clone(s.Walk.Choices), func(c Choice) bool { return c.Accept || !c.Safety })
+func (s *State) DeclinedSafety() []Proposal {
+	return slices.DeleteFunc(slices.Clone(s.Walk.Proposals), func(p Proposal) bool {
+		return p.Accept || !p.Safety
+	})
 }

@@ -383,7 +383,7 @@ func (c *compiler) dress(u used, s *Step) {
 		}
 	}
 	if s.Proves == "alignment" && c.sure() {
-		s.Choices = slices.DeleteFunc(slices.Clone(s.Choices), func(x Choice) bool { return x.Opens == "" })
+		s.Answers = slices.DeleteFunc(slices.Clone(s.Answers), func(x Answer) bool { return x.Opens == "" })
 	}
 	if s.Part != "" {
 		s.Part = partKey(u, s.Part)

@@ -42,7 +42,7 @@ func TestStarOrder(t *testing.T) {
 
 func sample() (Operation, vehicle.Pattern) {
 	op := Operation{ID: "op", Title: "Front thing", Family: "things", Version: 3, Axle: "front",
-		Joints: []Joint{{Key: "bolts", Spec: "hub.front.bolts", Title: "bolts", One: "bolt", At: make([]Point, 3)}, {Key: "wheel", Spec: "hub.front.wheel", Title: "wheel nuts", One: "nut", Star: true, Again: true, At: make([]Point, 5)}},
+		Joints: []Joint{{Key: "bolts", Spec: "hub.front.bolts", Title: "bolts", One: "bolt", At: make([]Point, 3)}, {Key: "wheel", Spec: "hub.front.wheel", Title: "wheel nuts", One: "nut", Star: true, AfterDrive: true, At: make([]Point, 5)}},
 		Parts:  []Part{{Key: "thing", Title: "the thing", Count: 1}},
 		Steps: []Step{
 			{ID: "out", Verb: Remove, Joint: "bolts", Title: "Bolts out, {side}", Minutes: 1, Needs: []string{"soak"}},

@@ -34,7 +34,7 @@ func (c *compiler) finish() {
 	}
 	for _, s := range c.Schools {
 		if c.asked[s.Key] || s.Key == SidesSchool && len(p.Corners()) > 1 {
-			p.Schools = append(p.Schools, Chosen{s, c.ways[s.Key]})
+			p.Schools = append(p.Schools, SchoolUsed{s, c.ways[s.Key]})
 		}
 	}
 }

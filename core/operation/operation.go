@@ -58,23 +58,23 @@ type Manoeuvre struct {
 // Joint is one fastened place of the operation. What the sheet says of it
 // (recipe, thread, hardware) belongs to the pattern.
 type Joint struct {
-	Key      string              `yaml:"key" json:"key"`     // "knuckle"
-	Spec     string              `yaml:"spec" json:"spec"`   // key in the pattern's sheet; "hub.front.knuckle", or "hub.{axle}.wheel"
-	Title    string              `yaml:"title" json:"title"` // "knuckle bolts"
-	One      string              `yaml:"one" json:"one"`     // "bolt": what one of them is called
-	System   string              `yaml:"system" json:"system"`
-	Star     bool                `yaml:"star" json:"star"`                   // tighten criss-cross
-	Bears    bool                `yaml:"bears" json:"bears"`                 // must be set before weight rolls on it
-	Again    bool                `yaml:"again" json:"again"`                 // done once more after the drive
-	Seizes   bool                `yaml:"seizes" json:"seizes,omitempty"`     // soaks before it is broken loose
-	Optional bool                `yaml:"optional" json:"optional,omitempty"` // only where the sheet has it
-	When     map[string][]string `yaml:"when" json:"-"`                      // school or trait, and its ways
-	By       map[string]string   `yaml:"by" json:"-"`                        // condition by school: "hub-nut=ground": wheel on ground
-	Points   string              `yaml:"points" json:"points,omitempty"`     // which way it points
-	Stack    []string            `yaml:"stack" json:"stack,omitempty"`       // what lies on it, from the head outward
-	Size     float64             `yaml:"size" json:"size"`                   // of the sign in the picture
-	Label    Point               `yaml:"label" json:"label"`
-	At       []Point             `yaml:"at" json:"at"`
+	Key        string                       `yaml:"key" json:"key"`     // "knuckle"
+	Spec       string                       `yaml:"spec" json:"spec"`   // key in the pattern's sheet; "hub.front.knuckle", or "hub.{axle}.wheel"
+	Title      string                       `yaml:"title" json:"title"` // "knuckle bolts"
+	One        string                       `yaml:"one" json:"one"`     // "bolt": what one of them is called
+	System     string                       `yaml:"system" json:"system"`
+	Star       bool                         `yaml:"star" json:"star"`                   // tighten criss-cross
+	Bears      bool                         `yaml:"bears" json:"bears"`                 // must be set before weight rolls on it
+	AfterDrive bool                         `yaml:"after_drive" json:"after_drive"`     // done once more after the drive
+	Seizes     bool                         `yaml:"seizes" json:"seizes,omitempty"`     // soaks before it is broken loose
+	Optional   bool                         `yaml:"optional" json:"optional,omitempty"` // only where the sheet has it
+	When       map[string][]string          `yaml:"when" json:"-"`                      // school or trait, and its ways
+	By         map[string]vehicle.Condition `yaml:"by" json:"-"`                        // condition by school: "hub-nut=ground": wheel on ground
+	Points     string                       `yaml:"points" json:"points,omitempty"`     // which way it points
+	Stack      []string                     `yaml:"stack" json:"stack,omitempty"`       // what lies on it, from the head outward
+	Size       float64                      `yaml:"size" json:"size"`                   // of the sign in the picture
+	Label      Point                        `yaml:"label" json:"label"`
+	At         []Point                      `yaml:"at" json:"at"`
 }
 
 // Point is a place in a picture, in its own units, y downward.
@@ -137,6 +137,9 @@ const (
 	Drive   Verb = "drive"   // the road test
 )
 
+// OnJoint says that a step of this verb acts on the fasteners of a joint.
+func (v Verb) OnJoint() bool { return v == Crack || v == Remove || v == Start || v == Tighten }
+
 // Position is how the vehicle stands.
 type Position string
 
@@ -156,34 +159,34 @@ func (is Position) Stands(wants Position) bool {
 
 // Step is one act at one place.
 type Step struct {
-	ID       string   `yaml:"id" json:"id"`
-	Verb     Verb     `yaml:"verb" json:"verb"`
-	Title    string   `yaml:"title" json:"title"`
-	How      string   `yaml:"how" json:"how"`
-	Place    string   `yaml:"place" json:"place"`
-	Joint    string   `yaml:"joint" json:"joint"`
-	Stages   []int    `yaml:"stages" json:"stages,omitempty"` // first and last, from 1; none is all
-	Again    bool     `yaml:"again" json:"again,omitempty"`   // the round after the drive
-	Tool     string   `yaml:"tool" json:"tool"`
-	Minutes  float64  `yaml:"minutes" json:"minutes"`
-	People   int      `yaml:"people" json:"people,omitempty"`
-	Position Position `yaml:"position" json:"position,omitempty"` // where it must stand
-	MovesTo  Position `yaml:"moves_to" json:"moves_to,omitempty"`
-	Holds    bool     `yaml:"holds" json:"holds,omitempty"` // rotation is held from here
-	LetsGo   bool     `yaml:"lets_go" json:"lets_go,omitempty"`
-	Puts     []string `yaml:"puts" json:"puts,omitempty"` // supports put in, to be counted out
-	Takes    []string `yaml:"takes" json:"takes,omitempty"`
-	Proves   string   `yaml:"proves" json:"proves,omitempty"` // gate this step meets
-	Needs    []string `yaml:"needs" json:"needs,omitempty"`
-	Because  string   `yaml:"because" json:"because,omitempty"` // why it stands where it does
-	Caution  string   `yaml:"caution" json:"caution,omitempty"`
-	Choices  []Choice `yaml:"choices" json:"choices,omitempty"`
-	Compares []string `yaml:"compares" json:"compares,omitempty"`
-	Part     string   `yaml:"part" json:"part,omitempty"`     // that must be there for it
-	Counts   string   `yaml:"counts" json:"counts,omitempty"` // turns asked for: "out", or "in" where they must agree
-	Shared   bool     `yaml:"shared" json:"shared,omitempty"` // once for the vehicle, whatever else is done
-	Closes   string   `yaml:"closes" json:"-"`                // the step whose access it closes: it waits for all done in there
-	Before   []string `yaml:"before" json:"-"`                // steps that need this one
+	ID         string   `yaml:"id" json:"id"`
+	Verb       Verb     `yaml:"verb" json:"verb"`
+	Title      string   `yaml:"title" json:"title"`
+	How        string   `yaml:"how" json:"how"`
+	Place      string   `yaml:"place" json:"place"`
+	Joint      string   `yaml:"joint" json:"joint"`
+	Stages     []int    `yaml:"stages" json:"stages,omitempty"`           // first and last, from 1; none is all
+	AfterDrive bool     `yaml:"after_drive" json:"after_drive,omitempty"` // the round after the drive
+	Tool       string   `yaml:"tool" json:"tool"`
+	Minutes    float64  `yaml:"minutes" json:"minutes"`
+	People     int      `yaml:"people" json:"people,omitempty"`
+	Position   Position `yaml:"position" json:"position,omitempty"` // where it must stand
+	MovesTo    Position `yaml:"moves_to" json:"moves_to,omitempty"`
+	Holds      bool     `yaml:"holds" json:"holds,omitempty"` // rotation is held from here
+	LetsGo     bool     `yaml:"lets_go" json:"lets_go,omitempty"`
+	Puts       []string `yaml:"puts" json:"puts,omitempty"` // supports put in, to be counted out
+	Takes      []string `yaml:"takes" json:"takes,omitempty"`
+	Proves     string   `yaml:"proves" json:"proves,omitempty"` // gate this step meets
+	Needs      []string `yaml:"needs" json:"needs,omitempty"`
+	Because    string   `yaml:"because" json:"because,omitempty"` // why it stands where it does
+	Caution    string   `yaml:"caution" json:"caution,omitempty"`
+	Answers    []Answer `yaml:"answers" json:"answers,omitempty"`
+	Compares   []string `yaml:"compares" json:"compares,omitempty"`
+	Part       string   `yaml:"part" json:"part,omitempty"`     // that must be there for it
+	Counts     string   `yaml:"counts" json:"counts,omitempty"` // turns asked for: "out", or "in" where they must agree
+	Shared     bool     `yaml:"shared" json:"shared,omitempty"` // once for the vehicle, whatever else is done
+	Closes     string   `yaml:"closes" json:"-"`                // the step whose access it closes: it waits for all done in there
+	Before     []string `yaml:"before" json:"-"`                // steps that need this one
 
 	When map[string][]string `yaml:"when" json:"-"`
 
@@ -207,8 +210,8 @@ func (s Step) NeedsTool() string {
 	return s.Tool
 }
 
-// Choice is an answer a step asks for.
-type Choice struct {
+// Answer is one a step asks for.
+type Answer struct {
 	Key   string `yaml:"key" json:"key"`
 	Title string `yaml:"title" json:"title"`
 	Opens string `yaml:"opens" json:"opens,omitempty"` // a follow-up it books

@@ -24,7 +24,7 @@ type Plan struct {
 	Joints   []PlanJoint     `json:"joints"`
 	Parts    []Part          `json:"parts"`
 	Drive    []Manoeuvre     `json:"drive"`
-	Schools  []Chosen        `json:"schools"`
+	Schools  []SchoolUsed    `json:"schools"`
 	Steps    []Step          `json:"steps"`
 
 	Technicians int `json:"technicians,omitempty"` // the order is made for; none said is one
@@ -67,8 +67,8 @@ type Scene struct {
 	Joints []string       `json:"joints"`
 }
 
-// Chosen is a school that matters to the plan, and the way that was taken.
-type Chosen struct {
+// SchoolUsed is a school that matters to the plan, and the way that was taken.
+type SchoolUsed struct {
 	School
 	Way string `json:"way"`
 }
@@ -91,22 +91,19 @@ const (
 	Steering = "steering"
 )
 
-// Stages parses the joint's recipe, which Compile has checked. A joint that is
+// Stages are those of the joint's recipe. A joint that is
 // gone over after the drive owes its last stage once more.
 func (j PlanJoint) Stages() []recipe.Stage {
-	r, err := recipe.Parse(j.Recipe)
-	if err != nil {
-		return nil
+	stages := j.Read()
+	if j.AfterDrive && len(stages) > 0 {
+		return append(slices.Clone(stages), stages[len(stages)-1])
 	}
-	if j.Again {
-		return append(r.Stages, r.Stages[len(r.Stages)-1])
-	}
-	return r.Stages
+	return stages
 }
 
 // Says is the recipe as people read it.
 func (j PlanJoint) Says() string {
-	if j.Again {
+	if j.AfterDrive {
 		return j.Recipe + ", again after the drive"
 	}
 	return j.Recipe
@@ -124,6 +121,23 @@ func (j PlanJoint) Fastener() (f recipe.Fastener, ok bool) {
 		return f, false
 	}
 	return recipe.Fastener{Thread: th, Class: cl, Treatment: thread.Treatment(j.Treatment)}, true
+}
+
+// slopeUnknown is the elastic slope taken where the sheet does not tell what the bolt
+// is, N·m per degree (common practice for M10 to M12).
+const slopeUnknown = 1.5
+
+// Slope is the elastic slope a pull on the joint shows at mid friction, N·m per degree.
+func (j PlanJoint) Slope() float64 {
+	f, ok := j.Fastener()
+	if !ok {
+		return slopeUnknown
+	}
+	mu, err := thread.Friction(f.Treatment)
+	if err != nil {
+		return slopeUnknown
+	}
+	return f.Thread.Stiffness().Mid * f.Thread.P / 360 * f.Thread.TorquePerForce(mu.Mid)
 }
 
 // Joint finds a joint of the plan by its id.

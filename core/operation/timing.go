@@ -49,7 +49,7 @@ func median(x []float64) float64 {
 // comes after the move that brings the vehicle there and before the next move.
 func (p *Plan) Problem(costs schedule.Costs, technicians int) schedule.Problem {
 	out := p.placed(costs, technicians)
-	if slices.ContainsFunc(p.Schools, func(s Chosen) bool { return s.Key == SidesSchool && s.Way == "one-by-one" }) {
+	if slices.ContainsFunc(p.Schools, func(s SchoolUsed) bool { return s.Key == SidesSchool && s.Way == "one-by-one" }) {
 		p.oneByOne(&out)
 	}
 	return out

@@ -197,13 +197,13 @@ func (p *Plan) closed(j *PlanJoint) error {
 		if s.Verb == Tighten {
 			if len(s.Stages) == 2 {
 				last = max(last, s.Stages[1])
-			} else if !s.Again {
+			} else if !s.AfterDrive {
 				last = len(j.Stages())
 			}
 		}
 	}
 	stages := len(j.Stages())
-	if j.Again {
+	if j.AfterDrive {
 		stages--
 	}
 	switch {

@@ -30,7 +30,7 @@ func woven() Order {
 	soak := Operation{ID: "soak", Title: "soak", Version: 1, Axle: "any", Steps: []Step{
 		{ID: "brush", Verb: Act, Title: "brush {joints}", Minutes: 1, Needs: []string{"cover.off?"}}, {ID: "wait", Verb: Soak, Title: "soak", Minutes: 9, Needs: []string{"brush"}}}}
 	align := Operation{ID: "align", Title: "alignment", Version: 1, Axle: Under, Steps: []Step{
-		{ID: "ask", Verb: Act, Title: "{causes}", Minutes: 1, Needs: []string{"lift.down"}, Proves: "alignment", Choices: []Choice{{Key: "no"}, {Key: "yes", Opens: "alignment"}}}}}
+		{ID: "ask", Verb: Act, Title: "{causes}", Minutes: 1, Needs: []string{"lift.down"}, Proves: "alignment", Answers: []Answer{{Key: "no"}, {Key: "yes", Opens: "alignment"}}}}}
 	hub := Operation{ID: "hub", Title: "Hub", Family: "hubs", Version: 1, Axle: "front", Uses: []string{"cover"}, Joints: []Joint{seized}, Pairs: "Both, always.",
 		Sets: []Setting{{What: "toe", Cause: "hub off, {side}", Sure: true}}, Steps: []Step{
 			{ID: "mark", Verb: Act, Title: "mark", Minutes: 1, Position: Ground, Before: []string{"lift.up"}},
@@ -71,7 +71,7 @@ func TestWeave(t *testing.T) {
 	if p.Step("hub.free.FL").Title != "press" || p.Step("soak.brush.FL").Title != "brush bolt" || p.Step("cover.off.FL").Title != "cover off, front left" {
 		t.Error("texts are not filled in")
 	}
-	if s := p.Step("align.ask"); s.Title != "toe: hub off, left" || len(s.Choices) != 1 {
+	if s := p.Step("align.ask"); s.Title != "toe: hub off, left" || len(s.Answers) != 1 {
 		t.Errorf("alignment: %+v", s) // it moved for sure: there is no “no”
 	}
 	if !slices.Contains(p.Warnings, "Hub is done on one side only. Both, always.") {

@@ -15,11 +15,14 @@ import (
 	"lugtak/core/unit"
 )
 
+// Verdict is what a comparison comes to.
+type Verdict string
+
 // Verdicts on a part.
 const (
-	Fits     = "fits"
-	FitsWith = "fits_with" // with the differences named, for the technician to decide
-	Refused  = "refused"
+	Fits     Verdict = "fits"
+	FitsWith Verdict = "fits_with" // with the differences named, for the technician to decide
+	Refused  Verdict = "refused"
 )
 
 // Difference is one measure that is not the same.
@@ -33,7 +36,7 @@ type Difference struct {
 // Result is what a comparison comes to. Missing names what was measured on one of
 // the two only, or on neither though it decides.
 type Result struct {
-	Verdict     string
+	Verdict     Verdict
 	Differences []Difference
 	Missing     []string
 }

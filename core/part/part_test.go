@@ -26,7 +26,7 @@ func TestCompare(t *testing.T) {
 	for _, c := range []struct {
 		kind     string
 		old, new m
-		verdict  string
+		verdict  Verdict
 		says     string
 	}{
 		{"hub unit", hub, hub, Fits, ""},

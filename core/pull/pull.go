@@ -39,6 +39,7 @@ const (
 	Soft           Signature = "soft"
 	UnlikeSiblings Signature = "unlike_siblings"
 	Good           Signature = "good"
+	Unknown        Signature = "unknown" // nothing was measured
 )
 
 // Verdict is what to do with a pull.
@@ -51,16 +52,66 @@ const (
 	Reject Verdict = "reject"
 )
 
-// Evidence says how much stands behind a pull.
+// Evidence is how the figure of a pull is known.
 type Evidence string
 
-// The kinds of evidence, strongest first.
+// The grades of evidence, strongest first.
 const (
-	ByTrace Evidence = "trace"
-	ByClick Evidence = "click" // a setting wrench clicked; nobody saw the angle
-	ByHand  Evidence = "hand"  // an angle or slot read by eye
-	NoProof Evidence = "unmeasured"
+	Traced      Evidence = "traced"       // readings of a tool that measures torque and angle
+	Clicked     Evidence = "clicked"      // a setting was stated, then the click; nobody saw the angle
+	Marked      Evidence = "marked"       // an angle turned from a mark, protractor or phone
+	NotMeasured Evidence = "not_measured" // chosen with its cause
 )
+
+// grades orders the evidence from the weakest up.
+var grades = map[Evidence]int{NotMeasured: 1, Marked: 2, Clicked: 3, Traced: 4}
+
+// Weaker says that e proves less than o. Evidence that is not known proves nothing.
+func (e Evidence) Weaker(o Evidence) bool { return grades[e] < grades[o] }
+
+// Checked says that a second quantity was measured beside the one that was steered by:
+// the check that VDI/VDE 2862 asks for where a life hangs on the joint.
+func (e Evidence) Checked() bool { return e == Traced }
+
+// Words are the grade as people read it.
+func (e Evidence) Words() string {
+	switch e {
+	case Traced:
+		return "traced"
+	case Clicked:
+		return "clicked"
+	case Marked:
+		return "marked"
+	case NotMeasured:
+		return "not measured"
+	}
+	return ""
+}
+
+// Needs is what must come before a fastener is pulled on again.
+type Needs string
+
+// The needs. After a pull that fell short, or one that was good, there is none.
+const (
+	Nothing Needs = ""
+	Slacken Needs = "slacken"
+	Renew   Needs = "renew"
+)
+
+// Needs says what a pull calls for: hardware that is hurt is renewed, a fastener that
+// went too far or did not move is slackened, one that fell short may be pulled on.
+// yieldNm is the torque that brings the bolt to yield at the low end of its friction,
+// 0 where it is not known.
+func (r Result) Needs(yieldNm float64) Needs {
+	overloaded := yieldNm > 0 && r.PeakNm > yieldNm
+	switch {
+	case r.Verdict == Keep, r.Signature == Low, r.Signature == AngleShort:
+		return Nothing
+	case r.Verdict == Reject, overloaded:
+		return Renew
+	}
+	return Slacken
+}
 
 // StageResult is what one stage of the recipe came to.
 type StageResult struct {

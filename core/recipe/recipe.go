@@ -42,6 +42,11 @@ type Stage struct {
 	A, B float64
 	Full bool   // back off all the way
 	Word string // "snug", "hand" or "contact" for a snug stage
+
+	// Frozen stages were read once, long ago: Low and High are the window they had
+	// then, High 0 where anything above Low was accepted.
+	Frozen    bool
+	Low, High float64
 }
 
 // Recipe is the stages in the order they are carried out.
@@ -101,6 +106,12 @@ func (s Stage) Stated() (low, target, high float64) {
 // window, else ±4 % of a torque and ±5° of an angle. Snug, back-off and slot
 // stages accept anything from zero up; a slot is at most 60° on.
 func (s Stage) Window() (low, high float64) {
+	if s.Frozen && s.High == 0 {
+		return s.Low, math.Inf(1)
+	}
+	if s.Frozen {
+		return s.Low, s.High
+	}
 	low, target, high := s.figure()
 	switch {
 	case s.Kind == NextSlot:
@@ -115,6 +126,25 @@ func (s Stage) Window() (low, high float64) {
 		return target - angleTolerance, target + angleTolerance
 	}
 	return low, high
+}
+
+// Freeze gives the stage with the window it has today, for the journal.
+func (s Stage) Freeze() Stage {
+	if s.Frozen {
+		return s
+	}
+	s.Low, s.High = s.Window()
+	if math.IsInf(s.High, 1) {
+		s.High = 0
+	}
+	s.Frozen = true
+	return s
+}
+
+// HasFigure says that the stage asks for something that is measured: a torque, an
+// angle, a slot.
+func (s Stage) HasFigure() bool {
+	return s.Kind == Torque || s.Kind == Angle || s.Kind == NextSlot
 }
 
 // Target is the figure aimed at: newton metres or degrees.

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"lugtak/core/fault"
+	"lugtak/core/recipe"
 )
 
 // Vehicle is one car or truck of the fleet.
@@ -45,19 +46,19 @@ type Outline struct {
 
 // Spec is what the sheet says of one joint.
 type Spec struct {
-	Recipe    string   `yaml:"recipe" json:"recipe"`
-	Thread    string   `yaml:"thread" json:"thread"`
-	Class     string   `yaml:"class" json:"class"`
-	Treatment string   `yaml:"treatment" json:"treatment"`
-	Condition string   `yaml:"condition" json:"condition"`
-	Held      bool     `yaml:"held" json:"held"` // rotation must be held
-	Renew     bool     `yaml:"renew" json:"renew"`
-	Hardware  string   `yaml:"hardware" json:"hardware"` // what to order where it is renewed
-	Drive     string   `yaml:"drive" json:"drive"`       // hexagon, twelve-point, inner
-	Socket    string   `yaml:"socket" json:"socket"`
-	Count     int      `yaml:"count" json:"count"`
-	Source    string   `yaml:"source" json:"source"`
-	Struck    []Struck `yaml:"struck" json:"struck,omitempty"`
+	Recipe    string    `yaml:"recipe" json:"recipe"`
+	Thread    string    `yaml:"thread" json:"thread"`
+	Class     string    `yaml:"class" json:"class"`
+	Treatment string    `yaml:"treatment" json:"treatment"`
+	Condition Condition `yaml:"condition" json:"condition"`
+	Held      bool      `yaml:"held" json:"held"` // rotation must be held
+	Renew     bool      `yaml:"renew" json:"renew"`
+	Hardware  string    `yaml:"hardware" json:"hardware"` // what to order where it is renewed
+	Drive     string    `yaml:"drive" json:"drive"`       // hexagon, twelve-point, inner
+	Socket    string    `yaml:"socket" json:"socket"`
+	Count     int       `yaml:"count" json:"count"`
+	Source    string    `yaml:"source" json:"source"`
+	Struck    []Struck  `yaml:"struck" json:"struck,omitempty"`
 	// FlangeMM is the diameter of the face under the head, HoleMM of its hole.
 	FlangeMM float64 `yaml:"flange_mm" json:"flange_mm,omitempty"`
 	HoleMM   float64 `yaml:"hole_mm" json:"hole_mm,omitempty"`
@@ -66,7 +67,33 @@ type Spec struct {
 	// Variants are the kinds of hardware the joint may carry: the recipe follows
 	// the one in hand. Where there are any, what stands above is not yet known.
 	Variants []Variant `yaml:"variants" json:"variants,omitempty"`
+	// Stages are the recipe as it was frozen into a job; empty on a sheet.
+	Stages []recipe.Stage `yaml:"-" json:"-"`
 }
+
+// Read gives the stages of the recipe: as they were frozen, else as the text reads
+// today. It is nil where the text is no recipe.
+func (s Spec) Read() []recipe.Stage {
+	if len(s.Stages) > 0 {
+		return s.Stages
+	}
+	r, err := recipe.Parse(s.Recipe)
+	if err != nil {
+		return nil
+	}
+	return r.Stages
+}
+
+// Condition is what must hold of the wheel while a joint is tightened.
+type Condition string
+
+// The conditions. Whatever else stands on a sheet asks for nothing.
+const (
+	AnyCondition Condition = "any"
+	Hanging      Condition = "hanging"
+	OnGround     Condition = "wheel on ground"
+	AtRideHeight Condition = "ride height"
+)
 
 // Figure is a recipe with its source.
 type Figure struct {
@@ -87,12 +114,15 @@ type Variant struct {
 	Socket    string  `yaml:"socket" json:"socket"`
 	FlangeMM  float64 `yaml:"flange_mm" json:"flange_mm,omitempty"`
 	Source    string  `yaml:"source" json:"source"`
+
+	Stages []recipe.Stage `yaml:"-" json:"-"` // as in Spec
 }
 
 // Of gives the spec with a variant's hardware in it.
 func (s Spec) Of(v Variant) Spec {
 	s.Recipe, s.Thread, s.Class, s.Treatment = v.Recipe, v.Thread, v.Class, v.Treatment
 	s.Drive, s.Socket, s.Source, s.FlangeMM = v.Drive, v.Socket, v.Source, v.FlangeMM
+	s.Stages = v.Stages
 	return s
 }
 

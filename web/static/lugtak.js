@@ -8,6 +8,16 @@
   // ---- keys -------------------------------------------------------------
   const shown = (el) => el && el.offsetParent !== null && !el.disabled;
   const typing = (el) => el && (el.matches("textarea, select") || (el.matches("input") && !["checkbox", "radio", "hidden"].includes(el.type)));
+  // A second tap on what has only just come up keeps nothing: nobody has seen it yet.
+  const guard = 600;
+  let shownAt = 0;
+  const tooQuick = (el) => el.closest(".keys") && Date.now() - shownAt < guard;
+  document.addEventListener("click", (e) => {
+    if (e.target.closest && e.target.closest(".keys button, .keys a") && tooQuick(e.target)) {
+      e.preventDefault();
+      e.stopPropagation();
+    }
+  }, true);
   const press = (key) => {
     const el = [...document.querySelectorAll(`[data-key="${key}"]`)].find(shown);
     if (el) el.click();
@@ -167,6 +177,11 @@
       const m = main(), d = JSON.parse(e.data);
       if (m && d.seq > Number(m.dataset.seq) && !mine.has(d.id)) refresh();
     });
+    stream.addEventListener("claim", (e) => {
+      const d = JSON.parse(e.data);
+      if (main() && main().dataset.person === d.from) tell(d.says);
+      refresh();
+    });
     stream.addEventListener("aim", () => { if (document.querySelector(".wrench")) location.reload(); });
     stream.onopen = () => flush();
   };
@@ -240,7 +255,7 @@
     const t = document.getElementById("trouble");
     if (t) t.scrollIntoView({ block: "nearest" });
   };
-  document.addEventListener("htmx:after:swap", ready);
+  document.addEventListener("htmx:after:swap", () => { shownAt = Date.now(); ready(); });
   if (load().length) tell();
   ready();
 })();

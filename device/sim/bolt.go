@@ -1,10 +1,12 @@
-// Package device holds stand-ins for what is wired to the bench. They play the
-// part of the hardware and share no code with the judges of what they measure.
-package device
+// Package sim holds stand-ins for what is wired to the bench. They play the part of the
+// hardware and share no code with the judges of what they measure.
+package sim
 
 import (
 	"math"
 	"math/rand/v2"
+
+	"lugtak/device"
 )
 
 // Fault is what the stand-in plays.
@@ -120,11 +122,7 @@ func saw(x float64) float64 {
 func frac(x float64) float64 { return x - math.Floor(x) }
 
 // Reading is one sample of the stand-in wrench.
-type Reading struct {
-	T      float64 `json:"t"`
-	Angle  float64 `json:"a"`
-	Torque float64 `json:"m"`
-}
+type Reading = device.Reading
 
 // Hand is who pulls: how far and how steadily.
 type Hand struct {

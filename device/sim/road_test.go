@@ -1,14 +1,14 @@
-package device_test
+package sim_test
 
 import (
 	"slices"
 	"testing"
 
 	"lugtak/core/inspect"
-	"lugtak/device"
+	"lugtak/device/sim"
 )
 
-func analyse(t *testing.T, r device.Road) inspect.Spectrum {
+func analyse(t *testing.T, r sim.Road) inspect.Spectrum {
 	t.Helper()
 	var drive []inspect.RoadSample
 	for _, x := range r.Drive() {
@@ -27,12 +27,12 @@ func TestOrdersOfRecordedDrives(t *testing.T) {
 	found, clean, of := 0, 0, 0
 	for seed := range uint64(12) {
 		for _, speed := range []float64{50, 80, 110} {
-			base := device.Road{CircumferenceM: 2.0, AxleRatio: 3.73, FromKMH: speed - 6, ToKMH: speed + 6, Seconds: 45, Rate: 400, Noise: 0.4, Seed: seed*100 + uint64(speed)}
-			for sign, set := range map[string]func(*device.Road){
-				"vib-wheel-1": func(r *device.Road) { r.Imbalance = 0.2 },
-				"vib-wheel-2": func(r *device.Road) { r.OutOfRound = 0.2 },
-				"vib-shaft-1": func(r *device.Road) { r.ShaftRunOut = 0.2 },
-				"vib-shaft-2": func(r *device.Road) { r.CrossJoint = 0.2 },
+			base := sim.Road{CircumferenceM: 2.0, AxleRatio: 3.73, FromKMH: speed - 6, ToKMH: speed + 6, Seconds: 45, Rate: 400, Noise: 0.4, Seed: seed*100 + uint64(speed)}
+			for sign, set := range map[string]func(*sim.Road){
+				"vib-wheel-1": func(r *sim.Road) { r.Imbalance = 0.2 },
+				"vib-wheel-2": func(r *sim.Road) { r.OutOfRound = 0.2 },
+				"vib-shaft-1": func(r *sim.Road) { r.ShaftRunOut = 0.2 },
+				"vib-shaft-2": func(r *sim.Road) { r.CrossJoint = 0.2 },
 			} {
 				r := base
 				set(&r)
@@ -56,7 +56,7 @@ func TestOrdersOfRecordedDrives(t *testing.T) {
 }
 
 func TestTwoFaultsOnOneDrive(t *testing.T) {
-	sp := analyse(t, device.Road{CircumferenceM: 2.1, AxleRatio: 4.1, FromKMH: 60, ToKMH: 100, Seconds: 60, Rate: 500, Noise: 0.3, Imbalance: 0.3, CrossJoint: 0.2, Seed: 5})
+	sp := analyse(t, sim.Road{CircumferenceM: 2.1, AxleRatio: 4.1, FromKMH: 60, ToKMH: 100, Seconds: 60, Rate: 500, Noise: 0.3, Imbalance: 0.3, CrossJoint: 0.2, Seed: 5})
 	var signs []string
 	for _, p := range sp.Peaks {
 		signs = append(signs, p.Sign)

@@ -1,4 +1,4 @@
-package device_test
+package sim_test
 
 import (
 	"flag"
@@ -12,43 +12,43 @@ import (
 
 	"lugtak/core/pull"
 	"lugtak/core/recipe"
-	"lugtak/device"
+	"lugtak/device/sim"
 )
 
 // kase is one simulated pull with the signature it must get.
 type kase struct {
 	want   pull.Signature
 	second bool // judge the angle stage of the recipe
-	fault  device.Fault
-	hand   func(r *rand.Rand, target float64) device.Hand
+	fault  sim.Fault
+	hand   func(r *rand.Rand, target float64) sim.Hand
 	known  bool // the joint's slope is known, as on the bench
 }
 
-func to(lo, hi float64) func(*rand.Rand, float64) device.Hand {
-	return func(r *rand.Rand, t float64) device.Hand {
-		return device.Hand{ToNm: t * (lo + (hi-lo)*r.Float64())}
+func to(lo, hi float64) func(*rand.Rand, float64) sim.Hand {
+	return func(r *rand.Rand, t float64) sim.Hand {
+		return sim.Hand{ToNm: t * (lo + (hi-lo)*r.Float64())}
 	}
 }
 
-func turn(lo, hi float64) func(*rand.Rand, float64) device.Hand {
-	return func(r *rand.Rand, t float64) device.Hand { return device.Hand{TurnDeg: lo + (hi-lo)*r.Float64()} }
+func turn(lo, hi float64) func(*rand.Rand, float64) sim.Hand {
+	return func(r *rand.Rand, t float64) sim.Hand { return sim.Hand{TurnDeg: lo + (hi-lo)*r.Float64()} }
 }
 
 var kases = []kase{
-	{pull.Good, false, device.Sound, to(0.985, 1.015), true},
-	{pull.Low, false, device.Sound, to(0.75, 0.93), true},
-	{pull.High, false, device.Sound, to(1.07, 1.25), true},
-	{pull.Good, true, device.Sound, turn(87, 93), true},
-	{pull.AngleShort, true, device.Sound, turn(60, 82), true},
-	{pull.AngleLong, true, device.Sound, turn(98, 120), true},
-	{pull.CrossThreaded, false, device.Crossed, to(0.99, 1.01), true},
-	{pull.Stripped, false, device.Strips, to(0.99, 1.01), true},
-	{pull.Yielded, false, device.Yields, to(0.99, 1.01), true},
-	{pull.Bottomed, false, device.Bottoms, to(0.99, 1.01), true},
-	{pull.StickSlip, false, device.Galls, to(0.99, 1.01), true},
-	{pull.NoMovement, false, device.AlreadyTight, to(0.99, 1.01), true},
-	{pull.Soft, false, device.SoftJoint, to(0.985, 1.015), true},
-	{pull.UnlikeSiblings, false, device.OtherGrease, to(0.985, 1.015), true},
+	{pull.Good, false, sim.Sound, to(0.985, 1.015), true},
+	{pull.Low, false, sim.Sound, to(0.75, 0.93), true},
+	{pull.High, false, sim.Sound, to(1.07, 1.25), true},
+	{pull.Good, true, sim.Sound, turn(87, 93), true},
+	{pull.AngleShort, true, sim.Sound, turn(60, 82), true},
+	{pull.AngleLong, true, sim.Sound, turn(98, 120), true},
+	{pull.CrossThreaded, false, sim.Crossed, to(0.99, 1.01), true},
+	{pull.Stripped, false, sim.Strips, to(0.99, 1.01), true},
+	{pull.Yielded, false, sim.Yields, to(0.99, 1.01), true},
+	{pull.Bottomed, false, sim.Bottoms, to(0.99, 1.01), true},
+	{pull.StickSlip, false, sim.Galls, to(0.99, 1.01), true},
+	{pull.NoMovement, false, sim.AlreadyTight, to(0.99, 1.01), true},
+	{pull.Soft, false, sim.SoftJoint, to(0.985, 1.015), true},
+	{pull.UnlikeSiblings, false, sim.OtherGrease, to(0.985, 1.015), true},
 }
 
 // play makes one pull of a case: bolt, pace, noise and hand by the seed.
@@ -80,7 +80,7 @@ func play(k kase, seed uint64) (s []pull.Sample, stages []recipe.Stage, ex pull.
 	case 3:
 		h.Drop = 0.1
 	}
-	b := device.NewBolt(k.fault, target, slope, standing, seed)
+	b := sim.NewBolt(k.fault, target, slope, standing, seed)
 	for _, x := range b.Play(h) {
 		s = append(s, pull.Sample(x))
 	}
@@ -149,7 +149,7 @@ func TestStudy(t *testing.T) {
 	}
 	var b strings.Builder
 	fmt.Fprintf(&b, "# Study: signatures of simulated pulls\n\nMade by `make study` from seeds %d on, which no threshold was tuned with. %d pulls of the\n"+
-		"stand-in (`device.Bolt`, which shares no code with the judge): targets of 8 to 200 N·m, slopes\n"+
+		"stand-in (`sim.Bolt`, which shares no code with the judge): targets of 8 to 200 N·m, slopes\n"+
 		"of a twentieth to a sixtieth of the target a degree, 50 to 5 000 samples a second, noise up to\n"+
 		"1 %% of the target, an offset of up to 1 %%, and by turns a jerking hand, ratchet strokes, a click\n"+
 		"with overshoot and missing samples. The judge knows the joint's slope band and four siblings.\n\n", first, all)

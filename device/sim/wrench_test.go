@@ -1,4 +1,4 @@
-package device
+package sim
 
 import (
 	"context"
@@ -9,7 +9,7 @@ import (
 func TestPullStreamsAndEnds(t *testing.T) {
 	var w Wrench
 	streamed := 0
-	all := w.Pull(context.Background(), NewBolt(Sound, 60, 2, 0, 1), Hand{ToNm: 60, Rate: 100}, 40, true, func(r []Reading) { streamed += len(r) })
+	all := w.Play(context.Background(), NewBolt(Sound, 60, 2, 0, 1), Hand{ToNm: 60, Rate: 100}, 40, true, func(r []Reading) { streamed += len(r) })
 	if streamed != len(all) || len(all) == 0 {
 		t.Fatalf("streamed %d of %d", streamed, len(all))
 	}
@@ -27,7 +27,7 @@ func TestReleaseLetsGoEarly(t *testing.T) {
 	first := make(chan bool, 1)
 	done := make(chan []Reading)
 	go func() {
-		done <- w.Pull(context.Background(), NewBolt(Sound, 60, 2, 0, 1), Hand{ToNm: 60, Rate: 100}, 4, false, func([]Reading) {
+		done <- w.Play(context.Background(), NewBolt(Sound, 60, 2, 0, 1), Hand{ToNm: 60, Rate: 100}, 4, false, func([]Reading) {
 			select {
 			case first <- true:
 			default:
@@ -35,7 +35,7 @@ func TestReleaseLetsGoEarly(t *testing.T) {
 		})
 	}()
 	<-first
-	if got := w.Pull(context.Background(), nil, Hand{}, 1, true, nil); got != nil {
+	if got := w.Play(context.Background(), nil, Hand{}, 1, true, nil); got != nil {
 		t.Error("two hands on one wrench")
 	}
 	w.Release()

@@ -1,4 +1,4 @@
-package device
+package sim
 
 import (
 	"context"
@@ -16,11 +16,11 @@ type Wrench struct {
 // Job of the stream: batches of readings, some twenty a second.
 const batch = 50 * time.Millisecond
 
-// Pull pulls in real time, quick times as fast, until it is let go: by Release,
+// Play pulls in real time, quick times as fast, until it is let go: by Release,
 // or by itself a moment after the hand has what it wanted if letGo is set. Each
 // batch goes to send. It returns the whole trace, or nil if the wrench is in
 // use. The pull ends in any case after a minute.
-func (w *Wrench) Pull(ctx context.Context, b *Bolt, h Hand, quick float64, letGo bool, send func([]Reading)) []Reading {
+func (w *Wrench) Play(ctx context.Context, b *Bolt, h Hand, quick float64, letGo bool, send func([]Reading)) []Reading {
 	w.mu.Lock()
 	if w.busy {
 		w.mu.Unlock()

@@ -1,8 +1,10 @@
-package device
+package sim
 
 import (
 	"math"
 	"math/rand/v2"
+
+	"lugtak/device"
 )
 
 // Road is a stand-in road-test logger on a vehicle with chosen faults. It knows
@@ -22,7 +24,7 @@ type Road struct {
 }
 
 // RoadReading is one line of the log.
-type RoadReading struct{ T, Accel, Speed float64 }
+type RoadReading = device.RoadReading
 
 // Drive records a whole drive.
 func (r Road) Drive() []RoadReading {
@@ -41,7 +43,7 @@ func (r Road) Drive() []RoadReading {
 		a := r.Noise * (0.7*rough + 0.7*rng.NormFloat64())
 		a += r.Imbalance*math.Sin(w+p1) + r.OutOfRound*math.Sin(2*w+p2)
 		a += r.ShaftRunOut*math.Sin(r.AxleRatio*w+p3) + r.CrossJoint*math.Sin(2*r.AxleRatio*w+p4)
-		out = append(out, RoadReading{t, a, speed + 0.2*rng.NormFloat64()})
+		out = append(out, RoadReading{T: t, Accel: a, Speed: speed + 0.2*rng.NormFloat64()})
 	}
 	return out
 }

@@ -1,0 +1,688 @@
+package job
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"lugtak/core/fault"
+	"lugtak/core/operation"
+	"lugtak/core/pull"
+	"lugtak/core/recipe"
+	"lugtak/core/record"
+	"lugtak/core/thread"
+	"lugtak/core/unit"
+	"lugtak/core/vehicle"
+)
+
+// Fastening is how far the fasteners are, and what was pulled on them.
+type Fastening struct {
+	Fasteners map[FastenerID]*Fastener
+	Pulls     map[string]*Pull // by event id
+	PullOrder []string
+	Settings  map[string]Setting // by person: what they stated last
+}
+
+// FastenerID names one bolt or nut of a job.
+type FastenerID struct {
+	Joint  string // "hub.FL.knuckle"
+	Letter string
+}
+
+// String writes hub.FL.knuckle#A.
+func (id FastenerID) String() string { return id.Joint + "#" + id.Letter }
+
+// MarshalText lets it stand where a text does.
+func (id FastenerID) MarshalText() ([]byte, error) { return []byte(id.String()), nil }
+
+// ParseFastenerID reads what String writes.
+func ParseFastenerID(text string) (FastenerID, error) {
+	i := strings.LastIndexByte(text, '#')
+	if i < 1 || i == len(text)-1 {
+		return FastenerID{}, fault.New(CodeMissing, "fastener", "“"+text+"” names no fastener.",
+			"Write it as hub.FL.knuckle#A.")
+	}
+	return FastenerID{Joint: text[:i], Letter: text[i+1:]}, nil
+}
+
+// Mark is how far a fastener is.
+type Mark string
+
+// The marks, which are also the forms of the fastener sign.
+const (
+	Rest      Mark = "rest"
+	Loose     Mark = "loose"
+	Out       Mark = "out"
+	InHand    Mark = "hand"
+	SnugMark  Mark = "snug"
+	Between   Mark = "stage"
+	Proved    Mark = "proved"
+	Excused   Mark = "deviation"
+	InTrouble Mark = "problem"
+
+	// How a proved fastener is known, where no trace proves it.
+	Clicked    Mark = "clicked"
+	Turned     Mark = "turned"
+	Unmeasured Mark = "unmeasured"
+)
+
+var markWords = map[Mark]string{
+	Rest:      "not touched",
+	Loose:     "broken loose",
+	Out:       "out, in its tray",
+	InHand:    "started by hand",
+	SnugMark:  "snug",
+	Between:   "between stages",
+	Proved:    "proved, marked",
+	Excused:   "signed deviation",
+	InTrouble: "trouble",
+
+	Clicked:    "proved, clicked",
+	Turned:     "proved, turned by a mark",
+	Unmeasured: "not measured",
+}
+
+// Words says a mark in the words of the bay.
+func (m Mark) Words() string { return markWords[m] }
+
+// Fastener is one bolt or nut.
+type Fastener struct {
+	FastenerID
+	Phase    Mark // rest, loose, out or hand; what follows is in Done
+	Done     int  // stages paid
+	Stages   int
+	Renewed  bool
+	Waived   bool   // a deviation was signed for it
+	Trouble  string // id of its trouble
+	Pulls    []string
+	Evidence pull.Evidence // the weakest of what counted
+	Cause    Cause         // why it was not measured
+	Blocks   pull.Needs    // what must come before the next pull
+	Seq      int           // of the last event that touched it
+	Since    int           // event at which it was last started or slackened
+}
+
+// Mark is the sign it carries.
+func (f *Fastener) Mark() Mark {
+	switch {
+	case f.Trouble != "":
+		return InTrouble
+	case f.Phase == Rest:
+		return Rest
+	case f.Waived:
+		return Excused
+	case f.Done >= f.Stages:
+		return Proved
+	case f.Done == 0:
+		return f.Phase
+	case f.Done == 1 && f.Stages > 2:
+		return SnugMark
+	}
+	return Between
+}
+
+// Sign is its mark with how it is known: the form of its sign.
+func (f *Fastener) Sign() Mark {
+	m := f.Mark()
+	if m != Proved {
+		return m
+	}
+	switch f.Evidence {
+	case pull.Clicked:
+		return Clicked
+	case pull.Marked:
+		return Turned
+	case pull.NotMeasured:
+		return Unmeasured
+	}
+	return Proved
+}
+
+// Owed says that the fastener was disturbed and is not yet tight by its recipe.
+func (f *Fastener) Owed() bool {
+	return f.Phase != Rest && !f.Waived && (f.Done < f.Stages || f.Trouble != "")
+}
+
+// LeftUnmeasured says that it was left not measured, which shows for ever.
+func (f *Fastener) LeftUnmeasured() bool {
+	return f.Evidence == pull.NotMeasured && f.Phase != Rest && f.Done >= f.Stages
+}
+
+// Says is how far it is and how that is known, in words.
+func (f *Fastener) Says() string {
+	switch {
+	case f.Mark() != Proved:
+		return f.Mark().Words()
+	case f.LeftUnmeasured():
+		return "not measured: " + f.Cause.Words()
+	case f.Evidence == "":
+		return f.Mark().Words()
+	}
+	return "proved, " + f.Evidence.Words()
+}
+
+// begin is a fastener at the beginning of its stages.
+func (f *Fastener) begin(seq int) {
+	f.Done = 0
+	f.Waived = false
+	f.Evidence = ""
+	f.Cause = ""
+	f.Blocks = pull.Nothing
+	f.Since = seq
+}
+
+// Pull is one tightening in the ledger, without its trace.
+type Pull struct {
+	ID        string
+	Step      string
+	Stage     int // from 0
+	Fastener  FastenerID
+	Evidence  pull.Evidence
+	Tool      string // its name
+	Adapter   string
+	SetNm     float64
+	Result    pull.Result
+	Kept      bool
+	Traced    bool // the journal has its samples
+	Simulated bool
+	Means     Means
+	Cause     Cause
+	Note      string
+	Claim     string
+	By        string
+	At        time.Time
+	Seq       int
+	StruckWhy string
+	StruckBy  string
+}
+
+// Counts says that it pays a stage.
+func (p *Pull) Counts() bool { return p.Kept && p.StruckWhy == "" && p.Result.Verdict == pull.Keep }
+
+// Setting is what somebody stated a tool stands at, or where they put the mark.
+type Setting struct {
+	Joint   string
+	Stage   int
+	Tool    string // its id; empty for a mark
+	Name    string
+	Adapter string
+	SetNm   float64
+	BoltNm  float64 // what reaches the fastener
+	Seq     int
+}
+
+func (f Fastening) clone() Fastening {
+	f.Fasteners = clonePointers(f.Fasteners)
+	f.Pulls = cloneMap(f.Pulls)
+	f.PullOrder = slices.Clip(f.PullOrder)
+	f.Settings = cloneMap(f.Settings)
+	return f
+}
+
+// Fastener finds one bolt or nut, nil where the plan has none such.
+func (f *Fastening) Fastener(joint, letter string) *Fastener {
+	return f.Fasteners[FastenerID{joint, letter}]
+}
+
+// ownPull is a pull that may be changed: a job has many and few change, so clone
+// shares them. It is nil for one that is not there.
+func (f *Fastening) ownPull(id string) *Pull {
+	p := f.Pulls[id]
+	if p == nil {
+		return nil
+	}
+	own := *p
+	f.Pulls[id] = &own
+	return &own
+}
+
+// touch finds a fastener nobody else has touched since the client looked.
+func (s *State) touch(m Meta, id FastenerID) (*Fastener, error) {
+	f := s.Fasteners[id]
+	if f == nil {
+		return nil, refuse(CodeMissing, "fastener", "The plan has no such fastener.", "Touch one in the picture.")
+	}
+	return f, s.fresh(m, f.Seq)
+}
+
+// Owed lists the fasteners owed, in the order of the plan.
+func (s *State) Owed() []*Fastener {
+	var out []*Fastener
+	for _, j := range s.Plan.Joints {
+		for _, l := range j.Letters {
+			if f := s.Fastener(j.ID, l); f.Owed() {
+				out = append(out, f)
+			}
+		}
+	}
+	return out
+}
+
+// Span is the first and last stage a tightening step does, from 0.
+func (s *State) Span(st *operation.Step) (from, to int) {
+	n := len(s.stages[st.Joint])
+	j := s.Plan.Joint(st.Joint)
+	switch {
+	case st.AfterDrive:
+		return n - 1, n - 1
+	case len(st.Stages) == 2:
+		return st.Stages[0] - 1, min(st.Stages[1], n) - 1
+	case j.AfterDrive:
+		return 0, n - 2
+	}
+	return 0, n - 1
+}
+
+// Current is the letter of the exact fastener a step is at, empty where it has none or
+// all that are left are in trouble.
+func (s *State) Current(st *operation.Step) string {
+	j := s.Plan.Joint(st.Joint)
+	if j == nil {
+		return ""
+	}
+	if st.Verb != operation.Tighten {
+		if left := s.leftAt(st, j); len(left) > 0 {
+			return left[0]
+		}
+		return ""
+	}
+	from, to := s.Span(st)
+	for stage := from; stage <= to; stage++ {
+		for _, k := range j.Order {
+			f := s.Fastener(j.ID, j.Letters[k])
+			if f.Done <= stage && f.Trouble == "" && !f.Waived {
+				return f.Letter
+			}
+		}
+	}
+	return ""
+}
+
+// stageNext says which stage of its joint a fastener is at, and why a pull on it is
+// refused now.
+func (s *State) stageNext(st *operation.Step, j *operation.PlanJoint, f *Fastener) (int, error) {
+	from, to := s.Span(st)
+	name := j.One + " " + f.Letter
+	switch {
+	case f.Phase != InHand:
+		return 0, refuse(CodeOrder, "fastener",
+			fmt.Sprintf("%s is %s, not started by hand.", name, f.Phase.Words()),
+			"Start it by hand first, four or five turns.")
+	case f.Trouble != "":
+		return 0, refuse(CodeTrouble, "fastener", "There is trouble at "+name+".", "Clear it first.")
+	case f.Done > to:
+		return 0, refuse(CodeOrder, "fastener", name+" has this stage already.", "Go on with the next.")
+	case f.Done < from:
+		return 0, refuse(CodeOrder, "fastener", name+" lacks the stage before this one.", "Do that stage first.")
+	case f.Blocks == pull.Renew:
+		return 0, refuse(CodeBlocked, "fastener", "The last pull hurt "+name+": it is not tightened again.",
+			"Slacken it, take it out and fit new hardware; say so, then begin again.")
+	case f.Blocks == pull.Slacken:
+		return 0, refuse(CodeBlocked, "fastener", "The last pull on "+name+" was rejected.",
+			"Slacken it first, say so, then begin again.")
+	}
+	for _, l := range j.Letters { // round and round: nobody runs ahead
+		o := s.Fastener(j.ID, l)
+		if o.Done < f.Done && !o.Waived && o.Trouble == "" {
+			return 0, refuse(CodeOrder, "fastener",
+				fmt.Sprintf("%s %s still lacks round %d.", j.One, l, o.Done+1),
+				"Go round evenly: that one first.")
+		}
+	}
+	return f.Done, nil
+}
+
+// CanPull says whether the step's fastener may be pulled on now, and if not why: its
+// turn in the pattern, the vehicle's position, the rotation held.
+func (s *State) CanPull(st *operation.Step, letter string) error {
+	j := s.Plan.Joint(st.Joint)
+	f := s.Fastener(st.Joint, letter)
+	if j == nil || f == nil {
+		return nil
+	}
+	stage, err := s.stageNext(st, j, f)
+	if err != nil {
+		return err
+	}
+	if err := s.conditionMet(j, stage); err != nil {
+		return err
+	}
+	return s.Ready(st)
+}
+
+// stands is how the vehicle must stand for a condition, and how each is said.
+var stands = map[vehicle.Condition]operation.Position{
+	vehicle.Hanging:      operation.Raised,
+	vehicle.OnGround:     operation.Touching,
+	vehicle.AtRideHeight: operation.RideHigh,
+}
+
+var standsNow = map[operation.Position]string{
+	operation.Raised:   "The wheel still hangs",
+	operation.Ground:   "The vehicle stands on its wheels",
+	operation.Touching: "The tyre touches",
+	operation.RideHigh: "The vehicle is at ride height",
+}
+
+var shouldStand = map[operation.Position]string{
+	operation.Raised:   "wheel hanging",
+	operation.Touching: "wheel on the ground",
+	operation.RideHigh: "weight on the springs",
+}
+
+// conditionMet checks what the sheet says must hold while a joint is tightened.
+func (s *State) conditionMet(j *operation.PlanJoint, stage int) error {
+	if s.AsksVariant(j) {
+		return refuse(CodeVariant, "variant",
+			"This joint may carry more than one kind of "+j.One+", and the figure follows the one in hand.",
+			"Look at it and say which it is.")
+	}
+	if j.Held && !s.Held[j.Corner] {
+		return refuse(CodeCondition, "held",
+			"The rotation is not held: the "+j.One+" would turn with the hub.", s.wayToHold(j.Corner))
+	}
+	setInTheAir := j.Bears && stage == 0 && j.Condition == vehicle.OnGround // snug, before any weight
+	want, asks := stands[j.Condition]
+	if setInTheAir || !asks || s.Position.Stands(want) {
+		return nil
+	}
+	return refuse(CodeCondition, "position",
+		standsNow[s.Position]+"; the "+j.Title+" are tightened with the "+shouldStand[want]+".", s.wayTo(want))
+}
+
+func (s *State) wayToHold(corner vehicle.Corner) string {
+	for i, st := range s.Plan.Steps {
+		if st.Holds && st.Corner == corner {
+			return fmt.Sprintf("Step %d: “%s”.", i+1, st.Title)
+		}
+	}
+	return "Have someone on the brake, or bar the hub, and keep that step."
+}
+
+// Peak is the highest torque a joint is sure to see from a stage on while one wrench
+// stays on it, which is to the next torque stage. What an angle stage adds is reckoned
+// at the low end of its band: a tool is not refused on a guess.
+func (s *State) Peak(j *operation.PlanJoint, stage int) unit.Torque {
+	stages := s.stages[j.ID][stage:]
+	for i := 1; i < len(stages); i++ {
+		if stages[i].Kind == recipe.Torque {
+			stages = stages[:i]
+		}
+	}
+	r := recipe.Recipe{Stages: stages}
+	peak := r.Peak()
+	f, ok := j.Fastener()
+	if !ok || !r.ReachesAngle() {
+		return peak
+	}
+	mu, err := thread.Friction(f.Treatment)
+	if err != nil {
+		return peak
+	}
+	l, err := recipe.Reckon(r, f)
+	if err != nil {
+		return peak
+	}
+	return max(peak, unit.Torque(l.AfterAngle.Low*f.Thread.TorquePerForce(mu.High)))
+}
+
+// expect is what the judge may compare a pull of this joint with.
+func (s *State) expect(j *operation.PlanJoint, stage int) pull.Expect {
+	var ex pull.Expect
+	stages := s.stages[j.ID]
+	sameAgain := stage > 0 && stages[stage-1] == stages[stage]
+	ex.Repeat = sameAgain || stage > 1 && j.AfterDrive
+	if f, ok := j.Fastener(); ok && stages[stage].Kind == recipe.Torque && stage == 0 {
+		ex.SlopeLow, ex.SlopeHigh = f.Thread.SlopeBand(f.Treatment)
+	}
+	for _, id := range s.PullOrder {
+		p := s.Pulls[id]
+		if p.Fastener.Joint == j.ID && p.Stage == stage && p.Counts() && p.Traced {
+			ex.Siblings = append(ex.Siblings, pull.Feature{
+				Slope: p.Result.SlopeNmD,
+				Turn:  p.Result.TurnDeg,
+				Peak:  p.Result.PeakNm,
+			})
+		}
+	}
+	return ex
+}
+
+// ceiling is the torque in N·m at which a bolt of the joint twists off, and yields the
+// one that brings it to yield at the low end of its friction; 0 where the sheet does
+// not tell what it is.
+func ceiling(j *operation.PlanJoint) (twistsOff, yields float64) {
+	f, ok := j.Fastener()
+	if !ok || f.Class.Name == "" {
+		return 0, 0
+	}
+	twistsOff, _ = f.Thread.TwistOff(f.Class)
+	if mu, err := thread.Friction(f.Treatment); err == nil {
+		_, yields = f.Thread.Tightening(f.Class, mu.Low, 1)
+	}
+	return twistsOff, yields
+}
+
+// possible refuses a torque no bolt of the joint can have borne.
+func possible(j *operation.PlanJoint, field string, torqueNm float64) error {
+	limit, _ := ceiling(j)
+	if limit == 0 || torqueNm <= limit {
+		return nil
+	}
+	return refuse(CodeImpossible, field,
+		fmt.Sprintf("%s is impossible: %s %s twists off at %s.",
+			unit.Torque(torqueNm), j.Thread, j.Class, unit.Torque(limit)),
+		"What happened? A figure misread or the wrong unit: enter it again. Another bolt: look which. "+
+			"If it broke: Trouble, sheared.")
+}
+
+// applyPulled takes a pull into the ledger; a good one pays its stage.
+func (s *State) applyPulled(e Event, b record.Pulled) {
+	id := FastenerID{b.Joint, b.Letter}
+	p := &Pull{
+		ID:        e.ID,
+		Step:      b.Step,
+		Stage:     b.Stage,
+		Fastener:  id,
+		Evidence:  pull.Evidence(b.Evidence),
+		Tool:      b.Tool,
+		Adapter:   b.Adapter,
+		SetNm:     b.SetNm,
+		Result:    fromResult(b.Result),
+		Kept:      b.Kept,
+		Traced:    len(b.Trace) > 0,
+		Simulated: b.Simulated,
+		Means:     Means(b.Means),
+		Cause:     Cause(b.Cause),
+		Note:      b.Note,
+		Claim:     b.Claim,
+		By:        e.By,
+		At:        e.At,
+		Seq:       e.Seq,
+	}
+	s.Pulls[e.ID] = p
+	s.PullOrder = append(s.PullOrder, e.ID)
+	if st := s.Steps[b.Step]; st != nil {
+		st.Postponed = false
+	}
+	f := s.Fasteners[id]
+	if f == nil {
+		return
+	}
+	f.Pulls = append(slices.Clip(f.Pulls), e.ID)
+	f.Seq = e.Seq
+	f.Blocks = pull.Needs(b.Blocks)
+	if b.Kept {
+		s.count(p, e.Seq)
+	}
+	if p.Result.Verdict != pull.Keep { // the wrench is looked at again before the next
+		delete(s.Settings, e.By)
+	}
+}
+
+// count pays a stage with a pull that was good. What was left not measured pays all
+// the stages there are: nobody comes back to it.
+func (s *State) count(p *Pull, seq int) {
+	f := s.Fasteners[p.Fastener]
+	if f == nil {
+		return
+	}
+	f.Seq = seq
+	if p.Result.Verdict != pull.Keep || f.Done != p.Stage {
+		return
+	}
+	f.Done++
+	if p.Evidence == pull.NotMeasured {
+		f.Done = s.lastStage(p) + 1
+		f.Cause = p.Cause
+	}
+	f.Evidence = s.weakest(f)
+}
+
+// lastStage is the last stage of the step a pull belongs to.
+func (s *State) lastStage(p *Pull) int {
+	st := s.Plan.Step(p.Step)
+	if st == nil {
+		return p.Stage
+	}
+	_, to := s.Span(st)
+	return max(p.Stage, to)
+}
+
+// weakest is the evidence of a fastener: the least of what paid a stage that names a
+// figure, or what there is where none does.
+func (s *State) weakest(f *Fastener) pull.Evidence {
+	var figured, any pull.Evidence
+	for _, id := range f.Pulls {
+		p := s.Pulls[id]
+		if !p.Counts() || p.Seq < f.Since {
+			continue
+		}
+		any = weaker(any, p.Evidence)
+		if stages := s.stages[f.Joint]; p.Stage < len(stages) && stages[p.Stage].HasFigure() {
+			figured = weaker(figured, p.Evidence)
+		}
+	}
+	if figured == "" {
+		return any
+	}
+	return figured
+}
+
+func weaker(a, b pull.Evidence) pull.Evidence {
+	if a == "" || b.Weaker(a) {
+		return b
+	}
+	return a
+}
+
+// owedAnew opens the fasteners of a joint whose figure changed.
+func (s *State) owedAnew(joint string, slacken bool, seq int) {
+	for _, l := range s.Plan.Joint(joint).Letters {
+		f := s.Fastener(joint, l)
+		if f.Done == 0 {
+			continue
+		}
+		f.begin(seq)
+		if slacken {
+			f.Blocks = pull.Slacken
+		}
+	}
+}
+
+// Pending is the last pull on a fastener that has not paid its stage, nil if there is
+// none.
+func (s *State) Pending(f *Fastener) *Pull {
+	if len(f.Pulls) == 0 {
+		return nil
+	}
+	p := s.Pulls[f.Pulls[len(f.Pulls)-1]]
+	if p.StruckWhy != "" || p.Stage != f.Done || p.Seq < f.Since {
+		return nil
+	}
+	return p
+}
+
+// The commands that correct what was pulled.
+type (
+	// StrikePull corrects a pull: it stays readable and counts no longer.
+	StrikePull struct{ Pull, Reason string }
+	// Slacken loosens a fastener to begin again, with new hardware or the old.
+	Slacken struct {
+		Joint, Letter string
+		Renewed       bool
+		Reason        string
+	}
+)
+
+func (s *State) decideStrikePull(_ Meta, b StrikePull) (record.Body, error) {
+	p := s.Pulls[b.Pull]
+	switch {
+	case p == nil:
+		return nil, refuse(CodeMissing, "pull", "There is no such pull.", "Choose one from the ledger.")
+	case p.StruckWhy != "":
+		return nil, refuse(CodeOrder, "pull", "That pull was struck before.", "Nothing more to do.")
+	}
+	if err := reason("reason", &b.Reason); err != nil {
+		return nil, err
+	}
+	return record.PullStruck(b), nil
+}
+
+func (s *State) applyPullStruck(e Event, b record.PullStruck) {
+	p := s.ownPull(b.Pull)
+	if p == nil {
+		return
+	}
+	counted := p.Counts()
+	p.StruckWhy = b.Reason
+	p.StruckBy = e.By
+	f := s.Fasteners[p.Fastener]
+	if f == nil {
+		return
+	}
+	f.Seq = e.Seq
+	if counted {
+		f.Done = min(f.Done, p.Stage)
+		f.Evidence = s.weakest(f)
+	}
+}
+
+func (s *State) applyPullKept(e Event, b record.PullKept) {
+	p := s.ownPull(b.Pull)
+	if p != nil && !p.Kept {
+		p.Kept = true
+		s.count(p, e.Seq)
+	}
+}
+
+func (s *State) decideSlacken(m Meta, b Slacken) (record.Body, error) {
+	f, err := s.touch(m, FastenerID{b.Joint, b.Letter})
+	if err != nil {
+		return nil, err
+	}
+	if f.Phase != InHand {
+		return nil, refuse(CodeOrder, "fastener", "It is "+f.Mark().Words()+": nothing is to be slackened.",
+			"Look at the picture and go on with the next.")
+	}
+	if f.Blocks == pull.Renew && !b.Renewed {
+		return nil, refuse(CodeBlocked, "renewed", "The last pull hurt this one: new hardware goes in.",
+			"Take a new one in hand and say so.")
+	}
+	if err := reason("reason", &b.Reason); err != nil {
+		return nil, err
+	}
+	return record.Slackened(b), nil
+}
+
+func (s *State) applySlackened(e Event, b record.Slackened) {
+	f := s.Fastener(b.Joint, b.Letter)
+	if f == nil {
+		return
+	}
+	f.Phase = InHand
+	f.begin(e.Seq)
+	f.Seq = e.Seq
+	f.Renewed = b.Renewed
+}

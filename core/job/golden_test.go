@@ -1,0 +1,188 @@
+package job
+
+import (
+	"encoding/json"
+	"fmt"
+	"os"
+	"path/filepath"
+	"slices"
+	"sort"
+	"strings"
+	"testing"
+	"time"
+
+	"lugtak/core/record"
+)
+
+// Journals of every release mean what they meant: what they add up to stands beside
+// them in words. (In those of the first release the words for evidence are today's.)
+func TestGoldenJournalsKeepTheirMeaning(t *testing.T) {
+	files, err := filepath.Glob("../record/testdata/*.json")
+	if err != nil || len(files) == 0 {
+		t.Fatal("no golden journals", err)
+	}
+	for _, file := range files {
+		name := strings.TrimSuffix(filepath.Base(file), ".json")
+		data, err := os.ReadFile(file)
+		if err != nil {
+			t.Fatal(err)
+		}
+		want, err := os.ReadFile("testdata/" + name + ".txt")
+		if err != nil {
+			t.Fatal(err)
+		}
+		var f struct{ Events []record.Line }
+		if err := json.Unmarshal(data, &f); err != nil {
+			t.Fatal(err)
+		}
+		var journal []Event
+		for _, l := range f.Events {
+			e, err := l.Event()
+			if err != nil {
+				t.Fatal(err)
+			}
+			journal = append(journal, e)
+		}
+		st := Replay(journal)
+		says := meaning(st)
+		if !strings.HasPrefix(name, "v1") {
+			says += since2(st)
+		}
+		got := strings.Split(says, "\n")
+		for i, line := range strings.Split(string(want), "\n") {
+			if i >= len(got) || got[i] != line {
+				t.Errorf("%s line %d: %q, want %q", name, i+1, got[min(i, len(got)-1)], line)
+			}
+		}
+	}
+}
+
+// meaning is a state in words.
+func meaning(st *State) string {
+	var b strings.Builder
+	p := func(f string, a ...any) { fmt.Fprintf(&b, f+"\n", a...) }
+	at := func(t time.Time) string { return t.UTC().Format(time.RFC3339) }
+	p("job %s seq %d started %s by %q vehicle %s %q pattern %s complaint %q km %d back %q", st.ID, st.Seq, at(st.Started), st.StartedBy, st.Vehicle.ID, st.Vehicle.Fleet, st.Vehicle.Pattern, st.Complaint, st.OdometerKM, st.WhyBack)
+	p("title %q position %q second %v next %q", st.Title(), st.Position, st.House.Second, st.Next())
+	for _, c := range st.HeldAt() {
+		p("held %s", c)
+	}
+	for _, x := range st.Plan.Steps {
+		s := st.Steps[x.ID]
+		p("step %s done %v later %v letters %v choice %q note %q turns %g by %q minutes %g needs %v", x.ID, st.StepDone(x.ID), s.Postponed, s.Letters, s.Choice, s.Note, s.Turns, s.By, x.Minutes, x.Needs)
+	}
+	for _, j := range st.Plan.Joints {
+		p("joint %s recipe %q treatment %q source %q struck %d", j.ID, j.Recipe, j.Treatment, j.Source, len(j.Struck))
+		for _, g := range st.Stages(j.ID) {
+			lo, hi := g.Window()
+			p("  stage %s %g %g %g", g.Kind, lo, g.Target(), hi)
+		}
+		for _, l := range j.Letters {
+			f := st.Fastener(j.ID, l)
+			p("  fastener %s mark %s done %d of %d renewed %v owed %v waived %v trouble %v pulls %d", f, f.Mark(), f.Done, f.Stages, f.Renewed, f.Owed(), f.Waived, f.Trouble != "", len(f.Pulls))
+		}
+	}
+	for _, k := range st.Soaks {
+		p("soak %s %s to %s", k.Step, at(k.Start), at(k.End))
+	}
+	for _, t := range st.Troubles {
+		p("trouble %s at %s %s %s %q %q by %q cleared %v", t.ID, t.Step, t.Joint, t.Letter, t.What, t.Note, t.By, t.Cleared != nil)
+	}
+	for _, d := range st.Deviations {
+		p("deviation %s %q second %q by %q", d.Gate, d.Reason, d.Second, d.By)
+	}
+	for _, f := range st.Findings {
+		p("finding %q photo %v by %q", f.Text, f.Photo, f.By)
+	}
+	list := func(name string, m map[string]string) {
+		var ks []string
+		for k := range m {
+			ks = append(ks, k)
+		}
+		sort.Strings(ks)
+		for _, k := range ks {
+			p("%s %s %s", name, k, m[k])
+		}
+	}
+	parts := map[string]string{}
+	for k, v := range st.Parts {
+		parts[k] = string(v)
+	}
+	list("part", parts)
+	list("variant", st.Variants)
+	for _, k := range st.Walk.Asked {
+		p("answer %s %v", k, st.Walk.Answers[k])
+	}
+	for _, m := range st.Walk.Measured {
+		p("measured %s %g of %g %s %q", m.Key, m.Value, m.Limit, m.Verdict, m.Says)
+	}
+	for _, d := range st.Walk.Drives {
+		p("drive %s peaks %d falls %d orders %d", d.Tyre, len(d.Peaks), len(d.Falls), len(d.Amplitude))
+	}
+	for _, c := range st.Walk.Proposals {
+		p("choice %s %v safety %v %q", c.Suspect, c.Accept, c.Safety, c.Reason)
+	}
+	for _, m := range st.Matches {
+		p("match %s %s accept %v differences %d %q", m.Part, m.Verdict, m.Accept, len(m.Differences), m.Why())
+	}
+	for _, r := range st.Replans {
+		p("replan %q", r.Why)
+	}
+	for _, id := range st.PullOrder {
+		r := st.Pulls[id]
+		p("pull %s %s#%s stage %d evidence %s tool %q adapter %q set %g peak %g turn %g signature %s verdict %s kept %v struck %q by %q", id, r.Fastener.Joint, r.Fastener.Letter, r.Stage, r.Evidence, r.Tool, r.Adapter, r.SetNm, r.Result.PeakNm, r.Result.TurnDeg, r.Result.Signature, r.Result.Verdict, r.Kept, r.StruckWhy, r.By)
+	}
+	var gs []string
+	for _, g := range st.Gates() {
+		gs = append(gs, fmt.Sprintf("gate %s met %v passable %v second %v deviation %v", g.Key, g.Met, g.Passable, g.Second, g.Deviation != nil))
+	}
+	slices.Sort(gs)
+	b.WriteString(strings.Join(gs, "\n"))
+	p("")
+	for _, t := range st.Trays() {
+		p("tray %s out %d in %d", t.Name, t.Out, t.In)
+	}
+	for _, t := range st.Turns() {
+		p("turns %s out %g in %g toe %g %v", t.Corner, t.Out, t.In, t.ToeMM, t.Known)
+	}
+	if st.Signature != nil {
+		p("signed by %q as %s %q", st.Signature.By, st.Signature.Role, st.Signature.Note)
+	}
+	return b.String()
+}
+
+// since2 is what a state says beside since the second release.
+func since2(st *State) string {
+	var b strings.Builder
+	p := func(f string, a ...any) { fmt.Fprintf(&b, f+"\n", a...) }
+	p("house %v", st.House)
+	for _, j := range st.Plan.Joints {
+		for _, l := range j.Letters {
+			f := st.Fastener(j.ID, l)
+			p("evidence %s sign %s evidence %q cause %q blocks %q unchecked %v", f, f.Sign(), f.Evidence, f.Cause, f.Blocks, st.Unchecked(&j, f))
+		}
+	}
+	for _, id := range st.PullOrder {
+		x := st.Pulls[id]
+		p("pull %s counts %v traced %v simulated %v means %q cause %q claim %q", id, x.Counts(), x.Traced, x.Simulated, x.Means, x.Cause, x.Claim)
+	}
+	for _, t := range st.Troubles {
+		p("trouble %s code %s", t.ID, t.Code)
+	}
+	for _, f := range st.Figures {
+		p("figure %s was %q now %q answered %v", f.Joint, f.Was, f.Recipe, f.Answered)
+	}
+	for _, f := range st.FollowUps() {
+		p("follow-up %+v", f)
+	}
+	for _, h := range st.Hasty {
+		p("hasty %s by %q took %s", h.Step, h.By, h.Took)
+	}
+	if st.Signature != nil {
+		p("signed with %d gates, versions %v", len(st.Signature.Gates), st.Signature.Versions)
+		for _, g := range st.Signature.Gates {
+			p("frozen %+v", g)
+		}
+	}
+	return b.String()
+}

@@ -1,0 +1,167 @@
+package job
+
+import (
+	"slices"
+	"time"
+
+	"lugtak/core/record"
+)
+
+// Mishaps are what went wrong.
+type Mishaps struct {
+	Troubles []Trouble
+}
+
+// TroubleCode is what went wrong, for the rules.
+type TroubleCode string
+
+// What can go wrong.
+const (
+	Stuck         TroubleCode = "stuck"
+	Rounded       TroubleCode = "rounded"
+	Sheared       TroubleCode = "sheared"
+	ThreadDamaged TroubleCode = "thread_damaged"
+	WrongPart     TroubleCode = "wrong_part"
+	PartMissing   TroubleCode = "part_missing"
+	OtherTrouble  TroubleCode = "other"
+)
+
+// TroubleCodes lists them as a page offers them.
+func TroubleCodes() []TroubleCode {
+	return []TroubleCode{Stuck, Rounded, Sheared, ThreadDamaged, WrongPart, PartMissing, OtherTrouble}
+}
+
+var troubleWords = map[TroubleCode]string{
+	Stuck:         "stuck",
+	Rounded:       "rounded",
+	Sheared:       "sheared",
+	ThreadDamaged: "thread damaged",
+	WrongPart:     "wrong part",
+	PartMissing:   "part missing",
+	OtherTrouble:  "something else",
+}
+
+// Words says a trouble in the words of the bay.
+func (c TroubleCode) Words() string { return troubleWords[c] }
+
+// Trouble is what went wrong at a step or fastener.
+type Trouble struct {
+	ID     string
+	Step   string
+	Joint  string
+	Letter string
+	Code   TroubleCode
+	What   string
+	Note   string
+	By     string
+	At     time.Time
+
+	Cleared *record.TroubleCleared
+}
+
+// The commands about what went wrong.
+type (
+	// ReportTrouble stops a step or a fastener.
+	ReportTrouble struct {
+		Step, Letter string
+		Code         TroubleCode
+		Note         string
+	}
+	// ClearTrouble ends a trouble.
+	ClearTrouble struct {
+		Trouble string
+		How     string
+		Renewed bool
+	}
+)
+
+func (m Mishaps) clone() Mishaps {
+	m.Troubles = slices.Clone(m.Troubles)
+	return m
+}
+
+// OpenTroubles lists troubles not cleared.
+func (m *Mishaps) OpenTroubles() []Trouble {
+	return slices.DeleteFunc(slices.Clone(m.Troubles), func(t Trouble) bool { return t.Cleared != nil })
+}
+
+func (s *State) decideTrouble(m Meta, b ReportTrouble) (record.Body, error) {
+	st, err := s.openStep(m, b.Step)
+	if err != nil {
+		return nil, err
+	}
+	b.Note = trimmed(b.Note)
+	switch {
+	case b.Code.Words() == "":
+		return nil, refuse(CodeMissing, "what", "It is not said what went wrong.", "Choose one of the list.")
+	case len(b.Note) > maxText:
+		return nil, refuse(CodeLong, "note", "That note is too long.", "Keep it under 1000 characters.")
+	case b.Code == OtherTrouble && b.Note == "":
+		return nil, refuse(CodeMissing, "note", "Something else went wrong, and it is not said what.",
+			"Write it in a few words.")
+	}
+	e := record.Troubled{Step: b.Step, What: b.Code.Words(), Note: b.Note, Code: string(b.Code)}
+	if b.Letter == "" {
+		return e, nil
+	}
+	e.Joint = st.Joint
+	e.Letter = b.Letter
+	f, err := s.touch(m, FastenerID{st.Joint, b.Letter})
+	if err != nil {
+		return nil, err
+	}
+	if f.Trouble != "" {
+		return nil, refuse(CodeTrouble, "fastener", "There is trouble at this one already.", "Clear that first.")
+	}
+	return e, nil
+}
+
+func (s *State) applyTroubled(e Event, b record.Troubled) {
+	s.Troubles = append(s.Troubles, Trouble{
+		ID:     e.ID,
+		Step:   b.Step,
+		Joint:  b.Joint,
+		Letter: b.Letter,
+		Code:   TroubleCode(b.Code),
+		What:   b.What,
+		Note:   b.Note,
+		By:     e.By,
+		At:     e.At,
+	})
+	f := s.Fastener(b.Joint, b.Letter)
+	if f == nil {
+		return
+	}
+	f.Trouble = e.ID
+	f.Seq = e.Seq
+	if f.Phase == Rest { // touched is touched
+		f.Phase = Loose
+	}
+}
+
+func (s *State) decideClear(_ Meta, b ClearTrouble) (record.Body, error) {
+	for _, t := range s.OpenTroubles() {
+		if t.ID == b.Trouble {
+			if err := reason("how", &b.How); err != nil {
+				return nil, err
+			}
+			return record.TroubleCleared(b), nil
+		}
+	}
+	return nil, refuse(CodeMissing, "trouble", "That trouble is not open.", "Look at the step again.")
+}
+
+func (s *State) applyCleared(e Event, b record.TroubleCleared) {
+	for i := range s.Troubles {
+		t := &s.Troubles[i]
+		if t.ID != b.Trouble {
+			continue
+		}
+		t.Cleared = &b
+		if f := s.Fastener(t.Joint, t.Letter); f != nil {
+			f.Trouble = ""
+			f.Seq = e.Seq
+			f.Renewed = f.Renewed || b.Renewed
+		}
+	}
+}

@@ -1,0 +1,534 @@
+package job
+
+import (
+	"maps"
+	"slices"
+	"strings"
+	"time"
+
+	"lugtak/core/operation"
+	"lugtak/core/part"
+	"lugtak/core/recipe"
+	"lugtak/core/record"
+	"lugtak/core/thread"
+	"lugtak/core/unit"
+	"lugtak/core/vehicle"
+)
+
+// Planning is the plan as it stands, with what was found to differ from it.
+type Planning struct {
+	Plan     *operation.Plan
+	Parts    map[string]Stock
+	Variants map[string]string // by joint, the hardware seen
+	Matches  []Matching
+	Kits     map[string]record.Kitted // by joint, hardware of a kit in place of the sheet's
+	Figures  []Figure                 // struck on the sheet while the job was open
+	Replans  []Replanning
+	stages   map[string][]recipe.Stage // by joint
+}
+
+// Stock says whether a part is there.
+type Stock string
+
+// The answers.
+const (
+	Have    Stock = "have"
+	Ordered Stock = "ordered"
+	Missing Stock = "missing"
+)
+
+// Matching is a new part held against the old one.
+type Matching struct {
+	record.Matched
+	By string
+	At time.Time
+}
+
+// Replanning is a plan healed while the job runs.
+type Replanning struct {
+	Why string
+	By  string
+	At  time.Time
+}
+
+// Figure is a figure of the job that was struck on the sheet.
+type Figure struct {
+	record.FigureStruck
+	By       string
+	At       time.Time
+	Answered *record.FigureAnswered
+}
+
+// The commands that change a plan once it stands.
+type (
+	// SeeHardware says which hardware a joint carries, where the sheet knows several.
+	SeeHardware struct{ Joint, Variant string }
+	// StockPart says whether a part is there.
+	StockPart struct {
+		Part   string
+		Status Stock
+	}
+	// Compare holds a new part against the old one.
+	Compare struct {
+		Step     string
+		Old, New map[string]float64
+		Accept   bool
+		Note     string
+	}
+	// FitKit puts a kit's own hardware in place of what the sheet names.
+	FitKit struct{ Joint, Recipe, Socket, Treatment, Hardware, Source string }
+	// MoveStep puts a step behind another one; behind none it goes to the front.
+	MoveStep struct{ Step, Behind string }
+	// StrikeFigure tells the job that a figure it uses was struck on the sheet.
+	StrikeFigure struct {
+		Joint      string
+		Correction vehicle.Correction
+		Act        string // the correction's id in the shop's journal
+	}
+	// AnswerFigure takes the new figure into the job, or refuses it with a reason.
+	AnswerFigure struct {
+		Joint  string
+		Take   bool
+		Reason string
+	}
+)
+
+func (p Planning) clone() Planning {
+	p.Parts = cloneMap(p.Parts)
+	p.Variants = cloneMap(p.Variants)
+	p.Kits = cloneMap(p.Kits)
+	p.Figures = slices.Clone(p.Figures)
+	return p
+}
+
+// HasPlan says that the work is planned; before that the job is on its walk-round.
+func (p *Planning) HasPlan() bool { return p.Plan != nil && len(p.Plan.Steps) > 0 }
+
+// Title is what the job is called in lists.
+func (p *Planning) Title() string {
+	if !p.HasPlan() {
+		return "Walk-round"
+	}
+	return p.Plan.Title
+}
+
+// Stages are the stages of a joint's recipe.
+func (p *Planning) Stages(joint string) []recipe.Stage { return p.stages[joint] }
+
+// AsksVariant says that it is not yet known which hardware a joint carries.
+func (p *Planning) AsksVariant(j *operation.PlanJoint) bool {
+	return len(j.Variants) > 0 && p.Variants[j.ID] == ""
+}
+
+// Match is the last comparison of a part, nil if it was not compared.
+func (p *Planning) Match(key string) *Matching {
+	for i := len(p.Matches) - 1; i >= 0; i-- {
+		if p.Matches[i].Part == key {
+			return &p.Matches[i]
+		}
+	}
+	return nil
+}
+
+// Why is why a part was refused, in words.
+func (m *Matching) Why() string {
+	var why []string
+	for _, d := range m.Differences {
+		if d.Bars || len(m.Differences) == 1 {
+			why = append(why, strings.TrimSuffix(d.Effect, "."))
+		}
+	}
+	if m.Note != "" {
+		why = append(why, m.Note)
+	}
+	return strings.Join(why, "; ")
+}
+
+// Beside holds a new part against the old one on this vehicle: a rod's length moves
+// the toe by its own steering arm and rim.
+func (p *Planning) Beside(kind string, old, new map[string]float64) (part.Result, error) {
+	o := p.Plan.Outline
+	if o.Arm > 0 && o.Rim > 0 && len(new) > 0 {
+		new = maps.Clone(new)
+		new["arm_mm"] = o.Arm
+		new["rim_mm"] = o.Rim
+	}
+	return part.Compare(kind, old, new)
+}
+
+// setPlan lays the plan out as steps and fasteners not yet touched. A plan made anew
+// still has the hardware that was seen and the kits in hand.
+func (s *State) setPlan(plan operation.Plan, seq int) {
+	s.Plan = &plan
+	s.stages = map[string][]recipe.Stage{}
+	clear(s.Steps)
+	clear(s.Fasteners)
+	for _, st := range plan.Steps {
+		s.Steps[st.ID] = &StepState{}
+	}
+	for i := range plan.Joints {
+		j := &plan.Joints[i]
+		s.stages[j.ID] = j.Stages()
+		for _, l := range j.Letters {
+			id := FastenerID{j.ID, l}
+			s.Fasteners[id] = &Fastener{FastenerID: id, Phase: Rest, Stages: len(s.stages[j.ID])}
+		}
+	}
+	for joint, variant := range s.Variants {
+		if plan.Joint(joint) == nil {
+			delete(s.Variants, joint)
+			continue
+		}
+		s.fitVariant(joint, variant, seq)
+	}
+	for joint, kit := range s.Kits {
+		if plan.Joint(joint) == nil {
+			delete(s.Kits, joint)
+			continue
+		}
+		s.fitKit(kit, s.LastBy, seq)
+	}
+}
+
+// respec gives a joint other hardware. Plan and stages are shared between states and
+// copied before they change.
+func (s *State) respec(joint string, seq int, change func(*operation.PlanJoint)) {
+	plan := *s.Plan
+	plan.Joints = slices.Clone(plan.Joints)
+	s.Plan = &plan
+	s.stages = maps.Clone(s.stages)
+	j := plan.Joint(joint)
+	if j == nil {
+		return
+	}
+	change(j)
+	s.stages[j.ID] = j.Stages()
+	for _, l := range j.Letters {
+		f := s.Fastener(j.ID, l)
+		f.Stages = len(s.stages[j.ID])
+		f.Seq = seq
+	}
+}
+
+// notTightened refuses to change the figure of a joint under a fastener that was
+// tightened to it.
+func (s *State) notTightened(m Meta, j *operation.PlanJoint, field, to string) error {
+	for _, l := range j.Letters {
+		f, err := s.touch(m, FastenerID{j.ID, l})
+		if err != nil {
+			return err
+		}
+		if f.Done > 0 {
+			return refuse(CodeOrder, field, unit.Capital(j.One)+" "+l+" was tightened to "+to+".",
+				"Slacken it first, or strike its pulls.")
+		}
+	}
+	return nil
+}
+
+func (s *State) decideHardware(m Meta, b SeeHardware) (record.Body, error) {
+	j := s.Plan.Joint(b.Joint)
+	known := func(v vehicle.Variant) bool { return v.Key == b.Variant }
+	if j == nil || !slices.ContainsFunc(j.Variants, known) {
+		return nil, refuse(CodeChoice, "variant", "The sheet knows no such hardware at this joint.",
+			"Choose one of those shown; if it is none of them, ask before anything is tightened.")
+	}
+	if s.Variants[j.ID] == b.Variant {
+		return nil, nil
+	}
+	if err := s.notTightened(m, j, "variant", "the figure of the other kind"); err != nil {
+		return nil, err
+	}
+	return record.HardwareSeen(b), nil
+}
+
+func (s *State) applyHardware(e Event, b record.HardwareSeen) {
+	s.fitVariant(b.Joint, b.Variant, e.Seq)
+}
+
+func (s *State) fitVariant(joint, variant string, seq int) {
+	s.respec(joint, seq, func(j *operation.PlanJoint) {
+		for _, v := range j.Variants {
+			if v.Key == variant {
+				j.Spec = j.Spec.Of(v)
+			}
+		}
+	})
+	s.Variants[joint] = variant
+}
+
+func (s *State) decideStock(_ Meta, b StockPart) (record.Body, error) {
+	if b.Status != Have && b.Status != Ordered && b.Status != Missing {
+		return nil, refuse(CodeChoice, "status", "A part is there, ordered or missing.", "Choose one of the three.")
+	}
+	if !slices.ContainsFunc(s.Plan.Parts, func(p operation.Part) bool { return p.Key == b.Part }) {
+		return nil, refuse(CodeMissing, "part", "The plan has no such part.", "Choose one from the plan.")
+	}
+	return record.PartStocked{Part: b.Part, Status: string(b.Status)}, nil
+}
+
+func (s *State) applyStocked(_ Event, b record.PartStocked) { s.Parts[b.Part] = Stock(b.Status) }
+
+func (s *State) decideCompare(m Meta, b Compare) (record.Body, error) {
+	st, err := s.openStep(m, b.Step)
+	if err != nil {
+		return nil, err
+	}
+	p, ok := s.Plan.Compared(st)
+	if !ok {
+		return nil, refuse(CodeChoice, "step", "Nothing is compared in this step.",
+			"Go to the step that lays new beside old.")
+	}
+	r, err := s.Beside(p.Kind, b.Old, b.New)
+	if err != nil {
+		return nil, err
+	}
+	b.Note = trimmed(b.Note)
+	unexplained := b.Accept && b.Note == ""
+	switch {
+	case len(b.Note) > maxText:
+		return nil, refuse(CodeLong, "note", "That note is too long.", "Keep it under 1000 characters.")
+	case unexplained && r.Verdict == part.Refused:
+		return nil, refuse(CodeMissing, "note", "By its measures this part is refused.",
+			"Refuse it, or write why it goes in all the same.")
+	case unexplained && len(r.Missing) > 0:
+		return nil, refuse(CodeMissing, "note",
+			"Not all that decides was measured on both: "+strings.Join(r.Missing, ", ")+".",
+			"Measure it, or write how else you know that the part is right.")
+	case unexplained && len(r.Differences) > 0:
+		return nil, refuse(CodeMissing, "note", "New and old differ.",
+			"Write a few words on why that is right, or refuse the part.")
+	}
+	return record.Matched{
+		Step:        st.ID,
+		Part:        p.Key,
+		Title:       p.Title,
+		PartKind:    p.Kind,
+		Old:         b.Old,
+		New:         b.New,
+		Verdict:     string(r.Verdict),
+		Differences: each(r.Differences, toDifference),
+		Missing:     r.Missing,
+		Accept:      b.Accept,
+		Note:        b.Note,
+	}, nil
+}
+
+func (s *State) applyMatched(e Event, b record.Matched) {
+	s.Matches = append(slices.Clip(s.Matches), Matching{Matched: b, By: e.By, At: e.At})
+	s.Parts[b.Part] = Missing
+	if b.Accept {
+		s.Parts[b.Part] = Have
+	}
+	if st := s.Steps[b.Step]; st != nil {
+		st.Seq = e.Seq
+	}
+}
+
+// Bounds of what a kit is called.
+const (
+	maxSocket   = 40
+	maxHardware = 120
+)
+
+func (s *State) decideKit(m Meta, b FitKit) (record.Body, error) {
+	j := s.Plan.Joint(b.Joint)
+	if j == nil {
+		return nil, refuse(CodeMissing, "joint", "The plan has no such joint.", "Choose one from the plan.")
+	}
+	if err := s.notTightened(m, j, "joint", "the sheet's figure"); err != nil {
+		return nil, err
+	}
+	r, err := recipe.Parse(b.Recipe)
+	if err != nil {
+		return nil, err
+	}
+	b.Socket = trimmed(b.Socket)
+	b.Hardware = trimmed(b.Hardware)
+	if err := reason("source", &b.Source); err != nil {
+		return nil, err
+	}
+	if b.Treatment != "" {
+		if _, err := thread.Friction(thread.Treatment(b.Treatment)); err != nil {
+			return nil, err
+		}
+	}
+	if len(b.Socket) > maxSocket || len(b.Hardware) > maxHardware {
+		return nil, refuse(CodeLong, "hardware", "That is too long.", "Name it in a few words.")
+	}
+	return record.Kitted{
+		Joint:     b.Joint,
+		Recipe:    r.String(),
+		Socket:    b.Socket,
+		Treatment: b.Treatment,
+		Hardware:  b.Hardware,
+		Source:    b.Source,
+		Stages:    toStages(r.Stages),
+	}, nil
+}
+
+func (s *State) applyKitted(e Event, b record.Kitted) {
+	s.fitKit(b, e.By, e.Seq)
+	s.Kits[b.Joint] = b
+}
+
+// fitKit puts a kit's hardware at its joint; what the sheet said stays readable.
+func (s *State) fitKit(b record.Kitted, by string, seq int) {
+	s.respec(b.Joint, seq, func(j *operation.PlanJoint) {
+		old := vehicle.Struck{Recipe: j.Recipe, By: by, Why: "the kit's own hardware: " + b.Source}
+		j.Struck = append(slices.Clip(j.Struck), old)
+		j.Recipe = b.Recipe
+		j.Spec.Stages = fromStages(b.Stages)
+		j.Source = b.Source
+		j.Variants = nil
+		j.Socket = or(b.Socket, j.Socket)
+		j.Treatment = or(b.Treatment, j.Treatment)
+		j.Hardware = or(b.Hardware, j.Hardware)
+	})
+}
+
+// or is the first text, or the second where that is empty.
+func or(a, b string) string {
+	if a == "" {
+		return b
+	}
+	return a
+}
+
+func (s *State) decideMove(m Meta, b MoveStep) (record.Body, error) {
+	if _, err := s.openStep(m, b.Step); err != nil {
+		return nil, err
+	}
+	if s.StepDone(b.Step) || len(s.Steps[b.Step].Letters) > 0 {
+		return nil, refuse(CodeOrder, "step", "That step is begun: it stands where it was done.",
+			"Move one that is still to do.")
+	}
+	if b.Behind == "" || s.StepDone(b.Behind) {
+		b.Behind = s.lastDone()
+	}
+	if _, err := s.Plan.Move(b.Step, b.Behind); err != nil {
+		return nil, err
+	}
+	return record.Moved(b), nil
+}
+
+func (s *State) lastDone() string {
+	last := ""
+	for _, x := range s.Plan.Steps {
+		if s.StepDone(x.ID) {
+			last = x.ID
+		}
+	}
+	return last
+}
+
+func (s *State) applyMoved(_ Event, b record.Moved) {
+	steps, err := s.Plan.Move(b.Step, b.Behind)
+	if err != nil {
+		return
+	}
+	plan := *s.Plan
+	plan.Steps = steps
+	s.Plan = &plan
+}
+
+// Uses lists the joints of the plan whose figure comes from a joint of a sheet and
+// has not been replaced in the job.
+func (p *Planning) Uses(sheet string) []string {
+	var out []string
+	for _, j := range p.Plan.Joints {
+		_, kit := p.Kits[j.ID]
+		if j.Sheet == sheet && !kit {
+			out = append(out, j.ID)
+		}
+	}
+	return out
+}
+
+// Figure finds what was struck at a joint last, nil where nothing was.
+func (p *Planning) Figure(joint string) *Figure {
+	for i := len(p.Figures) - 1; i >= 0; i-- {
+		if p.Figures[i].Joint == joint {
+			return &p.Figures[i]
+		}
+	}
+	return nil
+}
+
+func (s *State) decideStrikeFigure(_ Meta, b StrikeFigure) (record.Body, error) {
+	j := s.Plan.Joint(b.Joint)
+	if j == nil {
+		return nil, refuse(CodeMissing, "joint", "The plan has no such joint.", "Choose one from the plan.")
+	}
+	r, err := recipe.Parse(b.Correction.Recipe)
+	if err != nil {
+		return nil, err
+	}
+	if r.String() == j.Recipe && b.Correction.Source == j.Source {
+		return nil, nil
+	}
+	return record.FigureStruck{
+		Joint:  j.ID,
+		Was:    j.Recipe,
+		Recipe: r.String(),
+		Stages: toStages(r.Stages),
+		Source: b.Correction.Source,
+		Why:    b.Correction.Why,
+		Act:    b.Act,
+	}, nil
+}
+
+func (s *State) applyFigureStruck(e Event, b record.FigureStruck) {
+	s.Figures = append(s.Figures, Figure{FigureStruck: b, By: e.By, At: e.At})
+}
+
+func (s *State) decideAnswerFigure(_ Meta, b AnswerFigure) (record.Body, error) {
+	f := s.Figure(b.Joint)
+	if f == nil || f.Answered != nil {
+		return nil, refuse(CodeOrder, "joint", "No figure of this joint waits for an answer.", "Nothing to do.")
+	}
+	if !b.Take {
+		if err := reason("reason", &b.Reason); err != nil {
+			return nil, err
+		}
+	}
+	return record.FigureAnswered(b), nil
+}
+
+// applyFigureAnswered puts the new figure into the plan. A fastener tightened to the
+// old one is owed again; unless the new one only asks for more of the same torque, it
+// is slackened first.
+func (s *State) applyFigureAnswered(e Event, b record.FigureAnswered) {
+	f := s.Figure(b.Joint)
+	if f == nil {
+		return
+	}
+	f.Answered = &b
+	if !b.Take {
+		return
+	}
+	old := s.stages[b.Joint]
+	s.respec(b.Joint, e.Seq, func(j *operation.PlanJoint) {
+		struck := vehicle.Struck{Recipe: j.Recipe, By: e.By, Why: f.Why}
+		j.Struck = append(slices.Clip(j.Struck), struck)
+		j.Recipe = f.Recipe
+		j.Spec.Stages = fromStages(f.Stages)
+		j.Source = f.Source
+		j.Variants = nil
+	})
+	s.owedAnew(b.Joint, !risesFrom(old, s.stages[b.Joint]), e.Seq)
+}
+
+// risesFrom says that a joint tightened by the old stages can be taken on to the new
+// ones: one torque each, and the new one is higher.
+func risesFrom(old, next []recipe.Stage) bool {
+	single := func(stages []recipe.Stage) bool {
+		for _, st := range stages {
+			if st.Kind != recipe.Torque || st.Target() != stages[0].Target() {
+				return false
+			}
+		}
+		return len(stages) > 0
+	}
+	return single(old) && single(next) && next[0].Target() > old[0].Target()
+}

@@ -1,0 +1,645 @@
+package job
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+	"time"
+
+	"lugtak/core/operation"
+	"lugtak/core/record"
+	"lugtak/core/unit"
+	"lugtak/core/vehicle"
+)
+
+// Progress is how far the steps are, and how the vehicle stands.
+type Progress struct {
+	Position operation.Position
+	Held     map[vehicle.Corner]bool // rotation is held
+	Steps    map[string]*StepState
+	Soaks    []Soaking
+	Hasty    []Hasty              // acts kept quicker than hands are
+	lastAct  map[string]time.Time // by person
+}
+
+// StepState is how far a step is.
+type StepState struct {
+	Done      bool
+	Postponed bool
+	Letters   []string // handled so far
+	Choice    string
+	Note      string
+	Turns     float64
+	By        string
+	At        time.Time
+	Seq       int
+}
+
+// Soaking is a soak set going.
+type Soaking struct {
+	Step  string
+	Title string
+	Start time.Time
+	End   time.Time
+}
+
+// Hasty is an act that was kept quicker than hands are.
+type Hasty struct {
+	Step  string
+	By    string
+	At    time.Time
+	Took  time.Duration
+	Least time.Duration // that it takes
+}
+
+// The commands that carry steps on.
+type (
+	// KeepStep keeps a step that acts on no fastener.
+	KeepStep struct {
+		Step   string
+		Choice string
+		Note   string
+		Turns  float64
+	}
+	// UndoStep takes back a step kept by mistake.
+	UndoStep struct{ Step, Reason string }
+	// Postpone puts a step off.
+	Postpone struct{ Step string }
+	// Handle cracks, removes or starts fasteners of a step's joint; without letters
+	// all that are left.
+	Handle struct {
+		Step    string
+		Letters []string
+		Renewed bool
+	}
+)
+
+func (p Progress) clone() Progress {
+	p.Held = cloneMap(p.Held)
+	p.Steps = clonePointers(p.Steps)
+	p.Soaks = slices.Clone(p.Soaks)
+	p.Hasty = slices.Clip(p.Hasty)
+	p.lastAct = cloneMap(p.lastAct)
+	return p
+}
+
+// Begun says that something of the plan was done or met with: a fastener in trouble
+// was touched.
+func (s *State) Begun() bool {
+	for _, x := range s.Steps {
+		if x.Done || len(x.Letters) > 0 {
+			return true
+		}
+	}
+	return len(s.Pulls)+len(s.Troubles) > 0
+}
+
+// guard is how long after an act another one by the same person is taken for the
+// second tap of a nervous finger (common practice with touch screens).
+const guard = 700 * time.Millisecond
+
+// byHand says that a command stands for an act of the hands at the vehicle.
+func byHand(cmd Command) bool {
+	switch cmd.(type) {
+	case KeepStep, Handle, SetWrench, Click, Turn, LeaveUnmeasured:
+		return true
+	}
+	return false
+}
+
+// pace swallows a second tap: the act it would keep was not seen yet.
+func (s *State) pace(m Meta, cmd Command) error {
+	last, acted := s.lastAct[m.By]
+	gap := m.At.Sub(last)
+	if !byHand(cmd) || !acted || gap < 0 || gap >= guard {
+		return nil
+	}
+	return refuse(CodeQuick, "", "That was a second tap: nothing was kept by it.",
+		"Look at the step that stands here now, do it, then keep it.")
+}
+
+// quickest is the share of its reckoned minutes below which no hand is done with an
+// act, and quickestPull the least a fastener takes under a wrench (common practice).
+const (
+	quickest     = 0.08
+	quickestPull = 1500 * time.Millisecond
+)
+
+// acted notes when a person did something, and whether hands could have.
+func (s *State) acted(e Event) {
+	step, least := "", time.Duration(0)
+	switch b := e.Body.(type) {
+	case record.StepKept:
+		step = b.Step
+		least = s.leastFor(step, 1)
+	case record.Handled:
+		step = b.Step
+		least = s.leastFor(step, s.shareOf(b))
+	case record.Pulled:
+		step = b.Step
+		least = quickestPull
+	case record.WrenchSet:
+		step = b.Step
+	default:
+		return
+	}
+	last, before := s.lastAct[e.By]
+	took := e.At.Sub(last)
+	if before && took >= 0 && took < least {
+		s.Hasty = append(s.Hasty, Hasty{Step: step, By: e.By, At: e.At, Took: took, Least: least})
+	}
+	s.lastAct[e.By] = e.At
+}
+
+func (s *State) leastFor(step string, share float64) time.Duration {
+	st := s.Plan.Step(step)
+	if st == nil || !st.Hands() {
+		return 0
+	}
+	return time.Duration(quickest * share * st.Minutes * float64(time.Minute))
+}
+
+// shareOf is how much of its step an act on some fasteners is.
+func (s *State) shareOf(b record.Handled) float64 {
+	j := s.Plan.Joint(b.Joint)
+	if j == nil {
+		return 1
+	}
+	return float64(len(b.Letters)) / float64(len(j.Letters))
+}
+
+// openStep finds a step that nobody else has touched since the client looked.
+func (s *State) openStep(m Meta, id string) (*operation.Step, error) {
+	st := s.Plan.Step(id)
+	if st == nil {
+		return nil, refuse(CodeMissing, "step", "The plan has no such step.", "Go back to the bench.")
+	}
+	return st, s.fresh(m, s.Steps[id].Seq)
+}
+
+// Ready says whether a step may be done now, and if not why.
+func (s *State) Ready(st *operation.Step) error {
+	var before []string
+	for _, n := range st.Needs {
+		if !s.StepDone(n) {
+			before = append(before, "“"+s.Plan.Step(n).Title+"”")
+		}
+	}
+	if len(before) > 0 {
+		says := "Before this: " + strings.Join(before, ", ") + ". " + st.Because
+		return refuse(CodeOrder, "step", trimmed(says), "Do that first, or take up another step.")
+	}
+	if st.Position != "" && !s.Position.Stands(st.Position) {
+		return refuse(CodeCondition, "position",
+			fmt.Sprintf("The vehicle is %s; this is done with it %s.", s.Position, st.Position),
+			s.wayTo(st.Position))
+	}
+	if err := s.mayRoll(st); err != nil {
+		return err
+	}
+	for _, t := range s.OpenTroubles() {
+		if t.Step == st.ID && t.Letter == "" {
+			return refuse(CodeTrouble, "step", "There is trouble here: "+t.What+".", "Clear it first.")
+		}
+	}
+	return nil
+}
+
+// mayRoll refuses a move that brings weight on a bearing that is not set. A jack under
+// the arm leaves the wheel free.
+func (s *State) mayRoll(st *operation.Step) error {
+	fromTheAir := st.MovesTo == operation.RideHigh && s.Position != operation.Raised
+	if st.MovesTo != operation.Touching && st.MovesTo != operation.Ground && !fromTheAir {
+		return nil
+	}
+	for i := range s.Plan.Joints {
+		j := &s.Plan.Joints[i]
+		if !j.Bears {
+			continue
+		}
+		for _, l := range j.Letters {
+			f := s.Fastener(j.ID, l)
+			snug := st.MovesTo == operation.Touching && j.Condition == vehicle.OnGround && f.Done > 0
+			if f.Owed() && !snug {
+				return refuse(CodeCondition, "position",
+					"The "+j.One+" is not set: no weight may roll on a bearing whose "+j.One+" is loose.",
+					"Tighten it first, with the rotation held. Then lower.")
+			}
+		}
+	}
+	return nil
+}
+
+// wayTo names the step that brings the vehicle there.
+func (s *State) wayTo(p operation.Position) string {
+	for i, st := range s.Plan.Steps {
+		if st.MovesTo == p && !s.Steps[st.ID].Done {
+			return fmt.Sprintf("Step %d brings it there: “%s”.", i+1, st.Title)
+		}
+	}
+	return "Bring it there first."
+}
+
+// maxTurns is more than any tie rod's thread has, and sameTurns how near to its own
+// count a number must lie to be no mix-up of the sides.
+const (
+	maxTurns  = 60
+	sameTurns = 3
+)
+
+func (s *State) decideKeep(m Meta, b KeepStep) (record.Body, error) {
+	st, err := s.openStep(m, b.Step)
+	if err != nil {
+		return nil, err
+	}
+	if st.Verb.OnJoint() {
+		return nil, refuse(CodeChoice, "step", "This step is kept fastener by fastener.", "Keep its fasteners.")
+	}
+	if s.Steps[b.Step].Done {
+		return nil, refuse(CodeOrder, "step", "That step is kept already.", "Go on with the next.")
+	}
+	if err := s.Ready(st); err != nil {
+		return nil, err
+	}
+	known := func(a operation.Answer) bool { return a.Key == b.Choice }
+	if len(st.Answers) > 0 && !slices.ContainsFunc(st.Answers, known) {
+		return nil, refuse(CodeMissing, "choice", "This step asks for an answer.", "Choose one of them.")
+	}
+	if len(b.Note) > maxText {
+		return nil, refuse(CodeLong, "note", "That note is too long.", "Keep it under 1000 characters.")
+	}
+	if err := s.countTurns(st, &b); err != nil {
+		return nil, err
+	}
+	if match := s.Match(st.Part); st.Verb == operation.Compare && match != nil && !match.Accept {
+		return nil, refuse("refused_part", "step", "The new "+match.Title+" was refused: "+match.Why()+".",
+			"Get the right one, lay it beside the old and compare again.")
+	}
+	return record.StepKept(b), nil
+}
+
+// countTurns asks for the turns a step counts, and for those of its own side.
+func (s *State) countTurns(st *operation.Step, b *KeepStep) error {
+	if st.Counts == "" {
+		b.Turns = 0
+		return nil
+	}
+	if !(b.Turns > 0 && b.Turns <= maxTurns) {
+		return refuse(CodeMissing, "turns", "The turns are not counted.",
+			"Count whole turns and quarters, as 17.25, and write them down for this side.")
+	}
+	if st.Counts != "in" {
+		return nil
+	}
+	for _, t := range s.Turns() {
+		mine := math.Abs(b.Turns-s.turnsOut(st.Corner)) < sameTurns
+		if t.Corner != st.Corner && t.Out == b.Turns && !mine {
+			return refuse("other_side", "turns",
+				fmt.Sprintf("%s turns were counted on the %s; this is the %s.",
+					unit.Number(t.Out, 2), t.Corner.Side(), st.Corner.Side()),
+				"Take the number of this side: left and right are never exchanged.")
+		}
+	}
+	return nil
+}
+
+func (s *State) applyKept(e Event, b record.StepKept) {
+	st := s.Steps[b.Step]
+	if st == nil {
+		return
+	}
+	*st = StepState{
+		Done:    true,
+		Letters: st.Letters,
+		Choice:  b.Choice,
+		Note:    b.Note,
+		Turns:   b.Turns,
+		By:      e.By,
+		At:      e.At,
+		Seq:     e.Seq,
+	}
+	s.effects(s.Plan.Step(b.Step), e.At)
+}
+
+// effects are what a kept step changes on the vehicle.
+func (p *Progress) effects(st *operation.Step, at time.Time) {
+	if st.MovesTo != "" {
+		p.Position = st.MovesTo
+		clear(p.Held) // whoever held it has let go by then
+	}
+	if st.Holds {
+		p.Held[st.Corner] = true
+	}
+	if st.LetsGo {
+		p.Held[st.Corner] = false
+	}
+	if st.Verb == operation.Soak {
+		end := at.Add(time.Duration(st.Minutes * float64(time.Minute)))
+		p.Soaks = append(p.Soaks, Soaking{Step: st.ID, Title: st.Title, Start: at, End: end})
+	}
+}
+
+func (s *State) decideUndo(m Meta, b UndoStep) (record.Body, error) {
+	st, err := s.openStep(m, b.Step)
+	if err != nil {
+		return nil, err
+	}
+	switch {
+	case st.MovesTo != "":
+		return nil, refuse(CodeOrder, "step", "A vehicle that was moved is not unmoved by a record.",
+			"Move it, and keep the step that does.")
+	case st.Verb == operation.Tighten:
+		return nil, refuse(CodeOrder, "step", "Pulls are struck one by one.", "Strike the wrong pull in the ledger.")
+	case !s.Steps[b.Step].Done:
+		return nil, refuse(CodeOrder, "step", "That step is not kept.", "Nothing to take back.")
+	}
+	for _, other := range s.Plan.Steps {
+		begun := s.StepDone(other.ID) || len(s.Steps[other.ID].Letters) > 0
+		if begun && slices.Contains(other.Needs, b.Step) {
+			return nil, refuse(CodeOrder, "step", "“"+other.Title+"” was done after it and rests on it.",
+				"Take that back first, or note the correction as a finding.")
+		}
+	}
+	if err := reason("reason", &b.Reason); err != nil {
+		return nil, err
+	}
+	return record.StepUndone(b), nil
+}
+
+// undoes is what taking a step back makes of its fasteners.
+var undoes = map[operation.Verb]struct{ from, to Mark }{
+	operation.Crack:  {Loose, Rest},
+	operation.Remove: {Out, Loose},
+	operation.Start:  {InHand, Out},
+}
+
+func (s *State) applyUndone(e Event, b record.StepUndone) {
+	st, state := s.Plan.Step(b.Step), s.Steps[b.Step]
+	if st == nil {
+		return
+	}
+	back := undoes[st.Verb]
+	for _, l := range state.Letters {
+		f := s.Fastener(st.Joint, l)
+		if f != nil && f.Phase == back.from && f.Done == 0 {
+			f.Phase = back.to
+			f.Seq = e.Seq
+		}
+	}
+	if st.Holds {
+		s.Held[st.Corner] = false
+	}
+	if st.LetsGo {
+		s.Held[st.Corner] = true
+	}
+	s.Soaks = slices.DeleteFunc(s.Soaks, func(k Soaking) bool { return k.Step == b.Step })
+	*state = StepState{Seq: e.Seq}
+}
+
+func (s *State) decidePostpone(m Meta, b Postpone) (record.Body, error) {
+	if _, err := s.openStep(m, b.Step); err != nil {
+		return nil, err
+	}
+	return record.Postponed(b), nil
+}
+
+func (s *State) applyPostponed(_ Event, b record.Postponed) {
+	if st := s.Steps[b.Step]; st != nil {
+		st.Postponed = true
+	}
+}
+
+// handles is how a fastener must be for a verb.
+var handles = map[operation.Verb]Mark{
+	operation.Crack:  Rest,
+	operation.Remove: Loose,
+	operation.Start:  Out,
+}
+
+func (s *State) decideHandle(m Meta, b Handle) (record.Body, error) {
+	st, err := s.openStep(m, b.Step)
+	if err != nil {
+		return nil, err
+	}
+	if st.Joint == "" || st.Verb == operation.Tighten {
+		return nil, refuse(CodeChoice, "step", "This step has no fasteners to keep.", "Go back to the bench.")
+	}
+	if err := s.Ready(st); err != nil {
+		return nil, err
+	}
+	j := s.Plan.Joint(st.Joint)
+	if len(b.Letters) == 0 {
+		b.Letters = s.leftAt(st, j)
+	}
+	if len(b.Letters) == 0 {
+		return nil, refuse(CodeOrder, "step", "Nothing is left to do here.", "Clear the trouble, or go on.")
+	}
+	for _, l := range b.Letters {
+		f, err := s.touch(m, FastenerID{j.ID, l})
+		if err != nil {
+			return nil, err
+		}
+		if err := s.canHandle(st, j, f); err != nil {
+			return nil, err
+		}
+	}
+	if err := s.renewal(st, j, b); err != nil {
+		return nil, err
+	}
+	return record.Handled{
+		Step:    b.Step,
+		Verb:    string(st.Verb),
+		Joint:   st.Joint,
+		Letters: b.Letters,
+		Renewed: b.Renewed,
+	}, nil
+}
+
+// leftAt lists the fasteners a step has still to do.
+func (s *State) leftAt(st *operation.Step, j *operation.PlanJoint) []string {
+	var left []string
+	for _, l := range j.Letters {
+		if !slices.Contains(s.Steps[st.ID].Letters, l) && s.Fastener(j.ID, l).Trouble == "" {
+			left = append(left, l)
+		}
+	}
+	return left
+}
+
+func (s *State) canHandle(st *operation.Step, j *operation.PlanJoint, f *Fastener) error {
+	if f.Trouble != "" {
+		return refuse(CodeTrouble, "fastener", "There is trouble at "+j.One+" "+f.Letter+".", "Clear it first.")
+	}
+	seenLoose := st.Verb == operation.Remove && f.Phase == Rest // by a trouble cleared
+	neverThere := st.Verb == operation.Start && f.Phase == Rest && !s.opens(j.ID)
+	looseAlready := st.Verb == operation.Crack && f.Phase == Loose
+	if f.Phase == handles[st.Verb] || seenLoose || neverThere || looseAlready {
+		return nil
+	}
+	return refuse(CodeOrder, "fastener", fmt.Sprintf("%s %s is “%s” already.", j.One, f.Letter, f.Mark().Words()),
+		"Look at the picture and go on with the next.")
+}
+
+// renewal asks for new hardware where it is used once: one piece at a time, said by
+// the one who holds it.
+func (s *State) renewal(st *operation.Step, j *operation.PlanJoint, b Handle) error {
+	if st.Verb != operation.Start || !j.Renew || s.Deviation(renewGate(j.ID)) != nil {
+		return nil
+	}
+	if !b.Renewed {
+		return refuse(CodeGate, "renewed", "These are used once: new ones go in.",
+			"Take new hardware, or have a deviation signed for the old.")
+	}
+	if len(b.Letters) > 1 {
+		return refuse(CodeGate, "renewed", "New hardware is confirmed piece by piece, by the one who holds it.",
+			"Start "+j.One+" "+b.Letters[0]+", keep it, then the next.")
+	}
+	return nil
+}
+
+// reaches is how far a verb takes a fastener.
+var reaches = map[operation.Verb]Mark{
+	operation.Crack:  Loose,
+	operation.Remove: Out,
+	operation.Start:  InHand,
+}
+
+func (s *State) applyHandled(e Event, b record.Handled) {
+	st := s.Steps[b.Step]
+	if st == nil {
+		return
+	}
+	for _, l := range b.Letters {
+		f := s.Fastener(b.Joint, l)
+		if f == nil {
+			continue
+		}
+		verb := operation.Verb(b.Verb)
+		f.Seq = e.Seq
+		f.Phase = reaches[verb]
+		f.begin(e.Seq)
+		if verb == operation.Start {
+			f.Renewed = b.Renewed
+		}
+		if !slices.Contains(st.Letters, l) {
+			st.Letters = append(slices.Clip(st.Letters), l)
+		}
+	}
+	st.Postponed = false
+	st.Seq = e.Seq
+	st.By = e.By
+	st.At = e.At
+	st.Done = len(st.Letters) == len(s.Plan.Joint(b.Joint).Letters)
+}
+
+// StepDone says that a step is done. Tightening steps are done when their fasteners
+// are, so that striking a pull opens them again.
+func (s *State) StepDone(id string) bool {
+	st := s.Plan.Step(id)
+	if st == nil {
+		return false
+	}
+	if st.Verb != operation.Tighten {
+		return s.Steps[id].Done
+	}
+	_, to := s.Span(st)
+	for _, l := range s.Plan.Joint(st.Joint).Letters {
+		f := s.Fastener(st.Joint, l)
+		if !f.Waived && (f.Done <= to || f.Trouble != "") {
+			return false
+		}
+	}
+	return true
+}
+
+// Next is the step to do now: the first open one whose needs are met, those put off
+// and those in trouble last. Empty when nothing is left.
+func (s *State) Next() string {
+	later, stuck := "", ""
+	for i := range s.Plan.Steps {
+		st := &s.Plan.Steps[i]
+		if s.StepDone(st.ID) {
+			continue
+		}
+		switch err := s.Ready(st); {
+		case err != nil || s.blocked(st):
+			stuck = or(stuck, st.ID)
+		case s.Steps[st.ID].Postponed:
+			later = or(later, st.ID)
+		default:
+			return st.ID
+		}
+	}
+	return or(later, stuck)
+}
+
+// blocked: every fastener left at a step is in trouble.
+func (s *State) blocked(st *operation.Step) bool { return st.Joint != "" && s.Current(st) == "" }
+
+// Chain is the next steps after the one at hand, in order.
+func (s *State) Chain(after string, n int) []*operation.Step {
+	var out []*operation.Step
+	for i := range s.Plan.Steps {
+		st := &s.Plan.Steps[i]
+		if st.ID != after && !s.StepDone(st.ID) && len(out) < n && st.Verb != operation.Soak {
+			out = append(out, st)
+		}
+	}
+	return out
+}
+
+// SoakLeft is how long a soak still runs for the joint's step, zero if none.
+func (s *State) SoakLeft(step *operation.Step, now time.Time) time.Duration {
+	var left time.Duration
+	for _, k := range s.Soaks {
+		if slices.Contains(step.Needs, k.Step) && k.End.After(now) {
+			left = max(left, k.End.Sub(now))
+		}
+	}
+	return left
+}
+
+// HeldAt lists the corners whose rotation is held.
+func (p *Progress) HeldAt() []vehicle.Corner {
+	var out []vehicle.Corner
+	for c, held := range p.Held {
+		if held {
+			out = append(out, c)
+		}
+	}
+	slices.Sort(out)
+	return out
+}
+
+// SupportsIn counts what was put in and not yet taken out, from the kept steps.
+func (s *State) SupportsIn() map[string]int {
+	in := map[string]int{}
+	for _, st := range s.Plan.Steps {
+		if !s.Steps[st.ID].Done {
+			continue
+		}
+		for _, p := range st.Puts {
+			in[p]++
+		}
+		for _, p := range st.Takes {
+			in[p]--
+		}
+	}
+	for what, n := range in {
+		if n <= 0 {
+			delete(in, what)
+		}
+	}
+	return in
+}
+
+// Proves says that a kept step meets the named gate.
+func (s *State) Proves(name string) bool {
+	for _, st := range s.Plan.Steps {
+		if st.Proves == name && s.Steps[st.ID].Done {
+			return true
+		}
+	}
+	return false
+}

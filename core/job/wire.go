@@ -1,0 +1,436 @@
+package job
+
+import (
+	"lugtak/core/inspect"
+	"lugtak/core/operation"
+	"lugtak/core/part"
+	"lugtak/core/pull"
+	"lugtak/core/recipe"
+	"lugtak/core/record"
+	"lugtak/core/vehicle"
+)
+
+// What the journal keeps and what the rules work with are different types with one
+// plain conversion each way, so that neither can change the other.
+
+// each converts a list, and leaves one that is not there as it is.
+func each[A, B any](list []A, convert func(A) B) []B {
+	if list == nil {
+		return nil
+	}
+	out := make([]B, len(list))
+	for i, a := range list {
+		out[i] = convert(a)
+	}
+	return out
+}
+
+func toPoint(p operation.Point) record.Point   { return record.Point(p) }
+func fromPoint(p record.Point) operation.Point { return operation.Point(p) }
+
+func toVehicle(v vehicle.Vehicle) record.Vehicle   { return record.Vehicle(v) }
+func fromVehicle(v record.Vehicle) vehicle.Vehicle { return vehicle.Vehicle(v) }
+
+func toPlan(p operation.Plan) record.Plan {
+	return record.Plan{
+		Title:       p.Title,
+		Tasks:       each(p.Tasks, toTask),
+		Pattern:     p.Pattern,
+		Invented:    p.Invented,
+		Sources:     p.Sources,
+		Warnings:    p.Warnings,
+		Outline:     record.Outline(p.Outline),
+		Scenes:      each(p.Scenes, toScene),
+		Joints:      each(p.Joints, toJoint),
+		Parts:       each(p.Parts, toPart),
+		Drive:       each(p.Drive, func(m operation.Manoeuvre) record.Manoeuvre { return record.Manoeuvre(m) }),
+		Schools:     each(p.Schools, toSchool),
+		Steps:       each(p.Steps, toStep),
+		Technicians: p.Technicians,
+	}
+}
+
+func fromPlan(p record.Plan) operation.Plan {
+	return operation.Plan{
+		Title:       p.Title,
+		Tasks:       each(p.Tasks, fromTask),
+		Pattern:     p.Pattern,
+		Invented:    p.Invented,
+		Sources:     p.Sources,
+		Warnings:    p.Warnings,
+		Outline:     vehicle.Outline(p.Outline),
+		Scenes:      each(p.Scenes, fromScene),
+		Joints:      each(p.Joints, fromJoint),
+		Parts:       each(p.Parts, fromPart),
+		Drive:       each(p.Drive, func(m record.Manoeuvre) operation.Manoeuvre { return operation.Manoeuvre(m) }),
+		Schools:     each(p.Schools, fromSchool),
+		Steps:       each(p.Steps, fromStep),
+		Technicians: p.Technicians,
+	}
+}
+
+func toTask(t operation.Task) record.Task {
+	return record.Task{Operation: t.Operation, Corner: string(t.Corner)}
+}
+
+func fromTask(t record.Task) operation.Task {
+	return operation.Task{Operation: t.Operation, Corner: vehicle.Corner(t.Corner)}
+}
+
+func toScene(s operation.Scene) record.Scene {
+	return record.Scene{
+		Title:  s.Title,
+		Width:  s.Width,
+		Height: s.Height,
+		Shapes: each(s.Shapes, func(x operation.Shape) record.Shape {
+			return record.Shape{Kind: x.Kind, Role: x.Role, Points: each(x.Points, toPoint), Radius: x.Radius}
+		}),
+		Corner: string(s.Corner),
+		Joints: s.Joints,
+	}
+}
+
+func fromScene(s record.Scene) operation.Scene {
+	return operation.Scene{
+		Picture: operation.Picture{
+			Title:  s.Title,
+			Width:  s.Width,
+			Height: s.Height,
+			Shapes: each(s.Shapes, func(x record.Shape) operation.Shape {
+				return operation.Shape{Kind: x.Kind, Role: x.Role, Points: each(x.Points, fromPoint), Radius: x.Radius}
+			}),
+		},
+		Corner: vehicle.Corner(s.Corner),
+		Joints: s.Joints,
+	}
+}
+
+func toSchool(s operation.SchoolUsed) record.SchoolUsed {
+	return record.SchoolUsed{
+		Key:      s.Key,
+		Question: s.Question,
+		Ways:     each(s.Ways, func(w operation.Way) record.Way { return record.Way(w) }),
+		Default:  s.Default,
+		Because:  s.Because,
+		Way:      s.Way,
+	}
+}
+
+func fromSchool(s record.SchoolUsed) operation.SchoolUsed {
+	return operation.SchoolUsed{
+		School: operation.School{
+			Key:      s.Key,
+			Question: s.Question,
+			Ways:     each(s.Ways, func(w record.Way) operation.Way { return operation.Way(w) }),
+			Default:  s.Default,
+			Because:  s.Because,
+		},
+		Way: s.Way,
+	}
+}
+
+func toPart(p operation.Part) record.Part {
+	return record.Part{
+		Key:    p.Key,
+		Title:  p.Title,
+		Count:  p.Count,
+		OneUse: p.OneUse,
+		Used:   p.Used,
+		Kind:   p.Kind,
+		Sided:  p.Sided,
+	}
+}
+
+func fromPart(p record.Part) operation.Part {
+	return operation.Part{
+		Key:    p.Key,
+		Title:  p.Title,
+		Count:  p.Count,
+		OneUse: p.OneUse,
+		Used:   p.Used,
+		Kind:   p.Kind,
+		Sided:  p.Sided,
+	}
+}
+
+func toJoint(j operation.PlanJoint) record.Joint {
+	return record.Joint{
+		ID:        j.ID,
+		Key:       j.Key,
+		Spec:      j.Joint.Spec,
+		Title:     j.Title,
+		One:       j.One,
+		System:    j.System,
+		Star:      j.Star,
+		Bears:     j.Bears,
+		Again:     j.AfterDrive,
+		Seizes:    j.Seizes,
+		Optional:  j.Optional,
+		Points:    j.Points,
+		Stack:     j.Stack,
+		Size:      j.Size,
+		Label:     toPoint(j.Label),
+		At:        each(j.At, toPoint),
+		Recipe:    j.Recipe,
+		Thread:    j.Thread,
+		Class:     j.Class,
+		Treatment: j.Treatment,
+		Condition: string(j.Condition),
+		Held:      j.Held,
+		Renew:     j.Renew,
+		Hardware:  j.Hardware,
+		Drive:     j.Drive,
+		Socket:    j.Socket,
+		Count:     j.Count,
+		Source:    j.Source,
+		Struck:    each(j.Struck, func(x vehicle.Struck) record.Struck { return record.Struck(x) }),
+		FlangeMM:  j.FlangeMM,
+		HoleMM:    j.HoleMM,
+		Others:    each(j.Others, func(x vehicle.Figure) record.Figure { return record.Figure(x) }),
+		Variants:  each(j.Variants, toVariant),
+		Sheet:     j.Sheet,
+		Corner:    string(j.Corner),
+		Tray:      j.Tray,
+		Letters:   j.Letters,
+		Order:     j.Order,
+		Stages:    toStages(j.Spec.Read()),
+	}
+}
+
+func fromJoint(j record.Joint) operation.PlanJoint {
+	return operation.PlanJoint{
+		ID: j.ID,
+		Joint: operation.Joint{
+			Key:        j.Key,
+			Spec:       j.Spec,
+			Title:      j.Title,
+			One:        j.One,
+			System:     j.System,
+			Star:       j.Star,
+			Bears:      j.Bears,
+			AfterDrive: j.Again,
+			Seizes:     j.Seizes,
+			Optional:   j.Optional,
+			Points:     j.Points,
+			Stack:      j.Stack,
+			Size:       j.Size,
+			Label:      fromPoint(j.Label),
+			At:         each(j.At, fromPoint),
+		},
+		Spec: vehicle.Spec{
+			Recipe:    j.Recipe,
+			Thread:    j.Thread,
+			Class:     j.Class,
+			Treatment: j.Treatment,
+			Condition: vehicle.Condition(j.Condition),
+			Held:      j.Held,
+			Renew:     j.Renew,
+			Hardware:  j.Hardware,
+			Drive:     j.Drive,
+			Socket:    j.Socket,
+			Count:     j.Count,
+			Source:    j.Source,
+			Struck:    each(j.Struck, func(x record.Struck) vehicle.Struck { return vehicle.Struck(x) }),
+			FlangeMM:  j.FlangeMM,
+			HoleMM:    j.HoleMM,
+			Others:    each(j.Others, func(x record.Figure) vehicle.Figure { return vehicle.Figure(x) }),
+			Variants:  each(j.Variants, fromVariant),
+			Stages:    fromStages(j.Stages),
+		},
+		Sheet:   j.Sheet,
+		Corner:  vehicle.Corner(j.Corner),
+		Tray:    j.Tray,
+		Letters: j.Letters,
+		Order:   j.Order,
+	}
+}
+
+func toVariant(v vehicle.Variant) record.Variant {
+	return record.Variant{
+		Key:       v.Key,
+		Sees:      v.Sees,
+		Washer:    v.Washer,
+		Recipe:    v.Recipe,
+		Thread:    v.Thread,
+		Class:     v.Class,
+		Treatment: v.Treatment,
+		Drive:     v.Drive,
+		Socket:    v.Socket,
+		FlangeMM:  v.FlangeMM,
+		Source:    v.Source,
+		Stages:    toStages(vehicle.Spec{}.Of(v).Read()),
+	}
+}
+
+func fromVariant(v record.Variant) vehicle.Variant {
+	return vehicle.Variant{
+		Key:       v.Key,
+		Sees:      v.Sees,
+		Washer:    v.Washer,
+		Recipe:    v.Recipe,
+		Thread:    v.Thread,
+		Class:     v.Class,
+		Treatment: v.Treatment,
+		Drive:     v.Drive,
+		Socket:    v.Socket,
+		FlangeMM:  v.FlangeMM,
+		Source:    v.Source,
+		Stages:    fromStages(v.Stages),
+	}
+}
+
+// toStages freezes stages with the windows pulls are held against.
+func toStages(stages []recipe.Stage) []record.Stage { return each(stages, toStage) }
+
+func toStage(s recipe.Stage) record.Stage {
+	f := s.Freeze()
+	return record.Stage{
+		Kind: string(f.Kind),
+		Form: string(f.Form),
+		Unit: f.Unit,
+		A:    f.A,
+		B:    f.B,
+		Full: f.Full,
+		Word: f.Word,
+		Low:  f.Low,
+		High: f.High,
+	}
+}
+
+func fromStages(stages []record.Stage) []recipe.Stage { return each(stages, fromStage) }
+
+func fromStage(s record.Stage) recipe.Stage {
+	return recipe.Stage{
+		Kind:   recipe.Kind(s.Kind),
+		Form:   recipe.Form(s.Form),
+		Unit:   s.Unit,
+		A:      s.A,
+		B:      s.B,
+		Full:   s.Full,
+		Word:   s.Word,
+		Low:    s.Low,
+		High:   s.High,
+		Frozen: true,
+	}
+}
+
+func toStep(s operation.Step) record.Step {
+	return record.Step{
+		ID:       s.ID,
+		Verb:     string(s.Verb),
+		Title:    s.Title,
+		How:      s.How,
+		Place:    s.Place,
+		Joint:    s.Joint,
+		Stages:   s.Stages,
+		Again:    s.AfterDrive,
+		Tool:     s.Tool,
+		Minutes:  s.Minutes,
+		People:   s.People,
+		Position: string(s.Position),
+		MovesTo:  string(s.MovesTo),
+		Holds:    s.Holds,
+		LetsGo:   s.LetsGo,
+		Puts:     s.Puts,
+		Takes:    s.Takes,
+		Proves:   s.Proves,
+		Needs:    s.Needs,
+		Because:  s.Because,
+		Caution:  s.Caution,
+		Choices:  each(s.Answers, func(a operation.Answer) record.Answer { return record.Answer(a) }),
+		Compares: s.Compares,
+		Part:     s.Part,
+		Counts:   s.Counts,
+		Shared:   s.Shared,
+		Corner:   string(s.Corner),
+		Owner:    s.Owner,
+		Scene:    s.Scene,
+		Low:      s.Low,
+		High:     s.High,
+		Timed:    s.Timed,
+	}
+}
+
+func fromStep(s record.Step) operation.Step {
+	return operation.Step{
+		ID:         s.ID,
+		Verb:       operation.Verb(s.Verb),
+		Title:      s.Title,
+		How:        s.How,
+		Place:      s.Place,
+		Joint:      s.Joint,
+		Stages:     s.Stages,
+		AfterDrive: s.Again,
+		Tool:       s.Tool,
+		Minutes:    s.Minutes,
+		People:     s.People,
+		Position:   operation.Position(s.Position),
+		MovesTo:    operation.Position(s.MovesTo),
+		Holds:      s.Holds,
+		LetsGo:     s.LetsGo,
+		Puts:       s.Puts,
+		Takes:      s.Takes,
+		Proves:     s.Proves,
+		Needs:      s.Needs,
+		Because:    s.Because,
+		Caution:    s.Caution,
+		Answers:    each(s.Choices, func(a record.Answer) operation.Answer { return operation.Answer(a) }),
+		Compares:   s.Compares,
+		Part:       s.Part,
+		Counts:     s.Counts,
+		Shared:     s.Shared,
+		Corner:     vehicle.Corner(s.Corner),
+		Owner:      s.Owner,
+		Scene:      s.Scene,
+		Low:        s.Low,
+		High:       s.High,
+		Timed:      s.Timed,
+	}
+}
+
+func toResult(r pull.Result) record.Result {
+	return record.Result{
+		Stages: each(r.Stages, func(x pull.StageResult) record.StageResult {
+			return record.StageResult{
+				Kind:     string(x.Kind),
+				TorqueNm: x.TorqueNm,
+				AngleDeg: x.AngleDeg,
+				Verdict:  x.Verdict,
+			}
+		}),
+		Signature: string(r.Signature),
+		Verdict:   string(r.Verdict),
+		Reasons:   each(r.Reasons, func(x pull.Reason) record.Reason { return record.Reason(x) }),
+		PeakNm:    r.PeakNm,
+		SnugDeg:   r.SnugDeg,
+		SlopeNmD:  r.SlopeNmD,
+		TurnDeg:   r.TurnDeg,
+	}
+}
+
+func fromResult(r record.Result) pull.Result {
+	return pull.Result{
+		Stages: each(r.Stages, func(x record.StageResult) pull.StageResult {
+			return pull.StageResult{
+				Kind:     recipe.Kind(x.Kind),
+				TorqueNm: x.TorqueNm,
+				AngleDeg: x.AngleDeg,
+				Verdict:  x.Verdict,
+			}
+		}),
+		Signature: pull.Signature(r.Signature),
+		Verdict:   pull.Verdict(r.Verdict),
+		Reasons:   each(r.Reasons, func(x record.Reason) pull.Reason { return pull.Reason(x) }),
+		PeakNm:    r.PeakNm,
+		SnugDeg:   r.SnugDeg,
+		SlopeNmD:  r.SlopeNmD,
+		TurnDeg:   r.TurnDeg,
+	}
+}
+
+func toFall(f inspect.Fall) record.Fall   { return record.Fall(f) }
+func fromFall(f record.Fall) inspect.Fall { return inspect.Fall(f) }
+func toPeak(p inspect.Peak) record.Peak   { return record.Peak(p) }
+func fromPeak(p record.Peak) inspect.Peak { return inspect.Peak(p) }
+
+func toDifference(d part.Difference) record.Difference { return record.Difference(d) }

@@ -1,0 +1,292 @@
+package record
+
+// What happens to a job before its work is planned.
+type (
+	// Started opens the job, with its frozen plan where it has one already.
+	Started struct {
+		Vehicle    Vehicle  `json:"vehicle"`
+		Complaint  string   `json:"complaint"`
+		OdometerKM int      `json:"odometer_km"`
+		Plan       Plan     `json:"plan"`   // empty where a walk-round comes first
+		Second     []string `json:"second"` // systems whose deviations need a second person
+		LastKM     int      `json:"last_km,omitempty"`
+		WhyBack    string   `json:"why_back,omitempty"` // why the odometer runs backwards
+		House      *House   `json:"house,omitempty"`    // since version 2
+	}
+	// Answered answers a sign or test; Open takes the answer back.
+	Answered struct {
+		Sign string `json:"sign"`
+		Ask  string `json:"ask"`
+		Yes  bool   `json:"yes"`
+		Open bool   `json:"open,omitempty"`
+	}
+	// Measured is a measurement held against its limit.
+	Measured struct {
+		Key          string    `json:"key"`
+		Name         string    `json:"name"`
+		Place        string    `json:"place"`
+		Unit         string    `json:"unit"`
+		Value        float64   `json:"value"`
+		Readings     []float64 `json:"readings,omitempty"`
+		Limit        float64   `json:"limit"`
+		Least        bool      `json:"least,omitempty"`
+		Gauge        float64   `json:"gauge"`
+		Source       string    `json:"source"`
+		Jurisdiction string    `json:"jurisdiction"`
+		Verdict      string    `json:"verdict"`
+		Says         string    `json:"says"`
+		Sign         string    `json:"sign,omitempty"` // answered by it
+		Yes          bool      `json:"yes,omitempty"`
+	}
+	// Driven is a recorded road test with what stood out of it.
+	Driven struct {
+		Tyre      string          `json:"tyre"`
+		AxleRatio float64         `json:"axle_ratio"`
+		Step      float64         `json:"step"`      // orders from one line to the next
+		Amplitude []float64       `json:"amplitude"` // m/s² by order
+		Falls     []Fall          `json:"falls"`
+		Peaks     []Peak          `json:"peaks"`
+		Signs     map[string]bool `json:"signs"`               // answered by it
+		Simulated bool            `json:"simulated,omitempty"` // since version 2
+	}
+	// ProposalTaken accepts or declines what the walk-round proposes.
+	ProposalTaken struct {
+		Suspect string `json:"suspect"`
+		Name    string `json:"name"`
+		Accept  bool   `json:"accept"`
+		Safety  bool   `json:"safety"`
+		Side    string `json:"side,omitempty"`
+		Both    bool   `json:"both,omitempty"`
+		Reason  string `json:"reason,omitempty"`
+	}
+	// Planned freezes the plan into the job.
+	Planned struct {
+		Plan   Plan     `json:"plan"`
+		Second []string `json:"second"`
+		House  *House   `json:"house,omitempty"` // since version 2
+	}
+)
+
+// What happens to its steps.
+type (
+	// StepKept keeps a step that acts on no fastener.
+	StepKept struct {
+		Step   string  `json:"step"`
+		Choice string  `json:"choice,omitempty"`
+		Note   string  `json:"note,omitempty"`
+		Turns  float64 `json:"turns,omitempty"` // counted, where the step counts
+	}
+	// StepUndone takes back a step kept by mistake.
+	StepUndone struct {
+		Step   string `json:"step"`
+		Reason string `json:"reason"`
+	}
+	// Postponed puts a step off.
+	Postponed struct {
+		Step string `json:"step"`
+	}
+	// Handled cracks, removes or starts fasteners of a step's joint.
+	Handled struct {
+		Step    string   `json:"step"`
+		Verb    string   `json:"verb"`
+		Joint   string   `json:"joint"`
+		Letters []string `json:"letters"`
+		Renewed bool     `json:"renewed,omitempty"` // started with new hardware
+	}
+)
+
+// What happens to its fasteners.
+type (
+	// HardwareSeen says which hardware a joint carries, where the sheet knows several.
+	HardwareSeen struct {
+		Joint   string `json:"joint"`
+		Variant string `json:"variant"`
+	}
+	// WrenchSet is the first act of a click: somebody states what the tool stands at.
+	// For an angle turned by eye it is the mark at the start, and SetNm is 0.
+	WrenchSet struct {
+		Step    string  `json:"step"`
+		Joint   string  `json:"joint"`
+		Stage   int     `json:"stage"` // from 0
+		Tool    string  `json:"tool"`  // its id; empty for a mark
+		Name    string  `json:"name,omitempty"`
+		Adapter string  `json:"adapter,omitempty"`
+		SetNm   float64 `json:"set_nm,omitempty"`
+		BoltNm  float64 `json:"bolt_nm,omitempty"` // what reaches the fastener
+	}
+	// Pulled is one tightening, good or bad.
+	Pulled struct {
+		Step      string       `json:"step"`
+		Joint     string       `json:"joint"`
+		Letter    string       `json:"letter"`
+		Stage     int          `json:"stage"`    // from 0
+		Evidence  string       `json:"evidence"` // traced, clicked, marked, not_measured
+		Tool      string       `json:"tool"`
+		Adapter   string       `json:"adapter,omitempty"`
+		SetNm     float64      `json:"set_nm,omitempty"`
+		Result    Result       `json:"result"`
+		Kept      bool         `json:"kept"`
+		Trace     [][3]float64 `json:"trace,omitempty"`     // s, degrees, N·m
+		Claim     string       `json:"claim,omitempty"`     // since version 2, as all below
+		Simulated bool         `json:"simulated,omitempty"` // made by a stand-in
+		Means     string       `json:"means,omitempty"`     // how an angle was read: mark, protractor, phone
+		Cause     string       `json:"cause,omitempty"`     // why it was not measured
+		Note      string       `json:"note,omitempty"`
+		Blocks    string       `json:"blocks,omitempty"` // what must come first now: slacken, renew
+	}
+	// PullKept confirms a pull that was judged good. Written by the first release only.
+	PullKept struct {
+		Pull string `json:"pull"` // id of its event
+	}
+	// PullStruck corrects a pull: it stays readable and counts no longer.
+	PullStruck struct {
+		Pull   string `json:"pull"`
+		Reason string `json:"reason"`
+	}
+	// Slackened loosens a fastener to begin again.
+	Slackened struct {
+		Joint   string `json:"joint"`
+		Letter  string `json:"letter"`
+		Renewed bool   `json:"renewed"`
+		Reason  string `json:"reason"`
+	}
+	// Troubled reports trouble at a step or a fastener.
+	Troubled struct {
+		Step   string `json:"step"`
+		Joint  string `json:"joint,omitempty"`
+		Letter string `json:"letter,omitempty"`
+		What   string `json:"what"` // as people read it
+		Note   string `json:"note,omitempty"`
+		Code   string `json:"code,omitempty"` // since version 2
+	}
+	// TroubleCleared ends a trouble.
+	TroubleCleared struct {
+		Trouble string `json:"trouble"` // id of its event
+		How     string `json:"how"`
+		Renewed bool   `json:"renewed"`
+	}
+)
+
+// What happens to its plan once it stands.
+type (
+	// PartStocked says whether a part is there.
+	PartStocked struct {
+		Part   string `json:"part"`
+		Status string `json:"status"`
+	}
+	// Matched is a new part held against the old one, taken or refused.
+	Matched struct {
+		Step        string             `json:"step"`
+		Part        string             `json:"part"`
+		Title       string             `json:"title"`
+		PartKind    string             `json:"kind"`
+		Old         map[string]float64 `json:"old"`
+		New         map[string]float64 `json:"new"`
+		Verdict     string             `json:"verdict"`
+		Differences []Difference       `json:"differences,omitempty"`
+		Missing     []string           `json:"missing,omitempty"`
+		Accept      bool               `json:"accept"`
+		Note        string             `json:"note,omitempty"`
+	}
+	// Kitted puts a kit's own hardware in place of what the sheet names: another
+	// recipe, socket and treatment, with its source.
+	Kitted struct {
+		Joint     string  `json:"joint"`
+		Recipe    string  `json:"recipe"`
+		Socket    string  `json:"socket"`
+		Treatment string  `json:"treatment"`
+		Hardware  string  `json:"hardware"`
+		Source    string  `json:"source"`
+		Stages    []Stage `json:"stages,omitempty"` // since version 2
+	}
+	// Moved puts a step behind another one, by hand.
+	Moved struct {
+		Step   string `json:"step"`
+		Behind string `json:"behind"` // empty: to the front
+	}
+	// Replanned is what is left put in order anew; what is done stays as it was.
+	Replanned struct {
+		Why         string              `json:"why"`
+		Technicians int                 `json:"technicians"`
+		Steps       []Step              `json:"steps,omitempty"` // new ones
+		Needs       map[string][]string `json:"needs,omitempty"` // of old ones, on the new
+		Parts       []Part              `json:"parts,omitempty"`
+		Minutes     map[string]float64  `json:"minutes,omitempty"` // of steps that take longer
+		Order       []string            `json:"order"`
+	}
+	// FigureStruck tells a job that a figure it uses was struck on the sheet.
+	FigureStruck struct {
+		Joint  string  `json:"joint"`
+		Was    string  `json:"was"`
+		Recipe string  `json:"recipe"`
+		Stages []Stage `json:"stages"`
+		Source string  `json:"source"`
+		Why    string  `json:"why"`
+		Act    string  `json:"act"` // id of the correction in the shop's own journal
+	}
+	// FigureAnswered takes the new figure into the job, or refuses it with a reason.
+	FigureAnswered struct {
+		Joint  string `json:"joint"`
+		Take   bool   `json:"take"`
+		Reason string `json:"reason,omitempty"`
+	}
+)
+
+// What closes it.
+type (
+	// Deviated passes a gate over, by name.
+	Deviated struct {
+		Gate   string `json:"gate"`
+		Reason string `json:"reason"`
+		Second string `json:"second,omitempty"`
+	}
+	// Found is a finding outside the job, for the owner to decide.
+	Found struct {
+		Text  string `json:"text"`
+		Photo []byte `json:"photo,omitempty"` // JPEG
+	}
+	// Signed freezes the job, with its gates, what is owed after it leaves and the
+	// versions of what it rests on, as they were seen.
+	Signed struct {
+		Role      string     `json:"role"`
+		Note      string     `json:"note,omitempty"`
+		Gates     []Gate     `json:"gates,omitempty"` // since version 2, as all below
+		FollowUps []FollowUp `json:"follow_ups,omitempty"`
+		Versions  []string   `json:"versions,omitempty"`
+	}
+	// Reopened thaws it.
+	Reopened struct {
+		Reason string `json:"reason"`
+	}
+)
+
+// Kind of each event.
+func (Started) Kind() Kind        { return "started" }
+func (Answered) Kind() Kind       { return "answered" }
+func (Measured) Kind() Kind       { return "measured" }
+func (Driven) Kind() Kind         { return "recorded" }
+func (ProposalTaken) Kind() Kind  { return "chosen" }
+func (Planned) Kind() Kind        { return "planned" }
+func (StepKept) Kind() Kind       { return "step_done" }
+func (StepUndone) Kind() Kind     { return "step_undone" }
+func (Postponed) Kind() Kind      { return "postponed" }
+func (Handled) Kind() Kind        { return "worked" }
+func (HardwareSeen) Kind() Kind   { return "chose" }
+func (WrenchSet) Kind() Kind      { return "wrench_set" }
+func (Pulled) Kind() Kind         { return "pulled" }
+func (PullKept) Kind() Kind       { return "kept" }
+func (PullStruck) Kind() Kind     { return "struck" }
+func (Slackened) Kind() Kind      { return "slackened" }
+func (Troubled) Kind() Kind       { return "troubled" }
+func (TroubleCleared) Kind() Kind { return "cleared" }
+func (PartStocked) Kind() Kind    { return "stocked" }
+func (Matched) Kind() Kind        { return "matched" }
+func (Kitted) Kind() Kind         { return "kitted" }
+func (Moved) Kind() Kind          { return "moved" }
+func (Replanned) Kind() Kind      { return "replanned" }
+func (FigureStruck) Kind() Kind   { return "figure_struck" }
+func (FigureAnswered) Kind() Kind { return "figure_answered" }
+func (Deviated) Kind() Kind       { return "deviated" }
+func (Found) Kind() Kind          { return "found" }
+func (Signed) Kind() Kind         { return "signed" }
+func (Reopened) Kind() Kind       { return "reopened" }

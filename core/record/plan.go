@@ -1,0 +1,308 @@
+package record
+
+// Vehicle is one car or truck as it was when the job began.
+type Vehicle struct {
+	ID      string `json:"id"`
+	Fleet   string `json:"fleet"`
+	Plate   string `json:"plate"`
+	VIN     string `json:"vin"`
+	Pattern string `json:"pattern"`
+	Name    string `json:"name"`
+	Bay     string `json:"bay"`
+}
+
+// House is what the shop had decided for itself when the plan was made.
+type House struct {
+	Second     []string `json:"second"`       // systems whose deviations need a second person
+	Critical   []string `json:"critical"`     // systems a life hangs on
+	Demand     []string `json:"demand"`       // of those, where a click alone is not enough
+	FollowUpKM int      `json:"follow_up_km"` // wheel fasteners again after so far
+}
+
+// Plan is what was ordered, compiled for a vehicle, with the versions of its sources.
+type Plan struct {
+	Title       string       `json:"title"`
+	Tasks       []Task       `json:"tasks"`
+	Pattern     string       `json:"pattern"`
+	Invented    bool         `json:"invented"`
+	Sources     []string     `json:"sources"`
+	Warnings    []string     `json:"warnings"`
+	Outline     Outline      `json:"outline"`
+	Scenes      []Scene      `json:"scenes"`
+	Joints      []Joint      `json:"joints"`
+	Parts       []Part       `json:"parts"`
+	Drive       []Manoeuvre  `json:"drive"`
+	Schools     []SchoolUsed `json:"schools"`
+	Steps       []Step       `json:"steps"`
+	Technicians int          `json:"technicians,omitempty"`
+}
+
+// Task is one operation at one corner.
+type Task struct {
+	Operation string `json:"operation"`
+	Corner    string `json:"corner"`
+}
+
+// Outline is the vehicle in plan view, millimetres.
+type Outline struct {
+	Kind      string  `json:"kind"`
+	Length    float64 `json:"length_mm"`
+	Width     float64 `json:"width_mm"`
+	Wheelbase float64 `json:"wheelbase_mm"`
+	Overhang  float64 `json:"front_overhang_mm"`
+	Arm       float64 `json:"steering_arm_mm,omitempty"`
+	Rim       float64 `json:"rim_mm,omitempty"`
+}
+
+// Scene is the picture of a task, with the joints to be seen in it.
+type Scene struct {
+	Title  string   `json:"title"`
+	Width  float64  `json:"width"`
+	Height float64  `json:"height"`
+	Shapes []Shape  `json:"shapes"`
+	Corner string   `json:"corner"`
+	Joints []string `json:"joints"`
+}
+
+// Point is a place in a picture, in its own units, y downward.
+type Point [2]float64
+
+// Shape is one outline of a picture.
+type Shape struct {
+	Kind   string  `json:"kind"`
+	Role   string  `json:"role"`
+	Points []Point `json:"points"`
+	Radius float64 `json:"radius,omitempty"`
+}
+
+// Joint is one fastened place with what the sheet said of it. Its recipe stands as
+// text and, since version 2, as stages: nobody has to read the text again.
+type Joint struct {
+	ID        string    `json:"id"`
+	Key       string    `json:"key"`
+	Spec      string    `json:"spec"`
+	Title     string    `json:"title"`
+	One       string    `json:"one"`
+	System    string    `json:"system"`
+	Star      bool      `json:"star"`
+	Bears     bool      `json:"bears"`
+	Again     bool      `json:"again"`
+	Seizes    bool      `json:"seizes,omitempty"`
+	Optional  bool      `json:"optional,omitempty"`
+	Points    string    `json:"points,omitempty"`
+	Stack     []string  `json:"stack,omitempty"`
+	Size      float64   `json:"size"`
+	Label     Point     `json:"label"`
+	At        []Point   `json:"at"`
+	Recipe    string    `json:"recipe"`
+	Thread    string    `json:"thread"`
+	Class     string    `json:"class"`
+	Treatment string    `json:"treatment"`
+	Condition string    `json:"condition"`
+	Held      bool      `json:"held"`
+	Renew     bool      `json:"renew"`
+	Hardware  string    `json:"hardware"`
+	Drive     string    `json:"drive"`
+	Socket    string    `json:"socket"`
+	Count     int       `json:"count"`
+	Source    string    `json:"source"`
+	Struck    []Struck  `json:"struck,omitempty"`
+	FlangeMM  float64   `json:"flange_mm,omitempty"`
+	HoleMM    float64   `json:"hole_mm,omitempty"`
+	Others    []Figure  `json:"others,omitempty"`
+	Variants  []Variant `json:"variants,omitempty"`
+	Sheet     string    `json:"sheet"`
+	Corner    string    `json:"corner"`
+	Tray      string    `json:"tray"`
+	Letters   []string  `json:"letters"`
+	Order     []int     `json:"order"`
+	Stages    []Stage   `json:"stages,omitempty"` // since version 2
+}
+
+// Stage is one act of tightening with the window a pull was held against. Low and
+// High are N·m or degrees; High is 0 where anything above Low was accepted.
+type Stage struct {
+	Kind string  `json:"kind"`
+	Form string  `json:"form,omitempty"`
+	Unit string  `json:"unit,omitempty"`
+	A    float64 `json:"a,omitempty"`
+	B    float64 `json:"b,omitempty"`
+	Full bool    `json:"full,omitempty"`
+	Word string  `json:"word,omitempty"`
+	Low  float64 `json:"low,omitempty"`
+	High float64 `json:"high,omitempty"`
+}
+
+// Struck is a figure that was corrected and stays readable.
+type Struck struct {
+	Recipe string `json:"recipe"`
+	By     string `json:"by"`
+	Why    string `json:"why"`
+}
+
+// Figure is a recipe with its source.
+type Figure struct {
+	Recipe string `json:"recipe"`
+	Source string `json:"source"`
+}
+
+// Variant is one kind of hardware a joint may carry, with what belongs to it.
+type Variant struct {
+	Key       string  `json:"key"`
+	Sees      string  `json:"sees"`
+	Washer    bool    `json:"washer,omitempty"`
+	Recipe    string  `json:"recipe"`
+	Thread    string  `json:"thread"`
+	Class     string  `json:"class"`
+	Treatment string  `json:"treatment"`
+	Drive     string  `json:"drive"`
+	Socket    string  `json:"socket"`
+	FlangeMM  float64 `json:"flange_mm,omitempty"`
+	Source    string  `json:"source"`
+	Stages    []Stage `json:"stages,omitempty"` // since version 2
+}
+
+// Part is what must be at hand.
+type Part struct {
+	Key    string `json:"key"`
+	Title  string `json:"title"`
+	Count  int    `json:"count"`
+	OneUse bool   `json:"one_use"`
+	Used   bool   `json:"used,omitempty"`
+	Kind   string `json:"kind,omitempty"`
+	Sided  bool   `json:"sided,omitempty"`
+}
+
+// Manoeuvre is one thing to do on the road test.
+type Manoeuvre struct {
+	Do     string `json:"do"`
+	Listen string `json:"listen"`
+}
+
+// SchoolUsed is a school that mattered to the plan, and the way that was taken.
+type SchoolUsed struct {
+	Key      string `json:"key"`
+	Question string `json:"question"`
+	Ways     []Way  `json:"ways"`
+	Default  string `json:"default"`
+	Because  string `json:"because"`
+	Way      string `json:"way"`
+}
+
+// Way is one accepted way of a school.
+type Way struct {
+	Key   string `json:"key"`
+	Title string `json:"title"`
+}
+
+// Step is one act at one place.
+type Step struct {
+	ID       string   `json:"id"`
+	Verb     string   `json:"verb"`
+	Title    string   `json:"title"`
+	How      string   `json:"how"`
+	Place    string   `json:"place"`
+	Joint    string   `json:"joint"`
+	Stages   []int    `json:"stages,omitempty"`
+	Again    bool     `json:"again,omitempty"`
+	Tool     string   `json:"tool"`
+	Minutes  float64  `json:"minutes"`
+	People   int      `json:"people,omitempty"`
+	Position string   `json:"position,omitempty"`
+	MovesTo  string   `json:"moves_to,omitempty"`
+	Holds    bool     `json:"holds,omitempty"`
+	LetsGo   bool     `json:"lets_go,omitempty"`
+	Puts     []string `json:"puts,omitempty"`
+	Takes    []string `json:"takes,omitempty"`
+	Proves   string   `json:"proves,omitempty"`
+	Needs    []string `json:"needs,omitempty"`
+	Because  string   `json:"because,omitempty"`
+	Caution  string   `json:"caution,omitempty"`
+	Choices  []Answer `json:"choices,omitempty"`
+	Compares []string `json:"compares,omitempty"`
+	Part     string   `json:"part,omitempty"`
+	Counts   string   `json:"counts,omitempty"`
+	Shared   bool     `json:"shared,omitempty"`
+	Corner   string   `json:"corner,omitempty"`
+	Owner    string   `json:"owner,omitempty"`
+	Scene    int      `json:"scene,omitempty"`
+	Low      float64  `json:"low,omitempty"`
+	High     float64  `json:"high,omitempty"`
+	Timed    int      `json:"timed,omitempty"`
+}
+
+// Answer is one a step asks for.
+type Answer struct {
+	Key   string `json:"key"`
+	Title string `json:"title"`
+	Opens string `json:"opens,omitempty"`
+}
+
+// Result is the judgement of one pull.
+type Result struct {
+	Stages    []StageResult `json:"stages"`
+	Signature string        `json:"signature"`
+	Verdict   string        `json:"verdict"`
+	Reasons   []Reason      `json:"reasons"`
+	PeakNm    float64       `json:"peak_nm"`
+	SnugDeg   float64       `json:"snug_deg"`
+	SlopeNmD  float64       `json:"slope_nmd"`
+	TurnDeg   float64       `json:"turn_deg"`
+}
+
+// StageResult is what one stage of the recipe came to.
+type StageResult struct {
+	Kind     string  `json:"kind"`
+	TorqueNm float64 `json:"torque_nm"`
+	AngleDeg float64 `json:"angle_deg"`
+	Verdict  string  `json:"verdict"`
+}
+
+// Reason is one sentence with the span of the trace that decided it.
+type Reason struct {
+	Message string  `json:"message"`
+	FromS   float64 `json:"from_s"`
+	ToS     float64 `json:"to_s"`
+}
+
+// Fall is one stretch of a recorded drive. The first release wrote it without tags.
+type Fall struct {
+	Speed     float64   `json:"Speed"`
+	Amplitude []float64 `json:"Amplitude"`
+}
+
+// Peak is an order that stands out of a recorded drive.
+type Peak struct {
+	PerTurn   float64 `json:"PerTurn"`
+	Amplitude float64 `json:"Amplitude"`
+	Over      float64 `json:"Over"`
+	Source    string  `json:"Source"`
+	Order     float64 `json:"Order"`
+	Sign      string  `json:"Sign"`
+}
+
+// Difference is one measure that is not the same on new and old.
+type Difference struct {
+	Field  string  `json:"Field"`
+	Old    float64 `json:"Old"`
+	New    float64 `json:"New"`
+	Effect string  `json:"Effect"`
+	Bars   bool    `json:"Bars"`
+}
+
+// Gate is a rule of the signature as it stood when the job was signed.
+type Gate struct {
+	Key    string `json:"key"`
+	Title  string `json:"title"`
+	Met    bool   `json:"met"`
+	Passed string `json:"passed,omitempty"` // who signed it over, where it was not met
+}
+
+// FollowUp is what is owed after the signature.
+type FollowUp struct {
+	Kind   string `json:"kind"` // wheel, not_measured, alignment, advice
+	Title  string `json:"title"`
+	KM     int    `json:"km,omitempty"` // after so far
+	Joint  string `json:"joint,omitempty"`
+	Letter string `json:"letter,omitempty"`
+}

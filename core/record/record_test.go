@@ -1,0 +1,175 @@
+package record
+
+import (
+	"bytes"
+	"encoding/json"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+)
+
+// journal is a job's journal as an export holds it.
+type journal struct {
+	Job    string `json:"job"`
+	Events []Line `json:"events"`
+}
+
+func golden(t *testing.T) map[string]journal {
+	t.Helper()
+	files, err := filepath.Glob("testdata/*.json")
+	if err != nil || len(files) == 0 {
+		t.Fatal("no golden journals", err)
+	}
+	all := map[string]journal{}
+	for _, f := range files {
+		data, err := os.ReadFile(f)
+		if err != nil {
+			t.Fatal(err)
+		}
+		var j journal
+		if err := json.Unmarshal(data, &j); err != nil {
+			t.Fatal(f, err)
+		}
+		all[filepath.Base(f)] = j
+	}
+	return all
+}
+
+// What was written is read and written again to the same bytes, and its seals hold.
+func TestGoldenJournalsKeepTheirBytes(t *testing.T) {
+	for file, j := range golden(t) {
+		prev := ""
+		for _, l := range j.Events {
+			var kept bytes.Buffer
+			if err := json.Compact(&kept, l.Body); err != nil {
+				t.Fatal(err)
+			}
+			l.Body = kept.Bytes()
+			if l.Sum(prev) != l.Hash {
+				t.Fatalf("%s, event %d: the seal does not hold", file, l.Seq)
+			}
+			prev = l.Hash
+			body, err := l.Wire()
+			if err != nil {
+				t.Fatalf("%s: %v", file, err)
+			}
+			again, err := json.Marshal(body)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if !bytes.Equal(again, l.Body) {
+				t.Errorf("%s, event %d of kind %s reads back as\n%s\nfrom\n%s", file, l.Seq, l.Kind, again, l.Body)
+			}
+		}
+	}
+}
+
+// Every kind has stood in a file, in the version that is written today.
+func TestEveryKindHasItsGoldenLine(t *testing.T) {
+	type line struct {
+		kind Kind
+		v    int
+	}
+	seen := map[line]bool{}
+	for _, j := range golden(t) {
+		for _, l := range j.Events {
+			seen[line{l.Kind, l.V}] = true
+		}
+	}
+	for k, v := range Kinds() {
+		if k == (PullKept{}).Kind() { // nobody writes it any more
+			v = 0
+		}
+		if !seen[line{k, v}] {
+			t.Errorf("event %s of version %d has no golden line: make a journal that has one", k, v)
+		}
+	}
+}
+
+// What is written today reads back as it was, sealed by what it says.
+func TestSealedAndReadBack(t *testing.T) {
+	at := time.Date(2026, 11, 25, 9, 30, 0, 5e6, time.UTC)
+	e := Event{ID: "a", Job: "j", Seq: 3, At: at, By: "aro", Ask: "f00d", Body: Found{Text: "a < b & “c”"}}
+	l, err := Seal("before", e)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if l.V != 1 || l.Kind != "found" || l.Hash != l.Sum("before") {
+		t.Errorf("%+v", l)
+	}
+	back, err := l.Event()
+	if err != nil || back.Body.(Found).Text != "a < b & “c”" || !back.At.Equal(at) || back.Ask != "f00d" {
+		t.Errorf("%+v, %v", back, err)
+	}
+	for name, change := range map[string]func(*Line){
+		"id":   func(l *Line) { l.ID = "b" },
+		"job":  func(l *Line) { l.Job = "k" },
+		"seq":  func(l *Line) { l.Seq++ },
+		"time": func(l *Line) { l.At = "2026-11-25T09:30:01Z" },
+		"name": func(l *Line) { l.By = "bel" },
+		"kind": func(l *Line) { l.Kind = "signed" },
+		"v":    func(l *Line) { l.V = 2 },
+		"ask":  func(l *Line) { l.Ask = "" },
+		"body": func(l *Line) { l.Body = json.RawMessage(`{"text":"nothing"}`) },
+	} {
+		other := l
+		change(&other)
+		if other.Sum("before") == l.Hash {
+			t.Errorf("another %s has the same seal", name)
+		}
+	}
+	if l.Sum("other") == l.Hash {
+		t.Error("the seal does not rest on the line before")
+	}
+}
+
+func TestWhatCannotBeRead(t *testing.T) {
+	for name, l := range map[string]Line{
+		"unknown kind":  {Kind: "dreamt", Body: json.RawMessage(`{}`)},
+		"newer version": {Kind: "found", V: 9, Body: json.RawMessage(`{}`)},
+		"another shape": {Kind: "found", Body: json.RawMessage(`{"text":7}`)},
+		"no time":       {Kind: "found", At: "noon", Body: json.RawMessage(`{"text":"x"}`)},
+	} {
+		if _, err := l.Event(); err == nil {
+			t.Errorf("%s was read", name)
+		}
+	}
+}
+
+func TestLifted(t *testing.T) {
+	for was, is := range map[string]string{
+		"trace": "traced", "click": "clicked", "hand": "marked", "unmeasured": "not_measured",
+	} {
+		l := Line{Kind: "pulled", At: "2026-11-25T09:30:00Z", Body: json.RawMessage(`{"evidence":"` + was + `"}`)}
+		e, err := l.Event()
+		if err != nil || e.Body.(Pulled).Evidence != is {
+			t.Errorf("%s became %+v, %v", was, e.Body, err)
+		}
+	}
+	for was, is := range map[string]string{
+		"Sheared": "sheared", "stuck": "stuck", "rounded": "rounded", "thread damaged": "thread_damaged",
+		"wrong part": "wrong_part", "part missing": "part_missing", "a bad smell": "other",
+	} {
+		l := Line{Kind: "troubled", At: "2026-11-25T09:30:00Z", Body: json.RawMessage(`{"what":"` + was + `"}`)}
+		e, err := l.Event()
+		if err != nil || e.Body.(Troubled).Code != is {
+			t.Errorf("%s became %+v, %v", was, e.Body, err)
+		}
+	}
+}
+
+// The package stands alone: nothing of the program can change what a file means.
+func TestUsesNoOtherPackage(t *testing.T) {
+	files, _ := filepath.Glob("*.go")
+	for _, f := range files {
+		text, err := os.ReadFile(f)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if strings.Contains(string(text), `"lugtak/`+`core`) {
+			t.Errorf("%s uses another package", f)
+		}
+	}
+}

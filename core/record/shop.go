@@ -1,0 +1,134 @@
+package record
+
+import (
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"time"
+)
+
+// Act is one line of the shop's own journal, beside the jobs: its tools, figures,
+// shelf, people, imports and keys. Each line carries the seal of the one before.
+type Act struct {
+	N    int // from 1
+	ID   string
+	At   string
+	By   string
+	Kind string
+	Body json.RawMessage
+	Link string
+}
+
+// Sum is the SHA-256 of the act's fields behind the seal before it.
+func (a Act) Sum(prev string) string {
+	text, _ := json.Marshal([]any{prev, a.N, a.ID, a.At, a.By, a.Kind, string(a.Body)}) // strings and a number
+	sum := sha256.Sum256(text)
+	return hex.EncodeToString(sum[:])
+}
+
+// ShopBody is what was done in the shop.
+type ShopBody interface{ ActKind() string }
+
+// What is done in a shop.
+type (
+	// ToolLogged is a calibration, or a tool going out of use or back.
+	ToolLogged struct {
+		Tool   string       `json:"tool"`
+		Kind   string       `json:"kind"`
+		Note   string       `json:"note,omitempty"`
+		Pulls  int          `json:"pulls"`
+		Points []CheckPoint `json:"points,omitempty"`
+	}
+	// FigureCorrected strikes a figure of a sheet and puts another in its place.
+	FigureCorrected struct {
+		Pattern string `json:"pattern"`
+		Joint   string `json:"joint"`
+		Recipe  string `json:"recipe"`
+		Source  string `json:"source"`
+		Why     string `json:"why"`
+	}
+	// FileShelved puts a pattern or an operation on the Shelf, as its file reads.
+	FileShelved struct {
+		Kind string `json:"kind"`
+		Text string `json:"text"`
+	}
+	// PersonAdded lets somebody sign in. PIN is the SHA-256 of what is stored of it.
+	PersonAdded struct {
+		Person string `json:"person"`
+		Name   string `json:"name"`
+		Role   string `json:"role"`
+		PIN    string `json:"pin"`
+	}
+	// PINSet gives somebody a new PIN.
+	PINSet struct {
+		Person string `json:"person"`
+		PIN    string `json:"pin"`
+	}
+	// PersonActive lets somebody in again or keeps them out.
+	PersonActive struct {
+		Person string `json:"person"`
+		Active bool   `json:"active"`
+	}
+	// JobImported takes a job of another file.
+	JobImported struct {
+		Job    string `json:"job"`
+		Events int    `json:"events"`
+		Hash   string `json:"hash"` // of its last event
+		From   string `json:"from"`
+		Key    string `json:"key,omitempty"` // that sealed the file
+		Known  bool   `json:"known"`         // that key was trusted here
+	}
+	// KeyMade begins a new key of the shop.
+	KeyMade struct {
+		Key string `json:"key"`
+	}
+	// KeyTrusted makes the key of another shop known.
+	KeyTrusted struct {
+		Key  string `json:"key"`
+		Shop string `json:"shop"`
+	}
+	// ToolToken lets a tool send by itself; Token is the SHA-256 of its secret.
+	ToolToken struct {
+		Tool  string `json:"tool"`
+		Token string `json:"token"`
+	}
+)
+
+// CheckPoint is one point of a calibration: what was set, and what the reference read.
+type CheckPoint struct {
+	SetNm    float64   `json:"set_nm"`
+	Readings []float64 `json:"readings"`
+}
+
+// ActKind of each.
+func (ToolLogged) ActKind() string      { return "tool_logged" }
+func (FigureCorrected) ActKind() string { return "figure_corrected" }
+func (FileShelved) ActKind() string     { return "file_shelved" }
+func (PersonAdded) ActKind() string     { return "person_added" }
+func (PINSet) ActKind() string          { return "pin_set" }
+func (PersonActive) ActKind() string    { return "person_active" }
+func (JobImported) ActKind() string     { return "job_imported" }
+func (KeyMade) ActKind() string         { return "key_made" }
+func (KeyTrusted) ActKind() string      { return "key_trusted" }
+func (ToolToken) ActKind() string       { return "tool_token" }
+
+// NewAct seals an act behind the one whose number and seal are given.
+func NewAct(n int, prev, id, by string, at time.Time, body ShopBody) (Act, error) {
+	text, err := json.Marshal(body)
+	if err != nil {
+		return Act{}, err
+	}
+	a := Act{N: n + 1, ID: id, At: Stamp(at), By: by, Kind: body.ActKind(), Body: text}
+	a.Link = a.Sum(prev)
+	return a, nil
+}
+
+// Mended signs journals that were changed by another hand, as they ended then.
+type Mended struct {
+	Why    string `json:"why"`
+	Events int    `json:"events"`
+	Acts   int    `json:"acts"`
+}
+
+// ActKind of it.
+func (Mended) ActKind() string { return "mended" }

@@ -1,0 +1,359 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"time"
+
+	"lugtak/core/fault"
+	"lugtak/core/record"
+	"lugtak/core/vehicle"
+	"lugtak/core/wrench"
+)
+
+// shop is what the acts of the shop add up to. It is small, is read once at the start,
+// and grows with each act.
+type shop struct {
+	n       int
+	seen    map[string]record.Act
+	tools   []wrench.Logged
+	figures []vehicle.Correction
+	files   []File
+	imports map[string]Imported // by job
+	trusted map[string]string   // shop by key
+	people  map[string]personSeal
+}
+
+// personSeal is what is sealed of a person.
+type personSeal struct {
+	name, role, pin string
+	active          bool
+}
+
+// Imported says where a job came from.
+type Imported struct {
+	record.JobImported
+	By string
+	At time.Time
+}
+
+func newShop() *shop {
+	return &shop{
+		seen:    map[string]record.Act{},
+		imports: map[string]Imported{},
+		trusted: map[string]string{},
+		people:  map[string]personSeal{},
+	}
+}
+
+// take adds one act. It fails on a body that cannot be read.
+func (sh *shop) take(a record.Act) error {
+	at, err := time.Parse(time.RFC3339Nano, a.At)
+	if err != nil {
+		return fmt.Errorf("act %d has no time", a.N)
+	}
+	read := actReaders[a.Kind]
+	if read == nil {
+		return fmt.Errorf("act %d is of unknown kind %q", a.N, a.Kind)
+	}
+	if err := read(sh, a, at); err != nil {
+		return fmt.Errorf("act %d of kind %q: %w", a.N, a.Kind, err)
+	}
+	sh.n = a.N
+	sh.seen[a.ID] = a
+	return nil
+}
+
+// actReaders lists what each kind of act does to the shop.
+var actReaders = map[string]func(*shop, record.Act, time.Time) error{
+	record.ToolLogged{}.ActKind(): reads(func(sh *shop, a record.Act, at time.Time, b record.ToolLogged) {
+		l := wrench.Logged{Tool: b.Tool, Kind: b.Kind, At: at, By: a.By, Note: b.Note, Pulls: b.Pulls}
+		for _, p := range b.Points {
+			l.Points = append(l.Points, wrench.CheckPoint(p))
+		}
+		sh.tools = append(sh.tools, l)
+	}),
+	record.FigureCorrected{}.ActKind(): reads(func(sh *shop, a record.Act, at time.Time, b record.FigureCorrected) {
+		sh.figures = append(sh.figures, vehicle.Correction{
+			Pattern: b.Pattern,
+			Joint:   b.Joint,
+			Recipe:  b.Recipe,
+			Source:  b.Source,
+			Why:     b.Why,
+			By:      a.By,
+			At:      at,
+		})
+	}),
+	record.FileShelved{}.ActKind(): reads(func(sh *shop, a record.Act, at time.Time, b record.FileShelved) {
+		sh.files = append(sh.files, File{At: at, By: a.By, Kind: b.Kind, Text: b.Text})
+	}),
+	record.PersonAdded{}.ActKind(): reads(func(sh *shop, _ record.Act, _ time.Time, b record.PersonAdded) {
+		sh.people[b.Person] = personSeal{name: b.Name, role: b.Role, pin: b.PIN, active: true}
+	}),
+	record.PINSet{}.ActKind(): reads(func(sh *shop, _ record.Act, _ time.Time, b record.PINSet) {
+		p := sh.people[b.Person]
+		p.pin = b.PIN
+		sh.people[b.Person] = p
+	}),
+	record.PersonActive{}.ActKind(): reads(func(sh *shop, _ record.Act, _ time.Time, b record.PersonActive) {
+		p := sh.people[b.Person]
+		p.active = b.Active
+		sh.people[b.Person] = p
+	}),
+	record.JobImported{}.ActKind(): reads(func(sh *shop, a record.Act, at time.Time, b record.JobImported) {
+		sh.imports[b.Job] = Imported{JobImported: b, By: a.By, At: at}
+	}),
+	record.KeyMade{}.ActKind(): reads(func(sh *shop, _ record.Act, _ time.Time, b record.KeyMade) {
+		sh.trusted[b.Key] = "this shop"
+	}),
+	record.KeyTrusted{}.ActKind(): reads(func(sh *shop, _ record.Act, _ time.Time, b record.KeyTrusted) {
+		sh.trusted[b.Key] = b.Shop
+	}),
+	record.ToolToken{}.ActKind(): reads(func(*shop, record.Act, time.Time, record.ToolToken) {}),
+	record.Mended{}.ActKind():    reads(func(*shop, record.Act, time.Time, record.Mended) {}),
+}
+
+func reads[B record.ShopBody](take func(*shop, record.Act, time.Time, B)) func(*shop, record.Act, time.Time) error {
+	return func(sh *shop, a record.Act, at time.Time) error {
+		var b B
+		if err := json.Unmarshal(a.Body, &b); err != nil {
+			return err
+		}
+		take(sh, a, at, b)
+		return nil
+	}
+}
+
+const selectActs = `SELECT n, id, at, by, kind, body, link FROM act WHERE n > ? ORDER BY n`
+
+type rowsQuerier interface {
+	QueryContext(context.Context, string, ...any) (*sql.Rows, error)
+}
+
+// readActs gives the acts behind one, oldest first.
+func readActs(ctx context.Context, q rowsQuerier, after int) ([]record.Act, error) {
+	rows, err := q.QueryContext(ctx, selectActs, after)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var out []record.Act
+	for rows.Next() {
+		var a record.Act
+		var body string
+		if err := rows.Scan(&a.N, &a.ID, &a.At, &a.By, &a.Kind, &body, &a.Link); err != nil {
+			return nil, err
+		}
+		a.Body = json.RawMessage(body)
+		out = append(out, a)
+	}
+	return out, rows.Err()
+}
+
+// known lets somebody read the shop as it stands, with what this or another process
+// has done in it since.
+func (s *Store) known(ctx context.Context, read func(*shop)) error {
+	var n int
+	if err := s.lastAct.QueryRowContext(ctx).Scan(&n); err != nil {
+		return err
+	}
+	s.shopMu.Lock()
+	defer s.shopMu.Unlock()
+	if n != s.shop.n {
+		acts, err := readActs(ctx, s.r, s.shop.n)
+		if err != nil {
+			return err
+		}
+		for _, a := range acts {
+			if err := s.shop.take(a); err != nil {
+				return err
+			}
+		}
+	}
+	read(s.shop)
+	return nil
+}
+
+// maxActID bounds the ids clients make for acts.
+const maxActID = 120
+
+// act records one act with whatever else belongs to it, in one transaction. The same
+// act under an id known already is harmless; another one under it is a conflict.
+func (s *Store) act(ctx context.Context, id, by string, at time.Time, body record.ShopBody, also func(*sql.Tx) error) error {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if id == "" || len(id) > maxActID {
+		return fault.New("missing", "id", "This has no id, or one that is too long.", "Reload the page and try again.")
+	}
+	var was record.Act
+	var repeat bool
+	if err := s.known(ctx, func(sh *shop) { was, repeat = sh.seen[id] }); err != nil {
+		return err
+	}
+	if repeat {
+		return repeated(was, by, body)
+	}
+	return s.again(ctx, func() error {
+		return s.write(ctx, func(tx *sql.Tx, h *head) error {
+			a, err := record.NewAct(h.acts, h.actLink, id, by, at, body)
+			if err != nil {
+				return err
+			}
+			if err := insertAct(ctx, tx, a); err != nil {
+				return err
+			}
+			h.acts = a.N
+			h.actLink = a.Link
+			if also == nil {
+				return nil
+			}
+			return also(tx)
+		})
+	})
+}
+
+// repeated answers an act whose id is known.
+func repeated(was record.Act, by string, body record.ShopBody) error {
+	text, err := json.Marshal(body)
+	if err != nil {
+		return err
+	}
+	if was.By == by && was.Kind == body.ActKind() && string(was.Body) == string(text) {
+		return nil
+	}
+	return fault.New("conflict", "id",
+		fmt.Sprintf("This id stands for act %d, “%s” by %s; what %s sends now is something else.",
+			was.N, was.Kind, was.By, by),
+		"Reload the page: what was recorded stands there. Then do again what is still to do.")
+}
+
+// LogTool adds a line to the crib's log.
+func (s *Store) LogTool(ctx context.Context, id string, l wrench.Logged) error {
+	b := record.ToolLogged{Tool: l.Tool, Kind: l.Kind, Note: l.Note, Pulls: l.Pulls}
+	for _, p := range l.Points {
+		b.Points = append(b.Points, record.CheckPoint(p))
+	}
+	return s.act(ctx, id, l.By, l.At, b, nil)
+}
+
+// CribLog is the crib's log, oldest line first.
+func (s *Store) CribLog(ctx context.Context) ([]wrench.Logged, error) {
+	var log []wrench.Logged
+	err := s.known(ctx, func(sh *shop) { log = slices.Clip(sh.tools) })
+	return log, err
+}
+
+// Corrections lists the corrected figures of a pattern, oldest first.
+func (s *Store) Corrections(ctx context.Context, pattern string) ([]vehicle.Correction, error) {
+	var out []vehicle.Correction
+	err := s.known(ctx, func(sh *shop) {
+		for _, c := range sh.figures {
+			if c.Pattern == pattern {
+				out = append(out, c)
+			}
+		}
+	})
+	return out, err
+}
+
+// File is a pattern or an operation the shop has put on the Shelf, as its file reads.
+type File struct {
+	At       time.Time
+	By, Kind string
+	Text     string
+}
+
+// AddFile puts a file on the Shelf.
+func (s *Store) AddFile(ctx context.Context, id string, f File) error {
+	if f.Kind != "pattern" && f.Kind != "operation" {
+		return fault.New("bad_choice", "kind", "It is neither a pattern nor an operation.", "Say which it is.")
+	}
+	return s.act(ctx, id, f.By, f.At, record.FileShelved{Kind: f.Kind, Text: f.Text}, nil)
+}
+
+// Files lists the files on the Shelf, oldest first.
+func (s *Store) Files(ctx context.Context) ([]File, error) {
+	var files []File
+	err := s.known(ctx, func(sh *shop) { files = slices.Clip(sh.files) })
+	return files, err
+}
+
+// Trust makes the key of another shop known.
+func (s *Store) Trust(ctx context.Context, key, name, by string, at time.Time) error {
+	return s.act(ctx, "trust:"+sha(key + name)[:32], by, at, record.KeyTrusted{Key: key, Shop: name}, nil)
+}
+
+// Origin says where a job came from; nil for one begun here.
+func (s *Store) Origin(ctx context.Context, job string) (*Imported, error) {
+	var origin *Imported
+	err := s.known(ctx, func(sh *shop) {
+		if i, ok := sh.imports[job]; ok {
+			origin = &i
+		}
+	})
+	return origin, err
+}
+
+// Key is the public half of the shop's key.
+func (s *Store) Key() string { return public(s.key) }
+
+// mend signs both journals as they end now, with a line that says who did it and why;
+// for a new file there is nothing to explain.
+func (s *Store) mend(ctx context.Context, by, why string) error {
+	h, err := trueHead(ctx, s.w)
+	if err != nil {
+		return err
+	}
+	tx, err := s.w.BeginTx(ctx, nil)
+	if err != nil {
+		return err
+	}
+	defer tx.Rollback()
+	bodies := []record.ShopBody{record.KeyMade{Key: public(s.key)}}
+	if why != "" {
+		bodies = append(bodies, record.Mended{Why: why, Events: h.events, Acts: h.acts})
+	}
+	for _, b := range bodies {
+		id := fmt.Sprintf("%s:%d", b.ActKind(), h.acts+1)
+		a, err := record.NewAct(h.acts, h.actLink, id, by, time.Now(), b)
+		if err != nil {
+			return err
+		}
+		if err := insertAct(ctx, tx, a); err != nil {
+			return err
+		}
+		h.acts = a.N
+		h.actLink = a.Link
+	}
+	if _, err := tx.ExecContext(ctx, `INSERT OR REPLACE INTO head VALUES (1,?,?,?,?,?,?)`,
+		h.events, h.eventLink, h.acts, h.actLink, public(s.key), sign(s.key, h.text())); err != nil {
+		return err
+	}
+	s.head = h
+	return tx.Commit()
+}
+
+// Mend makes a file usable that was changed by another hand, with a new key where the
+// old one is lost. That it was done stands in the shop's journal for ever.
+func Mend(ctx context.Context, path, by, why string) error {
+	s, err := openFile(ctx, path)
+	if err != nil {
+		return err
+	}
+	defer s.Close()
+	if s.key, err = readKey(path); err != nil {
+		return err
+	}
+	if s.key == nil {
+		if s.key, err = makeKey(path); err != nil {
+			return err
+		}
+	}
+	if err := s.dropProjections(ctx); err != nil { // they may speak of what is gone
+		return err
+	}
+	return s.mend(ctx, by, why)
+}

@@ -1,0 +1,270 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"runtime"
+	"sync"
+
+	"lugtak/core/record"
+)
+
+// Report is what a check found.
+type Report struct {
+	Jobs, Events, Acts int
+	Key                string // public half of the key the ends are signed with
+	KeyBeside          bool   // it was compared with the key file beside the shop file
+	Mends              []record.Mended
+	Faults             []string
+}
+
+// OK says that every seal holds.
+func (r *Report) OK() bool { return len(r.Faults) == 0 }
+
+func (r *Report) fault(format string, args ...any) {
+	r.Faults = append(r.Faults, fmt.Sprintf(format, args...))
+}
+
+// Check verifies the whole file: SQLite's own structure, the chains over all rows of
+// both journals, how they end against the signature, every job's own chain, that its
+// events can be read and fit, that people are who the journal says, and that the lists
+// say what the journals say. An error is returned only where nothing could be checked.
+func Check(ctx context.Context, path string) (*Report, error) {
+	r, err := openReader(path)
+	if err != nil {
+		return nil, err
+	}
+	defer r.Close()
+	var word string
+	if err := r.QueryRowContext(ctx, `PRAGMA integrity_check`).Scan(&word); err != nil {
+		return nil, fmt.Errorf("%s is not a shop file: %w", path, err)
+	}
+	rep := &Report{}
+	if word != "ok" {
+		rep.fault("the file is damaged: %s", word)
+		return rep, nil
+	}
+	c := checker{ctx: ctx, r: r, rep: rep}
+	for _, check := range []func() error{
+		func() error { return c.ends(path) },
+		c.acts,
+		c.people,
+		c.events,
+		c.lists,
+	} {
+		if err := check(); err != nil {
+			return nil, fmt.Errorf("%s is not a shop file: %w", path, err)
+		}
+	}
+	return rep, nil
+}
+
+type checker struct {
+	ctx  context.Context
+	r    *sql.DB
+	rep  *Report
+	shop *shop
+}
+
+// ends compares how the journals end with the signature.
+func (c *checker) ends(path string) error {
+	h, _, err := readHead(c.ctx, c.r)
+	if err != nil {
+		return err
+	}
+	key, err := readKey(path)
+	if err != nil {
+		return err
+	}
+	c.rep.Key = h.key
+	want := ""
+	if key != nil {
+		c.rep.KeyBeside = true
+		want = public(key)
+	}
+	if err := proveHead(c.ctx, c.r, want); err != nil {
+		c.rep.fault("%s", err)
+	}
+	return nil
+}
+
+// acts proves the shop's own journal, row by row.
+func (c *checker) acts() error {
+	acts, err := readActs(c.ctx, c.r, 0)
+	if err != nil {
+		return err
+	}
+	c.shop = newShop()
+	prev := ""
+	for i, a := range acts {
+		c.rep.Acts++
+		if a.N != i+1 || a.Sum(prev) != a.Link {
+			c.rep.fault("act %d of the shop (%s by %s) is not the one that stood there", i+1, a.Kind, a.By)
+			return nil
+		}
+		prev = a.Link
+		if err := c.shop.take(a); err != nil {
+			c.rep.fault("%s", err)
+		}
+		var m record.Mended
+		if a.Kind == m.ActKind() && json.Unmarshal(a.Body, &m) == nil {
+			c.rep.Mends = append(c.rep.Mends, m)
+		}
+	}
+	return nil
+}
+
+// people compares who may sign in with what the acts say.
+func (c *checker) people() error {
+	rows, err := c.r.QueryContext(c.ctx, `SELECT id, name, role, pin, active FROM person`)
+	if err != nil {
+		return err
+	}
+	defer rows.Close()
+	n := 0
+	for rows.Next() {
+		var id, pin string
+		var is personSeal
+		if err := rows.Scan(&id, &is.name, &is.role, &pin, &is.active); err != nil {
+			return err
+		}
+		is.pin = sha(pin)
+		n++
+		if was := c.shop.people[id]; is != was {
+			c.rep.fault("%s may sign in otherwise than the journal says (name, role, PIN or being let in)", is.name)
+		}
+	}
+	if n != len(c.shop.people) {
+		c.rep.fault("%d people may sign in, the journal says %d", n, len(c.shop.people))
+	}
+	return rows.Err()
+}
+
+// events walks the journal of all jobs once in the order it was written, and proves
+// every job by itself.
+func (c *checker) events() error {
+	rows, err := c.r.QueryContext(c.ctx, `SELECT n, job, hash, link FROM event ORDER BY n`)
+	if err != nil {
+		return err
+	}
+	defer rows.Close()
+	link := ""
+	for rows.Next() {
+		var n int
+		var id, hash, stored string
+		if err := rows.Scan(&n, &id, &hash, &stored); err != nil {
+			return err
+		}
+		c.rep.Events++
+		if link = chain(link, hash); link != stored || n != c.rep.Events {
+			c.rep.fault("row %d of the journal (job %s) is not the one that stood there", c.rep.Events, id)
+			break
+		}
+	}
+	return rows.Err()
+}
+
+// lists proves each job and compares it with its row in the list.
+func (c *checker) lists() error {
+	st := &Store{r: c.r}
+	ids, err := st.strings(c.ctx, `SELECT DISTINCT job FROM event ORDER BY job`)
+	if err != nil {
+		return err
+	}
+	var upto int
+	if err := c.r.QueryRowContext(c.ctx, `SELECT upto FROM projection`).Scan(&upto); err != nil {
+		return err
+	}
+	current := upto == c.rep.Events
+	faults := make([]string, len(ids))
+	var all sync.WaitGroup
+	next := make(chan int)
+	for range runtime.NumCPU() {
+		all.Go(func() {
+			for i := range next {
+				faults[i] = c.job(ids[i], current)
+			}
+		})
+	}
+	for i := range ids {
+		next <- i
+	}
+	close(next)
+	all.Wait()
+	for _, f := range faults {
+		c.rep.Jobs++
+		if f != "" {
+			c.rep.fault("%s", f)
+		}
+	}
+	return c.strays()
+}
+
+// job proves one job; it says what is wrong, or nothing.
+func (c *checker) job(id string, current bool) string {
+	lines, err := readLines(c.ctx, c.r, id)
+	if err != nil {
+		return fmt.Sprintf("job %s cannot be read: %v", id, err)
+	}
+	state, err := prove(id, lines)
+	if err != nil {
+		return fmt.Sprintf("job %s: %v", id, err)
+	}
+	if !current {
+		return ""
+	}
+	want := rowOf(state)
+	var is jobRow
+	err = c.r.QueryRowContext(c.ctx, `SELECT id, vehicle, pattern, title, owed, signed, started, broken FROM job WHERE id = ?`, id).
+		Scan(&is.id, &is.vehicle, &is.pattern, &is.title, &is.owed, &is.signed, &is.started, &is.broken)
+	if errors.Is(err, sql.ErrNoRows) {
+		return fmt.Sprintf("job %s is in the journal and not in the list", id)
+	}
+	if err != nil {
+		return fmt.Sprintf("job %s cannot be read in the list: %v", id, err)
+	}
+	if is != want {
+		return fmt.Sprintf("job %s: the list says %q with %d owed, the journal says %q with %d",
+			id, is.title, is.owed, want.title, want.owed)
+	}
+	return ""
+}
+
+// references are rows that speak of what must be there.
+var references = []struct{ says, query string }{
+	{"a job is in the list and not in the journal",
+		`SELECT id FROM job WHERE id NOT IN (SELECT job FROM event) LIMIT 1`},
+	{"a follow-up belongs to no job",
+		`SELECT job FROM follow_up WHERE job NOT IN (SELECT id FROM job) LIMIT 1`},
+	{"a finding is in no job's journal",
+		`SELECT id FROM finding WHERE id NOT IN (SELECT id FROM event) LIMIT 1`},
+	{"a fastener belongs to no job",
+		`SELECT job FROM fastener WHERE job NOT IN (SELECT id FROM job) LIMIT 1`},
+	{"a session belongs to nobody",
+		`SELECT person FROM session WHERE person NOT IN (SELECT id FROM person) LIMIT 1`},
+}
+
+func (c *checker) strays() error {
+	for _, x := range references {
+		var id string
+		err := c.r.QueryRowContext(c.ctx, x.query).Scan(&id)
+		if errors.Is(err, sql.ErrNoRows) {
+			continue
+		}
+		if err != nil {
+			return err
+		}
+		c.rep.fault("%s: %s", x.says, id)
+	}
+	for job, i := range c.shop.imports {
+		var hash string
+		err := c.r.QueryRowContext(c.ctx, `SELECT hash FROM event WHERE job = ? AND seq = ?`, job, i.Events).Scan(&hash)
+		if err != nil || hash != i.Hash {
+			c.rep.fault("job %s is not the one that was imported from %s", job, i.From)
+		}
+	}
+	return nil
+}

@@ -1,0 +1,404 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"fmt"
+	"time"
+
+	"lugtak/core/job"
+	"lugtak/core/record"
+)
+
+// Projections are what pages read instead of the journal: tables that can be dropped
+// and rebuilt. They follow the journal a moment behind, in transactions of their own,
+// so that recording waits for none of them; a list that must be up to date asks for it.
+
+// batch is how many events are projected in one transaction.
+const batch = 2000
+
+// lagging wakes the projector.
+func (s *Store) lagging() {
+	select {
+	case s.behind <- struct{}{}:
+	default: // it is awake
+	}
+}
+
+// rest is how long the projector lets records pile up before it takes them in.
+const rest = 200 * time.Millisecond
+
+func (s *Store) projectInBackground() {
+	ctx, cancel := context.WithCancel(context.Background())
+	s.closing = cancel
+	s.projector.Go(func() {
+		for {
+			select {
+			case <-ctx.Done():
+				return
+			case <-s.behind:
+			}
+			select {
+			case <-ctx.Done():
+				return
+			case <-time.After(rest):
+			}
+			if err := s.settle(ctx); err != nil && ctx.Err() == nil {
+				s.lagging() // the next round tries again
+			}
+		}
+	})
+}
+
+// settle brings the projections up to the end of the journal.
+func (s *Store) settle(ctx context.Context) error { return s.project(ctx, nil) }
+
+// project takes in all events behind the last projected; progress is told how far it
+// is, where somebody listens.
+func (s *Store) project(ctx context.Context, progress func(done, of int)) error {
+	s.projectMu.Lock()
+	defer s.projectMu.Unlock()
+	for {
+		var upto, last int
+		err := s.r.QueryRowContext(ctx, `SELECT p.upto, COALESCE((SELECT MAX(n) FROM event), 0) FROM projection p`).
+			Scan(&upto, &last)
+		if err != nil {
+			return err
+		}
+		if progress != nil {
+			progress(upto, last)
+		}
+		if upto >= last {
+			return nil
+		}
+		to := min(upto+batch, last)
+		if err := s.projectSpan(ctx, upto, to); err != nil {
+			return err
+		}
+	}
+}
+
+// projectSpan takes in the jobs that some events belong to, each as it stands now.
+func (s *Store) projectSpan(ctx context.Context, from, to int) error {
+	jobs, err := s.strings(ctx, `SELECT DISTINCT job FROM event WHERE n > ? AND n <= ?`, from, to)
+	if err != nil {
+		return err
+	}
+	states := make([]*job.State, 0, len(jobs))
+	for _, id := range jobs {
+		st, err := s.Job(ctx, id)
+		if err != nil {
+			return err
+		}
+		states = append(states, st)
+	}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	tx, err := s.w.BeginTx(ctx, nil)
+	if err != nil {
+		return err
+	}
+	defer tx.Rollback()
+	for _, st := range states {
+		if err := projectJob(ctx, tx, st); err != nil {
+			return fmt.Errorf("job %s cannot be listed: %w", st.ID, err)
+		}
+	}
+	if _, err := tx.ExecContext(ctx, `UPDATE projection SET upto = ?`, to); err != nil {
+		return err
+	}
+	return tx.Commit()
+}
+
+// projectJob writes every row that is read from one job.
+func projectJob(ctx context.Context, tx *sql.Tx, st *job.State) error {
+	p := projecting{ctx: ctx, tx: tx}
+	r := rowOf(st)
+	p.exec(`INSERT OR REPLACE INTO job (id, vehicle, pattern, title, owed, signed, started, broken)
+		VALUES (?,?,?,?,?,?,?,?)`, r.id, r.vehicle, r.pattern, r.title, r.owed, r.signed, r.started, r.broken)
+	p.exec(`UPDATE tool SET pulls = tool.pulls - was.pulls
+		FROM job_tool was WHERE was.job = ? AND was.tool = tool.name`, st.ID)
+	for _, table := range []string{"fastener", "job_tool", "part", "finding", "follow_up", "step_time"} {
+		p.exec(`DELETE FROM `+table+` WHERE job = ?`, st.ID)
+	}
+	if st.Plan == nil {
+		return p.err
+	}
+	p.fasteners(st)
+	p.tools(st)
+	for _, x := range st.Plan.Parts {
+		p.exec(`INSERT OR REPLACE INTO part VALUES (?,?,?,?)`, st.ID, x.Key, x.Title, string(st.Parts[x.Key]))
+	}
+	for _, f := range st.Findings {
+		p.exec(`INSERT OR REPLACE INTO finding VALUES (?,?,?,?,?)`, f.ID, st.ID, f.Text, stamp(f.At), f.By)
+	}
+	if st.Signature == nil {
+		return p.err
+	}
+	for _, f := range st.FollowUps() {
+		p.exec(`INSERT INTO follow_up (job, kind, title, km, joint, letter) VALUES (?,?,?,?,?,?)`,
+			st.ID, f.Kind, f.Title, f.KM, f.Joint, f.Letter)
+	}
+	for step, times := range st.Took() {
+		for _, minutes := range times {
+			p.exec(`INSERT INTO step_time (job, step, minutes, signed) VALUES (?,?,?,?)`,
+				st.ID, step, minutes, stamp(st.Signature.At))
+		}
+	}
+	return p.err
+}
+
+// projecting writes rows; after the first error it does nothing.
+type projecting struct {
+	ctx context.Context
+	tx  *sql.Tx
+	err error
+}
+
+func (p *projecting) exec(query string, args ...any) {
+	if p.err == nil {
+		_, p.err = p.tx.ExecContext(p.ctx, query, args...)
+	}
+}
+
+func (p *projecting) fasteners(st *job.State) {
+	for id, f := range st.Fasteners {
+		if f.Phase == job.Rest && f.Trouble == "" {
+			continue
+		}
+		owed := 0
+		if f.Owed() {
+			owed = 1
+		}
+		p.exec(`INSERT INTO fastener VALUES (?,?,?,?,?,?)`,
+			st.ID, id.Joint, id.Letter, string(f.Mark()), string(f.Evidence), owed)
+	}
+}
+
+func (p *projecting) tools(st *job.State) {
+	pulls := map[string]int{}
+	for _, x := range st.Pulls {
+		if x.Tool != "" {
+			pulls[x.Tool]++
+		}
+	}
+	for tool, n := range pulls {
+		p.exec(`INSERT INTO job_tool VALUES (?,?,?)`, st.ID, tool, n)
+		p.exec(`INSERT INTO tool VALUES (?,?) ON CONFLICT (name) DO UPDATE SET pulls = pulls + excluded.pulls`, tool, n)
+	}
+}
+
+// jobRow is a job's row in the list, as it is compared by check.
+type jobRow struct {
+	id, vehicle, pattern, title string
+	owed, signed                int
+	started, broken             string
+}
+
+func rowOf(st *job.State) jobRow {
+	r := jobRow{
+		id:      st.ID,
+		vehicle: st.Vehicle.ID,
+		pattern: st.Vehicle.Pattern,
+		started: stamp(st.Started),
+		broken:  st.Broken,
+		title:   "Unreadable",
+	}
+	if st.Plan != nil {
+		r.title = st.Title()
+		r.owed = len(st.Owed())
+	}
+	if st.Signature != nil {
+		r.signed = 1
+	}
+	return r
+}
+
+// Rebuild drops every projection and makes it anew from the journal.
+func (s *Store) Rebuild(ctx context.Context, progress func(done, of int)) error {
+	s.mu.Lock()
+	err := s.dropProjections(ctx)
+	s.mu.Unlock()
+	if err != nil {
+		return err
+	}
+	return s.project(ctx, progress)
+}
+
+func (s *Store) dropProjections(ctx context.Context) error {
+	tx, err := s.w.BeginTx(ctx, nil)
+	if err != nil {
+		return err
+	}
+	defer tx.Rollback()
+	p := projecting{ctx: ctx, tx: tx}
+	for _, table := range []string{"job", "fastener", "job_tool", "tool", "part", "finding", "follow_up", "step_time"} {
+		p.exec(`DELETE FROM ` + table)
+	}
+	p.exec(`UPDATE projection SET upto = 0`)
+	if p.err != nil {
+		return p.err
+	}
+	return tx.Commit()
+}
+
+// Row is a job as the lists show it.
+type Row struct {
+	ID, Vehicle, Title string
+	Owed               int
+	Signed             bool
+	Started            time.Time
+	Broken             string
+}
+
+const selectRows = `SELECT id, vehicle, title, owed, signed, started, broken FROM job `
+
+// OpenJobs lists the open jobs, newest first, all of them.
+func (s *Store) OpenJobs(ctx context.Context) ([]Row, error) {
+	return s.rows(ctx, selectRows+`WHERE signed = 0 ORDER BY started DESC`)
+}
+
+// SignedJobs lists the last jobs signed, newest first.
+func (s *Store) SignedJobs(ctx context.Context, limit int) ([]Row, error) {
+	return s.rows(ctx, selectRows+`WHERE signed = 1 ORDER BY started DESC LIMIT ?`, limit)
+}
+
+func (s *Store) rows(ctx context.Context, query string, args ...any) ([]Row, error) {
+	if err := s.settle(ctx); err != nil {
+		return nil, err
+	}
+	rows, err := s.r.QueryContext(ctx, query, args...)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var out []Row
+	for rows.Next() {
+		var r Row
+		var at string
+		if err := rows.Scan(&r.ID, &r.Vehicle, &r.Title, &r.Owed, &r.Signed, &at, &r.Broken); err != nil {
+			return nil, err
+		}
+		r.Started, _ = time.Parse(time.RFC3339Nano, at) // a broken job may have no time
+		out = append(out, r)
+	}
+	return out, rows.Err()
+}
+
+func (s *Store) strings(ctx context.Context, query string, args ...any) ([]string, error) {
+	rows, err := s.r.QueryContext(ctx, query, args...)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var out []string
+	for rows.Next() {
+		var v string
+		if err := rows.Scan(&v); err != nil {
+			return nil, err
+		}
+		out = append(out, v)
+	}
+	return out, rows.Err()
+}
+
+// openOf lists the open jobs of a pattern.
+func (s *Store) openOf(ctx context.Context, pattern string) ([]string, error) {
+	return s.strings(ctx, `SELECT id FROM job WHERE signed = 0 AND pattern = ? AND broken = ''`, pattern)
+}
+
+// LastJobs lists the jobs of a vehicle, newest first, as states.
+func (s *Store) LastJobs(ctx context.Context, vehicle string, most int) ([]*job.State, error) {
+	if err := s.settle(ctx); err != nil {
+		return nil, err
+	}
+	ids, err := s.strings(ctx, `SELECT id FROM job WHERE vehicle = ? AND broken = '' ORDER BY started DESC LIMIT ?`,
+		vehicle, most)
+	if err != nil {
+		return nil, err
+	}
+	var out []*job.State
+	for _, id := range ids {
+		st, err := s.Job(ctx, id)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, st)
+	}
+	return out, nil
+}
+
+// ToolPulls counts the pulls each tool has made in this shop, by its name; those of the
+// last moment may be missing.
+func (s *Store) ToolPulls(ctx context.Context) (map[string]int, error) {
+	rows, err := s.r.QueryContext(ctx, `SELECT name, pulls FROM tool`)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	out := map[string]int{}
+	for rows.Next() {
+		var tool string
+		var n int
+		if err := rows.Scan(&tool, &n); err != nil {
+			return nil, err
+		}
+		out[tool] = n
+	}
+	return out, rows.Err()
+}
+
+// timed is how many step times say something of how the shop works now: some sixty
+// jobs of fifty steps.
+const timed = 3000
+
+// StepTimes gathers how long steps took in the jobs signed last, in minutes, by
+// owner.step.
+func (s *Store) StepTimes(ctx context.Context) (map[string][]float64, error) {
+	if err := s.settle(ctx); err != nil {
+		return nil, err
+	}
+	rows, err := s.r.QueryContext(ctx, `SELECT step, minutes FROM step_time ORDER BY signed DESC, n LIMIT ?`, timed)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	out := map[string][]float64{}
+	for rows.Next() {
+		var step string
+		var minutes float64
+		if err := rows.Scan(&step, &minutes); err != nil {
+			return nil, err
+		}
+		out[step] = append(out[step], minutes)
+	}
+	return out, rows.Err()
+}
+
+// FollowUp is what is owed after a job was signed.
+type FollowUp struct {
+	Job string
+	record.FollowUp
+}
+
+// FollowUps lists what is owed of a job, or of all jobs where none is named.
+func (s *Store) FollowUps(ctx context.Context, jobID string) ([]FollowUp, error) {
+	if err := s.settle(ctx); err != nil {
+		return nil, err
+	}
+	rows, err := s.r.QueryContext(ctx, `SELECT job, kind, title, km, joint, letter FROM follow_up
+		WHERE job = ? OR ? = '' ORDER BY n LIMIT 500`, jobID, jobID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var out []FollowUp
+	for rows.Next() {
+		var f FollowUp
+		if err := rows.Scan(&f.Job, &f.Kind, &f.Title, &f.KM, &f.Joint, &f.Letter); err != nil {
+			return nil, err
+		}
+		out = append(out, f)
+	}
+	return out, rows.Err()
+}

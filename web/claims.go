@@ -1,0 +1,138 @@
+package web
+
+import (
+	"sync"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/google/uuid"
+
+	"lugtak/core/claim"
+	"lugtak/core/fault"
+	"lugtak/core/job"
+	"lugtak/core/unit"
+)
+
+// claims is the shop's book of who has which tool on which fastener. It lives as long
+// as the server: after a restart a tool is taken anew.
+type claims struct {
+	mu      sync.Mutex
+	book    *claim.Book
+	changes int // counts up with every change, so that pages of before are told from new ones
+}
+
+// use lets somebody read or change the book.
+func (k *claims) use(do func(*claim.Book)) {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	do(k.book)
+	k.changes++
+}
+
+// at is the claim on a fastener; ok is false where there is none.
+func (k *claims) at(job, joint, letter string, now time.Time) (c claim.Claim, ok bool) {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	return k.book.At(job, joint, letter, now)
+}
+
+// on is the claim a tool is under; ok is false where it is free.
+func (k *claims) on(tool string, now time.Time) (c claim.Claim, ok bool) {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	return k.book.On(tool, now)
+}
+
+func (k *claims) version() int {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	return k.changes
+}
+
+// take gives a tool to the person of the request, for one fastener or, without a
+// letter, for a pattern. Whoever had it before is told.
+func (s *Server) take(c fiber.Ctx, tool, letter string) (claim.Claim, error) {
+	x := session(c)
+	k := claim.Claim{
+		ID:      uuid.NewString(),
+		Tool:    tool,
+		Job:     c.Params("job"),
+		Step:    c.FormValue("step"),
+		Joint:   c.FormValue("joint"),
+		Letter:  letter,
+		By:      x.Person.Name,
+		Session: x.ID,
+	}
+	var ended []claim.Claim
+	var err error
+	s.claims.use(func(b *claim.Book) { ended, err = b.Take(k, s.Now()) })
+	if err != nil {
+		return claim.Claim{}, err
+	}
+	k.At = s.Now()
+	s.tellEnded(ended, k.By+" has taken ")
+	s.hub.send("tool:"+tool, "aim", map[string]string{"job": k.Job})
+	return k, nil
+}
+
+// tellEnded tells the pages of jobs whose claims have ended, and those of their tools.
+func (s *Server) tellEnded(ended []claim.Claim, how string) {
+	for _, e := range ended {
+		says := unit.Capital(how + s.toolName(e.Tool) + ".")
+		s.hub.send("job:"+e.Job, "claim", map[string]string{"says": says, "from": e.By})
+		s.hub.send("tool:"+e.Tool, "aim", map[string]string{"job": ""})
+	}
+}
+
+func (s *Server) toolName(id string) string {
+	if t, ok := s.lib().Tool(id); ok {
+		return t.Name
+	}
+	return "the tool"
+}
+
+// endSession ends what a session holds: its person signed out.
+func (s *Server) endSession(id string) {
+	var ended []claim.Claim
+	s.claims.use(func(b *claim.Book) { ended = b.EndSession(id) })
+	s.tellEnded(ended, "signed out: nobody holds ")
+}
+
+// endPerson ends what a person holds: they were locked out or have a new PIN.
+func (s *Server) endPerson(name string) {
+	var ended []claim.Claim
+	s.claims.use(func(b *claim.Book) { ended = b.EndPerson(name) })
+	s.tellEnded(ended, "locked out: nobody holds ")
+}
+
+// claim takes a tool that traces for one fastener.
+func (s *Server) claim(c fiber.Ctx) error {
+	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	if err != nil {
+		return err
+	}
+	step := st.Plan.Step(c.FormValue("step"))
+	letter := c.FormValue("letter")
+	if step == nil || st.Fastener(c.FormValue("joint"), letter) == nil {
+		return s.after(c, fault.New(job.CodeMissing, "fastener", "The plan has no such fastener.", "Touch one in the picture."))
+	}
+	if err := st.CanPull(step, letter); err != nil {
+		return s.after(c, err)
+	}
+	t, err := s.tool(c, c.FormValue("tool"))
+	if err != nil {
+		return s.after(c, err)
+	}
+	_, err = s.take(c, t.ID, letter)
+	return s.after(c, err)
+}
+
+// unclaim puts a tool down again.
+func (s *Server) unclaim(c fiber.Ctx) error {
+	tool := c.FormValue("tool")
+	if k, ok := s.claims.on(tool, s.Now()); ok && k.Session == session(c).ID && !k.Pulling {
+		s.claims.use(func(b *claim.Book) { b.End(k.ID, tool) })
+		s.hub.send("tool:"+tool, "aim", map[string]string{"job": ""})
+	}
+	return s.after(c, nil)
+}
