@@ -1,5 +1,5 @@
 // Tool crib, Reckoner, Shelf, and what of them reaches the bench.
-import { aro, cass, expect, half, signIn, sound, test, waiting, what, work } from './shop.mjs';
+import { aro, cass, expect, half, press, signIn, sound, test, waiting, what, work } from './shop.mjs';
 
 test('a tool is calibrated, fails, is taken out of use, and the bench knows', async ({ page, shop }) => {
   await signIn(page, shop, cass);
@@ -84,32 +84,42 @@ test('a figure is struck, not overwritten, and read while it is typed', async ({
 
 test('the bench asks which bolt it is, corrects for an adapter, takes a trace from a file', async ({ page, shop }) => {
   await signIn(page, shop, aro);
-  await page.goto(`${shop.url}/jobs/${half}/bench?adapter=foot-50`);
+  await page.goto(`${shop.url}/jobs/${half}/bench?adapter=foot-50&tool=w2`);
   await expect(what(page)).toHaveText(/knuckle bolt B, stage 1/);
   const figure = await page.locator('.figure b').textContent();
   expect(Number(figure)).toBeLessThan(56); // 60 · L/(L + 50)
-  await page.getByLabel('clicked at').fill('60'); // the plain figure
-  await page.getByRole('button', { name: /Keep/ }).click();
+  await page.getByText('it stands at something else').click();
+  await page.locator('#other').fill('60'); // the plain figure
+  await page.waitForTimeout(800);
+  await page.getByRole('button', { name: /It stands at/ }).click();
+  await expect(page.getByRole('button', { name: /It clicked on B/ })).toBeVisible();
+  await press(page);
   await expect(page.locator('.verdict')).toContainText('not counted');
-  await page.getByRole('button', { name: 'Slackened, start again' }).click();
-  await page.getByText('or a trace from a file').click();
+  await page.getByLabel(/What was wrong/).fill('plain figure set through the adapter');
+  await page.waitForTimeout(800);
+  await page.getByRole('button', { name: /Slackened/ }).click();
+  await expect(page.locator('.verdict')).toHaveCount(0);
+
+  await page.goto(`${shop.url}/jobs/${half}/bench?tool=w3`);
+  await press(page);
+  await page.getByText('a trace it has saved').click();
   const rows = ['t_s,angle_deg,torque_nm'];
   for (let i = 0; i <= 300; i++) {
     const a = Math.min(i * 0.8, 200);
     rows.push(`${(i / 100).toFixed(2)},${i > 260 ? 200 : a},${i > 280 ? 0 : (1 + Math.max(0, a - 165) * 1.7).toFixed(2)}`);
   }
   await page.locator('#csv').fill('1,2');
-  await page.keyboard.press('Tab');
-  await page.getByRole('button', { name: /Keep/ }).click();
+  await page.getByRole('button', { name: 'Take this trace' }).click();
   await expect(page.getByRole('alert').first()).toContainText('Line 1: 2 columns');
   await page.locator('#csv').fill(rows.join('\n'));
-  await page.getByRole('button', { name: /Keep/ }).click();
+  await page.getByRole('button', { name: 'Take this trace' }).click();
   await expect(what(page)).toHaveText(/knuckle bolt C/);
 
   await page.goto(`${shop.url}/jobs/${waiting}/bench`);
   await work(page, /Caliper bracket bolts/);
   await expect(page.getByText('The figure follows the one in hand')).toBeVisible();
   await sound(page);
+  await page.waitForTimeout(800);
   await page.getByRole('button', { name: /small head, loose washer/ }).click();
   await expect(page.locator('.figure')).toContainText('105');
 });

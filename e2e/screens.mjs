@@ -18,7 +18,7 @@ for (const [name, path, width = 1280, height = 800] of [
   ['match', '/jobs/demo-struts/match?step=strut-front.compare.FL&old-extended_mm=512&new-extended_mm=520&old-compressed_mm=360&new-compressed_mm=361&old-studs=3&new-studs=3&old-bracket_holes_mm=62&new-bracket_holes_mm=62.4&old-seat_mm=155&new-seat_mm=155&old-flange_mm=22&new-flange_mm=17'],
   ['bench', '/jobs/demo-half-done/bench'],
   ['ledger', '/jobs/demo-half-done/ledger'],
-  ['wrench', '/wrench/w3'],
+  ['evidence', '/jobs/demo-half-done/bench?step=front-hub-unit.knuckle-1.FL&f=C&panel=unmeasured'],
   ['crib', '/crib'],
   ['reckoner', '/reckoner/preload'],
   ['sheet', '/shelf/ostrel-c22'],

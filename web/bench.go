@@ -392,18 +392,20 @@ func (p *pullView) words(first string) {
 			set = p.Target
 		}
 		p.Mode, p.Big, p.Unit = "torque", unit.Number(set, 1), "N·m"
-		p.AtBolt = unit.Torque(math.Round(p.Tool.AtBoltNm*10)/10).String() + " at the bolt"
+		if math.Abs(p.Tool.AtBoltNm-set) > 0.05 && p.Tool.AtBoltNm > 0 {
+			p.AtBolt = unit.Torque(math.Round(p.Tool.AtBoltNm*10)/10).Both() + " at the bolt"
+		}
 		p.Other = unit.Torque(set).FtLbString()
 		if first == "ft-lb" {
 			p.Big, p.Unit, p.Other = unit.Number(unit.Torque(set).FtLb(), 1), "ft·lb", unit.Torque(set).String()
 		}
-		p.Window = fmt.Sprintf("window %s to %s", unit.Number(p.Low, 1), unit.Torque(p.High))
+		p.Window = fmt.Sprintf("%s–%s", unit.Number(p.Low, 1), unit.Torque(p.High))
 		p.SetNm = set
 		p.FirstFt = first == "ft-lb"
 	case recipe.Angle:
 		p.Mode, p.Big, p.Unit = "angle", unit.Number(p.Target, 0), "°"
 		p.AtBolt, p.Other = "turn on from the mark", fmt.Sprintf("%s flats", unit.Number(p.Target/60, 2))
-		p.Window = fmt.Sprintf("window %s° to %s°", unit.Number(p.Low, 0), unit.Number(p.High, 0))
+		p.Window = fmt.Sprintf("%s°–%s°", unit.Number(p.Low, 0), unit.Number(p.High, 0))
 	case recipe.BackOff:
 		p.Mode, p.Big = "back_off", "back off"
 		p.AtBolt = "fully, until it turns freely"

@@ -21,6 +21,7 @@ import (
 // asked is what a tool is told of the fastener it was taken for.
 type asked struct {
 	Claim     string  `json:"claim"`
+	By        string  `json:"by"` // who took it: a tool with a display shows it
 	Job       string  `json:"job"`
 	Step      string  `json:"step"`
 	Joint     string  `json:"joint"`
@@ -84,6 +85,7 @@ func (s *Server) toolClaim(c fiber.Ctx) error {
 	stage := st.Stages(k.Joint)[st.Fastener(k.Joint, k.Letter).Done].Freeze()
 	out := asked{
 		Claim:  k.ID,
+		By:     k.By,
 		Job:    k.Job,
 		Step:   k.Step,
 		Joint:  k.Joint,

@@ -2,7 +2,9 @@ package main
 
 import (
 	"bufio"
+	"bytes"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"io"
 	"math/rand/v2"
@@ -73,12 +75,12 @@ func run(t *testing.T, args ...string) string {
 
 var tokenForm = regexp.MustCompile(`name="_csrf" value="([^"]+)"`)
 
-// signIn gives a client with a session and the token its writes need.
-func signIn(t *testing.T, addr string) (*http.Client, string) {
+// signIn gives a client with a person's session and the token its writes need.
+func signIn(t *testing.T, addr, name, pin string) (*http.Client, string) {
 	t.Helper()
 	jar, _ := cookiejar.New(nil)
 	c := &http.Client{Jar: jar, Timeout: 10 * time.Second}
-	res, err := c.PostForm("http://"+addr+"/signin", url.Values{"name": {"Technician Aro"}, "pin": {"2401"}})
+	res, err := c.PostForm("http://"+addr+"/signin", url.Values{"name": {name}, "pin": {pin}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -91,50 +93,129 @@ func signIn(t *testing.T, addr string) (*http.Client, string) {
 	return c, string(m[1])
 }
 
-// Two hundred pulls are recorded by four hands while the server is killed at
-// random moments and started again. A hand repeats what was not acknowledged,
-// under the same id, and every acknowledged pull is there once.
+// hand is one person with one tool that sends by itself.
+type hand struct {
+	name        string
+	addr        string
+	client      *http.Client
+	csrf, token string
+}
+
+const bolt = "front-hub-unit.knuckle-1.FL"
+
+// errDown is what a hand meets while the server is down.
+var errDown = errors.New("the server is down")
+
+// claim takes the tool for the bolt and asks it what it was taken for.
+func (h *hand) claim() (string, error) {
+	form := url.Values{"_csrf": {h.csrf}, "step": {bolt}, "joint": {"hub.FL.knuckle"}, "letter": {"B"}, "tool": {"w3"}}
+	res, err := h.client.PostForm("http://"+h.addr+"/jobs/demo-half-done/claim", form)
+	if err != nil {
+		return "", errDown
+	}
+	io.Copy(io.Discard, res.Body)
+	res.Body.Close()
+	var k struct{ Claim, By string }
+	_, err = h.api(http.MethodGet, "/api/v1/tools/claim", nil, &k)
+	if k.By != h.name {
+		return "", err // the tool has gone to the other hand meanwhile
+	}
+	return k.Claim, err
+}
+
+func (h *hand) api(method, path string, in, out any) (int, error) {
+	body, _ := json.Marshal(in)
+	req, err := http.NewRequest(method, "http://"+h.addr+path, bytes.NewReader(body))
+	if err != nil {
+		return 0, err
+	}
+	req.Header.Set("Authorization", "Bearer "+h.token)
+	res, err := http.DefaultClient.Do(req)
+	if err != nil {
+		return 0, errDown
+	}
+	defer res.Body.Close()
+	if json.NewDecoder(res.Body).Decode(out) != nil {
+		return res.StatusCode, errDown // it was killed while it answered
+	}
+	return res.StatusCode, nil
+}
+
+// pull sends one low pull under an id until it is acknowledged: it pays nothing, so
+// that one fastener takes them all. Where the claim has ended, by a kill or by another
+// hand, the tool is taken anew.
+func (h *hand) pull(t *testing.T, id string, stop <-chan struct{}) bool {
+	claim := ""
+	for {
+		select {
+		case <-stop:
+			return false
+		default:
+		}
+		var answer struct{ Verdict string }
+		in := map[string]any{"id": id, "claim": claim, "peak_nm": 50, "turn_deg": 12}
+		code, err := h.api(http.MethodPost, "/api/v1/jobs/demo-half-done/pulls", in, &answer)
+		switch {
+		case err == nil && (code == http.StatusCreated || code == http.StatusOK):
+			return true
+		case err == nil && code != http.StatusConflict:
+			t.Errorf("%s: status %d", id, code)
+			return false
+		case err == nil:
+			if claim, err = h.claim(); err != nil {
+				time.Sleep(20 * time.Millisecond)
+			}
+		default:
+			time.Sleep(20 * time.Millisecond)
+		}
+	}
+}
+
+// handsAt signs two technicians in and gives them the tool's token.
+func handsAt(t *testing.T, addr string) []*hand {
+	t.Helper()
+	cass, csrf := signIn(t, addr, "Foreman Cass", "5820")
+	res, err := cass.PostForm("http://"+addr+"/crib/w3/token", url.Values{"_csrf": {csrf}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	page, _ := io.ReadAll(res.Body)
+	res.Body.Close()
+	secret := string(regexp.MustCompile(`class="secret">([^<]+)<`).FindSubmatch(page)[1])
+	var out []*hand
+	for _, p := range [][2]string{{"Technician Aro", "2401"}, {"Technician Bel", "3712"}} {
+		h := &hand{name: p[0], addr: addr, token: secret}
+		h.client, h.csrf = signIn(t, addr, p[0], p[1])
+		out = append(out, h)
+	}
+	return out
+}
+
+// Pulls are sent by one tool that goes from hand to hand while the server is killed at
+// random moments and started again. Every acknowledged pull is there once, under the
+// name of the one who had the tool.
 func TestPullsSurviveKills(t *testing.T) {
-	const pulls, hands = 200, 4
+	const pulls = 160
 	db := filepath.Join(t.TempDir(), "shop.db")
 	cmd, addr := start(t, "demo", "--addr", "127.0.0.1:0", "--db", db)
-	client, token := signIn(t, addr)
+	hands := handsAt(t, addr)
 
 	var next, acknowledged atomic.Int64
 	var wg sync.WaitGroup
+	var by sync.Map // name by id
 	stop := make(chan struct{})
-	for range hands {
-		wg.Add(1)
-		go func() {
-			defer wg.Done()
-			for {
-				n := next.Add(1)
-				if n > pulls {
+	for _, h := range hands {
+		wg.Go(func() {
+			for n := next.Add(1); n <= pulls; n = next.Add(1) {
+				id := fmt.Sprintf("pull-%d", n)
+				if !h.pull(t, id, stop) {
 					return
 				}
-				// A low pull is recorded and pays nothing, so that one fastener takes them all.
-				form := url.Values{"_csrf": {token}, "id": {fmt.Sprintf("pull-%d", n)}, "step": {"front-hub-unit.knuckle-1.FL"}, "joint": {"hub.FL.knuckle"}, "letter": {"B"}, "tool": {"w3"}, "set": {"60"}, "reading": {"50"}}
-				for {
-					res, err := client.PostForm("http://"+addr+"/jobs/demo-half-done/pull", form)
-					if err == nil {
-						io.Copy(io.Discard, res.Body)
-						res.Body.Close()
-						if res.StatusCode == http.StatusOK {
-							acknowledged.Add(1)
-							time.Sleep(time.Duration(rand.IntN(120)) * time.Millisecond)
-							break
-						}
-						t.Errorf("pull %d: status %d", n, res.StatusCode)
-						return
-					}
-					select {
-					case <-stop:
-						return
-					case <-time.After(20 * time.Millisecond):
-					}
-				}
+				by.Store(id, h.name)
+				acknowledged.Add(1)
+				time.Sleep(time.Duration(rand.IntN(60)) * time.Millisecond)
 			}
-		}()
+		})
 	}
 	done := make(chan struct{})
 	go func() { wg.Wait(); close(done) }()
@@ -150,7 +231,7 @@ func TestPullsSurviveKills(t *testing.T) {
 			t.Fatal("the pulls do not end")
 		case <-time.After(time.Duration(20+rand.IntN(300)) * time.Millisecond):
 			// However slow the machine, each life of the server does something.
-			if next.Load() < pulls && acknowledged.Load() > seen && kills < 15 {
+			if next.Load() < pulls && acknowledged.Load() > seen && kills < 12 {
 				cmd.Process.Kill()
 				cmd.Wait()
 				kills++
@@ -167,15 +248,19 @@ func TestPullsSurviveKills(t *testing.T) {
 		t.Errorf("only %d kills", kills)
 	}
 	var file struct {
-		Events []struct{ ID, Kind string }
+		Events []struct{ ID, Kind, By string }
 	}
 	if err := json.Unmarshal([]byte(run(t, "export", "--db", db, "demo-half-done")), &file); err != nil {
 		t.Fatal(err)
 	}
 	there := map[string]int{}
 	for _, e := range file.Events {
-		if strings.HasPrefix(e.ID, "pull-") && e.Kind == "pulled" {
-			there[e.ID]++
+		if !strings.HasPrefix(e.ID, "pull-") || e.Kind != "pulled" {
+			continue
+		}
+		there[e.ID]++
+		if name, ok := by.Load(e.ID); ok && name != e.By {
+			t.Errorf("%s was pulled by %s and is signed by %s", e.ID, name, e.By)
 		}
 	}
 	for n := 1; n <= pulls; n++ {
@@ -183,27 +268,21 @@ func TestPullsSurviveKills(t *testing.T) {
 			t.Errorf("%s is there %d times", id, there[id])
 		}
 	}
-	if got := run(t, "check", db); !strings.HasPrefix(got, "ok:") {
+	if got := run(t, "check", db); !strings.Contains(got, "ok:") {
 		t.Error(got)
 	}
 	t.Logf("%d kills, %d acknowledged", kills, acknowledged.Load())
 }
 
-// A backup made while pulls are recorded is whole, and a job imported by
-// another process while the shop serves does not break the chain.
+// A backup made while pulls are recorded is whole, and a job imported by another
+// process while the shop serves does not break the chain.
 func TestOtherProcessesBesideTheServer(t *testing.T) {
 	dir := t.TempDir()
 	db, other := filepath.Join(dir, "shop.db"), filepath.Join(dir, "other.db")
 	cmd, addr := start(t, "demo", "--addr", "127.0.0.1:0", "--db", db)
-	client, token := signIn(t, addr)
-	pull := func(id string) {
-		res, err := client.PostForm("http://"+addr+"/jobs/demo-half-done/pull", url.Values{"_csrf": {token}, "id": {id}, "step": {"front-hub-unit.knuckle-1.FL"}, "joint": {"hub.FL.knuckle"}, "letter": {"B"}, "tool": {"w3"}, "set": {"60"}, "reading": {"50"}})
-		if err != nil || res.StatusCode != http.StatusOK {
-			t.Fatal(id, err)
-		}
-		res.Body.Close()
-	}
-	pull("a")
+	aro := handsAt(t, addr)[0]
+	stop := make(chan struct{})
+	aro.pull(t, "a", stop)
 	run(t, "backup", "--db", db, other)
 	run(t, "check", other)
 	job := filepath.Join(dir, "job.json")
@@ -211,7 +290,8 @@ func TestOtherProcessesBesideTheServer(t *testing.T) {
 	if err := os.WriteFile(job, []byte(text), 0o600); err != nil {
 		t.Fatal(err)
 	}
-	if out, err := exec.Command(binary, "import", "--db", db, job).CombinedOutput(); err == nil || !strings.Contains(string(out), "seal") {
+	out, err := exec.Command(binary, "import", "--db", db, job).CombinedOutput()
+	if err == nil || !strings.Contains(string(out), "not signed") {
 		t.Errorf("a file changed by hand is taken: %s", out)
 	}
 	empty := filepath.Join(dir, "empty.db")
@@ -220,17 +300,13 @@ func TestOtherProcessesBesideTheServer(t *testing.T) {
 	}
 	run(t, "import", "--db", empty, job)
 	shop, shopAddr := start(t, "serve", "--addr", "127.0.0.1:0", "--db", empty)
-	res, err := http.Get("http://" + shopAddr + "/signin")
-	if err != nil || res.StatusCode != http.StatusOK {
-		t.Fatal(err)
-	}
-	res.Body.Close()
 	half := filepath.Join(dir, "half.json")
 	if err := os.WriteFile(half, []byte(run(t, "export", "--db", db, "demo-half-done")), 0o600); err != nil {
 		t.Fatal(err)
 	}
-	run(t, "import", "--db", empty, half)
-	pull("b")
+	run(t, "import", "--db", empty, half, "--by", "Foreman Ull")
+	noStandIns(t, empty, shopAddr)
+	aro.pull(t, "b", stop)
 	run(t, "check", db)
 	if got := run(t, "check", empty); !strings.Contains(got, "2 jobs") {
 		t.Error(got)
@@ -241,6 +317,47 @@ func TestOtherProcessesBesideTheServer(t *testing.T) {
 			t.Errorf("SIGTERM: %v", err)
 		}
 	}
+	run(t, "rebuild", "--db", empty)
+	if got := run(t, "check", empty); !strings.Contains(got, "ok:") {
+		t.Error(got)
+	}
+}
+
+// noStandIns asks a real shop for what stands in for a wrench and a road logger.
+func noStandIns(t *testing.T, db, addr string) {
+	t.Helper()
+	add := exec.Command(binary, "person", "--db", db, "--name", "Foreman Ull", "--role", "foreman")
+	add.Stdin = strings.NewReader("4321\n")
+	if out, err := add.CombinedOutput(); err != nil {
+		t.Fatalf("%v: %s", err, out)
+	}
+	client, csrf := signIn(t, addr, "Foreman Ull", "4321")
+	ask := func(path string) (int, string) {
+		res, err := client.Get("http://" + addr + path)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer res.Body.Close()
+		body, _ := io.ReadAll(res.Body)
+		return res.StatusCode, string(body)
+	}
+	if code, _ := ask("/wrench/w3"); code != http.StatusNotFound {
+		t.Errorf("serve has a stand-in wrench: %d", code)
+	}
+	for _, page := range []string{"bench?step=" + bolt + "&tool=w3", "walk?place=road", "ledger"} {
+		if _, body := ask("/jobs/demo-half-done/" + page); strings.Contains(body, "stand-in") {
+			t.Errorf("%s offers a stand-in", page)
+		}
+	}
+	if _, body := ask("/jobs/demo-half-done/ledger"); !strings.Contains(body, "imported by Foreman Ull") || !strings.Contains(body, "not known here") {
+		t.Error("the ledger does not say where the job came from")
+	}
+	form := url.Values{"_csrf": {csrf}, "id": {"road"}, "tyre": {"205/55R16"}, "standin": {"imbalance"}}
+	res, err := client.PostForm("http://"+addr+"/jobs/demo-half-done/road", form)
+	if err != nil || res.StatusCode != http.StatusUnprocessableEntity {
+		t.Errorf("serve drives by itself: %v", err)
+	}
+	res.Body.Close()
 }
 
 // The command line prints the same object the server sends, and ends with 2.

@@ -247,7 +247,7 @@ func Hand(stage recipe.Stage, reading float64) (Result, error) {
 		case reading > high+0.05:
 			res.Verdict, r.Signature = "high", High
 		}
-		r.Reasons = []Reason{{Message: fmt.Sprintf("Entered by hand: %s; the window is %s to %s.", unit.Torque(reading), unit.Number(low, 1), unit.Torque(high))}}
+		r.Reasons = []Reason{{Message: fmt.Sprintf("It came to %s; the window is %s to %s.", unit.Torque(reading), unit.Number(low, 1), unit.Torque(high))}}
 	case recipe.Angle, recipe.NextSlot, recipe.BackOff:
 		if !finite(reading) || reading < 0 || reading > 3600 {
 			return Result{}, fault.New("bad_number", "reading", "That is not an angle.", "Enter the degrees turned, as read from the mark.")
@@ -262,7 +262,7 @@ func Hand(stage recipe.Stage, reading float64) (Result, error) {
 		case reading > high+0.05:
 			res.Verdict, r.Signature = "long", AngleLong
 		}
-		r.Reasons = []Reason{{Message: fmt.Sprintf("Entered by hand: %s°; the window is %s° to %s°.", unit.Number(reading, 1), unit.Number(low, 1), unit.Number(high, 1))}}
+		r.Reasons = []Reason{{Message: fmt.Sprintf("It came to %s°; the window is %s° to %s°.", unit.Number(reading, 1), unit.Number(low, 1), unit.Number(high, 1))}}
 	}
 	r.Stages = []StageResult{res}
 	r.Verdict = verdicts[r.Signature]

@@ -11,9 +11,8 @@
   // A second tap on what has only just come up keeps nothing: nobody has seen it yet.
   const guard = 600;
   let shownAt = 0;
-  const tooQuick = (el) => el.closest(".keys") && Date.now() - shownAt < guard;
   document.addEventListener("click", (e) => {
-    if (e.target.closest && e.target.closest(".keys button, .keys a") && tooQuick(e.target)) {
+    if (e.target.closest && e.target.closest(".keys .go") && Date.now() - shownAt < guard) {
       e.preventDefault();
       e.stopPropagation();
     }

@@ -1,0 +1,98 @@
+// The record cannot be filled without the work, and honest work costs few touches.
+import { aro, bel, byClick, cass, expect, half, keep, press, signIn, sound, test, what } from './shop.mjs';
+
+const bench = (shop, query = '') => `${shop.url}/jobs/${half}/bench${query}`;
+const step = 'front-hub-unit.knuckle-1.FL';
+const pulls = async (page, shop) => (await (await page.request.get(`${shop.url}/jobs/${half}/job.json`)).json()).events.filter((e) => e.kind === 'pulled');
+
+test('nothing is filled in, and space alone proves nothing', async ({ page, shop }) => {
+  await signIn(page, shop, aro);
+  const before = (await pulls(page, shop)).length;
+  for (const tool of ['w2', 'w3']) {
+    await page.goto(bench(shop, `?step=${step}&tool=${tool}`));
+    for (const input of await page.locator('main input:visible').all()) expect(await input.inputValue()).toBe('');
+    await press(page);
+    expect((await pulls(page, shop)).length, `one press with ${tool}`).toBe(before);
+  }
+  // In the middle of a pull, and before it, the key does nothing.
+  await page.goto(bench(shop, `?step=${step}&tool=w3`));
+  await expect(page.locator('.key.go')).toBeDisabled();
+  await press(page);
+  expect((await pulls(page, shop)).length).toBe(before);
+  await page.getByRole('button', { name: 'Put it down' }).click();
+  await expect(page.locator('.key.go')).toContainText('Take wrench 3');
+});
+
+test('three quick taps keep one act', async ({ page, shop }) => {
+  await signIn(page, shop, aro);
+  await page.goto(bench(shop, `?step=${step}&tool=w2`));
+  await page.waitForTimeout(900);
+  for (let i = 0; i < 3; i++) await page.keyboard.press(' ');
+  await page.waitForTimeout(600);
+  await page.keyboard.press(' ');
+  await page.waitForTimeout(600);
+  await expect(what(page)).toHaveText(/knuckle bolt B/);
+  expect((await pulls(page, shop)).filter((e) => e.body.letter === 'B').length).toBe(0);
+});
+
+test('looking takes nothing; what is taken is told to both', async ({ page, shop, browser }) => {
+  await signIn(page, shop, aro);
+  const other = await (await browser.newContext()).newPage();
+  await signIn(other, shop, bel);
+  await page.goto(bench(shop, `?step=${step}&tool=w3`));
+  await press(page);
+  await expect(page.locator('.stated')).toContainText('wrench 3 is yours');
+  await other.goto(bench(shop, `?step=${step}&tool=w3`)); // only looks
+  await expect(other.locator('.refused')).toContainText('Technician Aro has wrench 3 on it');
+  await expect(page.locator('.stated')).toContainText('wrench 3 is yours');
+  await press(other); // takes it
+  await expect(other.locator('.stated')).toContainText('wrench 3 is yours');
+  await expect(page.locator('#offline')).toContainText('Technician Bel has taken wrench 3');
+  await expect(page.locator('.refused')).toContainText('Technician Bel has wrench 3 on it');
+});
+
+test('what cannot be measured says so for ever', async ({ page, shop }) => {
+  await signIn(page, shop, aro);
+  await page.goto(bench(shop, `?step=${step}&f=B`));
+  await page.getByRole('link', { name: 'Cannot be measured' }).click();
+  await expect(page.locator('#trouble')).toContainText('the other end of the joint'); // ways that measure come first
+  await sound(page);
+  await press(page); // without a cause nothing is kept
+  await expect(page.locator('#trouble')).toBeVisible();
+  await page.getByText('no room for a torque wrench').click();
+  await keep(page);
+  await page.goto(`${shop.url}/jobs/${half}/ledger`);
+  await expect(page.locator('.pullrow', { hasText: 'not measured: no room for a torque wrench' })).toBeVisible();
+  await sound(page);
+});
+
+test('a struck figure stands before the signature of an open job', async ({ page, shop }) => {
+  await signIn(page, shop, cass);
+  await page.goto(`${shop.url}/shelf/ostrel-c22`);
+  const joint = page.locator('#hub-front-knuckle');
+  await joint.getByText('correct the figure').click();
+  await joint.getByLabel('Recipe, as on the sheet').fill('62 Nm + 80°');
+  await joint.getByLabel('Source').fill('shop book 2.1, second printing (invented)');
+  await joint.getByLabel('Why the old one was wrong').fill('misprint');
+  await joint.getByRole('button', { name: 'Strike the old figure' }).click();
+  await page.goto(`${shop.url}/jobs/${half}/ledger`);
+  const card = page.locator('.figurestruck');
+  await expect(card).toContainText('60 Nm + 90°');
+  await expect(page.locator('.gates')).toContainText('The figure of the knuckle bolts was struck');
+  await sound(page);
+  await card.getByRole('button', { name: /Take the new figure/ }).click();
+  await expect(card).toHaveCount(0);
+  await page.goto(bench(shop));
+  await expect(page.locator('.refused, .againform').first()).toBeVisible(); // A was tightened to the old one
+  await expect(what(page)).toHaveText(/knuckle bolt A, stage 1/);
+});
+
+test('honest work at a pattern of three: one setting, then a touch a bolt', async ({ page, shop }) => {
+  await signIn(page, shop, aro);
+  await page.goto(bench(shop));
+  await byClick(page);
+  let touches = 0;
+  for (; /stage 1/.test(await what(page).textContent()); touches++) await keep(page);
+  expect(touches).toBe(1 + 2); // B and C; A was there before
+  expect((await pulls(page, shop)).filter((e) => e.body.stage === 0 && e.body.joint.endsWith('knuckle')).map((e) => e.body.evidence)).toEqual(['clicked', 'clicked', 'clicked']);
+});
