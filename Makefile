@@ -5,7 +5,7 @@ RACE := $(shell command -v gcc >/dev/null && echo -race)
 CHROMIUM := /usr/bin/chromium-headless-shell
 DEMO_ADDR ?= 127.0.0.1:8460
 
-.PHONY: demo test go-test browser-test lint bench fuzz study pictures build static
+.PHONY: demo test go-test browser-test lint bench fuzz mutate notices study pictures build static
 
 demo: build
 	./bin/lugtak demo --addr $(DEMO_ADDR)
@@ -21,7 +21,7 @@ lint:
 	go tool staticcheck ./...
 
 go-test:
-	go test $(RACE) ./...
+	go test $(RACE) -timeout 15m ./...
 	$(MAKE) --no-print-directory fuzz FUZZTIME=60000x
 
 browser-test: build $(CHROMIUM) e2e/node_modules/.package-lock.json
@@ -44,6 +44,17 @@ FUZZTIME ?= 3000000x
 fuzz:
 	go test -run '^$$' -fuzz FuzzParse -fuzztime $(FUZZTIME) ./core/recipe
 	go test -run '^$$' -fuzz FuzzReadCSV -fuzztime $(FUZZTIME) ./core/pull
+
+# Mutants of the rules that no test kills, and their share. It takes half an hour.
+mutate:
+	for p in record pull recipe job; do \
+	  go run github.com/go-gremlins/gremlins/cmd/gremlins@v0.6.0 unleash ./core/$$p \
+	    --workers 2 --timeout-coefficient 20 || exit 1; \
+	done
+
+# The licences of what is linked and shipped.
+notices:
+	cd notices && go run make.go
 
 # The studies in docs, taken anew.
 study:

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"lugtak/core/fault"
+	"lugtak/core/robust"
 	"lugtak/core/schedule"
 )
 
@@ -29,20 +30,14 @@ func Learn(library float64, seen []float64) Timing {
 	if n == 0 {
 		return Timing{Minutes: library, Low: library, High: library}
 	}
-	mid := median(seen)
+	mid := robust.Median(slices.Clone(seen))
 	off := make([]float64, n)
 	for i, x := range seen {
 		off[i] = math.Abs(x - mid)
 	}
 	m := (trust*library + float64(n)*mid) / (trust + float64(n))
-	spread := 1.4826 * median(off)
+	spread := robust.Normal * robust.Median(off)
 	return Timing{Minutes: m, Low: max(0, m-spread), High: m + spread, Jobs: n}
-}
-
-func median(x []float64) float64 {
-	s := slices.Sorted(slices.Values(x))
-	n := len(s)
-	return (s[(n-1)/2] + s[n/2]) / 2
 }
 
 // Problem is the plan as the scheduler takes it. A step that asks for a position

@@ -4,7 +4,10 @@ import (
 	"math"
 	"sort"
 
+	"gonum.org/v1/gonum/stat"
+
 	"lugtak/core/recipe"
+	"lugtak/core/robust"
 )
 
 // curve is a trace made ready for judging: fewer points, zero removed, peaks,
@@ -108,7 +111,7 @@ func scatter(p []Sample) float64 {
 	for i := 1; i+1 < len(p); i++ {
 		d = append(d, math.Abs(p[i-1].Torque-2*p[i].Torque+p[i+1].Torque))
 	}
-	return median(d) / 0.6745 / math.Sqrt(6)
+	return robust.Median(d) / 0.6745 / math.Sqrt(6)
 }
 
 // zero takes the wrench's offset off: what it shows while nothing turns, after
@@ -125,7 +128,7 @@ func (c *curve) zero() {
 		for ; i >= 0 && i < n && len(v) < n/5 && math.Abs(c.p[i].Angle-a) < 0.8 && math.Abs(c.p[i].Torque) < 0.12*peak; i += step {
 			v = append(v, c.p[i].Torque)
 		}
-		return median(v), len(v) >= 4
+		return robust.Median(v), len(v) >= 4
 	}
 	off, ok := idle(n-1, -1)
 	if !ok {
@@ -155,7 +158,7 @@ func medians(p []Sample) []float64 {
 		for j := max(0, i-half); j <= min(n-1, i+half); j++ {
 			win = append(win, p[j].Torque)
 		}
-		out[i] = median(win)
+		out[i] = robust.Median(win)
 	}
 	return out
 }
@@ -316,34 +319,19 @@ func (c *curve) turn() float64 {
 	return math.Max(0, c.bins[len(c.bins)-1].angle-c.snug)
 }
 
-// line is the least-squares slope of torque over angle.
+// line is the least-squares slope of torque over angle, 0 where there is none.
 func line(b []bin) float64 {
 	if len(b) < 2 {
 		return 0
 	}
-	var sx, sy, sxx, sxy float64
-	for _, x := range b {
-		sx += x.angle
-		sy += x.torque
-		sxx += x.angle * x.angle
-		sxy += x.angle * x.torque
+	angles, torques := make([]float64, len(b)), make([]float64, len(b))
+	for i, x := range b {
+		angles[i] = x.angle
+		torques[i] = x.torque
 	}
-	n := float64(len(b))
-	d := n*sxx - sx*sx
-	if d <= 0 {
+	_, slope := stat.LinearRegression(angles, torques, nil, false)
+	if math.IsNaN(slope) || math.IsInf(slope, 0) {
 		return 0
 	}
-	return (n*sxy - sx*sy) / d
-}
-
-func median(v []float64) float64 {
-	if len(v) == 0 {
-		return 0
-	}
-	if len(v) == 3 { // the common case, without sorting
-		return math.Max(math.Min(v[0], v[1]), math.Min(math.Max(v[0], v[1]), v[2]))
-	}
-	w := append([]float64(nil), v...)
-	sort.Float64s(w)
-	return w[len(w)/2]
+	return slope
 }

@@ -5,6 +5,7 @@ import (
 	"math"
 
 	"lugtak/core/recipe"
+	"lugtak/core/robust"
 	"lugtak/core/unit"
 )
 
@@ -232,11 +233,11 @@ func (c *curve) compare(out []finding, ex Expect, angleOnly bool) []finding {
 		for i, s := range ex.Siblings {
 			v[i] = f(s)
 		}
-		mid = median(v)
+		mid = robust.Median(v)
 		for i := range v {
 			v[i] = math.Abs(v[i] - mid)
 		}
-		return mid, math.Max(1.4826*median(v), 0.06*math.Abs(mid))
+		return mid, math.Max(robust.Normal*robust.Median(v), 0.06*math.Abs(mid))
 	}
 	slope, sSpread := pick(func(f Feature) float64 { return f.Slope })
 	turn, tSpread := pick(func(f Feature) float64 { return f.Turn })
@@ -280,7 +281,7 @@ func (c *curve) bottoms(ex Expect) bool {
 		slopes = append(slopes, s.Slope)
 	}
 	if len(slopes) >= 2 {
-		return c.slope > 2.5*median(slopes)
+		return c.slope > 2.5*robust.Median(slopes)
 	}
 	return c.riseDeg() < 6
 }
@@ -328,7 +329,7 @@ func (c *curve) crossThreaded() (from, to int, level float64, ok bool) {
 	if inside < 70 || inside < 2.2*straight {
 		return 0, 0, 0, false
 	}
-	return c.bins[first].from, c.bins[lastBin].to, median(v), true
+	return c.bins[first].from, c.bins[lastBin].to, robust.Median(v), true
 }
 
 // weakens looks past the steepest part of the flank for a slope that fell.

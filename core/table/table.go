@@ -2,7 +2,10 @@
 package table
 
 import (
+	"encoding/csv"
+	"errors"
 	"fmt"
+	"io"
 	"math"
 	"strconv"
 	"strings"
@@ -16,53 +19,67 @@ type Row struct {
 	V    [3]float64
 }
 
-const longest = 4096 // bytes of a line
+// longest is more than three figures take, in bytes.
+const longest = 4096
 
 // Read reads rows of three finite figures, header optional, parted by commas or by
-// semicolons (then with decimal commas too). form says what the columns are, for
-// the remedy; most bounds the rows. Its faults are about the field "csv" and name
-// the line.
+// semicolons (then with decimal commas too), quoted as RFC 4180 says or not. form says
+// what the columns are, for the remedy; most bounds the rows. Its faults are about the
+// field "csv" and name the line.
 func Read(text, form string, most int) ([]Row, error) {
+	text = strings.TrimPrefix(text, "\ufeff")
+	first, _, _ := strings.Cut(strings.TrimSpace(text), "\n")
+	r := csv.NewReader(strings.NewReader(text))
+	r.FieldsPerRecord = -1
+	r.LazyQuotes = true
+	r.TrimLeadingSpace = true
+	r.ReuseRecord = true
+	if strings.Contains(first, ";") {
+		r.Comma = ';'
+	}
 	var out []Row
-	sep, line := "", 0
-	for row := range strings.Lines(text) {
-		line++
-		if len(row) > longest {
+	for n := 0; ; n++ {
+		cells, err := r.Read()
+		if errors.Is(err, io.EOF) {
+			return out, nil
+		}
+		line, _ := r.FieldPos(0)
+		var bad *csv.ParseError
+		if errors.As(err, &bad) {
+			return nil, Fault(bad.Line, "this is no line of a table.", form)
+		}
+		if len(cells[0]) > longest {
 			return nil, Fault(line, "the line is too long.", form)
 		}
-		row = strings.TrimSpace(strings.TrimPrefix(row, "\ufeff"))
-		if row == "" {
-			continue
-		}
-		first := sep == ""
-		if first {
-			if sep = ","; strings.Contains(row, ";") {
-				sep = ";"
-			}
-		}
-		cells := strings.Split(row, sep)
-		if first && header(cells[0], sep) {
+		if n == 0 && header(cells[0], r.Comma) {
 			if len(cells) != 3 {
 				return nil, Fault(line, fmt.Sprintf("the header has %d columns.", len(cells)), form)
 			}
 			continue
 		}
-		if len(cells) != 3 {
-			return nil, Fault(line, fmt.Sprintf("%d columns.", len(cells)), form)
+		row, err := figures(cells, line, r.Comma, form)
+		if err != nil {
+			return nil, err
 		}
-		r := Row{Line: line}
-		for i, c := range cells {
-			v, err := figure(c, sep)
-			if err != nil || math.IsNaN(v) || math.IsInf(v, 0) {
-				return nil, Fault(line, fmt.Sprintf("column %d is not a number.", i+1), form)
-			}
-			r.V[i] = v
-		}
-		if out = append(out, r); len(out) > most {
+		if out = append(out, row); len(out) > most {
 			return nil, Fault(line, "more rows than one recording has.", fmt.Sprintf("Send at most %d.", most))
 		}
 	}
-	return out, nil
+}
+
+func figures(cells []string, line int, comma rune, form string) (Row, error) {
+	row := Row{Line: line}
+	if len(cells) != len(row.V) {
+		return row, Fault(line, fmt.Sprintf("%d columns.", len(cells)), form)
+	}
+	for i, c := range cells {
+		v, err := figure(c, comma)
+		if err != nil || math.IsNaN(v) || math.IsInf(v, 0) {
+			return row, Fault(line, fmt.Sprintf("column %d is not a number.", i+1), form)
+		}
+		row.V[i] = v
+	}
+	return row, nil
 }
 
 // Fault is about a line of the text.
@@ -70,16 +87,16 @@ func Fault(line int, detail, remedy string) error {
 	return fault.New("bad_csv", "csv", fmt.Sprintf("Line %d: %s", line, detail), remedy)
 }
 
-func figure(cell, sep string) (float64, error) {
-	cell = strings.Trim(strings.TrimSpace(cell), `"`)
-	if sep == ";" {
+func figure(cell string, comma rune) (float64, error) {
+	cell = strings.TrimSpace(cell)
+	if comma == ';' {
 		cell = strings.Replace(cell, ",", ".", 1)
 	}
 	return strconv.ParseFloat(cell, 64)
 }
 
 // header: a first cell with a letter that is no figure; 1e-3 has a letter too.
-func header(cell, sep string) bool {
-	_, err := figure(cell, sep)
+func header(cell string, comma rune) bool {
+	_, err := figure(cell, comma)
 	return err != nil && strings.ContainsAny(strings.ToLower(cell), "abcdefghijklmnopqrstuvwxyz")
 }

@@ -15,4 +15,6 @@ for w in 500 700; do
   mv "/tmp/barlow-$w.ttf" ../../report/fonts/
   rm "/tmp/barlow-$w.woff2"
 done
-cp node_modules/@fontsource/barlow-semi-condensed/LICENSE ../static/OFL.txt
+cp node_modules/@fontsource/barlow-semi-condensed/LICENSE ../../notices/shipped/barlow.txt
+cp node_modules/htmx.org/LICENSE ../../notices/shipped/htmx.txt
+cp node_modules/bulma/LICENSE ../../notices/shipped/bulma.txt

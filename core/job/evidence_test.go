@@ -1,0 +1,692 @@
+package job
+
+import (
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"lugtak/core/claim"
+	"lugtak/core/fault"
+	"lugtak/core/pull"
+	"lugtak/core/record"
+	"lugtak/core/vehicle"
+	"lugtak/core/wrench"
+)
+
+const (
+	knuckle = "hub.FL.knuckle"
+	bracket = "brake.FL.bracket"
+)
+
+// tracing is a wrench that measures torque and angle.
+var tracing = func() wrench.Tool {
+	t := big
+	t.ID = "t"
+	t.Name = "tracer"
+	t.Kind = "torque-angle"
+	return t
+}()
+
+// traced is what that wrench read on the step's next fastener.
+func (b *bench) traced(step string, peak float64) Trace {
+	joint, letter, _ := b.at(step)
+	return Trace{
+		Step:   step,
+		Joint:  joint,
+		Letter: letter,
+		Tool:   tracing,
+		ToolID: tracing.ID,
+		Claim:  b.claims(tracing.ID, joint, letter),
+		PeakNm: peak,
+	}
+}
+
+func atTheBolts(t *testing.T) *bench {
+	b := begin(t)
+	b.step("boltout", "boltin", "bracketout", "bracketin")
+	return b
+}
+
+// A click is two acts of one person: what the wrench stands at, then the click.
+func TestAClickTakesTwoActs(t *testing.T) {
+	b := atTheBolts(t)
+	b.refused(b.turned("bolt1"), CodeOrder, "not stated what the wrench is set to")
+	b.must(b.set("bolt1", 0))
+	b.by = "technician B"
+	b.refused(b.turned("bolt1"), CodeOrder, "not stated") // it was another who set it
+	b.by = "technician A"
+	b.must(b.turned("bolt1"))
+	p := b.s.Pulls[b.s.PullOrder[0]]
+	if p.Evidence != pull.Clicked || p.SetNm != 60 || p.Claim != "claim" || p.By != b.by || !p.Counts() {
+		t.Errorf("%+v", p)
+	}
+	b.must(b.turned("bolt1")) // the setting holds for the pattern
+	b.must(b.turned("bolt1"))
+	if _, ok := b.s.Set(b.by, knuckle, 1); ok {
+		t.Error("the setting of a stage holds for the next")
+	}
+	// Somebody else sets that wrench: it is no longer as it was stated.
+	b.must(b.set("bracket1", 0))
+	b.by = "technician B"
+	b.must(b.set("bracket1", 0))
+	b.by = "technician A"
+	b.refused(b.turned("bracket1"), CodeOrder, "not stated")
+}
+
+func TestWhatIsStatedOfAWrench(t *testing.T) {
+	b := atTheBolts(t)
+	other := func(change func(*SetWrench)) SetWrench {
+		c := b.set("bolt1", 0)
+		change(&c)
+		return c
+	}
+	b.refused(other(func(c *SetWrench) { c.SetNm = 0 }), "bad_number", "stands at")
+	b.refused(other(func(c *SetWrench) { c.SetNm = -5 }), "bad_number", "stands at")
+	b.refused(other(func(c *SetWrench) { c.Tool = tracing }), CodeTool, "gives a trace, not a click")
+	b.refused(other(func(c *SetWrench) { c.ToolID = ""; c.Tool = wrench.Tool{} }), CodeMissing, "which wrench")
+	b.refused(other(func(c *SetWrench) { c.Step = "soak" }), CodeChoice, "Nothing is tightened")
+	b.refused(other(func(c *SetWrench) { c.Joint = bracket }), CodeChoice, "Nothing is tightened")
+	b.refused(other(func(c *SetWrench) { c.Letter = "Z" }), CodeMissing, "no such fastener")
+	b.step("bolt1")
+	b.refused(SetWrench{Step: "bolt2", Joint: knuckle, Letter: "A", Tool: big, ToolID: big.ID, SetNm: 60}, CodeChoice, "No torque is set")
+}
+
+// A figure no bolt can bear is not believed, and it is asked what happened. M12x1.5
+// of 10.9 twists off at some 150 N·m (ISO 898-7's formula, an estimate above M10).
+func TestImpossibleFigure(t *testing.T) {
+	b := atTheBolts(t)
+	j := b.s.Plan.Joint(knuckle)
+	limit, yields := ceiling(j)
+	if limit < 120 || limit > 200 || yields < 80 || yields > limit*1.3 {
+		t.Fatalf("twists off at %.0f, yields at %.0f N·m", limit, yields)
+	}
+	set := b.set("bolt1", 0)
+	set.SetNm = limit + 1
+	b.refused(set, CodeImpossible, "What happened?")
+	b.refused(b.traced("bolt1", limit+1), CodeImpossible, "twists off")
+	set.SetNm = limit - 1
+	b.must(set)
+	b.must(b.turned("bolt1"))
+	if f := b.s.Fastener(knuckle, "A"); f.Blocks != pull.Renew {
+		t.Errorf("a bolt beyond its yield is used again: %+v", f)
+	}
+	unknown := *j
+	unknown.Class = ""
+	if limit, yields := ceiling(&unknown); limit != 0 || yields != 0 {
+		t.Errorf("of a bolt nobody knows: %v, %v", limit, yields)
+	}
+}
+
+// A tool that traces gives traces only, under the claim of the one who took it.
+func TestTracesNeedTheirClaim(t *testing.T) {
+	b := atTheBolts(t)
+	for name, change := range map[string]func(*Trace){
+		"no claim":        func(c *Trace) { c.Claim = claim.Claim{} },
+		"another's":       func(c *Trace) { c.Claim.By = "technician B" },
+		"another tool's":  func(c *Trace) { c.Claim.Tool = big.ID },
+		"another job's":   func(c *Trace) { c.Claim.Job = "k" },
+		"another joint's": func(c *Trace) { c.Claim.Joint = bracket },
+		"another bolt's":  func(c *Trace) { c.Claim.Letter = "B" },
+		"an old one":      func(c *Trace) { c.Claim.At = c.Claim.At.Add(-claim.Lasts) },
+	} {
+		t.Run(name, func(t *testing.T) {
+			b.t = t
+			c := b.traced("bolt1", 60)
+			change(&c)
+			b.refused(c, CodeClaim, "not taken")
+		})
+	}
+	b.t = t
+	whole := b.traced("bolt1", 60)
+	whole.Claim.Letter = "" // taken for the pattern
+	whole.TurnDeg = 31
+	b.must(whole)
+	p := b.s.Pulls[b.s.PullOrder[0]]
+	if p.Evidence != pull.Traced || p.Traced || p.Result.PeakNm != 60 || p.Result.TurnDeg != 31 || p.Simulated {
+		t.Errorf("%+v", p)
+	}
+	click := b.traced("bolt1", 60)
+	click.Tool = big
+	click.Claim.Tool = big.ID
+	b.refused(click, CodeTool, "no readings")
+	low := b.traced("bolt1", 40)
+	low.Simulated = true
+	low.File = true
+	b.must(low)
+	p = b.s.Pulls[b.s.PullOrder[1]]
+	if p.Result.Signature != pull.Low || !p.Simulated || p.Note == "" || b.s.Fastener(knuckle, "B").Done != 0 {
+		t.Errorf("%+v", p)
+	}
+}
+
+// samples is a straight clean pull.
+func samples(peak, slope float64) []pull.Sample {
+	var out []pull.Sample
+	at := func(angle, torque float64) {
+		out = append(out, pull.Sample{T: float64(len(out)) / 100, Angle: angle, Torque: torque})
+	}
+	for range 30 {
+		at(0, 0)
+	}
+	angle := 0.0
+	for ; angle < 60; angle++ {
+		at(angle, 2)
+	}
+	for torque := 2.0; torque < peak; torque += slope / 2 {
+		angle += 0.5
+		at(angle, torque)
+	}
+	for range 20 {
+		at(angle, peak)
+	}
+	for torque := peak; torque > 0; torque -= 5 {
+		at(angle, torque)
+	}
+	for range 30 {
+		at(angle, 0)
+	}
+	return out
+}
+
+func TestSamplesAreJudgedAndKept(t *testing.T) {
+	b := atTheBolts(t)
+	c := b.traced("bolt1", 0)
+	c.Samples = samples(60, b.s.Plan.Joint(knuckle).Slope())
+	b.must(c)
+	e := b.journal[len(b.journal)-1]
+	p := b.s.Pulls[e.ID]
+	if !p.Traced || !p.Counts() || p.Result.PeakNm < 59 || p.Result.PeakNm > 61 {
+		t.Errorf("%+v", p)
+	}
+	if got := b.s.expect(b.s.Plan.Joint(knuckle), 0).Siblings; len(got) != 1 || got[0].Peak != p.Result.PeakNm {
+		t.Errorf("siblings %+v", got)
+	}
+	if ex := b.s.expect(b.s.Plan.Joint(knuckle), 0); ex.SlopeLow <= 0 || ex.SlopeHigh <= ex.SlopeLow || ex.Repeat {
+		t.Errorf("%+v", ex)
+	}
+	if ex := b.s.expect(b.s.Plan.Joint("hub.FL.wheel"), 1); !ex.Repeat || ex.SlopeLow != 0 {
+		t.Errorf("a second round: %+v", ex)
+	}
+	through := b.traced("bolt1", 0)
+	through.Adapter = wrench.Adapter{Name: "foot", LengthMM: 50}
+	through.Tool.MaxNm = 250
+	through.Samples = samples(60, 2)
+	b.must(through) // 60 on the wrench arrive as 66
+	if p := b.s.Pulls[b.s.PullOrder[1]]; p.Result.PeakNm < 65 || p.Result.Signature == pull.Good {
+		t.Errorf("%+v", p.Result)
+	}
+}
+
+// A rejected pull blocks until slackened, one that hurt the hardware until renewed; one
+// that fell short may be pulled on.
+func TestRejectedPullsBlock(t *testing.T) {
+	for _, c := range []struct {
+		off    float64
+		blocks pull.Needs
+	}{
+		{-0.2, pull.Nothing},
+		{0, pull.Nothing},
+		{0.3, pull.Slacken},
+		{1.2, pull.Renew},
+	} {
+		b := atTheBolts(t)
+		b.tighten("bolt1", c.off)
+		f := b.s.Fastener(knuckle, "A")
+		if f.Blocks != c.blocks {
+			t.Errorf("%+.1f: %q, want %q", c.off, f.Blocks, c.blocks)
+		}
+		again := SetWrench{Step: "bolt1", Joint: knuckle, Letter: "A", Tool: big, ToolID: big.ID, SetNm: 60}
+		renew := Slacken{Joint: knuckle, Letter: "A", Renewed: true, Reason: "set too high"}
+		old := Slacken{Joint: knuckle, Letter: "A", Reason: "set too high"}
+		switch c.blocks {
+		case pull.Slacken:
+			b.refused(again, CodeBlocked, "Slacken it first")
+			b.must(old)
+			b.must(again)
+		case pull.Renew:
+			b.refused(again, CodeBlocked, "hurt knuckle bolt A")
+			b.refused(old, CodeBlocked, "new hardware goes in")
+			b.must(renew)
+			b.must(again)
+		}
+	}
+	b := atTheBolts(t)
+	b.tighten("bolt1", 0.3)
+	id := b.s.PullOrder[0]
+	b.must(StrikePull{Pull: id, Reason: "never happened"})
+	if f := b.s.Fastener(knuckle, "A"); f.Blocks != pull.Slacken {
+		t.Error("striking a rejected pull takes the block away")
+	}
+	b.refused(Slacken{Joint: knuckle, Letter: "A"}, CodeMissing, "few words")
+	b.refused(Slacken{Joint: "hub.FL.wheel", Letter: "1", Reason: "x"}, CodeOrder, "not touched")
+	if _, ok := b.s.Set(b.by, knuckle, 0); ok {
+		t.Error("after a rejected click the setting is believed")
+	}
+}
+
+// An angle by eye needs both marks on, or the number of an instrument.
+func TestAnglesByEye(t *testing.T) {
+	b := atTheBolts(t)
+	b.step("bolt1")
+	turn := Turn{Step: "bolt2", Joint: knuckle, Letter: "A"}
+	with := func(change func(*Turn)) Turn {
+		c := turn
+		change(&c)
+		return c
+	}
+	b.refused(turn, CodeMissing, "how the angle was read")
+	b.refused(with(func(c *Turn) { c.Means = ByMark }), CodeOrder, "marks are on")
+	b.refused(with(func(c *Turn) { c.Means = ByProtractor }), "bad_number", "how far")
+	b.must(b.set("bolt2", 0))
+	b.must(with(func(c *Turn) { c.Means = ByMark; c.Short = true }))
+	if f := b.s.Fastener(knuckle, "A"); f.Done != 1 || f.Blocks != pull.Nothing {
+		t.Errorf("short of the mark: %+v", f)
+	}
+	b.refused(with(func(c *Turn) { c.Means = ByMark }), CodeOrder, "marks are on") // looked at again
+	b.must(with(func(c *Turn) { c.Means = ByPhone; c.AngleDeg = 91 }))
+	if f := b.s.Fastener(knuckle, "A"); f.Done != 2 || f.Evidence != pull.Marked || f.Sign() != Turned {
+		t.Errorf("%+v", f)
+	}
+	turn.Letter = "B"
+	b.must(b.set("bolt2", 0))
+	b.must(with(func(c *Turn) { c.Means = ByMark; c.Past = true }))
+	if f := b.s.Fastener(knuckle, "B"); f.Blocks != pull.Renew || f.Done != 1 {
+		t.Errorf("past the mark: %+v", f)
+	}
+	if p := b.s.Pulls[b.s.PullOrder[len(b.s.PullOrder)-1]]; p.Result.Signature != pull.AngleLong || p.Means != ByMark {
+		t.Errorf("%+v", p)
+	}
+	turn.Step = "bracket1"
+	turn.Joint = bracket
+	turn.Letter = "A"
+	b.refused(with(func(c *Turn) { c.Means = ByMark }), CodeTool, "asks for a torque")
+}
+
+// A castle nut goes on to its slot by where the hole stands: 25° past a slot of sixty
+// leaves 25° to the next (wrench.CastleNut).
+func TestSlotBackOffAndHand(t *testing.T) {
+	b := begin(t)
+	b.step("crack", "raise", "off", "nutcrack", "nutout", "nutin", "hold")
+	axle := "hub.FL.axle"
+	b.tighten("nut1", 0)
+	b.must(Turn{Step: "nut1", Joint: axle, Letter: "A"})
+	if p := b.s.Pulls[b.s.PullOrder[1]]; p.Evidence != pull.Marked || p.Means != ByMark || b.s.Fastener(axle, "A").Done != 2 {
+		t.Errorf("backed off: %+v", p)
+	}
+	b.tighten("nut1", 0)
+	b.tighten("nut1", 0)
+	if f := b.s.Fastener(axle, "A"); f.Evidence != pull.Marked || f.Owed() {
+		t.Errorf("clicked and marked: %+v", f)
+	}
+	plan := small(t)
+	plan.Joint(axle).Recipe = "snug; 90 Nm; next slot"
+	c := &bench{t: t, s: Replay(nil), by: "technician A"}
+	c.must(Start{Job: "j", Complaint: "hum", Plan: plan})
+	c.step("crack", "raise", "off", "nutcrack", "nutout", "nutin", "hold")
+	c.must(Turn{Step: "nut1", Joint: axle, Letter: "A", Means: ByPhone})
+	if p := c.s.Pulls[c.s.PullOrder[0]]; p.Means != "" || p.Evidence != pull.Marked {
+		t.Errorf("snug by hand: %+v", p)
+	}
+	c.tighten("nut1", 0)
+	c.must(Turn{Step: "nut1", Joint: axle, Letter: "A", HoleDeg: 25})
+	p := c.s.Pulls[c.s.PullOrder[2]]
+	if p.Means != BySlot || p.Result.Stages[0].AngleDeg != 25 || c.s.Fastener(axle, "A").Owed() {
+		t.Errorf("%+v", p)
+	}
+}
+
+// What cannot be measured is left so by name and cause, shows so for ever, and is owed
+// a look.
+func TestLeftNotMeasured(t *testing.T) {
+	b := atTheBolts(t)
+	leave := LeaveUnmeasured{Step: "bracket1", Joint: bracket, Letter: "A"}
+	b.refused(leave, CodeMissing, "not said why")
+	leave.Cause = "laziness"
+	b.refused(leave, CodeMissing, "not said why")
+	leave.Cause = NoRoom
+	leave.Note = strings.Repeat("x", maxText+1)
+	b.refused(leave, CodeLong, "too long")
+	leave.Note = " behind the strut "
+	b.must(leave)
+	f := b.s.Fastener(bracket, "A")
+	if f.Owed() || f.Sign() != Unmeasured || !f.LeftUnmeasured() || f.Says() != "not measured: no room for a torque wrench" {
+		t.Errorf("%+v", f)
+	}
+	if p := b.s.Pulls[b.s.PullOrder[0]]; p.Note != "behind the strut" || p.Cause != NoRoom || p.Result.Signature != pull.Unknown {
+		t.Errorf("%+v", p)
+	}
+	for i, j := range b.s.Plan.Joints {
+		if j.ID == bracket && b.s.Unchecked(&b.s.Plan.Joints[i], f) {
+			t.Error("what has no control at all is called control without check")
+		}
+	}
+	b.must(Slacken{Joint: bracket, Letter: "A", Reason: "room was made", Renewed: true})
+	b.step("bracket1")
+	if f := b.s.Fastener(bracket, "A"); f.Sign() != Clicked || f.LeftUnmeasured() || f.Cause != "" {
+		t.Errorf("measured after all: %+v", f)
+	}
+	if len(Ways(b.s.Stages(knuckle)[0])) != 4 || Ways(b.s.Stages(knuckle)[1])[2] == Ways(b.s.Stages(knuckle)[0])[2] {
+		t.Error("the ways that measure do not follow the stage")
+	}
+	for _, c := range Causes() {
+		if c.Words() == "" {
+			t.Errorf("%s has no words", c)
+		}
+	}
+}
+
+// A bolt left not measured in one stage is as weak as that whatever follows.
+func TestEvidenceIsTheWeakest(t *testing.T) {
+	b := atTheBolts(t)
+	b.must(LeaveUnmeasured{Step: "bolt1", Joint: knuckle, Letter: "A", Cause: SpinningStud})
+	b.tighten("bolt1", 0)
+	b.must(b.traced("bolt1", 60))
+	b.step("bolt2")
+	for letter, want := range map[string]pull.Evidence{"A": pull.NotMeasured, "B": pull.Marked, "C": pull.Marked} {
+		if f := b.s.Fastener(knuckle, letter); f.Evidence != want || f.Done != 2 {
+			t.Errorf("%s: %s", letter, f.Evidence)
+		}
+	}
+	b.must(b.traced("bracket1", 115))
+	if f := b.s.Fastener(bracket, "A"); f.Evidence != pull.Traced || f.Sign() != Proved || f.Says() != "proved, traced" {
+		t.Errorf("%+v", f)
+	}
+}
+
+// A second tap keeps nothing; pace no hand has is told.
+func TestPace(t *testing.T) {
+	b := begin(t)
+	at := morning.Add(time.Hour)
+	do := func(by string, after time.Duration, c Command) error {
+		b.n++
+		at = at.Add(after)
+		m := Meta{ID: "p" + string(rune('a'+b.n)), By: by, Role: Technician, At: at}
+		return b.do(m, c)
+	}
+	if err := do("a", 0, Handle{Step: "crack"}); err != nil {
+		t.Fatal(err)
+	}
+	if f := fault.As(do("a", guard-time.Millisecond, KeepStep{Step: "raise"})); f == nil || f.Code != CodeQuick {
+		t.Errorf("a second tap: %v", f)
+	}
+	at = at.Add(-guard + time.Millisecond)
+	if err := do("b", time.Millisecond, KeepStep{Step: "raise"}); err != nil {
+		t.Errorf("another pair of hands: %v", err)
+	}
+	if err := do("a", guard, Handle{Step: "off"}); err != nil {
+		t.Errorf("after the guard: %v", err)
+	}
+	if err := do("a", 0, Find{Text: "a remark is no act of the hands"}); err != nil {
+		t.Error(err)
+	}
+	if n := len(b.s.Hasty); n != 1 || b.s.Hasty[0].Step != "off" || b.s.Hasty[0].By != "a" || b.s.Hasty[0].Took > time.Second {
+		t.Errorf("%+v", b.s.Hasty)
+	}
+	// A minute's step takes five seconds at the least.
+	if err := do("a", 5*time.Second, Handle{Step: "nutcrack"}); err != nil || len(b.s.Hasty) != 1 {
+		t.Errorf("%v, %+v", err, b.s.Hasty)
+	}
+	if err := do("a", 4*time.Second, KeepStep{Step: "soak"}); err != nil || len(b.s.Hasty) != 1 {
+		t.Errorf("a soak needs no hands: %v, %+v", err, b.s.Hasty)
+	}
+	if err := do("a", 4*time.Second, Handle{Step: "nutout"}); err != nil || len(b.s.Hasty) != 2 {
+		t.Errorf("%v, %+v", err, b.s.Hasty)
+	}
+}
+
+// New hardware is confirmed piece by piece.
+func TestNewHardwareSingly(t *testing.T) {
+	b := begin(t)
+	b.step("boltout")
+	b.refused(Handle{Step: "boltin", Renewed: true}, CodeGate, "piece by piece")
+	b.refused(Handle{Step: "boltin", Letters: []string{"A"}}, CodeGate, "new ones go in")
+	b.must(Handle{Step: "boltin", Letters: []string{"A"}, Renewed: true})
+	if !b.s.Fastener(knuckle, "A").Renewed || b.s.Fastener(knuckle, "B").Renewed {
+		t.Error("renewed by the bunch")
+	}
+	b.step("bracketout")
+	b.must(Handle{Step: "bracketin"}) // the bracket bolt is used again
+	if b.s.Fastener(bracket, "A").Renewed {
+		t.Error("an old bolt counts as new")
+	}
+}
+
+// Where a life hangs on a joint, a click alone is control without check; a shop may
+// ask for more.
+func TestControlWithoutCheck(t *testing.T) {
+	b := begin(t)
+	b.s = b.s.clone()
+	b.s.House.Critical = []string{"brake", "wheel"}
+	b.step("bracketout", "bracketin", "bracket1")
+	j := b.s.Plan.Joint(bracket)
+	f := b.s.Fastener(bracket, "A")
+	if !b.s.Critical(j) || !b.s.Unchecked(j, f) {
+		t.Error("a click on a brake bolt is checked by nothing")
+	}
+	gate := func() *Gate {
+		all := b.s.Gates()
+		i := slices.IndexFunc(all, func(g Gate) bool { return g.Key == "check:"+f.String() })
+		if i < 0 {
+			return nil
+		}
+		return &all[i]
+	}
+	if gate() != nil {
+		t.Error("the shop did not ask for a check")
+	}
+	b.s.House.Demand = []string{"brake"}
+	if g := gate(); g == nil || g.Met || !g.Passable || !g.Second || g.Remedy == "" {
+		t.Errorf("%+v", g)
+	}
+	b.must(Slacken{Joint: bracket, Letter: "A", Reason: "to be traced"})
+	b.must(b.traced("bracket1", 115))
+	if g := gate(); g != nil || b.s.Unchecked(j, b.s.Fastener(bracket, "A")) {
+		t.Errorf("traced: %+v", g)
+	}
+	b.step("boltout", "boltin", "bolt1")
+	if k := b.s.Plan.Joint(knuckle); b.s.Unchecked(k, b.s.Fastener(knuckle, "A")) {
+		t.Error("no life hangs on that joint here")
+	}
+}
+
+// What is owed after the signature, and what the signature freezes.
+func TestFollowUpsAndTheFrozenSignature(t *testing.T) {
+	b := begin(t)
+	b.s = b.s.clone()
+	b.s.House = House{Critical: []string{"brake"}, FollowUpKM: 100}
+	b.step(slices.DeleteFunc(slices.Clone(toTheWheel), func(s string) bool { return s == "bracket1" })...)
+	b.must(LeaveUnmeasured{Step: "bracket1", Joint: bracket, Letter: "A", Cause: OpenSpanner})
+	b.step("lower", "wheel1", "drive", "again")
+	kinds := ""
+	for _, f := range b.s.FollowUps() {
+		kinds += f.Kind + " "
+		if f.KM != 100 || f.Title == "" {
+			t.Errorf("%+v", f)
+		}
+	}
+	if kinds != "wheel not_measured " {
+		t.Errorf("owed: %s", kinds)
+	}
+	b.refused(Sign{}, CodeGate, "not measured")
+	m := b.meta()
+	m.Second = "technician B"
+	if err := b.do(m, Deviate{Gate: unmeasuredPrefix + bracket + "#A", Reason: "looked at twice"}); err != nil {
+		t.Fatal(err)
+	}
+	b.must(Sign{Note: " all well "})
+	sig := b.s.Signature
+	if sig.Note != "all well" || len(sig.FollowUps) != 2 || len(sig.Gates) < 5 || len(sig.Versions) == 0 || sig.Role != Technician {
+		t.Errorf("%+v", sig)
+	}
+	passed := 0
+	for _, g := range sig.Gates {
+		if g.Passed == b.by {
+			passed++
+		}
+	}
+	if passed != 1 {
+		t.Errorf("%d gates passed by name", passed)
+	}
+	// What the rules would say today does not matter to what was signed.
+	b.s.House = House{FollowUpKM: 5000}
+	b.s.Steps["pedal"].Done = false
+	for _, g := range b.s.Gates() {
+		if !g.Closed() {
+			t.Errorf("%s stands open in a signed job", g.Title)
+		}
+	}
+	if got := b.s.FollowUps(); len(got) != 2 || got[0].KM != 100 {
+		t.Errorf("%+v", got)
+	}
+}
+
+// A figure struck on the sheet stands before the signature until it is answered.
+func TestStruckFigure(t *testing.T) {
+	strike := func(b *bench, recipe string) {
+		b.t.Helper()
+		c := vehicle.Correction{Joint: "brake.front.bracket", Recipe: recipe, Source: "book 2", Why: "misread"}
+		b.must(StrikeFigure{Joint: bracket, Correction: c, Act: "act-1"})
+	}
+	b := atTheBolts(t)
+	if got := b.s.Uses("brake.front.bracket"); !slices.Equal(got, []string{bracket}) {
+		t.Errorf("uses %v", got)
+	}
+	b.refused(AnswerFigure{Joint: bracket, Take: true}, CodeOrder, "waits for an answer")
+	b.refused(StrikeFigure{Joint: "nowhere", Correction: vehicle.Correction{Recipe: "10 Nm"}}, CodeMissing, "no such joint")
+	b.step("bracket1")
+	strike(b, "125 Nm")
+	open := slices.IndexFunc(b.s.Gates(), func(g Gate) bool {
+		return g.Key == "figure:"+bracket && !g.Met && !g.Passable && strings.Contains(g.Title, "was struck")
+	})
+	if open < 0 {
+		t.Error("a struck figure stands before nothing")
+	}
+	b.refused(AnswerFigure{Joint: bracket}, CodeMissing, "few words")
+	b.must(AnswerFigure{Joint: bracket, Take: true})
+	j, f := b.s.Plan.Joint(bracket), b.s.Fastener(bracket, "A")
+	if j.Recipe != "125 Nm" || j.Source != "book 2" || len(j.Struck) != 1 || j.Struck[0].Recipe != "115 Nm" || !f.Owed() || f.Blocks != pull.Nothing {
+		t.Errorf("%+v %+v", j.Spec, f)
+	}
+	b.step("bracket1") // more of the same torque is pulled on
+	if b.s.Fastener(bracket, "A").Owed() {
+		t.Error("still owed")
+	}
+	strike(b, "100 Nm")
+	b.must(AnswerFigure{Joint: bracket, Take: true})
+	if f := b.s.Fastener(bracket, "A"); f.Blocks != pull.Slacken || f.Done != 0 {
+		t.Errorf("less than it has: %+v", f)
+	}
+	strike(b, "90 Nm")
+	b.must(AnswerFigure{Joint: bracket, Reason: "another bolt is fitted here"})
+	if j := b.s.Plan.Joint(bracket); j.Recipe != "100 Nm" || b.s.Figure(bracket).Answered == nil {
+		t.Errorf("a figure that was refused is taken: %s", j.Recipe)
+	}
+	kit := atTheBolts(t)
+	kit.must(FitKit{Joint: bracket, Recipe: "99 Nm", Source: "leaflet"})
+	if got := kit.s.Uses("brake.front.bracket"); len(got) != 0 {
+		t.Errorf("a kit's own hardware follows the sheet: %v", got)
+	}
+	same := atTheBolts(t)
+	before := same.s.Seq
+	same.must(StrikeFigure{Joint: bracket, Correction: vehicle.Correction{Recipe: "115 Nm", Source: "invented"}})
+	if same.s.Seq != before {
+		t.Error("the figure that stands there was struck")
+	}
+}
+
+func TestFastenerID(t *testing.T) {
+	id, err := ParseFastenerID("hub.FL.knuckle#A")
+	if err != nil || id != (FastenerID{"hub.FL.knuckle", "A"}) || id.String() != "hub.FL.knuckle#A" {
+		t.Errorf("%+v, %v", id, err)
+	}
+	if text, _ := id.MarshalText(); string(text) != "hub.FL.knuckle#A" {
+		t.Errorf("%s", text)
+	}
+	for _, bad := range []string{"", "#", "#A", "hub#", "hub"} {
+		if _, err := ParseFastenerID(bad); fault.As(err) == nil {
+			t.Errorf("%q names a fastener", bad)
+		}
+	}
+}
+
+func TestGoodID(t *testing.T) {
+	for id, good := range map[string]bool{
+		"demo-half-done": true, "A.b_9": true, "": false, "../../x": false, ".x": false, "a b": false, "ä": false,
+		strings.Repeat("x", maxID): true, strings.Repeat("x", maxID+1): false,
+	} {
+		if GoodID(id) != good {
+			t.Errorf("%q: %v", id, !good)
+		}
+	}
+}
+
+// The same id stands for one thing.
+func TestAnIDIsBoundToItsContent(t *testing.T) {
+	b := begin(t)
+	m := b.meta()
+	if err := b.do(m, Find{Text: "one"}); err != nil {
+		t.Fatal(err)
+	}
+	before := b.s
+	if err := b.do(m, Find{Text: "one"}); err != nil || b.s != before {
+		t.Errorf("a repeat: %v", err)
+	}
+	for name, c := range map[string]Command{"another text": Find{Text: "two"}, "another act": Postpone{Step: "raise"}} {
+		if f := fault.As(b.do(m, c)); f == nil || f.Code != CodeConflict || !strings.Contains(f.Detail, "found") {
+			t.Errorf("%s: %v", name, f)
+		}
+	}
+	m.By = "technician B"
+	if f := fault.As(b.do(m, Find{Text: "one"})); f == nil || f.Code != CodeConflict {
+		t.Errorf("another hand: %v", f)
+	}
+	old := &State{seen: map[string]seen{"x": {}}}
+	if _, err := Decide(old, Meta{ID: "x"}, Find{Text: "whatever"}); err != nil {
+		t.Errorf("an event that does not say what was asked: %v", err)
+	}
+	for field, m := range map[string]Meta{
+		CodeMissing: {By: "a", Role: Technician, At: morning},
+		CodeLong:    {ID: strings.Repeat("x", maxID+1), By: "a", Role: Technician, At: morning},
+		CodeRole:    {ID: "y", By: "a", At: morning},
+	} {
+		if f := fault.As(b.do(m, Find{Text: "x"})); f == nil || f.Code != field {
+			t.Errorf("%+v: %v", m, f)
+		}
+	}
+	for _, m := range []Meta{{ID: "y", Role: Technician, At: morning}, {ID: "y", By: "a", Role: Technician}} {
+		if f := fault.As(b.do(m, Find{Text: "x"})); f == nil || f.Code != CodeMissing {
+			t.Errorf("%+v: %v", m, f)
+		}
+	}
+	if f := fault.As(b.do(b.meta(), struct{}{})); f == nil || f.Code != CodeChoice {
+		t.Errorf("nobody knows this command: %v", f)
+	}
+	b.s = b.s.clone()
+	b.s.Broken = "event 2 does not match its seal"
+	if f := fault.As(b.do(b.meta(), Find{Text: "x"})); f == nil || f.Code != CodeBroken {
+		t.Errorf("%v", f)
+	}
+}
+
+// Every kind of event does something, and every command is decided.
+func TestListsAreWhole(t *testing.T) {
+	for kind := range record.Kinds() {
+		if events[kind] == nil {
+			t.Errorf("event %s does nothing", kind)
+		}
+	}
+	if len(commands) != 29 {
+		t.Errorf("%d commands", len(commands))
+	}
+	for _, c := range TroubleCodes() {
+		if c.Words() == "" {
+			t.Errorf("trouble %s has no words", c)
+		}
+	}
+	for _, m := range []Mark{Rest, Loose, Out, InHand, SnugMark, Between, Proved, Excused, InTrouble, Clicked, Turned, Unmeasured} {
+		if m.Words() == "" {
+			t.Errorf("mark %s has no words", m)
+		}
+	}
+}
