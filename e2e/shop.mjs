@@ -81,6 +81,7 @@ export async function byClick(page) {
   const option = page.locator('#tool option:not([disabled])', { hasText: /· (click|marks)/ }).first();
   if (!await option.count()) return false;
   await page.locator('#tool').selectOption(await option.getAttribute('value'));
+  await page.waitForURL((u) => u.searchParams.get('tool'));
   await expect(page.locator('.key.go')).not.toContainText('Take ');
   return true;
 }

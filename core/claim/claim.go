@@ -38,6 +38,13 @@ func (c Claim) covers(job, joint, letter string) bool {
 	return c.Job == job && c.Joint == joint && (c.Letter == letter || c.Letter == "")
 }
 
+// clashes says that two claims cannot stand together: the same tool, or two tools on
+// one fastener.
+func (c Claim) clashes(o Claim) bool {
+	sameFastener := c.covers(o.Job, o.Joint, o.Letter) || o.covers(c.Job, c.Joint, c.Letter)
+	return c.Tool == o.Tool || sameFastener
+}
+
 // Book holds the claims of a shop. It is not safe for use by several at once.
 type Book struct {
 	byTool map[string]Claim
@@ -46,13 +53,12 @@ type Book struct {
 // NewBook gives an empty book.
 func NewBook() *Book { return &Book{byTool: map[string]Claim{}} }
 
-// Take gives the tool to somebody. What had it before, and what else was on that very
-// fastener, ends and is told. Nobody takes a tool out of a hand that pulls on it.
+// Take gives the tool to somebody. What had it before, and what else was on that
+// fastener or its pattern, ends and is told. Nobody takes a tool out of a hand that pulls on it.
 func (b *Book) Take(c Claim, now time.Time) (ended []Claim, err error) {
 	b.expire(now)
-	for tool, other := range b.byTool {
-		clash := tool == c.Tool || c.Letter != "" && other.Letter == c.Letter && other.covers(c.Job, c.Joint, c.Letter)
-		if !clash {
+	for _, other := range b.byTool {
+		if !c.clashes(other) {
 			continue
 		}
 		if other.Pulling && other.Session != c.Session {

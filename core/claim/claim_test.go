@@ -58,15 +58,29 @@ func TestEndsOfAClaim(t *testing.T) {
 func TestTakingTellsWhatEnds(t *testing.T) {
 	b := NewBook()
 	take(t, b, bolt("1", "w3", "aro", "A"))
-	take(t, b, bolt("2", "w2", "aro", ""))
-	if ended := take(t, b, bolt("3", "w3", "bel", "B")); len(ended) != 1 || ended[0].By != "aro" || ended[0].ID != "1" {
+	take(t, b, bolt("2", "w2", "aro", "B"))
+	if c, ok := b.At("j", "hub", "B", noon); !ok || c.ID != "2" {
+		t.Errorf("two tools on two bolts: %+v", c)
+	}
+	// One that is set for the whole pattern takes the place of both.
+	ended := take(t, b, bolt("3", "w6", "bel", ""))
+	if len(ended) != 2 || ended[0].By != "aro" || ended[1].By != "aro" {
 		t.Errorf("%+v", ended)
 	}
-	if c, ok := b.At("j", "hub", "C", noon); !ok || c.ID != "2" {
+	if c, ok := b.At("j", "hub", "C", noon); !ok || c.ID != "3" {
 		t.Errorf("the pattern's claim covers C: %+v", c)
 	}
 	if _, ok := b.At("other job", "hub", "C", noon); ok {
 		t.Error("a claim of another job")
+	}
+	// And one bolt taken out of the pattern ends it.
+	if ended := take(t, b, bolt("4", "w3", "aro", "C")); len(ended) != 1 || ended[0].ID != "3" {
+		t.Errorf("%+v", ended)
+	}
+	other := bolt("5", "w2", "bel", "")
+	other.Joint = "caliper"
+	if ended := take(t, b, other); len(ended) != 0 {
+		t.Errorf("another joint: %+v", ended)
 	}
 }
 
