@@ -59,7 +59,7 @@ func serve(tb testing.TB, cfg Config) (s *Server, addr, db string, client *http.
 func signedIn(tb testing.TB, addr string, p demo.Person) *http.Client {
 	tb.Helper()
 	client := &http.Client{
-		Transport:     &http.Transport{MaxIdleConnsPerHost: clients, DisableCompression: true},
+		Transport:     &http.Transport{MaxIdleConnsPerHost: askers, DisableCompression: true},
 		CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse },
 	}
 	res, err := client.PostForm("http://"+addr+"/signin", url.Values{"name": {p.Name}, "pin": {p.PIN}})
@@ -92,7 +92,7 @@ func listen(tb testing.TB, app *fiber.App) string {
 	return ln.Addr().String()
 }
 
-const clients = 50
+const askers = 50
 
 // p99 asks n times for a page from 50 clients at once and gives the time that
 // ninety-nine in a hundred stayed under.
@@ -101,7 +101,7 @@ func p99(b *testing.B, client *http.Client, address string, n int) time.Duration
 	var all []time.Duration
 	work := make(chan struct{})
 	var wg sync.WaitGroup
-	for range clients {
+	for range askers {
 		wg.Add(1)
 		go func() {
 			defer wg.Done()

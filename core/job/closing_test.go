@@ -83,6 +83,26 @@ func TestGatesLeadToTheirStep(t *testing.T) {
 	b.step("drive", "again")
 	stands(debt, "", true)
 	stands("steps", "", true)
+	if g := b.gate("steps"); g.Title != "Every step kept" {
+		t.Errorf("%s", g.Title)
+	}
+}
+
+// A fastener the plan never opens is no debt while nobody touches it.
+func TestWhatThePlanOpens(t *testing.T) {
+	b := begin(t)
+	s := b.own()
+	debt := debtPrefix + bracket + "#A"
+	if b.gate(debt).Met {
+		t.Error("the plan takes the bracket off")
+	}
+	s.Plan.Steps = slices.DeleteFunc(s.Plan.Steps, func(st operation.Step) bool { return st.ID == "bracketout" })
+	if !b.gate(debt).Met {
+		t.Error("a bracket that is only fitted was never opened")
+	}
+	if s.opens("hub.FL.nowhere") {
+		t.Error("opens a joint there is not")
+	}
 }
 
 func TestGatesOfTheFigure(t *testing.T) {

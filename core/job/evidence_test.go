@@ -1,6 +1,7 @@
 package job
 
 import (
+	"math"
 	"slices"
 	"strings"
 	"testing"
@@ -208,6 +209,14 @@ func TestSamplesAreJudgedAndKept(t *testing.T) {
 	if ex := b.s.expect(b.s.Plan.Joint("hub.FL.wheel"), 1); !ex.Repeat || ex.SlopeLow != 0 {
 		t.Errorf("a second round: %+v", ex)
 	}
+	for _, x := range e.Body.(record.Pulled).Trace {
+		if x[0] != math.Round(x[0]*1e4)/1e4 || x[2] != math.Round(x[2]*100)/100 {
+			t.Fatalf("kept finer than any tool reads: %v", x)
+		}
+	}
+	if n := len(e.Body.(record.Pulled).Trace); n != len(c.Samples) {
+		t.Errorf("%d of %d samples kept", n, len(c.Samples))
+	}
 	through := b.traced("bolt1", 0)
 	through.Adapter = wrench.Adapter{Name: "foot", LengthMM: 50}
 	through.Tool.MaxNm = 250
@@ -216,6 +225,22 @@ func TestSamplesAreJudgedAndKept(t *testing.T) {
 	if p := b.s.Pulls[b.s.PullOrder[1]]; p.Result.PeakNm < 65 || p.Result.Signature == pull.Good {
 		t.Errorf("%+v", p.Result)
 	}
+}
+
+// An angle is traced as a torque is; a back-off is not.
+func TestStagesThatAreTraced(t *testing.T) {
+	b := atTheBolts(t)
+	b.step("bolt1")
+	c := b.traced("bolt2", 110)
+	c.TurnDeg = 90
+	b.must(c)
+	f := b.s.Fastener(knuckle, "A")
+	if p := b.s.Pulls[b.s.PullOrder[3]]; f.Done != 2 || p.Result.PeakNm != 110 || p.Evidence != pull.Traced {
+		t.Errorf("%+v %+v", f, p.Result)
+	}
+	b.step("crack", "raise", "off", "nutcrack", "nutout", "nutin", "hold")
+	b.tighten("nut1", 0)
+	b.refused(b.traced("nut1", 10), CodeChoice, "not traced")
 }
 
 // A rejected pull blocks until slackened, one that hurt the hardware until renewed; one
@@ -347,6 +372,10 @@ func TestLeftNotMeasured(t *testing.T) {
 	leave.Cause = NoRoom
 	leave.Note = strings.Repeat("x", maxText+1)
 	b.refused(leave, CodeLong, "too long")
+	leave.Note = strings.Repeat("x", maxText)
+	if _, err := Decide(b.s, b.meta(), leave); err != nil {
+		t.Errorf("a note as long as may be: %v", err)
+	}
 	leave.Note = " behind the strut "
 	b.must(leave)
 	f := b.s.Fastener(bracket, "A")
@@ -368,6 +397,9 @@ func TestLeftNotMeasured(t *testing.T) {
 	}
 	if len(Ways(b.s.Stages(knuckle)[0])) != 4 || Ways(b.s.Stages(knuckle)[1])[2] == Ways(b.s.Stages(knuckle)[0])[2] {
 		t.Error("the ways that measure do not follow the stage")
+	}
+	if !strings.Contains(Ways(b.s.Stages(knuckle)[1])[2], "protractor") {
+		t.Error("an angle is not measured with a crow's-foot")
 	}
 	for _, c := range Causes() {
 		if c.Words() == "" {
