@@ -33,7 +33,7 @@ import (
 	"lugtak/core/wrench"
 )
 
-//go:embed operations access patterns signs limits schema pictures.yaml schools.yaml tools.yaml shop.yaml
+//go:embed operations access patterns signs limits pictures.yaml schools.yaml tools.yaml shop.yaml rules.yaml
 var embedded embed.FS
 
 // Library is everything the shop knows.
@@ -64,6 +64,34 @@ type Shop struct {
 	WalkMin       float64       `yaml:"walk_min"` // round the vehicle, from side to side
 	FollowUpKM    int           `yaml:"follow_up_km"`
 	Salt          bool          `yaml:"salt"` // the roads are salted, or the sea is near
+}
+
+// Crib is what tools.yaml holds.
+type Crib struct {
+	Torque   []TorqueTool `yaml:"torque"`
+	Adapters []Adapter    `yaml:"adapters"`
+	Sockets  []string     `yaml:"sockets"`
+}
+
+// TorqueTool is a torque tool as the file tells it.
+type TorqueTool struct {
+	ID         string  `yaml:"id"`
+	Name       string  `yaml:"name"`
+	Kind       string  `yaml:"kind"`
+	MaxNm      float64 `yaml:"max_nm"`
+	StepNm     float64 `yaml:"step_nm"`
+	Drive      string  `yaml:"drive"`
+	LengthMM   float64 `yaml:"length_mm"`
+	Calibrated string  `yaml:"calibrated"` // a day, 2026-05-18
+	Cycles     int     `yaml:"cycles"`
+}
+
+// Adapter is an adapter as the file tells it.
+type Adapter struct {
+	ID       string  `yaml:"id"`
+	Name     string  `yaml:"name"`
+	LengthMM float64 `yaml:"length_mm"`
+	AngleDeg float64 `yaml:"angle_deg"`
 }
 
 // House is what a job freezes of it when its work is planned.
@@ -116,21 +144,7 @@ func load(own fs.FS) *Library {
 	r.each("operations", "operation", l.takeOperation)
 	r.each("patterns", "pattern", l.takePattern)
 	r.one("tools.yaml", "tools", func(file string, doc *document) {
-		var crib struct {
-			Torque []struct {
-				ID, Name, Kind, Drive, Calibrated string
-				MaxNm                             float64 `yaml:"max_nm"`
-				StepNm                            float64 `yaml:"step_nm"`
-				LengthMM                          float64 `yaml:"length_mm"`
-				Cycles                            int
-			}
-			Adapters []struct {
-				ID, Name string
-				LengthMM float64 `yaml:"length_mm"`
-				AngleDeg float64 `yaml:"angle_deg"`
-			}
-			Sockets []string
-		}
+		var crib Crib
 		if !doc.decode(l, file, &crib) {
 			return
 		}
@@ -140,10 +154,20 @@ func load(own fs.FS) *Library {
 				l.Faults = append(l.Faults, doc.fault(file, fmt.Sprintf("$.torque[%d].calibrated", i), "That is not a day.", "Write it as 2026-05-18."))
 				continue
 			}
-			l.Tools = append(l.Tools, wrench.Tool{ID: t.ID, Name: t.Name, Kind: t.Kind, MaxNm: t.MaxNm, StepNm: t.StepNm, Drive: t.Drive, LengthMM: t.LengthMM, Calibrated: day, Cycles: t.Cycles})
+			l.Tools = append(l.Tools, wrench.Tool{
+				ID:         t.ID,
+				Name:       t.Name,
+				Kind:       t.Kind,
+				MaxNm:      t.MaxNm,
+				StepNm:     t.StepNm,
+				Drive:      t.Drive,
+				LengthMM:   t.LengthMM,
+				Calibrated: day,
+				Cycles:     t.Cycles,
+			})
 		}
 		for _, a := range crib.Adapters {
-			l.Adapters = append(l.Adapters, wrench.Adapter{ID: a.ID, Name: a.Name, LengthMM: a.LengthMM, AngleDeg: a.AngleDeg})
+			l.Adapters = append(l.Adapters, wrench.Adapter(a))
 		}
 		l.Sockets = crib.Sockets
 	})
@@ -311,7 +335,7 @@ func parse(name string, data []byte, schema string) (*document, []Fault) {
 	if err := yaml.NodeToValue(file.Docs[0].Body, &value); err != nil {
 		return nil, []Fault{yamlFault(name, err)}
 	}
-	sch, err := compiled(schema)
+	sch, err := compile(schema)
 	if err != nil {
 		return nil, []Fault{{File: name, Field: schema, Detail: err.Error(), Remedy: "The schema itself is broken: report it."}}
 	}
@@ -329,32 +353,6 @@ func parse(name string, data []byte, schema string) (*document, []Fault) {
 		return nil, doc.schemaFaults(name, bad)
 	}
 	return doc, nil
-}
-
-// schemas holds those compiled: they are part of the program and never change.
-var schemas sync.Map
-
-func compiled(schema string) (*jsonschema.Schema, error) {
-	if sch, ok := schemas.Load(schema); ok {
-		return sch.(*jsonschema.Schema), nil
-	}
-	data, err := embedded.ReadFile("schema/" + schema + ".json")
-	if err != nil {
-		return nil, err
-	}
-	v, err := jsonschema.UnmarshalJSON(bytes.NewReader(data))
-	if err != nil {
-		return nil, err
-	}
-	c := jsonschema.NewCompiler()
-	if err := c.AddResource(schema, v); err != nil {
-		return nil, err
-	}
-	sch, err := c.Compile(schema)
-	if err == nil {
-		schemas.Store(schema, sch)
-	}
-	return sch, err
 }
 
 func yamlFault(name string, err error) Fault {
@@ -388,7 +386,7 @@ func (d *document) schemaFaults(name string, e *jsonschema.ValidationError) []Fa
 	if i := strings.LastIndex(detail, "': "); i >= 0 {
 		detail = detail[i+3:]
 	}
-	return []Fault{d.fault(name, p, strings.TrimSpace(detail)+".", "See library/schema for what may stand here.")}
+	return []Fault{d.fault(name, p, strings.TrimSpace(detail)+".", "“lugtak schema” prints what may stand here.")}
 }
 
 func (d *document) fault(name, at, detail, remedy string) Fault {

@@ -43,6 +43,7 @@ type cli struct {
 	Trust    trustCmd         `cmd:"" help:"Make the key of another shop known, so that its job files are told as such."`
 	Mend     mendCmd          `cmd:"" help:"Sign for a shop file that was changed by another hand, or begin a new key where the old one is lost."`
 	Licenses licensesCmd      `cmd:"" help:"Print what others have made that is part of this program, with its licences."`
+	Schema   schemaCmd        `cmd:"" help:"Print what may stand in a file of the library, as JSON Schema."`
 	Ver      kong.VersionFlag `name:"version" help:"Print the version."`
 }
 
@@ -305,6 +306,23 @@ type licensesCmd struct{}
 
 func (licensesCmd) Run() error {
 	fmt.Print(notices.Text())
+	return nil
+}
+
+type schemaCmd struct {
+	Kind string `arg:"" help:"operation, pattern, schools, signs, suspects, limits, pictures, tools or shop."`
+}
+
+func (c *schemaCmd) Run() error {
+	schema, err := library.Schema(c.Kind)
+	if err != nil {
+		return err
+	}
+	text, err := json.MarshalIndent(schema, "", "  ")
+	if err != nil {
+		return err
+	}
+	fmt.Println(string(text))
 	return nil
 }
 
