@@ -71,7 +71,7 @@ func end(t *testing.T, s *store.Store, id string) {
 func TestShearedBoltHeals(t *testing.T) {
 	s, lib, _ := shop(t)
 	h := Hand{Store: s, Lib: lib, By: "Technician Bel", Now: now}
-	crack := "front-hub-unit.knuckle-crack.FR"
+	const crack operation.StepID = "front-hub-unit.knuckle-crack.FR"
 	if err := h.Work(ctx, Waiting, func(_ *job.State, x *operation.Step) bool { return x.ID == crack }); err != nil {
 		t.Fatal(err)
 	}

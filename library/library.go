@@ -512,7 +512,8 @@ func (l *Library) checkOperation(name string, d *document, op operation.Operatio
 	}
 	at := "$.steps"
 	for i, s := range op.Steps {
-		if step := strings.TrimPrefix(f.Field, "steps."+op.ID+"."); strings.HasPrefix(f.Field, "steps."+s.ID+".") || strings.HasPrefix(step, s.ID+".") {
+		field, step := strings.TrimPrefix(f.Field, "steps."), string(s.ID)+"."
+		if strings.HasPrefix(field, step) || strings.HasPrefix(field, op.ID+"."+step) {
 			at = fmt.Sprintf("$.steps[%d]", i)
 		}
 	}

@@ -74,7 +74,7 @@ func TestOrderOfTheTrade(t *testing.T) {
 			continue
 		}
 		place := func(name string) int {
-			return slices.IndexFunc(plan.Steps, func(s operation.Step) bool { return s.ID == name || s.ID == name+"."+string(c.corner) })
+			return slices.IndexFunc(plan.Steps, func(s operation.Step) bool { return string(s.ID) == name || string(s.ID) == name+"."+string(c.corner) })
 		}
 		for _, b := range c.before {
 			switch x, y := place(b[0]), place(b[1]); {
@@ -121,7 +121,7 @@ func TestOrderHasItsReason(t *testing.T) {
 		for _, s := range op.Steps {
 			far := len(s.Before) > 0
 			for _, n := range s.Needs {
-				far = far || strings.Contains(n, ".") && !slices.ContainsFunc(plain, func(p string) bool { return strings.HasPrefix(n, p) })
+				far = far || strings.Contains(string(n), ".") && !slices.ContainsFunc(plain, func(p string) bool { return strings.HasPrefix(string(n), p) })
 			}
 			if far && s.Because == "" {
 				t.Errorf("%s: %s needs %v, comes before %v, and does not say why", op.ID, s.ID, s.Needs, s.Before)

@@ -101,7 +101,7 @@ func TestEveryOperationAndEveryPair(t *testing.T) {
 	}
 }
 
-func count(p operation.Plan, id string) int {
+func count(p operation.Plan, id operation.StepID) int {
 	n := 0
 	for _, s := range p.Steps {
 		if s.ID == id {
@@ -115,7 +115,7 @@ func count(p operation.Plan, id string) int {
 func check(t *testing.T, p vehicle.Pattern, plan operation.Plan) {
 	t.Helper()
 	name := p.ID + ", " + plan.Title
-	done, opened := map[string]bool{}, map[string]operation.Verb{}
+	done, opened := map[operation.StepID]bool{}, map[string]operation.Verb{}
 	trays, in := map[string]string{}, map[string]int{}
 	for _, s := range plan.Steps {
 		for _, n := range s.Needs {

@@ -49,7 +49,7 @@ type benchView struct {
 
 type tallyGroup struct {
 	Title string
-	Step  string
+	Step  operation.StepID
 	Signs []tallySign
 }
 
@@ -67,7 +67,8 @@ type soakView struct {
 }
 
 type chainView struct {
-	ID, Title, Sub string
+	ID         operation.StepID
+	Title, Sub string
 }
 
 // How a stage is recorded: what the bench asks for.
@@ -171,7 +172,7 @@ func (s *Server) showBench(c fiber.Ctx, code int, f *fault.Fault, typed map[stri
 
 func (s *Server) benchView(c fiber.Ctx, st *job.State, f *fault.Fault, typed map[string]string) (*benchView, error) {
 	v := &benchView{Job: st, Fault: f, Typed: typed, Owed: len(st.Owed()), Panel: c.Query("panel")}
-	id := c.Query("step")
+	id := operation.StepID(c.Query("step"))
 	if st.Plan.Step(id) == nil {
 		if id != "" && f == nil {
 			v.Fault = fault.New("missing", "step", "The plan has no such step.", "The bench shows the next one.")
@@ -445,9 +446,19 @@ func (s *Server) tally(st *job.State, step *operation.Step, current string) []ta
 	return out
 }
 
+// unfinished says that the step of the form has fasteners left to act on.
+func (s *Server) unfinished(c fiber.Ctx) bool {
+	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	if err != nil {
+		return false
+	}
+	step := st.Plan.Step(stepForm(c))
+	return step != nil && !st.StepDone(step.ID) && st.Current(step) != ""
+}
+
 // stepFor is the step at which a joint goes on.
-func stepFor(st *job.State, j *operation.PlanJoint) string {
-	last := ""
+func stepFor(st *job.State, j *operation.PlanJoint) operation.StepID {
+	var last operation.StepID
 	for _, s := range st.Plan.Steps {
 		if s.Joint != j.ID {
 			continue
@@ -498,11 +509,9 @@ func (s *Server) after(c fiber.Ctx, err error) error {
 	to := "/jobs/" + c.Params("job") + "/bench"
 	// A step not finished keeps the place; a fastener chosen by touch gives way
 	// to the next in order.
-	if id := c.FormValue("step"); id != "" && c.FormValue("stay") != "" {
-		if st, err := s.Store.Job(c.Context(), c.Params("job")); err == nil && st.Plan.Step(id) != nil && !st.StepDone(id) && st.Current(st.Plan.Step(id)) != "" {
-			to += "?step=" + id
-			c.Request().URI().QueryArgs().Set("step", id)
-		}
+	if c.FormValue("stay") != "" && s.unfinished(c) {
+		to += "?step=" + c.FormValue("step")
+		c.Request().URI().QueryArgs().Set("step", c.FormValue("step"))
 	}
 	if c.Get("HX-Request") == "true" {
 		c.Set("HX-Replace-Url", to)
@@ -514,7 +523,7 @@ func (s *Server) after(c fiber.Ctx, err error) error {
 func (s *Server) keepStep(c fiber.Ctx) error {
 	turns, _ := unit.Figure(c.FormValue("turns")) // the job asks for them where they are needed
 	_, err := s.record(c, job.KeepStep{
-		Step:   c.FormValue("step"),
+		Step:   stepForm(c),
 		Choice: c.FormValue("choice"),
 		Note:   c.FormValue("note"),
 		Turns:  turns,
@@ -523,7 +532,7 @@ func (s *Server) keepStep(c fiber.Ctx) error {
 }
 
 func (s *Server) handle(c fiber.Ctx) error {
-	h := job.Handle{Step: c.FormValue("step"), Renewed: c.FormValue("renewed") != ""}
+	h := job.Handle{Step: stepForm(c), Renewed: c.FormValue("renewed") != ""}
 	if l := c.FormValue("letter"); l != "" {
 		h.Letters = []string{l}
 	}
@@ -532,13 +541,13 @@ func (s *Server) handle(c fiber.Ctx) error {
 }
 
 func (s *Server) later(c fiber.Ctx) error {
-	_, err := s.record(c, job.Postpone{Step: c.FormValue("step")})
+	_, err := s.record(c, job.Postpone{Step: stepForm(c)})
 	return s.after(c, err)
 }
 
 func (s *Server) trouble(c fiber.Ctx) error {
 	_, err := s.record(c, job.ReportTrouble{
-		Step:   c.FormValue("step"),
+		Step:   stepForm(c),
 		Letter: c.FormValue("letter"),
 		Code:   job.TroubleCode(c.FormValue("what")),
 		Note:   c.FormValue("note"),
@@ -556,7 +565,7 @@ func (s *Server) clear(c fiber.Ctx) error {
 }
 
 func (s *Server) undo(c fiber.Ctx) error {
-	_, err := s.record(c, job.UndoStep{Step: c.FormValue("step"), Reason: c.FormValue("reason")})
+	_, err := s.record(c, job.UndoStep{Step: stepForm(c), Reason: c.FormValue("reason")})
 	return s.after(c, err)
 }
 

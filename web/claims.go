@@ -111,7 +111,7 @@ func (s *Server) claim(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	step := st.Plan.Step(c.FormValue("step"))
+	step := st.Plan.Step(stepForm(c))
 	letter := c.FormValue("letter")
 	if step == nil || st.Fastener(c.FormValue("joint"), letter) == nil {
 		return s.after(c, fault.New(job.CodeMissing, "fastener", "The plan has no such fastener.", "Touch one in the picture."))

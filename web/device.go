@@ -212,7 +212,7 @@ func (s *Server) runPull(t wrench.Tool, d device.Wrench, a aim, act device.Act) 
 		return
 	}
 	cmd := job.Trace{
-		Step:      a.Step,
+		Step:      operation.StepID(a.Step),
 		Joint:     a.Joint,
 		Letter:    a.Letter,
 		Tool:      t,

@@ -68,7 +68,7 @@ type ledgerRow struct {
 // gateGroup is open gates of one kind under one line, or a gate alone.
 type gateGroup struct {
 	Title string // of more than one
-	Step  string
+	Step  operation.StepID
 	Gates []job.Gate
 	Here  bool // the fault is about one of them
 }

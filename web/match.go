@@ -75,7 +75,7 @@ func (s *Server) showMatch(c fiber.Ctx, code int, f *fault.Fault) error {
 		return err
 	}
 	v := matchView{Job: st, Owed: len(st.Owed()), Fault: f, Note: c.FormValue("note")}
-	v.Step = st.Plan.Step(c.FormValue("step", c.Query("step")))
+	v.Step = st.Plan.Step(operation.StepID(c.FormValue("step", c.Query("step"))))
 	var ok bool
 	if v.Part, ok = st.Plan.Compared(v.Step); !ok {
 		return fault.New("not_found", "step", "Nothing is compared there.", "Open the match from the plan or from its step.")
@@ -126,7 +126,7 @@ func (s *Server) judgePart(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	step := st.Plan.Step(c.FormValue("step"))
+	step := st.Plan.Step(stepForm(c))
 	p, _ := st.Plan.Compared(step)
 	old, new, _, bad := matched(c, p.Kind)
 	if bad != nil {
@@ -135,14 +135,14 @@ func (s *Server) judgePart(c fiber.Ctx) error {
 	if c.FormValue("say") == "look" {
 		return s.showMatch(c, 200, nil)
 	}
-	_, err = s.record(c, job.Compare{Step: c.FormValue("step"), Old: old, New: new, Accept: c.FormValue("say") == "accept", Note: c.FormValue("note")})
+	_, err = s.record(c, job.Compare{Step: stepForm(c), Old: old, New: new, Accept: c.FormValue("say") == "accept", Note: c.FormValue("note")})
 	if f := fault.As(err); f != nil {
 		return s.showMatch(c, status(f), f)
 	} else if err != nil {
 		return err
 	}
 	if c.FormValue("say") == "accept" {
-		return c.Redirect().Status(fiber.StatusSeeOther).To("/jobs/" + st.ID + "/bench?step=" + step.ID)
+		return c.Redirect().Status(fiber.StatusSeeOther).To("/jobs/" + st.ID + "/bench?step=" + string(step.ID))
 	}
 	// Refused: what can be done without the part comes first.
 	m := s.meta(c)

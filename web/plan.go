@@ -60,7 +60,7 @@ type planJoint struct {
 type planPart struct {
 	operation.Part
 	Status job.Stock
-	Step   string // where it is compared
+	Step   operation.StepID // where it is compared
 	Match  *job.Matching
 }
 
@@ -142,7 +142,7 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 	for i := range p.Steps {
 		step := &p.Steps[i]
 		x := planStep{Step: step, No: i + 1, Room: room[i], Done: st.StepDone(step.ID), Begun: len(st.Steps[step.ID].Letters) > 0}
-		slot := sol.Order[at[step.ID]]
+		slot := sol.Order[at[string(step.ID)]]
 		if !x.Done && step.Hands() {
 			v.Left += step.Minutes
 		}
@@ -224,7 +224,7 @@ func (s *Server) move(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	behind := ""
+	var behind operation.StepID
 	switch n, err := strconv.Atoi(strings.TrimSpace(c.FormValue("behind"))); {
 	case err != nil || n < 0 || n > len(st.Plan.Steps):
 		return s.onPlan(c, fault.New("bad_number", "behind", "That is no step's number.", "Write the number of the step it comes behind, 0 for the front."))
@@ -235,7 +235,7 @@ func (s *Server) move(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	if _, err = s.record(c, job.MoveStep{Step: c.FormValue("step"), Behind: behind}); err != nil {
+	if _, err = s.record(c, job.MoveStep{Step: stepForm(c), Behind: behind}); err != nil {
 		return s.onPlan(c, err)
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To(fmt.Sprintf("/jobs/%s/plan?was=%.2f&tools=%d", st.ID, before.Makespan, before.ToolChanges))
@@ -243,7 +243,7 @@ func (s *Server) move(c fiber.Ctx) error {
 
 // replan puts what is left in order anew.
 func (s *Server) replan(c fiber.Ctx) error {
-	cmd := job.Replan{Costs: s.lib().Costs(), Technicians: intForm(c, "technicians"), Slow: c.FormValue("slow")}
+	cmd := job.Replan{Costs: s.lib().Costs(), Technicians: intForm(c, "technicians"), Slow: operation.StepID(c.FormValue("slow"))}
 	if cmd.Slow != "" {
 		cmd.Minutes = float64(intForm(c, "minutes"))
 	}

@@ -19,6 +19,7 @@ import (
 	"lugtak/core/claim"
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/operation"
 	"lugtak/device"
 	"lugtak/library"
 	"lugtak/reckon"
@@ -295,6 +296,9 @@ func (s *Server) meta(c fiber.Ctx) job.Meta {
 	x := session(c)
 	return job.Meta{ID: c.FormValue("id"), By: x.Person.Name, Role: x.Person.Role, At: s.Now(), Seq: intForm(c, "seq")}
 }
+
+// stepForm is the step a form names.
+func stepForm(c fiber.Ctx) operation.StepID { return operation.StepID(c.FormValue("step")) }
 
 func intForm(c fiber.Ctx, name string) int {
 	n := 0

@@ -41,7 +41,7 @@ func (s *Server) adapter(c fiber.Ctx) (wrench.Adapter, error) {
 // the wrench for the pattern.
 func (s *Server) setWrench(c fiber.Ctx) error {
 	cmd := job.SetWrench{
-		Step:   c.FormValue("step"),
+		Step:   stepForm(c),
 		Joint:  c.FormValue("joint"),
 		Letter: c.FormValue("letter"),
 		ToolID: c.FormValue("tool"),
@@ -79,7 +79,7 @@ func (s *Server) click(c fiber.Ctx) error {
 	if k.Session != session(c).ID {
 		k = claim.Claim{}
 	}
-	cmd := job.Click{Step: c.FormValue("step"), Joint: c.FormValue("joint"), Letter: c.FormValue("letter"), Claim: k}
+	cmd := job.Click{Step: stepForm(c), Joint: c.FormValue("joint"), Letter: c.FormValue("letter"), Claim: k}
 	_, err := s.record(c, cmd)
 	if err == nil {
 		s.claims.use(func(b *claim.Book) { b.Again(k.ID, tool, s.Now()) })
@@ -107,7 +107,7 @@ func (s *Server) traceFile(c fiber.Ctx) error {
 		return s.after(c, claim.Gone())
 	}
 	cmd := job.Trace{
-		Step:    c.FormValue("step"),
+		Step:    stepForm(c),
 		Joint:   c.FormValue("joint"),
 		Letter:  c.FormValue("letter"),
 		Tool:    t,
@@ -129,7 +129,7 @@ func (s *Server) traceFile(c fiber.Ctx) error {
 func (s *Server) turn(c fiber.Ctx) error {
 	angle, _ := unit.Figure(c.FormValue("angle")) // the job asks for it where it is needed
 	cmd := job.Turn{
-		Step:     c.FormValue("step"),
+		Step:     stepForm(c),
 		Joint:    c.FormValue("joint"),
 		Letter:   c.FormValue("letter"),
 		Means:    job.Means(c.FormValue("means")),
@@ -151,7 +151,7 @@ func (s *Server) turn(c fiber.Ctx) error {
 // leave leaves a fastener not measured, with its cause.
 func (s *Server) leave(c fiber.Ctx) error {
 	_, err := s.record(c, job.LeaveUnmeasured{
-		Step:   c.FormValue("step"),
+		Step:   stepForm(c),
 		Joint:  c.FormValue("joint"),
 		Letter: c.FormValue("letter"),
 		Cause:  job.Cause(c.FormValue("cause")),

@@ -25,7 +25,7 @@ type bar struct {
 	X, Y, W, H float64
 	Class      string
 	Text, Full string
-	Step       string
+	Step       operation.StepID
 	Who        int // technician, where there are two
 	Says       string
 }
@@ -70,7 +70,7 @@ func timeline(st *job.State, sol schedule.Solution) timelineView {
 	pos, from := operation.Ground, 0.0
 	lastSoak := -1.0
 	for _, x := range sol.Order {
-		step := plan.Step(x.ID)
+		step := plan.Step(operation.StepID(x.ID))
 		class := "bar"
 		switch step.Verb {
 		case operation.Tighten:

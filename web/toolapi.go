@@ -9,6 +9,7 @@ import (
 	"lugtak/core/claim"
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/operation"
 	"lugtak/core/pull"
 	"lugtak/core/recipe"
 	"lugtak/core/wrench"
@@ -127,7 +128,7 @@ func (s *Server) toolPull(c fiber.Ctx) error {
 		return claim.Gone()
 	}
 	cmd := job.Trace{
-		Step:    k.Step,
+		Step:    operation.StepID(k.Step),
 		Joint:   k.Joint,
 		Letter:  k.Letter,
 		Tool:    t,

@@ -1,6 +1,7 @@
 package job
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -73,7 +74,7 @@ type Gate struct {
 	Key       string
 	Title     string
 	Remedy    string
-	Step      string // where it is met
+	Step      operation.StepID // where it is met
 	Met       bool
 	Passable  bool // a deviation may pass it over
 	Second    bool // that deviation needs a second person
@@ -197,7 +198,7 @@ func (s *State) opens(joint string) bool {
 	})
 }
 
-func (s *State) tightenStep(joint string, afterDrive bool) string {
+func (s *State) tightenStep(joint string, afterDrive bool) operation.StepID {
 	for _, st := range s.Plan.Steps {
 		tightens := st.Joint == joint && st.Verb == operation.Tighten
 		if tightens && st.AfterDrive == afterDrive && !s.StepDone(st.ID) {
@@ -207,7 +208,7 @@ func (s *State) tightenStep(joint string, afterDrive bool) string {
 	return ""
 }
 
-func (s *State) startStep(joint string) string {
+func (s *State) startStep(joint string) operation.StepID {
 	for _, st := range s.Plan.Steps {
 		if st.Joint == joint && st.Verb == operation.Start {
 			return st.ID
@@ -395,7 +396,7 @@ func provedBySteps(s *State) []Gate {
 	return out
 }
 
-func (s *State) stepThatProves(key string) string {
+func (s *State) stepThatProves(key string) operation.StepID {
 	for _, st := range s.Plan.Steps {
 		if st.Proves == key {
 			return st.ID
@@ -444,7 +445,7 @@ func everyStep(s *State) []Gate {
 	for _, st := range s.Plan.Steps {
 		if !s.StepDone(st.ID) && st.Verb != operation.Tighten {
 			left++
-			g.Step = or(g.Step, st.ID)
+			g.Step = cmp.Or(g.Step, st.ID)
 		}
 	}
 	g.Met = left == 0

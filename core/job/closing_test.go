@@ -36,7 +36,7 @@ func (b *bench) own() *State {
 // Each gate leads to the step that meets it, and stands open until it is met.
 func TestGatesLeadToTheirStep(t *testing.T) {
 	b := begin(t)
-	stands := func(key, step string, met bool) {
+	stands := func(key string, step operation.StepID, met bool) {
 		t.Helper()
 		g := b.gate(key)
 		if g == nil || g.Step != step || g.Met != met || g.Remedy == "" {
@@ -279,7 +279,7 @@ func TestMarksOfAFastener(t *testing.T) {
 // Which stages a step does: those it names, else all but what comes after the drive.
 func TestSpan(t *testing.T) {
 	s := begin(t).s
-	for id, want := range map[string][2]int{
+	for id, want := range map[operation.StepID][2]int{
 		"bolt1": {0, 0}, "bolt2": {1, 1}, "wheel1": {0, 1}, "again": {2, 2}, "bracket1": {0, 0}, "nut1": {0, 3},
 	} {
 		if from, to := s.Span(s.Plan.Step(id)); from != want[0] || to != want[1] {
@@ -351,7 +351,7 @@ func TestExpect(t *testing.T) {
 func TestWhyAPullIsRefused(t *testing.T) {
 	b := begin(t)
 	b.step("boltout")
-	why := func(step, letter, code, says string) {
+	why := func(step operation.StepID, letter, code, says string) {
 		t.Helper()
 		f := fault.As(b.s.CanPull(b.s.Plan.Step(step), letter))
 		if f == nil || f.Code != code || !strings.Contains(f.Error(), says) {

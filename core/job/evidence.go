@@ -57,44 +57,49 @@ type (
 	// the tool stands at, or that the mark is on. Nothing of it is filled in beforehand
 	// but what was asked for.
 	SetWrench struct {
-		Step, Joint, Letter string
-		Tool                wrench.Tool    `json:"-"` // none for a mark
-		Adapter             wrench.Adapter // between tool and fastener
-		ToolID              string
-		SetNm               float64 // N·m on the tool; 0 for a mark
+		Step          operation.StepID
+		Joint, Letter string
+		Tool          wrench.Tool    `json:"-"` // none for a mark
+		Adapter       wrench.Adapter // between tool and fastener
+		ToolID        string
+		SetNm         float64 // N·m on the tool; 0 for a mark
 	}
 	// Click is the second: the tool clicked on this fastener.
 	Click struct {
-		Step, Joint, Letter string
-		Claim               claim.Claim `json:"-"`
+		Step          operation.StepID
+		Joint, Letter string
+		Claim         claim.Claim `json:"-"`
 	}
 	// Trace is what a tool that measures torque and angle has read, or, from a tool
 	// that sends no samples, the torque and angle it came to.
 	Trace struct {
-		Step, Joint, Letter string
-		Tool                wrench.Tool `json:"-"`
-		Adapter             wrench.Adapter
-		ToolID              string
-		Claim               claim.Claim `json:"-"`
-		Samples             []pull.Sample
-		PeakNm, TurnDeg     float64
-		Simulated           bool
-		File                bool // saved by the tool, brought by hand
+		Step            operation.StepID
+		Joint, Letter   string
+		Tool            wrench.Tool `json:"-"`
+		Adapter         wrench.Adapter
+		ToolID          string
+		Claim           claim.Claim `json:"-"`
+		Samples         []pull.Sample
+		PeakNm, TurnDeg float64
+		Simulated       bool
+		File            bool // saved by the tool, brought by hand
 	}
 	// Turn is an angle turned by eye, a slot gone on to, or a fastener backed off or
 	// run down by hand.
 	Turn struct {
-		Step, Joint, Letter string
-		Means               Means
-		AngleDeg            float64 // by protractor or phone
-		HoleDeg             float64 // how far a castle nut's hole stood past its slot
-		Short, Past         bool    // of the mark
+		Step          operation.StepID
+		Joint, Letter string
+		Means         Means
+		AngleDeg      float64 // by protractor or phone
+		HoleDeg       float64 // how far a castle nut's hole stood past its slot
+		Short, Past   bool    // of the mark
 	}
 	// LeaveUnmeasured pays a fastener's debt without a figure, by name and cause.
 	LeaveUnmeasured struct {
-		Step, Joint, Letter string
-		Cause               Cause
-		Note                string
+		Step          operation.StepID
+		Joint, Letter string
+		Cause         Cause
+		Note          string
 	}
 )
 
@@ -108,7 +113,7 @@ type tightening struct {
 }
 
 // tightens finds the stage a fastener is at, if it may be pulled on now.
-func (s *State) tightens(m Meta, step, joint, letter string) (tightening, error) {
+func (s *State) tightens(m Meta, step operation.StepID, joint, letter string) (tightening, error) {
 	t := tightening{}
 	st, err := s.openStep(m, step)
 	if err != nil {
@@ -137,7 +142,7 @@ func (s *State) tightens(m Meta, step, joint, letter string) (tightening, error)
 func (t tightening) pulled(by pull.Evidence, r pull.Result) record.Pulled {
 	_, yields := ceiling(t.joint)
 	return record.Pulled{
-		Step:     t.step.ID,
+		Step:     string(t.step.ID),
 		Joint:    t.joint.ID,
 		Letter:   t.f.Letter,
 		Stage:    t.no,
@@ -153,7 +158,7 @@ func (s *State) decideSetWrench(m Meta, b SetWrench) (record.Body, error) {
 	if err != nil {
 		return nil, err
 	}
-	e := record.WrenchSet{Step: t.step.ID, Joint: b.Joint, Stage: t.no}
+	e := record.WrenchSet{Step: string(t.step.ID), Joint: b.Joint, Stage: t.no}
 	if t.stage.Kind == recipe.Angle && b.ToolID == "" {
 		return e, nil
 	}

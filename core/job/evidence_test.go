@@ -9,6 +9,7 @@ import (
 
 	"lugtak/core/claim"
 	"lugtak/core/fault"
+	"lugtak/core/operation"
 	"lugtak/core/pull"
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
@@ -30,7 +31,7 @@ var tracing = func() wrench.Tool {
 }()
 
 // traced is what that wrench read on the step's next fastener.
-func (b *bench) traced(step string, peak float64) Trace {
+func (b *bench) traced(step operation.StepID, peak float64) Trace {
 	joint, letter, _ := b.at(step)
 	return Trace{
 		Step:   step,
@@ -527,7 +528,7 @@ func TestFollowUpsAndTheFrozenSignature(t *testing.T) {
 	b := begin(t)
 	b.s = b.s.clone()
 	b.s.House = House{Critical: []string{"brake"}, FollowUpKM: 100}
-	b.step(slices.DeleteFunc(slices.Clone(toTheWheel), func(s string) bool { return s == "bracket1" })...)
+	b.step(slices.DeleteFunc(slices.Clone(toTheWheel), func(id operation.StepID) bool { return id == "bracket1" })...)
 	b.must(LeaveUnmeasured{Step: "bracket1", Joint: bracket, Letter: "A", Cause: OpenSpanner})
 	b.step("lower", "wheel1", "drive", "again")
 	kinds := ""

@@ -175,7 +175,7 @@ func (f *Fastener) begin(seq int) {
 // Pull is one tightening in the ledger, without its trace.
 type Pull struct {
 	ID        string
-	Step      string
+	Step      operation.StepID
 	Stage     int // from 0
 	Fastener  FastenerID
 	Evidence  pull.Evidence
@@ -482,7 +482,7 @@ func (s *State) applyPulled(e Event, b record.Pulled) {
 	id := FastenerID{b.Joint, b.Letter}
 	p := &Pull{
 		ID:        e.ID,
-		Step:      b.Step,
+		Step:      operation.StepID(b.Step),
 		Stage:     b.Stage,
 		Fastener:  id,
 		Evidence:  pull.Evidence(b.Evidence),
@@ -503,7 +503,7 @@ func (s *State) applyPulled(e Event, b record.Pulled) {
 	}
 	s.Pulls[e.ID] = p
 	s.PullOrder = append(s.PullOrder, e.ID)
-	if st := s.Steps[b.Step]; st != nil {
+	if st := s.Steps[operation.StepID(b.Step)]; st != nil {
 		st.Postponed = false
 	}
 	f := s.Fasteners[id]

@@ -3,6 +3,7 @@ package job
 import (
 	"fmt"
 	"reflect"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -39,27 +40,27 @@ func small(t *testing.T) operation.Plan {
 	t.Helper()
 	op := operation.Operation{ID: "small", Title: "Small", Family: "tests", Version: 1, Axle: "front", Steps: []operation.Step{
 		{ID: "crack", Verb: operation.Crack, Joint: "wheel", Title: "crack wheel", Minutes: 1, Position: operation.Ground},
-		{ID: "raise", Verb: operation.Move, Title: "raise", Minutes: 1, Position: operation.Ground, MovesTo: operation.Raised, Needs: []string{"crack"}, Puts: []string{"axle stand"}},
+		{ID: "raise", Verb: operation.Move, Title: "raise", Minutes: 1, Position: operation.Ground, MovesTo: operation.Raised, Needs: []operation.StepID{"crack"}, Puts: []string{"axle stand"}},
 		{ID: "off", Verb: operation.Remove, Joint: "wheel", Title: "wheel off", Minutes: 1, Position: operation.Raised},
 		{ID: "nutcrack", Verb: operation.Crack, Joint: "nut", Title: "nut loose", Minutes: 1},
-		{ID: "nutout", Verb: operation.Remove, Joint: "nut", Title: "nut out", Minutes: 1, Needs: []string{"nutcrack"}},
+		{ID: "nutout", Verb: operation.Remove, Joint: "nut", Title: "nut out", Minutes: 1, Needs: []operation.StepID{"nutcrack"}},
 		{ID: "boltout", Verb: operation.Remove, Joint: "bolts", Title: "bolts out", Minutes: 1},
 		{ID: "bracketout", Verb: operation.Remove, Joint: "bracket", Title: "bracket out", Minutes: 1},
 		{ID: "soak", Verb: operation.Soak, Title: "soak", Minutes: 10},
-		{ID: "boltin", Verb: operation.Start, Joint: "bolts", Title: "bolts in", Minutes: 1, Needs: []string{"boltout"}},
+		{ID: "boltin", Verb: operation.Start, Joint: "bolts", Title: "bolts in", Minutes: 1, Needs: []operation.StepID{"boltout"}},
 		{ID: "bolt1", Verb: operation.Tighten, Joint: "bolts", Stages: []int{1, 1}, Title: "round 1", Minutes: 1},
-		{ID: "bolt2", Verb: operation.Tighten, Joint: "bolts", Stages: []int{2, 2}, Title: "round 2", Minutes: 1, Needs: []string{"bolt1"}},
-		{ID: "bracketin", Verb: operation.Start, Joint: "bracket", Title: "bracket in", Minutes: 1, Needs: []string{"bracketout"}},
+		{ID: "bolt2", Verb: operation.Tighten, Joint: "bolts", Stages: []int{2, 2}, Title: "round 2", Minutes: 1, Needs: []operation.StepID{"bolt1"}},
+		{ID: "bracketin", Verb: operation.Start, Joint: "bracket", Title: "bracket in", Minutes: 1, Needs: []operation.StepID{"bracketout"}},
 		{ID: "bracket1", Verb: operation.Tighten, Joint: "bracket", Title: "bracket tight", Minutes: 1},
-		{ID: "nutin", Verb: operation.Start, Joint: "nut", Title: "nut in", Minutes: 1, Needs: []string{"nutout"}},
+		{ID: "nutin", Verb: operation.Start, Joint: "nut", Title: "nut in", Minutes: 1, Needs: []operation.StepID{"nutout"}},
 		{ID: "pedal", Verb: operation.Act, Title: "pump", Minutes: 1, Proves: "pedal"},
 		{ID: "hold", Verb: operation.Act, Title: "hold the hub", Minutes: 1, Holds: true},
 		{ID: "nut1", Verb: operation.Tighten, Joint: "nut", Title: "nut tight", Minutes: 1},
-		{ID: "wheelin", Verb: operation.Start, Joint: "wheel", Title: "wheel on", Minutes: 1, Needs: []string{"off"}},
-		{ID: "lower", Verb: operation.Move, Title: "lower", Minutes: 1, MovesTo: operation.Touching, Takes: []string{"axle stand"}, Needs: []string{"wheelin"}},
+		{ID: "wheelin", Verb: operation.Start, Joint: "wheel", Title: "wheel on", Minutes: 1, Needs: []operation.StepID{"off"}},
+		{ID: "lower", Verb: operation.Move, Title: "lower", Minutes: 1, MovesTo: operation.Touching, Takes: []string{"axle stand"}, Needs: []operation.StepID{"wheelin"}},
 		{ID: "wheel1", Verb: operation.Tighten, Joint: "wheel", Title: "wheel tight", Minutes: 1},
-		{ID: "drive", Verb: operation.Drive, Title: "drive", Minutes: 1, Proves: "drive", Needs: []string{"pedal", "wheel1"}},
-		{ID: "again", Verb: operation.Tighten, Joint: "wheel", AfterDrive: true, Title: "again", Minutes: 1, Needs: []string{"drive"}},
+		{ID: "drive", Verb: operation.Drive, Title: "drive", Minutes: 1, Proves: "drive", Needs: []operation.StepID{"pedal", "wheel1"}},
+		{ID: "again", Verb: operation.Tighten, Joint: "wheel", AfterDrive: true, Title: "again", Minutes: 1, Needs: []operation.StepID{"drive"}},
 	}, Joints: []operation.Joint{
 		{Key: "wheel", Spec: "hub.front.wheel", Title: "wheel nuts", One: "wheel nut", System: "wheel", Star: true, AfterDrive: true, At: make([]operation.Point, 4)},
 		{Key: "nut", Spec: "hub.front.axle", Title: "axle nut", One: "axle nut", System: "hub", Bears: true, At: make([]operation.Point, 1)},
@@ -76,7 +77,9 @@ func small(t *testing.T) operation.Plan {
 	if err != nil {
 		t.Fatal(err)
 	}
-	short := func(id string) string { return strings.TrimSuffix(strings.TrimPrefix(id, "small."), ".FL") }
+	short := func(id operation.StepID) operation.StepID {
+		return operation.StepID(strings.TrimSuffix(strings.TrimPrefix(string(id), "small."), ".FL"))
+	}
 	for i := range plan.Steps { // names as above, for the tests' sake
 		plan.Steps[i].ID = short(plan.Steps[i].ID)
 		for k, n := range plan.Steps[i].Needs {
@@ -131,7 +134,7 @@ func (b *bench) refused(c Command, code, says string) {
 	}
 }
 
-func (b *bench) step(ids ...string) {
+func (b *bench) step(ids ...operation.StepID) {
 	b.t.Helper()
 	for _, id := range ids {
 		st := b.s.Plan.Step(id)
@@ -153,7 +156,7 @@ func (b *bench) step(ids ...string) {
 }
 
 // at is the step's exact next fastener and the stage it is at.
-func (b *bench) at(step string) (joint, letter string, stage recipe.Stage) {
+func (b *bench) at(step operation.StepID) (joint, letter string, stage recipe.Stage) {
 	st := b.s.Plan.Step(step)
 	letter = b.s.Current(st)
 	return st.Joint, letter, b.s.Stages(st.Joint)[b.s.Fastener(st.Joint, letter).Done]
@@ -161,7 +164,7 @@ func (b *bench) at(step string) (joint, letter string, stage recipe.Stage) {
 
 // set states what the wrench stands at for that fastener, off by a factor; where the
 // stage is an angle, that the marks are on.
-func (b *bench) set(step string, off float64) SetWrench {
+func (b *bench) set(step operation.StepID, off float64) SetWrench {
 	joint, letter, stage := b.at(step)
 	c := SetWrench{Step: step, Joint: joint, Letter: letter}
 	if stage.Kind == recipe.Torque {
@@ -179,7 +182,7 @@ func (b *bench) claims(tool, joint, letter string) claim.Claim {
 }
 
 // turned is the second act: the click, or what the mark says.
-func (b *bench) turned(step string) Command {
+func (b *bench) turned(step operation.StepID) Command {
 	joint, letter, stage := b.at(step)
 	if stage.Kind == recipe.Torque {
 		return Click{Step: step, Joint: joint, Letter: letter, Claim: b.claims(big.ID, joint, letter)}
@@ -188,7 +191,7 @@ func (b *bench) turned(step string) Command {
 }
 
 // tighten carries that fastener one stage on, by both acts.
-func (b *bench) tighten(step string, off float64) {
+func (b *bench) tighten(step operation.StepID, off float64) {
 	b.t.Helper()
 	_, _, stage := b.at(step)
 	if stage.Kind == recipe.Torque || stage.Kind == recipe.Angle {
@@ -197,7 +200,7 @@ func (b *bench) tighten(step string, off float64) {
 	b.must(b.turned(step))
 }
 
-var toTheWheel = []string{"crack", "raise", "off", "nutcrack", "nutout", "boltout", "bracketout", "soak", "boltin", "bolt1", "bolt2", "bracketin", "bracket1", "nutin", "pedal", "hold", "nut1", "wheelin"}
+var toTheWheel = []operation.StepID{"crack", "raise", "off", "nutcrack", "nutout", "boltout", "bracketout", "soak", "boltin", "bolt1", "bolt2", "bracketin", "bracket1", "nutin", "pedal", "hold", "nut1", "wheelin"}
 
 func TestWholeJob(t *testing.T) {
 	b := begin(t)
@@ -250,7 +253,7 @@ func TestRoundAndRound(t *testing.T) {
 	b := begin(t)
 	b.step("boltout", "boltin")
 	var went []string
-	for _, step := range []string{"bolt1", "bolt2"} {
+	for _, step := range []operation.StepID{"bolt1", "bolt2"} {
 		st := b.s.Plan.Step(step)
 		for !b.s.StepDone(step) {
 			l := b.s.Current(st)
@@ -357,10 +360,10 @@ func TestStrikeOpensTheDebtAgain(t *testing.T) {
 }
 
 func TestEachGateRefusesTheSignature(t *testing.T) {
-	all := append(append([]string{}, toTheWheel...), "lower", "wheel1", "drive", "again")
+	all := append(slices.Clone(toTheWheel), "lower", "wheel1", "drive", "again")
 	for _, c := range []struct {
 		name string
-		skip string
+		skip operation.StepID
 		with func(b *bench)
 		says string
 	}{

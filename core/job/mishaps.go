@@ -4,6 +4,7 @@ import (
 	"slices"
 	"time"
 
+	"lugtak/core/operation"
 	"lugtak/core/record"
 )
 
@@ -47,7 +48,7 @@ func (c TroubleCode) Words() string { return troubleWords[c] }
 // Trouble is what went wrong at a step or fastener.
 type Trouble struct {
 	ID     string
-	Step   string
+	Step   operation.StepID
 	Joint  string
 	Letter string
 	Code   TroubleCode
@@ -63,9 +64,10 @@ type Trouble struct {
 type (
 	// ReportTrouble stops a step or a fastener.
 	ReportTrouble struct {
-		Step, Letter string
-		Code         TroubleCode
-		Note         string
+		Step   operation.StepID
+		Letter string
+		Code   TroubleCode
+		Note   string
 	}
 	// ClearTrouble ends a trouble.
 	ClearTrouble struct {
@@ -100,7 +102,7 @@ func (s *State) decideTrouble(m Meta, b ReportTrouble) (record.Body, error) {
 		return nil, refuse(CodeMissing, "note", "Something else went wrong, and it is not said what.",
 			"Write it in a few words.")
 	}
-	e := record.Troubled{Step: b.Step, What: b.Code.Words(), Note: b.Note, Code: string(b.Code)}
+	e := record.Troubled{Step: string(b.Step), What: b.Code.Words(), Note: b.Note, Code: string(b.Code)}
 	if b.Letter == "" {
 		return e, nil
 	}
@@ -119,7 +121,7 @@ func (s *State) decideTrouble(m Meta, b ReportTrouble) (record.Body, error) {
 func (s *State) applyTroubled(e Event, b record.Troubled) {
 	s.Troubles = append(s.Troubles, Trouble{
 		ID:     e.ID,
-		Step:   b.Step,
+		Step:   operation.StepID(b.Step),
 		Joint:  b.Joint,
 		Letter: b.Letter,
 		Code:   TroubleCode(b.Code),

@@ -24,12 +24,12 @@ func rods(t *testing.T) operation.Plan {
 		Parts:  []operation.Part{{Key: "end", Title: "rod end", Count: 1, Kind: "tie rod", Sided: true}},
 		Steps: []operation.Step{
 			{ID: "crack", Verb: operation.Crack, Joint: "lock", Title: "lock nut loose, {side}", Minutes: 2, Tool: "24 mm"},
-			{ID: "off", Verb: operation.Act, Counts: "out", Title: "end off, {side}", Minutes: 3, Needs: []string{"crack"}},
-			{ID: "out", Verb: operation.Remove, Joint: "lock", Title: "lock nut off, {side}", Minutes: 1, Needs: []string{"off"}},
-			{ID: "compare", Verb: operation.Compare, Part: "end", Title: "new beside old, {side}", Minutes: 3, Needs: []string{"off"}},
-			{ID: "start", Verb: operation.Start, Joint: "lock", Title: "lock nut on, {side}", Minutes: 1, Needs: []string{"out", "compare"}},
-			{ID: "on", Verb: operation.Act, Counts: "in", Title: "end on, {side}", Minutes: 3, Needs: []string{"start"}},
-			{ID: "tight", Verb: operation.Tighten, Joint: "lock", Title: "lock nut tight, {side}", Minutes: 2, Needs: []string{"on"}},
+			{ID: "off", Verb: operation.Act, Counts: "out", Title: "end off, {side}", Minutes: 3, Needs: []operation.StepID{"crack"}},
+			{ID: "out", Verb: operation.Remove, Joint: "lock", Title: "lock nut off, {side}", Minutes: 1, Needs: []operation.StepID{"off"}},
+			{ID: "compare", Verb: operation.Compare, Part: "end", Title: "new beside old, {side}", Minutes: 3, Needs: []operation.StepID{"off"}},
+			{ID: "start", Verb: operation.Start, Joint: "lock", Title: "lock nut on, {side}", Minutes: 1, Needs: []operation.StepID{"out", "compare"}},
+			{ID: "on", Verb: operation.Act, Counts: "in", Title: "end on, {side}", Minutes: 3, Needs: []operation.StepID{"start"}},
+			{ID: "tight", Verb: operation.Tighten, Joint: "lock", Title: "lock nut tight, {side}", Minutes: 2, Needs: []operation.StepID{"on"}},
 			{ID: "sweep", Verb: operation.Act, Shared: true, Title: "sweep", Minutes: 8},
 		}}
 	pat := vehicle.Pattern{ID: "p", Name: "P", Operations: []string{"rod"}, Outline: vehicle.Outline{Arm: 140, Rim: 406}, Spec: map[string]vehicle.Spec{
@@ -51,13 +51,13 @@ func beginRods(t *testing.T) *bench {
 // core/inspect): one turn of 1.5 mm on an arm of 140 mm is 0.61°, 4.35 mm at 406 mm.
 func TestTurnsBySide(t *testing.T) {
 	b := beginRods(t)
-	for _, side := range []string{"FL", "FR"} {
+	for _, side := range []operation.StepID{"FL", "FR"} {
 		b.must(Handle{Step: "rod.crack." + side})
 		b.refused(KeepStep{Step: "rod.off." + side}, "missing", "not counted")
 	}
 	b.must(KeepStep{Step: "rod.off.FL", Turns: 18.5})
 	b.must(KeepStep{Step: "rod.off.FR", Turns: 23})
-	for _, side := range []string{"FL", "FR"} {
+	for _, side := range []operation.StepID{"FL", "FR"} {
 		b.must(Handle{Step: "rod.out." + side})
 		b.must(KeepStep{Step: "rod.compare." + side})
 		b.must(Handle{Step: "rod.start." + side, Renewed: true})
@@ -153,7 +153,7 @@ func TestPlannedAnew(t *testing.T) {
 	b.refused(PlanWork{Plan: rods(t)}, "exists", "has begun")
 }
 
-func at(p *operation.Plan, id string) int {
+func at(p *operation.Plan, id operation.StepID) int {
 	return slices.IndexFunc(p.Steps, func(s operation.Step) bool { return s.ID == id })
 }
 
@@ -176,7 +176,7 @@ func TestReplan(t *testing.T) {
 			t.Errorf("%q does not say %q", why, want)
 		}
 	}
-	x := "extract.steering.FR.locknut.A"
+	x := operation.StepID("extract.steering.FR.locknut.A")
 	if len(p.Steps) != before+1 || at(p, "rod.crack.FL") != 0 || p.Technicians != 2 || p.Step("rod.sweep").Minutes != 30 || b.s.Steps[x] == nil {
 		t.Errorf("%d steps, first %s, %d technicians, sweep %v min", len(p.Steps), p.Steps[0].ID, p.Technicians, p.Step("rod.sweep").Minutes)
 	}
@@ -193,7 +193,7 @@ func TestReplan(t *testing.T) {
 		t.Error(p.StepIDs())
 	}
 	b.refused(Handle{Step: "rod.start.FR", Renewed: true}, CodeOrder, "Extract the sheared")
-	if !slices.ContainsFunc(p.Parts, func(o operation.Part) bool { return o.Key == x }) {
+	if !slices.ContainsFunc(p.Parts, func(o operation.Part) bool { return o.Key == string(x) }) {
 		t.Error("the sheared bolt is not ordered")
 	}
 	b.refused(Replan{Technicians: 3}, "bad_choice", "or two")

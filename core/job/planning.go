@@ -1,6 +1,7 @@
 package job
 
 import (
+	"cmp"
 	"maps"
 	"slices"
 	"strings"
@@ -70,7 +71,7 @@ type (
 	}
 	// Compare holds a new part against the old one.
 	Compare struct {
-		Step     string
+		Step     operation.StepID
 		Old, New map[string]float64
 		Accept   bool
 		Note     string
@@ -78,7 +79,7 @@ type (
 	// FitKit puts a kit's own hardware in place of what the sheet names.
 	FitKit struct{ Joint, Recipe, Socket, Treatment, Hardware, Source string }
 	// MoveStep puts a step behind another one; behind none it goes to the front.
-	MoveStep struct{ Step, Behind string }
+	MoveStep struct{ Step, Behind operation.StepID }
 	// StrikeFigure tells the job that a figure it uses was struck on the sheet.
 	StrikeFigure struct {
 		Joint      string
@@ -300,7 +301,7 @@ func (s *State) decideCompare(m Meta, b Compare) (record.Body, error) {
 			"Write a few words on why that is right, or refuse the part.")
 	}
 	return record.Matched{
-		Step:        st.ID,
+		Step:        string(st.ID),
 		Part:        p.Key,
 		Title:       p.Title,
 		PartKind:    p.Kind,
@@ -320,7 +321,7 @@ func (s *State) applyMatched(e Event, b record.Matched) {
 	if b.Accept {
 		s.Parts[b.Part] = Have
 	}
-	if st := s.Steps[b.Step]; st != nil {
+	if st := s.Steps[operation.StepID(b.Step)]; st != nil {
 		st.Seq = e.Seq
 	}
 }
@@ -381,18 +382,10 @@ func (s *State) fitKit(b record.Kitted, by string, seq int) {
 		j.Spec.Stages = fromStages(b.Stages)
 		j.Source = b.Source
 		j.Variants = nil
-		j.Socket = or(b.Socket, j.Socket)
-		j.Treatment = or(b.Treatment, j.Treatment)
-		j.Hardware = or(b.Hardware, j.Hardware)
+		j.Socket = cmp.Or(b.Socket, j.Socket)
+		j.Treatment = cmp.Or(b.Treatment, j.Treatment)
+		j.Hardware = cmp.Or(b.Hardware, j.Hardware)
 	})
-}
-
-// or is the first text, or the second where that is empty.
-func or(a, b string) string {
-	if a == "" {
-		return b
-	}
-	return a
 }
 
 func (s *State) decideMove(m Meta, b MoveStep) (record.Body, error) {
@@ -409,11 +402,11 @@ func (s *State) decideMove(m Meta, b MoveStep) (record.Body, error) {
 	if _, err := s.Plan.Move(b.Step, b.Behind); err != nil {
 		return nil, err
 	}
-	return record.Moved(b), nil
+	return record.Moved{Step: string(b.Step), Behind: string(b.Behind)}, nil
 }
 
-func (s *State) lastDone() string {
-	last := ""
+func (s *State) lastDone() operation.StepID {
+	var last operation.StepID
 	for _, x := range s.Plan.Steps {
 		if s.StepDone(x.ID) {
 			last = x.ID
@@ -423,7 +416,7 @@ func (s *State) lastDone() string {
 }
 
 func (s *State) applyMoved(_ Event, b record.Moved) {
-	steps, err := s.Plan.Move(b.Step, b.Behind)
+	steps, err := s.Plan.Move(operation.StepID(b.Step), operation.StepID(b.Behind))
 	if err != nil {
 		return
 	}

@@ -1,6 +1,7 @@
 package job
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -17,7 +18,7 @@ import (
 type Progress struct {
 	Position operation.Position
 	Held     map[vehicle.Corner]bool // rotation is held
-	Steps    map[string]*StepState
+	Steps    map[operation.StepID]*StepState
 	Soaks    []Soaking
 	Hasty    []Hasty              // acts kept quicker than hands are
 	lastAct  map[string]time.Time // by person
@@ -38,7 +39,7 @@ type StepState struct {
 
 // Soaking is a soak set going.
 type Soaking struct {
-	Step  string
+	Step  operation.StepID
 	Title string
 	Start time.Time
 	End   time.Time
@@ -46,7 +47,7 @@ type Soaking struct {
 
 // Hasty is an act that was kept quicker than hands are.
 type Hasty struct {
-	Step  string
+	Step  operation.StepID
 	By    string
 	At    time.Time
 	Took  time.Duration
@@ -57,19 +58,22 @@ type Hasty struct {
 type (
 	// KeepStep keeps a step that acts on no fastener.
 	KeepStep struct {
-		Step   string
+		Step   operation.StepID
 		Choice string
 		Note   string
 		Turns  float64
 	}
 	// UndoStep takes back a step kept by mistake.
-	UndoStep struct{ Step, Reason string }
+	UndoStep struct {
+		Step   operation.StepID
+		Reason string
+	}
 	// Postpone puts a step off.
-	Postpone struct{ Step string }
+	Postpone struct{ Step operation.StepID }
 	// Handle cracks, removes or starts fasteners of a step's joint; without letters
 	// all that are left.
 	Handle struct {
-		Step    string
+		Step    operation.StepID
 		Letters []string
 		Renewed bool
 	}
@@ -128,19 +132,19 @@ const (
 
 // acted notes when a person did something, and whether hands could have.
 func (s *State) acted(e Event) {
-	step, least := "", time.Duration(0)
+	step, least := operation.StepID(""), time.Duration(0)
 	switch b := e.Body.(type) {
 	case record.StepKept:
-		step = b.Step
+		step = operation.StepID(b.Step)
 		least = s.leastFor(step, 1)
 	case record.Handled:
-		step = b.Step
+		step = operation.StepID(b.Step)
 		least = s.leastFor(step, s.shareOf(b))
 	case record.Pulled:
-		step = b.Step
+		step = operation.StepID(b.Step)
 		least = quickestPull
 	case record.WrenchSet:
-		step = b.Step
+		step = operation.StepID(b.Step)
 	default:
 		return
 	}
@@ -152,7 +156,7 @@ func (s *State) acted(e Event) {
 	s.lastAct[e.By] = e.At
 }
 
-func (s *State) leastFor(step string, share float64) time.Duration {
+func (s *State) leastFor(step operation.StepID, share float64) time.Duration {
 	st := s.Plan.Step(step)
 	if st == nil || !st.Hands() {
 		return 0
@@ -170,7 +174,7 @@ func (s *State) shareOf(b record.Handled) float64 {
 }
 
 // openStep finds a step that nobody else has touched since the client looked.
-func (s *State) openStep(m Meta, id string) (*operation.Step, error) {
+func (s *State) openStep(m Meta, id operation.StepID) (*operation.Step, error) {
 	st := s.Plan.Step(id)
 	if st == nil {
 		return nil, refuse(CodeMissing, "step", "The plan has no such step.", "Go back to the bench.")
@@ -276,7 +280,7 @@ func (s *State) decideKeep(m Meta, b KeepStep) (record.Body, error) {
 		return nil, refuse("refused_part", "step", "The new "+match.Title+" was refused: "+match.Why()+".",
 			"Get the right one, lay it beside the old and compare again.")
 	}
-	return record.StepKept(b), nil
+	return record.StepKept{Step: string(b.Step), Choice: b.Choice, Note: b.Note, Turns: b.Turns}, nil
 }
 
 // countTurns asks for the turns a step counts, and for those of its own side.
@@ -305,7 +309,7 @@ func (s *State) countTurns(st *operation.Step, b *KeepStep) error {
 }
 
 func (s *State) applyKept(e Event, b record.StepKept) {
-	st := s.Steps[b.Step]
+	st := s.Steps[operation.StepID(b.Step)]
 	if st == nil {
 		return
 	}
@@ -319,7 +323,7 @@ func (s *State) applyKept(e Event, b record.StepKept) {
 		At:      e.At,
 		Seq:     e.Seq,
 	}
-	s.effects(s.Plan.Step(b.Step), e.At)
+	s.effects(s.Plan.Step(operation.StepID(b.Step)), e.At)
 }
 
 // effects are what a kept step changes on the vehicle.
@@ -364,7 +368,7 @@ func (s *State) decideUndo(m Meta, b UndoStep) (record.Body, error) {
 	if err := reason("reason", &b.Reason); err != nil {
 		return nil, err
 	}
-	return record.StepUndone(b), nil
+	return record.StepUndone{Step: string(b.Step), Reason: b.Reason}, nil
 }
 
 // undoes is what taking a step back makes of its fasteners.
@@ -375,7 +379,7 @@ var undoes = map[operation.Verb]struct{ from, to Mark }{
 }
 
 func (s *State) applyUndone(e Event, b record.StepUndone) {
-	st, state := s.Plan.Step(b.Step), s.Steps[b.Step]
+	st, state := s.Plan.Step(operation.StepID(b.Step)), s.Steps[operation.StepID(b.Step)]
 	if st == nil {
 		return
 	}
@@ -393,7 +397,7 @@ func (s *State) applyUndone(e Event, b record.StepUndone) {
 	if st.LetsGo {
 		s.Held[st.Corner] = true
 	}
-	s.Soaks = slices.DeleteFunc(s.Soaks, func(k Soaking) bool { return k.Step == b.Step })
+	s.Soaks = slices.DeleteFunc(s.Soaks, func(k Soaking) bool { return k.Step == st.ID })
 	*state = StepState{Seq: e.Seq}
 }
 
@@ -401,11 +405,11 @@ func (s *State) decidePostpone(m Meta, b Postpone) (record.Body, error) {
 	if _, err := s.openStep(m, b.Step); err != nil {
 		return nil, err
 	}
-	return record.Postponed(b), nil
+	return record.Postponed{Step: string(b.Step)}, nil
 }
 
 func (s *State) applyPostponed(_ Event, b record.Postponed) {
-	if st := s.Steps[b.Step]; st != nil {
+	if st := s.Steps[operation.StepID(b.Step)]; st != nil {
 		st.Postponed = true
 	}
 }
@@ -448,7 +452,7 @@ func (s *State) decideHandle(m Meta, b Handle) (record.Body, error) {
 		return nil, err
 	}
 	return record.Handled{
-		Step:    b.Step,
+		Step:    string(b.Step),
 		Verb:    string(st.Verb),
 		Joint:   st.Joint,
 		Letters: b.Letters,
@@ -506,7 +510,7 @@ var reaches = map[operation.Verb]Mark{
 }
 
 func (s *State) applyHandled(e Event, b record.Handled) {
-	st := s.Steps[b.Step]
+	st := s.Steps[operation.StepID(b.Step)]
 	if st == nil {
 		return
 	}
@@ -535,7 +539,7 @@ func (s *State) applyHandled(e Event, b record.Handled) {
 
 // StepDone says that a step is done. Tightening steps are done when their fasteners
 // are, so that striking a pull opens them again.
-func (s *State) StepDone(id string) bool {
+func (s *State) StepDone(id operation.StepID) bool {
 	st := s.Plan.Step(id)
 	if st == nil {
 		return false
@@ -555,8 +559,8 @@ func (s *State) StepDone(id string) bool {
 
 // Next is the step to do now: the first open one whose needs are met, those put off
 // and those in trouble last. Empty when nothing is left.
-func (s *State) Next() string {
-	later, stuck := "", ""
+func (s *State) Next() operation.StepID {
+	var later, stuck operation.StepID
 	for i := range s.Plan.Steps {
 		st := &s.Plan.Steps[i]
 		if s.StepDone(st.ID) {
@@ -564,21 +568,21 @@ func (s *State) Next() string {
 		}
 		switch err := s.Ready(st); {
 		case err != nil || s.blocked(st):
-			stuck = or(stuck, st.ID)
+			stuck = cmp.Or(stuck, st.ID)
 		case s.Steps[st.ID].Postponed:
-			later = or(later, st.ID)
+			later = cmp.Or(later, st.ID)
 		default:
 			return st.ID
 		}
 	}
-	return or(later, stuck)
+	return cmp.Or(later, stuck)
 }
 
 // blocked: every fastener left at a step is in trouble.
 func (s *State) blocked(st *operation.Step) bool { return st.Joint != "" && s.Current(st) == "" }
 
 // Chain is the next steps after the one at hand, in order.
-func (s *State) Chain(after string, n int) []*operation.Step {
+func (s *State) Chain(after operation.StepID, n int) []*operation.Step {
 	var out []*operation.Step
 	for i := range s.Plan.Steps {
 		st := &s.Plan.Steps[i]

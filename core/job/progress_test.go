@@ -140,7 +140,7 @@ func TestKeeping(t *testing.T) {
 	if k := s.Soaks; len(k) != 1 || !k[0].End.Equal(morning.Add(10*time.Minute)) {
 		t.Errorf("%+v", k)
 	}
-	waits := &operation.Step{Needs: []string{"soak"}}
+	waits := &operation.Step{Needs: []operation.StepID{"soak"}}
 	for at, left := range map[time.Duration]time.Duration{0: 10 * time.Minute, 9 * time.Minute: time.Minute, 10 * time.Minute: 0} {
 		if got := s.SoakLeft(waits, morning.Add(at)); got != left {
 			t.Errorf("after %s %s are left", at, got)

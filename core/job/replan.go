@@ -18,7 +18,7 @@ import (
 type Replan struct {
 	Costs       schedule.Costs `json:"-"`
 	Technicians int
-	Slow        string
+	Slow        operation.StepID
 	Minutes     float64
 }
 
@@ -40,12 +40,12 @@ func (s *State) replan(b record.Replanned) {
 	plan.Technicians = b.Technicians
 	all := slices.Concat(plan.Steps, each(b.Steps, fromStep))
 	for _, x := range b.Steps {
-		s.Steps[x.ID] = &StepState{}
+		s.Steps[operation.StepID(x.ID)] = &StepState{}
 	}
 	at := map[string]int{}
 	for i := range all {
-		all[i].Needs = slices.Concat(all[i].Needs, b.Needs[all[i].ID])
-		at[all[i].ID] = i
+		all[i].Needs = slices.Concat(all[i].Needs, stepIDs(b.Needs[string(all[i].ID)]))
+		at[string(all[i].ID)] = i
 	}
 	plan.Parts = slices.Concat(plan.Parts, each(b.Parts, fromPart))
 	plan.Steps = make([]operation.Step, 0, len(all))
@@ -77,7 +77,7 @@ func (s *State) decideReplan(_ Meta, b Replan) (record.Body, error) {
 		Technicians: b.Technicians,
 		Minutes:     map[string]float64{},
 		Needs:       map[string][]string{},
-		Order:       s.Plan.StepIDs(),
+		Order:       texts(s.Plan.StepIDs()),
 	}
 	slower, err := s.slower(b, &out)
 	if err != nil {
@@ -117,7 +117,7 @@ func (s *State) slower(b Replan, out *record.Replanned) ([]string, error) {
 	case !(b.Minutes > 0 && b.Minutes <= longestStep):
 		return nil, refuse("out_of_range", "minutes", "That is no length of a step.", "Write minutes, from 1 to 600.")
 	}
-	out.Minutes[b.Slow] = b.Minutes
+	out.Minutes[string(b.Slow)] = b.Minutes
 	return []string{fmt.Sprintf("“%s” takes %s minutes", st.Title, unit.Number(b.Minutes, 0))}, nil
 }
 
@@ -136,10 +136,10 @@ func (s *State) extractions(out *record.Replanned) []string {
 		for _, o := range s.Plan.Steps {
 			fills := o.Verb == operation.Start || o.Verb == operation.Tighten
 			if fills && o.Joint == t.Joint && !s.StepDone(o.ID) {
-				out.Needs[o.ID] = append(out.Needs[o.ID], x.ID)
+				out.Needs[string(o.ID)] = append(out.Needs[string(o.ID)], string(x.ID))
 			}
 		}
-		out.Order = slices.Insert(out.Order, slices.Index(out.Order, t.Step), x.ID)
+		out.Order = slices.Insert(out.Order, slices.Index(out.Order, string(t.Step)), string(x.ID))
 	}
 	return why
 }
@@ -148,12 +148,12 @@ func (s *State) extractions(out *record.Replanned) []string {
 func (s *State) extraction(t Trouble) (operation.Step, operation.Part, bool) {
 	j, at := s.Plan.Joint(t.Joint), s.Plan.Step(t.Step)
 	id := "extract." + t.Joint + "." + t.Letter
-	if j == nil || at == nil || t.Code != Sheared || s.Plan.Step(id) != nil {
+	if j == nil || at == nil || t.Code != Sheared || s.Plan.Step(operation.StepID(id)) != nil {
 		return operation.Step{}, operation.Part{}, false
 	}
 	name := trimmed(j.One + " " + t.Letter)
 	step := operation.Step{
-		ID:       id,
+		ID:       operation.StepID(id),
 		Verb:     operation.Act,
 		Title:    "Extract the sheared " + name,
 		How:      "Drill true to the middle, extractor, or weld a nut on; thread cleaned after.",
@@ -201,7 +201,7 @@ func (s *State) waiting() map[string][]string {
 		for _, x := range s.Plan.Steps {
 			startsIt := x.Verb == operation.Start && s.Plan.Joint(x.Joint).Sheet == p.Key
 			if !s.StepDone(x.ID) && (x.Part == p.Key || startsIt) {
-				out[p.Key] = append(out[p.Key], x.ID)
+				out[p.Key] = append(out[p.Key], string(x.ID))
 			}
 		}
 	}
@@ -218,15 +218,15 @@ func (s *State) remaining(costs schedule.Costs, technicians int, late map[string
 	gone := map[string]bool{}
 	for _, x := range s.Plan.Steps {
 		if s.StepDone(x.ID) {
-			gone[x.ID] = true
-			order = append(order, x.ID)
+			gone[string(x.ID)] = true
+			order = append(order, string(x.ID))
 		}
 	}
 	p.Steps = slices.DeleteFunc(p.Steps, func(x schedule.Step) bool { return gone[x.ID] })
 	for i := range p.Steps {
 		x := &p.Steps[i]
 		x.Needs = slices.DeleteFunc(x.Needs, func(n string) bool { return gone[n] })
-		x.Minutes = s.minutesLeft(x.ID, x.Minutes)
+		x.Minutes = s.minutesLeft(operation.StepID(x.ID), x.Minutes)
 		for key, steps := range late {
 			if slices.Contains(steps, x.ID) {
 				x.Needs = append(x.Needs, waitFor+key)
@@ -255,7 +255,7 @@ func (s *State) remaining(costs schedule.Costs, technicians int, late map[string
 const leastLeft = 0.5
 
 // minutesLeft is what a step still takes when some of its fasteners are done.
-func (s *State) minutesLeft(step string, minutes float64) float64 {
+func (s *State) minutesLeft(step operation.StepID, minutes float64) float64 {
 	done := len(s.Steps[step].Letters)
 	j := s.Plan.Joint(s.Plan.Step(step).Joint)
 	if done == 0 || j == nil {

@@ -121,7 +121,7 @@ func (s *State) Took() map[string][]float64 {
 		last[k.by] = k.at
 		m := k.at.Sub(before).Minutes()
 		if ok && m > 0.1 && m < 4*k.step.Minutes {
-			name := strings.TrimSuffix(k.step.ID, "."+string(k.step.Corner))
+			name := strings.TrimSuffix(string(k.step.ID), "."+string(k.step.Corner))
 			out[name] = append(out[name], m)
 		}
 	}

@@ -25,6 +25,14 @@ func each[A, B any](list []A, convert func(A) B) []B {
 	return out
 }
 
+func texts[S ~string](list []S) []string {
+	return each(list, func(s S) string { return string(s) })
+}
+
+func stepIDs(list []string) []operation.StepID {
+	return each(list, func(s string) operation.StepID { return operation.StepID(s) })
+}
+
 func toPoint(p operation.Point) record.Point   { return record.Point(p) }
 func fromPoint(p record.Point) operation.Point { return operation.Point(p) }
 
@@ -316,7 +324,7 @@ func fromStage(s record.Stage) recipe.Stage {
 
 func toStep(s operation.Step) record.Step {
 	return record.Step{
-		ID:       s.ID,
+		ID:       string(s.ID),
 		Verb:     string(s.Verb),
 		Title:    s.Title,
 		How:      s.How,
@@ -334,7 +342,7 @@ func toStep(s operation.Step) record.Step {
 		Puts:     s.Puts,
 		Takes:    s.Takes,
 		Proves:   s.Proves,
-		Needs:    s.Needs,
+		Needs:    texts(s.Needs),
 		Because:  s.Because,
 		Caution:  s.Caution,
 		Choices:  each(s.Answers, func(a operation.Answer) record.Answer { return record.Answer(a) }),
@@ -353,7 +361,7 @@ func toStep(s operation.Step) record.Step {
 
 func fromStep(s record.Step) operation.Step {
 	return operation.Step{
-		ID:         s.ID,
+		ID:         operation.StepID(s.ID),
 		Verb:       operation.Verb(s.Verb),
 		Title:      s.Title,
 		How:        s.How,
@@ -371,7 +379,7 @@ func fromStep(s record.Step) operation.Step {
 		Puts:       s.Puts,
 		Takes:      s.Takes,
 		Proves:     s.Proves,
-		Needs:      s.Needs,
+		Needs:      stepIDs(s.Needs),
 		Because:    s.Because,
 		Caution:    s.Caution,
 		Answers:    each(s.Choices, func(a record.Answer) operation.Answer { return operation.Answer(a) }),

@@ -48,11 +48,11 @@ type compiler struct {
 	depth   int                 // of accesses being opened within one another
 	joints  map[string]string   // owner of each joint, by its id
 	local   map[string]string   // joint id by owner|corner|key; empty where this vehicle lacks it
-	dropped map[string][]string // needs of steps this vehicle or school has not
+	dropped map[StepID][]StepID // needs of steps this vehicle or school has not
 	steps   []Step
-	at      map[string]int
-	closes  map[string]string // closing step to the step whose access it closes
-	before  [][2]string
+	at      map[StepID]int
+	closes  map[StepID]StepID // closing step to the step whose access it closes
+	before  [][2]StepID
 }
 
 // Compile joins the operations ordered with a pattern's sheet: shared accesses are
@@ -60,7 +60,7 @@ type compiler struct {
 // demand is put in. It refuses what does not fit together with faults that name
 // the library's own keys.
 func Compile(o Order) (Plan, error) {
-	c := compiler{Order: o, ways: map[string]string{}, asked: map[string]bool{}, joints: map[string]string{}, local: map[string]string{}, dropped: map[string][]string{}, at: map[string]int{}, closes: map[string]string{}}
+	c := compiler{Order: o, ways: map[string]string{}, asked: map[string]bool{}, joints: map[string]string{}, local: map[string]string{}, dropped: map[StepID][]StepID{}, at: map[StepID]int{}, closes: map[StepID]StepID{}}
 	for _, pass := range []func() error{c.choose, c.expand, c.takeJoints, c.soak, c.takeSteps, c.weave} {
 		if err := pass(); err != nil {
 			return Plan{}, err
@@ -278,31 +278,33 @@ func (c *compiler) soak() error {
 // joints this vehicle has not, and merges the shared ones.
 func (c *compiler) takeSteps() error {
 	for _, u := range c.uses {
-		own := map[string]bool{} // names of this file: two ways of a step share one
+		own := map[StepID]bool{} // names of this file: two ways of a step share one
 		for _, s := range u.Steps {
 			own[s.ID] = true
 		}
-		taken := map[string]bool{}
+		taken := map[StepID]bool{}
 		for _, s := range u.Steps {
 			id := name(u, s)
 			keep := c.when(s.When)
 			if s.Joint != "" {
 				joint, ok := c.local[u.ID+"|"+string(u.corner)+"|"+s.Joint]
 				if !ok {
-					return fault.New("bad_step", "steps."+s.ID+".joint", "Step "+s.ID+" names a joint the operation does not have: "+s.Joint+".", "Name one of its joints.")
+					return badStep(s.ID, "joint",
+						fmt.Sprintf("Step %s names a joint the operation does not have: %s.", s.ID, s.Joint), "Name one of its joints.")
 				}
 				keep = keep && joint != ""
 				s.Joint = joint
 			}
-			needs := make([]string, 0, len(s.Needs))
+			needs := make([]StepID, 0, len(s.Needs))
 			for _, n := range s.Needs {
-				if !strings.Contains(n, ".") {
-					if !own[strings.TrimSuffix(n, "?")] {
-						return fault.New("bad_step", "steps."+s.ID+".needs", "Step "+s.ID+" needs "+n+", which is no step.", "Name a step of this operation, or access.step.")
+				if !strings.Contains(string(n), ".") {
+					if !own[n.plain()] {
+						return badStep(s.ID, "needs",
+							fmt.Sprintf("Step %s needs %s, which is no step.", s.ID, n), "Name a step of this operation, or access.step.")
 					}
-					n = u.ID + "." + n
+					n = under(u.ID, n)
 				}
-				needs = append(needs, n+"|"+string(u.corner))
+				needs = append(needs, n.at(u.corner))
 			}
 			if !keep {
 				if _, ok := c.dropped[id]; !ok {
@@ -311,10 +313,11 @@ func (c *compiler) takeSteps() error {
 				continue
 			}
 			if taken[id] {
-				return fault.New("bad_step", "steps", "Two steps are named "+s.ID+".", "Give each its own name, or its own school.")
+				return badStep(s.ID, "id",
+					fmt.Sprintf("Two steps are named %s.", s.ID), "Give each its own name, or its own school.")
 			}
 			taken[id] = true
-			if seen := c.Timed[u.ID+"."+s.ID]; len(seen) > 0 && s.Verb != Soak {
+			if seen := c.Timed[string(under(u.ID, s.ID))]; len(seen) > 0 && s.Verb != Soak {
 				t := Learn(s.Minutes, seen)
 				s.Minutes, s.Low, s.High, s.Timed = t.Minutes, t.Low, t.High, t.Jobs
 			}
@@ -326,7 +329,7 @@ func (c *compiler) takeSteps() error {
 				c.closes[id] = c.ref(u, s.Closes)
 			}
 			for _, b := range s.Before {
-				c.before = append(c.before, [2]string{id, c.ref(u, b) + "|" + string(u.corner)})
+				c.before = append(c.before, [2]StepID{id, c.ref(u, b).at(u.corner)})
 			}
 			c.dress(u, &s)
 			if i, ok := c.at[id]; ok { // shared
@@ -340,17 +343,22 @@ func (c *compiler) takeSteps() error {
 	return nil
 }
 
-// name is a step's full name: "wheel.off.FL", or "ground.raise" for the vehicle.
-func name(u used, s Step) string {
-	if u.corner == "" || s.Shared {
-		return u.ID + "." + s.ID
-	}
-	return u.ID + "." + s.ID + "." + string(u.corner)
+// badStep is a fault in what a file says of one of its steps.
+func badStep(id StepID, field, detail, remedy string) error {
+	return fault.New("bad_step", fmt.Sprintf("steps.%s.%s", id, field), detail, remedy)
 }
 
-func (c *compiler) ref(u used, n string) string {
-	if !strings.Contains(n, ".") {
-		return u.ID + "." + n
+// name is a step's full name: "wheel.off.FL", or "ground.raise" for the vehicle.
+func name(u used, s Step) StepID {
+	if u.corner == "" || s.Shared {
+		return under(u.ID, s.ID)
+	}
+	return under(u.ID, s.ID) + "." + StepID(u.corner)
+}
+
+func (c *compiler) ref(u used, n StepID) StepID {
+	if !strings.Contains(string(n), ".") {
+		return under(u.ID, n)
 	}
 	return n
 }

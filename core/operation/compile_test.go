@@ -45,11 +45,11 @@ func sample() (Operation, vehicle.Pattern) {
 		Joints: []Joint{{Key: "bolts", Spec: "hub.front.bolts", Title: "bolts", One: "bolt", At: make([]Point, 3)}, {Key: "wheel", Spec: "hub.front.wheel", Title: "wheel nuts", One: "nut", Star: true, AfterDrive: true, At: make([]Point, 5)}},
 		Parts:  []Part{{Key: "thing", Title: "the thing", Count: 1}},
 		Steps: []Step{
-			{ID: "out", Verb: Remove, Joint: "bolts", Title: "Bolts out, {side}", Minutes: 1, Needs: []string{"soak"}},
+			{ID: "out", Verb: Remove, Joint: "bolts", Title: "Bolts out, {side}", Minutes: 1, Needs: []StepID{"soak"}},
 			{ID: "spray", Verb: Act, Title: "Spray", Minutes: 1},
-			{ID: "soak", Verb: Soak, Title: "Soak", Minutes: 10, Needs: []string{"spray"}},
-			{ID: "in", Verb: Start, Joint: "bolts", Title: "Bolts in", Minutes: 1, Needs: []string{"out"}},
-			{ID: "tight", Verb: Tighten, Joint: "bolts", Title: "Bolts tight", Minutes: 1, Needs: []string{"in"}},
+			{ID: "soak", Verb: Soak, Title: "Soak", Minutes: 10, Needs: []StepID{"spray"}},
+			{ID: "in", Verb: Start, Joint: "bolts", Title: "Bolts in", Minutes: 1, Needs: []StepID{"out"}},
+			{ID: "tight", Verb: Tighten, Joint: "bolts", Title: "Bolts tight", Minutes: 1, Needs: []StepID{"in"}},
 			{ID: "other", Verb: Act, Title: "Something else", Minutes: 1},
 			{ID: "wheel", Verb: Tighten, Joint: "wheel", Title: "Wheel", Minutes: 1},
 		}}
@@ -76,7 +76,7 @@ func TestCompile(t *testing.T) {
 	}
 	var ids []string
 	for _, s := range p.Steps {
-		ids = append(ids, s.ID)
+		ids = append(ids, string(s.ID))
 	}
 	// What runs by itself is set going as soon as it can be.
 	if got := strings.Join(ids, " "); got != "op.spray.FR op.soak.FR op.out.FR op.in.FR op.tight.FR op.other.FR op.wheel.FR" {
@@ -120,9 +120,9 @@ func TestCompileRefuses(t *testing.T) {
 			s.Recipe = "60"
 			p.Spec["hub.front.bolts"] = s
 		}, "FL"},
-		{"a ring", "steps", "in a ring", func(o *Operation, _ *vehicle.Pattern) { o.Steps[1].Needs = []string{"out"} }, "FL"},
-		{"a need that is no step", "steps.out.needs", "which is no step", func(o *Operation, _ *vehicle.Pattern) { o.Steps[0].Needs = []string{"gone"} }, "FL"},
-		{"two of one name", "steps", "Two steps", func(o *Operation, _ *vehicle.Pattern) { o.Steps[1].ID = "out" }, "FL"},
+		{"a ring", "steps", "in a ring", func(o *Operation, _ *vehicle.Pattern) { o.Steps[1].Needs = []StepID{"out"} }, "FL"},
+		{"a need that is no step", "steps.out.needs", "which is no step", func(o *Operation, _ *vehicle.Pattern) { o.Steps[0].Needs = []StepID{"gone"} }, "FL"},
+		{"two of one name", "steps.out.id", "Two steps", func(o *Operation, _ *vehicle.Pattern) { o.Steps[1].ID = "out" }, "FL"},
 		{"a joint that is none", "steps.out.joint", "does not have", func(o *Operation, _ *vehicle.Pattern) { o.Steps[0].Joint = "gone" }, "FL"},
 	} {
 		op, pat := sample()

@@ -2,7 +2,11 @@
 // a vehicle into a plan.
 package operation
 
-import "lugtak/core/vehicle"
+import (
+	"strings"
+
+	"lugtak/core/vehicle"
+)
 
 // Operation is one replacement, for example "front hub unit". An access, as
 // "wheel off", is one nobody orders by itself: operations use it, and where
@@ -157,9 +161,22 @@ func (is Position) Stands(wants Position) bool {
 	return is == wants || (wants == Touching && is == Ground) || (wants == RideHigh && is == Ground)
 }
 
+// StepID names a step of a plan: "caliper.hang.FL", its owner, key and corner. In a file
+// it is the key alone, or owner.key.
+type StepID string
+
+// at is a step as it is needed at a corner, which is settled when all steps are known.
+func (id StepID) at(c vehicle.Corner) StepID { return id + "|" + StepID(c) }
+
+// plain is a step without the mark that it may be missing.
+func (id StepID) plain() StepID { return StepID(strings.TrimSuffix(string(id), "?")) }
+
+// under is the name of a step that belongs to an operation or access.
+func under(owner string, id StepID) StepID { return StepID(owner) + "." + id }
+
 // Step is one act at one place.
 type Step struct {
-	ID         string   `yaml:"id" json:"id"`
+	ID         StepID   `yaml:"id" json:"id"`
 	Verb       Verb     `yaml:"verb" json:"verb"`
 	Title      string   `yaml:"title" json:"title"`
 	How        string   `yaml:"how" json:"how"`
@@ -177,7 +194,7 @@ type Step struct {
 	Puts       []string `yaml:"puts" json:"puts,omitempty"` // supports put in, to be counted out
 	Takes      []string `yaml:"takes" json:"takes,omitempty"`
 	Proves     string   `yaml:"proves" json:"proves,omitempty"` // gate this step meets
-	Needs      []string `yaml:"needs" json:"needs,omitempty"`
+	Needs      []StepID `yaml:"needs" json:"needs,omitempty"`
 	Because    string   `yaml:"because" json:"because,omitempty"` // why it stands where it does
 	Caution    string   `yaml:"caution" json:"caution,omitempty"`
 	Answers    []Answer `yaml:"answers" json:"answers,omitempty"`
@@ -185,8 +202,8 @@ type Step struct {
 	Part       string   `yaml:"part" json:"part,omitempty"`     // that must be there for it
 	Counts     string   `yaml:"counts" json:"counts,omitempty"` // turns asked for: "out", or "in" where they must agree
 	Shared     bool     `yaml:"shared" json:"shared,omitempty"` // once for the vehicle, whatever else is done
-	Closes     string   `yaml:"closes" json:"-"`                // the step whose access it closes: it waits for all done in there
-	Before     []string `yaml:"before" json:"-"`                // steps that need this one
+	Closes     StepID   `yaml:"closes" json:"-"`                // the step whose access it closes: it waits for all done in there
+	Before     []StepID `yaml:"before" json:"-"`                // steps that need this one
 
 	When map[string][]string `yaml:"when" json:"-"`
 

@@ -151,7 +151,7 @@ func (p *Plan) Joint(id string) *PlanJoint {
 }
 
 // Step finds a step by its id.
-func (p *Plan) Step(id string) *Step {
+func (p *Plan) Step(id StepID) *Step {
 	for i := range p.Steps {
 		if p.Steps[i].ID == id {
 			return &p.Steps[i]
@@ -170,8 +170,8 @@ func (p *Plan) Fasteners() int {
 }
 
 // StepIDs names the steps in their order.
-func (p *Plan) StepIDs() []string {
-	out := make([]string, len(p.Steps))
+func (p *Plan) StepIDs() []StepID {
+	out := make([]StepID, len(p.Steps))
 	for i, s := range p.Steps {
 		out[i] = s.ID
 	}

@@ -65,10 +65,10 @@ func (p *Plan) placed(costs schedule.Costs, technicians int) schedule.Problem {
 			x.Needs = append(x.Needs, moved)
 		}
 		if s.Position != "" {
-			since = append(since, s.ID)
+			since = append(since, string(s.ID))
 		}
 		if s.MovesTo != "" {
-			moved, since = s.ID, []string{s.ID}
+			moved, since = string(s.ID), []string{string(s.ID)}
 		}
 		out.Steps = append(out.Steps, x)
 	}
@@ -86,7 +86,7 @@ func (p *Plan) oneByOne(out *schedule.Problem) {
 		if s.MovesTo != "" {
 			phase++
 		}
-		phases[i], at[s.ID] = phase, i
+		phases[i], at[string(s.ID)] = phase, i
 	}
 	corners := p.Corners()
 	for ph := 0; ph <= phase; ph++ {
@@ -109,7 +109,7 @@ func (p *Plan) oneByOne(out *schedule.Problem) {
 			for _, b := range second {
 				for _, a := range first {
 					if !rests[a] {
-						out.Steps[b].Needs = append(out.Steps[b].Needs, p.Steps[a].ID)
+						out.Steps[b].Needs = append(out.Steps[b].Needs, string(p.Steps[a].ID))
 					}
 				}
 			}
@@ -119,7 +119,17 @@ func (p *Plan) oneByOne(out *schedule.Problem) {
 
 // clock is what the clock needs to know of the step.
 func (s Step) clock() schedule.Step {
-	return schedule.Step{ID: s.ID, Minutes: s.Minutes, Hands: s.Hands(), Tool: s.NeedsTool(), Side: string(s.Corner), Needs: slices.Clone(s.Needs)}
+	x := schedule.Step{
+		ID:      string(s.ID),
+		Minutes: s.Minutes,
+		Hands:   s.Hands(),
+		Tool:    s.NeedsTool(),
+		Side:    string(s.Corner),
+	}
+	for _, n := range s.Needs {
+		x.Needs = append(x.Needs, string(n))
+	}
+	return x
 }
 
 // Clock lays the plan in time as its steps stand.
@@ -157,7 +167,7 @@ func (p Plan) InOrder(costs schedule.Costs, technicians int) (Plan, schedule.Sol
 	}
 	at := make(map[string]int, len(p.Steps))
 	for i, s := range p.Steps {
-		at[s.ID] = i
+		at[string(s.ID)] = i
 	}
 	steps := make([]Step, 0, len(p.Steps))
 	for _, x := range sol.Order {
@@ -194,7 +204,7 @@ func (p *Plan) Room() [][2]int {
 // Move gives the steps with one of them moved behind another, or to the front. It
 // refuses with the rule that stands against it: what the step needs, what needs it,
 // or the position the vehicle would be in.
-func (p *Plan) Move(id, behind string) ([]Step, error) {
+func (p *Plan) Move(id, behind StepID) ([]Step, error) {
 	from := slices.IndexFunc(p.Steps, func(s Step) bool { return s.ID == id })
 	to := slices.IndexFunc(p.Steps, func(s Step) bool { return s.ID == behind })
 	if from < 0 || to < 0 && behind != "" || id == behind {
@@ -206,7 +216,7 @@ func (p *Plan) Move(id, behind string) ([]Step, error) {
 		to++ // those before it keep their place
 	}
 	steps = slices.Insert(steps, to, moved)
-	at := make(map[string]int, len(steps))
+	at := make(map[StepID]int, len(steps))
 	for i, s := range steps {
 		at[s.ID] = i
 	}

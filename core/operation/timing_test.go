@@ -46,7 +46,7 @@ func TestPlanInOrder(t *testing.T) {
 	clock := func(ways map[string]string, technicians int) schedule.Solution {
 		plan := planned(t, ways, technicians, tasks...)
 		pos := operation.Ground
-		done := map[string]bool{}
+		done := map[operation.StepID]bool{}
 		for _, s := range plan.Steps {
 			for _, n := range s.Needs {
 				if !done[n] {
@@ -72,11 +72,11 @@ func TestPlanInOrder(t *testing.T) {
 		}
 		moved := ""
 		for _, s := range plan.Steps {
-			if s.Position != "" && moved != "" && at[s.ID].Start < at[moved].End-1e-9 {
+			if s.Position != "" && moved != "" && at[string(s.ID)].Start < at[moved].End-1e-9 {
 				t.Errorf("%d technicians: %s begins before %s has ended", technicians, s.ID, moved)
 			}
 			if s.MovesTo != "" {
-				moved = s.ID
+				moved = string(s.ID)
 			}
 		}
 		return sol
@@ -94,7 +94,10 @@ func TestPlanInOrder(t *testing.T) {
 // A step is moved by hand where the rules allow it, and else the rule is named.
 func TestMove(t *testing.T) {
 	plan := planned(t, nil, 1, both("front-hub-unit")[:1]...)
-	for _, c := range []struct{ step, behind, says string }{
+	for _, c := range []struct {
+		step, behind operation.StepID
+		says         string
+	}{
 		{"front-hub-unit.clean.FL", "front-hub-unit.compare.FL", ""},
 		{"front-hub-unit.compare.FL", "front-hub-unit.clean.FL", ""},
 		{"axle-nut.crack.FL", "ground.raise", "the tyre must hold the hub"},
@@ -131,7 +134,7 @@ func TestRoom(t *testing.T) {
 			if behind == i || behind == i+1 { // where it stands
 				continue
 			}
-			id := ""
+			id := operation.StepID("")
 			if behind > 0 {
 				id = plan.Steps[behind-1].ID
 			}

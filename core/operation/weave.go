@@ -13,7 +13,7 @@ import (
 func (c *compiler) weave() error {
 	for i := range c.steps {
 		s := &c.steps[i]
-		var needs []string
+		var needs []StepID
 		for _, n := range s.Needs {
 			found, err := c.resolve(n, s.ID, 0)
 			if err != nil {
@@ -25,12 +25,12 @@ func (c *compiler) weave() error {
 		c.need(i, needs...)
 	}
 	for _, b := range c.before {
-		found, err := c.resolve(b[1]+"?", b[0], 0)
+		found, err := c.resolve(StepID(b[1]+"?"), StepID(b[0]), 0)
 		if err != nil {
 			return err
 		}
 		for _, f := range found {
-			c.need(c.at[f], b[0])
+			c.need(c.at[f], StepID(b[0]))
 		}
 	}
 	for i := range c.steps {
@@ -40,7 +40,7 @@ func (c *compiler) weave() error {
 		}
 		k := slices.IndexFunc(c.plan.Joints, func(j PlanJoint) bool { return j.ID == s.Joint })
 		if c.plan.Joints[k].Seizes {
-			found, err := c.resolve(soakAccess+".wait|"+string(s.Corner), s.ID, 0)
+			found, err := c.resolve(StepID(soakAccess+".wait").at(s.Corner), s.ID, 0)
 			if err != nil {
 				return err
 			}
@@ -50,7 +50,7 @@ func (c *compiler) weave() error {
 	return c.close()
 }
 
-func (c *compiler) need(i int, ids ...string) {
+func (c *compiler) need(i int, ids ...StepID) {
 	for _, id := range ids {
 		if !slices.Contains(c.steps[i].Needs, id) && c.steps[i].ID != id {
 			c.steps[i].Needs = append(c.steps[i].Needs, id)
@@ -61,17 +61,17 @@ func (c *compiler) need(i int, ids ...string) {
 // resolve finds the steps a need names: at its own corner, or at every corner
 // where a step of the whole vehicle asks. A step that was dropped passes on what
 // it needed; a need that ends in ? holds only where the plan has the step.
-func (c *compiler) resolve(need, by string, depth int) ([]string, error) {
-	n, corner, _ := strings.Cut(need, "|")
+func (c *compiler) resolve(need, by StepID, depth int) ([]StepID, error) {
+	n, corner, _ := strings.Cut(string(need), "|")
 	maybe := strings.HasSuffix(n, "?") || strings.HasSuffix(corner, "?")
 	n, corner = strings.TrimSuffix(n, "?"), strings.TrimSuffix(corner, "?")
-	var found []string
-	ids := []string{n}
+	var found []StepID
+	ids := []StepID{StepID(n)}
 	if corner != "" {
-		ids = append(ids, n+"."+corner)
+		ids = append(ids, StepID(n+"."+corner))
 	} else {
 		for _, w := range []string{".FL", ".FR", ".RL", ".RR"} {
-			ids = append(ids, n+w)
+			ids = append(ids, StepID(n+w))
 		}
 	}
 	known := false
@@ -86,10 +86,11 @@ func (c *compiler) resolve(need, by string, depth int) ([]string, error) {
 		}
 		known = true
 		if depth > len(c.dropped) {
-			return nil, fault.New("bad_step", "steps", "These steps wait for one another in a ring: "+id+".", "Take one of their needs away.")
+			return nil, badStep(id, "needs",
+				fmt.Sprintf("These steps wait for one another in a ring: %s.", id), "Take one of their needs away.")
 		}
 		for _, p := range past {
-			more, err := c.resolve(p, by, depth+1)
+			more, err := c.resolve(StepID(p), by, depth+1)
 			if err != nil {
 				return nil, err
 			}
@@ -97,7 +98,8 @@ func (c *compiler) resolve(need, by string, depth int) ([]string, error) {
 		}
 	}
 	if !known && !maybe {
-		return nil, fault.New("bad_step", "steps."+by+".needs", "Step "+by+" needs "+n+", which is no step.", "Name a step of this operation, or access.step of one it uses.")
+		return nil, badStep(by, "needs",
+			fmt.Sprintf("Step %s needs %s, which is no step.", by, n), "Name a step of this operation, or access.step of one it uses.")
 	}
 	return found, nil
 }
@@ -113,7 +115,7 @@ func (c *compiler) close() error {
 		if !ok {
 			continue
 		}
-		found, err := c.resolve(open+"|"+string(s.Corner), s.ID, 0)
+		found, err := c.resolve(open.at(s.Corner), s.ID, 0)
 		if err != nil {
 			return err
 		}
@@ -221,7 +223,9 @@ func (p *Plan) positions() error {
 	pos := Ground
 	for _, s := range p.Steps {
 		if s.Position != "" && !pos.Stands(s.Position) {
-			return fault.New("conflict", "operation", fmt.Sprintf("“%s” is done with the vehicle %s, and by then it is %s.", s.Title, s.Position, pos), "Give the step a need that brings the vehicle there ("+s.ID+").")
+			return fault.New("conflict", "operation",
+				fmt.Sprintf("“%s” is done with the vehicle %s, and by then it is %s.", s.Title, s.Position, pos),
+				fmt.Sprintf("Give the step a need that brings the vehicle there (%s).", s.ID))
 		}
 		if s.MovesTo != "" {
 			pos = s.MovesTo
@@ -233,10 +237,10 @@ func (p *Plan) positions() error {
 // arrange sorts the steps by their needs, keeping the order of the file where
 // it is free, with what runs by itself as early as it can be set going.
 func arrange(steps []Step) ([]Step, error) {
-	at := map[string]int{}
+	at := map[StepID]int{}
 	for i, s := range steps {
 		if _, twice := at[s.ID]; twice {
-			return nil, fault.New("bad_step", "steps", "Two steps are named "+s.ID+".", "Give each its own name.")
+			return nil, badStep(s.ID, "id", fmt.Sprintf("Two steps are named %s.", s.ID), "Give each its own name.")
 		}
 		at[s.ID] = i
 	}
@@ -246,7 +250,8 @@ func arrange(steps []Step) ([]Step, error) {
 		for _, n := range s.Needs {
 			j, ok := at[n]
 			if !ok {
-				return nil, fault.New("bad_step", "steps."+s.ID+".needs", "Step "+s.ID+" needs "+n+", which is no step.", "Name a step of this operation.")
+				return nil, badStep(s.ID, "needs",
+					fmt.Sprintf("Step %s needs %s, which is no step.", s.ID, n), "Name a step of this operation.")
 			}
 			waits[i]++
 			next[j] = append(next[j], i)
@@ -280,7 +285,7 @@ func arrange(steps []Step) ([]Step, error) {
 		var stuck []string
 		for i, s := range steps {
 			if waits[i] > 0 {
-				stuck = append(stuck, s.ID)
+				stuck = append(stuck, string(s.ID))
 			}
 		}
 		return nil, fault.New("bad_step", "steps", "These steps wait for one another in a ring: "+strings.Join(stuck, ", ")+".", "Take one of their needs away.")

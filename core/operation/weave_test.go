@@ -20,29 +20,29 @@ func woven() Order {
 	seized.Seizes = true
 	lift := Operation{ID: "lift", Title: "lift", Version: 1, Axle: Under, Steps: []Step{
 		{ID: "up", Verb: Move, Title: "up", Minutes: 1, Position: Ground, MovesTo: Raised},
-		{ID: "down", Verb: Move, Title: "down", Minutes: 1, Position: Raised, MovesTo: Ground, Needs: []string{"up"}, Closes: "up"},
+		{ID: "down", Verb: Move, Title: "down", Minutes: 1, Position: Raised, MovesTo: Ground, Needs: []StepID{"up"}, Closes: "up"},
 	}}
 	cover := Operation{ID: "cover", Title: "cover", Version: 1, Axle: "any", Uses: []string{"lift"}, Joints: []Joint{bolt("cap")}, Steps: []Step{
-		{ID: "off", Verb: Remove, Joint: "cap", Title: "cover off, {axle} {side}", Minutes: 1, Position: Raised, Needs: []string{"lift.up"}},
-		{ID: "on", Verb: Start, Joint: "cap", Title: "cover on", Minutes: 1, Position: Raised, Needs: []string{"off"}, Closes: "off"},
-		{ID: "tight", Verb: Tighten, Joint: "cap", Title: "cover tight", Minutes: 1, Position: Raised, Needs: []string{"on"}},
+		{ID: "off", Verb: Remove, Joint: "cap", Title: "cover off, {axle} {side}", Minutes: 1, Position: Raised, Needs: []StepID{"lift.up"}},
+		{ID: "on", Verb: Start, Joint: "cap", Title: "cover on", Minutes: 1, Position: Raised, Needs: []StepID{"off"}, Closes: "off"},
+		{ID: "tight", Verb: Tighten, Joint: "cap", Title: "cover tight", Minutes: 1, Position: Raised, Needs: []StepID{"on"}},
 	}}
 	soak := Operation{ID: "soak", Title: "soak", Version: 1, Axle: "any", Steps: []Step{
-		{ID: "brush", Verb: Act, Title: "brush {joints}", Minutes: 1, Needs: []string{"cover.off?"}}, {ID: "wait", Verb: Soak, Title: "soak", Minutes: 9, Needs: []string{"brush"}}}}
+		{ID: "brush", Verb: Act, Title: "brush {joints}", Minutes: 1, Needs: []StepID{"cover.off?"}}, {ID: "wait", Verb: Soak, Title: "soak", Minutes: 9, Needs: []StepID{"brush"}}}}
 	align := Operation{ID: "align", Title: "alignment", Version: 1, Axle: Under, Steps: []Step{
-		{ID: "ask", Verb: Act, Title: "{causes}", Minutes: 1, Needs: []string{"lift.down"}, Proves: "alignment", Answers: []Answer{{Key: "no"}, {Key: "yes", Opens: "alignment"}}}}}
+		{ID: "ask", Verb: Act, Title: "{causes}", Minutes: 1, Needs: []StepID{"lift.down"}, Proves: "alignment", Answers: []Answer{{Key: "no"}, {Key: "yes", Opens: "alignment"}}}}}
 	hub := Operation{ID: "hub", Title: "Hub", Family: "hubs", Version: 1, Axle: "front", Uses: []string{"cover"}, Joints: []Joint{seized}, Pairs: "Both, always.",
 		Sets: []Setting{{What: "toe", Cause: "hub off, {side}", Sure: true}}, Steps: []Step{
-			{ID: "mark", Verb: Act, Title: "mark", Minutes: 1, Position: Ground, Before: []string{"lift.up"}},
-			{ID: "crack", Verb: Crack, Joint: "bolt", Title: "crack", Minutes: 1, Position: Raised, Needs: []string{"cover.off"}},
-			{ID: "free", Verb: Act, Title: "press", Minutes: 1, Position: Raised, Needs: []string{"crack"}, When: map[string][]string{"taper": {"press"}}},
-			{ID: "free", Verb: Act, Title: "blow", Minutes: 1, Position: Raised, Needs: []string{"crack"}, When: map[string][]string{"taper": {"blow"}}},
-			{ID: "heat", Verb: Act, Title: "heat", Minutes: 1, Position: Raised, Needs: []string{"free"}, When: map[string][]string{"taper": {"blow"}}},
-			{ID: "out", Verb: Remove, Joint: "bolt", Title: "out", Minutes: 1, Position: Raised, Needs: []string{"heat"}},
-			{ID: "in", Verb: Start, Joint: "bolt", Title: "in", Minutes: 1, Position: Raised, Needs: []string{"out"}},
-			{ID: "tight", Verb: Tighten, Joint: "bolt", Title: "tight", Minutes: 1, Position: Raised, Needs: []string{"in"}},
+			{ID: "mark", Verb: Act, Title: "mark", Minutes: 1, Position: Ground, Before: []StepID{"lift.up"}},
+			{ID: "crack", Verb: Crack, Joint: "bolt", Title: "crack", Minutes: 1, Position: Raised, Needs: []StepID{"cover.off"}},
+			{ID: "free", Verb: Act, Title: "press", Minutes: 1, Position: Raised, Needs: []StepID{"crack"}, When: map[string][]string{"taper": {"press"}}},
+			{ID: "free", Verb: Act, Title: "blow", Minutes: 1, Position: Raised, Needs: []StepID{"crack"}, When: map[string][]string{"taper": {"blow"}}},
+			{ID: "heat", Verb: Act, Title: "heat", Minutes: 1, Position: Raised, Needs: []StepID{"free"}, When: map[string][]string{"taper": {"blow"}}},
+			{ID: "out", Verb: Remove, Joint: "bolt", Title: "out", Minutes: 1, Position: Raised, Needs: []StepID{"heat"}},
+			{ID: "in", Verb: Start, Joint: "bolt", Title: "in", Minutes: 1, Position: Raised, Needs: []StepID{"out"}},
+			{ID: "tight", Verb: Tighten, Joint: "bolt", Title: "tight", Minutes: 1, Position: Raised, Needs: []StepID{"in"}},
 		}}
-	arm := Operation{ID: "arm", Title: "Arm", Family: "arms", Version: 1, Axle: "any", Uses: []string{"cover"}, Steps: []Step{{ID: "swap", Verb: Act, Title: "swap the {axle} arm", Minutes: 5, Position: Raised, Needs: []string{"cover.off"}}}}
+	arm := Operation{ID: "arm", Title: "Arm", Family: "arms", Version: 1, Axle: "any", Uses: []string{"cover"}, Steps: []Step{{ID: "swap", Verb: Act, Title: "swap the {axle} arm", Minutes: 5, Position: Raised, Needs: []StepID{"cover.off"}}}}
 	return Order{Tasks: []Task{{"hub", "FL"}}, Known: []Operation{hub, arm}, Access: []Operation{lift, cover, soak, align},
 		Schools: []School{{Key: "taper", Question: "Taper", Default: "press", Ways: []Way{{Key: "press"}, {Key: "blow"}}}},
 		Pattern: vehicle.Pattern{ID: "p", Name: "P", Operations: []string{"hub", "arm"}, Spec: map[string]vehicle.Spec{"hub.front.bolt": {Recipe: "10 Nm", Count: 1}, "hub.front.cap": {Recipe: "10 Nm", Count: 1}}}}
@@ -51,7 +51,7 @@ func woven() Order {
 func sequence(p Plan) string {
 	var ids []string
 	for _, s := range p.Steps {
-		ids = append(ids, s.ID)
+		ids = append(ids, string(s.ID))
 	}
 	return strings.Join(ids, " ")
 }
@@ -127,7 +127,7 @@ func TestConflictsAreSaid(t *testing.T) {
 			o.Pattern.Spec["hub.front.bolt"] = vehicle.Spec{Recipe: "10 Nm + 30°", Count: 1}
 			o.Known[0].Steps[7].Stages = []int{1, 1}
 		}, "bad_step", "steps", "not started and tightened to the end"},
-		"a need nowhere": {func(o *Order) { o.Known[0].Steps[1].Needs = []string{"roof.off"} }, "bad_step", "steps.hub.crack.FL.needs", "no step"},
+		"a need nowhere": {func(o *Order) { o.Known[0].Steps[1].Needs = []StepID{"roof.off"} }, "bad_step", "steps.hub.crack.FL.needs", "no step"},
 	} {
 		o := woven()
 		for i := range o.Known { // woven's slices are its own, but their arrays are shared with nobody either
