@@ -467,6 +467,9 @@ func TestStriking(t *testing.T) {
 		t.Fatalf("%+v", low)
 	}
 	c.tighten("bolt1", 0)
+	if p := c.s.Pulls[c.s.PullOrder[0]]; c.s.Fastener(knuckle, "A").Since >= p.Seq {
+		t.Error("it was started after it was pulled")
+	}
 	if p := c.s.Pending(c.s.Fastener(knuckle, "A")); p != nil {
 		t.Errorf("a stage that is paid waits for %+v", p)
 	}

@@ -2,6 +2,7 @@ package job
 
 import (
 	"fmt"
+	"maps"
 	"reflect"
 	"slices"
 	"strings"
@@ -11,6 +12,8 @@ import (
 	"lugtak/core/claim"
 	"lugtak/core/fault"
 	"lugtak/core/operation"
+	"lugtak/core/recipe"
+	"lugtak/core/record"
 	"lugtak/core/schedule"
 	"lugtak/core/vehicle"
 )
@@ -265,5 +268,146 @@ func TestTook(t *testing.T) {
 	do(1, Click{Step: "rod.tight.FL", Joint: at.Joint, Letter: at.Letter, Claim: on})
 	if got := fmt.Sprint(b.s.Took()); got != "map[rod.off:[4] rod.on:[3] rod.out:[3] rod.start:[2] rod.tight:[5]]" {
 		t.Error(got)
+	}
+}
+
+// What is compared, stocked or struck last is what holds.
+func TestTheLastHolds(t *testing.T) {
+	b := beginRods(t)
+	s := b.own()
+	s.Matches = []Matching{
+		{Matched: record.Matched{Part: "a", Accept: true}},
+		{Matched: record.Matched{Part: "b"}},
+		{Matched: record.Matched{Part: "a", Note: "again"}},
+	}
+	if m := s.Match("a"); m == nil || m.Note != "again" {
+		t.Errorf("%+v", m)
+	}
+	if s.Match("c") != nil {
+		t.Error("a part nobody compared")
+	}
+	s.Figures = []Figure{{FigureStruck: record.FigureStruck{Joint: "j", Was: "1"}}, {FigureStruck: record.FigureStruck{Joint: "j", Was: "2"}}}
+	if f := s.Figure("j"); f == nil || f.Was != "2" {
+		t.Errorf("%+v", f)
+	}
+	b.refused(StockPart{Part: "end.FL", Status: "somewhere"}, CodeChoice, "there, ordered or missing")
+	b.refused(StockPart{Part: "nothing", Status: Have}, CodeMissing, "no such part")
+	for _, status := range []Stock{Have, Ordered, Missing} {
+		b.must(StockPart{Part: "end.FL", Status: status})
+		if b.s.Parts["end.FL"] != status {
+			t.Errorf("%s: %v", status, b.s.Parts)
+		}
+	}
+}
+
+// A rod's length speaks of the toe only on a vehicle whose arm and rim are known.
+func TestBesideOnThisVehicle(t *testing.T) {
+	s := beginRods(t).own()
+	old := map[string]float64{"thread_mm": 14, "pitch_mm": 1.5, "hand": 0, "length_mm": 96, "taper_mm": 16}
+	longer := maps.Clone(old)
+	longer["length_mm"] = 99
+	says := func(arm, rim float64) string {
+		plan := *s.Plan
+		plan.Outline.Arm = arm
+		plan.Outline.Rim = rim
+		s.Plan = &plan
+		r, err := s.Beside("tie rod", old, longer)
+		if err != nil || len(r.Differences) == 0 {
+			t.Fatal(r, err)
+		}
+		return r.Differences[0].Effect
+	}
+	known := says(140, 406)
+	if !strings.Contains(known, "8.7 mm") {
+		t.Errorf("%s", known)
+	}
+	for _, x := range [][2]float64{{0, 406}, {140, 0}} {
+		if strings.Contains(says(x[0], x[1]), "8.7 mm") {
+			t.Errorf("arm and rim of %v, and toe", x)
+		}
+	}
+	if _, has := longer["arm_mm"]; has {
+		t.Error("what was measured was written into")
+	}
+}
+
+// The bounds of a kit's names, each by itself.
+func TestKitBounds(t *testing.T) {
+	b := beginRods(t)
+	kit := FitKit{Joint: "steering.FL.locknut", Recipe: "60 Nm", Source: "leaflet"}
+	for _, c := range []struct {
+		socket, hardware int
+		ok               bool
+	}{{maxSocket, maxHardware, true}, {maxSocket + 1, 1, false}, {1, maxHardware + 1, false}} {
+		kit.Socket = strings.Repeat("x", c.socket)
+		kit.Hardware = strings.Repeat("x", c.hardware)
+		if _, err := Decide(b.s, b.meta(), kit); (err == nil) != c.ok {
+			t.Errorf("%d and %d letters: %v", c.socket, c.hardware, err)
+		}
+	}
+}
+
+// Tightened by the old figure a joint is taken on to the new one only where each is
+// one torque, and the new one is higher.
+func TestRisesFrom(t *testing.T) {
+	read := func(text string) []recipe.Stage {
+		if text == "" {
+			return nil
+		}
+		r, err := recipe.Parse(text)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return r.Stages
+	}
+	for _, c := range []struct {
+		old, next string
+		rises     bool
+	}{
+		{"60 Nm", "80 Nm", true},
+		{"60 Nm", "60 Nm", false},
+		{"80 Nm", "60 Nm", false},
+		{"60 Nm ×2", "80 Nm ×2", true},
+		{"60 Nm + 90°", "80 Nm", false},
+		{"60 Nm", "80 Nm + 90°", false},
+		{"40 Nm; 60 Nm", "80 Nm", false},
+		{"", "80 Nm", false},
+		{"60 Nm", "", false},
+	} {
+		if got := risesFrom(read(c.old), read(c.next)); got != c.rises {
+			t.Errorf("from %q to %q: %v", c.old, c.next, got)
+		}
+	}
+}
+
+// The sides of a rod: their own count is never taken for a mix-up.
+func TestTurnsOfTheOtherSide(t *testing.T) {
+	b := beginRods(t)
+	s := b.own()
+	count := func(id operation.StepID, turns float64) {
+		s.Steps[id].Done = true
+		s.Steps[id].Turns = turns
+	}
+	count("rod.off.FL", 18)
+	count("rod.off.FR", 20)
+	keep := func(turns float64) error {
+		return s.countTurns(s.Plan.Step("rod.on.FL"), &KeepStep{Turns: turns})
+	}
+	for turns, ok := range map[float64]bool{18: true, 20: true, 0: false, maxTurns: true, maxTurns + 0.25: false} {
+		if err := keep(turns); (err == nil) != ok {
+			t.Errorf("%v turns: %v", turns, err)
+		}
+	}
+	count("rod.off.FR", 18+sameTurns) // no longer near the left one's own
+	if f := fault.As(keep(18 + sameTurns)); f == nil || f.Code != "other_side" {
+		t.Errorf("%v", f)
+	}
+	count("rod.off.FL", 24)
+	if f := fault.As(keep(18 + sameTurns)); f == nil || f.Code != "other_side" {
+		t.Errorf("below its own by as much: %v", f)
+	}
+	c := KeepStep{Turns: 5}
+	if err := s.countTurns(s.Plan.Step("rod.sweep"), &c); err != nil || c.Turns != 0 {
+		t.Errorf("a step that counts nothing keeps %v, %v", c.Turns, err)
 	}
 }

@@ -251,6 +251,9 @@ func TestNextAndChain(t *testing.T) {
 		t.Error("what is not there, or not kept, is done")
 	}
 	b.must(Postpone{Step: first})
+	if !b.s.Steps[first].Postponed {
+		t.Error("put off, and not marked so")
+	}
 	b.refused(Postpone{Step: "nowhere"}, CodeMissing, "no such step")
 	b.step(toTheWheel...)
 	if !b.s.Proves("pedal") || b.s.Proves("drive") {
@@ -297,6 +300,10 @@ func TestHaste(t *testing.T) {
 		if got := after(c.after, c.body); got != c.hasty {
 			t.Errorf("%s: %d", c.name, got)
 		}
+	}
+	gone := record.Handled{Step: "crack", Joint: "gone", Letters: []string{"1"}}
+	if s.shareOf(gone) != 1 || s.shareOf(one) != 0.25 {
+		t.Errorf("shares %v and %v", s.shareOf(gone), s.shareOf(one))
 	}
 	s.acted(Event{By: "b", At: morning, Body: pulled})
 	if len(s.Hasty) != 0 || s.lastAct["b"] != morning {
