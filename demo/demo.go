@@ -197,7 +197,14 @@ func Hub(c vehicle.Corner) operation.Task {
 }
 
 // Start opens a job with its work planned.
-func (h *Hand) Start(ctx context.Context, id string, v vehicle.Vehicle, complaint string, km int, tasks ...operation.Task) error {
+func (h *Hand) Start(
+	ctx context.Context,
+	id string,
+	v vehicle.Vehicle,
+	complaint string,
+	km int,
+	tasks ...operation.Task,
+) error {
 	plan, err := h.Lib.Plan(v.Pattern, library.Ask{Tasks: tasks})
 	if err != nil {
 		return err

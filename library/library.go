@@ -151,7 +151,10 @@ func load(own fs.FS) *Library {
 		for i, t := range crib.Torque {
 			day, err := time.Parse(time.DateOnly, t.Calibrated)
 			if err != nil {
-				l.Faults = append(l.Faults, doc.fault(file, fmt.Sprintf("$.torque[%d].calibrated", i), "That is not a day.", "Write it as 2026-05-18."))
+				l.Faults = append(
+					l.Faults,
+					doc.fault(file, fmt.Sprintf("$.torque[%d].calibrated", i), "That is not a day.", "Write it as 2026-05-18."),
+				)
 				continue
 			}
 			l.Tools = append(l.Tools, wrench.Tool{
@@ -171,7 +174,11 @@ func load(own fs.FS) *Library {
 		}
 		l.Sockets = crib.Sockets
 	})
-	r.one("signs/suspects.yaml", "suspects", func(file string, doc *document) { doc.decode(l, file, &l.Knowledge.Suspects) })
+	r.one(
+		"signs/suspects.yaml",
+		"suspects",
+		func(file string, doc *document) { doc.decode(l, file, &l.Knowledge.Suspects) },
+	)
 	r.each("signs", "signs", func(file string, doc *document) {
 		var rows []diagnose.Evidence
 		if doc.decode(l, file, &rows) {
@@ -269,13 +276,23 @@ func (l *Library) takeSigns(file string, doc *document, rows []diagnose.Evidence
 			continue
 		}
 		known := true
-		if e.After != "" && !slices.ContainsFunc(append(slices.Clone(l.Knowledge.Evidence), rows...), func(x diagnose.Evidence) bool { return x.Key == e.After }) {
-			l.Faults = append(l.Faults, doc.fault(file, at+".after", "It comes after "+e.After+", which is no sign.", "Name one of the signs or tests."))
+		if e.After != "" &&
+			!slices.ContainsFunc(
+				append(slices.Clone(l.Knowledge.Evidence), rows...),
+				func(x diagnose.Evidence) bool { return x.Key == e.After },
+			) {
+			l.Faults = append(
+				l.Faults,
+				doc.fault(file, at+".after", "It comes after "+e.After+", which is no sign.", "Name one of the signs or tests."),
+			)
 			known = false
 		}
 		for s := range e.Speaks {
 			if !slices.ContainsFunc(l.Knowledge.Suspects, func(x diagnose.Suspect) bool { return x.Key == s }) {
-				l.Faults = append(l.Faults, doc.fault(file, at+".speaks", "It speaks of "+s+", which is no suspect.", "Name one of signs/suspects.yaml."))
+				l.Faults = append(
+					l.Faults,
+					doc.fault(file, at+".speaks", "It speaks of "+s+", which is no suspect.", "Name one of signs/suspects.yaml."),
+				)
 				known = false
 			}
 		}
@@ -307,7 +324,14 @@ func (r reader) read(name, schema string) (*document, []Fault) {
 		data, err = embedded.ReadFile(name)
 	}
 	if err != nil {
-		return nil, []Fault{{File: name, Field: path.Base(name), Detail: "The file cannot be read: " + err.Error() + ".", Remedy: "Look at its name and rights."}}
+		return nil, []Fault{
+			{
+				File:   name,
+				Field:  path.Base(name),
+				Detail: "The file cannot be read: " + err.Error() + ".",
+				Remedy: "Look at its name and rights.",
+			},
+		}
 	}
 	return parse(name, data, schema)
 }
@@ -321,14 +345,18 @@ const maxFile = 1 << 20
 
 func parse(name string, data []byte, schema string) (*document, []Fault) {
 	if len(data) > maxFile {
-		return nil, []Fault{{File: name, Line: 1, Field: name, Detail: "The file is larger than any sheet.", Remedy: "Keep it under 1 MB."}}
+		return nil, []Fault{
+			{File: name, Line: 1, Field: name, Detail: "The file is larger than any sheet.", Remedy: "Keep it under 1 MB."},
+		}
 	}
 	file, err := parser.ParseBytes(data, 0)
 	if err != nil {
 		return nil, []Fault{yamlFault(name, err)}
 	}
 	if len(file.Docs) == 0 || file.Docs[0].Body == nil {
-		return nil, []Fault{{File: name, Line: 1, Field: name, Detail: "The file is empty.", Remedy: "Fill it in, or take it away."}}
+		return nil, []Fault{
+			{File: name, Line: 1, Field: name, Detail: "The file is empty.", Remedy: "Fill it in, or take it away."},
+		}
 	}
 	doc := &document{file}
 	var value any
@@ -337,7 +365,9 @@ func parse(name string, data []byte, schema string) (*document, []Fault) {
 	}
 	sch, err := compile(schema)
 	if err != nil {
-		return nil, []Fault{{File: name, Field: schema, Detail: err.Error(), Remedy: "The schema itself is broken: report it."}}
+		return nil, []Fault{
+			{File: name, Field: schema, Detail: err.Error(), Remedy: "The schema itself is broken: report it."},
+		}
 	}
 	// The validator takes what encoding/json makes, the YAML reader makes more.
 	js, err := json.Marshal(value)
@@ -356,7 +386,13 @@ func parse(name string, data []byte, schema string) (*document, []Fault) {
 }
 
 func yamlFault(name string, err error) Fault {
-	f := Fault{File: name, Line: 1, Field: "yaml", Detail: "This is not YAML: " + yaml.FormatError(err, false, false), Remedy: "Look at indents, colons and quotes."}
+	f := Fault{
+		File:   name,
+		Line:   1,
+		Field:  "yaml",
+		Detail: "This is not YAML: " + yaml.FormatError(err, false, false),
+		Remedy: "Look at indents, colons and quotes.",
+	}
 	var y yaml.Error
 	if errors.As(err, &y) && y.GetToken() != nil {
 		f.Line = y.GetToken().Position.Line
@@ -390,7 +426,13 @@ func (d *document) schemaFaults(name string, e *jsonschema.ValidationError) []Fa
 }
 
 func (d *document) fault(name, at, detail, remedy string) Fault {
-	f := Fault{File: name, Line: 1, Field: strings.ReplaceAll(strings.TrimPrefix(strings.TrimPrefix(at, "$"), "."), "'", ""), Detail: detail, Remedy: remedy}
+	f := Fault{
+		File:   name,
+		Line:   1,
+		Field:  strings.ReplaceAll(strings.TrimPrefix(strings.TrimPrefix(at, "$"), "."), "'", ""),
+		Detail: detail,
+		Remedy: remedy,
+	}
 	if p, err := yaml.PathString(at); err == nil {
 		if n, err := p.FilterFile(d.file); err == nil && n != nil {
 			f.Line = firstLine(n)
@@ -422,8 +464,17 @@ func (l *Library) takeOperation(file string, doc *document) {
 	if !doc.decode(l, file, &op) {
 		return
 	}
-	if like := op.Picture.Like; like != "" && like != operation.PatternCorner && !slices.ContainsFunc(l.places, func(p operation.Place) bool { return p.Key == like }) {
-		l.Faults = append(l.Faults, doc.fault(file, "$.picture.like", "There is no picture “"+like+"”.", "Name one of pictures.yaml, or draw the shapes here."))
+	if like := op.Picture.Like; like != "" && like != operation.PatternCorner &&
+		!slices.ContainsFunc(l.places, func(p operation.Place) bool { return p.Key == like }) {
+		l.Faults = append(
+			l.Faults,
+			doc.fault(
+				file,
+				"$.picture.like",
+				"There is no picture “"+like+"”.",
+				"Name one of pictures.yaml, or draw the shapes here.",
+			),
+		)
 		return
 	}
 	if f := l.checkOperation(file, doc, op); f != nil {
@@ -451,7 +502,9 @@ func (l *Library) takePattern(file string, doc *document) {
 // back as faults, and nothing is taken. The library itself stays as it was.
 func (l *Library) Take(kind, text string) (next *Library, title string, faults []Fault) {
 	if kind != "pattern" && kind != "operation" {
-		return nil, "", []Fault{{File: "kind", Field: "kind", Detail: "It is neither a pattern nor an operation.", Remedy: "Say which it is."}}
+		return nil, "", []Fault{
+			{File: "kind", Field: "kind", Detail: "It is neither a pattern nor an operation.", Remedy: "Say which it is."},
+		}
 	}
 	name := kind + " from the Shelf"
 	doc, faults := parse(name, []byte(text), kind)
@@ -505,7 +558,15 @@ func (l *Library) checkOperation(name string, d *document, op operation.Operatio
 			pat.Spec[strings.ReplaceAll(j.Spec, "{axle}", corner.Axle())] = vehicle.Spec{Recipe: "10 Nm", Count: len(j.At)}
 		}
 	}
-	_, err := operation.Compile(operation.Order{Tasks: []operation.Task{{Operation: op.ID, Corner: corner}}, Pattern: pat, Known: []operation.Operation{op}, Access: l.Access, Schools: l.Schools})
+	_, err := operation.Compile(
+		operation.Order{
+			Tasks:   []operation.Task{{Operation: op.ID, Corner: corner}},
+			Pattern: pat,
+			Known:   []operation.Operation{op},
+			Access:  l.Access,
+			Schools: l.Schools,
+		},
+	)
 	f := fault.As(err)
 	if f == nil {
 		return nil

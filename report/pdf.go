@@ -188,7 +188,17 @@ func (p page) fasteners(st *job.State) {
 		if src == "" {
 			src = "no source"
 		}
-		p.cell(width-46, 5.6, fmt.Sprintf("%s · %s %s · %s · %s", j.Says(), j.Thread, j.Class, j.Treatment, src), "", 1, "R", false, 0, "")
+		p.cell(
+			width-46,
+			5.6,
+			fmt.Sprintf("%s · %s %s · %s · %s", j.Says(), j.Thread, j.Class, j.Treatment, src),
+			"",
+			1,
+			"R",
+			false,
+			0,
+			"",
+		)
 		for _, l := range j.Letters {
 			p.fastener(st, j, st.Fastener(j.ID, l))
 		}
@@ -307,7 +317,10 @@ func (p page) remarks(st *job.State) {
 		advice = append(advice, f.Text)
 	}
 	for _, c := range st.DeclinedSafety() {
-		advice = append(advice, fmt.Sprintf("SAFETY, declined: %s. Reason: %s (%s, %s)", c.Name, c.Reason, c.By, c.At.Format("2 Jan 15:04")))
+		advice = append(
+			advice,
+			fmt.Sprintf("SAFETY, declined: %s. Reason: %s (%s, %s)", c.Name, c.Reason, c.By, c.At.Format("2 Jan 15:04")),
+		)
 	}
 	for _, t := range st.Troubles {
 		s := t.What
@@ -337,7 +350,13 @@ func (p page) remarks(st *job.State) {
 		parts = append(parts, fmt.Sprintf("%s, new beside old: %s (%s)", unit.Capital(m.Title), verdict, m.By))
 	}
 	for _, t := range st.Turns() {
-		line := fmt.Sprintf("%s %s tie rod: %s turns off, %s on", unit.Capital(t.Corner.Axle()), t.Corner.Side(), unit.Number(t.Out, 2), unit.Number(t.In, 2))
+		line := fmt.Sprintf(
+			"%s %s tie rod: %s turns off, %s on",
+			unit.Capital(t.Corner.Axle()),
+			t.Corner.Side(),
+			unit.Number(t.Out, 2),
+			unit.Number(t.In, 2),
+		)
 		if t.Known {
 			line += fmt.Sprintf("; the toe of that wheel moves by %+.2f° (%+.1f mm)", t.ToeDeg, t.ToeMM)
 		}
@@ -375,7 +394,17 @@ func (p page) signature(st *job.State) {
 	}
 	s := st.Signature
 	p.text(ink, "B", 11)
-	p.cell(width, 6, fmt.Sprintf("Signed by %s (%s) on %s", s.By, s.Role, s.At.Format("2 January 2006 at 15:04 MST")), "", 1, "L", false, 0, "")
+	p.cell(
+		width,
+		6,
+		fmt.Sprintf("Signed by %s (%s) on %s", s.By, s.Role, s.At.Format("2 January 2006 at 15:04 MST")),
+		"",
+		1,
+		"L",
+		false,
+		0,
+		"",
+	)
 	if s.Note != "" {
 		p.text(ink, "", 9.5)
 		p.multi(width, 4.7, s.Note, "", "L", false)

@@ -182,7 +182,13 @@ const maxActID = 120
 
 // act records one act with whatever else belongs to it, in one transaction. The same
 // act under an id known already is harmless; another one under it is a conflict.
-func (s *Store) act(ctx context.Context, id, by string, at time.Time, body record.ShopBody, also func(*sql.Tx) error) error {
+func (s *Store) act(
+	ctx context.Context,
+	id, by string,
+	at time.Time,
+	body record.ShopBody,
+	also func(*sql.Tx) error,
+) error {
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	if id == "" || len(id) > maxActID {

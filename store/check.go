@@ -218,8 +218,21 @@ func (c *checker) job(id string, current bool) string {
 	}
 	want := rowOf(state)
 	var is jobRow
-	err = c.r.QueryRowContext(c.ctx, `SELECT id, vehicle, pattern, title, owed, signed, started, broken FROM job WHERE id = ?`, id).
-		Scan(&is.id, &is.vehicle, &is.pattern, &is.title, &is.owed, &is.signed, &is.started, &is.broken)
+	err = c.r.QueryRowContext(
+		c.ctx,
+		`SELECT id, vehicle, pattern, title, owed, signed, started, broken FROM job WHERE id = ?`,
+		id,
+	).
+		Scan(
+			&is.id,
+			&is.vehicle,
+			&is.pattern,
+			&is.title,
+			&is.owed,
+			&is.signed,
+			&is.started,
+			&is.broken,
+		)
 	if errors.Is(err, sql.ErrNoRows) {
 		return fmt.Sprintf("job %s is in the journal and not in the list", id)
 	}

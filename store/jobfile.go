@@ -80,7 +80,12 @@ func ReadJobFile(data []byte) (*JobFile, *job.State, error) {
 	}
 	var f JobFile
 	if err := json.Unmarshal(data, &f); err != nil || f.Format != fileFormat {
-		return nil, nil, fault.New("bad_file", "file", "This is not a job file.", "Export the job as JSON and take that file.")
+		return nil, nil, fault.New(
+			"bad_file",
+			"file",
+			"This is not a job file.",
+			"Export the job as JSON and take that file.",
+		)
 	}
 	if f.Version < 1 || f.Version > fileVersion {
 		return nil, nil, fault.New("bad_file", "version", fmt.Sprintf("The file is of version %d.", f.Version),
@@ -107,7 +112,12 @@ func ReadJobFile(data []byte) (*JobFile, *job.State, error) {
 			"The file was cut or changed: do not trust it.")
 	}
 	if first := f.Events[0].Kind; first != (record.Started{}).Kind() {
-		return nil, nil, fault.New("bad_file", "events", "The file does not begin with the start of a job.", "Export the job again.")
+		return nil, nil, fault.New(
+			"bad_file",
+			"events",
+			"The file does not begin with the start of a job.",
+			"Export the job again.",
+		)
 	}
 	st, err := prove(f.Job, f.Events)
 	if err != nil {
@@ -171,7 +181,12 @@ func (s *Store) Import(ctx context.Context, data []byte, src Source) (id string,
 func differs(have, file []record.Line) error {
 	n := min(len(have), len(file))
 	if have[n-1].Hash != file[n-1].Hash {
-		return fault.New("conflict", "file", "Another job of this number is here and differs.", "Look at both before anything is done.")
+		return fault.New(
+			"conflict",
+			"file",
+			"Another job of this number is here and differs.",
+			"Look at both before anything is done.",
+		)
 	}
 	if len(file) <= len(have) {
 		return nil
@@ -181,7 +196,15 @@ func differs(have, file []record.Line) error {
 }
 
 // takeFile writes a proved job file, its vehicle and the act of its import.
-func (s *Store) takeFile(ctx context.Context, tx *sql.Tx, h *head, f *JobFile, st *job.State, body record.JobImported, src Source) error {
+func (s *Store) takeFile(
+	ctx context.Context,
+	tx *sql.Tx,
+	h *head,
+	f *JobFile,
+	st *job.State,
+	body record.JobImported,
+	src Source,
+) error {
 	insert := tx.StmtContext(ctx, s.insert)
 	for _, l := range f.Events {
 		if err := writeLine(ctx, insert, h, l); err != nil {

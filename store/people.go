@@ -39,7 +39,15 @@ const (
 func hashPIN(pin string, salt []byte) string {
 	key := argon2.IDKey([]byte(pin), salt, argonTime, argonMemory, argonThreads, keyLen)
 	b := base64.RawStdEncoding
-	return fmt.Sprintf("$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s", argon2.Version, argonMemory, argonTime, argonThreads, b.EncodeToString(salt), b.EncodeToString(key))
+	return fmt.Sprintf(
+		"$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s",
+		argon2.Version,
+		argonMemory,
+		argonTime,
+		argonThreads,
+		b.EncodeToString(salt),
+		b.EncodeToString(key),
+	)
 }
 
 func matchPIN(stored, pin string) bool {
@@ -136,11 +144,26 @@ func (s *Store) Prove(ctx context.Context, name, pin string, now time.Time) (Per
 	}
 	if t, err := time.Parse(time.RFC3339Nano, until); err == nil && now.Before(t) {
 		left := t.Sub(now).Round(time.Second)
-		return Person{}, fault.New("throttled", "pin", fmt.Sprintf("Too many wrong tries. The next one is taken in %s.", max(left, time.Second)), "Wait, or ask the foreman for a new PIN.")
+		return Person{}, fault.New(
+			"throttled",
+			"pin",
+			fmt.Sprintf("Too many wrong tries. The next one is taken in %s.", max(left, time.Second)),
+			"Wait, or ask the foreman for a new PIN.",
+		)
 	}
 	var p Person
 	var stored string
-	err = s.r.QueryRowContext(ctx, `SELECT id, name, role, active, pin FROM person WHERE name = ?`, name).Scan(&p.ID, &p.Name, &p.Role, &p.Active, &stored)
+	err = s.r.QueryRowContext(
+		ctx,
+		`SELECT id, name, role, active, pin FROM person WHERE name = ?`,
+		name,
+	).Scan(
+		&p.ID,
+		&p.Name,
+		&p.Role,
+		&p.Active,
+		&stored,
+	)
 	switch {
 	case errors.Is(err, sql.ErrNoRows):
 		hashPIN(pin, make([]byte, saltLen)) // a stranger's name takes as long as a known one
@@ -155,8 +178,13 @@ func (s *Store) Prove(ctx context.Context, name, pin string, now time.Time) (Per
 	if fails >= freeTries {
 		wait = min(15*time.Minute, time.Second<<min(fails-freeTries+1, 12))
 	}
-	_, err = s.w.ExecContext(ctx, `INSERT INTO throttle (name, fails, until) VALUES (?,?,?) ON CONFLICT (name) DO UPDATE SET fails = excluded.fails, until = excluded.until`,
-		name, fails, stamp(now.Add(wait)))
+	_, err = s.w.ExecContext(
+		ctx,
+		`INSERT INTO throttle (name, fails, until) VALUES (?,?,?) ON CONFLICT (name) DO UPDATE SET fails = excluded.fails, until = excluded.until`,
+		name,
+		fails,
+		stamp(now.Add(wait)),
+	)
 	return Person{}, errors.Join(err, wrong)
 }
 
@@ -220,7 +248,14 @@ func (s *Store) SignIn(ctx context.Context, p Person, now time.Time) (cookie str
 	if _, err := s.w.ExecContext(ctx, `DELETE FROM session WHERE expires < ?`, stamp(now)); err != nil {
 		return "", err
 	}
-	_, err = s.w.ExecContext(ctx, `INSERT INTO session (token, person, csrf, expires) VALUES (?,?,?,?)`, digest(cookie), p.ID, token(), stamp(now.Add(sessionLasts)))
+	_, err = s.w.ExecContext(
+		ctx,
+		`INSERT INTO session (token, person, csrf, expires) VALUES (?,?,?,?)`,
+		digest(cookie),
+		p.ID,
+		token(),
+		stamp(now.Add(sessionLasts)),
+	)
 	return cookie, err
 }
 
@@ -232,7 +267,16 @@ func (s *Store) Session(ctx context.Context, cookie string, now time.Time) (*Ses
 		return nil, nil
 	}
 	var x Session
-	err := s.sessionOf.QueryRowContext(ctx, digest(cookie), stamp(now)).Scan(&x.Person.ID, &x.Person.Name, &x.Person.Role, &x.CSRF)
+	err := s.sessionOf.QueryRowContext(
+		ctx,
+		digest(cookie),
+		stamp(now),
+	).Scan(
+		&x.Person.ID,
+		&x.Person.Name,
+		&x.Person.Role,
+		&x.CSRF,
+	)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil, nil
 	}
@@ -282,10 +326,23 @@ func (s *Store) SignOut(ctx context.Context, cookie string) error {
 
 // AddVehicle takes a vehicle into the fleet. The fleet number is unique.
 func (s *Store) AddVehicle(ctx context.Context, v vehicle.Vehicle) (vehicle.Vehicle, error) {
-	v.Fleet, v.Plate, v.VIN, v.Bay = strings.TrimSpace(v.Fleet), strings.TrimSpace(v.Plate), strings.ToUpper(strings.TrimSpace(v.VIN)), strings.TrimSpace(v.Bay)
+	v.Fleet, v.Plate, v.VIN, v.Bay = strings.TrimSpace(
+		v.Fleet,
+	), strings.TrimSpace(
+		v.Plate,
+	), strings.ToUpper(
+		strings.TrimSpace(v.VIN),
+	), strings.TrimSpace(
+		v.Bay,
+	)
 	switch {
 	case v.Fleet == "" || len(v.Fleet) > 12:
-		return v, fault.New("missing", "fleet", "The fleet number is empty or too long.", "Use what is painted on the vehicle, up to 12 characters.")
+		return v, fault.New(
+			"missing",
+			"fleet",
+			"The fleet number is empty or too long.",
+			"Use what is painted on the vehicle, up to 12 characters.",
+		)
 	case len(v.Plate) > 16 || len(v.Bay) > 16:
 		return v, fault.New("too_long", "plate", "Plate and bay have at most 16 characters.", "Shorten them.")
 	}

@@ -221,7 +221,8 @@ func (s *Store) again(ctx context.Context, do func() error) error {
 }
 
 func unique(err error) bool {
-	return err != nil && (strings.Contains(err.Error(), "UNIQUE constraint") || strings.Contains(err.Error(), "only grows"))
+	return err != nil &&
+		(strings.Contains(err.Error(), "UNIQUE constraint") || strings.Contains(err.Error(), "only grows"))
 }
 
 func stamp(t time.Time) string { return record.Stamp(t) }

@@ -94,7 +94,15 @@ func (s *Server) bays(c fiber.Ctx) error {
 }
 
 func (s *Server) bayJob(st *job.State) bayJob {
-	b := bayJob{ID: st.ID, Title: st.Title(), Open: "bench", Corners: map[vehicle.Corner]int{}, Who: st.LastBy, When: st.Last, Fresh: st.HasPlan() && !st.Begun()}
+	b := bayJob{
+		ID:      st.ID,
+		Title:   st.Title(),
+		Open:    "bench",
+		Corners: map[vehicle.Corner]int{},
+		Who:     st.LastBy,
+		When:    st.Last,
+		Fresh:   st.HasPlan() && !st.Begun(),
+	}
 	for _, c := range st.Plan.Corners() {
 		b.Corners[c] = 0
 	}
@@ -148,7 +156,13 @@ func (s *Server) vehiclePage(c fiber.Ctx) error {
 }
 
 func (s *Server) addVehicle(c fiber.Ctx) error {
-	v := vehicle.Vehicle{Fleet: c.FormValue("fleet"), Plate: c.FormValue("plate"), VIN: c.FormValue("vin"), Pattern: c.FormValue("pattern"), Bay: c.FormValue("bay")}
+	v := vehicle.Vehicle{
+		Fleet:   c.FormValue("fleet"),
+		Plate:   c.FormValue("plate"),
+		VIN:     c.FormValue("vin"),
+		Pattern: c.FormValue("pattern"),
+		Bay:     c.FormValue("bay"),
+	}
 	p, ok := s.lib().Pattern(v.Pattern)
 	var err error
 	if ok {
@@ -190,7 +204,14 @@ func (s *Server) showNewJob(c fiber.Ctx, code int, v newJobView) error {
 }
 
 func (s *Server) newJob(c fiber.Ctx) error {
-	v := newJobView{ID: c.FormValue("id"), Vehicle: c.FormValue("vehicle"), Next: c.FormValue("next"), Complaint: c.FormValue("complaint"), Odometer: c.FormValue("odometer"), WhyBack: c.FormValue("why_back")}
+	v := newJobView{
+		ID:        c.FormValue("id"),
+		Vehicle:   c.FormValue("vehicle"),
+		Next:      c.FormValue("next"),
+		Complaint: c.FormValue("complaint"),
+		Odometer:  c.FormValue("odometer"),
+		WhyBack:   c.FormValue("why_back"),
+	}
 	id, err := s.startJob(c, v)
 	if f := fault.As(err); f != nil {
 		v.Fault = f
@@ -224,7 +245,12 @@ func (s *Server) startJob(c fiber.Ctx, v newJobView) (string, error) {
 	}
 	km := intForm(c, "odometer")
 	if km == 0 {
-		return "", fault.New("missing", "odometer", "The odometer reading is missing or no whole number.", "Read it off the panel, in km.")
+		return "", fault.New(
+			"missing",
+			"odometer",
+			"The odometer reading is missing or no whole number.",
+			"Read it off the panel, in km.",
+		)
 	}
 	start := job.Start{
 		Job:        v.ID,

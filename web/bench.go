@@ -438,8 +438,11 @@ func (s *Server) tally(st *job.State, step *operation.Step, current string) []ta
 		g := tallyGroup{Title: j.Title, Step: stepFor(st, j)}
 		for _, l := range j.Letters {
 			f := st.Fastener(j.ID, l)
-			g.Signs = append(g.Signs, tallySign{sgn: sgn{j.Drive, f.Sign()}, Letter: l, Name: unit.Capital(j.One) + " " + l + ": " + f.Says(),
-				Here: step != nil && step.Joint == j.ID && l == current})
+			g.Signs = append(
+				g.Signs,
+				tallySign{sgn: sgn{j.Drive, f.Sign()}, Letter: l, Name: unit.Capital(j.One) + " " + l + ": " + f.Says(),
+					Here: step != nil && step.Joint == j.ID && l == current},
+			)
 		}
 		out = append(out, g)
 	}
@@ -570,9 +573,21 @@ func (s *Server) undo(c fiber.Ctx) error {
 }
 
 func preloadWords(l recipe.Load) string {
-	s := fmt.Sprintf("%.0f kN (%.0f–%.0f over friction), %.0f %% of proof", l.Preload.Mid/1000, l.Preload.Low/1000, l.Preload.High/1000, 100*l.ProofShare.Mid)
+	s := fmt.Sprintf(
+		"%.0f kN (%.0f–%.0f over friction), %.0f %% of proof",
+		l.Preload.Mid/1000,
+		l.Preload.Low/1000,
+		l.Preload.High/1000,
+		100*l.ProofShare.Mid,
+	)
 	if l.AngleDeg > 0 {
-		s += fmt.Sprintf("; after %.0f° about %.0f kN (%.0f–%.0f, grip not known)", l.AngleDeg, l.AfterAngle.Mid/1000, l.AfterAngle.Low/1000, l.AfterAngle.High/1000)
+		s += fmt.Sprintf(
+			"; after %.0f° about %.0f kN (%.0f–%.0f, grip not known)",
+			l.AngleDeg,
+			l.AfterAngle.Mid/1000,
+			l.AfterAngle.Low/1000,
+			l.AfterAngle.High/1000,
+		)
 	}
 	return s
 }

@@ -22,7 +22,15 @@ func (c *canvas) line(class string, x1, y1, x2, y2 float64) *canvas {
 }
 
 func (c *canvas) rect(class string, x, y, w, h float64) *canvas {
-	fmt.Fprintf(&c.b, `<rect class="%s" x="%.1f" y="%.1f" width="%.1f" height="%.1f" rx="3"/>`, class, x, y, math.Max(0, w), math.Max(0, h))
+	fmt.Fprintf(
+		&c.b,
+		`<rect class="%s" x="%.1f" y="%.1f" width="%.1f" height="%.1f" rx="3"/>`,
+		class,
+		x,
+		y,
+		math.Max(0, w),
+		math.Max(0, h),
+	)
 	return c
 }
 
@@ -64,7 +72,18 @@ func (c *canvas) arc(class string, x, y, r, from, to float64) *canvas {
 	if to-from > 180 {
 		large = 1
 	}
-	fmt.Fprintf(&c.b, `<path class="%s" d="M%.1f,%.1f A%.1f,%.1f 0 %d 1 %.1f,%.1f"/>`, class, a[0], a[1], r, r, large, b[0], b[1])
+	fmt.Fprintf(
+		&c.b,
+		`<path class="%s" d="M%.1f,%.1f A%.1f,%.1f 0 %d 1 %.1f,%.1f"/>`,
+		class,
+		a[0],
+		a[1],
+		r,
+		r,
+		large,
+		b[0],
+		b[1],
+	)
 	return c
 }
 
@@ -75,12 +94,28 @@ func polar(x, y, r, deg float64) [2]float64 {
 }
 
 func (c *canvas) text(class string, x, y float64, anchor, format string, args ...any) *canvas {
-	fmt.Fprintf(&c.b, `<text class="%s" x="%.1f" y="%.1f" text-anchor="%s">%s</text>`, class, x, y, anchor, template.HTMLEscapeString(fmt.Sprintf(format, args...)))
+	fmt.Fprintf(
+		&c.b,
+		`<text class="%s" x="%.1f" y="%.1f" text-anchor="%s">%s</text>`,
+		class,
+		x,
+		y,
+		anchor,
+		template.HTMLEscapeString(fmt.Sprintf(format, args...)),
+	)
 	return c
 }
 
 func (c *canvas) html() template.HTML {
-	return template.HTML(fmt.Sprintf(`<svg class="drawing" viewBox="0 0 %.0f %.0f" role="img" aria-label="%s">%s</svg>`, c.w, c.h, template.HTMLEscapeString(c.title), c.b.String()))
+	return template.HTML(
+		fmt.Sprintf(
+			`<svg class="drawing" viewBox="0 0 %.0f %.0f" role="img" aria-label="%s">%s</svg>`,
+			c.w,
+			c.h,
+			template.HTMLEscapeString(c.title),
+			c.b.String(),
+		),
+	)
 }
 
 // axes frames a diagram and maps its values to places.

@@ -114,7 +114,10 @@ func (s *Server) claim(c fiber.Ctx) error {
 	step := st.Plan.Step(stepForm(c))
 	letter := c.FormValue("letter")
 	if step == nil || st.Fastener(c.FormValue("joint"), letter) == nil {
-		return s.after(c, fault.New(job.CodeMissing, "fastener", "The plan has no such fastener.", "Touch one in the picture."))
+		return s.after(
+			c,
+			fault.New(job.CodeMissing, "fastener", "The plan has no such fastener.", "Touch one in the picture."),
+		)
 	}
 	if err := st.CanPull(step, letter); err != nil {
 		return s.after(c, err)

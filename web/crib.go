@@ -51,7 +51,12 @@ func (s *Server) tool(c fiber.Ctx, id string) (wrench.Tool, error) {
 func (s *Server) pattern(c fiber.Ctx, id string) (vehicle.Pattern, error) {
 	p, ok := s.lib().Pattern(id)
 	if !ok {
-		return p, fault.New("not_found", "pattern", "The library has no pattern “"+id+"”.", "Add its file to the library folder.")
+		return p, fault.New(
+			"not_found",
+			"pattern",
+			"The library has no pattern “"+id+"”.",
+			"Add its file to the library folder.",
+		)
 	}
 	cs, err := s.Store.Corrections(c.Context(), id)
 	return p.With(cs), err
@@ -105,7 +110,13 @@ func (s *Server) showCrib(c fiber.Ctx, code int, id string, f *fault.Fault) erro
 	}
 	now := s.Now()
 	for _, t := range all {
-		x := toolView{Tool: t, Due: t.Due(), Days: int(t.Due().Sub(now).Hours() / 24), Last: wrench.LastCheck(t.ID, log), Refused: t.Out}
+		x := toolView{
+			Tool:    t,
+			Due:     t.Due(),
+			Days:    int(t.Due().Sub(now).Hours() / 24),
+			Last:    wrench.LastCheck(t.ID, log),
+			Refused: t.Out,
+		}
 		if x.Refused == "" && t.Overdue(now) {
 			x.Refused = "calibration is due"
 		}
@@ -126,7 +137,8 @@ func (s *Server) showCrib(c fiber.Ctx, code int, id string, f *fault.Fault) erro
 	for _, a := range s.lib().Adapters {
 		x := adapterView{Adapter: a}
 		for _, t := range all {
-			if set, _, err := wrench.Setting(100, t.LengthMM, a.LengthMM, a.AngleDeg); err == nil && t.ID == "w2" || x.Wrench == "" {
+			if set, _, err := wrench.Setting(100, t.LengthMM, a.LengthMM, a.AngleDeg); err == nil && t.ID == "w2" ||
+				x.Wrench == "" {
 				x.Set, x.Wrench = set, fmt.Sprintf("%s, L %s mm", t.Name, plain(t.LengthMM))
 			}
 		}
@@ -142,7 +154,13 @@ func (s *Server) logTool(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	l := wrench.Logged{Tool: id, Kind: c.FormValue("kind"), At: s.Now(), By: session(c).Person.Name, Note: strings.TrimSpace(c.FormValue("note"))}
+	l := wrench.Logged{
+		Tool: id,
+		Kind: c.FormValue("kind"),
+		At:   s.Now(),
+		By:   session(c).Person.Name,
+		Note: strings.TrimSpace(c.FormValue("note")),
+	}
 	pulls, err := s.Store.ToolPulls(c.Context())
 	if err != nil {
 		return err
@@ -156,7 +174,17 @@ func (s *Server) logTool(c fiber.Ctx) error {
 				field := fmt.Sprintf("p%d-%d", i, k)
 				r, ok := unit.Figure(c.FormValue(field))
 				if !ok {
-					return s.showCrib(c, 422, id, fault.New("bad_number", field, fmt.Sprintf("Reading %d at %s is no figure.", k+1, unit.Torque(p.SetNm)), "Enter what the reference showed, in N·m."))
+					return s.showCrib(
+						c,
+						422,
+						id,
+						fault.New(
+							"bad_number",
+							field,
+							fmt.Sprintf("Reading %d at %s is no figure.", k+1, unit.Torque(p.SetNm)),
+							"Enter what the reference showed, in N·m.",
+						),
+					)
 				}
 				p.Readings = append(p.Readings, r)
 			}
@@ -169,10 +197,20 @@ func (s *Server) logTool(c fiber.Ctx) error {
 		}
 	case wrench.LogReturn:
 		if session(c).Person.Role != job.Foreman {
-			err = fault.New(job.CodeRole, "note", "Only a foreman puts a tool back into use.", "Ask the foreman, or calibrate it.")
+			err = fault.New(
+				job.CodeRole,
+				"note",
+				"Only a foreman puts a tool back into use.",
+				"Ask the foreman, or calibrate it.",
+			)
 		}
 	default:
-		err = fault.New("bad_choice", "kind", "That is not done to a tool.", "Calibrate it, take it out of use or put it back.")
+		err = fault.New(
+			"bad_choice",
+			"kind",
+			"That is not done to a tool.",
+			"Calibrate it, take it out of use or put it back.",
+		)
 	}
 	if len(l.Note) > 200 {
 		err = fault.New("too_long", "note", "That is too long.", "Keep it under 200 characters.")
@@ -250,7 +288,12 @@ func (s *Server) toolToken(c fiber.Ctx) error {
 		return err
 	}
 	if session(c).Person.Role != job.Foreman {
-		return s.showCrib(c, 403, t.ID, fault.New(job.CodeRole, "token", "Only a foreman lets a tool send.", "Ask the foreman."))
+		return s.showCrib(
+			c,
+			403,
+			t.ID,
+			fault.New(job.CodeRole, "token", "Only a foreman lets a tool send.", "Ask the foreman."),
+		)
 	}
 	secret, err := s.Store.MakeToolToken(c.Context(), t.ID, session(c).Person.Name, s.Now())
 	if err != nil {

@@ -55,10 +55,50 @@ func outline(o vehicle.Outline, jobs []bayJob) outlineView {
 	v.X0, v.X1, v.Y0, v.Y1 = x0, x0+l, y0, y0+w
 	nose := map[string]float64{"car": 0.30, "pickup": 0.26, "van": 0.16, "bus": 0.10, "truck": 0.18}[o.Kind] * l
 	r := 0.10 * w
-	v.Body = fmt.Sprintf("M%.1f,%.1f Q%.1f,%.1f %.1f,%.1f H%.1f Q%.1f,%.1f %.1f,%.1f V%.1f Q%.1f,%.1f %.1f,%.1f H%.1f Q%.1f,%.1f %.1f,%.1f Q%.1f,%.1f %.1f,%.1fZ",
-		x0, y0+0.24*w, x0+2, y0, x0+0.5*nose+6, y0, x0+l-r, x0+l, y0, x0+l, y0+r, y0+w-r, x0+l, y0+w, x0+l-r, y0+w, x0+0.5*nose+6, x0+2, y0+w, x0, y0+0.76*w, x0-3, y0+w/2, x0, y0+0.24*w)
+	v.Body = fmt.Sprintf(
+		"M%.1f,%.1f Q%.1f,%.1f %.1f,%.1f H%.1f Q%.1f,%.1f %.1f,%.1f V%.1f Q%.1f,%.1f %.1f,%.1f H%.1f Q%.1f,%.1f %.1f,%.1f Q%.1f,%.1f %.1f,%.1fZ",
+		x0,
+		y0+0.24*w,
+		x0+2,
+		y0,
+		x0+0.5*nose+6,
+		y0,
+		x0+l-r,
+		x0+l,
+		y0,
+		x0+l,
+		y0+r,
+		y0+w-r,
+		x0+l,
+		y0+w,
+		x0+l-r,
+		y0+w,
+		x0+0.5*nose+6,
+		x0+2,
+		y0+w,
+		x0,
+		y0+0.76*w,
+		x0-3,
+		y0+w/2,
+		x0,
+		y0+0.24*w,
+	)
 	g := x0 + nose
-	v.Glass = fmt.Sprintf("M%.1f,%.1f Q%.1f,%.1f %.1f,%.1f L%.1f,%.1f Q%.1f,%.1f %.1f,%.1fZ", g, y0+0.12*w, g-7, y0+w/2, g, y0+0.88*w, g+0.09*l, y0+0.82*w, g+0.09*l-4, y0+w/2, g+0.09*l, y0+0.18*w)
+	v.Glass = fmt.Sprintf(
+		"M%.1f,%.1f Q%.1f,%.1f %.1f,%.1f L%.1f,%.1f Q%.1f,%.1f %.1f,%.1fZ",
+		g,
+		y0+0.12*w,
+		g-7,
+		y0+w/2,
+		g,
+		y0+0.88*w,
+		g+0.09*l,
+		y0+0.82*w,
+		g+0.09*l-4,
+		y0+w/2,
+		g+0.09*l,
+		y0+0.18*w,
+	)
 	if o.Kind == "pickup" {
 		v.Glass += fmt.Sprintf("M%.1f,%.1f V%.1f", x0+0.56*l, y0+2, y0+w-2)
 	}
@@ -195,8 +235,16 @@ func picture(st *job.State, step *operation.Step, current string) pictureView {
 					}
 				}
 			}
-			h := headView{sgn: sgn{j.Drive, f.Sign()}, X: x, Y: y, R: 1.55 * j.Size, Joint: j.ID, Here: at && l == current, Faint: !at && f.Sign() == job.Rest,
-				Name: unit.Capital(j.One) + " " + l + ": " + f.Sign().Words()}
+			h := headView{
+				sgn:   sgn{j.Drive, f.Sign()},
+				X:     x,
+				Y:     y,
+				R:     1.55 * j.Size,
+				Joint: j.ID,
+				Here:  at && l == current,
+				Faint: !at && f.Sign() == job.Rest,
+				Name:  unit.Capital(j.One) + " " + l + ": " + f.Sign().Words(),
+			}
 			h.Left, h.Top, h.Size = x-h.R, y-h.R, 2*h.R
 			if at && len(j.Letters) > 1 {
 				h.Letter, h.LetterY = l, y+1.55*j.Size+9
@@ -302,7 +350,16 @@ func smooth(p [][2]float64, closed bool) string {
 	}
 	for i := range last {
 		a, s, e, z := at(i-1), at(i), at(i+1), at(i+2)
-		fmt.Fprintf(&b, " C%.1f,%.1f %.1f,%.1f %.1f,%.1f", s[0]+(e[0]-a[0])/6, s[1]+(e[1]-a[1])/6, e[0]-(z[0]-s[0])/6, e[1]-(z[1]-s[1])/6, e[0], e[1])
+		fmt.Fprintf(
+			&b,
+			" C%.1f,%.1f %.1f,%.1f %.1f,%.1f",
+			s[0]+(e[0]-a[0])/6,
+			s[1]+(e[1]-a[1])/6,
+			e[0]-(z[0]-s[0])/6,
+			e[1]-(z[1]-s[1])/6,
+			e[0],
+			e[1],
+		)
 	}
 	if closed {
 		b.WriteString("Z")
@@ -314,7 +371,18 @@ func smooth(p [][2]float64, closed bool) string {
 func spring(a, z [2]float64, r float64) string {
 	var b strings.Builder
 	n := 5
-	fmt.Fprintf(&b, "M%.1f,%.1f L%.1f,%.1f L%.1f,%.1f L%.1f,%.1fZ", a[0]-r, a[1], a[0]+r, a[1], z[0]+r*0.86, z[1], z[0]-r*0.6, z[1])
+	fmt.Fprintf(
+		&b,
+		"M%.1f,%.1f L%.1f,%.1f L%.1f,%.1f L%.1f,%.1fZ",
+		a[0]-r,
+		a[1],
+		a[0]+r,
+		a[1],
+		z[0]+r*0.86,
+		z[1],
+		z[0]-r*0.6,
+		z[1],
+	)
 	for i := 1; i < n; i++ {
 		t := float64(i) / float64(n)
 		x, y := a[0]+(z[0]-a[0])*t, a[1]+(z[1]-a[1])*t

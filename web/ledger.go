@@ -113,7 +113,16 @@ func (s *Server) showLedger(c fiber.Ctx, code int, key string, f *fault.Fault) e
 		return err
 	}
 	gates := st.Gates()
-	v := ledgerView{Job: st, Gates: groupGates(st, gates, key), Owed: len(st.Owed()), Supports: st.SupportsIn(), Turns: st.Turns(), Fault: f, For: key, Typed: map[string]string{}}
+	v := ledgerView{
+		Job:      st,
+		Gates:    groupGates(st, gates, key),
+		Owed:     len(st.Owed()),
+		Supports: st.SupportsIn(),
+		Turns:    st.Turns(),
+		Fault:    f,
+		For:      key,
+		Typed:    map[string]string{},
+	}
 	for _, t := range st.Trays() {
 		if t.Standing {
 			v.Standing = append(v.Standing, t)
@@ -240,7 +249,11 @@ func (s *Server) deviate(c fiber.Ctx) error {
 			return s.onLedger(c, key, err)
 		}
 		if p.Role == job.Reader {
-			return s.onLedger(c, key, fault.New(job.CodeRole, "second", "A reader signs for nothing.", "Ask a technician or the foreman."))
+			return s.onLedger(
+				c,
+				key,
+				fault.New(job.CodeRole, "second", "A reader signs for nothing.", "Ask a technician or the foreman."),
+			)
 		}
 		m.Second = p.Name
 	}

@@ -135,7 +135,10 @@ func (s *Server) judgePart(c fiber.Ctx) error {
 	if c.FormValue("say") == "look" {
 		return s.showMatch(c, 200, nil)
 	}
-	_, err = s.record(c, job.Compare{Step: stepForm(c), Old: old, New: new, Accept: c.FormValue("say") == "accept", Note: c.FormValue("note")})
+	_, err = s.record(
+		c,
+		job.Compare{Step: stepForm(c), Old: old, New: new, Accept: c.FormValue("say") == "accept", Note: c.FormValue("note")},
+	)
 	if f := fault.As(err); f != nil {
 		return s.showMatch(c, status(f), f)
 	} else if err != nil {
@@ -147,7 +150,8 @@ func (s *Server) judgePart(c fiber.Ctx) error {
 	// Refused: what can be done without the part comes first.
 	m := s.meta(c)
 	m.ID, m.Seq = m.ID+"/replan", 0
-	if _, err := s.recordAs(c, m, job.Replan{Costs: s.lib().Costs(), Technicians: max(1, st.Plan.Technicians)}); err != nil && fault.As(err) == nil {
+	if _, err := s.recordAs(c, m, job.Replan{Costs: s.lib().Costs(), Technicians: max(1, st.Plan.Technicians)}); err != nil &&
+		fault.As(err) == nil {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/jobs/" + st.ID + "/plan")

@@ -132,7 +132,14 @@ func stud(c *canvas, m map[string]float64, x, y, k float64) (float64, float64) {
 	if l <= 0 {
 		l = 2.5 * d
 	}
-	c.poly("d-part", true, [2]float64{x - k*d/2, y + k*l/2}, [2]float64{x + k*d/2, y + k*l/2}, [2]float64{x + k*d*0.36, y - k*l/2}, [2]float64{x - k*d*0.36, y - k*l/2})
+	c.poly(
+		"d-part",
+		true,
+		[2]float64{x - k*d/2, y + k*l/2},
+		[2]float64{x + k*d/2, y + k*l/2},
+		[2]float64{x + k*d*0.36, y - k*l/2},
+		[2]float64{x - k*d*0.36, y - k*l/2},
+	)
 	if h := m["hole_height_mm"]; h > 0 {
 		c.circle("d-hole", x, y+k*l/2-k*h, math.Max(2, 2*k))
 	}

@@ -42,7 +42,17 @@ func (s *Server) signIn(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	c.Cookie(&fiber.Cookie{Name: cookieName, Value: cookie, Path: "/", HTTPOnly: true, SameSite: "Strict", Secure: c.Scheme() == "https", MaxAge: int((14 * time.Hour).Seconds())})
+	c.Cookie(
+		&fiber.Cookie{
+			Name:     cookieName,
+			Value:    cookie,
+			Path:     "/",
+			HTTPOnly: true,
+			SameSite: "Strict",
+			Secure:   c.Scheme() == "https",
+			MaxAge:   int((14 * time.Hour).Seconds()),
+		},
+	)
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/")
 }
 

@@ -91,7 +91,15 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 		return c.Redirect().To("/jobs/" + st.ID + "/order")
 	}
 	p := st.Plan
-	v := planView{Job: st, Warnings: p.Warnings, Owed: len(st.Owed()), Fault: f, Begun: st.Begun(), Turns: st.Turns(), Raises: p.Raises()}
+	v := planView{
+		Job:      st,
+		Warnings: p.Warnings,
+		Owed:     len(st.Owed()),
+		Fault:    f,
+		Begun:    st.Begun(),
+		Turns:    st.Turns(),
+		Raises:   p.Raises(),
+	}
 	if f != nil {
 		v.For, v.Typed = c.FormValue("form"), map[string]string{}
 		for _, k := range []string{"joint", "recipe", "socket", "treatment", "hardware", "source", "slow", "minutes", "step", "behind"} {
@@ -141,7 +149,13 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 	room := p.Room()
 	for i := range p.Steps {
 		step := &p.Steps[i]
-		x := planStep{Step: step, No: i + 1, Room: room[i], Done: st.StepDone(step.ID), Begun: len(st.Steps[step.ID].Letters) > 0}
+		x := planStep{
+			Step:  step,
+			No:    i + 1,
+			Room:  room[i],
+			Done:  st.StepDone(step.ID),
+			Begun: len(st.Steps[step.ID].Letters) > 0,
+		}
 		slot := sol.Order[at[string(step.ID)]]
 		if !x.Done && step.Hands() {
 			v.Left += step.Minutes
@@ -182,7 +196,13 @@ func (s *Server) standinFor(tool string) string {
 
 func (s *Server) planJoint(j *operation.PlanJoint) planJoint {
 	r, _ := recipe.Parse(j.Recipe) // checked when it was compiled
-	v := planJoint{PlanJoint: j, Name: strings.TrimSuffix(j.Title, " "+string(j.Corner)), IDs: []string{j.ID}, Count: len(j.Letters), Words: r.Explain()}
+	v := planJoint{
+		PlanJoint: j,
+		Name:      strings.TrimSuffix(j.Title, " "+string(j.Corner)),
+		IDs:       []string{j.ID},
+		Count:     len(j.Letters),
+		Words:     r.Explain(),
+	}
 	if j.Corner != "" {
 		v.Where = []string{j.Corner.Axle() + " " + j.Corner.Side()}
 	}
@@ -227,7 +247,15 @@ func (s *Server) move(c fiber.Ctx) error {
 	var behind operation.StepID
 	switch n, err := strconv.Atoi(strings.TrimSpace(c.FormValue("behind"))); {
 	case err != nil || n < 0 || n > len(st.Plan.Steps):
-		return s.onPlan(c, fault.New("bad_number", "behind", "That is no step's number.", "Write the number of the step it comes behind, 0 for the front."))
+		return s.onPlan(
+			c,
+			fault.New(
+				"bad_number",
+				"behind",
+				"That is no step's number.",
+				"Write the number of the step it comes behind, 0 for the front.",
+			),
+		)
 	case n > 0:
 		behind = st.Plan.Steps[n-1].ID
 	}
@@ -238,12 +266,20 @@ func (s *Server) move(c fiber.Ctx) error {
 	if _, err = s.record(c, job.MoveStep{Step: stepForm(c), Behind: behind}); err != nil {
 		return s.onPlan(c, err)
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To(fmt.Sprintf("/jobs/%s/plan?was=%.2f&tools=%d", st.ID, before.Makespan, before.ToolChanges))
+	return c.Redirect().Status(
+		fiber.StatusSeeOther,
+	).To(
+		fmt.Sprintf("/jobs/%s/plan?was=%.2f&tools=%d", st.ID, before.Makespan, before.ToolChanges),
+	)
 }
 
 // replan puts what is left in order anew.
 func (s *Server) replan(c fiber.Ctx) error {
-	cmd := job.Replan{Costs: s.lib().Costs(), Technicians: intForm(c, "technicians"), Slow: operation.StepID(c.FormValue("slow"))}
+	cmd := job.Replan{
+		Costs:       s.lib().Costs(),
+		Technicians: intForm(c, "technicians"),
+		Slow:        operation.StepID(c.FormValue("slow")),
+	}
 	if cmd.Slow != "" {
 		cmd.Minutes = float64(intForm(c, "minutes"))
 	}
@@ -306,7 +342,12 @@ func (s *Server) ways(c fiber.Ctx) error {
 		alts = s.lib().Alternatives(pat, *st.Plan)
 		s.timings.Store(st.ID, kept{plan, alts})
 	}
-	v := waysView{Job: st, Owed: len(st.Owed()), Begun: st.Begun(), Writes: session(c).Person.Role != job.Reader && st.Signature == nil}
+	v := waysView{
+		Job:    st,
+		Owed:   len(st.Owed()),
+		Begun:  st.Begun(),
+		Writes: session(c).Person.Role != job.Reader && st.Signature == nil,
+	}
 	for _, a := range alts {
 		if n := len(v.Questions); n == 0 || v.Questions[n-1].Title != a.Question {
 			q := question{Title: a.Question}

@@ -86,7 +86,14 @@ type readingView struct {
 
 // reading says what a recipe means while it is typed, wherever that is.
 func (s *Server) reading(c fiber.Ctx) error {
-	v := reckonerView{Values: map[string]string{"text": c.Query("recipe"), "thread": c.Query("thread"), "class": c.Query("class"), "treatment": c.Query("treatment")}}
+	v := reckonerView{
+		Values: map[string]string{
+			"text":      c.Query("recipe"),
+			"thread":    c.Query("thread"),
+			"class":     c.Query("class"),
+			"treatment": c.Query("treatment"),
+		},
+	}
 	calc, _ := reckon.Find("recipe")
 	f := v.run(s.lib(), calc)
 	return s.render(c, 200, "reading", "Reading", readingView{v.Rows, f})

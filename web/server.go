@@ -277,7 +277,12 @@ func (s *Server) fail(c fiber.Ctx, err error) error {
 		f = fault.New("not_found", "", "There is no such page.", "Go back to the bays.")
 	default:
 		s.Log.Error("request failed", "method", c.Method(), "path", c.Path(), "error", err)
-		f = fault.New("internal", "", "Something broke in here. Nothing that was kept is lost.", "Try again; tell the foreman if it happens twice.")
+		f = fault.New(
+			"internal",
+			"",
+			"Something broke in here. Nothing that was kept is lost.",
+			"Try again; tell the foreman if it happens twice.",
+		)
 		return s.failPage(c, f, fiber.StatusInternalServerError)
 	}
 	return s.failPage(c, f, status(f))

@@ -152,7 +152,10 @@ func (s *Server) showSheet(c fiber.Ctx, code int, joint string, f *fault.Fault) 
 			for _, o := range append([]vehicle.Figure{{Recipe: r.Recipe, Source: r.Source}}, r.Others...) {
 				spec := r.Spec
 				spec.Recipe = o.Recipe
-				r.Sources = append(r.Sources, figureView{o.Recipe, o.Source, peakWords(o.Recipe), preloadOf(&operation.PlanJoint{Spec: spec})})
+				r.Sources = append(
+					r.Sources,
+					figureView{o.Recipe, o.Source, peakWords(o.Recipe), preloadOf(&operation.PlanJoint{Spec: spec})},
+				)
 			}
 		}
 		v.Rows = append(v.Rows, r)
@@ -188,7 +191,15 @@ func (s *Server) correct(c fiber.Ctx) error {
 		return err
 	}
 	joint := c.FormValue("joint")
-	x := vehicle.Correction{Pattern: p.ID, Joint: joint, Recipe: c.FormValue("recipe"), Source: c.FormValue("source"), Why: c.FormValue("why"), By: session(c).Person.Name, At: s.Now()}
+	x := vehicle.Correction{
+		Pattern: p.ID,
+		Joint:   joint,
+		Recipe:  c.FormValue("recipe"),
+		Source:  c.FormValue("source"),
+		Why:     c.FormValue("why"),
+		By:      session(c).Person.Name,
+		At:      s.Now(),
+	}
 	if err = p.Correct(&x); err == nil {
 		err = s.Store.Correct(c.Context(), c.FormValue("id"), x)
 	}

@@ -62,7 +62,10 @@ func (s *Server) setWrench(c fiber.Ctx) error {
 		set, ok = figure(c, "other")
 	}
 	if !ok {
-		return s.after(c, fault.New("bad_number", "other", "That is no figure.", "Enter what the wrench stands at, as in 60 or 44.3."))
+		return s.after(
+			c,
+			fault.New("bad_number", "other", "That is no figure.", "Enter what the wrench stands at, as in 60 or 44.3."),
+		)
 	}
 	cmd.SetNm = set
 	if _, err := s.record(c, cmd); err != nil {
@@ -140,7 +143,15 @@ func (s *Server) turn(c fiber.Ctx) error {
 	if c.FormValue("means") == string(job.BySlot) {
 		hole, ok := unit.Figure(c.FormValue("hole"))
 		if !ok {
-			return s.after(c, fault.New(job.CodeMissing, "hole", "It is not shown where the hole stands.", "Touch the drawing that looks like the nut."))
+			return s.after(
+				c,
+				fault.New(
+					job.CodeMissing,
+					"hole",
+					"It is not shown where the hole stands.",
+					"Touch the drawing that looks like the nut.",
+				),
+			)
 		}
 		cmd.HoleDeg = hole
 	}

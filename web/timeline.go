@@ -80,8 +80,26 @@ func timeline(st *job.State, sol schedule.Solution) timelineView {
 		case operation.Compare, operation.Drive:
 			class = "bar bar-check"
 		}
-		b := bar{X: left + x.Start*k, Y: 28 + laneGap*float64(lane(step)), W: math.Max(3, (x.End-x.Start)*k-1.5), H: 40, Class: class, Full: step.Title, Step: step.ID,
-			Says: strings.TrimSpace(fmt.Sprintf("%s, %d:%02d to %d:%02d. %s", step.Title, int(x.Start)/60, int(x.Start)%60, int(x.End)/60, int(x.End)%60, step.Because))}
+		b := bar{
+			X:     left + x.Start*k,
+			Y:     28 + laneGap*float64(lane(step)),
+			W:     math.Max(3, (x.End-x.Start)*k-1.5),
+			H:     40,
+			Class: class,
+			Full:  step.Title,
+			Step:  step.ID,
+			Says: strings.TrimSpace(
+				fmt.Sprintf(
+					"%s, %d:%02d to %d:%02d. %s",
+					step.Title,
+					int(x.Start)/60,
+					int(x.Start)%60,
+					int(x.End)/60,
+					int(x.End)%60,
+					step.Because,
+				),
+			),
+		}
 		if st.StepDone(step.ID) {
 			b.Class += " done"
 		}
@@ -113,7 +131,14 @@ func timeline(st *job.State, sol schedule.Solution) timelineView {
 }
 
 func band(x, end, y float64, pos operation.Position) bar {
-	b := bar{X: x, Y: y, W: math.Max(2, end-x-2), H: 22, Class: "band band-" + strings.ReplaceAll(string(pos), " ", "-"), Full: string(pos)}
+	b := bar{
+		X:     x,
+		Y:     y,
+		W:     math.Max(2, end-x-2),
+		H:     22,
+		Class: "band band-" + strings.ReplaceAll(string(pos), " ", "-"),
+		Full:  string(pos),
+	}
 	if 7*float64(len(pos)) < b.W {
 		b.Text = string(pos)
 	}

@@ -77,7 +77,12 @@ func (s *Server) toolClaim(c fiber.Ctx) error {
 	k, ok := s.claims.on(t.ID, s.Now())
 	a, aimed := s.aimOf(c, k)
 	if !ok || !aimed {
-		return fault.New("not_found", "claim", "Nobody has taken this tool for a fastener.", "Take it on the bench, then ask again.")
+		return fault.New(
+			"not_found",
+			"claim",
+			"Nobody has taken this tool for a fastener.",
+			"Take it on the bench, then ask again.",
+		)
 	}
 	st, err := s.Store.Job(c.Context(), k.Job)
 	if err != nil {
@@ -114,7 +119,12 @@ func (s *Server) toolPull(c fiber.Ctx) error {
 		return fault.New("bad_json", "", "This is not JSON: "+err.Error()+".", "Send one object, as docs/TOOLS.md says.")
 	}
 	if in.ID == "" {
-		return fault.New("missing", "id", "The pull has no id.", "Make a new one for each pull, and send it again with a repeat.")
+		return fault.New(
+			"missing",
+			"id",
+			"The pull has no id.",
+			"Make a new one for each pull, and send it again with a repeat.",
+		)
 	}
 	st, err := s.Store.Job(c.Context(), c.Params("job"))
 	if err != nil {

@@ -47,7 +47,16 @@ func newViews() (*views, error) {
 	if err := v.loadAssets(); err != nil {
 		return nil, err
 	}
-	base, err := template.New("layout.html").Funcs(v.funcs()).ParseFS(templateFS, "templates/layout.html", "templates/parts.html", "templates/tighten.html")
+	base, err := template.New(
+		"layout.html",
+	).Funcs(
+		v.funcs(),
+	).ParseFS(
+		templateFS,
+		"templates/layout.html",
+		"templates/parts.html",
+		"templates/tighten.html",
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -155,7 +164,15 @@ func (s *Server) render(c fiber.Ctx, code int, name, title string, page any) err
 // lay fills a page's template. What is new with every answer, the ids of its
 // forms and the session's token, is left open.
 func (s *Server) lay(c fiber.Ctx, name, title string, page any) (laid, error) {
-	f := frame{Title: title, Name: name, Demo: len(s.Demo) > 0, Sprite: s.views.sprite, Now: s.Now(), Page: page, Partial: c.Get("HX-Request") == "true"}
+	f := frame{
+		Title:   title,
+		Name:    name,
+		Demo:    len(s.Demo) > 0,
+		Sprite:  s.views.sprite,
+		Now:     s.Now(),
+		Page:    page,
+		Partial: c.Get("HX-Request") == "true",
+	}
 	if x := session(c); x != nil {
 		f.Person, f.Role, f.CSRF = x.Person.Name, string(x.Person.Role), tokenMark
 		f.Writes, f.Foreman = x.Person.Role != job.Reader, x.Person.Role == job.Foreman
@@ -252,7 +269,16 @@ func shapeSVG(s sign.Shape, rest, dark bool) string {
 			large = 1
 		}
 		x, y := pieEnd(s.Radius, s.Deg)
-		return fmt.Sprintf(`<path class="%s" d="M0,0V-%s A%s,%s 0 %d 1 %s,%sZ"/>`, class, px(s.Radius), px(s.Radius), px(s.Radius), large, px(x), px(y))
+		return fmt.Sprintf(
+			`<path class="%s" d="M0,0V-%s A%s,%s 0 %d 1 %s,%sZ"/>`,
+			class,
+			px(s.Radius),
+			px(s.Radius),
+			px(s.Radius),
+			large,
+			px(x),
+			px(y),
+		)
 	}
 	return fmt.Sprintf(`<polyline class="%s" points="%s"/>`, class, points(s.Points))
 }

@@ -83,8 +83,18 @@ var places = []struct {
 	key, name string
 	x, y      float64
 }{
-	{"road", "on the road", -0.10, 0.5}, {"engine", "engine bay", 0.07, 0.5}, {"steering", "steering linkage", 0.15, 0.74}, {"rack", "rack", 0.15, 0.5}, {"rod", "tie rods", 0.15, 0.26},
-	{"wheel", "wheel", 0.19, 1.16}, {"hub", "hub", 0.19, -0.16}, {"brake", "brake", 0.31, 1.16}, {"arm", "arms", 0.31, -0.16}, {"damper", "dampers", 0.44, 1.16}, {"link", "stabiliser", 0.44, -0.16},
+	{
+		"road",
+		"on the road",
+		-0.10,
+		0.5,
+	}, {"engine", "engine bay", 0.07, 0.5}, {"steering", "steering linkage", 0.15, 0.74}, {"rack", "rack", 0.15, 0.5}, {"rod", "tie rods", 0.15, 0.26},
+	{
+		"wheel",
+		"wheel",
+		0.19,
+		1.16,
+	}, {"hub", "hub", 0.19, -0.16}, {"brake", "brake", 0.31, 1.16}, {"arm", "arms", 0.31, -0.16}, {"damper", "dampers", 0.44, 1.16}, {"link", "stabiliser", 0.44, -0.16},
 	{"cab", "cab", 0.34, 0.5}, {"shaft", "shafts", 0.62, 0.5},
 }
 
@@ -116,7 +126,15 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 	if err != nil {
 		return err
 	}
-	v := walkView{Plays: s.plays(), Job: st, Owed: len(st.Owed()), Positions: diagnose.Positions, Fault: f, For: forWhat, Typed: map[string]string{}}
+	v := walkView{
+		Plays:     s.plays(),
+		Job:       st,
+		Owed:      len(st.Owed()),
+		Positions: diagnose.Positions,
+		Fault:     f,
+		For:       forWhat,
+		Typed:     map[string]string{},
+	}
 	if f != nil {
 		for _, k := range []string{"value", "limit", "source", "readings", "new", "discard", "runout", "distance", "text", "reason", "tyre", "ratio", "csv", "wheel"} {
 			v.Typed[k] = c.FormValue(k)
@@ -222,17 +240,33 @@ func (s *Server) onWalk(c fiber.Ctx, forWhat string, err error) error {
 	if c.Get("HX-Request") == "true" {
 		return s.showWalk(c, 200, "", nil)
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To(fmt.Sprintf("/jobs/%s/walk?place=%s&at=%s", c.Params("job"), c.FormValue("place"), strings.ReplaceAll(c.FormValue("at"), " ", "+")))
+	return c.Redirect().Status(
+		fiber.StatusSeeOther,
+	).To(
+		fmt.Sprintf(
+			"/jobs/%s/walk?place=%s&at=%s",
+			c.Params("job"),
+			c.FormValue("place"),
+			strings.ReplaceAll(c.FormValue("at"), " ", "+"),
+		),
+	)
 }
 
 func (s *Server) answer(c fiber.Ctx) error {
 	key := c.FormValue("sign")
 	i := slices.IndexFunc(s.lib().Knowledge.Evidence, func(e diagnose.Evidence) bool { return e.Key == key })
 	if i < 0 {
-		return s.onWalk(c, "", fault.New("unknown_sign", "sign", "There is no such sign or test.", "Choose one of the walk-round."))
+		return s.onWalk(
+			c,
+			"",
+			fault.New("unknown_sign", "sign", "There is no such sign or test.", "Choose one of the walk-round."),
+		)
 	}
 	say := c.FormValue("say")
-	_, err := s.record(c, job.Answer{Sign: key, Ask: s.lib().Knowledge.Evidence[i].Ask, Yes: say == "yes", Open: say == "open"})
+	_, err := s.record(
+		c,
+		job.Answer{Sign: key, Ask: s.lib().Knowledge.Evidence[i].Ask, Yes: say == "yes", Open: say == "open"},
+	)
 	return s.onWalk(c, key, err)
 }
 
@@ -244,12 +278,20 @@ func (s *Server) measure(c fiber.Ctx) error {
 	}
 	v, ok := unit.Figure(c.FormValue("value"))
 	if !ok {
-		return s.onWalk(c, key, fault.New("bad_number", "value", "That is no figure.", "Enter what the gauge shows, in "+l.Unit+"."))
+		return s.onWalk(
+			c,
+			key,
+			fault.New("bad_number", "value", "That is no figure.", "Enter what the gauge shows, in "+l.Unit+"."),
+		)
 	}
 	if text := c.FormValue("limit"); text != "" { // a limit of the maker's own
 		limit, ok := unit.Figure(text)
 		if !ok || limit <= 0 || len(c.FormValue("source")) > 200 {
-			return s.onWalk(c, key, fault.New("bad_number", "limit", "That is no limit.", "Enter the maker's figure, in "+l.Unit+", with its source."))
+			return s.onWalk(
+				c,
+				key,
+				fault.New("bad_number", "limit", "That is no limit.", "Enter the maker's figure, in "+l.Unit+", with its source."),
+			)
 		}
 		l.Value, l.Source, l.Jurisdiction = limit, strings.TrimSpace(c.FormValue("source")), "this vehicle"
 	}
@@ -263,7 +305,16 @@ func (s *Server) rotor(c fiber.Ctx) error {
 	for _, w := range strings.FieldsFunc(c.FormValue("readings"), func(x rune) bool { return strings.ContainsRune("; \r\n\t", x) }) {
 		v, ok := unit.Figure(strings.TrimSuffix(w, ","))
 		if !ok {
-			return s.onWalk(c, "rotor", fault.New("bad_number", "readings", "“"+w[:min(len(w), 12)]+"” is no figure.", "Write the readings in mm with spaces between them."))
+			return s.onWalk(
+				c,
+				"rotor",
+				fault.New(
+					"bad_number",
+					"readings",
+					"“"+w[:min(len(w), 12)]+"” is no figure.",
+					"Write the readings in mm with spaces between them.",
+				),
+			)
 		}
 		r.Thickness = append(r.Thickness, v)
 	}
@@ -271,7 +322,11 @@ func (s *Server) rotor(c fiber.Ctx) error {
 		if text := strings.TrimSpace(c.FormValue(field)); text != "" {
 			v, ok := unit.Figure(text)
 			if !ok {
-				return s.onWalk(c, "rotor", fault.New("bad_number", field, "The "+field+" is no figure.", "Write it in mm, the distance in km."))
+				return s.onWalk(
+					c,
+					"rotor",
+					fault.New("bad_number", field, "The "+field+" is no figure.", "Write it in mm, the distance in km."),
+				)
 			}
 			*into = v
 		}
@@ -294,7 +349,11 @@ func (s *Server) lash(c fiber.Ctx) error {
 	wheel, ok := unit.Figure(c.FormValue("wheel"))
 	v, ok2 := unit.Figure(c.FormValue("value"))
 	if !ok || !ok2 {
-		return s.onWalk(c, "lash", fault.New("bad_number", "value", "Wheel or lash is no figure.", "Measure across the rim and along it, in mm."))
+		return s.onWalk(
+			c,
+			"lash",
+			fault.New("bad_number", "value", "Wheel or lash is no figure.", "Measure across the rim and along it, in mm."),
+		)
 	}
 	l, err := r.Measure(wheel, c.FormValue("power") != "")
 	if err != nil {
@@ -313,7 +372,11 @@ func (s *Server) lining(c fiber.Ctx) error {
 	}
 	v, ok := unit.Figure(c.FormValue("value"))
 	if !ok {
-		return s.onWalk(c, "lining", fault.New("bad_number", "value", "That is no figure.", "Measure at the thinnest place, in mm."))
+		return s.onWalk(
+			c,
+			"lining",
+			fault.New("bad_number", "value", "That is no figure.", "Measure at the thinnest place, in mm."),
+		)
 	}
 	_, err = s.record(c, job.Measure{Limit: r.Measure(), Value: v})
 	return s.onWalk(c, "lining", err)
@@ -329,7 +392,16 @@ func (s *Server) road(c fiber.Ctx) error {
 	if text := c.FormValue("ratio"); text != "" {
 		var ok bool
 		if ratio, ok = unit.Figure(text); !ok || ratio < 0 || ratio > 12 {
-			return s.onWalk(c, "road", fault.New("bad_number", "ratio", "No axle has that ratio.", "Give shaft turns for one wheel turn, or leave it empty."))
+			return s.onWalk(
+				c,
+				"road",
+				fault.New(
+					"bad_number",
+					"ratio",
+					"No axle has that ratio.",
+					"Give shaft turns for one wheel turn, or leave it empty.",
+				),
+			)
 		}
 	}
 	var drive []inspect.RoadSample
@@ -361,7 +433,10 @@ func (s *Server) road(c fiber.Ctx) error {
 	}
 	step := max(1, len(sp.Falls)/20)
 	for i := 0; i < len(sp.Falls); i += step {
-		rec.Falls = append(rec.Falls, inspect.Fall{Speed: math.Round(10*sp.Falls[i].Speed) / 10, Amplitude: thin(sp.Falls[i].Amplitude)})
+		rec.Falls = append(
+			rec.Falls,
+			inspect.Fall{Speed: math.Round(10*sp.Falls[i].Speed) / 10, Amplitude: thin(sp.Falls[i].Amplitude)},
+		)
 	}
 	_, err = s.record(c, rec)
 	return s.onWalk(c, "road", err)
@@ -451,10 +526,22 @@ func (s *Server) decideOn(c fiber.Ctx) error {
 	key := c.FormValue("suspect")
 	i := slices.IndexFunc(s.lib().Knowledge.Suspects, func(x diagnose.Suspect) bool { return x.Key == key })
 	if i < 0 {
-		return s.onWalk(c, key, fault.New("missing", "suspect", "There is no such proposal.", "Choose one of the walk-round."))
+		return s.onWalk(
+			c,
+			key,
+			fault.New("missing", "suspect", "There is no such proposal.", "Choose one of the walk-round."),
+		)
 	}
 	x := s.lib().Knowledge.Suspects[i]
-	ch := job.TakeProposal{Suspect: key, Name: x.Name, Safety: x.Safety, Accept: c.FormValue("say") == "accept", Side: c.FormValue("corner"), Both: c.FormValue("both") != "", Reason: c.FormValue("reason")}
+	ch := job.TakeProposal{
+		Suspect: key,
+		Name:    x.Name,
+		Safety:  x.Safety,
+		Accept:  c.FormValue("say") == "accept",
+		Side:    c.FormValue("corner"),
+		Both:    c.FormValue("both") != "",
+		Reason:  c.FormValue("reason"),
+	}
 	if _, err := s.record(c, ch); err != nil || !ch.Accept || c.FormValue("plan") == "" {
 		return s.onWalk(c, key, err)
 	}
@@ -472,7 +559,13 @@ func measureBar(m job.Measurement) template.HTML {
 		from, to = m.Limit, top
 	}
 	c.rect("d-window", x(from), 14, x(to)-x(from), 18)
-	c.rect("d-gauge", x(math.Max(0, m.Value-m.Gauge)), 14, math.Max(2, x(m.Value+m.Gauge)-x(math.Max(0, m.Value-m.Gauge))), 18)
+	c.rect(
+		"d-gauge",
+		x(math.Max(0, m.Value-m.Gauge)),
+		14,
+		math.Max(2, x(m.Value+m.Gauge)-x(math.Max(0, m.Value-m.Gauge))),
+		18,
+	)
 	c.line("d-yield", x(m.Limit), 8, x(m.Limit), 38).text("axis", x(m.Limit), 56, "middle", "limit %s", plain(m.Limit))
 	c.line("d-mark", x(m.Value), 10, x(m.Value), 36)
 	for _, r := range m.Readings {
@@ -508,21 +601,61 @@ func waterfall(r job.Drive) template.HTML {
 		if p.Source != "" {
 			name = fmt.Sprintf("%s × %s", p.Source, plain(p.Order))
 		}
-		c.circle("d-dot", x(p.PerTurn), y(p.Amplitude), 5).text("d-text", x(p.PerTurn)+8, math.Max(16, y(p.Amplitude)+4+14*float64(k%2)), "start", "%s", name)
+		c.circle(
+			"d-dot",
+			x(p.PerTurn),
+			y(p.Amplitude),
+			5,
+		).text(
+			"d-text",
+			x(p.PerTurn)+8,
+			math.Max(16, y(p.Amplitude)+4+14*float64(k%2)),
+			"start",
+			"%s",
+			name,
+		)
 	}
 	h := 130 / math.Max(1, float64(len(r.Falls)))
 	var loud [6]strings.Builder // one path for each loudness: thousands of cells, five elements
 	for k, f := range r.Falls {
 		for i := 4; i+3 < len(f.Amplitude); i += 4 {
 			a := math.Max(math.Max(f.Amplitude[i], f.Amplitude[i+1]), math.Max(f.Amplitude[i+2], f.Amplitude[i+3])) / top
-			fmt.Fprintf(&loud[int(5*math.Min(1, a))], "M%.1f,%.1fh%.1fv%.1fh%.1fz", x(float64(i)*r.Step), 150+h*float64(k), 590*4*r.Step/span, h, -590*4*r.Step/span)
+			fmt.Fprintf(
+				&loud[int(5*math.Min(1, a))],
+				"M%.1f,%.1fh%.1fv%.1fh%.1fz",
+				x(float64(i)*r.Step),
+				150+h*float64(k),
+				590*4*r.Step/span,
+				h,
+				-590*4*r.Step/span,
+			)
 		}
 	}
 	for level := 1; level < len(loud); level++ {
 		c.path(fmt.Sprintf("d-loud%d", level), loud[level].String())
 	}
 	if k := len(r.Falls); k > 0 {
-		c.text("axis", 34, 160, "end", "%s", plain(math.Round(r.Falls[0].Speed))).text("axis", 34, 280, "end", "%s", plain(math.Round(r.Falls[k-1].Speed))).text("axis", 34, 146, "end", "km/h")
+		c.text(
+			"axis",
+			34,
+			160,
+			"end",
+			"%s",
+			plain(math.Round(r.Falls[0].Speed)),
+		).text(
+			"axis",
+			34,
+			280,
+			"end",
+			"%s",
+			plain(math.Round(r.Falls[k-1].Speed)),
+		).text(
+			"axis",
+			34,
+			146,
+			"end",
+			"km/h",
+		)
 	}
 	return c.html()
 }

@@ -49,9 +49,16 @@ type cli struct {
 
 func main() {
 	var c cli
-	k := kong.Parse(&c, kong.Name("lugtak"), kong.Vars{"version": "lugtak " + version},
-		kong.Description("Runs a repair on a car or truck from complaint to signature, and keeps the record. The vehicle maker's data, local codes and licensed practice come first."),
-		kong.UsageOnError(), kong.ConfigureHelp(kong.HelpOptions{Compact: true, WrapUpperBound: 100}))
+	k := kong.Parse(
+		&c,
+		kong.Name("lugtak"),
+		kong.Vars{"version": "lugtak " + version},
+		kong.Description(
+			"Runs a repair on a car or truck from complaint to signature, and keeps the record. The vehicle maker's data, local codes and licensed practice come first.",
+		),
+		kong.UsageOnError(),
+		kong.ConfigureHelp(kong.HelpOptions{Compact: true, WrapUpperBound: 100}),
+	)
 	err := k.Run()
 	var p *reckon.Problem
 	switch {
@@ -111,7 +118,9 @@ type recipeCmd struct {
 }
 
 func (c *recipeCmd) Run() error {
-	in, err := json.Marshal(map[string]string{"text": strings.Join(c.Text, " "), "thread": c.Thread, "class": c.Class, "treatment": c.Treatment})
+	in, err := json.Marshal(
+		map[string]string{"text": strings.Join(c.Text, " "), "thread": c.Thread, "class": c.Class, "treatment": c.Treatment},
+	)
 	if err != nil {
 		return err
 	}
@@ -182,7 +191,15 @@ func (c *planCmd) Run() error {
 	if err != nil {
 		return err
 	}
-	fmt.Printf("%s, %s\n%.0f min (proved least %.0f), %d tool changes, raised %d times\n", plan.Pattern, plan.Title, sol.Makespan, sol.Bound, sol.ToolChanges, plan.Raises())
+	fmt.Printf(
+		"%s, %s\n%.0f min (proved least %.0f), %d tool changes, raised %d times\n",
+		plan.Pattern,
+		plan.Title,
+		sol.Makespan,
+		sol.Bound,
+		sol.ToolChanges,
+		plan.Raises(),
+	)
 	for i, s := range plan.Steps {
 		fmt.Printf("%3d  %s\n", i+1, s.Title)
 	}

@@ -85,7 +85,10 @@ func serve(db, addr, libDir string, people []web.DemoPerson, rack device.Rack) e
 	}
 	fmt.Printf("Lugtak is at http://%s\n", ln.Addr())
 	if everybody, err := s.People(ctx); err == nil && len(everybody) == 0 {
-		fmt.Printf("Nobody can sign in yet. Make the first foreman:\n  lugtak person --db %s --name \"…\" --role foreman\n", db)
+		fmt.Printf(
+			"Nobody can sign in yet. Make the first foreman:\n  lugtak person --db %s --name \"…\" --role foreman\n",
+			db,
+		)
 	}
 	done := make(chan error, 1)
 	go func() { done <- w.App.Listener(ln, fiber.ListenConfig{DisableStartupMessage: true}) }()

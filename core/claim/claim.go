@@ -105,7 +105,12 @@ func (b *Book) Begin(id, tool string, now time.Time) (Claim, error) {
 
 // Gone is the fault of a pull whose claim has ended.
 func Gone() error {
-	return fault.New("claim", "claim", "The tool is not taken for this fastener any more.", "Take it on the bench, then pull.")
+	return fault.New(
+		"claim",
+		"claim",
+		"The tool is not taken for this fastener any more.",
+		"Take it on the bench, then pull.",
+	)
 }
 
 // End ends a claim. One that has ended before is nothing to say.

@@ -47,7 +47,14 @@ type Bolt struct {
 // of the sound joint.
 func NewBolt(f Fault, target, slope, standing float64, seed uint64) *Bolt {
 	rng := rand.New(rand.NewPCG(seed, 0x4c5547))
-	b := &Bolt{Fault: f, Target: target, Slope: slope * (0.92 + 0.16*rng.Float64()), Standing: standing, rng: rng, phase: 7 * rng.Float64()}
+	b := &Bolt{
+		Fault:    f,
+		Target:   target,
+		Slope:    slope * (0.92 + 0.16*rng.Float64()),
+		Standing: standing,
+		rng:      rng,
+		phase:    7 * rng.Float64(),
+	}
 	b.RunDown = 60 + 80*rng.Float64()
 	b.Base = target * (0.015 + 0.02*rng.Float64())
 	switch f {
