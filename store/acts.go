@@ -203,21 +203,11 @@ func (s *Store) act(
 		return repeated(was, by, body)
 	}
 	return s.again(ctx, func() error {
-		return s.write(ctx, func(tx *sql.Tx, h *head) error {
-			a, err := record.NewAct(h.acts, h.actLink, id, by, at, body)
-			if err != nil {
-				return err
-			}
-			if err := insertAct(ctx, tx, a); err != nil {
-				return err
-			}
-			h.acts = a.N
-			h.actLink = a.Link
-			if also == nil {
-				return nil
-			}
-			return also(tx)
-		})
+		g := s.grow()
+		if err := g.act(id, by, at, body); err != nil {
+			return err
+		}
+		return s.write(ctx, g, also)
 	})
 }
 
@@ -322,18 +312,18 @@ func (s *Store) mend(ctx context.Context, by, why string) error {
 	if why != "" {
 		bodies = append(bodies, record.Mended{Why: why, Events: h.events, Acts: h.acts})
 	}
+	g := growth{end: h}
 	for _, b := range bodies {
-		id := fmt.Sprintf("%s:%d", b.ActKind(), h.acts+1)
-		a, err := record.NewAct(h.acts, h.actLink, id, by, time.Now(), b)
-		if err != nil {
+		if err := g.act(fmt.Sprintf("%s:%d", b.ActKind(), g.end.acts+1), by, time.Now(), b); err != nil {
 			return err
 		}
+	}
+	for _, a := range g.acts {
 		if err := insertAct(ctx, tx, a); err != nil {
 			return err
 		}
-		h.acts = a.N
-		h.actLink = a.Link
 	}
+	h = g.end
 	if _, err := tx.ExecContext(ctx, `INSERT OR REPLACE INTO head VALUES (1,?,?,?,?,?,?)`,
 		h.events, h.eventLink, h.acts, h.actLink, public(s.key), sign(s.key, h.text())); err != nil {
 		return err

@@ -164,7 +164,16 @@ func (s *Store) Import(ctx context.Context, data []byte, src Source) (id string,
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	err = s.again(ctx, func() error {
-		return s.write(ctx, func(tx *sql.Tx, h *head) error { return s.takeFile(ctx, tx, h, f, st, body, src) })
+		g := s.grow()
+		for _, l := range f.Events {
+			g.event(l)
+		}
+		if err := g.act("import:"+body.Hash, src.By, src.At, body); err != nil {
+			return err
+		}
+		return s.write(ctx, g, func(tx *sql.Tx) error {
+			return insertVehicle(ctx, tx, st.Vehicle, `ON CONFLICT DO NOTHING`)
+		})
 	})
 	if unique(err) {
 		return "", false, fault.New("conflict", "file", "An event of this file is in the shop already, under another job.",
@@ -193,34 +202,6 @@ func differs(have, file []record.Line) error {
 	}
 	return fault.New("conflict", "file", "This job is here already, and the file goes on where it stopped.",
 		"Work on a job in one shop at a time.")
-}
-
-// takeFile writes a proved job file, its vehicle and the act of its import.
-func (s *Store) takeFile(
-	ctx context.Context,
-	tx *sql.Tx,
-	h *head,
-	f *JobFile,
-	st *job.State,
-	body record.JobImported,
-	src Source,
-) error {
-	insert := tx.StmtContext(ctx, s.insert)
-	for _, l := range f.Events {
-		if err := writeLine(ctx, insert, h, l); err != nil {
-			return err
-		}
-	}
-	if err := insertVehicle(ctx, tx, st.Vehicle, `ON CONFLICT DO NOTHING`); err != nil {
-		return err
-	}
-	a, err := record.NewAct(h.acts, h.actLink, "import:"+body.Hash, src.By, src.At, body)
-	if err != nil {
-		return err
-	}
-	h.acts = a.N
-	h.actLink = a.Link
-	return insertAct(ctx, tx, a)
 }
 
 func insertVehicle(ctx context.Context, tx execer, v vehicle.Vehicle, clash string) error {

@@ -2,9 +2,7 @@ package store
 
 import (
 	"context"
-	"crypto/sha256"
 	"database/sql"
-	"encoding/hex"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -171,13 +169,17 @@ func (s *Store) Record(ctx context.Context, id string, m job.Meta, cmd job.Comma
 		if events, err = job.Decide(st, m, cmd); err != nil || len(events) == 0 {
 			return err
 		}
-		next := *l
-		err = s.write(ctx, func(tx *sql.Tx, h *head) error { return s.append(ctx, tx, h, &next, events) })
-		if err != nil {
+		g := s.grow()
+		next := &loaded{}
+		if next.hash, err = g.seal(l.hash, events); err != nil {
+			return err
+		}
+		next.state = apply(st, events)
+		if err := s.write(ctx, g, nil); err != nil {
 			return s.taken(ctx, m, id, err)
 		}
 		st = next.state
-		s.states.Add(id, &next)
+		s.states.Add(id, next)
 		return nil
 	})
 	if err != nil {
@@ -198,36 +200,24 @@ func (s *Store) current(ctx context.Context, id string, cmd job.Command) (*loade
 	return l, err
 }
 
-// append writes events behind a job's last and moves its state on.
-func (s *Store) append(ctx context.Context, tx *sql.Tx, h *head, l *loaded, events []job.Event) error {
-	insert := tx.StmtContext(ctx, s.insert)
+func apply(st *job.State, events []job.Event) *job.State {
 	for _, e := range events {
-		line, err := record.Seal(l.hash, e)
-		if err != nil {
-			return err
-		}
-		if err := writeLine(ctx, insert, h, line); err != nil {
-			return err
-		}
-		l.hash = line.Hash
-		l.state = job.Apply(l.state, e)
+		st = job.Apply(st, e)
 	}
-	return nil
+	return st
 }
 
-// writeLine puts a sealed line at the end of the journal.
-func writeLine(ctx context.Context, insert *sql.Stmt, h *head, l record.Line) error {
-	h.events++
-	h.eventLink = chain(h.eventLink, l.Hash)
-	_, err := insert.ExecContext(ctx, h.events, l.ID, l.Job, l.Seq, l.At, l.By, l.Kind, l.V, l.Ask,
-		string(l.Body), l.Hash, h.eventLink)
-	return err
-}
-
-// chain links a row's seal to the rows before it in the file.
-func chain(link, hash string) string {
-	sum := sha256.Sum256([]byte(link + hash))
-	return hex.EncodeToString(sum[:])
+// seal seals events behind a job's last one.
+func (g *growth) seal(hash string, events []job.Event) (last string, err error) {
+	for _, e := range events {
+		line, err := record.Seal(hash, e)
+		if err != nil {
+			return hash, err
+		}
+		g.event(line)
+		hash = line.Hash
+	}
+	return hash, nil
 }
 
 // taken explains an id that is in the file already, in another job.

@@ -6,8 +6,10 @@ package store
 import (
 	"context"
 	"crypto/ed25519"
+	"crypto/sha256"
 	"database/sql"
 	"embed"
+	"encoding/hex"
 	"errors"
 	"fmt"
 	"io/fs"
@@ -39,7 +41,7 @@ type Store struct {
 	w, r *sql.DB
 	key  ed25519.PrivateKey
 
-	insert, setHead *sql.Stmt
+	sealing         *sql.Stmt
 	headOf, lastAct *sql.Stmt
 	sessionOf       *sql.Stmt
 
@@ -131,10 +133,8 @@ func (s *Store) prepare(ctx context.Context) error {
 		db   *sql.DB
 		text string
 	}{
-		{&s.insert, s.w, `INSERT INTO event (n, id, job, seq, at, by, kind, v, ask, body, hash, link)
-			VALUES (?,?,?,?,?,?,?,?,?,?,?,?)`},
-		{&s.setHead, s.w, `UPDATE head SET events = ?, event_link = ?, acts = ?, act_link = ?, signature = ?
-			WHERE event_link = ? AND act_link = ?`},
+		{&s.sealing, s.w, `INSERT INTO sealing (n, id, job, seq, at, by, kind, v, ask, body, hash, link,
+			after_event, after_act, signature) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`},
 		{&s.headOf, s.r, `SELECT seq FROM event WHERE job = ? ORDER BY seq DESC LIMIT 1`},
 		{&s.lastAct, s.r, `SELECT COALESCE(MAX(n), 0) FROM act`},
 		{&s.sessionOf, s.r, selectSession},
@@ -177,31 +177,105 @@ func (s *Store) Close() error {
 // errMoved: another process has written to the journals since this one looked.
 var errMoved = errors.New("the journals have grown meanwhile")
 
-// write does what adds to the journals, and the new signed head, in one transaction.
-// It only goes on from the end that was seen.
-func (s *Store) write(ctx context.Context, do func(*sql.Tx, *head) error) error {
+// growth is what is put at the end of the journals at once, and how they end after it.
+type growth struct {
+	end    head
+	events []eventRow
+	acts   []record.Act
+}
+
+// eventRow is a sealed line with its place in the file.
+type eventRow struct {
+	record.Line
+	n    int
+	link string
+}
+
+func (s *Store) grow() *growth { return &growth{end: s.head} }
+
+// event puts a sealed line at the end of the journal of jobs.
+func (g *growth) event(l record.Line) {
+	g.end.events++
+	g.end.eventLink = chain(g.end.eventLink, l.Hash)
+	g.events = append(g.events, eventRow{l, g.end.events, g.end.eventLink})
+}
+
+// act puts an act at the end of the shop's own journal.
+func (g *growth) act(id, by string, at time.Time, body record.ShopBody) error {
+	a, err := record.NewAct(g.end.acts, g.end.actLink, id, by, at, body)
+	if err != nil {
+		return err
+	}
+	g.end.acts = a.N
+	g.end.actLink = a.Link
+	g.acts = append(g.acts, a)
+	return nil
+}
+
+// chain links a row's seal to the rows before it in the file.
+func chain(link, hash string) string {
+	sum := sha256.Sum256([]byte(link + hash))
+	return hex.EncodeToString(sum[:])
+}
+
+// write puts it down with its signed end, and what else belongs to it, at once. It only
+// goes on from the end that was seen.
+func (s *Store) write(ctx context.Context, g *growth, also func(*sql.Tx) error) error {
+	signature := sign(s.key, g.end.text())
+	var err error
+	if len(g.events) == 1 && len(g.acts) == 0 && also == nil {
+		err = s.seal(ctx, s.sealing, g.events, signature) // a transaction by itself
+	} else {
+		err = s.writeAll(ctx, g, signature, also)
+	}
+	if err == nil {
+		s.head = g.end
+	}
+	return err
+}
+
+func (s *Store) seal(ctx context.Context, sealing *sql.Stmt, events []eventRow, signature string) error {
+	after := s.head.eventLink
+	for _, l := range events {
+		_, err := sealing.ExecContext(ctx, l.n, l.ID, l.Job, l.Seq, l.At, l.By, l.Kind, l.V, l.Ask,
+			string(l.Body), l.Hash, l.link, after, s.head.actLink, signature)
+		if err != nil {
+			return err
+		}
+		after = l.link
+	}
+	return nil
+}
+
+func (s *Store) writeAll(ctx context.Context, g *growth, signature string, also func(*sql.Tx) error) error {
 	tx, err := s.w.BeginTx(ctx, nil)
 	if err != nil {
 		return err
 	}
 	defer tx.Rollback()
-	was, next := s.head, s.head
-	if err := do(tx, &next); err != nil {
+	if err := s.seal(ctx, tx.StmtContext(ctx, s.sealing), g.events, signature); err != nil {
 		return err
 	}
-	res, err := tx.StmtContext(ctx, s.setHead).ExecContext(ctx, next.events, next.eventLink, next.acts, next.actLink,
-		sign(s.key, next.text()), was.eventLink, was.actLink)
+	for _, a := range g.acts {
+		if err := insertAct(ctx, tx, a); err != nil {
+			return err
+		}
+	}
+	if also != nil {
+		if err := also(tx); err != nil {
+			return err
+		}
+	}
+	res, err := tx.ExecContext(ctx, `UPDATE head SET acts = ?, act_link = ?, signature = ?
+		WHERE event_link = ? AND act_link = ?`,
+		g.end.acts, g.end.actLink, signature, g.end.eventLink, s.head.actLink)
 	if err != nil {
 		return err
 	}
 	if n, err := res.RowsAffected(); err != nil || n != 1 {
 		return errors.Join(errMoved, err)
 	}
-	if err := tx.Commit(); err != nil {
-		return err
-	}
-	s.head = next
-	return nil
+	return tx.Commit()
 }
 
 // again does what writes to the journals, and once more from their true end if another
