@@ -1,5 +1,7 @@
 // The record cannot be filled without the work, and honest work costs few touches.
-import { aro, bel, byClick, cass, expect, half, keep, press, signIn, sound, test, what } from './shop.mjs';
+import {
+  aro, bel, byClick, cass, expect, half, keep, press, seqOf, signIn, sound, swing, test, what, work,
+} from './shop.mjs';
 
 const bench = (shop, query = '') => `${shop.url}/jobs/${half}/bench${query}`;
 const step = 'front-hub-unit.knuckle-1.FL';
@@ -87,12 +89,28 @@ test('a struck figure stands before the signature of an open job', async ({ page
   await expect(what(page)).toHaveText(/knuckle bolt A, stage 1/);
 });
 
-test('honest work at a pattern of three: one setting, then a touch a bolt', async ({ page, shop }) => {
+test('honest work at five wheel nuts: a touch a nut, once the wrench is set', async ({ page, shop }) => {
   await signIn(page, shop, aro);
   await page.goto(bench(shop));
+  await work(page, /wheel nut \d, stage 1/);
+  const kept = async (stage) => (await pulls(page, shop))
+    .filter((e) => e.body.stage === stage && e.body.joint.endsWith('wheel'))
+    .map((e) => e.body.evidence);
+
   await byClick(page);
   let touches = 0;
   for (; /stage 1/.test(await what(page).textContent()); touches++) await keep(page);
-  expect(touches).toBe(1 + 2); // B and C; A was there before
-  expect((await pulls(page, shop)).filter((e) => e.body.stage === 0 && e.body.joint.endsWith('knuckle')).map((e) => e.body.evidence)).toEqual(['clicked', 'clicked', 'clicked']);
+  expect(touches).toBe(1 + 5); // it is set once, and clicks five times
+  expect(await kept(0)).toEqual(Array(5).fill('clicked'));
+
+  await page.goto(bench(shop, '?tool=w3')); // the second round with one that traces
+  for (touches = 0; /stage 2/.test(await what(page).textContent()); touches++) {
+    const seq = await seqOf(page);
+    await press(page); // takes it for this nut; the pull keeps itself
+    await expect(page.locator('.key.go')).toContainText('Pull');
+    await swing(page);
+    await expect(page.locator(`main.bench:not([data-seq="${seq}"])`)).toBeVisible();
+  }
+  expect(touches).toBe(5);
+  expect(await kept(1)).toEqual(Array(5).fill('traced'));
 });

@@ -86,12 +86,14 @@ export async function byClick(page) {
   return true;
 }
 
-// swing pulls the stand-in of the wrench that was taken on this page.
+// swing pulls the stand-in of the wrench that was taken on this page: to what it asks
+// for, where nothing else is said.
 export async function swing(page, { amount, plays = 'sound' } = {}) {
   const at = await page.getByRole('link', { name: 'stand-in wrench' }).getAttribute('href');
   const wrench = await page.context().newPage();
   await wrench.goto(new URL(at, page.url()).href);
-  if (amount) await wrench.getByLabel(/Pull to|Turn on by/).fill(amount);
+  const asked = (await wrench.locator('#aim').textContent()).match(/([\d.]+) ?(N·m|°)/);
+  await wrench.getByLabel(/Pull to|Turn on by/).fill(amount ?? asked[1]);
   await wrench.getByLabel('What the bolt does').selectOption(plays);
   await wrench.getByLabel('Pace').selectOption('20');
   await wrench.getByRole('button', { name: 'Pull' }).click();
