@@ -482,6 +482,22 @@ func TestStriking(t *testing.T) {
 	}
 }
 
+// A stage without a figure weakens none that has one.
+func TestWeakestOfTheFigures(t *testing.T) {
+	b := begin(t)
+	b.step("crack", "raise", "off", "nutcrack", "nutout", "nutin", "hold")
+	b.tighten("nut1", 0)
+	b.tighten("nut1", 0) // backed off, by a mark
+	if f := b.s.Fastener("hub.FL.axle", "A"); f.Done != 2 || f.Evidence != pull.Clicked {
+		t.Errorf("%+v", f)
+	}
+	b.tighten("nut1", 0)
+	b.tighten("nut1", 0) // 40° by a mark
+	if f := b.s.Fastener("hub.FL.axle", "A"); f.Done != 4 || f.Evidence != pull.Marked {
+		t.Errorf("%+v", f)
+	}
+}
+
 func TestSlackening(t *testing.T) {
 	b := begin(t)
 	b.refused(Slacken{Joint: wheel, Letter: "9", Reason: "x"}, CodeMissing, "no such fastener")

@@ -588,6 +588,33 @@ func TestWalkRound(t *testing.T) {
 	b.refused(PlanWork{Plan: small(t)}, "exists", "has begun")
 }
 
+// What is measured may be nothing, and is no more than a gauge shows.
+func TestMeasuring(t *testing.T) {
+	limit := inspect.Limit{Key: "play", Name: "play", Unit: "mm", Value: 2, Gauge: 0.1, Source: "book"}
+	b := begin(t)
+	for value, ok := range map[float64]bool{0: true, 1.2: true, -0.1: false, maxMeasured: false, maxMeasured - 1: true} {
+		_, err := Decide(b.s, b.meta(), Measure{Limit: limit, Value: value})
+		if (err == nil) != ok {
+			t.Errorf("%v mm: %v", value, err)
+		}
+	}
+	for gauge, want := range map[float64]float64{0: 0.1, -1: 0.1, 0.5: 0.5} {
+		ev, err := Decide(b.s, b.meta(), Measure{Limit: limit, Value: 1, Gauge: gauge})
+		if err != nil {
+			t.Fatal(err)
+		}
+		if got := ev[0].Body.(record.Measured).Gauge; got != want {
+			t.Errorf("a gauge of %v counts as %v", gauge, got)
+		}
+	}
+	for n, ok := range map[int]bool{1: true, maxSign: true, maxSign + 1: false, 0: false} {
+		_, err := Decide(b.s, b.meta(), Answer{Sign: strings.Repeat("x", n), Yes: true})
+		if (err == nil) != ok {
+			t.Errorf("a sign of %d letters: %v", n, err)
+		}
+	}
+}
+
 func TestReaderWritesNothing(t *testing.T) {
 	b := begin(t)
 	m := b.meta()

@@ -222,6 +222,11 @@ func TestMayRoll(t *testing.T) {
 		t.Error("snug is enough only where the sheet has the rest done on the ground")
 	}
 	nut.Condition = vehicle.OnGround
+	s.Fastener(nut.ID, "A").Done = 0
+	if to(operation.Touching) == nil {
+		t.Error("not even snug")
+	}
+	s.Fastener(nut.ID, "A").Done = 1
 	if err := to(operation.Touching); err != nil {
 		t.Errorf("set snug in the air: %v", err)
 	}
@@ -251,6 +256,12 @@ func TestNextAndChain(t *testing.T) {
 		t.Error("what is not there, or not kept, is done")
 	}
 	b.must(Postpone{Step: first})
+	later := atTheBolts(t)
+	later.must(Postpone{Step: "bolt1"})
+	later.tighten("bolt1", 0)
+	if later.s.Steps["bolt1"].Postponed {
+		t.Error("pulled on, and still put off")
+	}
 	if !b.s.Steps[first].Postponed {
 		t.Error("put off, and not marked so")
 	}
@@ -312,6 +323,58 @@ func TestHaste(t *testing.T) {
 	s.acted(Event{By: "a", At: morning.Add(time.Hour), Body: record.Found{}})
 	if s.lastAct["a"] == morning.Add(time.Hour) {
 		t.Error("a remark counts as an act of the hands")
+	}
+}
+
+// A fastener that was never there is started; one that has to come out first is not.
+func TestStartingWhatWasNeverThere(t *testing.T) {
+	s := begin(t).own()
+	st, j := s.Plan.Step("bracketin"), s.Plan.Joint(bracket)
+	if s.canHandle(st, j, s.Fastener(bracket, "A")) == nil {
+		t.Error("started before it is out")
+	}
+	s.Plan.Steps = slices.DeleteFunc(s.Plan.Steps, func(x operation.Step) bool { return x.ID == "bracketout" })
+	st = s.Plan.Step("bracketin")
+	if err := s.canHandle(st, j, s.Fastener(bracket, "A")); err != nil {
+		t.Errorf("a new one: %v", err)
+	}
+	s.Fastener(bracket, "A").Phase = InHand
+	if s.canHandle(st, j, s.Fastener(bracket, "A")) == nil {
+		t.Error("started twice")
+	}
+}
+
+// What is left of a step half done, and which steps wait for a part.
+func TestWhatIsLeft(t *testing.T) {
+	b := beginRods(t)
+	s := b.own()
+	if got := s.minutesLeft("rod.crack.FL", 4); got != 4 {
+		t.Errorf("not begun: %v", got)
+	}
+	c := begin(t).own()
+	c.Steps["boltout"].Letters = []string{"A"}
+	if got := c.minutesLeft("boltout", 6); got != 4 {
+		t.Errorf("one of three done: %v", got)
+	}
+	c.Steps["boltout"].Letters = []string{"A", "B", "C"}
+	if got := c.minutesLeft("boltout", 6); got != leastLeft {
+		t.Errorf("all done: %v", got)
+	}
+	c.Steps["soak"].Letters = []string{"A"}
+	if got := c.minutesLeft("soak", 6); got != 6 {
+		t.Errorf("without a joint: %v", got)
+	}
+	for status, waits := range map[Stock]bool{Have: false, Ordered: true, Missing: true, "": false} {
+		s.Parts = map[string]Stock{"end.FL": status}
+		got := s.waiting()["end.FL"]
+		if waits && !slices.Equal(got, []string{"rod.compare.FL"}) || !waits && len(got) > 0 {
+			t.Errorf("%s: %v", status, got)
+		}
+	}
+	s.Steps["rod.compare.FL"].Done = true
+	s.Parts = map[string]Stock{"end.FL": Missing}
+	if got := s.waiting()["end.FL"]; len(got) != 0 {
+		t.Errorf("compared already, and waits: %v", got)
 	}
 }
 
