@@ -154,11 +154,8 @@ func planned(s *State) []Gate {
 
 func debts(s *State) []Gate {
 	var out []Gate
-	for i := range s.Plan.Joints {
-		j := &s.Plan.Joints[i]
-		for _, l := range j.Letters {
-			out = append(out, s.debt(j, s.Fastener(j.ID, l)))
-		}
+	for j, f := range s.all() {
+		out = append(out, s.debt(j, f))
 	}
 	return out
 }
@@ -279,45 +276,34 @@ func (s *State) hasFigure(joint string) bool {
 
 func checks(s *State) []Gate {
 	var out []Gate
-	for i := range s.Plan.Joints {
-		j := &s.Plan.Joints[i]
-		if !slices.Contains(s.House.Demand, j.System) {
+	for j, f := range s.all() {
+		if !slices.Contains(s.House.Demand, j.System) || !s.Unchecked(j, f) {
 			continue
 		}
-		for _, l := range j.Letters {
-			f := s.Fastener(j.ID, l)
-			if !s.Unchecked(j, f) {
-				continue
-			}
-			out = append(out, Gate{
-				Key:      "check:" + f.String(),
-				Title:    fmt.Sprintf("%s %s: control without check", unit.Capital(j.One), l),
-				Remedy:   "This shop asks for torque and angle here: slacken it, and pull with a tool that traces.",
-				Passable: true,
-				Second:   true,
-			})
-		}
+		out = append(out, Gate{
+			Key:      "check:" + f.String(),
+			Title:    fmt.Sprintf("%s %s: control without check", unit.Capital(j.One), f.Letter),
+			Remedy:   "This shop asks for torque and angle here: slacken it, and pull with a tool that traces.",
+			Passable: true,
+			Second:   true,
+		})
 	}
 	return out
 }
 
 func unmeasured(s *State) []Gate {
 	var out []Gate
-	for i := range s.Plan.Joints {
-		j := &s.Plan.Joints[i]
-		for _, l := range j.Letters {
-			f := s.Fastener(j.ID, l)
-			if !f.LeftUnmeasured() || !s.Critical(j) {
-				continue
-			}
-			out = append(out, Gate{
-				Key:      unmeasuredPrefix + f.String(),
-				Title:    fmt.Sprintf("%s %s not measured: %s", unit.Capital(j.One), l, f.Cause.Words()),
-				Remedy:   "Slacken it and measure by another way, or have it signed for as it is.",
-				Passable: true,
-				Second:   true,
-			})
+	for j, f := range s.all() {
+		if !f.LeftUnmeasured() || !s.Critical(j) {
+			continue
 		}
+		out = append(out, Gate{
+			Key:      unmeasuredPrefix + f.String(),
+			Title:    fmt.Sprintf("%s %s not measured: %s", unit.Capital(j.One), f.Letter, f.Cause.Words()),
+			Remedy:   "Slacken it and measure by another way, or have it signed for as it is.",
+			Passable: true,
+			Second:   true,
+		})
 	}
 	return out
 }
@@ -472,19 +458,18 @@ func (s *State) FollowUps() []record.FollowUp {
 				Joint: j.ID,
 			})
 		}
-		for _, l := range j.Letters {
-			f := s.Fastener(j.ID, l)
-			if !f.LeftUnmeasured() {
-				continue
-			}
-			out = append(out, record.FollowUp{
-				Kind:   "not_measured",
-				Title:  fmt.Sprintf("%s %s was not measured: look at it, see its mark unbroken", unit.Capital(j.One), l),
-				KM:     s.House.FollowUpKM,
-				Joint:  j.ID,
-				Letter: l,
-			})
+	}
+	for j, f := range s.all() {
+		if !f.LeftUnmeasured() {
+			continue
 		}
+		out = append(out, record.FollowUp{
+			Kind:   "not_measured",
+			Title:  fmt.Sprintf("%s %s was not measured: look at it, see its mark unbroken", unit.Capital(j.One), f.Letter),
+			KM:     s.House.FollowUpKM,
+			Joint:  j.ID,
+			Letter: f.Letter,
+		})
 	}
 	for _, st := range s.Plan.Steps {
 		for _, a := range st.Answers {

@@ -2,6 +2,7 @@ package job
 
 import (
 	"fmt"
+	"iter"
 	"slices"
 	"strings"
 	"time"
@@ -246,14 +247,26 @@ func (s *State) touch(m Meta, id FastenerID) (*Fastener, error) {
 	return f, s.fresh(m, f.Seq)
 }
 
+// all goes through the fasteners with their joints, in the order of the plan.
+func (s *State) all() iter.Seq2[*operation.PlanJoint, *Fastener] {
+	return func(yield func(*operation.PlanJoint, *Fastener) bool) {
+		for i := range s.Plan.Joints {
+			j := &s.Plan.Joints[i]
+			for _, l := range j.Letters {
+				if !yield(j, s.Fastener(j.ID, l)) {
+					return
+				}
+			}
+		}
+	}
+}
+
 // Owed lists the fasteners owed, in the order of the plan.
 func (s *State) Owed() []*Fastener {
 	var out []*Fastener
-	for _, j := range s.Plan.Joints {
-		for _, l := range j.Letters {
-			if f := s.Fastener(j.ID, l); f.Owed() {
-				out = append(out, f)
-			}
+	for _, f := range s.all() {
+		if f.Owed() {
+			out = append(out, f)
 		}
 	}
 	return out

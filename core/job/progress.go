@@ -217,19 +217,12 @@ func (s *State) mayRoll(st *operation.Step) error {
 	if st.MovesTo != operation.Touching && st.MovesTo != operation.Ground && !fromTheAir {
 		return nil
 	}
-	for i := range s.Plan.Joints {
-		j := &s.Plan.Joints[i]
-		if !j.Bears {
-			continue
-		}
-		for _, l := range j.Letters {
-			f := s.Fastener(j.ID, l)
-			snug := st.MovesTo == operation.Touching && j.Condition == vehicle.OnGround && f.Done > 0
-			if f.Owed() && !snug {
-				return refuse(CodeCondition, "position",
-					"The "+j.One+" is not set: no weight may roll on a bearing whose "+j.One+" is loose.",
-					"Tighten it first, with the rotation held. Then lower.")
-			}
+	for j, f := range s.all() {
+		snug := st.MovesTo == operation.Touching && j.Condition == vehicle.OnGround && f.Done > 0
+		if j.Bears && f.Owed() && !snug {
+			return refuse(CodeCondition, "position",
+				"The "+j.One+" is not set: no weight may roll on a bearing whose "+j.One+" is loose.",
+				"Tighten it first, with the rotation held. Then lower.")
 		}
 	}
 	return nil
