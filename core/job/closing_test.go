@@ -15,116 +15,6 @@ import (
 
 const wheel = "hub.FL.wheel"
 
-// gate finds one of the gates, nil where none has that key.
-func (b *bench) gate(key string) *Gate {
-	all := b.s.Gates()
-	i := slices.IndexFunc(all, func(g Gate) bool { return g.Key == key })
-	if i < 0 {
-		return nil
-	}
-	return &all[i]
-}
-
-// own is the state to be changed by hand, apart from the one that was applied to.
-func (b *bench) own() *State {
-	b.s = b.s.clone()
-	b.s.Plan.Steps = slices.Clone(b.s.Plan.Steps)
-	b.s.Plan.Joints = slices.Clone(b.s.Plan.Joints)
-	return b.s
-}
-
-// Each gate leads to the step that meets it, and stands open until it is met.
-func TestGatesLeadToTheirStep(t *testing.T) {
-	b := begin(t)
-	stands := func(key string, step operation.StepID, met bool) {
-		t.Helper()
-		g := b.gate(key)
-		if g == nil || g.Step != step || g.Met != met || g.Remedy == "" {
-			t.Errorf("%s: %+v; want step %s, met %v", key, g, step, met)
-		}
-	}
-	debt := debtPrefix + wheel + "#1"
-	stands(debt, "wheel1", false) // the plan opens it, so it counts before it is touched
-	stands(renewGate(knuckle), "boltin", false)
-	stands("steps", "soak", false) // what has to wait is planned first
-	stands("pedal", "pedal", false)
-	if g := b.gate("steps"); !strings.HasPrefix(g.Title, "16 steps") {
-		t.Errorf("of 22 steps six are met fastener by fastener: %s", g.Title)
-	}
-	b.step("crack")
-	stands("steps", "soak", false)
-	if g := b.gate("steps"); !strings.HasPrefix(g.Title, "15 steps") {
-		t.Errorf("after one: %s", g.Title)
-	}
-	stands("supports", "", false)
-	if g := b.gate("supports"); strings.HasPrefix(g.Title, "Still in") {
-		t.Errorf("nothing was put in: %s", g.Title)
-	}
-	b.step("raise", "off")
-	if g := b.gate("supports"); g.Title != "Still in: 1 × axle stand" {
-		t.Errorf("%s", g.Title)
-	}
-	b.step(toTheWheel[3:8]...)
-	b.must(Handle{Step: "boltin", Letters: []string{"A"}, Renewed: true})
-	stands(renewGate(knuckle), "boltin", false) // two of three are still out
-	b.step("boltin")
-	stands(renewGate(knuckle), "boltin", true)
-	b.step(toTheWheel[9:]...)
-	b.step("lower")
-	if g := b.gate("supports"); !g.Met {
-		t.Errorf("%+v", g)
-	}
-	stands(debt, "wheel1", false)
-	b.step("wheel1")
-	stands(debt, "again", false)
-	if g := b.gate(debt); !strings.HasSuffix(g.Title, "again after the drive") {
-		t.Errorf("%s", g.Title)
-	}
-	b.step("drive", "again")
-	stands(debt, "", true)
-	stands("steps", "", true)
-	if g := b.gate("steps"); g.Title != "Every step kept" {
-		t.Errorf("%s", g.Title)
-	}
-}
-
-// A fastener the plan never opens is no debt while nobody touches it.
-func TestWhatThePlanOpens(t *testing.T) {
-	b := begin(t)
-	s := b.own()
-	debt := debtPrefix + bracket + "#A"
-	if b.gate(debt).Met {
-		t.Error("the plan takes the bracket off")
-	}
-	s.Plan.Steps = slices.DeleteFunc(s.Plan.Steps, func(st operation.Step) bool { return st.ID == "bracketout" })
-	if !b.gate(debt).Met {
-		t.Error("a bracket that is only fitted was never opened")
-	}
-	if s.opens("hub.FL.nowhere") {
-		t.Error("opens a joint there is not")
-	}
-}
-
-func TestGatesOfTheFigure(t *testing.T) {
-	b := begin(t)
-	s := b.own()
-	if b.gate("source:"+bracket) != nil {
-		t.Error("a figure with a source is asked for one")
-	}
-	j := s.Plan.Joint(bracket)
-	j.Source = ""
-	if g := b.gate("source:" + bracket); g == nil || !g.Second || !g.Passable || g.Met {
-		t.Errorf("%+v", g)
-	}
-	j.Variants = []vehicle.Variant{{Key: "flange"}} // which hardware it is comes first
-	if b.gate("source:"+bracket) != nil {
-		t.Error("asked for the source of a figure nobody knows yet")
-	}
-	if b.gate("source:"+wheel) != nil || b.gate("alignment") != nil {
-		t.Error("a gate stands where its step does not")
-	}
-}
-
 // What is owed later follows from the plan, the answers and what was declined.
 func TestFollowUpsFollow(t *testing.T) {
 	b := begin(t)
@@ -183,30 +73,6 @@ func TestFindings(t *testing.T) {
 	b.must(Find{Text: "tyre worn"})
 	if f := b.s.Findings; len(f) != 2 || !f[0].Photo || f[1].Photo || f[1].Text != "tyre worn" || f[1].By != b.by {
 		t.Errorf("%+v", f)
-	}
-}
-
-// A deviation is for an open gate that may be passed over; a colleague signs where the
-// shop asks for one, and is not written down where it does not.
-func TestWhatADeviationPassesOver(t *testing.T) {
-	b := begin(t)
-	b.refused(Deviate{Gate: "no such", Reason: "in a hurry"}, CodeMissing, "no such gate")
-	debt := debtPrefix + wheel + "#1"
-	m := b.meta()
-	m.Second = "technician B"
-	if err := b.do(m, Deviate{Gate: debt, Reason: "key lost"}); err != nil {
-		t.Fatal(err)
-	}
-	if d := b.s.Deviation(debt); d.Second != "" {
-		t.Errorf("%+v", d)
-	}
-	b.refused(Deviate{Gate: debt, Reason: "key lost"}, CodeOrder, "not open")
-	b.step("soak")
-	b.must(Deviate{Gate: renewGate(knuckle), Reason: "none to be had"}) // touches no fastener
-	b.must(ReportTrouble{Step: "wheel1", Letter: "2", Code: Rounded})
-	b.refused(Deviate{Gate: debtPrefix + wheel + "#2", Reason: "it is round"}, CodeGate, "No signature")
-	if g := b.gate("trouble:" + b.s.Troubles[0].ID); g == nil || g.Step != "wheel1" {
-		t.Errorf("%+v", g)
 	}
 }
 
@@ -518,5 +384,110 @@ func TestSlackening(t *testing.T) {
 	}
 	if _, err := Decide(b.s, b.meta(), Slacken{Joint: wheel}); fault.As(err) == nil {
 		t.Error("without a letter")
+	}
+}
+
+// What is owed after the signature, and what the signature freezes.
+func TestFollowUpsAndTheFrozenSignature(t *testing.T) {
+	b := begin(t)
+	b.s = b.s.clone()
+	b.s.House = House{Critical: []string{"brake"}, FollowUpKM: 100}
+	b.step(slices.DeleteFunc(slices.Clone(toTheWheel), func(id operation.StepID) bool { return id == "bracket1" })...)
+	b.must(LeaveUnmeasured{Step: "bracket1", Joint: bracket, Letter: "A", Cause: OpenSpanner})
+	b.step("lower", "wheel1", "drive", "again")
+	kinds := ""
+	for _, f := range b.s.FollowUps() {
+		kinds += f.Kind + " "
+		if f.KM != 100 || f.Title == "" {
+			t.Errorf("%+v", f)
+		}
+	}
+	if kinds != "wheel not_measured " {
+		t.Errorf("owed: %s", kinds)
+	}
+	b.refused(Sign{}, CodeGate, "not measured")
+	m := b.meta()
+	m.Second = "technician B"
+	if err := b.do(m, Deviate{Gate: unmeasuredPrefix + bracket + "#A", Reason: "looked at twice"}); err != nil {
+		t.Fatal(err)
+	}
+	b.must(Sign{Note: " all well "})
+	sig := b.s.Signature
+	if sig.Note != "all well" || len(sig.FollowUps) != 2 || len(sig.Gates) < 5 || len(sig.Versions) == 0 || sig.Role != Technician {
+		t.Errorf("%+v", sig)
+	}
+	passed := 0
+	for _, g := range sig.Gates {
+		if g.Passed == b.by {
+			passed++
+		}
+	}
+	if passed != 1 {
+		t.Errorf("%d gates passed by name", passed)
+	}
+	// What the rules would say today does not matter to what was signed.
+	b.s.House = House{FollowUpKM: 5000}
+	b.s.Steps["pedal"].Done = false
+	for _, g := range b.s.Gates() {
+		if !g.Closed() {
+			t.Errorf("%s stands open in a signed job", g.Title)
+		}
+	}
+	if got := b.s.FollowUps(); len(got) != 2 || got[0].KM != 100 {
+		t.Errorf("%+v", got)
+	}
+}
+
+// A figure struck on the sheet stands before the signature until it is answered.
+func TestStruckFigure(t *testing.T) {
+	strike := func(b *bench, recipe string) {
+		b.t.Helper()
+		c := vehicle.Correction{Joint: "brake.front.bracket", Recipe: recipe, Source: "book 2", Why: "misread"}
+		b.must(StrikeFigure{Joint: bracket, Correction: c, Act: "act-1"})
+	}
+	b := atTheBolts(t)
+	if got := b.s.Uses("brake.front.bracket"); !slices.Equal(got, []string{bracket}) {
+		t.Errorf("uses %v", got)
+	}
+	b.refused(AnswerFigure{Joint: bracket, Take: true}, CodeOrder, "waits for an answer")
+	b.refused(StrikeFigure{Joint: "nowhere", Correction: vehicle.Correction{Recipe: "10 Nm"}}, CodeMissing, "no such joint")
+	b.step("bracket1")
+	strike(b, "125 Nm")
+	open := slices.IndexFunc(b.s.Gates(), func(g Gate) bool {
+		return g.Key == "figure:"+bracket && !g.Met && !g.Passable && strings.Contains(g.Title, "was struck")
+	})
+	if open < 0 {
+		t.Error("a struck figure stands before nothing")
+	}
+	b.refused(AnswerFigure{Joint: bracket}, CodeMissing, "few words")
+	b.must(AnswerFigure{Joint: bracket, Take: true})
+	j, f := b.s.Plan.Joint(bracket), b.s.Fastener(bracket, "A")
+	if j.Recipe != "125 Nm" || j.Source != "book 2" || len(j.Struck) != 1 || j.Struck[0].Recipe != "115 Nm" || !f.Owed() || f.Blocks != pull.Nothing {
+		t.Errorf("%+v %+v", j.Spec, f)
+	}
+	b.step("bracket1") // more of the same torque is pulled on
+	if b.s.Fastener(bracket, "A").Owed() {
+		t.Error("still owed")
+	}
+	strike(b, "100 Nm")
+	b.must(AnswerFigure{Joint: bracket, Take: true})
+	if f := b.s.Fastener(bracket, "A"); f.Blocks != pull.Slacken || f.Done != 0 {
+		t.Errorf("less than it has: %+v", f)
+	}
+	strike(b, "90 Nm")
+	b.must(AnswerFigure{Joint: bracket, Reason: "another bolt is fitted here"})
+	if j := b.s.Plan.Joint(bracket); j.Recipe != "100 Nm" || b.s.Figure(bracket).Answered == nil {
+		t.Errorf("a figure that was refused is taken: %s", j.Recipe)
+	}
+	kit := atTheBolts(t)
+	kit.must(FitKit{Joint: bracket, Recipe: "99 Nm", Source: "leaflet"})
+	if got := kit.s.Uses("brake.front.bracket"); len(got) != 0 {
+		t.Errorf("a kit's own hardware follows the sheet: %v", got)
+	}
+	same := atTheBolts(t)
+	before := same.s.Seq
+	same.must(StrikeFigure{Joint: bracket, Correction: vehicle.Correction{Recipe: "115 Nm", Source: "invented"}})
+	if same.s.Seq != before {
+		t.Error("the figure that stands there was struck")
 	}
 }

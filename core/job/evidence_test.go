@@ -2,7 +2,6 @@ package job
 
 import (
 	"math"
-	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -12,7 +11,6 @@ import (
 	"lugtak/core/operation"
 	"lugtak/core/pull"
 	"lugtak/core/record"
-	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
 )
 
@@ -482,149 +480,6 @@ func TestNewHardwareSingly(t *testing.T) {
 	b.must(Handle{Step: "bracketin"}) // the bracket bolt is used again
 	if b.s.Fastener(bracket, "A").Renewed {
 		t.Error("an old bolt counts as new")
-	}
-}
-
-// Where a life hangs on a joint, a click alone is control without check; a shop may
-// ask for more.
-func TestControlWithoutCheck(t *testing.T) {
-	b := begin(t)
-	b.s = b.s.clone()
-	b.s.House.Critical = []string{"brake", "wheel"}
-	b.step("bracketout", "bracketin", "bracket1")
-	j := b.s.Plan.Joint(bracket)
-	f := b.s.Fastener(bracket, "A")
-	if !b.s.Critical(j) || !b.s.Unchecked(j, f) {
-		t.Error("a click on a brake bolt is checked by nothing")
-	}
-	gate := func() *Gate {
-		all := b.s.Gates()
-		i := slices.IndexFunc(all, func(g Gate) bool { return g.Key == "check:"+f.String() })
-		if i < 0 {
-			return nil
-		}
-		return &all[i]
-	}
-	if gate() != nil {
-		t.Error("the shop did not ask for a check")
-	}
-	b.s.House.Demand = []string{"brake"}
-	if g := gate(); g == nil || g.Met || !g.Passable || !g.Second || g.Remedy == "" {
-		t.Errorf("%+v", g)
-	}
-	b.must(Slacken{Joint: bracket, Letter: "A", Reason: "to be traced"})
-	b.must(b.traced("bracket1", 115))
-	if g := gate(); g != nil || b.s.Unchecked(j, b.s.Fastener(bracket, "A")) {
-		t.Errorf("traced: %+v", g)
-	}
-	b.step("boltout", "boltin", "bolt1")
-	if k := b.s.Plan.Joint(knuckle); b.s.Unchecked(k, b.s.Fastener(knuckle, "A")) {
-		t.Error("no life hangs on that joint here")
-	}
-}
-
-// What is owed after the signature, and what the signature freezes.
-func TestFollowUpsAndTheFrozenSignature(t *testing.T) {
-	b := begin(t)
-	b.s = b.s.clone()
-	b.s.House = House{Critical: []string{"brake"}, FollowUpKM: 100}
-	b.step(slices.DeleteFunc(slices.Clone(toTheWheel), func(id operation.StepID) bool { return id == "bracket1" })...)
-	b.must(LeaveUnmeasured{Step: "bracket1", Joint: bracket, Letter: "A", Cause: OpenSpanner})
-	b.step("lower", "wheel1", "drive", "again")
-	kinds := ""
-	for _, f := range b.s.FollowUps() {
-		kinds += f.Kind + " "
-		if f.KM != 100 || f.Title == "" {
-			t.Errorf("%+v", f)
-		}
-	}
-	if kinds != "wheel not_measured " {
-		t.Errorf("owed: %s", kinds)
-	}
-	b.refused(Sign{}, CodeGate, "not measured")
-	m := b.meta()
-	m.Second = "technician B"
-	if err := b.do(m, Deviate{Gate: unmeasuredPrefix + bracket + "#A", Reason: "looked at twice"}); err != nil {
-		t.Fatal(err)
-	}
-	b.must(Sign{Note: " all well "})
-	sig := b.s.Signature
-	if sig.Note != "all well" || len(sig.FollowUps) != 2 || len(sig.Gates) < 5 || len(sig.Versions) == 0 || sig.Role != Technician {
-		t.Errorf("%+v", sig)
-	}
-	passed := 0
-	for _, g := range sig.Gates {
-		if g.Passed == b.by {
-			passed++
-		}
-	}
-	if passed != 1 {
-		t.Errorf("%d gates passed by name", passed)
-	}
-	// What the rules would say today does not matter to what was signed.
-	b.s.House = House{FollowUpKM: 5000}
-	b.s.Steps["pedal"].Done = false
-	for _, g := range b.s.Gates() {
-		if !g.Closed() {
-			t.Errorf("%s stands open in a signed job", g.Title)
-		}
-	}
-	if got := b.s.FollowUps(); len(got) != 2 || got[0].KM != 100 {
-		t.Errorf("%+v", got)
-	}
-}
-
-// A figure struck on the sheet stands before the signature until it is answered.
-func TestStruckFigure(t *testing.T) {
-	strike := func(b *bench, recipe string) {
-		b.t.Helper()
-		c := vehicle.Correction{Joint: "brake.front.bracket", Recipe: recipe, Source: "book 2", Why: "misread"}
-		b.must(StrikeFigure{Joint: bracket, Correction: c, Act: "act-1"})
-	}
-	b := atTheBolts(t)
-	if got := b.s.Uses("brake.front.bracket"); !slices.Equal(got, []string{bracket}) {
-		t.Errorf("uses %v", got)
-	}
-	b.refused(AnswerFigure{Joint: bracket, Take: true}, CodeOrder, "waits for an answer")
-	b.refused(StrikeFigure{Joint: "nowhere", Correction: vehicle.Correction{Recipe: "10 Nm"}}, CodeMissing, "no such joint")
-	b.step("bracket1")
-	strike(b, "125 Nm")
-	open := slices.IndexFunc(b.s.Gates(), func(g Gate) bool {
-		return g.Key == "figure:"+bracket && !g.Met && !g.Passable && strings.Contains(g.Title, "was struck")
-	})
-	if open < 0 {
-		t.Error("a struck figure stands before nothing")
-	}
-	b.refused(AnswerFigure{Joint: bracket}, CodeMissing, "few words")
-	b.must(AnswerFigure{Joint: bracket, Take: true})
-	j, f := b.s.Plan.Joint(bracket), b.s.Fastener(bracket, "A")
-	if j.Recipe != "125 Nm" || j.Source != "book 2" || len(j.Struck) != 1 || j.Struck[0].Recipe != "115 Nm" || !f.Owed() || f.Blocks != pull.Nothing {
-		t.Errorf("%+v %+v", j.Spec, f)
-	}
-	b.step("bracket1") // more of the same torque is pulled on
-	if b.s.Fastener(bracket, "A").Owed() {
-		t.Error("still owed")
-	}
-	strike(b, "100 Nm")
-	b.must(AnswerFigure{Joint: bracket, Take: true})
-	if f := b.s.Fastener(bracket, "A"); f.Blocks != pull.Slacken || f.Done != 0 {
-		t.Errorf("less than it has: %+v", f)
-	}
-	strike(b, "90 Nm")
-	b.must(AnswerFigure{Joint: bracket, Reason: "another bolt is fitted here"})
-	if j := b.s.Plan.Joint(bracket); j.Recipe != "100 Nm" || b.s.Figure(bracket).Answered == nil {
-		t.Errorf("a figure that was refused is taken: %s", j.Recipe)
-	}
-	kit := atTheBolts(t)
-	kit.must(FitKit{Joint: bracket, Recipe: "99 Nm", Source: "leaflet"})
-	if got := kit.s.Uses("brake.front.bracket"); len(got) != 0 {
-		t.Errorf("a kit's own hardware follows the sheet: %v", got)
-	}
-	same := atTheBolts(t)
-	before := same.s.Seq
-	same.must(StrikeFigure{Joint: bracket, Correction: vehicle.Correction{Recipe: "115 Nm", Source: "invented"}})
-	if same.s.Seq != before {
-		t.Error("the figure that stands there was struck")
 	}
 }
 

@@ -1,0 +1,375 @@
+package job
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"strings"
+
+	"lugtak/core/operation"
+	"lugtak/core/pull"
+	"lugtak/core/record"
+	"lugtak/core/unit"
+)
+
+// Gate is a rule that blocks the signature until it is met.
+type Gate struct {
+	Key       string
+	Title     string
+	Remedy    string
+	Step      operation.StepID // where it is met
+	Met       bool
+	Passable  bool // a deviation may pass it over
+	Second    bool // that deviation needs a second person
+	Deviation *Deviation
+}
+
+// Closed says that the gate stands in nobody's way.
+func (g Gate) Closed() bool { return g.Met || g.Deviation != nil }
+
+// gates are asked in this order; each says nothing, or what still stands. A new gate
+// is one function, one line here, one test.
+var gates = []func(*State) []Gate{
+	planned,       // there is something to sign
+	debts,         // every fastener opened is tight by its recipe
+	hardware,      // what is used once was renewed
+	sources,       // no figure without a source
+	checks,        // a second quantity where the shop asks for one
+	unmeasured,    // nothing a life hangs on is left without a figure
+	figures,       // what was struck on the sheet meanwhile is answered
+	troubles,      // none is open
+	provedBySteps, // the pedal, the drive, alignment, tools
+	supports,      // what was put in for the work is out
+	everyStep,     // nothing was passed over
+}
+
+// Gates lists every gate of the job, the open ones first. Those of a signed job are
+// as they were seen when it was signed.
+func (s *State) Gates() []Gate {
+	if s.Signature != nil && s.Signature.Gates != nil {
+		return each(s.Signature.Gates, func(g record.Gate) Gate {
+			return Gate{Key: g.Key, Title: g.Title, Met: g.Met, Deviation: s.Deviation(g.Key)}
+		})
+	}
+	var open, closed []Gate
+	for _, ask := range gates {
+		for _, g := range ask(s) {
+			g.Deviation = s.Deviation(g.Key)
+			if g.Closed() {
+				closed = append(closed, g)
+			} else {
+				open = append(open, g)
+			}
+		}
+	}
+	return append(open, closed...)
+}
+
+// Keys of gates that belong to a joint or a fastener.
+const (
+	debtPrefix       = "debt:"
+	unmeasuredPrefix = "unmeasured:"
+)
+
+func renewGate(joint string) string { return "renew:" + joint }
+
+func planned(s *State) []Gate {
+	if s.HasPlan() {
+		return nil
+	}
+	return []Gate{{
+		Key:      "plan",
+		Title:    "Nothing is planned",
+		Remedy:   "Finish the walk-round and plan the work, or say why nothing is done.",
+		Passable: true,
+	}}
+}
+
+func debts(s *State) []Gate {
+	var out []Gate
+	for j, f := range s.all() {
+		out = append(out, s.debt(j, f))
+	}
+	return out
+}
+
+func (s *State) debt(j *operation.PlanJoint, f *Fastener) Gate {
+	disturbed := f.Phase != Rest || !s.opens(j.ID)
+	g := Gate{
+		Key:      debtPrefix + f.String(),
+		Title:    fmt.Sprintf("%s %s owed: %s", unit.Capital(j.One), f.Letter, f.Mark().Words()),
+		Remedy:   "Tighten it to its recipe, " + j.Says() + ".",
+		Step:     s.tightenStep(j.ID, false),
+		Met:      disturbed && !f.Owed(),
+		Passable: f.Trouble == "",
+		Second:   s.needsSecond(j),
+	}
+	if j.AfterDrive && f.Done == f.Stages-1 {
+		g.Title = fmt.Sprintf("%s %s again after the drive", unit.Capital(j.One), f.Letter)
+		g.Remedy = "Go round once more at the same figure after the road test."
+		g.Step = s.tightenStep(j.ID, true)
+	}
+	return g
+}
+
+func (s *State) needsSecond(j *operation.PlanJoint) bool {
+	return slices.Contains(s.House.Second, j.System)
+}
+
+// Critical says that a life hangs on the joint.
+func (s *State) Critical(j *operation.PlanJoint) bool {
+	return slices.Contains(s.House.Critical, j.System)
+}
+
+// opens says that a step of the plan disturbs the joint.
+func (s *State) opens(joint string) bool {
+	return slices.ContainsFunc(s.Plan.Steps, func(st operation.Step) bool {
+		return st.Joint == joint && (st.Verb == operation.Crack || st.Verb == operation.Remove)
+	})
+}
+
+func (s *State) tightenStep(joint string, afterDrive bool) operation.StepID {
+	for _, st := range s.Plan.Steps {
+		tightens := st.Joint == joint && st.Verb == operation.Tighten
+		if tightens && st.AfterDrive == afterDrive && !s.StepDone(st.ID) {
+			return st.ID
+		}
+	}
+	return ""
+}
+
+func (s *State) startStep(joint string) operation.StepID {
+	for _, st := range s.Plan.Steps {
+		if st.Joint == joint && st.Verb == operation.Start {
+			return st.ID
+		}
+	}
+	return ""
+}
+
+func hardware(s *State) []Gate {
+	var out []Gate
+	for i := range s.Plan.Joints {
+		j := &s.Plan.Joints[i]
+		if !j.Renew {
+			continue
+		}
+		touched, renewed := false, true
+		for _, l := range j.Letters {
+			f := s.Fastener(j.ID, l)
+			touched = touched || f.Phase != Rest
+			renewed = renewed && (f.Phase == Rest || f.Renewed)
+		}
+		out = append(out, Gate{
+			Key:      renewGate(j.ID),
+			Title:    unit.Capital(j.Title) + " renewed",
+			Remedy:   "Fit new ones: " + j.Hardware + ".",
+			Step:     s.startStep(j.ID),
+			Met:      touched && renewed,
+			Passable: true,
+			Second:   s.needsSecond(j),
+		})
+	}
+	return out
+}
+
+func sources(s *State) []Gate {
+	var out []Gate
+	for i := range s.Plan.Joints {
+		j := &s.Plan.Joints[i]
+		if j.Source != "" || s.AsksVariant(j) {
+			continue
+		}
+		out = append(out, Gate{
+			Key:      "source:" + j.ID,
+			Title:    "The figure for the " + j.Title + " has no source",
+			Remedy:   "Look it up with the maker and correct the sheet.",
+			Passable: true,
+			Second:   s.needsSecond(j),
+		})
+	}
+	return out
+}
+
+// Unchecked says that a critical joint was steered by one quantity and checked by no
+// other, which VDI/VDE 2862 asks for where a life hangs on it.
+func (s *State) Unchecked(j *operation.PlanJoint, f *Fastener) bool {
+	paid := f.Mark() == Proved && f.Evidence != "" && f.Evidence != pull.NotMeasured
+	return paid && s.Critical(j) && s.hasFigure(j.ID) && !f.Evidence.Checked()
+}
+
+func (s *State) hasFigure(joint string) bool {
+	for _, st := range s.stages[joint] {
+		if st.HasFigure() {
+			return true
+		}
+	}
+	return false
+}
+
+func checks(s *State) []Gate {
+	var out []Gate
+	for j, f := range s.all() {
+		if !slices.Contains(s.House.Demand, j.System) || !s.Unchecked(j, f) {
+			continue
+		}
+		out = append(out, Gate{
+			Key:      "check:" + f.String(),
+			Title:    fmt.Sprintf("%s %s: control without check", unit.Capital(j.One), f.Letter),
+			Remedy:   "This shop asks for torque and angle here: slacken it, and pull with a tool that traces.",
+			Passable: true,
+			Second:   true,
+		})
+	}
+	return out
+}
+
+func unmeasured(s *State) []Gate {
+	var out []Gate
+	for j, f := range s.all() {
+		if !f.LeftUnmeasured() || !s.Critical(j) {
+			continue
+		}
+		out = append(out, Gate{
+			Key:      unmeasuredPrefix + f.String(),
+			Title:    fmt.Sprintf("%s %s not measured: %s", unit.Capital(j.One), f.Letter, f.Cause.Words()),
+			Remedy:   "Slacken it and measure by another way, or have it signed for as it is.",
+			Passable: true,
+			Second:   true,
+		})
+	}
+	return out
+}
+
+func figures(s *State) []Gate {
+	var out []Gate
+	for i := range s.Figures {
+		f := &s.Figures[i]
+		j := s.Plan.Joint(f.Joint)
+		if j == nil || s.Figure(f.Joint) != f {
+			continue
+		}
+		out = append(out, Gate{
+			Key:    "figure:" + f.Joint,
+			Title:  fmt.Sprintf("The figure of the %s was struck: %s, now %s", j.Title, f.Was, f.Recipe),
+			Remedy: "Take the new figure into this job, or refuse it with the reason.",
+			Met:    f.Answered != nil,
+		})
+	}
+	return out
+}
+
+func troubles(s *State) []Gate {
+	var out []Gate
+	for _, t := range s.Troubles {
+		out = append(out, Gate{
+			Key:    "trouble:" + t.ID,
+			Title:  "Trouble: " + t.What,
+			Remedy: "Clear it at its step.",
+			Step:   t.Step,
+			Met:    t.Cleared != nil,
+		})
+	}
+	return out
+}
+
+// proofs are gates that one step of the plan meets. A brake without pressure and a
+// wheel not looked at again are not passed over.
+var proofs = []Gate{
+	{
+		Key:    "pedal",
+		Title:  "Brake pedal pumped hard before moving",
+		Remedy: "Pump until it is high and firm, and keep that step.",
+	},
+	{
+		Key:      "drive",
+		Title:    "Road test driven",
+		Remedy:   "Drive the manoeuvres and keep the step.",
+		Passable: true,
+		Second:   true,
+	},
+	{
+		Key:      "alignment",
+		Title:    "Alignment answered",
+		Remedy:   "Answer the step; unanswered means yes.",
+		Passable: true,
+		Second:   true,
+	},
+	{
+		Key:      "tools",
+		Title:    "Tools counted",
+		Remedy:   "Count them and keep the step.",
+		Passable: true,
+	},
+}
+
+func provedBySteps(s *State) []Gate {
+	var out []Gate
+	for _, g := range proofs {
+		if g.Step = s.stepThatProves(g.Key); g.Step == "" {
+			continue
+		}
+		g.Met = s.Steps[g.Step].Done
+		out = append(out, g)
+	}
+	return out
+}
+
+func (s *State) stepThatProves(key string) operation.StepID {
+	for _, st := range s.Plan.Steps {
+		if st.Proves == key {
+			return st.ID
+		}
+	}
+	return ""
+}
+
+func supports(s *State) []Gate {
+	in := s.SupportsIn()
+	g := Gate{
+		Key:    "supports",
+		Title:  "Supports, hooks and wedges counted out",
+		Remedy: "Take them out and keep the steps that count them.",
+		Met:    len(in) == 0 && s.everySupportPlaced(),
+	}
+	var what []string
+	for k, n := range in {
+		what = append(what, fmt.Sprintf("%d × %s", n, k))
+	}
+	if len(what) > 0 {
+		slices.Sort(what)
+		g.Title = "Still in: " + strings.Join(what, ", ")
+	}
+	return []Gate{g}
+}
+
+func (s *State) everySupportPlaced() bool {
+	for _, st := range s.Plan.Steps {
+		if len(st.Puts) > 0 && !s.Steps[st.ID].Done {
+			return false
+		}
+	}
+	return true
+}
+
+func everyStep(s *State) []Gate {
+	g := Gate{
+		Key:      "steps",
+		Title:    "Every step kept",
+		Remedy:   "Go back to the bench and keep them, or say why they were not needed.",
+		Passable: true,
+		Second:   true,
+	}
+	left := 0
+	for _, st := range s.Plan.Steps {
+		if !s.StepDone(st.ID) && st.Verb != operation.Tighten {
+			left++
+			g.Step = cmp.Or(g.Step, st.ID)
+		}
+	}
+	g.Met = left == 0
+	if left > 0 {
+		g.Title = fmt.Sprintf("%d steps not kept", left)
+	}
+	return []Gate{g}
+}

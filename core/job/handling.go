@@ -1,0 +1,132 @@
+package job
+
+import (
+	"fmt"
+	"slices"
+
+	"lugtak/core/operation"
+	"lugtak/core/record"
+)
+
+// handles is how a fastener must be for a verb.
+var handles = map[operation.Verb]Mark{
+	operation.Crack:  Rest,
+	operation.Remove: Loose,
+	operation.Start:  Out,
+}
+
+func (s *State) decideHandle(m Meta, b Handle) (record.Body, error) {
+	st, err := s.openStep(m, b.Step)
+	if err != nil {
+		return nil, err
+	}
+	if st.Joint == "" || st.Verb == operation.Tighten {
+		return nil, refuse(CodeChoice, "step", "This step has no fasteners to keep.", "Go back to the bench.")
+	}
+	if err := s.Ready(st); err != nil {
+		return nil, err
+	}
+	j := s.Plan.Joint(st.Joint)
+	if len(b.Letters) == 0 {
+		b.Letters = s.leftAt(st, j)
+	}
+	if len(b.Letters) == 0 {
+		return nil, refuse(CodeOrder, "step", "Nothing is left to do here.", "Clear the trouble, or go on.")
+	}
+	for _, l := range b.Letters {
+		f, err := s.touch(m, FastenerID{j.ID, l})
+		if err != nil {
+			return nil, err
+		}
+		if err := s.canHandle(st, j, f); err != nil {
+			return nil, err
+		}
+	}
+	if err := s.renewal(st, j, b); err != nil {
+		return nil, err
+	}
+	return record.Handled{
+		Step:    string(b.Step),
+		Verb:    string(st.Verb),
+		Joint:   st.Joint,
+		Letters: b.Letters,
+		Renewed: b.Renewed,
+	}, nil
+}
+
+// leftAt lists the fasteners a step has still to do.
+func (s *State) leftAt(st *operation.Step, j *operation.PlanJoint) []string {
+	var left []string
+	for _, l := range j.Letters {
+		if !slices.Contains(s.Steps[st.ID].Letters, l) && s.Fastener(j.ID, l).Trouble == "" {
+			left = append(left, l)
+		}
+	}
+	return left
+}
+
+func (s *State) canHandle(st *operation.Step, j *operation.PlanJoint, f *Fastener) error {
+	if f.Trouble != "" {
+		return refuse(CodeTrouble, "fastener", "There is trouble at "+j.One+" "+f.Letter+".", "Clear it first.")
+	}
+	seenLoose := st.Verb == operation.Remove && f.Phase == Rest // by a trouble cleared
+	neverThere := st.Verb == operation.Start && f.Phase == Rest && !s.opens(j.ID)
+	looseAlready := st.Verb == operation.Crack && f.Phase == Loose
+	if f.Phase == handles[st.Verb] || seenLoose || neverThere || looseAlready {
+		return nil
+	}
+	return refuse(CodeOrder, "fastener", fmt.Sprintf("%s %s is “%s” already.", j.One, f.Letter, f.Mark().Words()),
+		"Look at the picture and go on with the next.")
+}
+
+// renewal asks for new hardware where it is used once: one piece at a time, said by
+// the one who holds it.
+func (s *State) renewal(st *operation.Step, j *operation.PlanJoint, b Handle) error {
+	if st.Verb != operation.Start || !j.Renew || s.Deviation(renewGate(j.ID)) != nil {
+		return nil
+	}
+	if !b.Renewed {
+		return refuse(CodeGate, "renewed", "These are used once: new ones go in.",
+			"Take new hardware, or have a deviation signed for the old.")
+	}
+	if len(b.Letters) > 1 {
+		return refuse(CodeGate, "renewed", "New hardware is confirmed piece by piece, by the one who holds it.",
+			"Start "+j.One+" "+b.Letters[0]+", keep it, then the next.")
+	}
+	return nil
+}
+
+// reaches is how far a verb takes a fastener.
+var reaches = map[operation.Verb]Mark{
+	operation.Crack:  Loose,
+	operation.Remove: Out,
+	operation.Start:  InHand,
+}
+
+func (s *State) applyHandled(e Event, b record.Handled) {
+	st := s.Steps[operation.StepID(b.Step)]
+	if st == nil {
+		return
+	}
+	for _, l := range b.Letters {
+		f := s.Fastener(b.Joint, l)
+		if f == nil {
+			continue
+		}
+		verb := operation.Verb(b.Verb)
+		f.Seq = e.Seq
+		f.Phase = reaches[verb]
+		f.begin(e.Seq)
+		if verb == operation.Start {
+			f.Renewed = b.Renewed
+		}
+		if !slices.Contains(st.Letters, l) {
+			st.Letters = append(slices.Clip(st.Letters), l)
+		}
+	}
+	st.Postponed = false
+	st.Seq = e.Seq
+	st.By = e.By
+	st.At = e.At
+	st.Done = len(st.Letters) == len(s.Plan.Joint(b.Joint).Letters)
+}
