@@ -4,9 +4,7 @@
 package library
 
 import (
-	"bytes"
 	"embed"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"io/fs"
@@ -16,11 +14,6 @@ import (
 	"strings"
 	"sync"
 	"time"
-
-	"github.com/goccy/go-yaml"
-	"github.com/goccy/go-yaml/ast"
-	"github.com/goccy/go-yaml/parser"
-	"github.com/santhosh-tekuri/jsonschema/v6"
 
 	"lugtak/core/diagnose"
 	"lugtak/core/fault"
@@ -334,127 +327,6 @@ func (r reader) read(name, schema string) (*document, []Fault) {
 		}
 	}
 	return parse(name, data, schema)
-}
-
-// document is one YAML file with its lines.
-type document struct {
-	file *ast.File
-}
-
-const maxFile = 1 << 20
-
-func parse(name string, data []byte, schema string) (*document, []Fault) {
-	if len(data) > maxFile {
-		return nil, []Fault{
-			{File: name, Line: 1, Field: name, Detail: "The file is larger than any sheet.", Remedy: "Keep it under 1 MB."},
-		}
-	}
-	file, err := parser.ParseBytes(data, 0)
-	if err != nil {
-		return nil, []Fault{yamlFault(name, err)}
-	}
-	if len(file.Docs) == 0 || file.Docs[0].Body == nil {
-		return nil, []Fault{
-			{File: name, Line: 1, Field: name, Detail: "The file is empty.", Remedy: "Fill it in, or take it away."},
-		}
-	}
-	doc := &document{file}
-	var value any
-	if err := yaml.NodeToValue(file.Docs[0].Body, &value); err != nil {
-		return nil, []Fault{yamlFault(name, err)}
-	}
-	sch, err := compile(schema)
-	if err != nil {
-		return nil, []Fault{
-			{File: name, Field: schema, Detail: err.Error(), Remedy: "The schema itself is broken: report it."},
-		}
-	}
-	// The validator takes what encoding/json makes, the YAML reader makes more.
-	js, err := json.Marshal(value)
-	if err != nil {
-		return nil, []Fault{{File: name, Line: 1, Field: name, Detail: err.Error(), Remedy: "Use text keys."}}
-	}
-	plain, err := jsonschema.UnmarshalJSON(bytes.NewReader(js))
-	if err != nil {
-		return nil, []Fault{{File: name, Line: 1, Field: name, Detail: err.Error(), Remedy: "Use text keys."}}
-	}
-	var bad *jsonschema.ValidationError
-	if err := sch.Validate(plain); errors.As(err, &bad) {
-		return nil, doc.schemaFaults(name, bad)
-	}
-	return doc, nil
-}
-
-func yamlFault(name string, err error) Fault {
-	f := Fault{
-		File:   name,
-		Line:   1,
-		Field:  "yaml",
-		Detail: "This is not YAML: " + yaml.FormatError(err, false, false),
-		Remedy: "Look at indents, colons and quotes.",
-	}
-	var y yaml.Error
-	if errors.As(err, &y) && y.GetToken() != nil {
-		f.Line = y.GetToken().Position.Line
-		f.Detail = "This is not YAML: " + y.GetMessage() + "."
-	}
-	return f
-}
-
-// schemaFaults turns the leaves of a validation error into faults with lines.
-func (d *document) schemaFaults(name string, e *jsonschema.ValidationError) []Fault {
-	if len(e.Causes) > 0 {
-		var out []Fault
-		for _, c := range e.Causes {
-			out = append(out, d.schemaFaults(name, c)...)
-		}
-		return out
-	}
-	p := "$"
-	for _, k := range e.InstanceLocation {
-		if k != "" && strings.Trim(k, "0123456789") == "" {
-			p += "[" + k + "]"
-		} else {
-			p += ".'" + k + "'"
-		}
-	}
-	detail := e.Error()
-	if i := strings.LastIndex(detail, "': "); i >= 0 {
-		detail = detail[i+3:]
-	}
-	return []Fault{d.fault(name, p, strings.TrimSpace(detail)+".", "“lugtak schema” prints what may stand here.")}
-}
-
-func (d *document) fault(name, at, detail, remedy string) Fault {
-	f := Fault{
-		File:   name,
-		Line:   1,
-		Field:  strings.ReplaceAll(strings.TrimPrefix(strings.TrimPrefix(at, "$"), "."), "'", ""),
-		Detail: detail,
-		Remedy: remedy,
-	}
-	if p, err := yaml.PathString(at); err == nil {
-		if n, err := p.FilterFile(d.file); err == nil && n != nil {
-			f.Line = firstLine(n)
-		}
-	}
-	return f
-}
-
-// firstLine: a mapping's own token is its first colon or brace.
-func firstLine(n ast.Node) int {
-	if m, ok := n.(*ast.MappingNode); ok && len(m.Values) > 0 {
-		return m.Values[0].Key.GetToken().Position.Line
-	}
-	return n.GetToken().Position.Line
-}
-
-func (d *document) decode(l *Library, name string, into any) bool {
-	if err := yaml.NodeToValue(d.file.Docs[0].Body, into, yaml.Strict()); err != nil {
-		l.Faults = append(l.Faults, yamlFault(name, err))
-		return false
-	}
-	return true
 }
 
 // takeOperation adds an operation that is shown at a known place and compiles with a

@@ -1,0 +1,130 @@
+package web
+
+import (
+	"fmt"
+	"html/template"
+	"math"
+	"strings"
+
+	"lugtak/core/job"
+)
+
+func thin(v []float64) []float64 {
+	out := make([]float64, len(v))
+	for i := range v {
+		out[i] = math.Round(v[i]*1e4) / 1e4
+	}
+	return out
+}
+
+// measureBar draws a measurement to scale against its limit, with the gauge's
+// error as a band.
+func measureBar(m job.Measurement) template.HTML {
+	c := newCanvas(420, 64, m.Name+" against its limit")
+	top := 1.35 * math.Max(m.Limit, math.Max(m.Value, 1e-9))
+	x := func(v float64) float64 { return 10 + 400*math.Min(1, v/top) }
+	from, to := 0.0, m.Limit
+	if m.Least {
+		from, to = m.Limit, top
+	}
+	c.rect("d-window", x(from), 14, x(to)-x(from), 18)
+	c.rect(
+		"d-gauge",
+		x(math.Max(0, m.Value-m.Gauge)),
+		14,
+		math.Max(2, x(m.Value+m.Gauge)-x(math.Max(0, m.Value-m.Gauge))),
+		18,
+	)
+	c.line("d-yield", x(m.Limit), 8, x(m.Limit), 38).text("axis", x(m.Limit), 56, "middle", "limit %s", plain(m.Limit))
+	c.line("d-mark", x(m.Value), 10, x(m.Value), 36)
+	for _, r := range m.Readings {
+		c.circle("d-dot", x(r), 23, 3)
+	}
+	return c.html()
+}
+
+// waterfall draws a recorded drive: the mean order spectrum above, the stretches of
+// road below it, dark where they are loud.
+func waterfall(r job.Drive) template.HTML {
+	c := newCanvas(640, 300, "vibration by orders of the wheel turn, and stretch by stretch")
+	top, n := 0.0, len(r.Amplitude)
+	for i := 8; i < n; i++ {
+		top = math.Max(top, r.Amplitude[i])
+	}
+	if top == 0 || n < 16 {
+		return ""
+	}
+	span := float64(n-1) * r.Step
+	x := func(order float64) float64 { return 40 + 590*order/span }
+	y := func(a float64) float64 { return 130 - 105*math.Min(1, a/top) }
+	for o := 1.0; o < span; o++ {
+		c.line("grid", x(o), 20, x(o), 280).text("axis", x(o), 296, "middle", "%s", plain(o))
+	}
+	var pts [][2]float64
+	for i := 4; i < n; i++ {
+		pts = append(pts, [2]float64{x(float64(i) * r.Step), y(r.Amplitude[i])})
+	}
+	c.poly("d-curve", false, pts...)
+	for k, p := range r.Peaks {
+		name := "something unknown"
+		if p.Source != "" {
+			name = fmt.Sprintf("%s × %s", p.Source, plain(p.Order))
+		}
+		c.circle(
+			"d-dot",
+			x(p.PerTurn),
+			y(p.Amplitude),
+			5,
+		).text(
+			"d-text",
+			x(p.PerTurn)+8,
+			math.Max(16, y(p.Amplitude)+4+14*float64(k%2)),
+			"start",
+			"%s",
+			name,
+		)
+	}
+	h := 130 / math.Max(1, float64(len(r.Falls)))
+	var loud [6]strings.Builder // one path for each loudness: thousands of cells, five elements
+	for k, f := range r.Falls {
+		for i := 4; i+3 < len(f.Amplitude); i += 4 {
+			a := math.Max(math.Max(f.Amplitude[i], f.Amplitude[i+1]), math.Max(f.Amplitude[i+2], f.Amplitude[i+3])) / top
+			fmt.Fprintf(
+				&loud[int(5*math.Min(1, a))],
+				"M%.1f,%.1fh%.1fv%.1fh%.1fz",
+				x(float64(i)*r.Step),
+				150+h*float64(k),
+				590*4*r.Step/span,
+				h,
+				-590*4*r.Step/span,
+			)
+		}
+	}
+	for level := 1; level < len(loud); level++ {
+		c.path(fmt.Sprintf("d-loud%d", level), loud[level].String())
+	}
+	if k := len(r.Falls); k > 0 {
+		c.text(
+			"axis",
+			34,
+			160,
+			"end",
+			"%s",
+			plain(math.Round(r.Falls[0].Speed)),
+		).text(
+			"axis",
+			34,
+			280,
+			"end",
+			"%s",
+			plain(math.Round(r.Falls[k-1].Speed)),
+		).text(
+			"axis",
+			34,
+			146,
+			"end",
+			"km/h",
+		)
+	}
+	return c.html()
+}
