@@ -68,6 +68,12 @@ func TestFollowUpsFollow(t *testing.T) {
 func TestFindings(t *testing.T) {
 	b := begin(t)
 	b.refused(Find{}, CodeMissing, "few words")
+	b.refused(Find{Text: strings.Repeat("x", maxText+1)}, CodeLong, "too long")
+	longest := b.meta()
+	longest.ID = strings.Repeat("x", maxID)
+	if _, err := Decide(b.s, longest, Find{Text: strings.Repeat("x", maxText)}); err != nil {
+		t.Errorf("as long as may be: %v", err)
+	}
 	b.refused(Find{Text: "x", Photo: make([]byte, maxPhoto+1)}, CodeLong, "too large")
 	b.must(Find{Text: "boot torn", Photo: make([]byte, maxPhoto)})
 	b.must(Find{Text: "tyre worn"})

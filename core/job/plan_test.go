@@ -95,7 +95,18 @@ func TestNewAgainstOld(t *testing.T) {
 		t.Errorf("parts %v", b.s.Parts)
 	}
 	b.refused(Compare{Step: "rod.compare.FL", Old: old, New: with(99, 0), Accept: true}, "missing", "differ")
-	b.must(Compare{Step: "rod.compare.FL", Old: old, New: with(99, 0), Accept: true, Note: "start two turns further in"})
+	noted := Compare{Step: "rod.compare.FL", Old: old, New: with(99, 0), Accept: true}
+	noted.Note = strings.Repeat("x", maxText+1)
+	b.refused(noted, CodeLong, "too long")
+	noted.Note = strings.Repeat("x", maxText)
+	if _, err := Decide(b.s, b.meta(), noted); err != nil {
+		t.Errorf("a note as long as may be: %v", err)
+	}
+	if _, err := Decide(b.s, b.meta(), Compare{Step: "rod.compare.FL", Old: old, New: old, Accept: true}); err != nil {
+		t.Errorf("alike, and a note is asked for: %v", err)
+	}
+	noted.Note = "start two turns further in"
+	b.must(noted)
 	b.must(KeepStep{Step: "rod.compare.FL"})
 	// 3 mm on an arm of 140 mm, 406 mm rim: 1.23°, 8.7 mm (core/inspect.Toe).
 	if m := b.s.Match("end.FL"); m != nil && (!strings.Contains(m.Differences[0].Effect, "1.23°") || !strings.Contains(m.Differences[0].Effect, "8.7 mm")) {
