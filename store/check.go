@@ -38,16 +38,34 @@ func Check(ctx context.Context, path string) (*Report, error) {
 		return nil, err
 	}
 	defer r.Close()
-	var word string
-	if err := r.QueryRowContext(ctx, `PRAGMA integrity_check`).Scan(&word); err != nil {
-		return nil, fmt.Errorf("%s is not a shop file: %w", path, err)
-	}
+	damage := make(chan error, 1)
+	go func() { damage <- damaged(ctx, r) }() // meanwhile the journals are read
 	rep := &Report{}
-	if word != "ok" {
-		rep.fault("the file is damaged: %s", word)
+	c := checker{ctx: ctx, r: r, rep: rep}
+	err = c.all(path)
+	if bad := <-damage; bad != nil {
+		rep.fault("the file is damaged: %s", bad)
 		return rep, nil
 	}
-	c := checker{ctx: ctx, r: r, rep: rep}
+	if err != nil {
+		return nil, fmt.Errorf("%s is not a shop file: %w", path, err)
+	}
+	return rep, nil
+}
+
+// damaged says what is wrong with SQLite's own structure.
+func damaged(ctx context.Context, r *sql.DB) error {
+	var word string
+	if err := r.QueryRowContext(ctx, `PRAGMA integrity_check`).Scan(&word); err != nil {
+		return err
+	}
+	if word != "ok" {
+		return errors.New(word)
+	}
+	return nil
+}
+
+func (c *checker) all(path string) error {
 	for _, check := range []func() error{
 		func() error { return c.ends(path) },
 		c.acts,
@@ -56,10 +74,10 @@ func Check(ctx context.Context, path string) (*Report, error) {
 		c.lists,
 	} {
 		if err := check(); err != nil {
-			return nil, fmt.Errorf("%s is not a shop file: %w", path, err)
+			return err
 		}
 	}
-	return rep, nil
+	return nil
 }
 
 type checker struct {
@@ -203,6 +221,8 @@ func (c *checker) lists() error {
 	return c.strays()
 }
 
+const selectJobRow = `SELECT id, vehicle, pattern, title, owed, signed, started, broken FROM job WHERE id = ?`
+
 // job proves one job; it says what is wrong, or nothing.
 func (c *checker) job(id string, current bool) string {
 	lines, err := readLines(c.ctx, c.r, id)
@@ -218,21 +238,8 @@ func (c *checker) job(id string, current bool) string {
 	}
 	want := rowOf(state)
 	var is jobRow
-	err = c.r.QueryRowContext(
-		c.ctx,
-		`SELECT id, vehicle, pattern, title, owed, signed, started, broken FROM job WHERE id = ?`,
-		id,
-	).
-		Scan(
-			&is.id,
-			&is.vehicle,
-			&is.pattern,
-			&is.title,
-			&is.owed,
-			&is.signed,
-			&is.started,
-			&is.broken,
-		)
+	err = c.r.QueryRowContext(c.ctx, selectJobRow, id).
+		Scan(&is.id, &is.vehicle, &is.pattern, &is.title, &is.owed, &is.signed, &is.started, &is.broken)
 	if errors.Is(err, sql.ErrNoRows) {
 		return fmt.Sprintf("job %s is in the journal and not in the list", id)
 	}

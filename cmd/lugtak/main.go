@@ -11,6 +11,7 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"runtime/debug"
 	"strings"
 	"time"
 
@@ -253,6 +254,7 @@ type checkCmd struct {
 }
 
 func (c *checkCmd) Run() error {
+	debug.SetGCPercent(400) // it reads once and goes
 	file := cmp.Or(c.File, c.DB)
 	if file == "" {
 		return errors.New("no shop file is named: lugtak check --db FILE")

@@ -181,6 +181,12 @@ func TestReplan(t *testing.T) {
 	b.refused(Replan{Technicians: 1, Slow: "rod.crack.FL", Minutes: 9}, "missing", "not open")
 	b.refused(Replan{Technicians: 1, Slow: "sweep", Minutes: 9}, "missing", "not open")
 	b.refused(Replan{Technicians: 1, Slow: "rod.sweep", Minutes: -1}, "out_of_range", "no length")
+	for minutes, ok := range map[float64]bool{0: false, 0.5: true, longestStep: true, longestStep + 1: false} {
+		_, err := Decide(b.s, b.meta(), Replan{Technicians: 1, Slow: "rod.sweep", Minutes: minutes})
+		if (err == nil) != ok {
+			t.Errorf("a step of %v minutes: %v", minutes, err)
+		}
+	}
 	before := len(b.s.Plan.Steps)
 	b.must(Replan{Costs: schedule.Costs{Tool: 1}, Technicians: 2, Slow: "rod.sweep", Minutes: 30})
 	p := b.s.Plan
