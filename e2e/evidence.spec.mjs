@@ -114,3 +114,17 @@ test('honest work at five wheel nuts: a touch a nut, once the wrench is set', as
   expect(touches).toBe(5);
   expect(await kept(1)).toEqual(Array(5).fill('traced'));
 });
+
+test('a refusal that came without script goes on from the bench', async ({ page, shop, browser }) => {
+  await signIn(page, shop, aro);
+  await page.goto(bench(shop, `?step=${step}&panel=trouble`));
+  await page.locator('.troubleform').evaluate((form) => HTMLFormElement.prototype.submit.call(form)); // says nothing
+  await expect(page).toHaveURL(/\/trouble$/);
+  await expect(page.locator('.fault, .refused').first()).toContainText('It is not said what went wrong');
+  const other = await (await browser.newContext()).newPage();
+  await signIn(other, shop, bel);
+  await other.goto(bench(shop));
+  const seq = await seqOf(page);
+  await other.getByRole('button', { name: /Later/ }).click();
+  await expect(page.locator(`main.bench:not([data-seq="${seq}"])`)).toBeVisible(); // and not “no such page”
+});

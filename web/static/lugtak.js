@@ -153,7 +153,8 @@
   const refresh = () => {
     stale = [...document.querySelectorAll("main input:not([type=hidden], [type=radio], [type=checkbox], [type=file]), main textarea")].some(typed);
     if (stale) return;
-    if (main() && document.querySelector(".bench, .walk")) htmx.ajax("GET", location.pathname + location.search, { target: "#page", swap: "outerMorph" });
+    const self = main() && main().dataset.self; // a form sent without script has left another address behind
+    if (self) htmx.ajax("GET", self + (location.pathname === self ? location.search : ""), { target: "#page", swap: "outerMorph" });
   };
   document.addEventListener("focusout", () => { if (stale) setTimeout(refresh, 200); });
   const connect = () => {
