@@ -98,7 +98,9 @@ func New(cfg Config) (*Server, error) {
 	}
 	s.App = fiber.New(fiber.Config{
 		AppName: "Lugtak", Immutable: true, BodyLimit: reckon.MaxInput + 1<<20, ErrorHandler: s.fail,
-		ReadTimeout: 30 * time.Second, IdleTimeout: 2 * time.Minute,
+		// A line a browser opens ahead of time and leaves unused is answered with a
+		// timeout when it ends: let the browser close it first.
+		ReadTimeout: 10 * time.Minute, IdleTimeout: 2 * time.Minute,
 	})
 	s.routes()
 	return s, nil
@@ -273,8 +275,11 @@ func (s *Server) fail(c fiber.Ctx, err error) error {
 	case f != nil:
 	case errors.As(err, &fe) && fe.Code == fiber.StatusRequestEntityTooLarge:
 		f = fault.New("too_long", "", "That is too much at once.", "Send less.")
-	case errors.As(err, &fe) && fe.Code < 500:
+	case errors.As(err, &fe) && (fe.Code == fiber.StatusNotFound || fe.Code == fiber.StatusMethodNotAllowed):
 		f = fault.New("not_found", "", "There is no such page.", "Go back to the bays.")
+	case errors.As(err, &fe) && fe.Code < 500:
+		s.Log.Warn("request not understood", "method", c.Method(), "path", c.Path(), "code", fe.Code)
+		f = fault.New("bad_request", "", "The request was not understood: "+fe.Message+".", "Reload the page and try again.")
 	default:
 		s.Log.Error("request failed", "method", c.Method(), "path", c.Path(), "error", err)
 		f = fault.New(
