@@ -293,9 +293,6 @@ func (s *Store) Origin(ctx context.Context, job string) (*Imported, error) {
 	return origin, err
 }
 
-// Key is the public half of the shop's key.
-func (s *Store) Key() string { return public(s.key) }
-
 // mend signs both journals as they end now, with a line that says who did it and why;
 // for a new file there is nothing to explain.
 func (s *Store) mend(ctx context.Context, by, why string) error {

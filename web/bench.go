@@ -222,11 +222,8 @@ func (s *Server) benchStep(c fiber.Ctx, v *benchView, st *job.State) (err error)
 	if l := c.Query("f"); st.Fastener(v.Joint.ID, l) != nil {
 		v.Letter, v.One = l, true
 	}
-	for _, l := range v.Joint.Letters {
-		f := st.Fastener(v.Joint.ID, l)
-		if step.Verb != operation.Tighten && f.Trouble == "" && !contains(st.Steps[step.ID].Letters, l) {
-			v.Left = append(v.Left, l)
-		}
+	if step.Verb != operation.Tighten {
+		v.Left = st.LeftAt(step, v.Joint)
 	}
 	if step.Verb == operation.Start && v.Joint.Renew && v.Letter != "" {
 		v.NewOnes = true
@@ -240,15 +237,6 @@ func (s *Server) benchStep(c fiber.Ctx, v *benchView, st *job.State) (err error)
 		}
 	}
 	return nil
-}
-
-func contains(s []string, x string) bool {
-	for _, v := range s {
-		if v == x {
-			return true
-		}
-	}
-	return false
 }
 
 func (s *Server) pullView(c fiber.Ctx, st *job.State, v *benchView) (*pullView, error) {

@@ -241,7 +241,7 @@ func (s *State) Current(st *operation.Step) string {
 		return ""
 	}
 	if st.Verb != operation.Tighten {
-		if left := s.leftAt(st, j); len(left) > 0 {
+		if left := s.LeftAt(st, j); len(left) > 0 {
 			return left[0]
 		}
 		return ""

@@ -28,7 +28,7 @@ func (s *State) decideHandle(m Meta, b Handle) (record.Body, error) {
 	}
 	j := s.Plan.Joint(st.Joint)
 	if len(b.Letters) == 0 {
-		b.Letters = s.leftAt(st, j)
+		b.Letters = s.LeftAt(st, j)
 	}
 	if len(b.Letters) == 0 {
 		return nil, refuse(CodeOrder, "step", "Nothing is left to do here.", "Clear the trouble, or go on.")
@@ -54,8 +54,9 @@ func (s *State) decideHandle(m Meta, b Handle) (record.Body, error) {
 	}, nil
 }
 
-// leftAt lists the fasteners a step has still to do.
-func (s *State) leftAt(st *operation.Step, j *operation.PlanJoint) []string {
+// LeftAt lists the letters a step that handles fasteners of a joint has still to do; those
+// in trouble wait.
+func (s *State) LeftAt(st *operation.Step, j *operation.PlanJoint) []string {
 	var left []string
 	for _, l := range j.Letters {
 		if !slices.Contains(s.Steps[st.ID].Letters, l) && s.Fastener(j.ID, l).Trouble == "" {

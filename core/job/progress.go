@@ -507,13 +507,3 @@ func (s *State) SupportsIn() map[string]int {
 	}
 	return in
 }
-
-// Proves says that a kept step meets the named gate.
-func (s *State) Proves(name string) bool {
-	for _, st := range s.Plan.Steps {
-		if st.Proves == name && s.Steps[st.ID].Done {
-			return true
-		}
-	}
-	return false
-}
