@@ -9,7 +9,7 @@ import (
 	"time"
 
 	"lugtak/core/job"
-	"lugtak/core/operation"
+	"lugtak/core/plan"
 )
 
 // pullStep is where the bench stops to pull.
@@ -70,7 +70,7 @@ func atThePull(b *testing.B, h *Hand, id string) {
 	if err := h.Start(ctx, id, vehicles[0], "hum", 1000, Hub("FL")); err != nil {
 		b.Fatal(err)
 	}
-	stop := func(_ *job.State, step *operation.Step) bool { return step.ID == pullStep }
+	stop := func(_ *job.State, step *plan.Step) bool { return step.ID == pullStep }
 	if err := h.Work(ctx, id, stop); err != nil {
 		b.Fatal(err)
 	}

@@ -13,6 +13,7 @@ import (
 	"lugtak/core/claim"
 	"lugtak/core/job"
 	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/pull"
 	"lugtak/core/recipe"
 	"lugtak/core/vehicle"
@@ -85,7 +86,7 @@ func Fill(ctx context.Context, s *store.Store, lib *library.Library, now time.Ti
 	if err := h.Start(ctx, HalfDone, vehicles[0], "hums at speed, louder in right-hand bends", 148_230, Hub("FL")); err != nil {
 		return err
 	}
-	err = h.Work(ctx, HalfDone, func(st *job.State, step *operation.Step) bool {
+	err = h.Work(ctx, HalfDone, func(st *job.State, step *plan.Step) bool {
 		return step.ID == "front-hub-unit.knuckle-1.FL" && st.Current(step) == "B"
 	})
 	if err != nil {
@@ -94,7 +95,7 @@ func Fill(ctx context.Context, s *store.Store, lib *library.Library, now time.Ti
 	for _, c := range []job.Command{
 		job.Find{Text: "Left front wheel arch: two cover screws missing, lead of the parking sensor chafed."},
 		job.StockPart{Part: "hub-unit", Status: job.Have},
-		job.StockPart{Part: "steering.front.tierod", Status: job.Ordered},
+		job.StockPart{Part: "steering.front.pinch", Status: job.Ordered},
 	} {
 		if err := h.Do(ctx, HalfDone, c); err != nil {
 			return err
@@ -110,7 +111,7 @@ func Fill(ctx context.Context, s *store.Store, lib *library.Library, now time.Ti
 		House:      lib.House(),
 	}}
 	for _, sign := range []string{"hum-with-speed", "hum-louder-left-bend", "growl-at-knuckle"} {
-		for _, e := range lib.Knowledge.Evidence {
+		for _, e := range lib.Signs.Evidence {
 			if e.Key == sign {
 				walk = append(walk, job.Answer{Sign: sign, Ask: e.Ask, Yes: true})
 			}
@@ -131,9 +132,9 @@ func Fill(ctx context.Context, s *store.Store, lib *library.Library, now time.Ti
 		return err
 	}
 	h.Now = now.Add(-10 * time.Minute)
-	var tasks []operation.Task
+	var tasks []plan.Task
 	for _, op := range []string{"strut-front", "stabiliser-link"} {
-		tasks = append(tasks, operation.Task{Operation: op, Corner: "FL"}, operation.Task{Operation: op, Corner: "FR"})
+		tasks = append(tasks, plan.Task{Operation: op, Corner: "FL"}, plan.Task{Operation: op, Corner: "FR"})
 	}
 	if err := h.Start(ctx, Struts, vehicles[4], "front dips and knocks over bumps, oil on the left damper", 183_020, tasks...); err != nil {
 		return err
@@ -150,10 +151,10 @@ func Fill(ctx context.Context, s *store.Store, lib *library.Library, now time.Ti
 // of its own.
 func finish(ctx context.Context, s *store.Store, lib *library.Library, day time.Time) error {
 	h := Hand{Store: s, Lib: lib, By: People[1].Name, Now: day}
-	if err := h.Start(ctx, Done, vehicles[5], "rumble at the right front wheel, plough on", 58_310, operation.Task{Operation: "solid-axle-hub", Corner: "FR"}); err != nil {
+	if err := h.Start(ctx, Done, vehicles[5], "rumble at the right front wheel, plough on", 58_310, plan.Task{Operation: "solid-axle-hub", Corner: "FR"}); err != nil {
 		return err
 	}
-	if err := h.Work(ctx, Done, func(*job.State, *operation.Step) bool { return false }); err != nil {
+	if err := h.Work(ctx, Done, func(*job.State, *plan.Step) bool { return false }); err != nil {
 		return err
 	}
 	return h.Do(ctx, Done, job.Sign{})
@@ -192,8 +193,8 @@ type Hand struct {
 }
 
 // Hub is the task of the demo's jobs.
-func Hub(c vehicle.Corner) operation.Task {
-	return operation.Task{Operation: "front-hub-unit", Corner: c}
+func Hub(c vehicle.Corner) plan.Task {
+	return plan.Task{Operation: "front-hub-unit", Corner: c}
 }
 
 // Start opens a job with its work planned.
@@ -203,7 +204,7 @@ func (h *Hand) Start(
 	v vehicle.Vehicle,
 	complaint string,
 	km int,
-	tasks ...operation.Task,
+	tasks ...plan.Task,
 ) error {
 	plan, err := h.Lib.Plan(v.Pattern, library.Ask{Tasks: tasks})
 	if err != nil {
@@ -235,7 +236,7 @@ func (h *Hand) record(ctx context.Context, id, eventID string, c job.Command) er
 }
 
 // Work goes through the steps until stop says so or nothing is left.
-func (h *Hand) Work(ctx context.Context, id string, stop func(*job.State, *operation.Step) bool) error {
+func (h *Hand) Work(ctx context.Context, id string, stop func(*job.State, *plan.Step) bool) error {
 	for {
 		st, err := h.Store.Job(ctx, id)
 		if err != nil {
@@ -257,7 +258,7 @@ func (h *Hand) Work(ctx context.Context, id string, stop func(*job.State, *opera
 }
 
 // Next are the commands that carry a step one act further.
-func (h *Hand) Next(st *job.State, step *operation.Step) []job.Command {
+func (h *Hand) Next(st *job.State, step *plan.Step) []job.Command {
 	switch step.Verb {
 	case operation.Crack, operation.Remove:
 		return []job.Command{job.Handle{Step: step.ID}}
@@ -285,7 +286,7 @@ func (h *Hand) Next(st *job.State, step *operation.Step) []job.Command {
 
 // Tighten is a clean pull with click wrench and mark on the step's exact next
 // fastener: the setting, where it is not stated yet, then the click.
-func (h *Hand) Tighten(st *job.State, step *operation.Step) []job.Command {
+func (h *Hand) Tighten(st *job.State, step *plan.Step) []job.Command {
 	joint, letter := step.Joint, st.Current(step)
 	no := st.Fastener(joint, letter).Done
 	stage := st.Stages(joint)[no]
@@ -334,7 +335,7 @@ func (h *Hand) claims(st *job.State, tool wrench.Tool, joint, letter string) cla
 
 // tool is the best wrench for a stage, of those that trace or those that click; ok is
 // false where none will do.
-func (h *Hand) tool(st *job.State, step *operation.Step, no int, traces bool) (wrench.Choice, bool) {
+func (h *Hand) tool(st *job.State, step *plan.Step, no int, traces bool) (wrench.Choice, bool) {
 	joint := st.Plan.Joint(step.Joint)
 	stage := st.Stages(step.Joint)[no]
 	for _, c := range wrench.Choose(stage, st.Peak(joint, no), h.Lib.Tools, wrench.Adapter{}, h.Lib.Shop.School, h.Now) {
@@ -347,7 +348,7 @@ func (h *Hand) tool(st *job.State, step *operation.Step, no int, traces bool) (w
 
 // trace is a clean pull with the stand-in of a wrench that traces; where the shop has
 // none that will do, the fastener is left not measured.
-func (h *Hand) trace(st *job.State, step *operation.Step, letter string, no int) job.Command {
+func (h *Hand) trace(st *job.State, step *plan.Step, letter string, no int) job.Command {
 	c, ok := h.tool(st, step, no, true)
 	if !ok {
 		return job.LeaveUnmeasured{Step: step.ID, Joint: step.Joint, Letter: letter, Cause: job.NoRoom}

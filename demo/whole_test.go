@@ -7,6 +7,7 @@ import (
 
 	"lugtak/core/job"
 	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/vehicle"
 	"lugtak/library"
 	"lugtak/store"
@@ -19,7 +20,7 @@ func TestEveryPatternWorkedToTheEnd(t *testing.T) {
 	s, lib, _ := shop(t)
 	for i, ways := range []map[string]string{nil, {"hub-nut": "ground", "ride-height": "jack", "piston": "closed", "taper": "fork", "rotors": "always", "sides": "one-by-one"}} {
 		for _, p := range lib.Patterns {
-			var tasks []operation.Task
+			var tasks []plan.Task
 			for _, o := range lib.Offers(p) {
 				if i == 0 && !strings.HasSuffix(string(o.Corner), "R") || i == 1 && o.Corner.Axle() == "front" && o.Corner != "" {
 					tasks = append(tasks, o)
@@ -27,14 +28,14 @@ func TestEveryPatternWorkedToTheEnd(t *testing.T) {
 			}
 			id := fmt.Sprint("all-", p.ID, i)
 			h := Hand{Store: s, Lib: lib, By: "Technician Aro", Now: now}
-			plan, err := lib.Plan(p.ID, library.Ask{Tasks: tasks, Ways: ways})
+			made, err := lib.Plan(p.ID, library.Ask{Tasks: tasks, Ways: ways})
 			if err != nil {
 				t.Fatal(err)
 			}
-			if err := h.record(ctx, id, "start:"+id, job.Start{Job: id, House: lib.House(), Vehicle: vehicle.Vehicle{ID: id, Fleet: "X", Pattern: p.ID}, Complaint: "all of it", OdometerKM: 1, Plan: plan}); err != nil {
+			if err := h.record(ctx, id, "start:"+id, job.Start{Job: id, House: lib.House(), Vehicle: vehicle.Vehicle{ID: id, Fleet: "X", Pattern: p.ID}, Complaint: "all of it", OdometerKM: 1, Plan: made}); err != nil {
 				t.Fatal(err)
 			}
-			if err := h.Work(ctx, id, func(*job.State, *operation.Step) bool { return false }); err != nil {
+			if err := h.Work(ctx, id, func(*job.State, *plan.Step) bool { return false }); err != nil {
 				t.Errorf("%s: %v", id, err)
 				continue
 			}
@@ -72,7 +73,7 @@ func TestShearedBoltHeals(t *testing.T) {
 	s, lib, _ := shop(t)
 	h := Hand{Store: s, Lib: lib, By: "Technician Bel", Now: now}
 	const crack operation.StepID = "front-hub-unit.knuckle-crack.FR"
-	if err := h.Work(ctx, Waiting, func(_ *job.State, x *operation.Step) bool { return x.ID == crack }); err != nil {
+	if err := h.Work(ctx, Waiting, func(_ *job.State, x *plan.Step) bool { return x.ID == crack }); err != nil {
 		t.Fatal(err)
 	}
 	for _, c := range []job.Command{job.ReportTrouble{Step: crack, Letter: "B", Code: job.Sheared}, job.Replan{Costs: lib.Costs(), Technicians: 1}} {
@@ -82,7 +83,7 @@ func TestShearedBoltHeals(t *testing.T) {
 	}
 	st, _ := s.Job(ctx, Waiting)
 	x := st.Plan.Step("extract.hub.FR.knuckle.B")
-	if x == nil || x.Position != operation.Raised || st.Plan.Raises() != 1 {
+	if x == nil || x.Position != plan.Raised || st.Plan.Raises() != 1 {
 		t.Fatalf("%+v", x)
 	}
 	if err := h.Do(ctx, Waiting, job.KeepStep{Step: x.ID}); err != nil {
@@ -91,12 +92,12 @@ func TestShearedBoltHeals(t *testing.T) {
 	if err := h.Do(ctx, Waiting, job.ClearTrouble{Trouble: st.OpenTroubles()[0].ID, How: "drilled and extracted", Renewed: true}); err != nil {
 		t.Fatal(err)
 	}
-	if err := h.Work(ctx, Waiting, func(*job.State, *operation.Step) bool { return false }); err != nil {
+	if err := h.Work(ctx, Waiting, func(*job.State, *plan.Step) bool { return false }); err != nil {
 		t.Fatal(err)
 	}
 	end(t, s, Waiting)
 	took := st.Took()
-	if len(took["wheel.crack"])+len(took["soak.brush"]) == 0 {
+	if len(took["wheel.crack"])+len(took["penetrant.brush"]) == 0 {
 		t.Errorf("nothing was timed: %v", took)
 	}
 }

@@ -11,39 +11,33 @@ import (
 	"os"
 	"path"
 	"slices"
-	"strings"
 	"sync"
 	"time"
 
 	"lugtak/core/diagnose"
-	"lugtak/core/fault"
 	"lugtak/core/inspect"
 	"lugtak/core/job"
 	"lugtak/core/operation"
-	"lugtak/core/recipe"
-	"lugtak/core/thread"
+	"lugtak/core/plan"
 	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
 )
 
-//go:embed operations access patterns signs limits pictures.yaml schools.yaml tools.yaml shop.yaml rules.yaml
+//go:embed operations ways patterns signs limits
+//go:embed facts.yaml laws.yaml builds.yaml pictures.yaml schools.yaml tools.yaml shop.yaml rules.yaml
 var embedded embed.FS
 
 // Library is everything the shop knows.
 type Library struct {
-	Operations []operation.Operation
-	Access     []operation.Operation // what several operations open alike
-	Schools    []operation.School
-	Patterns   []vehicle.Pattern
-	Tools      []wrench.Tool
-	Adapters   []wrench.Adapter
-	Sockets    []string
-	Knowledge  diagnose.Knowledge
-	Limits     inspect.Limits
-	Shop       Shop
-	Faults     []Fault
-
-	places []operation.Place
+	plan.Knowledge
+	Patterns []vehicle.Pattern
+	Tools    []wrench.Tool
+	Adapters []wrench.Adapter
+	Sockets  []string
+	Signs    diagnose.Knowledge
+	Limits   inspect.Limits
+	Shop     Shop
+	Faults   []Fault
 }
 
 // Shop is what a shop decides for itself.
@@ -127,13 +121,11 @@ func load(own fs.FS) *Library {
 	l := &Library{}
 	r := reader{own: own, lib: l}
 	r.one("schools.yaml", "schools", func(file string, doc *document) { doc.decode(l, file, &l.Schools) })
-	r.one("pictures.yaml", "pictures", func(file string, doc *document) { doc.decode(l, file, &l.places) })
-	r.each("access", "operation", func(file string, doc *document) {
-		var a operation.Operation
-		if doc.decode(l, file, &a) {
-			l.Access = append(l.Access, a)
-		}
-	})
+	r.one("builds.yaml", "builds", func(file string, doc *document) { doc.decode(l, file, &l.Builds) })
+	r.one("pictures.yaml", "pictures", func(file string, doc *document) { doc.decode(l, file, &l.Places) })
+	r.one("facts.yaml", "facts", func(file string, doc *document) { doc.decode(l, file, &l.Facts) })
+	r.one("laws.yaml", "laws", l.takeLaws)
+	r.each("ways", "way", l.takeWay)
 	r.each("operations", "operation", l.takeOperation)
 	r.each("patterns", "pattern", l.takePattern)
 	r.one("tools.yaml", "tools", func(file string, doc *document) {
@@ -170,7 +162,7 @@ func load(own fs.FS) *Library {
 	r.one(
 		"signs/suspects.yaml",
 		"suspects",
-		func(file string, doc *document) { doc.decode(l, file, &l.Knowledge.Suspects) },
+		func(file string, doc *document) { doc.decode(l, file, &l.Signs.Suspects) },
 	)
 	r.each("signs", "signs", func(file string, doc *document) {
 		var rows []diagnose.Evidence
@@ -264,14 +256,14 @@ func (r reader) each(dir, schema string, take func(string, *document)) {
 func (l *Library) takeSigns(file string, doc *document, rows []diagnose.Evidence) {
 	for i, e := range rows {
 		at := fmt.Sprintf("$[%d]", i)
-		if slices.ContainsFunc(l.Knowledge.Evidence, func(x diagnose.Evidence) bool { return x.Key == e.Key }) {
+		if slices.ContainsFunc(l.Signs.Evidence, func(x diagnose.Evidence) bool { return x.Key == e.Key }) {
 			l.Faults = append(l.Faults, doc.fault(file, at+".key", "The sign "+e.Key+" stands twice.", "Give each its own key."))
 			continue
 		}
 		known := true
 		if e.After != "" &&
 			!slices.ContainsFunc(
-				append(slices.Clone(l.Knowledge.Evidence), rows...),
+				append(slices.Clone(l.Signs.Evidence), rows...),
 				func(x diagnose.Evidence) bool { return x.Key == e.After },
 			) {
 			l.Faults = append(
@@ -281,7 +273,7 @@ func (l *Library) takeSigns(file string, doc *document, rows []diagnose.Evidence
 			known = false
 		}
 		for s := range e.Speaks {
-			if !slices.ContainsFunc(l.Knowledge.Suspects, func(x diagnose.Suspect) bool { return x.Key == s }) {
+			if !slices.ContainsFunc(l.Signs.Suspects, func(x diagnose.Suspect) bool { return x.Key == s }) {
 				l.Faults = append(
 					l.Faults,
 					doc.fault(file, at+".speaks", "It speaks of "+s+", which is no suspect.", "Name one of signs/suspects.yaml."),
@@ -290,7 +282,7 @@ func (l *Library) takeSigns(file string, doc *document, rows []diagnose.Evidence
 			}
 		}
 		if known {
-			l.Knowledge.Evidence = append(l.Knowledge.Evidence, e)
+			l.Signs.Evidence = append(l.Signs.Evidence, e)
 		}
 	}
 }
@@ -337,7 +329,7 @@ func (l *Library) takeOperation(file string, doc *document) {
 		return
 	}
 	if like := op.Picture.Like; like != "" && like != operation.PatternCorner &&
-		!slices.ContainsFunc(l.places, func(p operation.Place) bool { return p.Key == like }) {
+		!slices.ContainsFunc(l.Places, func(p operation.Place) bool { return p.Key == like }) {
 		l.Faults = append(
 			l.Faults,
 			doc.fault(
@@ -349,8 +341,8 @@ func (l *Library) takeOperation(file string, doc *document) {
 		)
 		return
 	}
-	if f := l.checkOperation(file, doc, op); f != nil {
-		l.Faults = append(l.Faults, *f)
+	if faults := l.checkOperation(file, doc, op); len(faults) > 0 {
+		l.Faults = append(l.Faults, faults...)
 		return
 	}
 	l.Operations = append(l.Operations, op)
@@ -419,81 +411,4 @@ func (l *Library) With(faults []Fault) *Library {
 	n := *l
 	n.Faults = slices.Concat(l.Faults, faults)
 	return &n
-}
-
-// checkOperation compiles an operation with a sheet that has all its joints.
-func (l *Library) checkOperation(name string, d *document, op operation.Operation) *Fault {
-	pat := vehicle.Pattern{Name: "check", Operations: []string{op.ID}, Spec: map[string]vehicle.Spec{}}
-	corner := map[string]vehicle.Corner{"front": "FL", "rear": "RL", "any": "FL"}[op.Axle]
-	for _, o := range append(slices.Clone(l.Access), op) {
-		for _, j := range o.Joints {
-			pat.Spec[strings.ReplaceAll(j.Spec, "{axle}", corner.Axle())] = vehicle.Spec{Recipe: "10 Nm", Count: len(j.At)}
-		}
-	}
-	_, err := operation.Compile(
-		operation.Order{
-			Tasks:   []operation.Task{{Operation: op.ID, Corner: corner}},
-			Pattern: pat,
-			Known:   []operation.Operation{op},
-			Access:  l.Access,
-			Schools: l.Schools,
-		},
-	)
-	f := fault.As(err)
-	if f == nil {
-		return nil
-	}
-	at := "$.steps"
-	for i, s := range op.Steps {
-		field, step := strings.TrimPrefix(f.Field, "steps."), string(s.ID)+"."
-		if strings.HasPrefix(field, step) || strings.HasPrefix(field, op.ID+"."+step) {
-			at = fmt.Sprintf("$.steps[%d]", i)
-		}
-	}
-	if f.Field == "uses" {
-		at = "$.uses"
-	}
-	out := d.fault(name, at, f.Detail, f.Remedy)
-	return &out
-}
-
-// checkPattern reads every recipe and thread of a sheet.
-func (d *document) checkPattern(name string, p vehicle.Pattern) []Fault {
-	var out []Fault
-	for key, s := range p.Spec {
-		at := "$.spec.'" + key + "'"
-		out = append(out, d.checkSpec(name, at, s)...)
-		for i, v := range s.Variants {
-			out = append(out, d.checkSpec(name, fmt.Sprintf("%s.variants[%d]", at, i), s.Of(v))...)
-		}
-		for i, o := range s.Others {
-			if f := fault.As(second(recipe.Parse(o.Recipe))); f != nil {
-				out = append(out, d.fault(name, fmt.Sprintf("%s.others[%d].recipe", at, i), f.Detail, f.Remedy))
-			}
-		}
-	}
-	slices.SortFunc(out, func(a, b Fault) int { return a.Line - b.Line })
-	return out
-}
-
-func second[T any](_ T, err error) error { return err }
-
-// checkSpec reads the recipe, thread and class of one kind of hardware.
-func (d *document) checkSpec(name, at string, s vehicle.Spec) []Fault {
-	var out []Fault
-	add := func(err error, field string) {
-		if f := fault.As(err); f != nil {
-			out = append(out, d.fault(name, at+"."+field, f.Detail, f.Remedy))
-		}
-	}
-	add(second(recipe.Parse(s.Recipe)), "recipe")
-	if s.Thread == "" {
-		return out
-	}
-	th, err := thread.Parse(s.Thread)
-	add(err, "thread")
-	if err == nil && s.Class != "" {
-		add(second(thread.ParseClass(s.Class, th)), "class")
-	}
-	return out
 }

@@ -1,90 +1,306 @@
 package library
 
 import (
+	"fmt"
+	"math/rand/v2"
 	"slices"
 	"strings"
 	"testing"
 
+	"lugtak/core/fact"
 	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/vehicle"
 )
 
 // Ordering facts of the trade (common practice), on compiled plans put in the best
-// order. Names are without their corner.
+// order. Names are without their corner; a line is a chain, each before the next.
 func TestOrderOfTheTrade(t *testing.T) {
 	l := whole(t)
 	for _, c := range []struct {
 		pattern, op string
 		corner      vehicle.Corner
-		before      [][2]string
+		ways        map[string]string
+		chains      []string
 	}{
-		{"ostrel-c22", "front-hub-unit", "FL", [][2]string{
-			{"axle-nut.crack", "ground.raise"}, {"wheel.crack", "ground.raise"}, {"ground.chock", "ground.raise"}, // on the ground: what needs the tyre's grip
-			{"soak.brush", "front-hub-unit.hub-out"}, {"soak.wait", "front-hub-unit.knuckle-crack"}, {"soak.wait", "tie-rod-end.crack"}, // penetrant early
-			{"front-hub-unit.knuckle-crack", "front-hub-unit.knuckle-out"}, {"axle-nut.out", "axle-nut.push"}, {"axle-nut.push", "lower-joint.free"}, {"sensor.out", "front-hub-unit.hub-out"},
-			{"front-hub-unit.compare", "front-hub-unit.hub-in"}, {"front-hub-unit.clean", "front-hub-unit.hub-in"}, {"front-hub-unit.knuckle-1", "front-hub-unit.knuckle-2"},
-			{"axle-nut.tight", "ground.lower"}, {"caliper.pedal", "ground.lower"}, {"caliper.tight", "axle-nut.hold"}, {"lower-joint.tight", "axle-nut.hold"}, // no weight on an unset bearing
-			{"ground.lower", "wheel.tight"}, {"wheel.tight", "ground.down"}, {"ground.count", "ground.drive"}, {"ground.drive", "wheel.again"}, {"tie-rod-end.pin", "wheel.start"}, {"sensor.plug", "wheel.start"}}},
-		{"norrvik-e3", "drive-axle-flanged", "FR", [][2]string{
-			{"shield.off", "drive-axle-flanged.heat-out"}, {"drive-axle-flanged.heat-out", "drive-axle-flanged.flange-crack"}, {"drive-axle-flanged.clean-bits", "drive-axle-flanged.flange-crack"},
-			{"axle-nut.push", "axle-nut.out"}, {"axle-nut.push", "drive-axle-flanged.flange-out"}, {"drive-axle-flanged.compare", "drive-axle-flanged.shaft-in"}, {"drive-axle-flanged.flange-1", "drive-axle-flanged.flange-2"},
-			{"drive-axle-flanged.heat-tight", "shield.start"}, {"axle-nut.tight", "ground.lower"}}},
-		{"ostrel-c22", "drive-axle-plugged", "FL", [][2]string{
-			{"drive-axle-plugged.pan", "drive-axle-plugged.pop"}, {"axle-nut.tie", "drive-axle-plugged.pop"}, {"drive-axle-plugged.spacer", "drive-axle-plugged.shaft-in"}, {"drive-axle-plugged.seal", "drive-axle-plugged.shaft-in"},
-			{"gear-oil.plug-out", "gear-oil.fill"}, {"gear-oil.fill", "gear-oil.run"}, {"gear-oil.run", "gear-oil.level"}, {"gear-oil.level", "gear-oil.plug-tight"}, {"axle-nut.tight", "gear-oil.run"}}},
-		{"brask-t7", "solid-axle-hub", "FR", [][2]string{
-			{"solid-axle-hub.unpin", "solid-axle-hub.shaft-crack"}, {"solid-axle-hub.shaft-crack", "ground.raise"}, {"sensor.out", "solid-axle-hub.drive-out"}, {"solid-axle-hub.unit-crack", "solid-axle-hub.unit-out"},
-			{"solid-axle-hub.clean", "solid-axle-hub.unit-in"}, {"solid-axle-hub.shield-on", "solid-axle-hub.unit-in"}, {"solid-axle-hub.shaft-tight", "solid-axle-hub.pin"}, {"solid-axle-hub.shaft-tight", "ground.lower"}}},
-		{"ostrel-c22", "strut-front", "FL", [][2]string{
-			{"strut-front.mark", "strut-front.through-crack"}, {"strut-front.tie", "strut-front.through-out"}, {"strut-front.hose-out", "strut-front.tie"}, {"strut-front.through-out", "strut-front.top-out"},
-			{"strut-front.compare", "strut-front.top-start"}, {"strut-front.through-tight", "strut-front.untie"}, {"ride.up", "strut-front.top-tight"}, {"ride.up", "link-upper.tight"}, {"ground.down", "align.ask"}}},
-		{"norrvik-e3", "strut-rear", "RL", [][2]string{
-			{"trim.off", "ground.raise"}, {"strut-rear.support", "strut-rear.lower-out"}, {"strut-rear.lower-out", "strut-rear.top-out"}, {"strut-rear.top-tight", "trim.on"}, {"ride.up", "strut-rear.lower-tight"}}},
-		{"caldren-m9", "shock-stem", "FL", [][2]string{
-			{"shock-stem.arm", "shock-stem.stem-crack"}, {"shock-stem.foot-crack", "shock-stem.stem-out"}, {"shock-stem.prime", "shock-stem.foot-start"}, {"ride.up", "shock-stem.stem-tight"}}},
-		{"brask-t7", "shock-eye", "RL", [][2]string{{"shock-eye.axle", "shock-eye.lower-crack"}, {"shock-eye.upper-crack", "shock-eye.lower-out"}, {"shock-eye.prime", "shock-eye.upper-start"}, {"ride.up", "shock-eye.lower-tight"}}},
-		{"ostrel-c22", "control-arm", "FL", [][2]string{
-			{"control-arm.mark", "ground.raise"}, {"lower-joint.free", "control-arm.bush-out"}, {"control-arm.compare", "control-arm.bush-start"}, {"ride.up", "control-arm.bush-tight"}, {"control-arm.bush-start", "lower-joint.start"}}},
-		{"norrvik-e3", "tension-arm", "FL", [][2]string{{"tension-arm.mark", "ground.raise"}, {"tension-arm.ball-press", "tension-arm.ball-out"}, {"ride.up", "tension-arm.bush-tight"}}},
-		{"caldren-m9", "upper-ball-joint", "FL", [][2]string{
-			{"upper-ball-joint.arm", "upper-ball-joint.stud-crack"}, {"upper-ball-joint.stud-out", "upper-ball-joint.rivets"}, {"upper-ball-joint.fitting", "upper-ball-joint.plate-start"},
-			{"upper-ball-joint.stud-tight", "upper-ball-joint.pin"}, {"upper-ball-joint.pin", "upper-ball-joint.arm-away"}, {"upper-ball-joint.arm-away", "wheel.start"}}},
-		{"lindar-s6", "upper-ball-joint", "FR", [][2]string{{"upper-ball-joint.plate-crack", "upper-ball-joint.plate-out"}, {"upper-ball-joint.stud-crack", "upper-ball-joint.plate-out"}}},
-		{"caldren-m9", "lower-ball-joint", "FL", [][2]string{
-			{"tie-rod-end.out", "lower-ball-joint.stud-crack"}, {"lower-ball-joint.carrier-start", "lower-ball-joint.carrier-tight"}, {"lower-ball-joint.stud-tight", "tie-rod-end.start"}, {"lower-ball-joint.pin", "lower-ball-joint.arm-away"}}},
-		{"ostrel-c22", "stabiliser-link", "FL", [][2]string{{"link-upper.start", "link-lower.tight"}, {"link-lower.start", "link-upper.tight"}, {"stabiliser-link.compare", "link-upper.start"}, {"ride.up", "link-lower.tight"}}},
-		{"ostrel-c22", "tie-rod-outer", "FR", [][2]string{
-			{"tie-rod-lock.crack", "tie-rod-end.crack"}, {"tie-rod-end.out", "tie-rod-lock.turns-out"}, {"tie-rod-lock.turns-out", "tie-rod-lock.turns-in"}, {"tie-rod-outer.compare", "tie-rod-lock.turns-in"},
-			{"tie-rod-lock.turns-in", "tie-rod-end.start"}, {"tie-rod-end.tight", "tie-rod-lock.tight"}}},
-		{"ostrel-c22", "tie-rod-inner", "FL", [][2]string{
-			{"tie-rod-inner.which", "tie-rod-end.crack"}, {"tie-rod-inner.boot-off", "tie-rod-inner.inner-crack"}, {"tie-rod-inner.inner-tight", "tie-rod-inner.boot-on"}, {"tie-rod-inner.boot-on", "tie-rod-lock.turns-in"}}},
-		{"brask-t7", "idler-arm", "", [][2]string{
-			{"idler-arm.lash", "ground.raise"}, {"idler-arm.straight", "idler-arm.stud-crack"}, {"idler-arm.frame-crack", "idler-arm.frame-out"}, {"idler-arm.adjust", "idler-arm.frame-start"}, {"idler-arm.stud-tight", "idler-arm.pin"}, {"ground.down", "idler-arm.lash-after"}}},
-		{"ostrel-c22", "pads-rotors", "RL", [][2]string{
-			{"pads-rotors.fluid", "ground.raise"}, {"pads-rotors.slide-crack", "caliper.crack"}, {"pads-rotors.bleeder-out", "pads-rotors.piston"}, {"pads-rotors.measure", "rotor.off"}, {"pads-rotors.hub-face", "rotor.on"},
-			{"pads-rotors.compare-pads", "pads-rotors.pads-in"}, {"pads-rotors.slide-tight", "caliper.pedal"}, {"pads-rotors.spin", "wheel.start"}, {"caliper.pedal", "ground.lower"}}},
-		{"caldren-m9", "centre-support", "", [][2]string{
-			{"centre-support.mark", "centre-support.coupling-crack"}, {"centre-support.hold", "centre-support.carrier-out"}, {"centre-support.turn", "centre-support.cut"}, {"centre-support.coupling-tight", "centre-support.carrier-tight"}}},
-		{"lindar-s6", "crossmember", "", [][2]string{
-			{"crossmember.support", "crossmember.member-crack"}, {"crossmember.through-out", "crossmember.member-out"}, {"crossmember.mount-tight", "crossmember.member-start"}, {"crossmember.unsupport", "crossmember.through-tight"}, {"shield.off", "crossmember.support"}}},
+		{"ostrel-c22", "pads-rotors", "RL", nil, []string{
+			"pads-rotors.fluid ground.raise",
+			"bleeder.crack bleeder.open pads-rotors.piston bleeder.bled bleeder.shut bleeder.tight bleeder.cap wheel.start",
+			"bleeder.tight reservoir.top-up pedal.pump ground.lower",
+			"pads-rotors.slide-crack pads-rotors.slide-out pads-rotors.pads-out pads-rotors.measure pads-rotors.pads-in",
+			"pads-rotors.compare-pads pads-rotors.pads-in pads-rotors.slide-start bleeder.bled",
+			"pads-rotors.slide-tight pads-rotors.spin wheel.start", "pads-rotors.slide-tight pedal.pump"}},
+		{"ostrel-c22", "pads-rotors", "FL", map[string]string{"piston": "closed", "rotors": "always"}, []string{
+			"pads-rotors.pads-out pads-rotors.piston reservoir.top-up pedal.pump",
+			"pads-rotors.slide-out bracket.crack bracket.off rotor.screw-out rotor.off pads-rotors.hub-face rotor.on pads-rotors.run-out bracket.start",
+			"pads-rotors.compare-rotor rotor.on bracket.start bracket.tight pads-rotors.pads-in pads-rotors.slide-start"}},
+		{"ostrel-c22", "front-hub-unit", "FL", nil, []string{
+			"chocks.chock axle-nut.crack ground.raise", "chocks.chock wheel.crack ground.raise", // what needs the tyre's grip
+			"penetrant.brush penetrant.wait front-hub-unit.knuckle-crack front-hub-unit.knuckle-out front-hub-unit.hub-out",
+			"axle-nut.crack axle-nut.push axle-nut.out shaft-aside.tie", // the old nut takes the blows
+			"lead.free sensor.out front-hub-unit.hub-out", "axle-nut.push lower-joint.free room-lower-joint.swing front-hub-unit.hub-out",
+			"caliper.hang rotor.off front-hub-unit.hub-out", "front-hub-unit.compare front-hub-unit.hub-in", "front-hub-unit.clean front-hub-unit.hub-in",
+			"front-hub-unit.knuckle-1 front-hub-unit.knuckle-2 shaft-aside.in axle-nut.start", "front-hub-unit.knuckle-2 rotor.on caliper.start caliper.tight pedal.pump brake-hold.hold.2 axle-nut.tight brake-hold.let-go.2",
+			"lower-joint.start lower-joint.tight brake-hold.hold.2", "front-hub-unit.hub-in sensor.in sensor.tight lead.clip wheel.start",
+			"axle-nut.tight axle-nut.lock wheel.start ground.lower wheel.tight ground.down count.count drive.drive wheel.again"}},
+		{"ostrel-c22", "front-hub-unit", "FR", map[string]string{"hub-nut": "ground"}, []string{
+			"brake-hold.hold.2 axle-nut.snug brake-hold.let-go.2 ground.lower axle-nut.final axle-nut.lock ground.down"}},
+		{"brask-t7", "solid-axle-hub", "FR", nil, []string{
+			"axle-nut.unlock axle-nut.crack ground.raise", "solid-axle-hub.unit-crack solid-axle-hub.unit-out solid-axle-hub.target solid-axle-hub.drive-out",
+			"lead.free solid-axle-hub.drive-out", "solid-axle-hub.clean solid-axle-hub.shield-on solid-axle-hub.unit-in solid-axle-hub.unit-1 rotor.on",
+			"axle-nut.tight axle-nut.lock wheel.start"}},
+		{"norrvik-e3", "drive-axle-flanged", "FR", nil, []string{
+			"shield.off drive-axle-flanged.heat-out drive-axle-flanged.clean-bits drive-axle-flanged.flange-crack",
+			"brake-hold.hold drive-axle-flanged.flange-crack brake-hold.let-go axle-nut.push drive-axle-flanged.flange-out", // cracked while the shaft is home
+			"axle-nut.push axle-nut.out shaft-aside.tie drive-axle-flanged.shaft-out drive-axle-flanged.shaft-in shaft-aside.in axle-nut.start",
+			"axle-nut.start brake-hold.hold.2 drive-axle-flanged.flange-1 drive-axle-flanged.flange-2 brake-hold.let-go.2",
+			"drive-axle-flanged.flange-2 drive-axle-flanged.heat-start drive-axle-flanged.heat-tight shield.up", "axle-nut.tight ground.lower"}},
+		{"ostrel-c22", "drive-axle-plugged", "FL", nil, []string{
+			"filler.crack drive-axle-plugged.pop", "drive-axle-plugged.pan drive-axle-plugged.pop drive-axle-plugged.shaft-out drive-axle-plugged.seal drive-axle-plugged.shaft-in",
+			"axle-nut.push axle-nut.out shaft-aside.tie drive-axle-plugged.pop", "drive-axle-plugged.spacer drive-axle-plugged.shaft-in",
+			"axle-nut.start gear-oil.fill", "filler.open gear-oil.fill", "level.four-points gear-oil.run gear-oil.plug-crack gear-oil.plug-out gear-oil.level gear-oil.plug-start gear-oil.plug-tight gear-oil.stop filler.start level.two-points"}},
+		{"ostrel-c22", "strut-front", "FL", nil, []string{
+			"strut-front.top-crack ground.raise", "strut-foot.mark strut-foot.crack strut-foot.out strut-front.top-out strut-front.compare strut-front.top-start",
+			"knuckle.tie strut-foot.out", "hose.clear strut-foot.out", "link-upper.out strut-foot.out", "strut-foot.tight knuckle.untie wheel.start",
+			"strut-front.top-start ground.lower count.count ride-ramps.up strut-front.top-tight ride-ramps.off drive.drive", "ride-ramps.up link-upper.tight", "ground.down align.ask"}},
+		{"norrvik-e3", "strut-rear", "RL", nil, []string{
+			"trim.off strut-rear.top-crack ground.raise", "arm.carry strut-rear.lower-out strut-rear.top-out strut-rear.top-start strut-rear.lower-start arm.away wheel.start",
+			"strut-rear.top-tight trim.on count.count", "ride-ramps.up strut-rear.lower-tight", "ground.down align.ask"}},
+		{"caldren-m9", "shock-stem", "FL", nil, []string{
+			"arm.carry shock-stem.stem-crack shock-stem.stem-out shock-stem.foot-out shock-stem.prime shock-stem.foot-start shock-stem.stem-start arm.away", "shock-stem.foot-crack shock-stem.stem-out", "ride-ramps.up shock-stem.stem-tight"}},
+		{"brask-t7", "shock-eye", "RL", nil, []string{
+			"arm.carry shock-eye.lower-crack shock-eye.lower-out shock-eye.upper-out shock-eye.prime shock-eye.upper-start shock-eye.lower-start arm.away", "shock-eye.upper-crack shock-eye.lower-out", "ride-ramps.up shock-eye.lower-tight"}},
+		{"ostrel-c22", "control-arm", "FL", nil, []string{
+			"mark.taken ground.raise", "lower-joint.free control-arm.rear-out control-arm.bush-out control-arm.compare control-arm.bush-start control-arm.rear-start lower-joint.start lower-joint.tight wheel.start",
+			"count.count ride-ramps.up control-arm.bush-tight shield.up ride-ramps.off"}},
+		{"ostrel-c22", "control-arm", "FL", map[string]string{"ride-height": "jack"}, []string{
+			"control-arm.rear-start lower-joint.tight ride-jack.up control-arm.bush-tight ride-jack.off ground.lower"}},
+		{"norrvik-e3", "tension-arm", "FL", nil, []string{
+			"mark.taken ground.raise", "tension-arm.ball-crack tension-arm.ball-press tension-arm.ball-out tension-arm.bush-out tension-arm.compare tension-arm.bush-start tension-arm.ball-tight", "ride-ramps.up tension-arm.bush-tight"}},
+		{"caldren-m9", "upper-ball-joint", "FL", nil, []string{
+			"arm.carry upper-ball-joint.stud-crack upper-ball-joint.taper upper-ball-joint.stud-out upper-ball-joint.rivets upper-ball-joint.compare upper-ball-joint.fitting upper-ball-joint.plate-start",
+			"knuckle.tie upper-ball-joint.stud-out", "upper-ball-joint.stud-tight upper-ball-joint.pin wheel.start", "upper-ball-joint.stud-tight arm.away wheel.start", "upper-ball-joint.stud-tight knuckle.untie"}},
+		{"lindar-s6", "upper-ball-joint", "FR", nil, []string{"upper-ball-joint.stud-crack upper-ball-joint.plate-out", "upper-ball-joint.plate-crack upper-ball-joint.plate-out"}},
+		{"caldren-m9", "lower-ball-joint", "FL", nil, []string{
+			"tie-rod-end.out lower-ball-joint.stud-crack lower-ball-joint.taper lower-ball-joint.stud-out lower-ball-joint.carrier-out", "lower-ball-joint.carrier-start lower-ball-joint.carrier-tight lower-ball-joint.stud-start",
+			"lower-ball-joint.stud-tight lower-ball-joint.pin wheel.start", "lower-ball-joint.stud-start tie-rod-end.start tie-rod-end.tight tie-rod-end.pin", "lower-ball-joint.stud-tight arm.away"}},
+		{"ostrel-c22", "stabiliser-link", "FL", nil, []string{
+			"link-upper.out stabiliser-link.out stabiliser-link.compare stabiliser-link.fit link-upper.start", "link-lower.out stabiliser-link.turn-bar stabiliser-link.fit", "link-upper.start ride-ramps.up link-lower.tight", "link-lower.start ride-ramps.up link-upper.tight"}},
+		{"ostrel-c22", "tie-rod-outer", "FR", nil, []string{
+			"tie-rod-lock.crack tie-rod-end.crack tie-rod-end.taper tie-rod-end.out tie-rod-lock.turns-out tie-rod-lock.out tie-rod-outer.compare tie-rod-lock.start tie-rod-lock.turns-in tie-rod-end.start tie-rod-end.tight tie-rod-lock.tight"}},
+		{"ostrel-c22", "tie-rod-inner", "FL", nil, []string{
+			"tie-rod-inner.which tie-rod-end.out", "tie-rod-lock.out tie-rod-inner.boot-off tie-rod-inner.inner-crack tie-rod-inner.inner-out tie-rod-inner.compare tie-rod-inner.inner-tight tie-rod-inner.boot-on tie-rod-lock.start"}},
+		{"brask-t7", "idler-arm", "", nil, []string{
+			"idler-arm.lash ground.raise", "idler-arm.straight idler-arm.stud-crack idler-arm.taper idler-arm.stud-out idler-arm.frame-out", "idler-arm.frame-crack idler-arm.frame-out",
+			"idler-arm.adjust idler-arm.frame-start idler-arm.frame-tight", "idler-arm.stud-tight idler-arm.pin shield.up", "ground.down idler-arm.lash-after"}},
+		{"caldren-m9", "centre-support", "", nil, []string{
+			"centre-support.mark centre-support.coupling-crack centre-support.coupling-out centre-support.carrier-out centre-support.turn centre-support.cut centre-support.press centre-support.carrier-start",
+			"centre-support.hold centre-support.coupling-out", "centre-support.coupling-tight centre-support.carrier-tight centre-support.unhold ground.lower"}},
+		{"lindar-s6", "crossmember", "", nil, []string{
+			"shield.off crossmember.support crossmember.member-crack crossmember.through-out crossmember.member-out crossmember.mount-tight crossmember.member-start",
+			"crossmember.through-start crossmember.member-tight crossmember.unsupport crossmember.through-tight shield.up"}},
 	} {
-		plan, err := l.Plan(c.pattern, Ask{Tasks: []operation.Task{{Operation: c.op, Corner: c.corner}}})
+		made, err := l.Plan(c.pattern, Ask{Tasks: []plan.Task{{Operation: c.op, Corner: c.corner}}, Ways: c.ways})
 		if err != nil {
 			t.Errorf("%s %s: %v", c.pattern, c.op, err)
 			continue
 		}
-		place := func(name string) int {
-			return slices.IndexFunc(plan.Steps, func(s operation.Step) bool { return string(s.ID) == name || string(s.ID) == name+"."+string(c.corner) })
-		}
-		for _, b := range c.before {
-			switch x, y := place(b[0]), place(b[1]); {
-			case x < 0 || y < 0:
-				t.Errorf("%s %s: no step %s (%d) or %s (%d)", c.pattern, c.op, b[0], x, b[1], y)
-			case x >= y:
-				t.Errorf("%s %s: %s stands at %d, %s at %d", c.pattern, c.op, b[0], x, b[1], y)
+		for _, chain := range c.chains {
+			last := -1
+			for _, name := range strings.Fields(chain) {
+				at := slices.IndexFunc(made.Steps, func(s plan.Step) bool {
+					return string(s.ID) == name || c.corner != "" && strings.Replace(string(s.ID), "."+string(c.corner), "", 1) == name
+				})
+				if at < 0 || at <= last {
+					t.Errorf("%s %s %v: %s stands at %d, behind %d, in “%s”", c.pattern, c.op, c.ways, name, at, last, chain)
+				}
+				last = at
 			}
 		}
-		check(t, vehicle.Pattern{ID: c.pattern}, plan)
+		check(t, vehicle.Pattern{ID: c.pattern}, made)
+	}
+}
+
+// What is not needed is not taken apart (common practice: fewest joints first, a sensor
+// drawn only where what it sits in is driven out).
+func TestNothingComesApartForNothing(t *testing.T) {
+	l := whole(t)
+	for _, c := range []struct {
+		pattern, tasks string
+		built          map[string]string
+		not            []string
+	}{
+		{"ostrel-c22", "front-hub-unit@FL", nil, []string{"tie-rod-end", "strut-foot"}},
+		{"ostrel-c22", "front-hub-unit@FL", map[string]string{"shaft-room": "lock"}, []string{"tie-rod-end", "lower-joint", "strut-foot", "shaft-aside"}},
+		{"ostrel-c22", "front-hub-unit@FL", map[string]string{"wheel-sensor": "unit"}, []string{"sensor."}},
+		{"brask-t7", "solid-axle-hub@FL", nil, []string{"sensor.", "tie-rod-end"}},
+		{"ostrel-c22", "strut-front@FL", nil, []string{"sensor."}},
+		{"caldren-m9", "upper-ball-joint@FL", nil, []string{"sensor.", "tie-rod"}},
+		{"lindar-s6", "lower-ball-joint@FL", nil, []string{"sensor.", "tie-rod"}},
+		{"ostrel-c22", "pads-rotors@FL", nil, []string{"rotor.", "bracket.", "caliper."}},
+	} {
+		task, _ := plan.ParseTask(c.tasks)
+		made, err := l.Plan(c.pattern, Ask{Tasks: []plan.Task{task}, Built: c.built})
+		if err != nil {
+			t.Errorf("%s %s: %v", c.pattern, c.tasks, err)
+		}
+		for _, s := range made.Steps {
+			for _, n := range c.not {
+				if strings.HasPrefix(string(s.ID), n) {
+					t.Errorf("%s %s %v: %s", c.pattern, c.tasks, c.built, s.ID)
+				}
+			}
+		}
+	}
+}
+
+// A caliper hangs once, whoever wants it off.
+func TestCaliperHangsOnce(t *testing.T) {
+	l := whole(t)
+	made, err := l.Plan("ostrel-c22", Ask{Ways: map[string]string{"rotors": "always"}, Tasks: []plan.Task{{Operation: "front-hub-unit", Corner: "FL"}, {Operation: "pads-rotors", Corner: "FL"}}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	hung := 0
+	for _, s := range made.Steps {
+		for _, m := range s.Makes {
+			if m.Fact.Subject == "caliper" && m.Value == "hung" {
+				hung++
+			}
+		}
+	}
+	if hung != 1 {
+		t.Errorf("hung %d times", hung)
+	}
+}
+
+// shopFloor is a vehicle in plain words, apart from facts and their names: what it knows
+// it reads from verbs, joints, positions and supports, and it says what would hurt.
+type shopFloor struct {
+	pos      plan.Position
+	joints   map[string]string // rest, loose, out, hand, tight
+	systems  map[string]plan.Joint
+	supports map[string]int
+	driven   bool
+}
+
+func (f *shopFloor) work(s plan.Step) string {
+	j := f.systems[s.Joint]
+	is := f.joints[s.Joint]
+	switch s.Verb {
+	case operation.Crack:
+		if is != "" {
+			return "broken loose twice"
+		}
+		f.joints[s.Joint] = "loose"
+	case operation.Remove:
+		if is == "out" || is == "tight" {
+			return "taken out of nowhere"
+		}
+		f.joints[s.Joint] = "out"
+	case operation.Start:
+		if is == "tight" || is == "hand" {
+			return "started twice"
+		}
+		f.joints[s.Joint] = "hand"
+	case operation.Tighten:
+		if is != "hand" && is != "tight" && is != "part" {
+			return "tightened before it was started"
+		}
+		if s.AfterDrive != f.driven {
+			return "the round after the drive before it, or the other way"
+		}
+		f.joints[s.Joint] = "tight"
+		if len(s.Stages) == 2 && s.Stages[1] < len(j.Read()) {
+			f.joints[s.Joint] = "part"
+		}
+	case operation.Drive:
+		f.driven = true
+		for id, is := range f.joints {
+			if is != "tight" {
+				return "on the road with " + id + " " + is
+			}
+		}
+		if f.supports["ramp"]+f.supports["axle stand"]+f.supports["wheel chock"] > 0 {
+			return "on the road with supports in"
+		}
+	}
+	for _, x := range s.Puts {
+		f.supports[x]++
+	}
+	for _, x := range s.Takes {
+		f.supports[x]--
+	}
+	if s.Position != "" && !f.pos.Stands(s.Position) && f.pos != plan.RideHigh && s.Position != plan.RideHigh {
+		return fmt.Sprintf("done %s while it is %s", s.Position, f.pos)
+	}
+	if to := s.MovesTo; to != "" && to != f.pos {
+		down := to == plan.Touching || to == plan.Ground || to == plan.RideHigh && f.pos == plan.Ground
+		for id, is := range f.joints {
+			loose := is == "loose" || is == "out"
+			carries := !slices.Contains([]string{"driveline", "body"}, f.systems[id].System)
+			if down && f.pos == plan.Raised && loose && carries {
+				return "let down on " + id + " " + is
+			}
+			if down && f.systems[id].Bears && is == "hand" && f.systems[id].Condition != vehicle.OnGround {
+				return "weight on a bearing that is not set"
+			}
+		}
+		for what, n := range f.supports {
+			sided := strings.HasPrefix(what, "arm jack") || strings.HasPrefix(what, "knuckle strap") || strings.HasPrefix(what, "shaft strap") || strings.HasPrefix(what, "caliper hook")
+			if down && to == plan.Touching && n > 0 && sided {
+				return "let down with a " + what + " in"
+			}
+		}
+		f.pos = to
+	}
+	return ""
+}
+
+// What is compiled and proved is carried out by a model of the vehicle written apart; so
+// is every order a move by hand makes of it and the proof takes.
+func TestProvedPlansOnTheShopFloor(t *testing.T) {
+	l := whole(t)
+	rng := rand.New(rand.NewPCG(9, 26))
+	carry := func(made plan.Plan) string {
+		f := shopFloor{pos: plan.Ground, joints: map[string]string{}, systems: map[string]plan.Joint{}, supports: map[string]int{}}
+		for _, j := range made.Joints {
+			f.systems[j.ID] = j
+		}
+		for _, s := range made.Steps {
+			if bad := f.work(s); bad != "" {
+				return string(s.ID) + ": " + bad
+			}
+		}
+		return ""
+	}
+	moved, refused := 0, 0
+	for _, p := range l.Patterns {
+		for _, task := range l.Offers(p) {
+			made := l.ordered(t, p, nil, task)
+			if bad := carry(made); bad != "" {
+				t.Errorf("%s %v: %s", p.ID, task, bad)
+				continue
+			}
+			for range 40 {
+				q := made
+				q.Steps = slices.Clone(made.Steps)
+				i, k := rng.IntN(len(q.Steps)), rng.IntN(len(q.Steps))
+				q.Steps[i], q.Steps[k] = q.Steps[k], q.Steps[i]
+				err := q.Sound()
+				if err != nil {
+					refused++
+					continue
+				}
+				moved++
+				if bad := carry(q); bad != "" {
+					t.Errorf("%s %v with %s and %s exchanged is proved, and: %s", p.ID, task, made.Steps[i].ID, made.Steps[k].ID, bad)
+				}
+			}
+		}
+	}
+	if moved < 100 || refused < 500 {
+		t.Errorf("%d orders proved, %d refused", moved, refused)
 	}
 }
 
@@ -95,14 +311,14 @@ func TestCautionsStandWithTheStep(t *testing.T) {
 	for op, words := range map[string][]string{
 		"strut-front": {"centre nut", "falls", "chips|rust"}, "strut-rear": {"centre nut", "falls", "airbag"}, "shock-stem": {"gas", "spring"}, "shock-eye": {"gas"},
 		"upper-ball-joint": {"bang", "spring"}, "upper-ball-joint@caldren-m9": {"spark"}, "lower-ball-joint": {"bang", "torsion|spring"}, "pads-rotors": {"hose", "dust", "fade", "hot"}, "drive-axle-plugged": {"exhaust", "wheels"},
-		"crossmember": {"heavy", "crush"}, "centre-support": {"heavy"}, "front-hub-unit": {"heavy", "eye protection"}, "tie-rod-outer": {"bang", "slot"}, "idler-arm": {"bang"}, "solid-axle-hub": {"eye protection", "weight|pin"},
+		"crossmember": {"heavy", "crush"}, "centre-support": {"heavy"}, "front-hub-unit": {"heavy", "eye protection"}, "tie-rod-outer": {"bang", "slot|bang"}, "idler-arm": {"bang"}, "solid-axle-hub": {"eye protection", "weight|pin"},
 	} {
 		for _, p := range l.Patterns {
 			for _, task := range l.Offers(p) {
 				if name, pattern, _ := strings.Cut(op, "@"); task.Operation == name && (pattern == "" || pattern == p.ID) {
-					plan := l.ordered(t, p, nil, task)
+					made := l.ordered(t, p, nil, task)
 					for _, w := range append(words, "stands", "roll") {
-						if !cautioned(plan, w) {
+						if !cautioned(made, w) {
 							t.Errorf("%s on %s: no caution speaks of %s", op, p.ID, w)
 						}
 					}
@@ -112,20 +328,34 @@ func TestCautionsStandWithTheStep(t *testing.T) {
 	}
 }
 
-// Where a step's place is not plain from its own joint, because it waits for another
-// access or others wait for it, it says why.
-func TestOrderHasItsReason(t *testing.T) {
+// Each want says why, by itself or by its fact, wherever it is not plain to anybody.
+func TestWantsHaveTheirReason(t *testing.T) {
 	l := whole(t)
-	plain := []string{"ground.", "wheel.", "soak."} // raised, wheel off: plain to anybody
-	for _, op := range slices.Concat(l.Operations, l.Access) {
-		for _, s := range op.Steps {
-			far := len(s.Before) > 0
-			for _, n := range s.Needs {
-				far = far || strings.Contains(string(n), ".") && !slices.ContainsFunc(plain, func(p string) bool { return strings.HasPrefix(string(n), p) })
-			}
-			if far && s.Because == "" {
-				t.Errorf("%s: %s needs %v, comes before %v, and does not say why", op.ID, s.ID, s.Needs, s.Before)
+	silent := map[string]int{}
+	for _, p := range l.Patterns {
+		for _, task := range l.Offers(p) {
+			for _, s := range l.ordered(t, p, nil, task).Steps {
+				for _, w := range s.Wants {
+					away := !w.Values.Has(l.rest(w.Fact.Subject))
+					plain := w.Fact.Subject == "vehicle" || w.Fact.Subject == "fastener"
+					turns := slices.ContainsFunc(s.Step.Wants, func(x operation.Want) bool { return x.Fact == w.Fact.Subject })
+					if away && !plain && !turns && w.Because == "" {
+						silent[w.Fact.Subject]++
+					}
+				}
 			}
 		}
 	}
+	for subject := range silent {
+		t.Errorf("%s is wanted away from its rest, and nobody says why", subject)
+	}
+}
+
+func (l *Library) rest(subject string) (v fact.Value) {
+	for _, k := range l.Facts {
+		if k.Fact == subject {
+			return k.Rest
+		}
+	}
+	return v
 }

@@ -8,48 +8,62 @@ import (
 	"lugtak/core/diagnose"
 	"lugtak/core/fault"
 	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/schedule"
 	"lugtak/core/vehicle"
 )
 
 // Ask is what somebody wants planned.
 type Ask struct {
-	Tasks       []operation.Task
+	Tasks       []plan.Task
 	Ways        map[string]string    // way by school, where it is not the shop's
+	Built       map[string]string    // how this very vehicle is built, over its pattern
 	Technicians int                  // one, unless said
 	Timed       map[string][]float64 // minutes the shop's own jobs took, by owner.step
 }
 
 // AskOf is what a plan was made from.
-func AskOf(p *operation.Plan) Ask {
-	a := Ask{Tasks: p.Tasks, Ways: map[string]string{}, Technicians: max(1, p.Technicians)}
+func AskOf(p *plan.Plan) Ask {
+	a := Ask{Tasks: p.Tasks, Ways: map[string]string{}, Built: map[string]string{}, Technicians: max(1, p.Technicians)}
 	for _, s := range p.Schools {
 		a.Ways[s.Key] = s.Way
+	}
+	for _, b := range p.Builds {
+		if b.Known {
+			a.Built[b.Key] = b.Is
+		}
 	}
 	return a
 }
 
 // Plan compiles what is asked for a pattern, in the best order found.
-func (l *Library) Plan(pattern string, ask Ask) (operation.Plan, error) {
+func (l *Library) Plan(pattern string, ask Ask) (plan.Plan, error) {
 	p, ok := l.Pattern(pattern)
 	if !ok {
-		return operation.Plan{}, fault.New("missing", "vehicle", "The library has no pattern “"+pattern+"”.", "Add its file to the library folder.")
+		return plan.Plan{}, fault.New("missing", "vehicle", "The library has no pattern “"+pattern+"”.", "Add its file to the library folder.")
 	}
 	return l.Compile(p, ask)
 }
 
 // Compile is Plan for a pattern whose sheet the shop has corrected.
-func (l *Library) Compile(p vehicle.Pattern, ask Ask) (operation.Plan, error) {
-	plan, err := operation.Compile(l.order(p, ask))
+func (l *Library) Compile(p vehicle.Pattern, ask Ask) (plan.Plan, error) {
+	made, err := plan.Compile(l.order(p, ask))
 	if err != nil {
-		return plan, err
+		return made, err
 	}
-	plan, _, err = plan.InOrder(l.Costs(), max(1, ask.Technicians))
-	return plan, err
+	made, _, err = made.InOrder(l.Costs(), max(1, ask.Technicians))
+	return made, err
 }
 
-func (l *Library) order(p vehicle.Pattern, ask Ask) operation.Order {
-	return operation.Order{Tasks: ask.Tasks, Pattern: p, Known: l.Operations, Access: l.Access, Places: l.places, Schools: l.Schools, Ways: ask.Ways, Timed: ask.Timed}
+func (l *Library) order(p vehicle.Pattern, ask Ask) plan.Order {
+	return plan.Order{
+		Tasks:     ask.Tasks,
+		Pattern:   p,
+		Knowledge: &l.Knowledge,
+		Ways:      ask.Ways,
+		Built:     ask.Built,
+		Timed:     ask.Timed,
+	}
 }
 
 // Costs are what a change of tool or side takes in this shop.
@@ -59,8 +73,8 @@ func (l *Library) Costs() schedule.Costs {
 
 // Offers lists what can be ordered for a pattern: each of its operations at every
 // place its sheet has the joints for.
-func (l *Library) Offers(p vehicle.Pattern) []operation.Task {
-	var out []operation.Task
+func (l *Library) Offers(p vehicle.Pattern) []plan.Task {
+	var out []plan.Task
 	for _, op := range l.Operations {
 		if !slices.Contains(p.Operations, op.ID) {
 			continue
@@ -69,8 +83,8 @@ func (l *Library) Offers(p vehicle.Pattern) []operation.Task {
 			if (c == "") != (op.Axle == operation.Under) {
 				continue
 			}
-			t := operation.Task{Operation: op.ID, Corner: c}
-			if _, err := operation.Compile(l.order(p, Ask{Tasks: []operation.Task{t}})); err == nil {
+			t := plan.Task{Operation: op.ID, Corner: c}
+			if _, err := plan.Compile(l.order(p, Ask{Tasks: []plan.Task{t}})); err == nil {
 				out = append(out, t)
 			}
 		}
@@ -80,15 +94,15 @@ func (l *Library) Offers(p vehicle.Pattern) []operation.Task {
 
 // TaskFor is the work that replaces a suspect at a corner of a vehicle: the first
 // of its operations that is offered there, or under the vehicle.
-func TaskFor(offers []operation.Task, s diagnose.Suspect, corner vehicle.Corner) (operation.Task, bool) {
+func TaskFor(offers []plan.Task, s diagnose.Suspect, corner vehicle.Corner) (plan.Task, bool) {
 	for _, op := range s.Operations {
 		for _, c := range []vehicle.Corner{corner, ""} {
-			if t := (operation.Task{Operation: op, Corner: c}); slices.Contains(offers, t) {
+			if t := (plan.Task{Operation: op, Corner: c}); slices.Contains(offers, t) {
 				return t, true
 			}
 		}
 	}
-	return operation.Task{}, false
+	return plan.Task{}, false
 }
 
 // Alternative is a plan worked another way, with what that takes.
@@ -105,13 +119,13 @@ type Alternative struct {
 // Alternatives reckons the plan's tasks by every way of the schools that matter to
 // it, and with one and two technicians, each in the best order found; the ways it has are clocked
 // as it stands, the others with its own minutes where they share a step.
-func (l *Library) Alternatives(p vehicle.Pattern, plan operation.Plan) []Alternative {
-	ask := AskOf(&plan)
+func (l *Library) Alternatives(p vehicle.Pattern, now plan.Plan) []Alternative {
+	ask := AskOf(&now)
 	reckon := func(a Alternative, ask Ask) Alternative {
-		q, err := plan, error(nil)
+		q, err := now, error(nil)
 		if !a.Chosen {
-			if q, err = operation.Compile(l.order(p, ask)); err == nil {
-				q.TakeTimes(&plan)
+			if q, err = plan.Compile(l.order(p, ask)); err == nil {
+				q.TakeTimes(&now)
 				q, _, err = q.InOrder(l.Costs(), ask.Technicians)
 			}
 		}
@@ -129,7 +143,7 @@ func (l *Library) Alternatives(p vehicle.Pattern, plan operation.Plan) []Alterna
 		other.Technicians = n + 1
 		out = append(out, reckon(Alternative{Question: "Hands", Way: name, Technicians: n + 1, Chosen: ask.Technicians == n+1}, other))
 	}
-	for _, s := range plan.Schools {
+	for _, s := range now.Schools {
 		for _, w := range s.Ways {
 			other := ask
 			other.Ways = maps.Clone(ask.Ways)

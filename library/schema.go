@@ -22,6 +22,10 @@ import (
 // file is checked against is made from that type, and rules.yaml laid over it.
 var documents = map[string]any{
 	"operation": operation.Operation{},
+	"way":       operation.Way{},
+	"facts":     []operation.FactKind{},
+	"laws":      []operation.Law{},
+	"builds":    []operation.Build{},
 	"schools":   []operation.School{},
 	"pictures":  []operation.Place{},
 	"pattern":   vehicle.Pattern{},

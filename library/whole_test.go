@@ -6,8 +6,10 @@ import (
 	"strings"
 	"testing"
 
+	"lugtak/core/fault"
 	"lugtak/core/operation"
 	"lugtak/core/part"
+	"lugtak/core/plan"
 	"lugtak/core/recipe"
 	"lugtak/core/thread"
 	"lugtak/core/vehicle"
@@ -28,13 +30,26 @@ func whole(t *testing.T) *Library {
 
 // ordered compiles without putting in the best order, which takes longer and
 // changes nothing that these tests look at.
-func (l *Library) ordered(t *testing.T, p vehicle.Pattern, ways map[string]string, tasks ...operation.Task) operation.Plan {
+func (l *Library) ordered(t *testing.T, p vehicle.Pattern, ways map[string]string, tasks ...plan.Task) plan.Plan {
 	t.Helper()
-	plan, err := operation.Compile(l.order(p, Ask{Tasks: tasks, Ways: ways}))
+	made, err := plan.Compile(l.order(p, Ask{Tasks: tasks, Ways: ways}))
 	if err != nil {
 		t.Errorf("%s %v %v: %v", p.ID, tasks, ways, err)
 	}
-	return plan
+	return made
+}
+
+// built compiles for a vehicle built otherwise than its pattern says. Where its sheet
+// lacks a joint of that build, it says so; any other refusal is a fault.
+func (l *Library) built(t *testing.T, p vehicle.Pattern, built map[string]string, tasks ...plan.Task) {
+	t.Helper()
+	made, err := plan.Compile(l.order(p, Ask{Tasks: tasks, Built: built}))
+	switch f := fault.As(err); {
+	case err == nil:
+		check(t, p, made)
+	case f.Code != "no_sheet":
+		t.Errorf("%s %v built %v: %v", p.ID, tasks, built, err)
+	}
 }
 
 // Every operation of a pattern's list can be ordered somewhere, alone, by every
@@ -45,14 +60,14 @@ func TestEveryOperationAndEveryPair(t *testing.T) {
 	for _, p := range l.Patterns {
 		offers := l.Offers(p)
 		for _, op := range p.Operations {
-			if !slices.ContainsFunc(offers, func(x operation.Task) bool { return x.Operation == op }) {
+			if !slices.ContainsFunc(offers, func(x plan.Task) bool { return x.Operation == op }) {
 				o, ok := l.Operation(op)
 				if !ok {
 					t.Errorf("%s names %s, which is no operation", p.ID, op)
 					continue
 				}
 				corner := map[string]vehicle.Corner{"front": "FL", "rear": "RL", "any": "FL"}[o.Axle]
-				l.ordered(t, p, nil, operation.Task{Operation: op, Corner: corner})
+				l.ordered(t, p, nil, plan.Task{Operation: op, Corner: corner})
 			}
 		}
 		for i, a := range offers {
@@ -63,6 +78,11 @@ func TestEveryOperationAndEveryPair(t *testing.T) {
 			for _, s := range l.Schools {
 				for _, w := range s.Ways {
 					check(t, p, l.ordered(t, p, map[string]string{s.Key: w.Key}, a))
+				}
+			}
+			for _, b := range l.Builds {
+				for _, x := range b.Answers {
+					l.built(t, p, map[string]string{b.Key: x.Key}, a)
 				}
 			}
 			for _, b := range offers[i+1:] {
@@ -80,7 +100,7 @@ func TestEveryOperationAndEveryPair(t *testing.T) {
 		}
 	}
 	titles := map[string]string{}
-	for _, op := range slices.Concat(l.Operations, l.Access) {
+	for _, op := range l.Operations {
 		for _, p := range op.Parts {
 			if was, ok := titles[p.Key]; ok && was != p.Title {
 				t.Errorf("the part %s is a %s and a %s", p.Key, was, p.Title)
@@ -101,7 +121,7 @@ func TestEveryOperationAndEveryPair(t *testing.T) {
 	}
 }
 
-func count(p operation.Plan, id operation.StepID) int {
+func count(p plan.Plan, id operation.StepID) int {
 	n := 0
 	for _, s := range p.Steps {
 		if s.ID == id {
@@ -112,12 +132,12 @@ func count(p operation.Plan, id operation.StepID) int {
 }
 
 // check holds a plan against what must be true of any.
-func check(t *testing.T, p vehicle.Pattern, plan operation.Plan) {
+func check(t *testing.T, p vehicle.Pattern, made plan.Plan) {
 	t.Helper()
-	name := p.ID + ", " + plan.Title
+	name := p.ID + ", " + made.Title
 	done, opened := map[operation.StepID]bool{}, map[string]operation.Verb{}
 	trays, in := map[string]string{}, map[string]int{}
-	for _, s := range plan.Steps {
+	for _, s := range made.Steps {
 		for _, n := range s.Needs {
 			if !done[n] {
 				t.Errorf("%s: %s stands before %s, which it needs", name, s.ID, n)
@@ -142,16 +162,16 @@ func check(t *testing.T, p vehicle.Pattern, plan operation.Plan) {
 			opened[s.Joint] = s.Verb
 		}
 		// Where a step waits for more than what is before it at its own joint, it says why.
-		if len(s.Needs) > 0 && s.Because == "" && s.Verb == operation.Crack && s.Position == operation.Ground {
+		if len(s.Needs) > 0 && s.Because == "" && s.Verb == operation.Crack && s.Position == plan.Ground {
 			t.Errorf("%s: %s gives no reason", name, s.ID)
 		}
 	}
-	for _, text := range append([]string{plan.Title}, plan.Warnings...) {
+	for _, text := range append([]string{made.Title}, made.Warnings...) {
 		if strings.ContainsAny(text, "{}") {
 			t.Errorf("%s: %q is not filled in", name, text)
 		}
 	}
-	for _, x := range plan.Parts {
+	for _, x := range made.Parts {
 		if strings.ContainsAny(x.Title+x.Key, "{}") {
 			t.Errorf("%s: the part %q is not filled in", name, x.Title)
 		}
@@ -166,12 +186,12 @@ func check(t *testing.T, p vehicle.Pattern, plan operation.Plan) {
 			t.Errorf("%s: %s ends with %s", name, joint, last)
 		}
 	}
-	for _, sc := range plan.Scenes {
+	for _, sc := range made.Scenes {
 		if sc.Width == 0 || len(sc.Shapes) == 0 || len(sc.Joints) == 0 {
 			t.Errorf("%s: the picture “%s” is empty", name, sc.Title)
 		}
 	}
-	for _, j := range plan.Joints {
+	for _, j := range made.Joints {
 		if was, twice := trays[j.Tray]; twice {
 			t.Errorf("%s: %s and %s share tray %s", name, was, j.ID, j.Tray)
 		}
@@ -242,9 +262,9 @@ func TestSheetsArePlausible(t *testing.T) {
 }
 
 // cautioned says that a caution or warning of the plan has one of the words.
-func cautioned(p operation.Plan, words string) bool {
+func cautioned(p plan.Plan, words string) bool {
 	for _, w := range strings.Split(words, "|") {
-		if slices.ContainsFunc(p.Steps, func(s operation.Step) bool { return strings.Contains(strings.ToLower(s.Caution), w) }) {
+		if slices.ContainsFunc(p.Steps, func(s plan.Step) bool { return strings.Contains(strings.ToLower(s.Caution), w) }) {
 			return true
 		}
 	}
@@ -256,23 +276,23 @@ func cautioned(p operation.Plan, words string) bool {
 func TestAlternatives(t *testing.T) {
 	l := whole(t)
 	p, _ := l.Pattern("norrvik-e3")
-	var tasks []operation.Task
+	var tasks []plan.Task
 	for _, c := range []vehicle.Corner{"FL", "FR"} {
-		tasks = append(tasks, operation.Task{Operation: "strut-front", Corner: c})
+		tasks = append(tasks, plan.Task{Operation: "strut-front", Corner: c})
 	}
-	plan, err := l.Compile(p, Ask{Tasks: tasks})
+	made, err := l.Compile(p, Ask{Tasks: tasks})
 	if err != nil {
 		t.Fatal(err)
 	}
-	for i := range plan.Steps {
-		plan.Steps[i].Minutes *= 2 // as if the shop were slow
+	for i := range made.Steps {
+		made.Steps[i].Minutes *= 2 // as if the shop were slow
 	}
-	sol, err := plan.Clock(l.Costs())
+	sol, err := made.Clock(l.Costs())
 	if err != nil {
 		t.Fatal(err)
 	}
 	seen := map[string]bool{}
-	for _, a := range l.Alternatives(p, plan) {
+	for _, a := range l.Alternatives(p, made) {
 		seen[a.Question] = true
 		switch {
 		case a.Refused != "":

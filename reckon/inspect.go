@@ -328,7 +328,7 @@ func diagnosis(lib *library.Library, in diagnoseIn) (diagnoseOut, error) {
 	for _, r := range in.Renewed {
 		h.Renewed[r.Suspect] = diagnose.Renewal{Years: r.Years, SecondHand: r.SecondHand}
 	}
-	rep, err := lib.Knowledge.Weigh(answers, h)
+	rep, err := lib.Signs.Weigh(answers, h)
 	if err != nil {
 		return diagnoseOut{}, err
 	}
@@ -345,7 +345,7 @@ func diagnosis(lib *library.Library, in diagnoseIn) (diagnoseOut, error) {
 // Signs lists the names diagnose knows, each with its question.
 func Signs(lib *library.Library) [][2]string {
 	var out [][2]string
-	for _, e := range lib.Knowledge.Evidence {
+	for _, e := range lib.Signs.Evidence {
 		out = append(out, [2]string{e.Key, e.Ask})
 	}
 	return out

@@ -10,7 +10,7 @@ import (
 	"codeberg.org/go-pdf/fpdf"
 
 	"lugtak/core/job"
-	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/pull"
 	"lugtak/core/recipe"
 	"lugtak/core/unit"
@@ -206,7 +206,7 @@ func (p page) fasteners(st *job.State) {
 	p.Line(margin, p.GetY(), margin+width, p.GetY())
 }
 
-func (p page) fastener(st *job.State, j *operation.PlanJoint, f *job.Fastener) {
+func (p page) fastener(st *job.State, j *plan.Joint, f *job.Fastener) {
 	y := p.GetY()
 	if y > 268 {
 		p.AddPage()

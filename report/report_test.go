@@ -11,7 +11,7 @@ import (
 	"time"
 
 	"lugtak/core/job"
-	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/record"
 	"lugtak/demo"
 	"lugtak/library"
@@ -36,7 +36,7 @@ func finished(t *testing.T) *job.State {
 		t.Fatal(err)
 	}
 	h := demo.Hand{Store: s, Lib: lib, By: "Technician Bel", Now: now}
-	if err := h.Work(ctx, demo.HalfDone, func(*job.State, *operation.Step) bool { return false }); err != nil {
+	if err := h.Work(ctx, demo.HalfDone, func(*job.State, *plan.Step) bool { return false }); err != nil {
 		t.Fatal(err)
 	}
 	for _, c := range []job.Command{

@@ -10,7 +10,7 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
-	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
 )
@@ -65,7 +65,7 @@ func (s *Store) load(ctx context.Context, id string, seq int) (*loaded, error) {
 		l.state.Broken = err.Error()
 		l.state.ID = id
 		if l.state.Plan == nil {
-			l.state.Plan = &operation.Plan{} // pages show what there is: nothing
+			l.state.Plan = &plan.Plan{} // pages show what there is: nothing
 		}
 	}
 	s.states.Add(id, l)

@@ -14,7 +14,7 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
-	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/vehicle"
 	"lugtak/library"
 )
@@ -36,12 +36,12 @@ func open(t testing.TB) (*Store, string) {
 }
 
 // hub is the work of the tests' jobs; it is compiled once.
-var hub = sync.OnceValues(func() (*library.Library, operation.Plan) {
+var hub = sync.OnceValues(func() (*library.Library, plan.Plan) {
 	l, err := library.Load("")
 	if err != nil {
 		panic(err)
 	}
-	plan, err := l.Plan("ostrel-c22", library.Ask{Tasks: []operation.Task{{Operation: "front-hub-unit", Corner: "FL"}}})
+	plan, err := l.Plan("ostrel-c22", library.Ask{Tasks: []plan.Task{{Operation: "front-hub-unit", Corner: "FL"}}})
 	if err != nil {
 		panic(err)
 	}
@@ -79,7 +79,7 @@ func keep(t testing.TB, s *Store, jobID, id string, c job.Command) *job.State {
 func work(t testing.TB, s *Store, id string) {
 	t.Helper()
 	start(t, s, id)
-	keep(t, s, id, id+"-1", job.KeepStep{Step: "ground.chock"})
+	keep(t, s, id, id+"-1", job.KeepStep{Step: "chocks.chock"})
 	keep(t, s, id, id+"-2", job.Handle{Step: "wheel.crack.FL"})
 	keep(t, s, id, id+"-3", job.Find{Text: "a wet connector <behind> the \"wing\" & a nut ≥ loose"})
 }
@@ -116,7 +116,7 @@ func TestRepeatIsHarmless(t *testing.T) {
 	for range 8 {
 		wg.Go(func() {
 			m := job.Meta{ID: "once", By: "a", Role: job.Technician, At: now.Add(time.Hour)}
-			if _, _, err := s.Record(ctx, "1", m, job.KeepStep{Step: "ground.chock"}); err != nil {
+			if _, _, err := s.Record(ctx, "1", m, job.KeepStep{Step: "chocks.chock"}); err != nil {
 				t.Error(err)
 			}
 		})

@@ -13,6 +13,7 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/pull"
 	"lugtak/core/recipe"
 	"lugtak/core/unit"
@@ -23,7 +24,7 @@ import (
 type benchView struct {
 	Match    bool // the step holds a new part against the old
 	Job      *job.State
-	Step     *operation.Step
+	Step     *plan.Step
 	No       int
 	Done     int
 	Owed     int
@@ -31,7 +32,7 @@ type benchView struct {
 	Picture  pictureView
 	Soaks    []soakView
 	Chain    []chainView
-	Joint    *operation.PlanJoint
+	Joint    *plan.Joint
 	Letter   string
 	One      bool // the letter was chosen: the keys act on it alone
 	Left     []string
@@ -329,7 +330,7 @@ func (p *pullView) way() string {
 }
 
 // sibling says how the one before went.
-func (p *pullView) sibling(st *job.State, j *operation.PlanJoint, f *job.Fastener) {
+func (p *pullView) sibling(st *job.State, j *plan.Joint, f *job.Fastener) {
 	for _, l := range j.Letters {
 		o := st.Fastener(j.ID, l)
 		if l == f.Letter || o.Done <= f.Done || len(o.Pulls) == 0 {
@@ -419,7 +420,7 @@ func (s *Server) plotPull(c fiber.Ctx, p *pullView) {
 	}
 }
 
-func (s *Server) tally(st *job.State, step *operation.Step, current string) []tallyGroup {
+func (s *Server) tally(st *job.State, step *plan.Step, current string) []tallyGroup {
 	var out []tallyGroup
 	for i := range st.Plan.Joints {
 		j := &st.Plan.Joints[i]
@@ -438,7 +439,7 @@ func (s *Server) tally(st *job.State, step *operation.Step, current string) []ta
 }
 
 // stepFor is the step at which a joint goes on.
-func stepFor(st *job.State, j *operation.PlanJoint) operation.StepID {
+func stepFor(st *job.State, j *plan.Joint) operation.StepID {
 	var last operation.StepID
 	for _, s := range st.Plan.Steps {
 		if s.Joint != j.ID {

@@ -11,6 +11,7 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/pull"
 	"lugtak/core/recipe"
 	"lugtak/core/unit"
@@ -78,7 +79,7 @@ const snugged = 20
 
 // standing is the torque a fastener was left at. One that was backed off, or is gone
 // round again at a lower figure, stands loose.
-func standing(st *job.State, j *operation.PlanJoint, f *job.Fastener, a aim) float64 {
+func standing(st *job.State, j *plan.Joint, f *job.Fastener, a aim) float64 {
 	left := 0.0
 	for _, id := range f.Pulls {
 		p := st.Pulls[id]

@@ -9,6 +9,7 @@ import (
 
 	"lugtak/core/job"
 	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/thread"
 	"lugtak/core/unit"
 	"lugtak/core/vehicle"
@@ -166,7 +167,7 @@ type labelView struct {
 // picture draws the corner with its signs where the joints are. The geometry is
 // of the left side; the right is its mirror image. Joints of the step at hand
 // are drawn over the others, where several share a place.
-func picture(st *job.State, step *operation.Step, current string) pictureView {
+func picture(st *job.State, step *plan.Step, current string) pictureView {
 	if len(st.Plan.Scenes) == 0 {
 		return pictureView{}
 	}
@@ -276,7 +277,7 @@ func picture(st *job.State, step *operation.Step, current string) pictureView {
 	return v
 }
 
-func allOut(st *job.State, j *operation.PlanJoint) bool {
+func allOut(st *job.State, j *plan.Joint) bool {
 	return !slices.ContainsFunc(j.Letters, func(l string) bool { return st.Fastener(j.ID, l).Mark() != job.Out })
 }
 
@@ -456,7 +457,7 @@ func nice(v float64) float64 {
 }
 
 // shortest is what a bar can bear of a step's title.
-func shortest(st *operation.Step) string {
+func shortest(st *plan.Step) string {
 	words := strings.FieldsFunc(st.Title, func(r rune) bool { return r == ' ' || r == ',' || r == ':' })
 	if len(words) > 2 {
 		words = words[:2]

@@ -320,7 +320,7 @@ func TestNotMeasuredShowsForEver(t *testing.T) {
 	if f.Sign() != job.Unmeasured || !f.LeftUnmeasured() || f.Owed() {
 		t.Errorf("%+v", f)
 	}
-	for _, page := range []string{"ledger", "ledger.csv", "bench?step=ground.drive"} {
+	for _, page := range []string{"ledger", "ledger.csv", "bench?step=drive.drive"} {
 		_, body := get(t, h.client, "http://"+h.addr+"/jobs/"+demo.HalfDone+"/"+page)
 		if !strings.Contains(body, "no room for a torque wrench") {
 			t.Errorf("%s does not say why", page)

@@ -10,6 +10,7 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/record"
 	"lugtak/core/unit"
 	"lugtak/report"
@@ -52,7 +53,7 @@ type hastyAct struct {
 }
 
 type ledgerJoint struct {
-	*operation.PlanJoint
+	*plan.Joint
 	Rows []ledgerRow
 }
 
@@ -155,7 +156,7 @@ func (s *Server) showLedger(c fiber.Ctx, code int, key string, f *fault.Fault) e
 	}
 	for i := range st.Plan.Joints {
 		j := &st.Plan.Joints[i]
-		lj := ledgerJoint{PlanJoint: j}
+		lj := ledgerJoint{Joint: j}
 		for _, l := range j.Letters {
 			fa := st.Fastener(j.ID, l)
 			r := ledgerRow{

@@ -10,12 +10,13 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/operation"
 	"lugtak/core/part"
+	"lugtak/core/plan"
 	"lugtak/core/unit"
 )
 
 type matchView struct {
 	Job     *job.State
-	Step    *operation.Step
+	Step    *plan.Step
 	Part    operation.Part
 	Fields  []matchField
 	Result  *part.Result

@@ -9,7 +9,7 @@ import (
 	"lugtak/core/diagnose"
 	"lugtak/core/fault"
 	"lugtak/core/job"
-	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 	"lugtak/library"
@@ -18,7 +18,7 @@ import (
 type orderView struct {
 	Job         *job.State
 	Groups      []orderGroup
-	Schools     []operation.SchoolUsed
+	Schools     []plan.SchoolUsed
 	Technicians int
 	Owed        int
 	Fault       *fault.Fault
@@ -36,7 +36,7 @@ type orderPlace struct {
 }
 
 // offers is what can be ordered on a pattern; it is reckoned once for each sheet.
-func (s *Server) offers(p vehicle.Pattern) []operation.Task {
+func (s *Server) offers(p vehicle.Pattern) []plan.Task {
 	type key struct {
 		id      string
 		version int
@@ -44,7 +44,7 @@ func (s *Server) offers(p vehicle.Pattern) []operation.Task {
 	}
 	k := key{p.ID, p.Version, len(p.Spec)}
 	if o, ok := s.offered.Load(k); ok {
-		return o.([]operation.Task)
+		return o.([]plan.Task)
 	}
 	out := s.lib().Offers(p)
 	s.offered.Store(k, out)
@@ -99,16 +99,16 @@ func (s *Server) showOrder(c fiber.Ctx, code int, ask *library.Ask, f *fault.Fau
 		if way == "" {
 			way = x.Default
 		}
-		v.Schools = append(v.Schools, operation.SchoolUsed{School: x, Way: way})
+		v.Schools = append(v.Schools, plan.SchoolUsed{School: x, Way: way})
 	}
 	return s.render(c, code, "order", "Choose the work", v)
 }
 
 // accepted are the tasks for what the walk-round's proposals were accepted for.
-func (s *Server) accepted(st *job.State, offers []operation.Task) []operation.Task {
-	var out []operation.Task
+func (s *Server) accepted(st *job.State, offers []plan.Task) []plan.Task {
+	var out []plan.Task
 	for _, ch := range st.Walk.Proposals {
-		i := slices.IndexFunc(s.lib().Knowledge.Suspects, func(x diagnose.Suspect) bool { return x.Key == ch.Suspect })
+		i := slices.IndexFunc(s.lib().Signs.Suspects, func(x diagnose.Suspect) bool { return x.Key == ch.Suspect })
 		if !ch.Accept || i < 0 {
 			continue
 		}
@@ -117,7 +117,7 @@ func (s *Server) accepted(st *job.State, offers []operation.Task) []operation.Ta
 			corners = append(corners, corners[0].Opposite())
 		}
 		for _, corner := range corners {
-			if t, ok := library.TaskFor(offers, s.lib().Knowledge.Suspects[i], corner); ok && !slices.Contains(out, t) {
+			if t, ok := library.TaskFor(offers, s.lib().Signs.Suspects[i], corner); ok && !slices.Contains(out, t) {
 				out = append(out, t)
 			}
 		}
@@ -132,7 +132,7 @@ func (s *Server) ask(c fiber.Ctx) (library.Ask, error) {
 		a.Technicians = 2
 	}
 	for _, v := range c.Request().PostArgs().PeekMulti("task") {
-		t, err := operation.ParseTask(string(v))
+		t, err := plan.ParseTask(string(v))
 		if err != nil {
 			return a, err
 		}

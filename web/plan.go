@@ -11,6 +11,7 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/recipe"
 	"lugtak/core/record"
 	"lugtak/core/wrench"
@@ -31,7 +32,7 @@ type planView struct {
 	Over     float64 // per cent above the proved least
 	Warnings []string
 	Owed     int
-	Slow     *operation.Step // at hand for longer than reckoned
+	Slow     *plan.Step // at hand for longer than reckoned
 	Took     float64
 	Waiting  []string // parts that are not there
 	Begun    bool
@@ -45,7 +46,7 @@ type planView struct {
 
 // planJoint is a joint, or the like joints of several corners.
 type planJoint struct {
-	*operation.PlanJoint
+	*plan.Joint
 	Name    string // without its corner
 	IDs     []string
 	Where   []string
@@ -71,7 +72,7 @@ type planTool struct {
 }
 
 type planStep struct {
-	*operation.Step
+	*plan.Step
 	No          int
 	Start, End  float64
 	Who         int
@@ -194,14 +195,14 @@ func (s *Server) standinFor(tool string) string {
 	return "not in the crib, and nothing there fits a tight fastener: borrow or order it"
 }
 
-func (s *Server) planJoint(j *operation.PlanJoint) planJoint {
+func (s *Server) planJoint(j *plan.Joint) planJoint {
 	r, _ := recipe.Parse(j.Recipe) // checked when it was compiled
 	v := planJoint{
-		PlanJoint: j,
-		Name:      strings.TrimSuffix(j.Title, " "+string(j.Corner)),
-		IDs:       []string{j.ID},
-		Count:     len(j.Letters),
-		Words:     r.Explain(),
+		Joint: j,
+		Name:  strings.TrimSuffix(j.Title, " "+string(j.Corner)),
+		IDs:   []string{j.ID},
+		Count: len(j.Letters),
+		Words: r.Explain(),
 	}
 	if j.Corner != "" {
 		v.Where = []string{j.Corner.Axle() + " " + j.Corner.Side()}
@@ -332,15 +333,15 @@ func (s *Server) ways(c fiber.Ctx) error {
 	if !st.HasPlan() {
 		return fault.New("missing", "plan", "Nothing is planned yet.", "Choose the work first.")
 	}
-	plan := fmt.Sprint(st.Plan.Tasks, st.Plan.Sources, st.Plan.Technicians, st.Plan.StepIDs())
+	asked := fmt.Sprint(st.Plan.Tasks, st.Plan.Sources, st.Plan.Technicians, st.Plan.StepIDs())
 	for _, x := range st.Plan.Schools {
-		plan += " " + x.Way
+		asked += " " + x.Way
 	}
-	if k, ok := s.timings.Load(st.ID); ok && k.(kept).plan == plan {
+	if k, ok := s.timings.Load(st.ID); ok && k.(kept).plan == asked {
 		alts = k.(kept).out
 	} else {
 		alts = s.lib().Alternatives(pat, *st.Plan)
-		s.timings.Store(st.ID, kept{plan, alts})
+		s.timings.Store(st.ID, kept{asked, alts})
 	}
 	v := waysView{
 		Job:    st,
@@ -361,7 +362,7 @@ func (s *Server) ways(c fiber.Ctx) error {
 		q := &v.Questions[len(v.Questions)-1]
 		q.Ways = append(q.Ways, a)
 	}
-	for v.Shown < len(v.Questions) && v.Shown < 2 && (v.Shown == 0 || v.Questions[v.Shown].Ways[0].Key == operation.SidesSchool) {
+	for v.Shown < len(v.Questions) && v.Shown < 2 && (v.Shown == 0 || v.Questions[v.Shown].Ways[0].Key == plan.SidesSchool) {
 		v.Shown++
 	}
 	return s.render(c, 200, "ways", "Ways to work it", v)

@@ -35,7 +35,7 @@ func get(t *testing.T, c *http.Client, address string, header ...string) (*http.
 func pages() []string {
 	out := []string{"/", "/vehicles/new", "/jobs/new", "/reckoner", "/crib", "/shelf", "/shelf/ostrel-c22", "/notices",
 		"/jobs/" + demo.Complaint + "/walk?place=brake&at=raised", "/jobs/" + demo.Complaint + "/walk?place=road"}
-	for _, p := range []string{"walk", "plan", "bench", "bench?panel=trouble", "bench?step=front-hub-unit.compare.FL", "bench?step=ground.drive", "bench?step=front-hub-unit.knuckle-2.FL", "ledger"} {
+	for _, p := range []string{"walk", "plan", "bench", "bench?panel=trouble", "bench?step=front-hub-unit.compare.FL", "bench?step=drive.drive", "bench?step=front-hub-unit.knuckle-2.FL", "ledger"} {
 		out = append(out, "/jobs/"+demo.HalfDone+"/"+p)
 	}
 	for _, p := range []string{"plan", "order", "ways", "bench", "ledger", "match?step=strut-front.compare.FL", "match?step=stabiliser-link.compare.FR&old-length_mm=300&new-length_mm=303&old-thread_mm=12&new-thread_mm=12"} {
@@ -84,7 +84,7 @@ func TestStrangersSeeTheSignInPageOnly(t *testing.T) {
 			t.Errorf("%s: %d to %q", p, res.StatusCode, res.Header.Get("Location"))
 		}
 	}
-	res, err := stranger.PostForm("http://"+addr+"/jobs/"+demo.HalfDone+"/step", url.Values{"step": {"caliper.pedal"}})
+	res, err := stranger.PostForm("http://"+addr+"/jobs/"+demo.HalfDone+"/step", url.Values{"step": {"pedal.pump"}})
 	if err != nil || res.StatusCode != http.StatusUnauthorized {
 		t.Errorf("a stranger's write: %v, %v", res.StatusCode, err)
 	}

@@ -12,6 +12,7 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/recipe"
 	"lugtak/core/unit"
 	"lugtak/core/vehicle"
@@ -31,8 +32,29 @@ type shelfView struct {
 // operationRow is an operation with the patterns that have it.
 type operationRow struct {
 	operation.Operation
-	Name string
-	On   []string
+	Name  string
+	On    []string
+	Wants []string // what must lie open for it
+}
+
+// opensFor lists what an operation wants of the vehicle, each once.
+func opensFor(op operation.Operation) []string {
+	var out []string
+	take := func(wants []operation.Want) {
+		for _, w := range wants {
+			text := strings.TrimSpace(w.Fact + " " + w.Value)
+			if w.Fact != "" && w.Value != plan.AnyValue && !slices.Contains(out, text) {
+				out = append(out, text)
+			}
+		}
+	}
+	take(op.Wants)
+	for _, s := range op.Steps {
+		if s.Verb == operation.Remove || s.Verb == operation.Crack {
+			take(s.Wants)
+		}
+	}
+	return out
 }
 
 type patternView struct {
@@ -48,7 +70,7 @@ func (s *Server) showShelf(c fiber.Ctx, code int, v shelfView) error {
 	lib := s.lib()
 	v.Faults = lib.Faults
 	for _, op := range lib.Operations {
-		row := operationRow{Operation: op, Name: unit.Capital(strings.TrimSpace(strings.ReplaceAll(op.Title, "{axle}", "")))}
+		row := operationRow{Operation: op, Name: unit.Capital(strings.TrimSpace(strings.ReplaceAll(op.Title, "{axle}", ""))), Wants: opensFor(op)}
 		for _, p := range lib.Patterns {
 			if slices.Contains(p.Operations, op.ID) {
 				row.On = append(row.On, p.Name)
@@ -147,14 +169,14 @@ func (s *Server) showSheet(c fiber.Ctx, code int, joint string, f *fault.Fault) 
 				r.Doubts = append(r.Doubts, d)
 			}
 		}
-		r.Variants = variantViews(&operation.PlanJoint{Spec: r.Spec})
+		r.Variants = variantViews(&plan.Joint{Spec: r.Spec})
 		if len(r.Others) > 0 {
 			for _, o := range append([]vehicle.Figure{{Recipe: r.Recipe, Source: r.Source}}, r.Others...) {
 				spec := r.Spec
 				spec.Recipe = o.Recipe
 				r.Sources = append(
 					r.Sources,
-					figureView{o.Recipe, o.Source, peakWords(o.Recipe), preloadOf(&operation.PlanJoint{Spec: spec})},
+					figureView{o.Recipe, o.Source, peakWords(o.Recipe), preloadOf(&plan.Joint{Spec: spec})},
 				)
 			}
 		}
@@ -171,7 +193,7 @@ func peakWords(text string) string {
 	return unit.Torque(r.Peak()).Both()
 }
 
-func preloadOf(j *operation.PlanJoint) string {
+func preloadOf(j *plan.Joint) string {
 	r, err := recipe.Parse(j.Recipe)
 	f, ok := j.Fastener()
 	if err != nil || !ok {
@@ -218,7 +240,7 @@ type variantView struct {
 	Picture template.HTML
 }
 
-func variantViews(j *operation.PlanJoint) []variantView {
+func variantViews(j *plan.Joint) []variantView {
 	var out []variantView
 	for _, v := range j.Variants {
 		out = append(out, variantView{v, peakWords(v.Recipe), hardwarePicture(v)})

@@ -7,6 +7,7 @@ import (
 
 	"lugtak/core/job"
 	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/schedule"
 )
 
@@ -36,7 +37,7 @@ const laneGap = 56.0
 // itself.
 var laneNames = []string{"left", "both", "right", "by itself"}
 
-func lane(s *operation.Step) int {
+func lane(s *plan.Step) int {
 	switch {
 	case s.Verb == operation.Soak:
 		return 3
@@ -52,7 +53,7 @@ func lane(s *operation.Step) int {
 // triangle for a tool change, the vehicle's position along the foot. What is done is
 // faint.
 func timeline(st *job.State, sol schedule.Solution) timelineView {
-	plan := st.Plan
+	work := st.Plan
 	v := timelineView{W: 1220, H: 40 + 4*laneGap + 28}
 	v.Foot = 24 + 4*laneGap
 	left := 92.0
@@ -67,10 +68,10 @@ func timeline(st *job.State, sol schedule.Solution) timelineView {
 	for i, l := range laneNames {
 		v.Lanes = append(v.Lanes, tick{44 + laneGap*float64(i), l})
 	}
-	pos, from := operation.Ground, 0.0
+	pos, from := plan.Ground, 0.0
 	lastSoak := -1.0
 	for _, x := range sol.Order {
-		step := plan.Step(operation.StepID(x.ID))
+		step := work.Step(operation.StepID(x.ID))
 		class := "bar"
 		switch step.Verb {
 		case operation.Tighten:
@@ -103,7 +104,7 @@ func timeline(st *job.State, sol schedule.Solution) timelineView {
 		if st.StepDone(step.ID) {
 			b.Class += " done"
 		}
-		if plan.Technicians > 1 && step.Verb != operation.Soak {
+		if work.Technicians > 1 && step.Verb != operation.Soak {
 			b.Who = x.Technician
 			b.H = 19
 			b.Y += 21 * float64(x.Technician-1)
@@ -130,7 +131,7 @@ func timeline(st *job.State, sol schedule.Solution) timelineView {
 	return v
 }
 
-func band(x, end, y float64, pos operation.Position) bar {
+func band(x, end, y float64, pos plan.Position) bar {
 	b := bar{
 		X:     x,
 		Y:     y,

@@ -110,7 +110,7 @@ func (s *Server) history(c fiber.Ctx, st *job.State) (diagnose.History, error) {
 		if p.Signature == nil {
 			continue
 		}
-		for _, x := range s.lib().Knowledge.Suspects {
+		for _, x := range s.lib().Signs.Suspects {
 			if slices.ContainsFunc(x.Operations, p.Plan.Does) {
 				if _, newer := h.Renewed[x.Key]; !newer {
 					h.Renewed[x.Key] = diagnose.Renewal{Years: s.Now().Sub(p.Signature.At).Hours() / 24 / 365}
@@ -140,7 +140,7 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 			v.Typed[k] = c.FormValue(k)
 		}
 	}
-	k := &s.lib().Knowledge
+	k := &s.lib().Signs
 	h, err := s.history(c, st)
 	if err != nil {
 		return err
@@ -194,7 +194,7 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 
 func (s *Server) placeView(key, name string, x, y float64, o outlineView, st *job.State, here string) placeView {
 	p := placeView{Key: key, Name: name, X: o.X0 + x*(o.X1-o.X0), Y: o.Y0 + y*(o.Y1-o.Y0), Here: key == here}
-	for _, e := range s.lib().Knowledge.Evidence {
+	for _, e := range s.lib().Signs.Evidence {
 		if _, ok := st.Walk.Answers[e.Key]; e.Place == key && !ok && (e.After == "" || st.Walk.Answers[e.After]) {
 			p.Open++
 		}
@@ -254,7 +254,7 @@ func (s *Server) onWalk(c fiber.Ctx, forWhat string, err error) error {
 
 func (s *Server) answer(c fiber.Ctx) error {
 	key := c.FormValue("sign")
-	i := slices.IndexFunc(s.lib().Knowledge.Evidence, func(e diagnose.Evidence) bool { return e.Key == key })
+	i := slices.IndexFunc(s.lib().Signs.Evidence, func(e diagnose.Evidence) bool { return e.Key == key })
 	if i < 0 {
 		return s.onWalk(
 			c,
@@ -265,7 +265,7 @@ func (s *Server) answer(c fiber.Ctx) error {
 	say := c.FormValue("say")
 	_, err := s.record(
 		c,
-		job.Answer{Sign: key, Ask: s.lib().Knowledge.Evidence[i].Ask, Yes: say == "yes", Open: say == "open"},
+		job.Answer{Sign: key, Ask: s.lib().Signs.Evidence[i].Ask, Yes: say == "yes", Open: say == "open"},
 	)
 	return s.onWalk(c, key, err)
 }
@@ -516,7 +516,7 @@ func (s *Server) photo(c fiber.Ctx) error {
 // to the order, where it is ticked.
 func (s *Server) decideOn(c fiber.Ctx) error {
 	key := c.FormValue("suspect")
-	i := slices.IndexFunc(s.lib().Knowledge.Suspects, func(x diagnose.Suspect) bool { return x.Key == key })
+	i := slices.IndexFunc(s.lib().Signs.Suspects, func(x diagnose.Suspect) bool { return x.Key == key })
 	if i < 0 {
 		return s.onWalk(
 			c,
@@ -524,7 +524,7 @@ func (s *Server) decideOn(c fiber.Ctx) error {
 			fault.New("missing", "suspect", "There is no such proposal.", "Choose one of the walk-round."),
 		)
 	}
-	x := s.lib().Knowledge.Suspects[i]
+	x := s.lib().Signs.Suspects[i]
 	ch := job.TakeProposal{
 		Suspect: key,
 		Name:    x.Name,

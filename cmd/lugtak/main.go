@@ -20,6 +20,7 @@ import (
 
 	"lugtak/core/job"
 	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/vehicle"
 	"lugtak/library"
 	"lugtak/notices"
@@ -156,6 +157,7 @@ type planCmd struct {
 	Operation   []string          `required:"" help:"An operation, as in front-hub-unit@FL; say it again for each. Without a corner it is done at --corner."`
 	Corner      string            `default:"FL" help:"FL, FR, RL or RR, for operations that name none and are done at one."`
 	School      map[string]string `help:"A way of working other than the shop's, as in taper=blow; say it again for each."`
+	Built       map[string]string `help:"How this vehicle is built, as in shaft-room=lock; say it again for each."`
 	Technicians int               `default:"1" help:"One or two."`
 	Library     string            `help:"Folder with the shop's own YAML files." type:"path"`
 	JSON        bool              `name:"json" help:"Print the whole plan as JSON."`
@@ -166,9 +168,9 @@ func (c *planCmd) Run() error {
 	if err != nil {
 		return err
 	}
-	ask := library.Ask{Ways: c.School, Technicians: c.Technicians}
+	ask := library.Ask{Ways: c.School, Built: c.Built, Technicians: c.Technicians}
 	for _, text := range c.Operation {
-		t, err := operation.ParseTask(text)
+		t, err := plan.ParseTask(text)
 		if err != nil {
 			return err
 		}
@@ -179,30 +181,32 @@ func (c *planCmd) Run() error {
 		}
 		ask.Tasks = append(ask.Tasks, t)
 	}
-	plan, err := lib.Plan(c.Vehicle, ask)
+	made, err := lib.Plan(c.Vehicle, ask)
 	if err != nil {
 		return err
 	}
 	if c.JSON {
 		e := json.NewEncoder(os.Stdout)
 		e.SetIndent("", " ")
-		return e.Encode(plan)
+		return e.Encode(made.Export())
 	}
-	sol, err := plan.Clock(lib.Costs())
+	sol, err := made.Clock(lib.Costs())
 	if err != nil {
 		return err
 	}
-	fmt.Printf(
-		"%s, %s\n%.0f min (proved least %.0f), %d tool changes, raised %d times\n",
-		plan.Pattern,
-		plan.Title,
-		sol.Makespan,
-		sol.Bound,
-		sol.ToolChanges,
-		plan.Raises(),
-	)
-	for i, s := range plan.Steps {
+	fmt.Printf("%s, %s\n", made.Pattern, made.Title)
+	fmt.Printf("%.0f min (proved least %.0f), %d tool changes, raised %d times\n",
+		sol.Makespan, sol.Bound, sol.ToolChanges, made.Raises())
+	for _, b := range made.Builds {
+		if !b.Known {
+			fmt.Printf("Assumed: %s %s (--built %s=…)\n", b.Question, b.Answer(), b.Key)
+		}
+	}
+	for i, s := range made.Steps {
 		fmt.Printf("%3d  %s\n", i+1, s.Title)
+		if s.Because != "" {
+			fmt.Printf("       %s\n", s.Because)
+		}
 	}
 	return nil
 }

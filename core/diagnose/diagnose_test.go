@@ -17,7 +17,7 @@ func knowledge(t testing.TB) *diagnose.Knowledge {
 	if err != nil {
 		t.Fatal(err)
 	}
-	return &l.Knowledge
+	return &l.Signs
 }
 
 // answers reads "+sign" as yes and "-sign" as no.

@@ -1,6 +1,7 @@
 package job
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -8,8 +9,10 @@ import (
 	"time"
 
 	"lugtak/core/claim"
+	"lugtak/core/fact"
 	"lugtak/core/fault"
 	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/recipe"
 	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
@@ -32,17 +35,17 @@ type bench struct {
 
 // small is a plan with the shapes that matter: a bearing nut that is set in the
 // air, bolts that go round twice, a bracket on the brake, wheel nuts owed again.
-func small(t *testing.T) operation.Plan {
+func small(t *testing.T) plan.Plan {
 	t.Helper()
 	op := operation.Operation{ID: "small", Title: "Small", Family: "tests", Version: 1, Axle: "front", Steps: []operation.Step{
-		{ID: "crack", Verb: operation.Crack, Joint: "wheel", Title: "crack wheel", Minutes: 1, Position: operation.Ground},
-		{ID: "raise", Verb: operation.Move, Title: "raise", Minutes: 1, Position: operation.Ground, MovesTo: operation.Raised, Needs: []operation.StepID{"crack"}, Puts: []string{"axle stand"}},
-		{ID: "off", Verb: operation.Remove, Joint: "wheel", Title: "wheel off", Minutes: 1, Position: operation.Raised},
+		{ID: "soak", Verb: operation.Soak, Title: "soak", Minutes: 10},
+		{ID: "crack", Verb: operation.Crack, Joint: "wheel", Title: "crack wheel", Minutes: 1},
+		{ID: "raise", Verb: operation.Move, Title: "raise", Minutes: 1, Needs: []operation.StepID{"crack"}, Puts: []string{"axle stand"}},
+		{ID: "off", Verb: operation.Remove, Joint: "wheel", Title: "wheel off", Minutes: 1},
 		{ID: "nutcrack", Verb: operation.Crack, Joint: "nut", Title: "nut loose", Minutes: 1},
 		{ID: "nutout", Verb: operation.Remove, Joint: "nut", Title: "nut out", Minutes: 1, Needs: []operation.StepID{"nutcrack"}},
 		{ID: "boltout", Verb: operation.Remove, Joint: "bolts", Title: "bolts out", Minutes: 1},
 		{ID: "bracketout", Verb: operation.Remove, Joint: "bracket", Title: "bracket out", Minutes: 1},
-		{ID: "soak", Verb: operation.Soak, Title: "soak", Minutes: 10},
 		{ID: "boltin", Verb: operation.Start, Joint: "bolts", Title: "bolts in", Minutes: 1, Needs: []operation.StepID{"boltout"}},
 		{ID: "bolt1", Verb: operation.Tighten, Joint: "bolts", Stages: []int{1, 1}, Title: "round 1", Minutes: 1},
 		{ID: "bolt2", Verb: operation.Tighten, Joint: "bolts", Stages: []int{2, 2}, Title: "round 2", Minutes: 1, Needs: []operation.StepID{"bolt1"}},
@@ -50,10 +53,10 @@ func small(t *testing.T) operation.Plan {
 		{ID: "bracket1", Verb: operation.Tighten, Joint: "bracket", Title: "bracket tight", Minutes: 1},
 		{ID: "nutin", Verb: operation.Start, Joint: "nut", Title: "nut in", Minutes: 1, Needs: []operation.StepID{"nutout"}},
 		{ID: "pedal", Verb: operation.Act, Title: "pump", Minutes: 1, Proves: "pedal"},
-		{ID: "hold", Verb: operation.Act, Title: "hold the hub", Minutes: 1, Holds: true},
+		{ID: "hold", Verb: operation.Act, Title: "hold the hub", Minutes: 1},
 		{ID: "nut1", Verb: operation.Tighten, Joint: "nut", Title: "nut tight", Minutes: 1},
 		{ID: "wheelin", Verb: operation.Start, Joint: "wheel", Title: "wheel on", Minutes: 1, Needs: []operation.StepID{"off"}},
-		{ID: "lower", Verb: operation.Move, Title: "lower", Minutes: 1, MovesTo: operation.Touching, Takes: []string{"axle stand"}, Needs: []operation.StepID{"wheelin"}},
+		{ID: "lower", Verb: operation.Move, Title: "lower", Minutes: 1, Takes: []string{"axle stand"}, Needs: []operation.StepID{"wheelin"}},
 		{ID: "wheel1", Verb: operation.Tighten, Joint: "wheel", Title: "wheel tight", Minutes: 1},
 		{ID: "drive", Verb: operation.Drive, Title: "drive", Minutes: 1, Proves: "drive", Needs: []operation.StepID{"pedal", "wheel1"}},
 		{ID: "again", Verb: operation.Tighten, Joint: "wheel", AfterDrive: true, Title: "again", Minutes: 1, Needs: []operation.StepID{"drive"}},
@@ -61,7 +64,7 @@ func small(t *testing.T) operation.Plan {
 		{Key: "wheel", Spec: "hub.front.wheel", Title: "wheel nuts", One: "wheel nut", System: "wheel", Star: true, AfterDrive: true, At: make([]operation.Point, 4)},
 		{Key: "nut", Spec: "hub.front.axle", Title: "axle nut", One: "axle nut", System: "hub", Bears: true, At: make([]operation.Point, 1)},
 		{Key: "bolts", Spec: "hub.front.knuckle", Title: "knuckle bolts", One: "knuckle bolt", System: "hub", At: make([]operation.Point, 3)},
-		{Key: "bracket", Spec: "brake.front.bracket", Title: "bracket", One: "bracket bolt", System: operation.Brake, At: make([]operation.Point, 1)},
+		{Key: "bracket", Spec: "brake.front.bracket", Title: "bracket", One: "bracket bolt", System: plan.Brake, At: make([]operation.Point, 1)},
 	}}
 	pat := vehicle.Pattern{ID: "p", Name: "P", Operations: []string{"small"}, Spec: map[string]vehicle.Spec{
 		"hub.front.wheel":     {Recipe: "130 Nm ×2", Thread: "M14x1.5", Class: "10.9", Condition: "wheel on ground", Source: "invented"},
@@ -69,20 +72,49 @@ func small(t *testing.T) operation.Plan {
 		"hub.front.knuckle":   {Recipe: "60 Nm + 90°", Thread: "M12x1.5", Class: "10.9", Condition: "any", Renew: true, Hardware: "bolt", Source: "invented"},
 		"brake.front.bracket": {Recipe: "115 Nm", Thread: "M12x1.5", Class: "10.9", Condition: "any", Source: "invented"},
 	}}
-	plan, err := operation.Compile(operation.Order{Tasks: []operation.Task{{Operation: "small", Corner: "FL"}}, Pattern: pat, Known: []operation.Operation{op}})
+	know := plan.Knowledge{Operations: []operation.Operation{op}}
+	made, err := plan.Compile(plan.Order{
+		Tasks:     []plan.Task{{Operation: "small", Corner: "FL"}},
+		Pattern:   pat,
+		Knowledge: &know,
+	})
 	if err != nil {
 		t.Fatal(err)
 	}
-	short := func(id operation.StepID) operation.StepID {
-		return operation.StepID(strings.TrimSuffix(strings.TrimPrefix(string(id), "small."), ".FL"))
-	}
-	for i := range plan.Steps { // names as above, for the tests' sake
-		plan.Steps[i].ID = short(plan.Steps[i].ID)
-		for k, n := range plan.Steps[i].Needs {
-			plan.Steps[i].Needs[k] = short(n)
+	// Only the needs written above, and where the vehicle stands: a plan as the first
+	// releases made them. Names are as above, for the tests' sake.
+	made.World = fact.World{}
+	made.Steps = nil
+	for _, x := range op.Steps {
+		s := smallStands[x.ID]
+		s.Step = x
+		s.Needs = x.Needs
+		s.Step.Needs = nil
+		if x.Joint != "" {
+			s.Joint = map[string]string{"wheel": "hub.FL.wheel", "nut": "hub.FL.axle", "bolts": "hub.FL.knuckle", "bracket": "brake.FL.bracket"}[x.Joint]
 		}
+		s.Tool = cmp.Or(x.Tool, toolOf(x))
+		s.Owner = "small"
+		s.Corner = "FL"
+		made.Steps = append(made.Steps, s)
 	}
-	return plan
+	return made
+}
+
+// smallStands is where the small plan's vehicle stands, and who holds what.
+var smallStands = map[operation.StepID]plan.Step{
+	"crack": {Position: plan.Ground},
+	"raise": {Position: plan.Ground, MovesTo: plan.Raised},
+	"off":   {Position: plan.Raised},
+	"hold":  {Holds: true},
+	"lower": {MovesTo: plan.Touching},
+}
+
+func toolOf(x operation.Step) string {
+	if x.Verb == operation.Start {
+		return "by hand"
+	}
+	return ""
 }
 
 func begin(t *testing.T) *bench {

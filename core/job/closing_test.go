@@ -7,6 +7,7 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/pull"
 	"lugtak/core/recipe"
 	"lugtak/core/record"
@@ -33,11 +34,11 @@ func TestFollowUpsFollow(t *testing.T) {
 	if got := kinds(); got != "wheel" {
 		t.Errorf("owed: %s", got)
 	}
-	s.Plan.Steps = slices.DeleteFunc(s.Plan.Steps, func(st operation.Step) bool { return st.Joint == wheel })
+	s.Plan.Steps = slices.DeleteFunc(s.Plan.Steps, func(st plan.Step) bool { return st.Joint == wheel })
 	if got := kinds(); got != "" {
 		t.Errorf("a wheel that is never opened: %s", got)
 	}
-	i := slices.IndexFunc(s.Plan.Steps, func(st operation.Step) bool { return st.ID == "pedal" })
+	i := slices.IndexFunc(s.Plan.Steps, func(st plan.Step) bool { return st.ID == "pedal" })
 	s.Plan.Steps[i].Answers = []operation.Answer{
 		{Key: "yes", Title: "Booked", Opens: "alignment"},
 		{Key: "no", Title: "Not needed"},
@@ -285,7 +286,7 @@ func TestHowItStands(t *testing.T) {
 	if f := fault.As(s.conditionMet(&bolted, 0)); f == nil || f.Remedy != "Bring it there first." {
 		t.Errorf("%+v", f)
 	}
-	i := slices.IndexFunc(s.Plan.Steps, func(st operation.Step) bool { return st.Holds })
+	i := slices.IndexFunc(s.Plan.Steps, func(st plan.Step) bool { return st.Holds })
 	s.Plan.Steps[i].Corner = "FR"
 	s.Held["FL"] = false
 	if f := fault.As(s.conditionMet(nut, 0)); f == nil || !strings.Contains(f.Remedy, "on the brake") {

@@ -7,6 +7,7 @@ import (
 
 	"lugtak/core/claim"
 	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/pull"
 	"lugtak/core/recipe"
 	"lugtak/core/record"
@@ -105,8 +106,8 @@ type (
 
 // tightening is what every one of them is about.
 type tightening struct {
-	step  *operation.Step
-	joint *operation.PlanJoint
+	step  *plan.Step
+	joint *plan.Joint
 	f     *Fastener
 	no    int // of the stage, from 0
 	stage recipe.Stage

@@ -8,6 +8,7 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/pull"
 	"lugtak/core/recipe"
 	"lugtak/core/thread"
@@ -194,8 +195,8 @@ func (s *State) touch(m Meta, id FastenerID) (*Fastener, error) {
 }
 
 // all goes through the fasteners with their joints, in the order of the plan.
-func (s *State) all() iter.Seq2[*operation.PlanJoint, *Fastener] {
-	return func(yield func(*operation.PlanJoint, *Fastener) bool) {
+func (s *State) all() iter.Seq2[*plan.Joint, *Fastener] {
+	return func(yield func(*plan.Joint, *Fastener) bool) {
 		for i := range s.Plan.Joints {
 			j := &s.Plan.Joints[i]
 			for _, l := range j.Letters {
@@ -219,7 +220,7 @@ func (s *State) Owed() []*Fastener {
 }
 
 // Span is the first and last stage a tightening step does, from 0.
-func (s *State) Span(st *operation.Step) (from, to int) {
+func (s *State) Span(st *plan.Step) (from, to int) {
 	n := len(s.stages[st.Joint])
 	j := s.Plan.Joint(st.Joint)
 	switch {
@@ -235,7 +236,7 @@ func (s *State) Span(st *operation.Step) (from, to int) {
 
 // Current is the letter of the exact fastener a step is at, empty where it has none or
 // all that are left are in trouble.
-func (s *State) Current(st *operation.Step) string {
+func (s *State) Current(st *plan.Step) string {
 	j := s.Plan.Joint(st.Joint)
 	if j == nil {
 		return ""
@@ -260,7 +261,7 @@ func (s *State) Current(st *operation.Step) string {
 
 // stageNext says which stage of its joint a fastener is at, and why a pull on it is
 // refused now.
-func (s *State) stageNext(st *operation.Step, j *operation.PlanJoint, f *Fastener) (int, error) {
+func (s *State) stageNext(st *plan.Step, j *plan.Joint, f *Fastener) (int, error) {
 	from, to := s.Span(st)
 	name := j.One + " " + f.Letter
 	switch {
@@ -294,7 +295,7 @@ func (s *State) stageNext(st *operation.Step, j *operation.PlanJoint, f *Fastene
 
 // CanPull says whether the step's fastener may be pulled on now, and if not why: its
 // turn in the pattern, the vehicle's position, the rotation held.
-func (s *State) CanPull(st *operation.Step, letter string) error {
+func (s *State) CanPull(st *plan.Step, letter string) error {
 	j := s.Plan.Joint(st.Joint)
 	f := s.Fastener(st.Joint, letter)
 	if j == nil || f == nil {
@@ -310,28 +311,28 @@ func (s *State) CanPull(st *operation.Step, letter string) error {
 	return s.Ready(st)
 }
 
-// stands is how the vehicle must stand for a condition, and how each is said.
-var stands = map[vehicle.Condition]operation.Position{
-	vehicle.Hanging:      operation.Raised,
-	vehicle.OnGround:     operation.Touching,
-	vehicle.AtRideHeight: operation.RideHigh,
+// asked is how the vehicle must stand for a condition, and how each is said.
+var asked = map[vehicle.Condition]plan.Position{
+	vehicle.Hanging:      plan.Raised,
+	vehicle.OnGround:     plan.Touching,
+	vehicle.AtRideHeight: plan.RideHigh,
 }
 
-var standsNow = map[operation.Position]string{
-	operation.Raised:   "The wheel still hangs",
-	operation.Ground:   "The vehicle stands on its wheels",
-	operation.Touching: "The tyre touches",
-	operation.RideHigh: "The vehicle is at ride height",
+var standsNow = map[plan.Position]string{
+	plan.Raised:   "The wheel still hangs",
+	plan.Ground:   "The vehicle stands on its wheels",
+	plan.Touching: "The tyre touches",
+	plan.RideHigh: "The vehicle is at ride height",
 }
 
-var shouldStand = map[operation.Position]string{
-	operation.Raised:   "wheel hanging",
-	operation.Touching: "wheel on the ground",
-	operation.RideHigh: "weight on the springs",
+var shouldStand = map[plan.Position]string{
+	plan.Raised:   "wheel hanging",
+	plan.Touching: "wheel on the ground",
+	plan.RideHigh: "weight on the springs",
 }
 
 // conditionMet checks what the sheet says must hold while a joint is tightened.
-func (s *State) conditionMet(j *operation.PlanJoint, stage int) error {
+func (s *State) conditionMet(j *plan.Joint, stage int) error {
 	if s.AsksVariant(j) {
 		return refuse(CodeVariant, "variant",
 			"This joint may carry more than one kind of "+j.One+", and the figure follows the one in hand.",
@@ -342,8 +343,8 @@ func (s *State) conditionMet(j *operation.PlanJoint, stage int) error {
 			"The rotation is not held: the "+j.One+" would turn with the hub.", s.wayToHold(j.Corner))
 	}
 	setInTheAir := j.Bears && stage == 0 && j.Condition == vehicle.OnGround // snug, before any weight
-	want, asks := stands[j.Condition]
-	if setInTheAir || !asks || s.Position.Stands(want) {
+	want, asks := asked[j.Condition]
+	if setInTheAir || !asks || s.stands(want) {
 		return nil
 	}
 	return refuse(CodeCondition, "position",
@@ -362,7 +363,7 @@ func (s *State) wayToHold(corner vehicle.Corner) string {
 // Peak is the highest torque a joint is sure to see from a stage on while one wrench
 // stays on it, which is to the next torque stage. What an angle stage adds is reckoned
 // at the low end of its band: a tool is not refused on a guess.
-func (s *State) Peak(j *operation.PlanJoint, stage int) unit.Torque {
+func (s *State) Peak(j *plan.Joint, stage int) unit.Torque {
 	stages := s.stages[j.ID][stage:]
 	for i := 1; i < len(stages); i++ {
 		if stages[i].Kind == recipe.Torque {
@@ -387,7 +388,7 @@ func (s *State) Peak(j *operation.PlanJoint, stage int) unit.Torque {
 }
 
 // expect is what the judge may compare a pull of this joint with.
-func (s *State) expect(j *operation.PlanJoint, stage int) pull.Expect {
+func (s *State) expect(j *plan.Joint, stage int) pull.Expect {
 	var ex pull.Expect
 	stages := s.stages[j.ID]
 	sameAgain := stage > 0 && stages[stage-1] == stages[stage]
@@ -411,7 +412,7 @@ func (s *State) expect(j *operation.PlanJoint, stage int) pull.Expect {
 // ceiling is the torque in N·m at which a bolt of the joint twists off, and yields the
 // one that brings it to yield at the low end of its friction; 0 where the sheet does
 // not tell what it is.
-func ceiling(j *operation.PlanJoint) (twistsOff, yields float64) {
+func ceiling(j *plan.Joint) (twistsOff, yields float64) {
 	f, ok := j.Fastener()
 	if !ok || f.Class.Name == "" {
 		return 0, 0
@@ -424,7 +425,7 @@ func ceiling(j *operation.PlanJoint) (twistsOff, yields float64) {
 }
 
 // possible refuses a torque no bolt of the joint can have borne.
-func possible(j *operation.PlanJoint, field string, torqueNm float64) error {
+func possible(j *plan.Joint, field string, torqueNm float64) error {
 	limit, _ := ceiling(j)
 	if limit == 0 || torqueNm <= limit {
 		return nil

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/pull"
 	"lugtak/core/record"
 	"lugtak/core/unit"
@@ -93,7 +94,7 @@ func debts(s *State) []Gate {
 	return out
 }
 
-func (s *State) debt(j *operation.PlanJoint, f *Fastener) Gate {
+func (s *State) debt(j *plan.Joint, f *Fastener) Gate {
 	disturbed := f.Phase != Rest || !s.opens(j.ID)
 	g := Gate{
 		Key:      debtPrefix + f.String(),
@@ -112,18 +113,18 @@ func (s *State) debt(j *operation.PlanJoint, f *Fastener) Gate {
 	return g
 }
 
-func (s *State) needsSecond(j *operation.PlanJoint) bool {
+func (s *State) needsSecond(j *plan.Joint) bool {
 	return slices.Contains(s.House.Second, j.System)
 }
 
 // Critical says that a life hangs on the joint.
-func (s *State) Critical(j *operation.PlanJoint) bool {
+func (s *State) Critical(j *plan.Joint) bool {
 	return slices.Contains(s.House.Critical, j.System)
 }
 
 // opens says that a step of the plan disturbs the joint.
 func (s *State) opens(joint string) bool {
-	return slices.ContainsFunc(s.Plan.Steps, func(st operation.Step) bool {
+	return slices.ContainsFunc(s.Plan.Steps, func(st plan.Step) bool {
 		return st.Joint == joint && (st.Verb == operation.Crack || st.Verb == operation.Remove)
 	})
 }
@@ -193,7 +194,7 @@ func sources(s *State) []Gate {
 
 // Unchecked says that a critical joint was steered by one quantity and checked by no
 // other, which VDI/VDE 2862 asks for where a life hangs on it.
-func (s *State) Unchecked(j *operation.PlanJoint, f *Fastener) bool {
+func (s *State) Unchecked(j *plan.Joint, f *Fastener) bool {
 	paid := f.Mark() == Proved && f.Evidence != "" && f.Evidence != pull.NotMeasured
 	return paid && s.Critical(j) && s.hasFigure(j.ID) && !f.Evidence.Checked()
 }

@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/vehicle"
 )
 
@@ -72,7 +73,7 @@ func TestWhatThePlanOpens(t *testing.T) {
 	if b.gate(debt).Met {
 		t.Error("the plan takes the bracket off")
 	}
-	s.Plan.Steps = slices.DeleteFunc(s.Plan.Steps, func(st operation.Step) bool { return st.ID == "bracketout" })
+	s.Plan.Steps = slices.DeleteFunc(s.Plan.Steps, func(st plan.Step) bool { return st.ID == "bracketout" })
 	if !b.gate(debt).Met {
 		t.Error("a bracket that is only fitted was never opened")
 	}

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/record"
 )
 
@@ -56,7 +57,7 @@ func (s *State) decideHandle(m Meta, b Handle) (record.Body, error) {
 
 // LeftAt lists the letters a step that handles fasteners of a joint has still to do; those
 // in trouble wait.
-func (s *State) LeftAt(st *operation.Step, j *operation.PlanJoint) []string {
+func (s *State) LeftAt(st *plan.Step, j *plan.Joint) []string {
 	var left []string
 	for _, l := range j.Letters {
 		if !slices.Contains(s.Steps[st.ID].Letters, l) && s.Fastener(j.ID, l).Trouble == "" {
@@ -66,7 +67,7 @@ func (s *State) LeftAt(st *operation.Step, j *operation.PlanJoint) []string {
 	return left
 }
 
-func (s *State) canHandle(st *operation.Step, j *operation.PlanJoint, f *Fastener) error {
+func (s *State) canHandle(st *plan.Step, j *plan.Joint, f *Fastener) error {
 	if f.Trouble != "" {
 		return refuse(CodeTrouble, "fastener", "There is trouble at "+j.One+" "+f.Letter+".", "Clear it first.")
 	}
@@ -82,7 +83,7 @@ func (s *State) canHandle(st *operation.Step, j *operation.PlanJoint, f *Fastene
 
 // renewal asks for new hardware where it is used once: one piece at a time, said by
 // the one who holds it.
-func (s *State) renewal(st *operation.Step, j *operation.PlanJoint, b Handle) error {
+func (s *State) renewal(st *plan.Step, j *plan.Joint, b Handle) error {
 	if st.Verb != operation.Start || !j.Renew || s.Deviation(renewGate(j.ID)) != nil {
 		return nil
 	}

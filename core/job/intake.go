@@ -5,7 +5,7 @@ import (
 	"strings"
 	"time"
 
-	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
 )
@@ -37,8 +37,8 @@ type Start struct {
 	OdometerKM int
 	LastKM     int `json:"-"`
 	WhyBack    string
-	Plan       operation.Plan `json:"-"` // empty where a walk-round comes first
-	House      House          `json:"-"`
+	Plan       plan.Plan `json:"-"` // empty where a walk-round comes first
+	House      House     `json:"-"`
 }
 
 // Bounds of what is written down when a vehicle comes in.
@@ -106,7 +106,7 @@ func (s *State) applyStarted(e Event, b record.Started) {
 	s.Complaint = b.Complaint
 	s.OdometerKM = b.OdometerKM
 	s.WhyBack = b.WhyBack
-	s.Position = operation.Ground
+	s.Position = plan.Ground
 	s.settle(b.House, b.Second)
 	s.setPlan(fromPlan(b.Plan), e.Seq)
 }

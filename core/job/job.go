@@ -16,6 +16,7 @@ import (
 	"time"
 
 	"lugtak/core/fault"
+	"lugtak/core/operation"
 	"lugtak/core/record"
 )
 
@@ -299,7 +300,23 @@ func (s *State) apply(e Event) {
 	if apply := events[e.Kind()]; apply != nil {
 		apply(s, e)
 	}
+	s.factsAfter(touched(e.Body))
 	s.acted(e)
+}
+
+// touched is the step an event carries further, empty where it may concern any.
+func touched(b record.Body) operation.StepID {
+	switch b := b.(type) {
+	case record.StepKept:
+		return operation.StepID(b.Step)
+	case record.Handled:
+		return operation.StepID(b.Step)
+	case record.Pulled:
+		return operation.StepID(b.Step)
+	case record.WrenchSet:
+		return operation.StepID(b.Step)
+	}
+	return ""
 }
 
 func (s *State) clone() *State {

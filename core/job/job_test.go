@@ -12,6 +12,7 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/inspect"
 	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/pull"
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
@@ -60,7 +61,7 @@ func TestLowerRefusalSaysWhy(t *testing.T) {
 	b := begin(t)
 	b.step("crack", "raise", "off", "wheelin")
 	b.step("lower") // the nut was never touched: the bearing is as it was
-	if b.s.Position != operation.Touching {
+	if b.s.Position != plan.Touching {
 		t.Errorf("position %q", b.s.Position)
 	}
 }

@@ -12,6 +12,7 @@ import (
 	"lugtak/core/claim"
 	"lugtak/core/fault"
 	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/recipe"
 	"lugtak/core/record"
 	"lugtak/core/schedule"
@@ -20,10 +21,10 @@ import (
 
 // rods is a plan with two tie rods whose turns are counted, a part that is compared
 // and hardware that is renewed, on both sides.
-func rods(t *testing.T) operation.Plan {
+func rods(t *testing.T) plan.Plan {
 	t.Helper()
 	op := operation.Operation{ID: "rod", Title: "Rod", Family: "tests", Version: 1, Axle: "front",
-		Joints: []operation.Joint{{Key: "lock", Spec: "steering.front.locknut", Title: "lock nut", One: "lock nut", System: operation.Steering, Points: "flat face outward", At: make([]operation.Point, 1)}},
+		Joints: []operation.Joint{{Key: "lock", Spec: "steering.front.locknut", Title: "lock nut", One: "lock nut", System: plan.Steering, Points: "flat face outward", At: make([]operation.Point, 1)}},
 		Parts:  []operation.Part{{Key: "end", Title: "rod end", Count: 1, Kind: "tie rod", Sided: true}},
 		Steps: []operation.Step{
 			{ID: "crack", Verb: operation.Crack, Joint: "lock", Title: "lock nut loose, {side}", Minutes: 2, Tool: "24 mm"},
@@ -37,11 +38,16 @@ func rods(t *testing.T) operation.Plan {
 		}}
 	pat := vehicle.Pattern{ID: "p", Name: "P", Operations: []string{"rod"}, Outline: vehicle.Outline{Arm: 140, Rim: 406}, Spec: map[string]vehicle.Spec{
 		"steering.front.locknut": {Recipe: "70 Nm", Thread: "M16x1.5", Class: "8.8", Renew: true, Hardware: "lock nut", Socket: "24 mm", Source: "invented"}}}
-	plan, err := operation.Compile(operation.Order{Tasks: []operation.Task{{Operation: "rod", Corner: "FL"}, {Operation: "rod", Corner: "FR"}}, Pattern: pat, Known: []operation.Operation{op}})
+	know := plan.Knowledge{Operations: []operation.Operation{op}}
+	made, err := plan.Compile(plan.Order{
+		Tasks:     []plan.Task{{Operation: "rod", Corner: "FL"}, {Operation: "rod", Corner: "FR"}},
+		Pattern:   pat,
+		Knowledge: &know,
+	})
 	if err != nil {
 		t.Fatal(err)
 	}
-	return plan
+	return made
 }
 
 func beginRods(t *testing.T) *bench {
@@ -147,12 +153,12 @@ func TestPlannedAnew(t *testing.T) {
 	}
 	other := rods(t)
 	other.Joints = other.Joints[1:]
-	other.Steps = slices.DeleteFunc(other.Steps, func(s operation.Step) bool { return s.Joint == joint })
+	other.Steps = slices.DeleteFunc(other.Steps, func(s plan.Step) bool { return s.Joint == joint })
 	b.must(PlanWork{Plan: other})
 	if len(b.s.Kits) != 0 {
 		t.Errorf("a kit for a joint that is not there: %v", b.s.Kits)
 	}
-	two := func() operation.Plan {
+	two := func() plan.Plan {
 		p := rods(t)
 		p.Joint(joint).Variants = []vehicle.Variant{{Key: "old", Sees: "old", Recipe: "70 Nm"}, {Key: "new", Sees: "new", Recipe: "55 Nm"}}
 		return p
@@ -167,8 +173,8 @@ func TestPlannedAnew(t *testing.T) {
 	b.refused(PlanWork{Plan: rods(t)}, "exists", "has begun")
 }
 
-func at(p *operation.Plan, id operation.StepID) int {
-	return slices.IndexFunc(p.Steps, func(s operation.Step) bool { return s.ID == id })
+func at(p *plan.Plan, id operation.StepID) int {
+	return slices.IndexFunc(p.Steps, func(s plan.Step) bool { return s.ID == id })
 }
 
 // What is left is put in order anew when a bolt shears, a part is missing, a step
@@ -249,7 +255,7 @@ func TestMoveByHand(t *testing.T) {
 	if at(b.s.Plan, "rod.sweep") != at(b.s.Plan, "rod.crack.FL")+1 {
 		t.Error(b.s.Plan.StepIDs())
 	}
-	b.refused(MoveStep{Step: "rod.tight.FR", Behind: "rod.off.FR"}, "order", "comes before")
+	b.refused(MoveStep{Step: "rod.tight.FR", Behind: "rod.off.FR"}, "order", "wants the lock nut FR by hand")
 	b.refused(MoveStep{Step: "rod.crack.FL", Behind: "rod.sweep"}, CodeOrder, "begun")
 	b.refused(MoveStep{Step: "nowhere"}, "missing", "no such step")
 	b.must(MoveStep{Step: "rod.sweep", Behind: "rod.crack.FR"})

@@ -9,6 +9,7 @@ import (
 
 	"lugtak/core/operation"
 	"lugtak/core/part"
+	"lugtak/core/plan"
 	"lugtak/core/recipe"
 	"lugtak/core/record"
 	"lugtak/core/thread"
@@ -18,7 +19,7 @@ import (
 
 // Planning is the plan as it stands, with what was found to differ from it.
 type Planning struct {
-	Plan     *operation.Plan
+	Plan     *plan.Plan
 	Parts    map[string]Stock
 	Variants map[string]string // by joint, the hardware seen
 	Matches  []Matching
@@ -117,7 +118,7 @@ func (p *Planning) Title() string {
 func (p *Planning) Stages(joint string) []recipe.Stage { return p.stages[joint] }
 
 // AsksVariant says that it is not yet known which hardware a joint carries.
-func (p *Planning) AsksVariant(j *operation.PlanJoint) bool {
+func (p *Planning) AsksVariant(j *plan.Joint) bool {
 	return len(j.Variants) > 0 && p.Variants[j.ID] == ""
 }
 
@@ -159,7 +160,7 @@ func (p *Planning) Beside(kind string, old, new map[string]float64) (part.Result
 
 // setPlan lays the plan out as steps and fasteners not yet touched. A plan made anew
 // still has the hardware that was seen and the kits in hand.
-func (s *State) setPlan(plan operation.Plan, seq int) {
+func (s *State) setPlan(plan plan.Plan, seq int) {
 	s.Plan = &plan
 	s.stages = map[string][]recipe.Stage{}
 	clear(s.Steps)
@@ -193,7 +194,7 @@ func (s *State) setPlan(plan operation.Plan, seq int) {
 
 // respec gives a joint other hardware. Plan and stages are shared between states and
 // copied before they change.
-func (s *State) respec(joint string, seq int, change func(*operation.PlanJoint)) {
+func (s *State) respec(joint string, seq int, change func(*plan.Joint)) {
 	plan := *s.Plan
 	plan.Joints = slices.Clone(plan.Joints)
 	s.Plan = &plan
@@ -213,7 +214,7 @@ func (s *State) respec(joint string, seq int, change func(*operation.PlanJoint))
 
 // notTightened refuses to change the figure of a joint under a fastener that was
 // tightened to it.
-func (s *State) notTightened(m Meta, j *operation.PlanJoint, field, to string) error {
+func (s *State) notTightened(m Meta, j *plan.Joint, field, to string) error {
 	for _, l := range j.Letters {
 		f, err := s.touch(m, FastenerID{j.ID, l})
 		if err != nil {
@@ -248,7 +249,7 @@ func (s *State) applyHardware(e Event, b record.HardwareSeen) {
 }
 
 func (s *State) fitVariant(joint, variant string, seq int) {
-	s.respec(joint, seq, func(j *operation.PlanJoint) {
+	s.respec(joint, seq, func(j *plan.Joint) {
 		for _, v := range j.Variants {
 			if v.Key == variant {
 				j.Spec = j.Spec.Of(v)
@@ -375,7 +376,7 @@ func (s *State) applyKitted(e Event, b record.Kitted) {
 
 // fitKit puts a kit's hardware at its joint; what the sheet said stays readable.
 func (s *State) fitKit(b record.Kitted, by string, seq int) {
-	s.respec(b.Joint, seq, func(j *operation.PlanJoint) {
+	s.respec(b.Joint, seq, func(j *plan.Joint) {
 		old := vehicle.Struck{Recipe: j.Recipe, By: by, Why: "the kit's own hardware: " + b.Source}
 		j.Struck = append(slices.Clip(j.Struck), old)
 		j.Recipe = b.Recipe
@@ -501,7 +502,7 @@ func (s *State) applyFigureAnswered(e Event, b record.FigureAnswered) {
 		return
 	}
 	old := s.stages[b.Joint]
-	s.respec(b.Joint, e.Seq, func(j *operation.PlanJoint) {
+	s.respec(b.Joint, e.Seq, func(j *plan.Joint) {
 		struck := vehicle.Struck{Recipe: j.Recipe, By: e.By, Why: f.Why}
 		j.Struck = append(slices.Clip(j.Struck), struck)
 		j.Recipe = f.Recipe

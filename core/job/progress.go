@@ -3,12 +3,15 @@ package job
 import (
 	"cmp"
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"strings"
 	"time"
 
+	"lugtak/core/fact"
 	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/record"
 	"lugtak/core/unit"
 	"lugtak/core/vehicle"
@@ -16,10 +19,12 @@ import (
 
 // Progress is how far the steps are, and how the vehicle stands.
 type Progress struct {
-	Position operation.Position
+	Position plan.Position
 	Held     map[vehicle.Corner]bool // rotation is held
 	Steps    map[operation.StepID]*StepState
 	Soaks    []Soaking
+	Facts    fact.State           // that are no longer at rest; never changed, only replaced
+	done     []operation.StepID   // in the order they were done
 	Hasty    []Hasty              // acts kept quicker than hands are
 	lastAct  map[string]time.Time // by person
 }
@@ -84,6 +89,7 @@ func (p Progress) clone() Progress {
 	p.Steps = clonePointers(p.Steps)
 	p.Soaks = slices.Clone(p.Soaks)
 	p.Hasty = slices.Clip(p.Hasty)
+	p.done = slices.Clip(p.done)
 	p.lastAct = cloneMap(p.lastAct)
 	return p
 }
@@ -174,7 +180,7 @@ func (s *State) shareOf(b record.Handled) float64 {
 }
 
 // openStep finds a step that nobody else has touched since the client looked.
-func (s *State) openStep(m Meta, id operation.StepID) (*operation.Step, error) {
+func (s *State) openStep(m Meta, id operation.StepID) (*plan.Step, error) {
 	st := s.Plan.Step(id)
 	if st == nil {
 		return nil, refuse(CodeMissing, "step", "The plan has no such step.", "Go back to the bench.")
@@ -183,7 +189,7 @@ func (s *State) openStep(m Meta, id operation.StepID) (*operation.Step, error) {
 }
 
 // Ready says whether a step may be done now, and if not why.
-func (s *State) Ready(st *operation.Step) error {
+func (s *State) Ready(st *plan.Step) error {
 	var before []string
 	for _, n := range st.Needs {
 		if !s.StepDone(n) {
@@ -194,12 +200,15 @@ func (s *State) Ready(st *operation.Step) error {
 		says := "Before this: " + strings.Join(before, ", ") + ". " + st.Because
 		return refuse(CodeOrder, "step", trimmed(says), "Do that first, or take up another step.")
 	}
-	if st.Position != "" && !s.Position.Stands(st.Position) {
+	if st.Position != "" && !s.stands(st.Position) {
 		return refuse(CodeCondition, "position",
 			fmt.Sprintf("The vehicle is %s; this is done with it %s.", s.Position, st.Position),
 			s.wayTo(st.Position))
 	}
 	if err := s.mayRoll(st); err != nil {
+		return err
+	}
+	if err := s.allowed(st); err != nil {
 		return err
 	}
 	for _, t := range s.OpenTroubles() {
@@ -210,15 +219,79 @@ func (s *State) Ready(st *operation.Step) error {
 	return nil
 }
 
+// stands says whether the vehicle stands as a step or a joint asks.
+func (s *State) stands(as plan.Position) bool {
+	if stands, known := s.Plan.Stands(s.Facts, as); known {
+		return stands
+	}
+	return s.Position.Stands(as)
+}
+
+// allowed asks the facts: what the step wants is so, and no law stands against what it
+// brings about.
+func (s *State) allowed(st *plan.Step) error {
+	proof := st.Proof()
+	b := s.Plan.World.Lacks(s.Facts, &proof)
+	if b == nil {
+		b = s.Plan.World.Breaks(s.Facts, &proof)
+	}
+	if b == nil {
+		return nil
+	}
+	return s.Plan.Tell(b)
+}
+
+// factsAfter brings the facts up to what is done, after an event on one step, or on any where
+// none is named.
+func (s *State) factsAfter(step operation.StepID) {
+	if s.Plan == nil || s.Plan.World.Rest == nil {
+		return
+	}
+	was := slices.Contains(s.done, step)
+	if step != "" && was == s.StepDone(step) {
+		return
+	}
+	if step != "" && !was {
+		s.done = append(s.done, step)
+		s.Facts = maps.Clone(s.Facts)
+		s.makes(step)
+		return
+	}
+	s.done = slices.DeleteFunc(slices.Clone(s.done), func(id operation.StepID) bool { return !s.StepDone(id) })
+	for _, x := range s.Plan.Steps {
+		if s.StepDone(x.ID) && !slices.Contains(s.done, x.ID) {
+			s.done = append(s.done, x.ID)
+		}
+	}
+	s.Facts = nil
+	for _, id := range s.done {
+		s.makes(id)
+	}
+}
+
+// makes lets what a step makes be so.
+func (s *State) makes(step operation.StepID) {
+	st := s.Plan.Step(step)
+	if st == nil {
+		return
+	}
+	if s.Facts == nil {
+		s.Facts = fact.State{}
+	}
+	for _, m := range st.Makes {
+		s.Facts[m.Fact] = m.Value
+	}
+}
+
 // mayRoll refuses a move that brings weight on a bearing that is not set. A jack under
 // the arm leaves the wheel free.
-func (s *State) mayRoll(st *operation.Step) error {
-	fromTheAir := st.MovesTo == operation.RideHigh && s.Position != operation.Raised
-	if st.MovesTo != operation.Touching && st.MovesTo != operation.Ground && !fromTheAir {
+func (s *State) mayRoll(st *plan.Step) error {
+	fromTheAir := st.MovesTo == plan.RideHigh && s.Position != plan.Raised
+	if st.MovesTo != plan.Touching && st.MovesTo != plan.Ground && !fromTheAir {
 		return nil
 	}
 	for j, f := range s.all() {
-		snug := st.MovesTo == operation.Touching && j.Condition == vehicle.OnGround && f.Done > 0
+		snug := st.MovesTo == plan.Touching && j.Condition == vehicle.OnGround && f.Done > 0
 		if j.Bears && f.Owed() && !snug {
 			return refuse(CodeCondition, "position",
 				"The "+j.One+" is not set: no weight may roll on a bearing whose "+j.One+" is loose.",
@@ -229,7 +302,7 @@ func (s *State) mayRoll(st *operation.Step) error {
 }
 
 // wayTo names the step that brings the vehicle there.
-func (s *State) wayTo(p operation.Position) string {
+func (s *State) wayTo(p plan.Position) string {
 	for i, st := range s.Plan.Steps {
 		if st.MovesTo == p && !s.Steps[st.ID].Done {
 			return fmt.Sprintf("Step %d brings it there: “%s”.", i+1, st.Title)
@@ -277,7 +350,7 @@ func (s *State) decideKeep(m Meta, b KeepStep) (record.Body, error) {
 }
 
 // countTurns asks for the turns a step counts, and for those of its own side.
-func (s *State) countTurns(st *operation.Step, b *KeepStep) error {
+func (s *State) countTurns(st *plan.Step, b *KeepStep) error {
 	if st.Counts == "" {
 		b.Turns = 0
 		return nil
@@ -320,7 +393,7 @@ func (s *State) applyKept(e Event, b record.StepKept) {
 }
 
 // effects are what a kept step changes on the vehicle.
-func (p *Progress) effects(st *operation.Step, at time.Time) {
+func (p *Progress) effects(st *plan.Step, at time.Time) {
 	if st.MovesTo != "" {
 		p.Position = st.MovesTo
 		clear(p.Held) // whoever held it has let go by then
@@ -449,11 +522,11 @@ func (s *State) Next() operation.StepID {
 }
 
 // blocked: every fastener left at a step is in trouble.
-func (s *State) blocked(st *operation.Step) bool { return st.Joint != "" && s.Current(st) == "" }
+func (s *State) blocked(st *plan.Step) bool { return st.Joint != "" && s.Current(st) == "" }
 
 // Chain is the next steps after the one at hand, in order.
-func (s *State) Chain(after operation.StepID, n int) []*operation.Step {
-	var out []*operation.Step
+func (s *State) Chain(after operation.StepID, n int) []*plan.Step {
+	var out []*plan.Step
 	for i := range s.Plan.Steps {
 		st := &s.Plan.Steps[i]
 		if st.ID != after && !s.StepDone(st.ID) && len(out) < n && st.Verb != operation.Soak {
@@ -464,7 +537,7 @@ func (s *State) Chain(after operation.StepID, n int) []*operation.Step {
 }
 
 // SoakLeft is how long a soak still runs for the joint's step, zero if none.
-func (s *State) SoakLeft(step *operation.Step, now time.Time) time.Duration {
+func (s *State) SoakLeft(step *plan.Step, now time.Time) time.Duration {
 	var left time.Duration
 	for _, k := range s.Soaks {
 		if slices.Contains(step.Needs, k.Step) && k.End.After(now) {

@@ -8,6 +8,7 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
 )
@@ -110,7 +111,7 @@ func TestKeeping(t *testing.T) {
 	b.refused(KeepStep{Step: "raise", Note: strings.Repeat("x", maxText+1)}, CodeLong, "too long")
 	b.must(KeepStep{Step: "raise", Note: strings.Repeat("x", maxText)})
 	b.refused(KeepStep{Step: "raise"}, CodeOrder, "kept already")
-	if b.s.Position != operation.Raised {
+	if b.s.Position != plan.Raised {
 		t.Errorf("it is %s", b.s.Position)
 	}
 	b.step("off", "nutin", "hold")
@@ -124,13 +125,13 @@ func TestKeeping(t *testing.T) {
 	b.step("hold")
 	s := b.own()
 	st := *s.Plan.Step("hold")
-	s.effects(&operation.Step{LetsGo: true, Corner: st.Corner}, morning)
+	s.effects(&plan.Step{LetsGo: true, Corner: st.Corner}, morning)
 	if s.Held["FL"] {
 		t.Error("let go of, and held")
 	}
 	s.Held["FL"] = true
-	s.effects(&operation.Step{MovesTo: operation.Touching}, morning)
-	if len(s.HeldAt()) != 0 || s.Position != operation.Touching {
+	s.effects(&plan.Step{MovesTo: plan.Touching}, morning)
+	if len(s.HeldAt()) != 0 || s.Position != plan.Touching {
 		t.Error("a vehicle that moved is held still")
 	}
 	if len(s.Soaks) != 0 {
@@ -140,13 +141,13 @@ func TestKeeping(t *testing.T) {
 	if k := s.Soaks; len(k) != 1 || !k[0].End.Equal(morning.Add(10*time.Minute)) {
 		t.Errorf("%+v", k)
 	}
-	waits := &operation.Step{Needs: []operation.StepID{"soak"}}
+	waits := &plan.Step{Needs: []operation.StepID{"soak"}}
 	for at, left := range map[time.Duration]time.Duration{0: 10 * time.Minute, 9 * time.Minute: time.Minute, 10 * time.Minute: 0} {
 		if got := s.SoakLeft(waits, morning.Add(at)); got != left {
 			t.Errorf("after %s %s are left", at, got)
 		}
 	}
-	if s.SoakLeft(&operation.Step{}, morning) != 0 {
+	if s.SoakLeft(&plan.Step{}, morning) != 0 {
 		t.Error("waits for a soak it does not need")
 	}
 }
@@ -155,7 +156,7 @@ func TestKeeping(t *testing.T) {
 func TestAnswersOfAStep(t *testing.T) {
 	b := begin(t)
 	s := b.own()
-	i := slices.IndexFunc(s.Plan.Steps, func(st operation.Step) bool { return st.ID == "soak" })
+	i := slices.IndexFunc(s.Plan.Steps, func(st plan.Step) bool { return st.ID == "soak" })
 	s.Plan.Steps[i].Answers = []operation.Answer{{Key: "yes", Title: "Yes"}}
 	b.refused(KeepStep{Step: "soak"}, CodeMissing, "asks for an answer")
 	b.refused(KeepStep{Step: "soak", Choice: "no"}, CodeMissing, "asks for an answer")
@@ -200,41 +201,41 @@ func TestMayRoll(t *testing.T) {
 	b.step("crack", "raise", "off", "nutcrack", "nutout", "nutin")
 	s := b.own()
 	s.Held["FL"] = true
-	to := func(p operation.Position) error { return s.mayRoll(&operation.Step{MovesTo: p}) }
-	for _, p := range []operation.Position{operation.Touching, operation.Ground} {
+	to := func(p plan.Position) error { return s.mayRoll(&plan.Step{MovesTo: p}) }
+	for _, p := range []plan.Position{plan.Touching, plan.Ground} {
 		if f := fault.As(to(p)); f == nil || f.Code != CodeCondition {
 			t.Errorf("to %s on a loose nut: %v", p, f)
 		}
 	}
-	for _, p := range []operation.Position{"", operation.Raised, operation.RideHigh} { // a jack under the arm leaves it free
+	for _, p := range []plan.Position{"", plan.Raised, plan.RideHigh} { // a jack under the arm leaves it free
 		if err := to(p); err != nil {
 			t.Errorf("to %q: %v", p, err)
 		}
 	}
-	s.Position = operation.Ground
-	if to(operation.RideHigh) == nil {
+	s.Position = plan.Ground
+	if to(plan.RideHigh) == nil {
 		t.Error("from the ground ride height is weight on the wheel")
 	}
-	s.Position = operation.Raised
+	s.Position = plan.Raised
 	nut := s.Plan.Joint("hub.FL.axle")
 	s.Fastener(nut.ID, "A").Done = 1
-	if to(operation.Touching) == nil {
+	if to(plan.Touching) == nil {
 		t.Error("snug is enough only where the sheet has the rest done on the ground")
 	}
 	nut.Condition = vehicle.OnGround
 	s.Fastener(nut.ID, "A").Done = 0
-	if to(operation.Touching) == nil {
+	if to(plan.Touching) == nil {
 		t.Error("not even snug")
 	}
 	s.Fastener(nut.ID, "A").Done = 1
-	if err := to(operation.Touching); err != nil {
+	if err := to(plan.Touching); err != nil {
 		t.Errorf("set snug in the air: %v", err)
 	}
-	if to(operation.Ground) == nil {
+	if to(plan.Ground) == nil {
 		t.Error("snug is not set")
 	}
 	s.Fastener(nut.ID, "A").Done = 4
-	if err := to(operation.Ground); err != nil {
+	if err := to(plan.Ground); err != nil {
 		t.Errorf("set: %v", err)
 	}
 }
@@ -330,7 +331,7 @@ func TestStartingWhatWasNeverThere(t *testing.T) {
 	if s.canHandle(st, j, s.Fastener(bracket, "A")) == nil {
 		t.Error("started before it is out")
 	}
-	s.Plan.Steps = slices.DeleteFunc(s.Plan.Steps, func(x operation.Step) bool { return x.ID == "bracketout" })
+	s.Plan.Steps = slices.DeleteFunc(s.Plan.Steps, func(x plan.Step) bool { return x.ID == "bracketout" })
 	st = s.Plan.Step("bracketin")
 	if err := s.canHandle(st, j, s.Fastener(bracket, "A")); err != nil {
 		t.Errorf("a new one: %v", err)

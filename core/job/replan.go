@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/record"
 	"lugtak/core/schedule"
 	"lugtak/core/unit"
@@ -36,9 +37,9 @@ func (s *State) applyReplanned(e Event, b record.Replanned) {
 }
 
 func (s *State) replan(b record.Replanned) {
-	plan := *s.Plan
-	plan.Technicians = b.Technicians
-	all := slices.Concat(plan.Steps, each(b.Steps, fromStep))
+	healed := *s.Plan
+	healed.Technicians = b.Technicians
+	all := slices.Concat(healed.Steps, each(b.Steps, fromStep))
 	for _, x := range b.Steps {
 		s.Steps[operation.StepID(x.ID)] = &StepState{}
 	}
@@ -47,8 +48,8 @@ func (s *State) replan(b record.Replanned) {
 		all[i].Needs = slices.Concat(all[i].Needs, stepIDs(b.Needs[string(all[i].ID)]))
 		at[string(all[i].ID)] = i
 	}
-	plan.Parts = slices.Concat(plan.Parts, each(b.Parts, fromPart))
-	plan.Steps = make([]operation.Step, 0, len(all))
+	healed.Parts = slices.Concat(healed.Parts, each(b.Parts, fromPart))
+	healed.Steps = make([]plan.Step, 0, len(all))
 	for _, id := range b.Order {
 		i, known := at[id]
 		if !known {
@@ -58,9 +59,9 @@ func (s *State) replan(b record.Replanned) {
 		if m, longer := b.Minutes[id]; longer {
 			x.Minutes = m
 		}
-		plan.Steps = append(plan.Steps, x)
+		healed.Steps = append(healed.Steps, x)
 	}
-	s.Plan = &plan
+	s.Plan = &healed
 }
 
 // decideReplan heals the plan: what sheared gets a step to extract it, what waits for
@@ -145,28 +146,30 @@ func (s *State) extractions(out *record.Replanned) []string {
 }
 
 // extraction is the step a sheared fastener calls for, and the hardware.
-func (s *State) extraction(t Trouble) (operation.Step, operation.Part, bool) {
+func (s *State) extraction(t Trouble) (plan.Step, operation.Part, bool) {
 	j, at := s.Plan.Joint(t.Joint), s.Plan.Step(t.Step)
 	id := "extract." + t.Joint + "." + t.Letter
 	if j == nil || at == nil || t.Code != Sheared || s.Plan.Step(operation.StepID(id)) != nil {
-		return operation.Step{}, operation.Part{}, false
+		return plan.Step{}, operation.Part{}, false
 	}
 	name := trimmed(j.One + " " + t.Letter)
-	step := operation.Step{
-		ID:       operation.StepID(id),
-		Verb:     operation.Act,
-		Title:    "Extract the sheared " + name,
-		How:      "Drill true to the middle, extractor, or weld a nut on; thread cleaned after.",
-		Place:    at.Place,
-		Tool:     "extractor",
-		Minutes:  extractMinutes,
+	step := plan.Step{
+		Step: operation.Step{
+			ID:      operation.StepID(id),
+			Verb:    operation.Act,
+			Title:   "Extract the sheared " + name,
+			How:     "Drill true to the middle, extractor, or weld a nut on; thread cleaned after.",
+			Place:   at.Place,
+			Tool:    "extractor",
+			Minutes: extractMinutes,
+			Because: "Before new ones go in: the thread must be whole.",
+			Caution: "Face shield. Heat and sparks away from fuel, rubber, airbags.",
+		},
 		Position: at.Position,
 		Corner:   j.Corner,
 		Owner:    at.Owner,
 		Scene:    at.Scene,
 		Needs:    slices.Clone(at.Needs),
-		Because:  "Before new ones go in: the thread must be whole.",
-		Caution:  "Face shield. Heat and sparks away from fuel, rubber, airbags.",
 	}
 	part := operation.Part{Key: id, Title: name + ", new: " + j.Thread + " " + j.Class, Count: 1, OneUse: true}
 	return step, part, true
@@ -181,7 +184,7 @@ const (
 
 // Overrun is the step at hand and the minutes it has taken, where that is half as long
 // again as reckoned; nil where the job keeps its times or is not at work.
-func (s *State) Overrun(now time.Time) (*operation.Step, float64) {
+func (s *State) Overrun(now time.Time) (*plan.Step, float64) {
 	st := s.Plan.Step(s.Next())
 	at := now.Sub(s.Last)
 	idle := st == nil || !s.Begun() || s.Signature != nil || at > gaveOver

@@ -6,7 +6,7 @@ import (
 	"time"
 
 	"lugtak/core/inspect"
-	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/thread"
 	"lugtak/core/vehicle"
 )
@@ -63,7 +63,7 @@ func (s *State) turnsOut(c vehicle.Corner) float64 {
 // Tray is what lies in one tray: out of one joint on one side.
 type Tray struct {
 	Name     string
-	Joint    *operation.PlanJoint
+	Joint    *plan.Joint
 	Out, In  int // fasteners that came out, and that went back or were replaced
 	Standing bool
 }
@@ -95,7 +95,7 @@ func (s *State) Trays() []Tray {
 // its minutes was broken off, and is left out, as is one kept with the one before.
 func (s *State) Took() map[string][]float64 {
 	type kept struct {
-		step *operation.Step
+		step *plan.Step
 		by   string
 		at   time.Time
 	}

@@ -6,7 +6,7 @@ import (
 	"time"
 
 	"lugtak/core/inspect"
-	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/record"
 )
 
@@ -84,9 +84,9 @@ type (
 	}
 	// PlanWork freezes the plan into the job.
 	PlanWork struct {
-		Tasks []operation.Task  // what was ordered,
+		Tasks []plan.Task       // what was ordered,
 		Ways  map[string]string // and by which schools
-		Plan  operation.Plan    `json:"-"`
+		Plan  plan.Plan         `json:"-"`
 		House House             `json:"-"`
 	}
 )

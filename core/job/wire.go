@@ -1,9 +1,15 @@
 package job
 
 import (
+	"cmp"
+	"maps"
+	"slices"
+
+	"lugtak/core/fact"
 	"lugtak/core/inspect"
 	"lugtak/core/operation"
 	"lugtak/core/part"
+	"lugtak/core/plan"
 	"lugtak/core/pull"
 	"lugtak/core/recipe"
 	"lugtak/core/record"
@@ -39,7 +45,7 @@ func fromPoint(p record.Point) operation.Point { return operation.Point(p) }
 func toVehicle(v vehicle.Vehicle) record.Vehicle   { return record.Vehicle(v) }
 func fromVehicle(v record.Vehicle) vehicle.Vehicle { return vehicle.Vehicle(v) }
 
-func toPlan(p operation.Plan) record.Plan {
+func toPlan(p plan.Plan) record.Plan {
 	return record.Plan{
 		Title:       p.Title,
 		Tasks:       each(p.Tasks, toTask),
@@ -55,11 +61,14 @@ func toPlan(p operation.Plan) record.Plan {
 		Schools:     each(p.Schools, toSchool),
 		Steps:       each(p.Steps, toStep),
 		Technicians: p.Technicians,
+		Builds:      each(p.Builds, toBuild),
+		Facts:       toFacts(p.World),
+		Laws:        each(p.World.Laws, toLaw),
 	}
 }
 
-func fromPlan(p record.Plan) operation.Plan {
-	return operation.Plan{
+func fromPlan(p record.Plan) plan.Plan {
+	return plan.Plan{
 		Title:       p.Title,
 		Tasks:       each(p.Tasks, fromTask),
 		Pattern:     p.Pattern,
@@ -74,62 +83,190 @@ func fromPlan(p record.Plan) operation.Plan {
 		Schools:     each(p.Schools, fromSchool),
 		Steps:       each(p.Steps, fromStep),
 		Technicians: p.Technicians,
+		Builds:      each(p.Builds, fromBuild),
+		World:       fromFacts(p.Facts, p.Laws),
 	}
 }
 
-func toTask(t operation.Task) record.Task {
+// anything stands at a fact that may end in any way.
+const anything = "*"
+
+func toFacts(w fact.World) []record.FactAt {
+	var out []record.FactAt
+	for _, f := range slices.SortedFunc(maps.Keys(w.Rest), fact.Compare) {
+		at := record.FactAt{Fact: f.String(), Rest: string(w.Rest[f])}
+		end, said := w.End[f]
+		switch {
+		case said && end == nil:
+			at.End = []string{anything}
+		case said:
+			at.End = texts(end)
+		}
+		out = append(out, at)
+	}
+	return out
+}
+
+func fromFacts(facts []record.FactAt, laws []record.Law) fact.World {
+	if facts == nil {
+		return fact.World{}
+	}
+	w := fact.World{
+		Rest: map[fact.Fact]fact.Value{},
+		End:  map[fact.Fact]fact.Values{},
+		Laws: each(laws, fromLaw),
+	}
+	for _, x := range facts {
+		f := fromFact(x.Fact)
+		w.Rest[f] = fact.Value(x.Rest)
+		switch {
+		case slices.Equal(x.End, []string{anything}):
+			w.End[f] = nil
+		case x.End != nil:
+			w.End[f] = values(x.End)
+		}
+	}
+	return w
+}
+
+// fromFact reads a fact of the journal, which wrote it.
+func fromFact(text string) fact.Fact {
+	f, _ := fact.Parse(text)
+	return f
+}
+
+func values(list []string) fact.Values {
+	return each(list, func(s string) fact.Value { return fact.Value(s) })
+}
+
+func toWant(w fact.Want) record.Want {
+	return record.Want{Fact: w.Fact.String(), Values: texts(w.Values), Because: w.Because}
+}
+
+func fromWant(w record.Want) fact.Want {
+	return fact.Want{Fact: fromFact(w.Fact), Values: values(w.Values), Because: w.Because}
+}
+
+func toMake(m fact.Make) record.Make {
+	return record.Make{Fact: m.Fact.String(), Value: string(m.Value)}
+}
+
+func fromMake(m record.Make) fact.Make {
+	return fact.Make{Fact: fromFact(m.Fact), Value: fact.Value(m.Value)}
+}
+
+// toLaw leaves the reasons of what a law asks out: each of them is the law.
+func toLaw(l fact.Law) record.Law {
+	out := record.Law{ID: l.ID, Says: l.Says, Fact: l.On.String(), Values: texts(l.Values), Must: each(l.Must, toWant)}
+	for i := range out.Must {
+		if out.Must[i].Because == l.Says {
+			out.Must[i].Because = ""
+		}
+	}
+	return out
+}
+
+func fromLaw(l record.Law) fact.Law {
+	out := fact.Law{
+		ID:     l.ID,
+		Says:   l.Says,
+		On:     fromFact(l.Fact),
+		Values: values(l.Values),
+		Must:   each(l.Must, fromWant),
+	}
+	for i := range out.Must {
+		out.Must[i].Because = cmp.Or(out.Must[i].Because, l.Says)
+	}
+	return out
+}
+
+func toBuild(b plan.BuildUsed) record.BuildUsed {
+	return record.BuildUsed{
+		Key:      b.Key,
+		Question: b.Question,
+		Look:     b.Look,
+		Assume:   b.Assume,
+		Answers: each(b.Answers, func(a operation.BuildAnswer) record.BuildAnswer {
+			return record.BuildAnswer{Key: a.Key, Title: a.Title, Shapes: each(a.Shapes, toShape)}
+		}),
+		Is:    b.Is,
+		Known: b.Known,
+	}
+}
+
+func fromBuild(b record.BuildUsed) plan.BuildUsed {
+	return plan.BuildUsed{
+		Build: operation.Build{
+			Key:      b.Key,
+			Question: b.Question,
+			Look:     b.Look,
+			Assume:   b.Assume,
+			Answers: each(b.Answers, func(a record.BuildAnswer) operation.BuildAnswer {
+				return operation.BuildAnswer{Key: a.Key, Title: a.Title, Shapes: each(a.Shapes, fromShape)}
+			}),
+		},
+		Is:    b.Is,
+		Known: b.Known,
+	}
+}
+
+func toShape(x operation.Shape) record.Shape {
+	return record.Shape{Kind: x.Kind, Role: x.Role, Points: each(x.Points, toPoint), Radius: x.Radius}
+}
+
+func fromShape(x record.Shape) operation.Shape {
+	return operation.Shape{Kind: x.Kind, Role: x.Role, Points: each(x.Points, fromPoint), Radius: x.Radius}
+}
+
+func toTask(t plan.Task) record.Task {
 	return record.Task{Operation: t.Operation, Corner: string(t.Corner)}
 }
 
-func fromTask(t record.Task) operation.Task {
-	return operation.Task{Operation: t.Operation, Corner: vehicle.Corner(t.Corner)}
+func fromTask(t record.Task) plan.Task {
+	return plan.Task{Operation: t.Operation, Corner: vehicle.Corner(t.Corner)}
 }
 
-func toScene(s operation.Scene) record.Scene {
+func toScene(s plan.Scene) record.Scene {
 	return record.Scene{
 		Title:  s.Title,
 		Width:  s.Width,
 		Height: s.Height,
-		Shapes: each(s.Shapes, func(x operation.Shape) record.Shape {
-			return record.Shape{Kind: x.Kind, Role: x.Role, Points: each(x.Points, toPoint), Radius: x.Radius}
-		}),
+		Shapes: each(s.Shapes, toShape),
 		Corner: string(s.Corner),
 		Joints: s.Joints,
 	}
 }
 
-func fromScene(s record.Scene) operation.Scene {
-	return operation.Scene{
+func fromScene(s record.Scene) plan.Scene {
+	return plan.Scene{
 		Picture: operation.Picture{
 			Title:  s.Title,
 			Width:  s.Width,
 			Height: s.Height,
-			Shapes: each(s.Shapes, func(x record.Shape) operation.Shape {
-				return operation.Shape{Kind: x.Kind, Role: x.Role, Points: each(x.Points, fromPoint), Radius: x.Radius}
-			}),
+			Shapes: each(s.Shapes, fromShape),
 		},
 		Corner: vehicle.Corner(s.Corner),
 		Joints: s.Joints,
 	}
 }
 
-func toSchool(s operation.SchoolUsed) record.SchoolUsed {
+func toSchool(s plan.SchoolUsed) record.SchoolUsed {
 	return record.SchoolUsed{
 		Key:      s.Key,
 		Question: s.Question,
-		Ways:     each(s.Ways, func(w operation.Way) record.Way { return record.Way(w) }),
+		Ways:     each(s.Ways, func(w operation.SchoolWay) record.Way { return record.Way(w) }),
 		Default:  s.Default,
 		Because:  s.Because,
 		Way:      s.Way,
 	}
 }
 
-func fromSchool(s record.SchoolUsed) operation.SchoolUsed {
-	return operation.SchoolUsed{
+func fromSchool(s record.SchoolUsed) plan.SchoolUsed {
+	return plan.SchoolUsed{
 		School: operation.School{
 			Key:      s.Key,
 			Question: s.Question,
-			Ways:     each(s.Ways, func(w record.Way) operation.Way { return operation.Way(w) }),
+			Ways:     each(s.Ways, func(w record.Way) operation.SchoolWay { return operation.SchoolWay(w) }),
 			Default:  s.Default,
 			Because:  s.Because,
 		},
@@ -161,7 +298,7 @@ func fromPart(p record.Part) operation.Part {
 	}
 }
 
-func toJoint(j operation.PlanJoint) record.Joint {
+func toJoint(j plan.Joint) record.Joint {
 	return record.Joint{
 		ID:        j.ID,
 		Key:       j.Key,
@@ -205,8 +342,8 @@ func toJoint(j operation.PlanJoint) record.Joint {
 	}
 }
 
-func fromJoint(j record.Joint) operation.PlanJoint {
-	return operation.PlanJoint{
+func fromJoint(j record.Joint) plan.Joint {
+	return plan.Joint{
 		ID: j.ID,
 		Joint: operation.Joint{
 			Key:        j.Key,
@@ -322,7 +459,7 @@ func fromStage(s record.Stage) recipe.Stage {
 	}
 }
 
-func toStep(s operation.Step) record.Step {
+func toStep(s plan.Step) record.Step {
 	return record.Step{
 		ID:       string(s.ID),
 		Verb:     string(s.Verb),
@@ -356,43 +493,53 @@ func toStep(s operation.Step) record.Step {
 		Low:      s.Low,
 		High:     s.High,
 		Timed:    s.Timed,
+		Uses:     s.Uses,
+		Snug:     s.Snug,
+		Wants:    each(s.Wants, toWant),
+		Makes:    each(s.Makes, toMake),
 	}
 }
 
-func fromStep(s record.Step) operation.Step {
-	return operation.Step{
-		ID:         operation.StepID(s.ID),
-		Verb:       operation.Verb(s.Verb),
-		Title:      s.Title,
-		How:        s.How,
-		Place:      s.Place,
-		Joint:      s.Joint,
-		Stages:     s.Stages,
-		AfterDrive: s.Again,
-		Tool:       s.Tool,
-		Minutes:    s.Minutes,
-		People:     s.People,
-		Position:   operation.Position(s.Position),
-		MovesTo:    operation.Position(s.MovesTo),
-		Holds:      s.Holds,
-		LetsGo:     s.LetsGo,
-		Puts:       s.Puts,
-		Takes:      s.Takes,
-		Proves:     s.Proves,
-		Needs:      stepIDs(s.Needs),
-		Because:    s.Because,
-		Caution:    s.Caution,
-		Answers:    each(s.Choices, func(a record.Answer) operation.Answer { return operation.Answer(a) }),
-		Compares:   s.Compares,
-		Part:       s.Part,
-		Counts:     s.Counts,
-		Shared:     s.Shared,
-		Corner:     vehicle.Corner(s.Corner),
-		Owner:      s.Owner,
-		Scene:      s.Scene,
-		Low:        s.Low,
-		High:       s.High,
-		Timed:      s.Timed,
+func fromStep(s record.Step) plan.Step {
+	return plan.Step{
+		Step: operation.Step{
+			ID:         operation.StepID(s.ID),
+			Verb:       operation.Verb(s.Verb),
+			Title:      s.Title,
+			How:        s.How,
+			Place:      s.Place,
+			Joint:      s.Joint,
+			Stages:     s.Stages,
+			AfterDrive: s.Again,
+			Tool:       s.Tool,
+			Minutes:    s.Minutes,
+			People:     s.People,
+			Puts:       s.Puts,
+			Takes:      s.Takes,
+			Proves:     s.Proves,
+			Because:    s.Because,
+			Caution:    s.Caution,
+			Answers:    each(s.Choices, func(a record.Answer) operation.Answer { return operation.Answer(a) }),
+			Compares:   s.Compares,
+			Part:       s.Part,
+			Counts:     s.Counts,
+			Shared:     s.Shared,
+			Uses:       s.Uses,
+			Snug:       s.Snug,
+		},
+		Position: plan.Position(s.Position),
+		MovesTo:  plan.Position(s.MovesTo),
+		Holds:    s.Holds,
+		LetsGo:   s.LetsGo,
+		Needs:    stepIDs(s.Needs),
+		Corner:   vehicle.Corner(s.Corner),
+		Owner:    s.Owner,
+		Scene:    s.Scene,
+		Low:      s.Low,
+		High:     s.High,
+		Timed:    s.Timed,
+		Wants:    each(s.Wants, fromWant),
+		Makes:    each(s.Makes, fromMake),
 	}
 }
 

@@ -1,31 +1,99 @@
-// Package operation holds what one replacement is made of and compiles it for
-// a vehicle into a plan.
+// Package operation is what the library says: operations, the ways to what they want,
+// what can be so of a vehicle and what never may. Compiling them is package plan.
 package operation
 
 import (
-	"strings"
-
+	"lugtak/core/fact"
 	"lugtak/core/vehicle"
 )
 
-// Operation is one replacement, for example "front hub unit". An access, as
-// "wheel off", is one nobody orders by itself: operations use it, and where
-// several do it is opened once and closed once.
+// Operation is one replacement, for example "front hub unit": only its own acts. What
+// they want, as the wheel off, comes by ways.
 type Operation struct {
-	ID       string      `yaml:"id" json:"id"`
-	Title    string      `yaml:"title" json:"title"`
-	Family   string      `yaml:"family" json:"family"`
-	Version  int         `yaml:"version" json:"version"`
-	Axle     string      `yaml:"axle" json:"axle"`   // front, rear, any, or under for the middle of the vehicle
-	Uses     []string    `yaml:"uses" json:"uses"`   // accesses, the outermost first
-	Pairs    string      `yaml:"pairs" json:"pairs"` // why both sides are done; empty: by wear
-	Sets     []Setting   `yaml:"sets" json:"sets"`   // of the wheels
-	Warnings []string    `yaml:"warnings" json:"warnings"`
-	Picture  Picture     `yaml:"picture" json:"picture"`
-	Joints   []Joint     `yaml:"joints" json:"joints"`
-	Parts    []Part      `yaml:"parts" json:"parts"`
-	Drive    []Manoeuvre `yaml:"drive" json:"drive"`
-	Steps    []Step      `yaml:"steps" json:"steps"`
+	ID       string      `yaml:"id"`
+	Title    string      `yaml:"title"`
+	Family   string      `yaml:"family"`
+	Version  int         `yaml:"version"`
+	Axle     string      `yaml:"axle"`  // front, rear, any, or under for the middle of the vehicle
+	Pairs    string      `yaml:"pairs"` // why both sides are done; empty: by wear
+	Sets     []Setting   `yaml:"sets"`  // of the wheels
+	Warnings []string    `yaml:"warnings"`
+	Picture  Picture     `yaml:"picture"`
+	Joints   []Joint     `yaml:"joints"`
+	Parts    []Part      `yaml:"parts"`
+	Drive    []Manoeuvre `yaml:"drive"`
+	Wants    []Want      `yaml:"wants"` // of every step, where it does not say otherwise
+	Steps    []Step      `yaml:"steps"`
+}
+
+// Way turns a fact from its rest and back: wheel off, wheel on. One without openings
+// only puts right what others have disturbed.
+type Way struct {
+	ID      string              `yaml:"id"`
+	Title   string              `yaml:"title"`
+	Version int                 `yaml:"version"`
+	Axle    string              `yaml:"axle"`
+	Fact    string              `yaml:"fact"`
+	To      fact.Value          `yaml:"to"`
+	When    map[string][]string `yaml:"when"`  // schools and builds it is for
+	Given   map[string]string   `yaml:"given"` // facts something else in the plan makes
+	Each    bool                `yaml:"each"`  // gone for each who wants it, not once for all
+	Asks    string              `yaml:"asks"`  // question of the build that decides between it and others
+	Sets    []Setting           `yaml:"sets"`
+	Warns   []string            `yaml:"warnings"`
+	Joints  []Joint             `yaml:"joints"`
+	Parts   []Part              `yaml:"parts"`
+	Wants   []Want              `yaml:"wants"`
+	Open    []Step              `yaml:"open"`
+	Close   []Step              `yaml:"close"`
+}
+
+// Want is what a step needs to be true when it comes: a fact, or how a joint's
+// fasteners stand.
+type Want struct {
+	Fact    string `yaml:"fact"`
+	Joint   string `yaml:"joint"` // of this file, or owner.joint
+	Value   string `yaml:"value"` // several that would do are parted by a bar
+	Because string `yaml:"because"`
+
+	Soft bool                `yaml:"soft"` // only where something in the plan makes it
+	When map[string][]string `yaml:"when"`
+}
+
+// FactKind is what can be so of a vehicle at a place.
+type FactKind struct {
+	Fact    string      `yaml:"fact"`
+	Place   string      `yaml:"place"` // corner, axle, whole, or any: a corner, else under the middle
+	Rest    fact.Value  `yaml:"rest"`
+	Others  []FactValue `yaml:"others"`
+	Stays   bool        `yaml:"stays"`   // it may be otherwise when the work is done
+	Alone   bool        `yaml:"alone"`   // at one corner at a time
+	Because string      `yaml:"because"` // why it is wanted at rest, where a want does not say
+}
+
+// FactValue is one way a fact may stand, with the reason it is wanted so where a want
+// does not say.
+type FactValue struct {
+	Value   fact.Value `yaml:"value"`
+	Because string     `yaml:"because"`
+}
+
+// Law is what must be so whenever something else comes true.
+type Law struct {
+	ID        string         `yaml:"id"`
+	Says      string         `yaml:"says"`
+	On        Want           `yaml:"on"`
+	Wants     []Want         `yaml:"wants"` // the fact "*" is every one, wanted at rest
+	Fasteners []FastenersLaw `yaml:"fasteners"`
+}
+
+// FastenersLaw is what a law asks of fasteners.
+type FastenersLaw struct {
+	Systems []string            `yaml:"systems"`
+	Bears   bool                `yaml:"bears"`
+	Stops   string              `yaml:"stops"` // what their joint stops from falling
+	Not     []vehicle.Condition `yaml:"not"`   // those tightened so are left out
+	Value   string              `yaml:"value"`
 }
 
 // Under is the axle of what is done in the middle of the vehicle.
@@ -33,52 +101,71 @@ const Under = "under"
 
 // Setting is what an operation moves of the wheels' alignment, and by what.
 type Setting struct {
-	What  string `yaml:"what" json:"what"` // toe, camber or caster
-	Cause string `yaml:"cause" json:"cause"`
-	Sure  bool   `yaml:"sure" json:"sure"` // it always moves; else it is asked
+	What  string `yaml:"what"` // toe, camber or caster
+	Cause string `yaml:"cause"`
+	Sure  bool   `yaml:"sure"` // it always moves; else it is asked
 }
 
 // School is a question on which good technicians disagree, with its accepted ways.
 type School struct {
-	Key      string `yaml:"key" json:"key"`
-	Question string `yaml:"question" json:"question"`
-	Ways     []Way  `yaml:"ways" json:"ways"`
-	Default  string `yaml:"default" json:"default"`
-	Because  string `yaml:"because" json:"because"`
+	Key      string      `yaml:"key"`
+	Question string      `yaml:"question"`
+	Ways     []SchoolWay `yaml:"ways"`
+	Default  string      `yaml:"default"`
+	Because  string      `yaml:"because"`
 }
 
-// Way is one accepted way of a school.
-type Way struct {
-	Key   string `yaml:"key" json:"key"`
-	Title string `yaml:"title" json:"title"`
+// SchoolWay is one accepted way of a school.
+type SchoolWay struct {
+	Key   string `yaml:"key"`
+	Title string `yaml:"title"`
+}
+
+// Build is a question how a vehicle is built, with its drawn answers. Where nobody has
+// answered yet, the one taken for it is Assume.
+type Build struct {
+	Key      string        `yaml:"key"`
+	Question string        `yaml:"question"`
+	Look     string        `yaml:"look"` // where one sees it
+	Assume   string        `yaml:"assume"`
+	Answers  []BuildAnswer `yaml:"answers"`
+}
+
+// BuildAnswer is one thing one may see, as a drawing of 120 by 80.
+type BuildAnswer struct {
+	Key    string  `yaml:"key"`
+	Title  string  `yaml:"title"`
+	Shapes []Shape `yaml:"shapes"`
 }
 
 // Manoeuvre is one thing to do on the road test that proves the repair.
 type Manoeuvre struct {
-	Do     string `yaml:"do" json:"do"`
-	Listen string `yaml:"listen" json:"listen"`
+	Do     string `yaml:"do"`
+	Listen string `yaml:"listen"`
 }
 
 // Joint is one fastened place of the operation. What the sheet says of it
 // (recipe, thread, hardware) belongs to the pattern.
 type Joint struct {
-	Key        string                       `yaml:"key" json:"key"`     // "knuckle"
-	Spec       string                       `yaml:"spec" json:"spec"`   // key in the pattern's sheet; "hub.front.knuckle", or "hub.{axle}.wheel"
-	Title      string                       `yaml:"title" json:"title"` // "knuckle bolts"
-	One        string                       `yaml:"one" json:"one"`     // "bolt": what one of them is called
-	System     string                       `yaml:"system" json:"system"`
-	Star       bool                         `yaml:"star" json:"star"`                   // tighten criss-cross
-	Bears      bool                         `yaml:"bears" json:"bears"`                 // must be set before weight rolls on it
-	AfterDrive bool                         `yaml:"after_drive" json:"after_drive"`     // done once more after the drive
-	Seizes     bool                         `yaml:"seizes" json:"seizes,omitempty"`     // soaks before it is broken loose
-	Optional   bool                         `yaml:"optional" json:"optional,omitempty"` // only where the sheet has it
-	When       map[string][]string          `yaml:"when" json:"-"`                      // school or trait, and its ways
-	By         map[string]vehicle.Condition `yaml:"by" json:"-"`                        // condition by school: "hub-nut=ground": wheel on ground
-	Points     string                       `yaml:"points" json:"points,omitempty"`     // which way it points
-	Stack      []string                     `yaml:"stack" json:"stack,omitempty"`       // what lies on it, from the head outward
-	Size       float64                      `yaml:"size" json:"size"`                   // of the sign in the picture
-	Label      Point                        `yaml:"label" json:"label"`
-	At         []Point                      `yaml:"at" json:"at"`
+	Key        string                       `yaml:"key"`   // "knuckle"
+	Spec       string                       `yaml:"spec"`  // key in the pattern's sheet; "hub.front.knuckle", or "hub.{axle}.wheel"
+	Title      string                       `yaml:"title"` // "knuckle bolts"
+	One        string                       `yaml:"one"`   // "bolt": what one of them is called
+	System     string                       `yaml:"system"`
+	Star       bool                         `yaml:"star"`        // tighten criss-cross
+	Bears      bool                         `yaml:"bears"`       // must be set before weight rolls on it
+	Named      map[string]string            `yaml:"named"`       // what one is called by build: "axle-nut=bolt: axle bolt"
+	Stops      string                       `yaml:"stops"`       // what falls when it is open: arm, knuckle
+	AfterDrive bool                         `yaml:"after_drive"` // done once more after the drive
+	Seizes     bool                         `yaml:"seizes"`      // soaks before it is broken loose
+	Optional   bool                         `yaml:"optional"`    // only where the sheet has it
+	When       map[string][]string          `yaml:"when"`        // school or trait, and its ways
+	By         map[string]vehicle.Condition `yaml:"by"`          // condition by school: "hub-nut=ground": wheel on ground
+	Points     string                       `yaml:"points"`      // which way it points
+	Stack      []string                     `yaml:"stack"`       // what lies on it, from the head outward
+	Size       float64                      `yaml:"size"`        // of the sign in the picture
+	Label      Point                        `yaml:"label"`
+	At         []Point                      `yaml:"at"`
 }
 
 // Point is a place in a picture, in its own units, y downward.
@@ -87,11 +174,11 @@ type Point [2]float64
 // Picture is the geometry of a corner as seen from where one stands, drawn for
 // the left side.
 type Picture struct {
-	Like   string  `yaml:"like" json:"-"` // a place of pictures.yaml its shapes are drawn over, or PatternCorner
-	Title  string  `yaml:"title" json:"title"`
-	Width  float64 `yaml:"width" json:"width"`
-	Height float64 `yaml:"height" json:"height"`
-	Shapes []Shape `yaml:"shapes" json:"shapes"`
+	Like   string  `yaml:"like"` // a place of pictures.yaml its shapes are drawn over, or PatternCorner
+	Title  string  `yaml:"title"`
+	Width  float64 `yaml:"width"`
+	Height float64 `yaml:"height"`
+	Shapes []Shape `yaml:"shapes"`
 }
 
 // PatternCorner is the place a picture is like where the vehicle's pattern says which:
@@ -106,23 +193,23 @@ type Place struct {
 
 // Shape is one outline of a picture.
 type Shape struct {
-	Kind   string  `yaml:"kind" json:"kind"` // line, curve, closed, circle, spring
-	Role   string  `yaml:"role" json:"role"` // metal, faint, bore
-	Points []Point `yaml:"points" json:"points"`
-	Radius float64 `yaml:"radius" json:"radius,omitempty"`
+	Kind   string  `yaml:"kind"` // line, curve, closed, circle, spring
+	Role   string  `yaml:"role"` // metal, faint, bore
+	Points []Point `yaml:"points"`
+	Radius float64 `yaml:"radius"`
 }
 
 // Part is what must be at hand: the part itself, its hardware, what is used up.
 type Part struct {
-	Key    string `yaml:"key" json:"key"`
-	Title  string `yaml:"title" json:"title"`
-	Count  int    `yaml:"count" json:"count"`
-	OneUse bool   `yaml:"one_use" json:"one_use"`
-	Used   bool   `yaml:"used" json:"used,omitempty"`   // used up: once for the whole plan
-	Kind   string `yaml:"kind" json:"kind,omitempty"`   // what it is compared by, new against old
-	Sided  bool   `yaml:"sided" json:"sided,omitempty"` // left and right are not the same part
+	Key    string `yaml:"key"`
+	Title  string `yaml:"title"`
+	Count  int    `yaml:"count"`
+	OneUse bool   `yaml:"one_use"`
+	Used   bool   `yaml:"used"`  // used up: once for the whole plan
+	Kind   string `yaml:"kind"`  // what it is compared by, new against old
+	Sided  bool   `yaml:"sided"` // left and right are not the same part
 
-	When map[string][]string `yaml:"when" json:"-"`
+	When map[string][]string `yaml:"when"`
 }
 
 // Verb is what a step does.
@@ -144,76 +231,42 @@ const (
 // OnJoint says that a step of this verb acts on the fasteners of a joint.
 func (v Verb) OnJoint() bool { return v == Crack || v == Remove || v == Start || v == Tighten }
 
-// Position is how the vehicle stands.
-type Position string
-
-// The positions.
-const (
-	Ground   Position = "on its wheels"
-	Raised   Position = "raised"
-	RideHigh Position = "ride height"
-	Touching Position = "tyre touching"
-)
-
-// Stands says that a vehicle so placed also stands as wanted: one on its wheels
-// is also one whose tyre touches, at ride height.
-func (is Position) Stands(wants Position) bool {
-	return is == wants || (wants == Touching && is == Ground) || (wants == RideHigh && is == Ground)
-}
-
-// StepID names a step of a plan: "caliper.hang.FL", its owner, key and corner. In a file
-// it is the key alone, or owner.key.
+// StepID names a step: in a file by its key, in a plan "caliper.hang.FL", by owner, key
+// and corner.
 type StepID string
 
-// at is a step as it is needed at a corner, which is settled when all steps are known.
-func (id StepID) at(c vehicle.Corner) StepID { return id + "|" + StepID(c) }
-
-// plain is a step without the mark that it may be missing.
-func (id StepID) plain() StepID { return StepID(strings.TrimSuffix(string(id), "?")) }
-
-// under is the name of a step that belongs to an operation or access.
-func under(owner string, id StepID) StepID { return StepID(owner) + "." + id }
-
-// Step is one act at one place.
+// Step is one act at one place, as the library tells it.
 type Step struct {
-	ID         StepID   `yaml:"id" json:"id"`
-	Verb       Verb     `yaml:"verb" json:"verb"`
-	Title      string   `yaml:"title" json:"title"`
-	How        string   `yaml:"how" json:"how"`
-	Place      string   `yaml:"place" json:"place"`
-	Joint      string   `yaml:"joint" json:"joint"`
-	Stages     []int    `yaml:"stages" json:"stages,omitempty"`           // first and last, from 1; none is all
-	AfterDrive bool     `yaml:"after_drive" json:"after_drive,omitempty"` // the round after the drive
-	Tool       string   `yaml:"tool" json:"tool"`
-	Minutes    float64  `yaml:"minutes" json:"minutes"`
-	People     int      `yaml:"people" json:"people,omitempty"`
-	Position   Position `yaml:"position" json:"position,omitempty"` // where it must stand
-	MovesTo    Position `yaml:"moves_to" json:"moves_to,omitempty"`
-	Holds      bool     `yaml:"holds" json:"holds,omitempty"` // rotation is held from here
-	LetsGo     bool     `yaml:"lets_go" json:"lets_go,omitempty"`
-	Puts       []string `yaml:"puts" json:"puts,omitempty"` // supports put in, to be counted out
-	Takes      []string `yaml:"takes" json:"takes,omitempty"`
-	Proves     string   `yaml:"proves" json:"proves,omitempty"` // gate this step meets
-	Needs      []StepID `yaml:"needs" json:"needs,omitempty"`
-	Because    string   `yaml:"because" json:"because,omitempty"` // why it stands where it does
-	Caution    string   `yaml:"caution" json:"caution,omitempty"`
-	Answers    []Answer `yaml:"answers" json:"answers,omitempty"`
-	Compares   []string `yaml:"compares" json:"compares,omitempty"`
-	Part       string   `yaml:"part" json:"part,omitempty"`     // that must be there for it
-	Counts     string   `yaml:"counts" json:"counts,omitempty"` // turns asked for: "out", or "in" where they must agree
-	Shared     bool     `yaml:"shared" json:"shared,omitempty"` // once for the vehicle, whatever else is done
-	Closes     StepID   `yaml:"closes" json:"-"`                // the step whose access it closes: it waits for all done in there
-	Before     []StepID `yaml:"before" json:"-"`                // steps that need this one
+	ID         StepID            `yaml:"id"`
+	Verb       Verb              `yaml:"verb"`
+	Title      string            `yaml:"title"`
+	How        string            `yaml:"how"`
+	Place      string            `yaml:"place"`
+	Joint      string            `yaml:"joint"`
+	Stages     []int             `yaml:"stages"`      // first and last, from 1; none is all
+	AfterDrive bool              `yaml:"after_drive"` // the round after the drive
+	Snug       bool              `yaml:"snug"`        // started by hand, and drawn up until it is just snug
+	Tool       string            `yaml:"tool"`
+	Uses       []string          `yaml:"uses"` // what it holds beside its tool
+	Minutes    float64           `yaml:"minutes"`
+	People     int               `yaml:"people"`
+	Wants      []Want            `yaml:"wants"`
+	Makes      map[string]string `yaml:"makes"`
+	Late       bool              `yaml:"late"`  // what it wants at rest is as restored, not as found
+	Early      bool              `yaml:"early"` // as found, not as restored
+	Needs      []StepID          `yaml:"needs"` // an order that no fact stands behind
+	Puts       []string          `yaml:"puts"`  // supports put in, to be counted out
+	Takes      []string          `yaml:"takes"`
+	Proves     string            `yaml:"proves"`  // gate this step meets
+	Because    string            `yaml:"because"` // why it is done so; why it stands where it does is read from its wants
+	Caution    string            `yaml:"caution"`
+	Answers    []Answer          `yaml:"answers"`
+	Compares   []string          `yaml:"compares"`
+	Part       string            `yaml:"part"`   // that must be there for it
+	Counts     string            `yaml:"counts"` // turns asked for: "out", or "in" where they must agree
+	Shared     bool              `yaml:"shared"` // once for the vehicle, whatever else is done
 
-	When map[string][]string `yaml:"when" json:"-"`
-
-	// What compiling adds.
-	Corner vehicle.Corner `yaml:"-" json:"corner,omitempty"`
-	Owner  string         `yaml:"-" json:"owner,omitempty"` // operation or access it belongs to
-	Scene  int            `yaml:"-" json:"scene,omitempty"` // picture it is shown in
-	Low    float64        `yaml:"-" json:"low,omitempty"`   // minutes, where the shop has timed it
-	High   float64        `yaml:"-" json:"high,omitempty"`
-	Timed  int            `yaml:"-" json:"timed,omitempty"` // on how many jobs
+	When map[string][]string `yaml:"when"`
 }
 
 // Hands says that somebody's hands are on it.
@@ -229,7 +282,21 @@ func (s Step) NeedsTool() string {
 
 // Answer is one a step asks for.
 type Answer struct {
-	Key   string `yaml:"key" json:"key"`
-	Title string `yaml:"title" json:"title"`
-	Opens string `yaml:"opens" json:"opens,omitempty"` // a follow-up it books
+	Key   string `yaml:"key"`
+	Title string `yaml:"title"`
+	Opens string `yaml:"opens"` // a follow-up it books
+}
+
+// Reason is why a fact is wanted so where a want does not say; ok is false where it is
+// never so.
+func (k FactKind) Reason(v fact.Value) (because string, ok bool) {
+	if v == k.Rest {
+		return k.Because, true
+	}
+	for _, o := range k.Others {
+		if o.Value == v {
+			return o.Because, true
+		}
+	}
+	return "", false
 }

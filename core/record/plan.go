@@ -35,6 +35,58 @@ type Plan struct {
 	Schools     []SchoolUsed `json:"schools"`
 	Steps       []Step       `json:"steps"`
 	Technicians int          `json:"technicians,omitempty"`
+	Builds      []BuildUsed  `json:"builds,omitempty"`
+	Facts       []FactAt     `json:"facts,omitempty"`
+	Laws        []Law        `json:"laws,omitempty"`
+}
+
+// FactAt is how one thing is before the work: caliper.FL mounted. End lists what else
+// would do when the work is done, "*" anything.
+type FactAt struct {
+	Fact string   `json:"fact"`
+	Rest string   `json:"rest"`
+	End  []string `json:"end,omitempty"`
+}
+
+// Want is what must be true when a step comes, and why.
+type Want struct {
+	Fact    string   `json:"fact"`
+	Values  []string `json:"values"`
+	Because string   `json:"because,omitempty"`
+}
+
+// Make is what a step leaves true.
+type Make struct {
+	Fact  string `json:"fact"`
+	Value string `json:"value"`
+}
+
+// Law is what must be so whenever a fact comes to one of its values.
+type Law struct {
+	ID     string   `json:"id"`
+	Says   string   `json:"says"`
+	Fact   string   `json:"fact"`
+	Values []string `json:"values"`
+	Must   []Want   `json:"must"`
+}
+
+// BuildUsed is a question of how the vehicle is built that mattered to the plan, and
+// what was taken for its answer. Known says that somebody had looked.
+type BuildUsed struct {
+	Key      string        `json:"key"`
+	Question string        `json:"question"`
+	Look     string        `json:"look,omitempty"`
+	Assume   string        `json:"assume"`
+	Answers  []BuildAnswer `json:"answers"`
+	Is       string        `json:"is"`
+	Known    bool          `json:"known,omitempty"`
+}
+
+// BuildAnswer is one thing one may see, drawn.
+type BuildAnswer struct {
+	Key    string  `json:"key"`
+	Title  string  `json:"title"`
+	Shapes []Shape `json:"shapes"`
 }
 
 // Task is one operation at one corner.
@@ -229,6 +281,10 @@ type Step struct {
 	Low      float64  `json:"low,omitempty"`
 	High     float64  `json:"high,omitempty"`
 	Timed    int      `json:"timed,omitempty"`
+	Uses     []string `json:"uses,omitempty"`
+	Snug     bool     `json:"snug,omitempty"`
+	Wants    []Want   `json:"wants,omitempty"`
+	Makes    []Make   `json:"makes,omitempty"`
 }
 
 // Answer is one a step asks for.

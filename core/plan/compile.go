@@ -1,0 +1,507 @@
+package plan
+
+import (
+	"fmt"
+	"maps"
+	"slices"
+	"strings"
+
+	"lugtak/core/fact"
+	"lugtak/core/fault"
+	"lugtak/core/operation"
+	"lugtak/core/vehicle"
+)
+
+// Order is what is to be compiled into one plan.
+type Order struct {
+	Tasks     []Task
+	Pattern   vehicle.Pattern
+	Knowledge *Knowledge
+	Ways      map[string]string    // way by school, where it is not the default
+	Built     map[string]string    // how this very vehicle is built, over its pattern
+	Timed     map[string][]float64 // minutes the shop's own jobs took, by owner.step
+}
+
+// Knowledge is what plans are made from.
+type Knowledge struct {
+	Operations []operation.Operation // what may be ordered
+	Ways       []operation.Way
+	Facts      []operation.FactKind
+	Laws       []operation.Law
+	Builds     []operation.Build
+	Schools    []operation.School
+	Places     []operation.Place // pictures operations are shown at
+}
+
+// Subjects of facts the rest of the program asks for by name.
+const (
+	vehicleFact   = "vehicle"
+	wheelFact     = "wheel"
+	springsFact   = "springs"
+	rotationFact  = "rotation"
+	soakFact      = "penetrant"
+	alignmentFact = "alignment"
+)
+
+// Values of those facts.
+const (
+	atRideHeight fact.Value = "ride height"
+	onRamps      fact.Value = "on ramps"
+	held         fact.Value = "held"
+	soaked       fact.Value = "soaked"
+	setMoved     fact.Value = "moved"
+)
+
+// file is an operation or way, laid out for a place of this vehicle.
+type file struct {
+	id, title string
+	version   int
+	axle      string
+	corner    vehicle.Corner
+	task      bool
+	pairs     string
+	warnings  []string
+	sets      []operation.Setting
+	joints    []operation.Joint
+	parts     []operation.Part
+	drive     []operation.Manoeuvre
+	picture   operation.Picture
+	wants     []operation.Want
+	again     bool // the second going of a way that is gone twice
+	late      bool
+	open      []operation.Step
+	close     []operation.Step
+	scene     int // the first picture it is shown in, from 1
+}
+
+// node is a step on its way into the plan.
+type node struct {
+	Step
+	of    *file
+	late  bool             // what it wants at rest is as restored
+	close bool             // it closes a way
+	own   []int            // by want, the step that serves it and no other, from 1
+	loose []operation.Want // wants that hold only if the plan has what they are about
+}
+
+// compiler joins what was ordered into one plan.
+type compiler struct {
+	Order
+	plan    Plan
+	ways    map[string]string // schools, the pattern's traits, and what was answered
+	known   map[string]bool   // of those, what somebody knows
+	asked   map[string]bool   // schools and traits that decided something
+	kinds   map[string]operation.FactKind
+	files   []*file
+	joints  map[string]string // owner of each joint, by its id
+	local   map[string]string // joint id by owner|corner|key; empty where this vehicle lacks it
+	sockets map[string]string // by joint id, drive and size as the tool is called
+	nodes   []node
+	at      map[operation.StepID]int
+	first   map[string]operation.StepID // by joint, the step that tightens it first
+	dropped map[operation.StepID][]operation.StepID
+	made    map[fact.Make][]int
+	after   [][2]operation.StepID
+	went    map[string][]int // steps of a way gone for a fact, by way and going
+}
+
+// Compile joins the operations ordered with a pattern's sheet. For every want that is
+// not so by itself it takes a way, once for all who want it; it closes what is open, and
+// proves the order. Faults name the library's own keys: the step, what it wants, and the
+// law or the step that stands against it.
+func Compile(o Order) (Plan, error) {
+	c := compiler{
+		Order:   o,
+		ways:    map[string]string{},
+		known:   map[string]bool{},
+		asked:   map[string]bool{},
+		kinds:   map[string]operation.FactKind{},
+		joints:  map[string]string{},
+		local:   map[string]string{},
+		sockets: map[string]string{},
+		at:      map[operation.StepID]int{},
+		dropped: map[operation.StepID][]operation.StepID{},
+		made:    map[fact.Make][]int{},
+		went:    map[string][]int{},
+	}
+	for _, pass := range []func() error{c.choose, c.tasks, c.find, c.order} {
+		if err := pass(); err != nil {
+			return Plan{}, err
+		}
+	}
+	c.finish()
+	if err := c.prove(); err != nil {
+		return Plan{}, err
+	}
+	return c.plan, nil
+}
+
+// choose settles the schools: the default, unless the order names another way; and how
+// the vehicle is built: its own answers, its pattern's traits, what is assumed.
+func (c *compiler) choose() error {
+	for _, k := range c.Knowledge.Facts {
+		c.kinds[k.Fact] = k
+	}
+	for _, b := range c.Knowledge.Builds {
+		c.ways[b.Key] = b.Assume
+	}
+	for _, traits := range []map[string]string{c.Pattern.Traits, c.Built} {
+		for key, is := range traits {
+			c.ways[key] = is
+			c.known[key] = true
+		}
+	}
+	for _, s := range c.Knowledge.Schools {
+		c.ways[s.Key] = s.Default
+	}
+	for _, key := range slices.Sorted(maps.Keys(c.Ways)) {
+		i := slices.IndexFunc(c.Knowledge.Schools, func(s operation.School) bool { return s.Key == key })
+		if i < 0 {
+			return fault.New("bad_choice", "school", "There is no school “"+key+"”.", "Choose one that is listed.")
+		}
+		s := c.Knowledge.Schools[i]
+		if !slices.ContainsFunc(s.Ways, func(w operation.SchoolWay) bool { return w.Key == c.Ways[key] }) {
+			return fault.New("bad_choice", "school", "“"+c.Ways[key]+"” is no way of “"+s.Question+"”.",
+				"Choose one of: "+wayKeys(s)+".")
+		}
+		c.ways[key] = c.Ways[key]
+	}
+	return c.answered()
+}
+
+// answered refuses an answer to no question of the build, or one it does not know.
+func (c *compiler) answered() error {
+	for _, key := range slices.Sorted(maps.Keys(c.Built)) {
+		i := slices.IndexFunc(c.Knowledge.Builds, func(b operation.Build) bool { return b.Key == key })
+		if i < 0 {
+			return fault.New("bad_choice", "built", "“"+key+"” is no question of how a vehicle is built.",
+				"Name one of builds.yaml.")
+		}
+		b := c.Knowledge.Builds[i]
+		known := func(a operation.BuildAnswer) bool { return a.Key == c.Built[key] }
+		if len(b.Answers) > 0 && !slices.ContainsFunc(b.Answers, known) {
+			return fault.New("bad_choice", "built", "“"+c.Built[key]+"” is no answer to “"+b.Question+"”.",
+				"Choose one of those shown.")
+		}
+	}
+	return nil
+}
+
+func wayKeys(s operation.School) string {
+	var out []string
+	for _, w := range s.Ways {
+		out = append(out, w.Key)
+	}
+	return strings.Join(out, ", ")
+}
+
+// when says that all the schools and traits named have one of the ways named.
+func (c *compiler) when(w map[string][]string) bool {
+	ok := true
+	for key, ways := range w {
+		c.asked[key] = true
+		ok = ok && slices.Contains(ways, c.ways[key])
+	}
+	return ok
+}
+
+// tasks lays out the steps of what was ordered.
+func (c *compiler) tasks() error {
+	if len(c.Tasks) == 0 {
+		return fault.New("missing", "operation", "Nothing is ordered.", "Choose what is to be replaced.")
+	}
+	for i, t := range c.Tasks {
+		k := slices.IndexFunc(c.Knowledge.Operations, func(o operation.Operation) bool { return o.ID == t.Operation })
+		if k < 0 {
+			return fault.New("missing", "operation", "The library has no operation “"+t.Operation+"”.",
+				"Choose one that is listed.")
+		}
+		op := &c.Knowledge.Operations[k]
+		if err := c.orderable(op, i); err != nil {
+			return err
+		}
+		f := &file{
+			id: op.ID, title: op.Title, version: op.Version, axle: op.Axle, corner: t.Corner, task: true,
+			pairs: op.Pairs, warnings: op.Warnings, sets: op.Sets, joints: op.Joints, parts: op.Parts,
+			drive: op.Drive, picture: op.Picture, wants: op.Wants, open: op.Steps, scene: i + 1,
+		}
+		if err := c.lay(f); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// orderable refuses a task that is not offered at its place.
+func (c *compiler) orderable(op *operation.Operation, i int) error {
+	t := c.Tasks[i]
+	switch {
+	case slices.Contains(c.Tasks[:i], t):
+		return fault.New("bad_choice", "operation", op.Title+" is ordered twice at the same place.", "Take one away.")
+	case op.Axle == operation.Under && t.Corner != "":
+		return fault.New("bad_corner", "corner", op.Title+" is done in the middle of the vehicle, at no corner.",
+			"Leave the corner out.")
+	case op.Axle != operation.Under && t.Corner == "":
+		return fault.New("bad_corner", "corner", op.Title+" is done at a corner.",
+			"Choose a corner of the "+op.Axle+" axle.")
+	case op.Axle != operation.Under && op.Axle != "any" && t.Corner.Axle() != op.Axle:
+		return fault.New("bad_corner", "corner", op.Title+" is done on the "+op.Axle+" axle.",
+			"Choose a corner of that axle.")
+	case !slices.Contains(c.Pattern.Operations, op.ID):
+		return fault.New("no_sheet", "operation", c.Pattern.Name+" has no sheet for “"+op.Title+"”.",
+			"Add the operation and its joints to the pattern's file.")
+	}
+	return nil
+}
+
+// lay takes a file's joints and steps into the plan.
+func (c *compiler) lay(f *file) error {
+	c.files = append(c.files, f)
+	if err := c.takeJoints(f); err != nil {
+		return err
+	}
+	own := map[operation.StepID]bool{} // names of this file: two ways of a step share one
+	for _, s := range slices.Concat(f.open, f.close) {
+		own[s.ID] = true
+	}
+	taken := map[operation.StepID]bool{}
+	moves := len(f.sets) > 0
+	for i, s := range slices.Concat(f.open, f.close) {
+		id := c.name(f, s)
+		keep := c.when(s.When)
+		if s.Joint != "" {
+			joint, ok := c.local[f.key(s.Joint)]
+			if !ok {
+				return badStep(s.ID, "joint", fmt.Sprintf("Step %s names a joint the file does not have: %s.", s.ID, s.Joint),
+					"Name one of its joints.")
+			}
+			keep = keep && joint != ""
+		}
+		var needs []operation.StepID
+		for _, n := range s.Needs {
+			if !own[n] {
+				return badStep(s.ID, "needs", fmt.Sprintf("Step %s needs %s, which is no step.", s.ID, n),
+					"Name a step of this file. What lies outside it is wanted as a fact.")
+			}
+			needs = append(needs, c.name(f, operation.Step{ID: n}))
+		}
+		if !keep {
+			if _, ok := c.dropped[id]; !ok {
+				c.dropped[id] = needs
+			}
+			continue
+		}
+		if taken[id] {
+			return badStep(s.ID, "id", fmt.Sprintf("Two steps are named %s.", s.ID),
+				"Give each its own name, or its own school.")
+		}
+		taken[id] = true
+		for _, n := range needs {
+			c.after = append(c.after, [2]operation.StepID{n, id})
+		}
+		if _, there := c.at[id]; there {
+			continue // shared
+		}
+		n := c.step(f, s, id)
+		n.close = i >= len(f.open) && !f.task
+		n.late = f.late || n.late
+		if err := c.facts(&n, s); err != nil {
+			return err
+		}
+		if moves && (s.Verb == operation.Remove || s.Counts != "") {
+			n.Makes = append(n.Makes, fact.Make{Fact: fact.Fact{Subject: alignmentFact}, Value: setMoved})
+			moves = false
+		}
+		c.put(n)
+	}
+	if moves {
+		return fault.New("bad_step", "sets", "“"+f.id+"” moves the wheels' setting, and no step of it takes anything out.",
+			"Take the setting away, or give it the step that moves it.")
+	}
+	return nil
+}
+
+func (c *compiler) put(n node) {
+	at := len(c.nodes)
+	c.at[n.ID] = at
+	n.own = make([]int, len(n.Wants))
+	c.nodes = append(c.nodes, n)
+	for _, m := range n.Makes {
+		c.made[m] = append(c.made[m], at)
+	}
+}
+
+// key names a joint or step of a file at its place.
+func (f *file) key(name string) string { return f.id + "|" + string(f.corner) + "|" + name }
+
+// name is a step's full name: "wheel.off.FL", or "ground.raise" for the vehicle.
+func (c *compiler) name(f *file, s operation.Step) operation.StepID {
+	id := operation.StepID(f.id) + "." + s.ID
+	if f.corner != "" && !s.Shared {
+		id += "." + operation.StepID(f.corner)
+	}
+	if f.again {
+		id += ".2"
+	}
+	return id
+}
+
+// badStep is a fault in what a file says of one of its steps.
+func badStep(id operation.StepID, field, detail, remedy string) error {
+	return fault.New("bad_step", fmt.Sprintf("steps.%s.%s", id, field), detail, remedy)
+}
+
+// step is what the library says of a step, with its name and times.
+func (c *compiler) step(f *file, s operation.Step, id operation.StepID) node {
+	n := node{Step: Step{Step: s, Owner: f.id, Corner: f.corner}, of: f}
+	if seen := c.Timed[f.id+"."+string(s.ID)]; len(seen) > 0 && s.Verb != operation.Soak {
+		t := Learn(s.Minutes, seen)
+		n.Minutes, n.Low, n.High, n.Timed = t.Minutes, t.Low, t.High, t.Jobs
+	}
+	n.ID = id
+	if s.Shared {
+		n.Corner = ""
+	}
+	if s.Joint != "" {
+		n.Joint = c.local[f.key(s.Joint)]
+	}
+	restores := s.Verb == operation.Start || s.Verb == operation.Tighten
+	n.late = s.Late || restores && !s.Early
+	return n
+}
+
+// facts turns what the file wants of a step, and what it wants of every step, into facts
+// of this vehicle.
+func (c *compiler) facts(n *node, s operation.Step) error {
+	said := map[string]bool{}
+	stands := c.stands(n)
+	for _, w := range stands {
+		said[w.Fact] = true
+	}
+	for _, w := range s.Wants {
+		said[w.Fact] = true
+	}
+	all := slices.Concat(s.Wants, stands)
+	// What is done on the bench wants nothing of the vehicle, and what is tightened with
+	// the weight on its springs is reached with the wheels on.
+	if s.Place != "bench" && len(stands) == 0 {
+		for _, w := range n.of.wants {
+			if !said[w.Fact] || w.Joint != "" {
+				all = append(all, w)
+			}
+		}
+	}
+	for _, w := range all {
+		if w.Value == AnyValue || !c.when(w.When) {
+			continue
+		}
+		if w.Soft || strings.Contains(w.Joint, ".") {
+			n.loose = append(n.loose, w)
+			continue
+		}
+		want, there, err := c.want(n.of, w)
+		if err != nil {
+			return badStep(s.ID, "wants", err.Error(), "Name a fact of facts.yaml, or a joint of the file.")
+		}
+		if there {
+			n.Wants = append(n.Wants, want)
+		}
+	}
+	for _, subject := range slices.Sorted(maps.Keys(s.Makes)) {
+		f, _, err := c.fact(n.of, subject)
+		if err != nil {
+			return badStep(s.ID, "makes", err.Error(), "Name a fact of facts.yaml.")
+		}
+		n.Makes = append(n.Makes, fact.Make{Fact: f, Value: fact.Value(s.Makes[subject])})
+	}
+	return nil
+}
+
+// AnyValue frees a step of what its file wants of every step.
+const AnyValue = "any"
+
+// stands is where the sheet has a joint tightened to its end: with the weight on its
+// springs, with the tyre touching, with the rotation held; and that one that seizes has
+// soaked before it is cracked.
+func (c *compiler) stands(n *node) []operation.Want {
+	j := c.joint(n.Joint)
+	switch {
+	case j == nil:
+		return nil
+	case n.Verb != operation.Tighten || n.AfterDrive || !c.toTheEnd(n, j):
+		return nil
+	}
+	_, springs := c.kinds[springsFact]
+	_, stand := c.kinds[vehicleFact]
+	switch {
+	case j.Condition == vehicle.AtRideHeight && springs:
+		return []operation.Want{{Fact: springsFact, Value: string(atRideHeight)}}
+	case j.Condition == vehicle.OnGround && stand:
+		return []operation.Want{{Fact: vehicleFact, Value: "tyre touching | on its wheels",
+			Because: "in the air the wheel turns and sits askew"}}
+	}
+	return nil
+}
+
+// toTheEnd says that a step tightens a joint to the last stage of its recipe.
+func (c *compiler) toTheEnd(n *node, j *Joint) bool {
+	stages := len(j.Read())
+	return len(n.Stages) == 0 || n.Stages[1] >= stages
+}
+
+func (c *compiler) wantsGround(n *node) bool {
+	return slices.ContainsFunc(n.Step.Step.Wants, func(w operation.Want) bool {
+		return w.Fact == vehicleFact && w.Value == string(Ground)
+	})
+}
+
+// fact names a subject at the place of a file.
+func (c *compiler) fact(f *file, subject string) (fact.Fact, operation.FactKind, error) {
+	k, ok := c.kinds[subject]
+	switch {
+	case !ok:
+		return fact.Fact{}, k, fmt.Errorf("There is no fact “%s”.", subject)
+	case k.Place == "any":
+		return fact.Fact{Subject: subject, Place: soakPlace(f.corner)}, k, nil
+	case k.Place == "whole":
+		return fact.Fact{Subject: subject}, k, nil
+	case k.Place == "axle" && f.corner != "":
+		return fact.Fact{Subject: subject, Place: f.corner.Axle()}, k, nil
+	case f.corner == "":
+		return fact.Fact{}, k, fmt.Errorf("“%s” is so at a corner, and this is done at none.", subject)
+	}
+	return fact.Fact{Subject: subject, Place: string(f.corner)}, k, nil
+}
+
+// want is a want of the library at the place of a file; it is not there where the
+// vehicle has no such joint.
+func (c *compiler) want(f *file, w operation.Want) (out fact.Want, there bool, err error) {
+	out = fact.Want{Values: fact.ParseValues(w.Value), Because: c.side(w.Because, f.corner)}
+	if w.Joint != "" {
+		owner, key, far := strings.Cut(w.Joint, ".")
+		if !far {
+			owner, key = f.id, w.Joint
+		}
+		id, known := c.local[owner+"|"+string(f.corner)+"|"+key]
+		if !known && !far {
+			return out, false, fmt.Errorf("The file has no joint “%s”.", key)
+		}
+		out.Fact = fact.OfJoint(id)
+		return out, id != "", nil
+	}
+	at, kind, err := c.fact(f, w.Fact)
+	if err != nil {
+		return out, false, err
+	}
+	out.Fact = at
+	for _, v := range out.Values {
+		because, ok := kind.Reason(v)
+		if !ok {
+			return out, false, fmt.Errorf("“%s” is never “%s”.", w.Fact, v)
+		}
+		if out.Because == "" {
+			out.Because = because
+		}
+	}
+	return out, true, nil
+}

@@ -1,0 +1,164 @@
+package plan
+
+import (
+	"fmt"
+	"maps"
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+
+	"lugtak/core/fault"
+	"lugtak/core/operation"
+	"lugtak/core/recipe"
+	"lugtak/core/vehicle"
+)
+
+// takeJoints looks every joint of a file up in the sheet.
+func (c *compiler) takeJoints(f *file) error {
+	for _, j := range f.joints {
+		key := f.key(j.Key)
+		c.local[key] = ""
+		if !c.when(j.When) {
+			continue
+		}
+		name := c.side(j.Spec, f.corner)
+		spec, ok := c.Pattern.Spec[name]
+		if !ok && j.Optional {
+			continue
+		}
+		if !ok {
+			return fault.New("no_sheet", "operation", "The sheet of "+c.Pattern.Name+" lacks the joint "+name+".",
+				"Add it to the pattern's file, with its source.")
+		}
+		r, err := recipe.Parse(spec.Recipe)
+		if err != nil {
+			return fault.In("spec."+name+".recipe", err)
+		}
+		pj := Joint{ID: name, Sheet: name, Joint: j, Spec: spec, Corner: f.corner}
+		if f.corner != "" {
+			head, tail, _ := strings.Cut(name, ".")
+			_, last, _ := strings.Cut(tail, ".")
+			pj.ID = head + "." + string(f.corner) + "." + last
+		}
+		if owner, twice := c.joints[pj.ID]; twice {
+			return fault.New("conflict", "operation", "“"+f.title+"” and “"+owner+"” both open the "+j.Title+".",
+				"Order one of them, or let both want what one way makes.")
+		}
+		c.joints[pj.ID], c.local[key] = f.title, pj.ID
+		n := max(spec.Count, len(j.At), 1)
+		for i := range n {
+			if j.Star {
+				pj.Letters = append(pj.Letters, strconv.Itoa(i+1))
+			} else {
+				pj.Letters = append(pj.Letters, string(rune('A'+i)))
+			}
+		}
+		pj.Order = order(n, j.Star)
+		pj.At = places(j.At, n)
+		pj.Spec.Recipe = r.String()
+		c.nameJoint(&pj, f)
+		for _, way := range slices.Sorted(maps.Keys(j.By)) {
+			school, is, _ := strings.Cut(way, "=")
+			c.asked[school] = true
+			if c.ways[school] == is {
+				pj.Condition, pj.Held = j.By[way], false
+			}
+		}
+		c.plan.Joints = append(c.plan.Joints, pj)
+	}
+	return nil
+}
+
+// nameJoint says the joint's name for its side.
+func (c *compiler) nameJoint(j *Joint, f *file) {
+	for _, build := range slices.Sorted(maps.Keys(j.Named)) {
+		key, is, _ := strings.Cut(build, "=")
+		c.asked[key] = true
+		if c.ways[key] == is {
+			j.Title = j.Named[build]
+			j.One = j.Named[build]
+		}
+	}
+	for _, t := range []*string{&j.Title, &j.One, &j.Points} {
+		*t = c.side(*t, f.corner)
+	}
+}
+
+// trays gives every joint its own tray, numbered by corner.
+func (c *compiler) trays() {
+	count := map[vehicle.Corner]int{}
+	for i := range c.plan.Joints {
+		j := &c.plan.Joints[i]
+		count[j.Corner]++
+		j.Tray = strings.TrimSpace(fmt.Sprintf("%s %d", j.Corner, count[j.Corner]))
+	}
+}
+
+func (c *compiler) joint(id string) *Joint {
+	if id == "" {
+		return nil
+	}
+	return c.plan.Joint(id)
+}
+
+// side fills a text of the library in for a corner.
+func (c *compiler) side(text string, corner vehicle.Corner) string {
+	if !strings.Contains(text, "{") || corner == "" {
+		return text
+	}
+	return strings.NewReplacer("{side}", corner.Side(), "{axle}", corner.Axle()).Replace(text)
+}
+
+// places are where the fasteners of a joint are drawn: as the library says, or
+// evenly on the circle it shows where this vehicle has another number of them.
+func places(at []operation.Point, n int) []operation.Point {
+	if len(at) == n || len(at) == 0 {
+		return at
+	}
+	var mid operation.Point
+	for _, p := range at {
+		mid[0] += p[0] / float64(len(at))
+		mid[1] += p[1] / float64(len(at))
+	}
+	r := math.Hypot(at[0][0]-mid[0], at[0][1]-mid[1])
+	if r == 0 {
+		r = 14
+	}
+	out := make([]operation.Point, n)
+	for i := range out {
+		a := 2 * math.Pi * float64(i) / float64(n)
+		out[i] = operation.Point{math.Round(mid[0] + r*math.Sin(a)), math.Round(mid[1] - r*math.Cos(a))}
+	}
+	return out
+}
+
+// order is the sequence in which n fasteners are tightened: round, or for a
+// star every second one across the circle.
+func order(n int, star bool) []int {
+	out := make([]int, 0, n)
+	if !star || n < 4 {
+		for i := range n {
+			out = append(out, i)
+		}
+		return out
+	}
+	if n%2 == 1 { // 1-3-5-2-4
+		for i, k := 0, 0; i < n; i, k = i+1, (k+(n-1)/2)%n {
+			out = append(out, k)
+		}
+		return out
+	}
+	// Across each time; from pair to pair by about a quarter turn, never to the
+	// neighbour.
+	half := n / 2
+	pair := func(i int) int { return i * ((half - 1) / 2) % half }
+	if half%2 == 0 {
+		pair = func(i int) int { return i/2 + i%2*half/2 }
+	}
+	for i := range half {
+		k := pair(i)
+		out = append(out, k, k+half)
+	}
+	return out
+}

@@ -1,0 +1,233 @@
+package plan
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+
+	"lugtak/core/fact"
+	"lugtak/core/fault"
+	"lugtak/core/operation"
+	"lugtak/core/vehicle"
+)
+
+// lifecycles gives each step on a joint what its fasteners must be and become, in the
+// order of the verbs.
+func (c *compiler) lifecycles() {
+	byJoint := map[string][]int{}
+	for i := range c.nodes {
+		if j := c.nodes[i].Joint; j != "" && c.nodes[i].Verb.OnJoint() {
+			byJoint[j] = append(byJoint[j], i)
+		}
+	}
+	for id, steps := range byJoint {
+		j := c.joint(id)
+		slices.SortStableFunc(steps, func(a, b int) int { return cmp.Compare(c.reach(a, j), c.reach(b, j)) })
+		was := fact.Tight
+		for _, i := range steps {
+			n := &c.nodes[i]
+			is := c.becomes(n, j)
+			at := fact.OfJoint(id)
+			because := ""
+			if n.Verb == operation.Remove && was == fact.Cracked && len(j.Letters) > 1 {
+				because = crackedFirst
+			}
+			n.Wants = append(n.Wants, fact.Want{Fact: at, Values: fact.Values{was}, Because: because})
+			n.own = append(n.own, 0)
+			n.Makes = append(n.Makes, fact.Make{Fact: at, Value: is})
+			was = is
+		}
+	}
+}
+
+// crackedFirst is why those that come out are cracked before.
+const crackedFirst = "every one of a group is broken loose before any comes out"
+
+// becomes is how a step leaves the fasteners of its joint.
+func (c *compiler) becomes(n *node, j *Joint) fact.Value {
+	switch n.Verb {
+	case operation.Crack:
+		return fact.Cracked
+	case operation.Remove:
+		return fact.Out
+	case operation.Start:
+		if n.Snug {
+			return fact.Snug
+		}
+		return fact.ByHand
+	}
+	if n.AfterDrive || c.toTheEnd(n, j) {
+		return fact.Proved
+	}
+	return fact.Stage(n.Stages[1])
+}
+
+// reach is how far along its fasteners a step comes.
+func (c *compiler) reach(i int, j *Joint) int {
+	n := &c.nodes[i]
+	switch n.Verb {
+	case operation.Crack:
+		return 0
+	case operation.Remove:
+		return 1
+	case operation.Start:
+		return 2
+	}
+	switch {
+	case n.AfterDrive:
+		return 100
+	case len(n.Stages) == 2:
+		return 2 + n.Stages[0]
+	}
+	return 3 + len(j.Read())
+}
+
+// grounded lays the laws out over what this plan touches. What a law asks is wanted by
+// every step that brings about what it is about.
+func (c *compiler) grounded() {
+	c.plan.World.Rest = map[fact.Fact]fact.Value{}
+	c.plan.World.End = map[fact.Fact]fact.Values{}
+	var touched []fact.Fact
+	for i := range c.nodes {
+		for _, m := range c.nodes[i].Makes {
+			c.plan.World.Rest[m.Fact] = c.rest(m.Fact)
+			touched = append(touched, m.Fact)
+		}
+		for _, w := range c.nodes[i].Wants {
+			c.plan.World.Rest[w.Fact] = c.rest(w.Fact)
+		}
+	}
+	slices.SortFunc(touched, fact.Compare)
+	touched = slices.Compact(touched)
+	for _, f := range touched {
+		switch {
+		case f.Subject == fact.Fastener:
+			c.plan.World.End[f] = fact.Values{fact.Tight, fact.Proved}
+		case c.kinds[f.Subject].Stays:
+			c.plan.World.End[f] = nil
+		}
+	}
+	for _, law := range c.Knowledge.Laws {
+		for _, on := range touched {
+			if on.Subject != law.On.Fact {
+				continue
+			}
+			g := fact.Law{ID: law.ID, Says: law.Says, On: on, Values: fact.ParseValues(law.On.Value)}
+			for _, f := range touched {
+				if f != on {
+					g.Must = append(g.Must, c.asks(law, on, f)...)
+				}
+			}
+			if len(g.Must) > 0 {
+				c.plan.World.Laws = append(c.plan.World.Laws, g)
+				c.obey(g)
+			}
+		}
+	}
+}
+
+// asks is what a law wants of one fact.
+func (c *compiler) asks(law operation.Law, on, f fact.Fact) []fact.Want {
+	if f.Subject != fact.Fastener {
+		for _, w := range law.Wants {
+			near := on.Place == "" || f.Place == "" || f.Place == on.Place || onAxle(f.Place, on.Place)
+			switch {
+			case w.Fact == f.Subject && near:
+				return []fact.Want{{Fact: f, Values: fact.ParseValues(w.Value), Because: law.Says}}
+			case w.Fact == everything && !c.kinds[f.Subject].Stays:
+				return []fact.Want{{Fact: f, Values: fact.Values{c.rest(f)}, Because: law.Says}}
+			}
+		}
+		return nil
+	}
+	j := c.joint(f.Place)
+	for _, x := range law.Fasteners {
+		switch {
+		case on.Place != "" && j.Corner != vehicle.Corner(on.Place):
+		case len(x.Systems) > 0 && !slices.Contains(x.Systems, j.System):
+		case x.Bears && !j.Bears, x.Stops != "" && x.Stops != j.Stops, slices.Contains(x.Not, j.Condition):
+		default:
+			return []fact.Want{{Fact: f, Values: fact.ParseValues(x.Value), Because: law.Says}}
+		}
+	}
+	return nil
+}
+
+// onAxle says that a corner is on an axle.
+func onAxle(corner, axle string) bool {
+	return len(corner) == 2 && vehicle.Corner(corner).Axle() == axle
+}
+
+// everything stands in a law for each fact there is.
+const everything = "*"
+
+// obey lets each step that brings about what a law is about want what the law asks.
+func (c *compiler) obey(law fact.Law) {
+	for i := range c.nodes {
+		n := &c.nodes[i]
+		if !slices.ContainsFunc(n.Makes, func(m fact.Make) bool { return m.Fact == law.On && law.Values.Has(m.Value) }) {
+			continue
+		}
+		for _, w := range law.Must {
+			makes := slices.ContainsFunc(n.Makes, func(m fact.Make) bool { return m.Fact == w.Fact })
+			if !makes {
+				n.Wants = append(n.Wants, w)
+				n.own = append(n.own, 0)
+			}
+		}
+		n.late = true
+	}
+}
+
+// prove walks the finished plan.
+func (c *compiler) prove() error {
+	return c.plan.Sound()
+}
+
+// Sound proves the plan, and tells a breach in the words of its steps.
+func (p *Plan) Sound() error {
+	err := p.Prove()
+	b, ok := err.(*fact.Breach)
+	if !ok {
+		return err
+	}
+	return p.Tell(b)
+}
+
+// Tell is a breach as people read it.
+func (p *Plan) Tell(b *fact.Breach) error {
+	title := b.Step
+	if s := p.Step(operation.StepID(b.Step)); s != nil {
+		title = s.Title
+	}
+	what := p.Names(b.Fact)
+	switch b.Kind {
+	case fact.OfLaw:
+		return fault.New("law", "step", fmt.Sprintf("“%s”: %s would be %s. %s", title, what, b.Is, b.Says),
+			"Bring that about first.")
+	case fact.OfProof:
+		return fault.New("law", "step", fmt.Sprintf("“%s” would disturb %s, which is proved.", title, what),
+			"Put it before what proves it.")
+	case fact.OfEnding:
+		return fault.New("law", "steps", fmt.Sprintf("At the end %s is left %s.", what, b.Is), "Add what brings it back.")
+	}
+	says := ""
+	if b.Says != "" {
+		says = ": " + b.Says
+	}
+	return fault.New("order", "step", fmt.Sprintf("“%s” wants %s %s%s. By then it is %s.", title, what, b.Wants, says, b.Is),
+		"Bring that about first.")
+}
+
+// Names is a fact as people say it.
+func (p *Plan) Names(f fact.Fact) string {
+	if f.Subject == fact.Fastener {
+		if j := p.Joint(f.Place); j != nil {
+			return "the " + j.Title
+		}
+	}
+	if f.Place == "" {
+		return "the " + f.Subject
+	}
+	return "the " + f.Subject + " " + f.Place
+}

@@ -1,0 +1,299 @@
+// Package plan compiles operations for a vehicle: it finds ways to what they want, joins
+// what several want, closes everything again and proves the whole. Moving a step and
+// learning times are here too.
+package plan
+
+import (
+	"slices"
+	"strings"
+
+	"lugtak/core/fact"
+	"lugtak/core/fault"
+	"lugtak/core/operation"
+	"lugtak/core/recipe"
+	"lugtak/core/thread"
+	"lugtak/core/vehicle"
+)
+
+// Plan is what was ordered for a vehicle, compiled and frozen into the job with
+// the versions of its sources.
+type Plan struct {
+	Title    string
+	Tasks    []Task
+	Pattern  string
+	Invented bool
+	Sources  []string // "operation front-hub-unit 3"
+	Warnings []string
+	Outline  vehicle.Outline
+	Scenes   []Scene
+	Joints   []Joint
+	Parts    []operation.Part
+	Drive    []operation.Manoeuvre
+	Schools  []SchoolUsed
+	Builds   []BuildUsed
+	Steps    []Step
+	World    fact.World // what the steps begin from, and the laws they keep; empty in plans of old
+
+	Technicians int // the order is made for; none said is one
+}
+
+// Position is how the vehicle stands.
+type Position string
+
+// The positions.
+const (
+	Ground   Position = "on its wheels"
+	Raised   Position = "raised"
+	RideHigh Position = "ride height"
+	Touching Position = "tyre touching"
+)
+
+// Stands says that a vehicle so placed also stands as wanted: one on its wheels
+// is also one whose tyre touches, at ride height.
+func (is Position) Stands(wants Position) bool {
+	return is == wants || (wants == Touching && is == Ground) || (wants == RideHigh && is == Ground)
+}
+
+// Stands says by the facts whether the vehicle stands as wanted; known is false for plans
+// of old, which have none.
+func (p *Plan) Stands(now fact.State, as Position) (stands, known bool) {
+	if p.World.Rest == nil {
+		return false, false
+	}
+	if as == RideHigh && p.World.Is(now, fact.Fact{Subject: springsFact}) == atRideHeight {
+		return true, true
+	}
+	return position(p.World.Is(now, fact.Fact{Subject: vehicleFact})).Stands(as), true
+}
+
+// Step is one act at one place of this vehicle. Its wants and makes are facts; what stands
+// before it follows from them.
+type Step struct {
+	operation.Step
+	Corner   vehicle.Corner
+	Owner    string  // operation or way it belongs to
+	Scene    int     // picture it is shown in
+	Low      float64 // minutes, where the shop has timed it
+	High     float64
+	Timed    int // on how many jobs
+	Wants    []fact.Want
+	Makes    []fact.Make
+	Needs    []operation.StepID
+	Position Position // where the vehicle must stand
+	MovesTo  Position
+	Holds    bool // rotation is held from here
+	LetsGo   bool
+}
+
+// Proof is the step as a proof takes it.
+func (s *Step) Proof() fact.Step { return fact.Step{ID: string(s.ID), Wants: s.Wants, Makes: s.Makes} }
+
+// Prove walks the steps as they stand. A plan of old has no facts to prove by.
+func (p *Plan) Prove() error {
+	steps := make([]fact.Step, len(p.Steps))
+	for i := range p.Steps {
+		steps[i] = p.Steps[i].Proof()
+	}
+	return p.World.Prove(steps)
+}
+
+// Task is one operation at one corner; what is done under the middle of the
+// vehicle has no corner.
+type Task struct {
+	Operation string
+	Corner    vehicle.Corner
+}
+
+// String writes a task as front-hub-unit@FL.
+func (t Task) String() string {
+	if t.Corner == "" {
+		return t.Operation
+	}
+	return t.Operation + "@" + string(t.Corner)
+}
+
+// ParseTask reads a task as String writes it.
+func ParseTask(text string) (Task, error) {
+	op, corner, has := strings.Cut(strings.TrimSpace(text), "@")
+	t := Task{Operation: op}
+	if op == "" || len(op) > 60 {
+		return t, fault.New("missing", "operation", "No operation is named.", "Write it as front-hub-unit@FL.")
+	}
+	if !has {
+		return t, nil
+	}
+	c, err := vehicle.ParseCorner(corner)
+	t.Corner = c
+	return t, err
+}
+
+// Scene is the picture of a task, with the joints to be seen in it.
+type Scene struct {
+	operation.Picture
+	Corner vehicle.Corner
+	Joints []string
+}
+
+// SchoolUsed is a school that matters to the plan, and the way that was taken.
+type SchoolUsed struct {
+	operation.School
+	Way string
+}
+
+// BuildUsed is a question of how the vehicle is built that matters to the plan. Where
+// nobody answered it yet the plan is made for what is assumed.
+type BuildUsed struct {
+	operation.Build
+	Is    string
+	Known bool
+}
+
+// Answer is what was taken for an answer, in words.
+func (b BuildUsed) Answer() string {
+	for _, a := range b.Answers {
+		if a.Key == b.Is {
+			return a.Title
+		}
+	}
+	return b.Is
+}
+
+// Joint is a joint with what the sheet of this vehicle says of it.
+type Joint struct {
+	ID string // "hub.FL.knuckle"
+	operation.Joint
+	vehicle.Spec
+	Sheet   string // its key in the pattern's sheet
+	Corner  vehicle.Corner
+	Tray    string   // "FL 2": side and number, never shared
+	Letters []string // A, B, C; wheel fasteners 1 to 5
+	Order   []int    // in which they are tightened
+}
+
+// Systems of a joint on which a deviation needs a second person.
+const (
+	Brake    = "brake"
+	Steering = "steering"
+)
+
+// Stages are those of the joint's recipe. A joint that is
+// gone over after the drive owes its last stage once more.
+func (j Joint) Stages() []recipe.Stage {
+	stages := j.Read()
+	if j.AfterDrive && len(stages) > 0 {
+		return append(slices.Clone(stages), stages[len(stages)-1])
+	}
+	return stages
+}
+
+// Says is the recipe as people read it.
+func (j Joint) Says() string {
+	if j.AfterDrive {
+		return j.Recipe + ", again after the drive"
+	}
+	return j.Recipe
+}
+
+// Fastener is what the thread core needs to know of one of the joint's bolts;
+// ok is false where the sheet does not tell.
+func (j Joint) Fastener() (f recipe.Fastener, ok bool) {
+	th, err := thread.Parse(j.Thread)
+	if err != nil {
+		return f, false
+	}
+	cl, err := thread.ParseClass(j.Class, th)
+	if err != nil {
+		return f, false
+	}
+	return recipe.Fastener{Thread: th, Class: cl, Treatment: thread.Treatment(j.Treatment)}, true
+}
+
+// slopeUnknown is the elastic slope taken where the sheet does not tell what the bolt
+// is, N·m per degree (common practice for M10 to M12).
+const slopeUnknown = 1.5
+
+// Slope is the elastic slope a pull on the joint shows at mid friction, N·m per degree.
+func (j Joint) Slope() float64 {
+	f, ok := j.Fastener()
+	if !ok {
+		return slopeUnknown
+	}
+	mu, err := thread.Friction(f.Treatment)
+	if err != nil {
+		return slopeUnknown
+	}
+	return f.Thread.Stiffness().Mid * f.Thread.P / 360 * f.Thread.TorquePerForce(mu.Mid)
+}
+
+// Joint finds a joint of the plan by its id.
+func (p *Plan) Joint(id string) *Joint {
+	for i := range p.Joints {
+		if p.Joints[i].ID == id {
+			return &p.Joints[i]
+		}
+	}
+	return nil
+}
+
+// Step finds a step by its id.
+func (p *Plan) Step(id operation.StepID) *Step {
+	for i := range p.Steps {
+		if p.Steps[i].ID == id {
+			return &p.Steps[i]
+		}
+	}
+	return nil
+}
+
+// Fasteners counts what the plan opens.
+func (p *Plan) Fasteners() int {
+	n := 0
+	for _, j := range p.Joints {
+		n += len(j.Letters)
+	}
+	return n
+}
+
+// StepIDs names the steps in their order.
+func (p *Plan) StepIDs() []operation.StepID {
+	out := make([]operation.StepID, len(p.Steps))
+	for i, s := range p.Steps {
+		out[i] = s.ID
+	}
+	return out
+}
+
+// Compared is the part a step lays beside the old one; ok is false where it compares
+// none that is measured.
+func (p *Plan) Compared(s *Step) (part operation.Part, ok bool) {
+	if s == nil || s.Verb != operation.Compare {
+		return operation.Part{}, false
+	}
+	for _, x := range p.Parts {
+		if x.Key == s.Part && x.Kind != "" {
+			return x, true
+		}
+	}
+	return operation.Part{}, false
+}
+
+// Does says that the plan carries out an operation.
+func (p *Plan) Does(op string) bool {
+	for _, t := range p.Tasks {
+		if t.Operation == op {
+			return true
+		}
+	}
+	return false
+}
+
+// Corners the plan works at, each once; one that is empty is the middle.
+func (p *Plan) Corners() []vehicle.Corner {
+	var out []vehicle.Corner
+	for _, t := range p.Tasks {
+		if !slices.Contains(out, t.Corner) {
+			out = append(out, t.Corner)
+		}
+	}
+	return out
+}

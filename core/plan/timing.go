@@ -1,0 +1,176 @@
+package plan
+
+import (
+	"math"
+	"slices"
+
+	"lugtak/core/robust"
+	"lugtak/core/schedule"
+)
+
+// SidesSchool is the school that says how two sides are worked.
+const SidesSchool = "sides"
+
+// Timing is what a step takes in this shop, in minutes.
+type Timing struct {
+	Minutes, Low, High float64
+	Jobs               int // it was timed on
+}
+
+// trust is how many jobs the library's figure counts for beside the shop's own.
+const trust = 4
+
+// Learn pulls the median of the shop's own times toward the library's figure,
+// less so the more jobs there are. The spread is the median distance from the
+// median, scaled to a standard deviation by 1.4826 (normal distribution).
+func Learn(library float64, seen []float64) Timing {
+	n := len(seen)
+	if n == 0 {
+		return Timing{Minutes: library, Low: library, High: library}
+	}
+	mid := robust.Median(slices.Clone(seen))
+	off := make([]float64, n)
+	for i, x := range seen {
+		off[i] = math.Abs(x - mid)
+	}
+	m := (trust*library + float64(n)*mid) / (trust + float64(n))
+	spread := robust.Normal * robust.Median(off)
+	return Timing{Minutes: m, Low: max(0, m-spread), High: m + spread, Jobs: n}
+}
+
+// Problem is the plan as the scheduler takes it. A step that asks for a position
+// comes after the move that brings the vehicle there and before the next move.
+func (p *Plan) Problem(costs schedule.Costs, technicians int) schedule.Problem {
+	out := p.placed(costs, technicians)
+	if slices.ContainsFunc(p.Schools, func(s SchoolUsed) bool { return s.Key == SidesSchool && s.Way == "one-by-one" }) {
+		p.oneByOne(&out)
+	}
+	return out
+}
+
+// placed is the plan with nothing but its needs and the positions its steps ask for.
+func (p *Plan) placed(costs schedule.Costs, technicians int) schedule.Problem {
+	out := schedule.Problem{Costs: costs, Technicians: technicians, Sides: schedule.Together}
+	moved := ""        // the last move
+	var since []string // steps that hold the vehicle where it is
+	for _, s := range p.Steps {
+		x := s.clock()
+		if s.MovesTo != "" {
+			x.Needs = append(x.Needs, since...)
+			since = nil
+		}
+		if (s.Position != "" || s.MovesTo != "") && moved != "" {
+			x.Needs = append(x.Needs, moved)
+		}
+		if s.Position != "" {
+			since = append(since, string(s.ID))
+		}
+		if s.MovesTo != "" {
+			moved, since = string(s.ID), []string{string(s.ID)}
+		}
+		out.Steps = append(out.Steps, x)
+	}
+	return out
+}
+
+// oneByOne lets a corner's steps wait for those of the corner before it, as long as
+// the vehicle stands the same: raised and lowered it is once for all. Steps that rest
+// on the other side themselves, as after a pedal both calipers are needed for, go on
+// together.
+func (p *Plan) oneByOne(out *schedule.Problem) {
+	phase, phases := 0, make([]int, len(p.Steps))
+	at := make(map[string]int, len(p.Steps))
+	for i, s := range p.Steps {
+		if s.MovesTo != "" {
+			phase++
+		}
+		phases[i], at[string(s.ID)] = phase, i
+	}
+	corners := p.Corners()
+	for ph := 0; ph <= phase; ph++ {
+		for c := 1; c < len(corners); c++ {
+			var first, second []int
+			for i, s := range p.Steps {
+				if phases[i] == ph && s.Corner == corners[c-1] && s.Corner != "" && s.Hands() {
+					first = append(first, i)
+				}
+				if phases[i] == ph && s.Corner == corners[c] && s.Corner != "" && s.Hands() {
+					second = append(second, i)
+				}
+			}
+			rests := make([]bool, len(p.Steps)) // on a step of the second corner
+			for i := range p.Steps {            // in order, so what it needs is settled
+				for _, n := range out.Steps[i].Needs {
+					rests[i] = rests[i] || rests[at[n]] || slices.Contains(second, at[n])
+				}
+			}
+			for _, b := range second {
+				for _, a := range first {
+					if !rests[a] {
+						out.Steps[b].Needs = append(out.Steps[b].Needs, string(p.Steps[a].ID))
+					}
+				}
+			}
+		}
+	}
+}
+
+// clock is what the clock needs to know of the step.
+func (s Step) clock() schedule.Step {
+	x := schedule.Step{
+		ID:      string(s.ID),
+		Minutes: s.Minutes,
+		Hands:   s.Hands(),
+		Tool:    s.NeedsTool(),
+		Side:    string(s.Corner),
+	}
+	for _, n := range s.Needs {
+		x.Needs = append(x.Needs, string(n))
+	}
+	return x
+}
+
+// Clock lays the plan in time as its steps stand.
+func (p *Plan) Clock(costs schedule.Costs) (schedule.Solution, error) {
+	return schedule.Follow(p.placed(costs, max(1, p.Technicians)))
+}
+
+// TakeTimes gives the steps a plan shares with another the other's minutes, so that
+// the two can be held against one another.
+func (p *Plan) TakeTimes(other *Plan) {
+	for i := range p.Steps {
+		s := &p.Steps[i]
+		if o := other.Step(s.ID); o != nil {
+			s.Minutes, s.Low, s.High, s.Timed = o.Minutes, o.Low, o.High, o.Timed
+		}
+	}
+}
+
+// Raises counts how often the vehicle is raised.
+func (p *Plan) Raises() int {
+	n := 0
+	for _, s := range p.Steps {
+		if s.MovesTo == Raised && s.Position == Ground {
+			n++
+		}
+	}
+	return n
+}
+
+// InOrder is the plan with its steps in the best order found, and what that takes.
+func (p Plan) InOrder(costs schedule.Costs, technicians int) (Plan, schedule.Solution, error) {
+	sol, err := schedule.Solve(p.Problem(costs, technicians))
+	if err != nil {
+		return p, sol, err
+	}
+	at := make(map[string]int, len(p.Steps))
+	for i, s := range p.Steps {
+		at[string(s.ID)] = i
+	}
+	steps := make([]Step, 0, len(p.Steps))
+	for _, x := range sol.Order {
+		steps = append(steps, p.Steps[at[x.ID]])
+	}
+	p.Steps, p.Technicians = steps, technicians
+	return p, sol, p.Sound()
+}
