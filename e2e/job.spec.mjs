@@ -67,7 +67,7 @@ for (const size of [{ width: 1280, height: 800 }, { width: 390, height: 844 }]) 
     const [csv] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Ledger, CSV' }).click()]);
     const rows = readFileSync(await csv.path(), 'utf8').trim().split('\r\n');
     expect(rows[0]).toContain('joint,fastener,recipe');
-    expect(rows.length).toBe(1 + 5 * 3 + 4 + 3 * 2 + 2 + 1 + 1 + 2 + 1); // head; wheel, axle, knuckle, bracket, sensor, rotor, tie rod, pinch
+    expect(rows.length).toBe(1 + 5 * 3 + 4 + 3 * 2 + 2 + 1 + 1 + 1); // head; wheel, axle, knuckle, bracket, sensor, rotor, pinch
     const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Job, JSON' }).click()]);
     const saved = join(shop.dir, 'job.json'), other = join(shop.dir, 'other.db');
     await file.saveAs(saved);
@@ -172,15 +172,15 @@ test('a wrench that traces: taken, pulled, kept by itself; a bad pull blocks', a
 test('gates, deviation with a second person, roles', async ({ page, shop, browser }) => {
   await signIn(page, shop, aro);
   await page.goto(`${shop.url}/jobs/${half}/bench?step=wheel.tight.FL`);
-  await expect(page.locator('.refused')).toContainText('With the tyre touching');
+  await expect(page.locator('.refused')).toContainText('the wheel turns and sits askew');
   await page.goto(`${shop.url}/jobs/${half}/bench?step=ground.lower`);
   await expect(page.locator('.refused')).toContainText('Before this');
   await expect(page.getByRole('button', { name: /Done/ })).toBeDisabled();
   await page.goto(`${shop.url}/jobs/${half}/ledger`);
   await expect(page.getByRole('button', { name: 'Sign', exact: true })).toBeDisabled();
-  const gate = page.locator('.gates > li', { hasText: 'Tie rod nut A owed' });
+  const gate = page.locator('.gates > li', { hasText: 'Pinch bolt A owed' });
   await gate.getByText('pass it over').click();
-  await gate.getByLabel('Reason').fill('castle nut not to be had before Monday; vehicle stays in');
+  await gate.getByLabel('Reason').fill('pinch bolt not to be had before Monday; vehicle stays in');
   await gate.getByLabel('Second person').selectOption('Technician Bel');
   await gate.getByLabel('Their PIN').fill('9999');
   await gate.getByRole('button', { name: 'Sign for this deviation' }).click();

@@ -49,7 +49,7 @@ for (const size of [{ width: 1280, height: 800 }, { width: 390, height: 844 }]) 
       await step(name).getByRole('button', { name: 'Move it' }).click();
     };
     await move('Free play at the steering wheel measured', await number('Raise, stands'));
-    await expect(page.getByRole('alert')).toContainText('comes before');
+    await expect(page.getByRole('alert')).toContainText('wants the vehicle on its wheels');
     await move('Carrier seat and taper bare and dry, left', await number('Carrier bolts out, ball joint out, left'));
     await expect(page.getByRole('status').filter({ hasText: 'Moved' })).toContainText('minutes');
 

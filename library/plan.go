@@ -20,6 +20,9 @@ type Ask struct {
 	Built       map[string]string    // how this very vehicle is built, over its pattern
 	Technicians int                  // one, unless said
 	Timed       map[string][]float64 // minutes the shop's own jobs took, by owner.step
+
+	Done  []plan.Step // already, in their order, where the job is under way
+	Begun []operation.StepID
 }
 
 // AskOf is what a plan was made from.
@@ -63,6 +66,8 @@ func (l *Library) order(p vehicle.Pattern, ask Ask) plan.Order {
 		Ways:      ask.Ways,
 		Built:     ask.Built,
 		Timed:     ask.Timed,
+		Done:      ask.Done,
+		Begun:     ask.Begun,
 	}
 }
 

@@ -22,6 +22,8 @@ type stepIn struct {
 	Side     string   `json:"side,omitempty"`
 	Position string   `json:"position,omitempty"`
 	Needs    []string `json:"needs,omitempty"`
+	People   int      `json:"people,omitempty"`
+	Uses     []string `json:"uses,omitempty"`
 }
 type costsIn struct {
 	Tool     float64 `json:"tool_change_min"`
@@ -52,7 +54,17 @@ type scheduleOut struct {
 func plan(in scheduleIn) (scheduleOut, error) {
 	p := schedule.Problem{Costs: schedule.Costs(in.Costs), Technicians: in.Technicians, Sides: schedule.Sides(in.Sides)}
 	for _, s := range in.Steps {
-		p.Steps = append(p.Steps, schedule.Step{ID: s.ID, Minutes: s.Minutes, Hands: s.Hands == nil || *s.Hands, Tool: s.Tool, Side: s.Side, Position: s.Position, Needs: s.Needs})
+		p.Steps = append(p.Steps, schedule.Step{
+			ID:       s.ID,
+			Minutes:  s.Minutes,
+			Hands:    s.Hands == nil || *s.Hands,
+			Tool:     s.Tool,
+			Side:     s.Side,
+			Position: s.Position,
+			Needs:    s.Needs,
+			People:   s.People,
+			Uses:     s.Uses,
+		})
 	}
 	sol, err := schedule.Solve(p)
 	if err != nil {

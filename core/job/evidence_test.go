@@ -564,7 +564,7 @@ func TestListsAreWhole(t *testing.T) {
 			t.Errorf("event %s does nothing", kind)
 		}
 	}
-	if len(commands) != 29 {
+	if len(commands) != 30 {
 		t.Errorf("%d commands", len(commands))
 	}
 	for _, c := range TroubleCodes() {

@@ -3,6 +3,7 @@ package job
 import (
 	"encoding/json"
 	"fmt"
+	"maps"
 	"os"
 	"path/filepath"
 	"slices"
@@ -11,6 +12,7 @@ import (
 	"testing"
 	"time"
 
+	"lugtak/core/fact"
 	"lugtak/core/record"
 )
 
@@ -47,6 +49,9 @@ func TestGoldenJournalsKeepTheirMeaning(t *testing.T) {
 		says := meaning(st)
 		if !strings.HasPrefix(name, "v1") {
 			says += since2(st)
+		}
+		if name >= "v3" {
+			says += since3(st)
 		}
 		got := strings.Split(says, "\n")
 		for i, line := range strings.Split(string(want), "\n") {
@@ -148,6 +153,26 @@ func meaning(st *State) string {
 	if st.Signature != nil {
 		p("signed by %q as %s %q", st.Signature.By, st.Signature.Role, st.Signature.Note)
 	}
+	return b.String()
+}
+
+// since3 is what a state says beside since plans are made from facts.
+func since3(st *State) string {
+	var b strings.Builder
+	p := func(f string, a ...any) { fmt.Fprintf(&b, f+"\n", a...) }
+	for _, f := range slices.SortedFunc(maps.Keys(st.Facts), fact.Compare) {
+		p("fact %s %s, at rest %s", f, st.Facts[f], st.Plan.World.Rest[f])
+	}
+	for _, l := range st.Plan.World.Laws {
+		p("law %s on %s %s asks %d", l.ID, l.On, l.Values, len(l.Must))
+	}
+	for _, x := range st.Plan.Builds {
+		p("built %s %s known %v decides %v", x.Key, x.Is, x.Known, x.Decides)
+	}
+	for _, x := range st.Plan.Steps {
+		p("step %s wants %d makes %v uses %v snug %v", x.ID, len(x.Wants), x.Makes, x.Uses, x.Snug)
+	}
+	p("proved %v", st.Plan.Prove())
 	return b.String()
 }
 

@@ -25,6 +25,7 @@ type Progress struct {
 	Soaks    []Soaking
 	Facts    fact.State           // that are no longer at rest; never changed, only replaced
 	done     []operation.StepID   // in the order they were done
+	reopened []operation.StepID   // done once, and taken back by a pull that was struck
 	Hasty    []Hasty              // acts kept quicker than hands are
 	lastAct  map[string]time.Time // by person
 }
@@ -90,6 +91,7 @@ func (p Progress) clone() Progress {
 	p.Soaks = slices.Clone(p.Soaks)
 	p.Hasty = slices.Clip(p.Hasty)
 	p.done = slices.Clip(p.done)
+	p.reopened = slices.Clip(p.reopened)
 	p.lastAct = cloneMap(p.lastAct)
 	return p
 }
@@ -231,6 +233,9 @@ func (s *State) stands(as plan.Position) bool {
 // brings about.
 func (s *State) allowed(st *plan.Step) error {
 	proof := st.Proof()
+	if slices.Contains(s.reopened, st.ID) {
+		proof = st.Reached()
+	}
 	b := s.Plan.World.Lacks(s.Facts, &proof)
 	if b == nil {
 		b = s.Plan.World.Breaks(s.Facts, &proof)
@@ -257,7 +262,13 @@ func (s *State) factsAfter(step operation.StepID) {
 		s.makes(step)
 		return
 	}
-	s.done = slices.DeleteFunc(slices.Clone(s.done), func(id operation.StepID) bool { return !s.StepDone(id) })
+	s.done = slices.DeleteFunc(slices.Clone(s.done), func(id operation.StepID) bool {
+		if s.StepDone(id) {
+			return false
+		}
+		s.reopened = append(s.reopened, id)
+		return true
+	})
 	for _, x := range s.Plan.Steps {
 		if s.StepDone(x.ID) && !slices.Contains(s.done, x.ID) {
 			s.done = append(s.done, x.ID)

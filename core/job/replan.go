@@ -169,7 +169,10 @@ func (s *State) extraction(t Trouble) (plan.Step, operation.Part, bool) {
 		Corner:   j.Corner,
 		Owner:    at.Owner,
 		Scene:    at.Scene,
-		Needs:    slices.Clone(at.Needs),
+		Needs: slices.DeleteFunc(slices.Clone(at.Needs), func(n operation.StepID) bool {
+			before := s.Plan.Step(n)
+			return before != nil && before.Joint == t.Joint // it is the hole they go into
+		}),
 	}
 	part := operation.Part{Key: id, Title: name + ", new: " + j.Thread + " " + j.Class, Count: 1, OneUse: true}
 	return step, part, true

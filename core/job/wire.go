@@ -189,8 +189,9 @@ func toBuild(b plan.BuildUsed) record.BuildUsed {
 		Answers: each(b.Answers, func(a operation.BuildAnswer) record.BuildAnswer {
 			return record.BuildAnswer{Key: a.Key, Title: a.Title, Shapes: each(a.Shapes, toShape)}
 		}),
-		Is:    b.Is,
-		Known: b.Known,
+		Is:      b.Is,
+		Known:   b.Known,
+		Decides: texts(b.Decides),
 	}
 }
 
@@ -205,8 +206,9 @@ func fromBuild(b record.BuildUsed) plan.BuildUsed {
 				return operation.BuildAnswer{Key: a.Key, Title: a.Title, Shapes: each(a.Shapes, fromShape)}
 			}),
 		},
-		Is:    b.Is,
-		Known: b.Known,
+		Is:      b.Is,
+		Known:   b.Known,
+		Decides: stepIDs(b.Decides),
 	}
 }
 

@@ -9,6 +9,7 @@ import (
 	"lugtak/core/fact"
 	"lugtak/core/fault"
 	"lugtak/core/operation"
+	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 )
 
@@ -20,6 +21,9 @@ type Order struct {
 	Ways      map[string]string    // way by school, where it is not the default
 	Built     map[string]string    // how this very vehicle is built, over its pattern
 	Timed     map[string][]float64 // minutes the shop's own jobs took, by owner.step
+
+	Done  []Step             // what was done already, in its order: it stays as it is
+	Begun []operation.StepID // what is half done
 }
 
 // Knowledge is what plans are made from.
@@ -67,7 +71,8 @@ type file struct {
 	drive     []operation.Manoeuvre
 	picture   operation.Picture
 	wants     []operation.Want
-	again     bool // the second going of a way that is gone twice
+	when      map[string][]string // what the whole way is for
+	again     bool                // the second going of a way that is gone twice
 	late      bool
 	open      []operation.Step
 	close     []operation.Step
@@ -80,6 +85,7 @@ type node struct {
 	of    *file
 	late  bool             // what it wants at rest is as restored
 	close bool             // it closes a way
+	done  bool             // already, before this plan was made
 	own   []int            // by want, the step that serves it and no other, from 1
 	loose []operation.Want // wants that hold only if the plan has what they are about
 }
@@ -95,14 +101,14 @@ type compiler struct {
 	files   []*file
 	joints  map[string]string // owner of each joint, by its id
 	local   map[string]string // joint id by owner|corner|key; empty where this vehicle lacks it
-	sockets map[string]string // by joint id, drive and size as the tool is called
 	nodes   []node
 	at      map[operation.StepID]int
-	first   map[string]operation.StepID // by joint, the step that tightens it first
 	dropped map[operation.StepID][]operation.StepID
 	made    map[fact.Make][]int
 	after   [][2]operation.StepID
 	went    map[string][]int // steps of a way gone for a fact, by way and going
+	done    map[operation.StepID]*Step
+	decides map[string][]operation.StepID // by question, the steps that follow from its answer
 }
 
 // Compile joins the operations ordered with a pattern's sheet. For every want that is
@@ -118,13 +124,17 @@ func Compile(o Order) (Plan, error) {
 		kinds:   map[string]operation.FactKind{},
 		joints:  map[string]string{},
 		local:   map[string]string{},
-		sockets: map[string]string{},
 		at:      map[operation.StepID]int{},
 		dropped: map[operation.StepID][]operation.StepID{},
 		made:    map[fact.Make][]int{},
 		went:    map[string][]int{},
+		done:    map[operation.StepID]*Step{},
+		decides: map[string][]operation.StepID{},
 	}
-	for _, pass := range []func() error{c.choose, c.tasks, c.find, c.order} {
+	for i := range o.Done {
+		c.done[o.Done[i].ID] = &o.Done[i]
+	}
+	for _, pass := range []func() error{c.choose, c.tasks, c.standing, c.find, c.order} {
 		if err := pass(); err != nil {
 			return Plan{}, err
 		}
@@ -285,22 +295,32 @@ func (c *compiler) lay(f *file) error {
 			}
 			needs = append(needs, c.name(f, operation.Step{ID: n}))
 		}
-		if !keep {
+		if !keep && c.done[id] == nil {
 			if _, ok := c.dropped[id]; !ok {
 				c.dropped[id] = needs
 			}
 			continue
 		}
-		if taken[id] {
+		if taken[id] && c.done[id] == nil {
 			return badStep(s.ID, "id", fmt.Sprintf("Two steps are named %s.", s.ID),
 				"Give each its own name, or its own school.")
 		}
 		taken[id] = true
+		for _, when := range []map[string][]string{s.When, f.when} {
+			for _, key := range slices.Sorted(maps.Keys(when)) {
+				c.decides[key] = append(c.decides[key], id)
+			}
+		}
 		for _, n := range needs {
 			c.after = append(c.after, [2]operation.StepID{n, id})
 		}
 		if _, there := c.at[id]; there {
 			continue // shared
+		}
+		if was := c.done[id]; was != nil {
+			moves = moves && !slices.ContainsFunc(was.Makes, func(m fact.Make) bool { return m.Fact.Subject == alignmentFact })
+			c.put(node{Step: *was, of: f, close: i >= len(f.open) && !f.task, done: true})
+			continue
 		}
 		n := c.step(f, s, id)
 		n.close = i >= len(f.open) && !f.task
@@ -334,6 +354,9 @@ func (c *compiler) put(n node) {
 // key names a joint or step of a file at its place.
 func (f *file) key(name string) string { return f.id + "|" + string(f.corner) + "|" + name }
 
+// secondGoing marks the steps of a way that is gone once more.
+const secondGoing = ".2"
+
 // name is a step's full name: "wheel.off.FL", or "ground.raise" for the vehicle.
 func (c *compiler) name(f *file, s operation.Step) operation.StepID {
 	id := operation.StepID(f.id) + "." + s.ID
@@ -341,7 +364,7 @@ func (c *compiler) name(f *file, s operation.Step) operation.StepID {
 		id += "." + operation.StepID(f.corner)
 	}
 	if f.again {
-		id += ".2"
+		id += secondGoing
 	}
 	return id
 }
@@ -401,7 +424,7 @@ func (c *compiler) facts(n *node, s operation.Step) error {
 		}
 		want, there, err := c.want(n.of, w)
 		if err != nil {
-			return badStep(s.ID, "wants", err.Error(), "Name a fact of facts.yaml, or a joint of the file.")
+			return badStep(s.ID, "wants", sentence(unit.Capital(err.Error())), "Name a fact of facts.yaml, or a joint of the file.")
 		}
 		if there {
 			n.Wants = append(n.Wants, want)
@@ -410,7 +433,7 @@ func (c *compiler) facts(n *node, s operation.Step) error {
 	for _, subject := range slices.Sorted(maps.Keys(s.Makes)) {
 		f, _, err := c.fact(n.of, subject)
 		if err != nil {
-			return badStep(s.ID, "makes", err.Error(), "Name a fact of facts.yaml.")
+			return badStep(s.ID, "makes", sentence(unit.Capital(err.Error())), "Name a fact of facts.yaml.")
 		}
 		n.Makes = append(n.Makes, fact.Make{Fact: f, Value: fact.Value(s.Makes[subject])})
 	}
@@ -460,7 +483,7 @@ func (c *compiler) fact(f *file, subject string) (fact.Fact, operation.FactKind,
 	k, ok := c.kinds[subject]
 	switch {
 	case !ok:
-		return fact.Fact{}, k, fmt.Errorf("There is no fact “%s”.", subject)
+		return fact.Fact{}, k, fmt.Errorf("there is no fact “%s”", subject)
 	case k.Place == "any":
 		return fact.Fact{Subject: subject, Place: soakPlace(f.corner)}, k, nil
 	case k.Place == "whole":
@@ -468,7 +491,7 @@ func (c *compiler) fact(f *file, subject string) (fact.Fact, operation.FactKind,
 	case k.Place == "axle" && f.corner != "":
 		return fact.Fact{Subject: subject, Place: f.corner.Axle()}, k, nil
 	case f.corner == "":
-		return fact.Fact{}, k, fmt.Errorf("“%s” is so at a corner, and this is done at none.", subject)
+		return fact.Fact{}, k, fmt.Errorf("“%s” is so at a corner, and this is done at none", subject)
 	}
 	return fact.Fact{Subject: subject, Place: string(f.corner)}, k, nil
 }
@@ -484,7 +507,7 @@ func (c *compiler) want(f *file, w operation.Want) (out fact.Want, there bool, e
 		}
 		id, known := c.local[owner+"|"+string(f.corner)+"|"+key]
 		if !known && !far {
-			return out, false, fmt.Errorf("The file has no joint “%s”.", key)
+			return out, false, fmt.Errorf("the file has no joint “%s”", key)
 		}
 		out.Fact = fact.OfJoint(id)
 		return out, id != "", nil
@@ -497,7 +520,7 @@ func (c *compiler) want(f *file, w operation.Want) (out fact.Want, there bool, e
 	for _, v := range out.Values {
 		because, ok := kind.Reason(v)
 		if !ok {
-			return out, false, fmt.Errorf("“%s” is never “%s”.", w.Fact, v)
+			return out, false, fmt.Errorf("“%s” is never “%s”", w.Fact, v)
 		}
 		if out.Because == "" {
 			out.Because = because

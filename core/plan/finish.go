@@ -24,7 +24,9 @@ func (c *compiler) finish() {
 	c.parts()
 	c.scenes()
 	for i := range p.Steps {
-		c.dress(&p.Steps[i])
+		if c.done[p.Steps[i].ID] == nil {
+			c.dress(&p.Steps[i])
+		}
 	}
 	c.nameSides()
 	for _, f := range c.files {
@@ -53,7 +55,7 @@ func (c *compiler) finish() {
 	}
 	for _, b := range c.Knowledge.Builds {
 		if c.asked[b.Key] {
-			p.Builds = append(p.Builds, BuildUsed{b, c.ways[b.Key], c.known[b.Key]})
+			p.Builds = append(p.Builds, BuildUsed{b, c.ways[b.Key], c.known[b.Key], c.decides[b.Key]})
 		}
 	}
 }

@@ -13,7 +13,7 @@ import (
 
 // lifecycles gives each step on a joint what its fasteners must be and become, in the
 // order of the verbs.
-func (c *compiler) lifecycles() {
+func (c *compiler) lifecycles() error {
 	byJoint := map[string][]int{}
 	for i := range c.nodes {
 		if j := c.nodes[i].Joint; j != "" && c.nodes[i].Verb.OnJoint() {
@@ -24,10 +24,17 @@ func (c *compiler) lifecycles() {
 		j := c.joint(id)
 		slices.SortStableFunc(steps, func(a, b int) int { return cmp.Compare(c.reach(a, j), c.reach(b, j)) })
 		was := fact.Tight
-		for _, i := range steps {
+		for k, i := range steps {
 			n := &c.nodes[i]
+			if err := c.tooLate(steps[:k], n); err != nil {
+				return err
+			}
 			is := c.becomes(n, j)
 			at := fact.OfJoint(id)
+			if n.done {
+				was = is
+				continue
+			}
 			because := ""
 			if n.Verb == operation.Remove && was == fact.Cracked && len(j.Letters) > 1 {
 				because = crackedFirst
@@ -38,6 +45,22 @@ func (c *compiler) lifecycles() {
 			was = is
 		}
 	}
+	return nil
+}
+
+// tooLate refuses a plan whose earlier steps on a joint were passed by: what it asks to be
+// broken loose was started long ago.
+func (c *compiler) tooLate(before []int, n *node) error {
+	if !n.done && !slices.Contains(c.Begun, n.ID) {
+		return nil
+	}
+	for _, i := range before {
+		if o := &c.nodes[i]; !o.done && !slices.Contains(c.Begun, o.ID) {
+			return fault.New("too_late", "built", fmt.Sprintf("“%s” comes before “%s”, which is done or begun.", o.Title, n.Title),
+				"It is too late to work it so.")
+		}
+	}
+	return nil
 }
 
 // crackedFirst is why those that come out are cracked before.
@@ -165,7 +188,7 @@ const everything = "*"
 func (c *compiler) obey(law fact.Law) {
 	for i := range c.nodes {
 		n := &c.nodes[i]
-		if !slices.ContainsFunc(n.Makes, func(m fact.Make) bool { return m.Fact == law.On && law.Values.Has(m.Value) }) {
+		if n.done || !slices.ContainsFunc(n.Makes, func(m fact.Make) bool { return m.Fact == law.On && law.Values.Has(m.Value) }) {
 			continue
 		}
 		for _, w := range law.Must {

@@ -58,6 +58,9 @@ func newLinker(nodes []node, rest func(fact.Fact) fact.Value) *linker {
 func (l *linker) links() []link {
 	var out []link
 	for i := range l.nodes {
+		if l.nodes[i].done {
+			continue
+		}
 		for k, w := range l.nodes[i].Wants {
 			touched := l.makers[w.Fact]
 			rest := w.Values.Has(l.rest(w.Fact))

@@ -88,6 +88,20 @@ type Step struct {
 // Proof is the step as a proof takes it.
 func (s *Step) Proof() fact.Step { return fact.Step{ID: string(s.ID), Wants: s.Wants, Makes: s.Makes} }
 
+// Reached is the step as one proves it whose fastener was tightened once already: what had
+// to lie open for it may be closed by now, and the hand finds its own way; how the vehicle
+// stands and who holds it still counts.
+func (s *Step) Reached() fact.Step {
+	out := fact.Step{ID: string(s.ID), Makes: s.Makes}
+	for _, w := range s.Wants {
+		switch w.Fact.Subject {
+		case vehicleFact, springsFact, rotationFact, fact.Fastener:
+			out.Wants = append(out.Wants, w)
+		}
+	}
+	return out
+}
+
 // Prove walks the steps as they stand. A plan of old has no facts to prove by.
 func (p *Plan) Prove() error {
 	steps := make([]fact.Step, len(p.Steps))
@@ -144,8 +158,9 @@ type SchoolUsed struct {
 // nobody answered it yet the plan is made for what is assumed.
 type BuildUsed struct {
 	operation.Build
-	Is    string
-	Known bool
+	Is      string
+	Known   bool
+	Decides []operation.StepID // what would be otherwise by another answer
 }
 
 // Answer is what was taken for an answer, in words.

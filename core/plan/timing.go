@@ -123,6 +123,11 @@ func (s Step) clock() schedule.Step {
 		Hands:   s.Hands(),
 		Tool:    s.NeedsTool(),
 		Side:    string(s.Corner),
+		People:  s.People,
+		Uses:    slices.Clone(s.Uses),
+	}
+	if x.Tool != "" && x.Hands { // there is one of each, in one hand at a time
+		x.Uses = append(x.Uses, x.Tool)
 	}
 	for _, n := range s.Needs {
 		x.Needs = append(x.Needs, string(n))

@@ -10,6 +10,7 @@ import (
 	"lugtak/core/fact"
 	"lugtak/core/fault"
 	"lugtak/core/operation"
+	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 )
 
@@ -33,8 +34,43 @@ func (c *compiler) find() error {
 	return nil
 }
 
+// standing lays out what was done or begun by a way this plan would not have gone, so that
+// it is brought back too.
+func (c *compiler) standing() error {
+	lay := func(id operation.StepID, owner string, corner vehicle.Corner) error {
+		if _, there := c.at[id]; there || !strings.HasPrefix(string(id), owner+".") {
+			return nil
+		}
+		k := slices.IndexFunc(c.Knowledge.Ways, func(w operation.Way) bool { return w.ID == owner })
+		if k < 0 {
+			return nil
+		}
+		again := strings.HasSuffix(string(id), secondGoing)
+		return c.goes(&c.Knowledge.Ways[k], &file{corner: corner, scene: 1}, again)
+	}
+	for _, s := range c.Done {
+		if err := lay(s.ID, s.Owner, s.Corner); err != nil {
+			return err
+		}
+		if _, there := c.at[s.ID]; !there {
+			c.put(node{Step: s, of: c.files[0], done: true})
+		}
+	}
+	for _, id := range c.Begun {
+		owner, rest, _ := strings.Cut(string(id), ".")
+		_, corner, _ := strings.Cut(rest, ".")
+		if err := lay(id, owner, vehicle.Corner(strings.TrimSuffix(corner, secondGoing))); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
 // serve finds a way to each want of a step that nothing makes yet.
 func (c *compiler) serve(i int) error {
+	if c.nodes[i].done {
+		return nil
+	}
 	for k := 0; k < len(c.nodes[i].Wants); k++ {
 		w := c.nodes[i].Wants[k]
 		if w.Values.Has(c.rest(w.Fact)) || w.Fact.Subject == fact.Fastener {
@@ -141,7 +177,7 @@ func (c *compiler) goes(w *operation.Way, by *file, again bool) error {
 	f := &file{
 		id: w.ID, title: w.Title, version: w.Version, axle: w.Axle, corner: by.corner,
 		warnings: w.Warns, sets: w.Sets, joints: w.Joints, parts: w.Parts, wants: w.Wants,
-		again: again, late: again, open: w.Open, close: w.Close, scene: by.scene,
+		when: w.When, again: again, late: again, open: w.Open, close: w.Close, scene: by.scene,
 	}
 	if w.Axle == operation.Under {
 		f.corner = ""
@@ -199,7 +235,7 @@ func (c *compiler) soak() error {
 	for i := range c.nodes {
 		n := &c.nodes[i]
 		j := c.joint(n.Joint)
-		if n.Verb != operation.Crack || j == nil || !j.Seizes || c.wantsGround(n) {
+		if n.done || n.Verb != operation.Crack || j == nil || !j.Seizes || c.wantsGround(n) {
 			continue
 		}
 		at := fact.Fact{Subject: soakFact, Place: soakPlace(n.Corner)}
@@ -235,12 +271,15 @@ func (c *compiler) order() error {
 	if err := c.tighten(); err != nil {
 		return err
 	}
-	c.lifecycles()
+	if err := c.lifecycles(); err != nil {
+		return err
+	}
 	c.grounded()
 	g := newNet(len(c.nodes))
 	if err := c.plain(g); err != nil {
 		return err
 	}
+	c.doneFirst(g)
 	l := newLinker(c.nodes, c.rest)
 	open := c.apart(l)
 	for f, makers := range l.makers {
@@ -252,6 +291,7 @@ func (c *compiler) order() error {
 	}
 	for _, i := range done.sorted(func(i int) bool { return !c.nodes[i].Hands() }) {
 		s := c.nodes[i].Step
+		s.Needs = nil
 		for _, b := range done.direct(i) {
 			s.Needs = append(s.Needs, c.nodes[b].ID)
 		}
@@ -267,7 +307,7 @@ func (c *compiler) tighten() error {
 		for _, w := range n.loose {
 			want, there, err := c.want(n.of, w)
 			if err != nil {
-				return badStep(n.ID, "wants", err.Error(), "Name a fact of facts.yaml, or a joint of the file.")
+				return badStep(n.ID, "wants", sentence(unit.Capital(err.Error())), "Name a fact of facts.yaml, or a joint of the file.")
 			}
 			if there && (!w.Soft || c.isMade(want)) {
 				n.Wants = append(n.Wants, want)
@@ -278,6 +318,23 @@ func (c *compiler) tighten() error {
 	return nil
 }
 
+// doneFirst keeps what was done in its order, before all that is left.
+func (c *compiler) doneFirst(g *net) {
+	last := -1
+	for _, s := range c.Done {
+		i := c.at[s.ID]
+		if last >= 0 {
+			g.add(last, i)
+		}
+		last = i
+	}
+	for i := range c.nodes {
+		if last >= 0 && !c.nodes[i].done {
+			g.add(last, i)
+		}
+	}
+}
+
 // plain orders what no fact stands behind, and the steps of one joint.
 func (c *compiler) plain(g *net) error {
 	for _, a := range c.after {
@@ -286,6 +343,9 @@ func (c *compiler) plain(g *net) error {
 			continue
 		}
 		for _, from := range c.past(a[0], 0) {
+			if c.nodes[to].done {
+				continue
+			}
 			if from != to && !g.add(from, to) {
 				return badStep(c.nodes[to].ID, "needs",
 					fmt.Sprintf("These steps wait for one another in a ring: %s, %s.", a[0], a[1]), "Take one of their needs away.")

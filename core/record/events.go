@@ -59,6 +59,11 @@ type (
 		Both    bool   `json:"both,omitempty"`
 		Reason  string `json:"reason,omitempty"`
 	}
+	// Reworked makes the plan anew while the job runs, around what is done.
+	Reworked struct {
+		Plan Plan   `json:"plan"`
+		Why  string `json:"why"`
+	}
 	// Planned freezes the plan into the job.
 	Planned struct {
 		Plan   Plan     `json:"plan"`
@@ -284,6 +289,7 @@ func (Matched) Kind() Kind        { return "matched" }
 func (Kitted) Kind() Kind         { return "kitted" }
 func (Moved) Kind() Kind          { return "moved" }
 func (Replanned) Kind() Kind      { return "replanned" }
+func (Reworked) Kind() Kind       { return "reworked" }
 func (FigureStruck) Kind() Kind   { return "figure_struck" }
 func (FigureAnswered) Kind() Kind { return "figure_answered" }
 func (Deviated) Kind() Kind       { return "deviated" }

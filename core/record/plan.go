@@ -80,6 +80,7 @@ type BuildUsed struct {
 	Answers  []BuildAnswer `json:"answers"`
 	Is       string        `json:"is"`
 	Known    bool          `json:"known,omitempty"`
+	Decides  []string      `json:"decides,omitempty"`
 }
 
 // BuildAnswer is one thing one may see, drawn.

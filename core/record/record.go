@@ -168,6 +168,7 @@ var kinds = map[Kind]kind{
 	Kitted{}.Kind():         of[Kitted](2, nil),
 	Moved{}.Kind():          plain[Moved](),
 	Replanned{}.Kind():      plain[Replanned](),
+	Reworked{}.Kind():       plain[Reworked](),
 	FigureStruck{}.Kind():   plain[FigureStruck](),
 	FigureAnswered{}.Kind(): plain[FigureAnswered](),
 	Deviated{}.Kind():       plain[Deviated](),

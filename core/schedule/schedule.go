@@ -14,8 +14,10 @@ type Step struct {
 	Hands    bool
 	Tool     string // empty keeps the last one
 	Side     string // left, right or both; empty keeps the last one
-	Position string // empty keeps the last one
+	Position string // of the vehicle, which has one for all; empty asks for none
 	Needs    []string
+	People   int      // two hold both technicians, where two work
+	Uses     []string // held by one step at a time: a tool by name, the lift
 }
 
 // Follow lays the steps in time in the order they stand. Each hands-on step goes to
@@ -44,5 +46,5 @@ func Follow(p Problem) (Solution, error) {
 		}
 		st = s.place(st, i, who, from)
 	}
-	return s.read(st, math.Min(bound, st.span)), nil
+	return s.read(st, math.Min(math.Max(bound, s.clusters()), st.span)), nil
 }

@@ -3,6 +3,7 @@ package schedule
 import (
 	"cmp"
 	"math"
+	"math/rand/v2"
 	"slices"
 )
 
@@ -86,8 +87,9 @@ func (s *solver) key(st *state) string {
 	}
 	b = append(b, bits)
 	for _, h := range st.hands {
-		b = append(b, byte(h.tool), byte(h.tool>>8), byte(h.side), byte(h.at))
+		b = append(b, byte(h.tool), byte(h.tool>>8), byte(h.side))
 	}
+	b = append(b, byte(st.lift.at))
 	return string(b)
 }
 
@@ -139,10 +141,12 @@ func (e *exact) search(st *state) bool {
 // dominated: another order placed the same steps, left the hands with the same
 // things, and was nowhere later.
 func (e *exact) dominated(st *state) bool {
-	v := make([]float64, 0, len(st.end)+len(st.hands)+1)
+	v := make([]float64, 0, len(st.end)+len(st.held)+len(st.hands)+4)
 	for _, h := range st.hands {
 		v = append(v, h.free)
 	}
+	v = append(v, st.held...)
+	v = append(v, st.lift.since, st.lift.busy)
 	for i, t := range st.end {
 		if math.IsNaN(t) {
 			continue
@@ -172,37 +176,89 @@ func (e *exact) dominated(st *state) bool {
 	return false
 }
 
-// tries bounds the orders improve looks at.
-const tries = 4000
+// tries bounds the orders improve looks at: on a short plan it goes on from where the
+// single moves end, on a long one they are all there is time for.
+const (
+	tries      = 4000
+	triesShort = 9000
+	restless   = 80 // steps: up to here it is shaken and improved again
+	shakes     = 6  // moves of a shake
+)
 
-// improve begins with the better of an order and that of the list itself, and
-// moves single steps to and fro as long as that helps.
+// improver moves steps of an order to and fro as long as that helps.
+type improver struct {
+	*solver
+	best *state
+	who  []int8 // by step, the technician asked for; -1 is whoever begins first
+	left int
+}
+
+func better(a, b *state) bool {
+	return a != nil && (a.span < b.span-1e-9 || a.span < b.span+1e-9 && busy(a) < busy(b)-1e-9)
+}
+
+// improve begins with the better of an order and that of the list itself.
 func (s *solver) improve(best *state) *state {
 	var listed []int32
+	who := make([]int8, len(s.Steps))
 	for i, x := range s.Steps {
+		who[i] = -1
 		if x.Hands {
 			listed = append(listed, int32(i))
 		}
 	}
-	better := func(a, b *state) bool {
-		return a != nil && (a.span < b.span-1e-9 || a.span < b.span+1e-9 && busy(a) < busy(b)-1e-9)
+	m := improver{solver: s, best: best, who: who, left: tries}
+	if st := s.decode(listed, who); better(st, best) {
+		m.best = st
 	}
-	if st := s.decode(listed); better(st, best) {
-		best = st
+	m.best = m.descend(m.best, who)
+	if len(listed) > restless {
+		return m.best
 	}
-	left := tries
-	for again := true; again && left > 0; {
+	m.left += triesShort - tries
+	for rng := rand.New(rand.NewPCG(uint64(len(listed)), 1)); m.left > 0; {
+		seq, w := m.shake(rng)
+		m.left--
+		if st := s.decode(seq, w); st != nil {
+			if st = m.descend(st, w); better(st, m.best) {
+				m.best = st
+				m.who = w
+			}
+		}
+	}
+	return m.best
+}
+
+// shake makes a few moves that nobody asked for, and gives steps to the other hand.
+func (m *improver) shake(rng *rand.Rand) ([]int32, []int8) {
+	seq, who := slices.Clone(m.best.seq), slices.Clone(m.who)
+	for range shakes {
+		from, to := rng.IntN(len(seq)), rng.IntN(len(seq))
+		if from != to && !m.against(seq, from, to) {
+			x := seq[from]
+			seq = slices.Insert(slices.Delete(seq, from, from+1), to, x)
+		}
+		if m.Technicians > 1 {
+			who[seq[from]] = int8(rng.IntN(m.Technicians+1)) - 1
+		}
+	}
+	return seq, who
+}
+
+// descend moves single steps as long as that helps.
+func (m *improver) descend(best *state, who []int8) *state {
+	for again := true; again && m.left > 0; {
 		again = false
-		for from := 0; from < len(best.seq) && left > 0; from++ {
+		for from := 0; from < len(best.seq) && m.left > 0; from++ {
 			for _, by := range []int{-1, 1, -2, 2, -3, 3, -5, 5, -8, 8, -13, 13, -21, 21} {
 				to := from + by
-				if to < 0 || to >= len(best.seq) || s.against(best.seq, from, to) {
+				if to < 0 || to >= len(best.seq) || m.against(best.seq, from, to) {
 					continue
 				}
 				seq := slices.Delete(slices.Clone(best.seq), from, from+1)
 				seq = slices.Insert(seq, to, best.seq[from])
-				left--
-				if st := s.decode(seq); better(st, best) {
+				m.left--
+				if st := m.decode(seq, who); better(st, best) {
 					best, again = st, true
 					break
 				}
@@ -224,14 +280,17 @@ func (s *solver) against(seq []int32, from, to int) bool {
 	return false
 }
 
-// decode places steps in a given order, each with the technician who begins it
-// first; nil where the order runs against a need.
-func (s *solver) decode(seq []int32) *state {
+// decode places steps in a given order, each with the technician asked for, else with
+// the one who begins it first; nil where the order runs against a need.
+func (s *solver) decode(seq []int32, asked []int8) *state {
 	st := s.fresh()
 	st.seq, st.who = make([]int32, 0, len(seq)), make([]int8, 0, len(seq))
 	for _, n := range seq {
 		i, who, at := int(n), -1, math.Inf(1)
 		for k := range st.hands {
+			if asked[i] >= 0 && int(asked[i]) != k {
+				continue
+			}
 			if start, ok := s.start(st, i, k); ok && start < at-1e-9 {
 				who, at = k, start
 			}
@@ -239,11 +298,9 @@ func (s *solver) decode(seq []int32) *state {
 		if who < 0 {
 			return nil
 		}
-		h := &st.hands[who]
-		h.free = at + s.Steps[i].Minutes
-		h.tool, h.side, h.at = cmp.Or(s.tool[i], h.tool), cmp.Or(s.side[i], h.side), cmp.Or(s.at[i], h.at)
-		st.end[i], st.span = h.free, math.Max(st.span, h.free)
-		st.seq, st.who, st.left = append(st.seq, n), append(st.who, int8(who)), st.left-1
+		s.take(st, i, who, at)
+		st.seq = append(st.seq, n)
+		st.who = append(st.who, int8(who))
 		s.follow(st, i)
 	}
 	return st

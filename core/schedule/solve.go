@@ -68,15 +68,19 @@ type solver struct {
 	needs          [][]int
 	after          [][]int // steps that need this one
 	tool, side, at []int   // 0 is not said
+	uses           [][]int // numbers of what a step holds
+	things         int     // there are to be held
 	tail           []float64
 	hands          int
 }
 
 // Solve puts the steps in order. One technician does one hands-on step at a time;
-// what runs by itself starts when its needs have ended; a change of tool, side or
-// position between two consecutive hands-on steps of a technician takes its
-// minutes, from the end of the one before, also while a need is waited for. The
-// first tool and side are free and the vehicle starts on the ground. Up to 14
+// one for two people holds both; what is used is held by one step at a time; what runs
+// by itself starts when its needs have ended; a change of tool, side or position between
+// two consecutive hands-on steps of a technician takes its minutes, from the end of the
+// one before, also while a need is waited for. The first tool and side are free. The
+// vehicle starts on the ground and has one position for all: it is moved when nobody
+// works in the old one any more. Up to 14
 // steps the order is the best there is; beyond, a beam of orders is followed and
 // the proved bound says how far it can be off. Faults name the step.
 func Solve(p Problem) (Solution, error) {
@@ -106,7 +110,7 @@ func newSolver(p Problem) (*solver, error) {
 			return nil, fault.New("out_of_range", field, "No change takes that long.", "Give minutes, 0 to 240.")
 		}
 	}
-	s := &solver{Problem: p, needs: make([][]int, n), after: make([][]int, n), tool: make([]int, n), side: make([]int, n), at: make([]int, n)}
+	s := &solver{Problem: p, needs: make([][]int, n), after: make([][]int, n), tool: make([]int, n), side: make([]int, n), at: make([]int, n), uses: make([][]int, n)}
 	index := map[string]int{}
 	for i, x := range p.Steps {
 		if _, twice := index[x.ID]; twice || x.ID == "" {
@@ -117,6 +121,7 @@ func newSolver(p Problem) (*solver, error) {
 		}
 		index[x.ID] = i
 	}
+	things := map[string]int{}
 	tools, sides, places := map[string]int{"": 0}, map[string]int{"": 0}, map[string]int{"": 0}
 	for _, g := range ground[1:] {
 		places[g] = 1
@@ -129,6 +134,12 @@ func newSolver(p Problem) (*solver, error) {
 	}
 	for i, x := range p.Steps {
 		s.tool[i], s.side[i], s.at[i] = number(tools, x.Tool, 1), number(sides, x.Side, 1), number(places, x.Position, 1)
+		for _, u := range x.Uses {
+			if _, ok := things[u]; !ok {
+				things[u] = len(things)
+			}
+			s.uses[i] = append(s.uses[i], things[u])
+		}
 		if x.Hands {
 			s.hands++
 		}
@@ -140,8 +151,12 @@ func newSolver(p Problem) (*solver, error) {
 			s.link(j, i)
 		}
 	}
+	s.things = len(things)
 	return s, s.close()
 }
+
+// both says that a step holds both technicians.
+func (s *solver) both(i int) bool { return s.Steps[i].People > 1 && s.Technicians > 1 }
 
 func (s *solver) link(before, after int) {
 	s.needs[after] = append(s.needs[after], before)
@@ -245,16 +260,24 @@ func permutations(v []int) [][]int {
 	return out
 }
 
-// hand is one technician: free from a time, with tool, side and position.
+// hand is one technician: free from a time, with tool and side.
 type hand struct {
-	free           float64
-	tool, side, at int
+	free       float64
+	tool, side int
+}
+
+// lift is how the vehicle stands: at a position since a time, worked on there until.
+type lift struct {
+	at          int
+	since, busy float64
 }
 
 // state is an order half made.
 type state struct {
 	end   []float64 // of each step, NaN while not placed
+	held  []float64 // until when each thing is held
 	hands []hand
+	lift  lift
 	seq   []int32 // hands-on steps in the order placed
 	who   []int8
 	last  float64 // start of the step placed last
@@ -271,12 +294,15 @@ func (s *solver) begin() *state {
 
 // fresh is a state with nothing placed but what needs nothing and runs by itself.
 func (s *solver) fresh() *state {
-	st := &state{end: make([]float64, len(s.Steps)), hands: make([]hand, s.Technicians), left: s.hands}
+	st := &state{
+		end:   make([]float64, len(s.Steps)),
+		held:  make([]float64, s.things),
+		hands: make([]hand, s.Technicians),
+		lift:  lift{at: 1},
+		left:  s.hands,
+	}
 	for i := range st.end {
 		st.end[i] = math.NaN()
-	}
-	for i := range st.hands {
-		st.hands[i].at = 1
 	}
 	for i, x := range s.Steps {
 		if !x.Hands && len(s.needs[i]) == 0 {
@@ -299,15 +325,15 @@ func (s *solver) ready(st *state, i int) (float64, bool) {
 	return ready, true
 }
 
-// change is what it takes a technician to get to a step.
-func (s *solver) change(h hand, i int) (minutes float64, tool, walk, position bool) {
+// change is what it takes a technician to get to a step, with the vehicle as it stands.
+func (s *solver) change(h hand, at, i int) (minutes float64, tool, walk, position bool) {
 	if t := s.tool[i]; t != 0 && h.tool != 0 && t != h.tool {
 		tool, minutes = true, minutes+s.Costs.Tool
 	}
 	if d := s.side[i]; d != 0 && h.side != 0 && d != h.side {
 		walk, minutes = true, minutes+s.Costs.Walk
 	}
-	if p := s.at[i]; p != 0 && p != h.at {
+	if p := s.at[i]; p != 0 && p != at {
 		position, minutes = true, minutes+s.Costs.Position
 	}
 	return minutes, tool, walk, position
@@ -319,19 +345,62 @@ func (s *solver) start(st *state, i, k int) (float64, bool) {
 	if !ok {
 		return 0, false
 	}
-	m, _, _, _ := s.change(st.hands[k], i)
-	return math.Max(ready, st.hands[k].free+m), true
+	m, _, _, moves := s.change(st.hands[k], st.lift.at, i)
+	from := math.Max(ready, st.hands[k].free+m)
+	switch {
+	case moves:
+		from = math.Max(from, st.lift.busy+s.Costs.Position)
+	case s.at[i] != 0:
+		from = math.Max(from, st.lift.since)
+	}
+	if s.both(i) {
+		from = math.Max(from, st.hands[1-k].free)
+	}
+	for _, u := range s.uses[i] {
+		from = math.Max(from, st.held[u])
+	}
+	return from, true
+}
+
+// take lets technician k do a step from a time on.
+func (s *solver) take(st *state, i, k int, start float64) {
+	end := start + s.Steps[i].Minutes
+	h := &st.hands[k]
+	h.free = end
+	if s.both(i) {
+		st.hands[1-k].free = end
+	}
+	h.tool = cmp.Or(s.tool[i], h.tool)
+	h.side = cmp.Or(s.side[i], h.side)
+	switch p := s.at[i]; {
+	case p == 0:
+	case p != st.lift.at:
+		st.lift = lift{at: p, since: start, busy: end}
+	default:
+		st.lift.busy = math.Max(st.lift.busy, end)
+	}
+	for _, u := range s.uses[i] {
+		st.held[u] = end
+	}
+	st.end[i] = end
+	st.span = math.Max(st.span, end)
+	st.left--
 }
 
 // place gives the state with one more step.
 func (s *solver) place(st *state, i, k int, start float64) *state {
-	n := &state{end: slices.Clone(st.end), hands: slices.Clone(st.hands), last: start, left: st.left - 1, span: st.span}
-	n.seq, n.who = append(slices.Clip(st.seq), int32(i)), append(slices.Clip(st.who), int8(k))
-	h := &n.hands[k]
-	h.free = start + s.Steps[i].Minutes
-	n.end[i] = h.free
-	n.span = math.Max(n.span, h.free)
-	h.tool, h.side, h.at = cmp.Or(s.tool[i], h.tool), cmp.Or(s.side[i], h.side), cmp.Or(s.at[i], h.at)
+	n := &state{
+		end:   slices.Clone(st.end),
+		held:  slices.Clone(st.held),
+		hands: slices.Clone(st.hands),
+		lift:  st.lift,
+		seq:   append(slices.Clip(st.seq), int32(i)),
+		who:   append(slices.Clip(st.who), int8(k)),
+		last:  start,
+		left:  st.left,
+		span:  st.span,
+	}
+	s.take(n, i, k, start)
 	s.follow(n, i)
 	n.bound = s.bound(n)
 	return n
@@ -346,8 +415,9 @@ func (s *solver) bound(st *state) float64 {
 	for _, h := range st.hands {
 		first = math.Min(first, h.free)
 		work += h.free
-		tools[h.tool], sides[h.side], places[h.at] = true, true, true
+		tools[h.tool], sides[h.side] = true, true
 	}
+	places[st.lift.at] = true
 	freeTool, freeSide := 0, 0
 	for _, h := range st.hands {
 		if h.tool == 0 {
@@ -377,6 +447,9 @@ func (s *solver) bound(st *state) float64 {
 			continue
 		}
 		work += x.Minutes
+		if s.both(i) {
+			work += x.Minutes
+		}
 		if !tools[s.tool[i]] {
 			tools[s.tool[i]] = true
 			newTools++
@@ -397,13 +470,84 @@ func (s *solver) bound(st *state) float64 {
 	return low
 }
 
+// clusters is the least one technician takes: all the work, with a change of tool and of
+// side for each run of steps that some chain of needs parts from the others. A tool whose
+// steps are parted so into three runs is fetched three times, however the rest is
+// ordered.
+func (s *solver) clusters() float64 {
+	if s.Technicians > 1 {
+		return 0
+	}
+	work := 0.0
+	for _, x := range s.Steps {
+		if x.Hands {
+			work += x.Minutes
+		}
+	}
+	changes := float64(max(0, s.runs(s.tool)-1)) * s.Costs.Tool
+	walks := float64(max(0, s.runs(s.side)-1)) * s.Costs.Walk
+	return work + changes + walks
+}
+
+// runs adds up, over all values of what a step asks for, the runs a chain of needs parts
+// its steps into.
+func (s *solver) runs(of []int) int {
+	total := 0
+	order := s.inOrder()
+	for _, value := range slices.Compact(slices.Sorted(slices.Values(of))) {
+		if value == 0 {
+			continue
+		}
+		most := 0
+		in := make([]int, len(of))  // runs on the longest chain to here that ends in one
+		out := make([]int, len(of)) // and on one that ends in another value
+		for _, i := range order {
+			for _, j := range s.needs[i] {
+				in[i] = max(in[i], in[j])
+				out[i] = max(out[i], out[j])
+			}
+			switch {
+			case !s.Steps[i].Hands || of[i] == 0:
+			case of[i] == value:
+				in[i] = max(in[i], out[i]+1)
+			default:
+				out[i] = max(out[i], in[i])
+			}
+			most = max(most, in[i], out[i])
+		}
+		total += most
+	}
+	return total
+}
+
+// inOrder lists the steps with what they need before them.
+func (s *solver) inOrder() []int {
+	out := make([]int, 0, len(s.Steps))
+	seen := make([]bool, len(s.Steps))
+	var visit func(int)
+	visit = func(i int) {
+		if seen[i] {
+			return
+		}
+		seen[i] = true
+		for _, j := range s.needs[i] {
+			visit(j)
+		}
+		out = append(out, i)
+	}
+	for i := range s.Steps {
+		visit(i)
+	}
+	return out
+}
+
 func (s *solver) solve() Solution {
 	root := s.begin()
 	best := s.beam(root, 48)
 	if len(s.Steps) > exactSteps {
 		best = s.improve(best)
 	}
-	bound := root.bound
+	bound := math.Max(root.bound, s.clusters())
 	if len(s.Steps) <= exactSteps {
 		e := exact{s: s, best: best, seen: map[string][][]float64{}}
 		if e.search(root) {
@@ -417,13 +561,14 @@ func (s *solver) solve() Solution {
 // read replays an order into times and counts.
 func (s *solver) read(st *state, bound float64) Solution {
 	sol := Solution{Makespan: st.span, Bound: bound}
-	hands := s.begin().hands
+	again := s.fresh()
 	for n, i := range st.seq {
 		k := int(st.who[n])
-		_, tool, walk, position := s.change(hands[k], int(i))
-		sol.ToolChanges, sol.Walks, sol.PositionChanges = sol.ToolChanges+b2i(tool), sol.Walks+b2i(walk), sol.PositionChanges+b2i(position)
-		h := &hands[k]
-		h.tool, h.side, h.at = cmp.Or(s.tool[i], h.tool), cmp.Or(s.side[i], h.side), cmp.Or(s.at[i], h.at)
+		_, tool, walk, position := s.change(again.hands[k], again.lift.at, int(i))
+		sol.ToolChanges += b2i(tool)
+		sol.Walks += b2i(walk)
+		sol.PositionChanges += b2i(position)
+		s.take(again, int(i), k, st.end[i]-s.Steps[i].Minutes)
 		sol.Order = append(sol.Order, Placed{s.Steps[i].ID, k + 1, st.end[i] - s.Steps[i].Minutes, st.end[i], tool})
 	}
 	for i, x := range s.Steps {
