@@ -51,6 +51,10 @@ type Shop struct {
 	WalkMin       float64       `yaml:"walk_min"` // round the vehicle, from side to side
 	FollowUpKM    int           `yaml:"follow_up_km"`
 	Salt          bool          `yaml:"salt"` // the roads are salted, or the sea is near
+	SeizedOdds    float64       `yaml:"seized_odds"` // that a joint that seizes does so, 0 to 1
+	SeizedMin     float64       `yaml:"seized_min"`
+	LateOdds      float64       `yaml:"late_odds"` // that an ordered part comes late
+	LateMin       float64       `yaml:"late_min"`
 }
 
 // Crib is what tools.yaml holds.

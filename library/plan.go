@@ -122,10 +122,12 @@ type Alternative struct {
 }
 
 // Alternatives reckons the plan's tasks by every way of the schools that matter to
-// it, and with one and two technicians, each in the best order found; the ways it has are clocked
-// as it stands, the others with its own minutes where they share a step.
-func (l *Library) Alternatives(p vehicle.Pattern, now plan.Plan) []Alternative {
+// it, and with one and two technicians, each in the best order found, around what is done
+// and begun; the ways it has are clocked as it stands, the others with its own minutes
+// where they share a step.
+func (l *Library) Alternatives(p vehicle.Pattern, now plan.Plan, done []plan.Step, begun []operation.StepID) []Alternative {
 	ask := AskOf(&now)
+	ask.Done, ask.Begun = done, begun
 	reckon := func(a Alternative, ask Ask) Alternative {
 		q, err := now, error(nil)
 		if !a.Chosen {

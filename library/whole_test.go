@@ -292,7 +292,7 @@ func TestAlternatives(t *testing.T) {
 		t.Fatal(err)
 	}
 	seen := map[string]bool{}
-	for _, a := range l.Alternatives(p, made) {
+	for _, a := range l.Alternatives(p, made, nil, nil) {
 		seen[a.Question] = true
 		switch {
 		case a.Refused != "":

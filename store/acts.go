@@ -25,6 +25,14 @@ type shop struct {
 	imports map[string]Imported // by job
 	trusted map[string]string   // shop by key
 	people  map[string]personSeal
+	built   []Built
+}
+
+// Built is one answer to how a vehicle is built.
+type Built struct {
+	record.VehicleBuilt
+	By string
+	At time.Time
 }
 
 // personSeal is what is sealed of a person.
@@ -111,6 +119,9 @@ var actReaders = map[string]func(*shop, record.Act, time.Time) error{
 	}),
 	record.KeyTrusted{}.ActKind(): reads(func(sh *shop, _ record.Act, _ time.Time, b record.KeyTrusted) {
 		sh.trusted[b.Key] = b.Shop
+	}),
+	record.VehicleBuilt{}.ActKind(): reads(func(sh *shop, a record.Act, at time.Time, b record.VehicleBuilt) {
+		sh.built = append(sh.built, Built{VehicleBuilt: b, By: a.By, At: at})
 	}),
 	record.ToolToken{}.ActKind(): reads(func(*shop, record.Act, time.Time, record.ToolToken) {}),
 	record.Mended{}.ActKind():    reads(func(*shop, record.Act, time.Time, record.Mended) {}),
@@ -249,6 +260,25 @@ func (s *Store) Corrections(ctx context.Context, pattern string) ([]vehicle.Corr
 		for _, c := range sh.figures {
 			if c.Pattern == pattern {
 				out = append(out, c)
+			}
+		}
+	})
+	return out, err
+}
+
+// SetBuilt keeps how a vehicle turned out to be built.
+func (s *Store) SetBuilt(ctx context.Context, id string, b Built) error {
+	return s.act(ctx, id, b.By, b.At, b.VehicleBuilt, nil)
+}
+
+// BuiltLike lists what was found of the vehicles of a pattern, oldest first: this very
+// vehicle's answers are its own, the others' are offered to it.
+func (s *Store) BuiltLike(ctx context.Context, pattern string) ([]Built, error) {
+	var out []Built
+	err := s.known(ctx, func(sh *shop) {
+		for _, b := range sh.built {
+			if b.Pattern == pattern {
+				out = append(out, b)
 			}
 		}
 	})

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"maps"
 	"slices"
 	"strings"
 
@@ -9,10 +10,13 @@ import (
 	"lugtak/core/diagnose"
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/operation"
 	"lugtak/core/plan"
+	"lugtak/core/record"
 	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 	"lugtak/library"
+	"lugtak/store"
 )
 
 type orderView struct {
@@ -167,38 +171,96 @@ func (s *Server) planWork(c fiber.Ctx) error {
 
 // compile plans what is asked with the sheet, tools and times of today.
 func (s *Server) compile(c fiber.Ctx, ask library.Ask) error {
-	_, pat, err := s.jobAndSheet(c)
+	return s.compileAs(c, ask, nil, "another way of working")
+}
+
+// compileAs is compile with what was just seen of the vehicle; where the work has begun
+// the plan is made anew around what is done.
+func (s *Server) compileAs(c fiber.Ctx, ask library.Ask, seen map[string]string, why string) error {
+	st, pat, err := s.jobAndSheet(c)
 	if err != nil {
 		return err
 	}
+	if ask.Built, err = s.built(c, st); err != nil {
+		return err
+	}
+	maps.Copy(ask.Built, seen)
 	if ask.Timed, err = s.Store.StepTimes(c.Context()); err != nil {
 		return err
 	}
-	plan, err := s.lib().Compile(pat, ask)
+	if st.HasPlan() && st.Begun() {
+		ask.Done, ask.Begun = st.DoneSteps()
+	}
+	made, err := s.lib().Compile(pat, ask)
 	if err != nil {
+		return err
+	}
+	if st.HasPlan() && st.Begun() {
+		_, err = s.record(c, job.Rework{Plan: made, Why: why})
 		return err
 	}
 	_, err = s.record(c, job.PlanWork{
 		Tasks: ask.Tasks,
 		Ways:  ask.Ways,
-		Plan:  plan,
+		Plan:  made,
 		House: s.lib().House(),
 	})
 	return err
 }
 
-// school changes one school of a plan that is not begun, and compiles it anew.
+// built is what somebody saw of how the job's vehicle is built.
+func (s *Server) built(c fiber.Ctx, st *job.State) (map[string]string, error) {
+	like, err := s.Store.BuiltLike(c.Context(), st.Vehicle.Pattern)
+	out := map[string]string{}
+	for _, b := range like {
+		if b.Vehicle == st.Vehicle.ID {
+			out[b.Key] = b.Is
+		}
+	}
+	return out, err
+}
+
+// seeBuilt keeps how a vehicle turned out to be built, once the plan bears it out, and
+// lets the plan follow.
+func (s *Server) seeBuilt(c fiber.Ctx) error {
+	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	if err != nil {
+		return err
+	}
+	key, is := c.FormValue("key"), c.FormValue("is")
+	i := slices.IndexFunc(s.lib().Builds, func(b operation.Build) bool { return b.Key == key })
+	if i < 0 || !slices.ContainsFunc(s.lib().Builds[i].Answers, func(a operation.BuildAnswer) bool { return a.Key == is }) {
+		return s.onPlan(c, fault.New("bad_choice", "is", "That is no answer to how it is built.", "Choose one of those drawn."))
+	}
+	ask := library.AskOf(st.Plan)
+	m := s.meta(c)
+	seen := store.Built{
+		VehicleBuilt: record.VehicleBuilt{Vehicle: st.Vehicle.ID, Pattern: st.Vehicle.Pattern, Key: key, Is: is},
+		By:           m.By,
+		At:           m.At,
+	}
+	err = s.compileAs(c, ask, map[string]string{key: is}, "seen on this vehicle: "+s.lib().Builds[i].Question)
+	if err == nil {
+		err = s.Store.SetBuilt(c.Context(), "built:"+m.ID, seen)
+	}
+	return s.onPlan(c, err)
+}
+
+// school changes one school of a plan, and compiles it anew around what is done.
 func (s *Server) school(c fiber.Ctx) error {
 	st, err := s.Store.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
 	ask := library.AskOf(st.Plan)
-	if key := c.FormValue("school"); key != "" {
+	key, hands := c.FormValue("school"), intForm(c, "technicians")
+	switch {
+	case key != "":
 		ask.Ways[key] = c.FormValue("way")
-	}
-	if n := intForm(c, "technicians"); n == 1 || n == 2 {
-		ask.Technicians = n
+	case hands == 1 || hands == 2:
+		ask.Technicians = hands
+	default:
+		return s.onPlan(c, fault.New("bad_choice", "school", "No way of working was chosen.", "Choose one of those shown."))
 	}
 	return s.onPlan(c, s.compile(c, ask))
 }

@@ -39,6 +39,17 @@ type planView struct {
 	Cost     string // of the step just moved
 	Turns    []job.RodTurns
 	Trays    []job.Tray
+	Range    plan.Estimate
+	Parts90  []bar // the range cut by what widens it
+	LikelyX  float64
+	Widest   []widening
+	Stages   []planStage
+	Question *buildView
+	First    string // what is done first
+	Proved   bool
+	Broken   string // what the proof says against it
+	Wants    int
+	Laws     int
 	Fault    *fault.Fault
 	For      string // form the fault belongs to
 	Typed    map[string]string
@@ -67,6 +78,7 @@ type planPart struct {
 
 type planTool struct {
 	Name, For string
+	Wrench    bool // what torque is set or read on
 	Steps     int
 	Standin   string // what serves in its place
 }
@@ -113,6 +125,8 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 		return err
 	}
 	v.Time, v.Total, v.Changes = timeline(st, sol), sol.Makespan, sol.ToolChanges
+	s.howLong(&v)
+	v.proof()
 	v.Over = 100 * (sol.Makespan/sol.Bound - 1)
 	if was, err := strconv.ParseFloat(c.Query("was"), 64); err == nil && was > 0 && was < 1e5 {
 		tools, _ := strconv.Atoi(c.Query("tools"))
@@ -171,7 +185,7 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 				v.Tools[k].Steps++
 			} else {
 				seen[tool] = len(v.Tools)
-				v.Tools = append(v.Tools, planTool{tool, step.Place, 1, s.standinFor(tool)})
+				v.Tools = append(v.Tools, planTool{tool, step.Place, step.Verb == operation.Tighten, 1, s.standinFor(tool)})
 			}
 		}
 	}
@@ -179,6 +193,10 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 		if t.Out > 0 || t.Joint.Points != "" || len(t.Joint.Stack) > 0 {
 			v.Trays = append(v.Trays, t)
 		}
+	}
+	v.byStage(sol)
+	if v.Question, err = s.question(c, st); err != nil {
+		return err
 	}
 	return s.render(c, code, "plan", "Plan", v)
 }
@@ -333,14 +351,15 @@ func (s *Server) ways(c fiber.Ctx) error {
 	if !st.HasPlan() {
 		return fault.New("missing", "plan", "Nothing is planned yet.", "Choose the work first.")
 	}
-	asked := fmt.Sprint(st.Plan.Tasks, st.Plan.Sources, st.Plan.Technicians, st.Plan.StepIDs())
+	asked := fmt.Sprint(st.Seq, st.Plan.Tasks, st.Plan.Sources, st.Plan.Technicians, st.Plan.StepIDs())
 	for _, x := range st.Plan.Schools {
 		asked += " " + x.Way
 	}
 	if k, ok := s.timings.Load(st.ID); ok && k.(kept).plan == asked {
 		alts = k.(kept).out
 	} else {
-		alts = s.lib().Alternatives(pat, *st.Plan)
+		done, begun := st.DoneSteps()
+		alts = s.lib().Alternatives(pat, *st.Plan, done, begun)
 		s.timings.Store(st.ID, kept{asked, alts})
 	}
 	v := waysView{

@@ -148,6 +148,7 @@ func (s *Server) routes() {
 	a.Post("/jobs/:job/order", s.planWork)
 	a.Get("/jobs/:job/ways", s.ways)
 	a.Post("/jobs/:job/school", s.school)
+	a.Post("/jobs/:job/built", s.seeBuilt)
 	a.Post("/jobs/:job/move", s.move)
 	a.Post("/jobs/:job/replan", s.replan)
 	a.Post("/jobs/:job/kit", s.kit)

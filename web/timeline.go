@@ -11,15 +11,23 @@ import (
 	"lugtak/core/schedule"
 )
 
-// timelineView is the plan laid out in time.
+// timelineView is the plan laid out in time, a column for each stage of the work.
 type timelineView struct {
-	W, H  float64
-	Foot  float64 // where the hour lines end
-	Hours []tick
-	Bars  []bar
-	Bands []bar
-	Lanes []tick
-	Turns [][2]float64 // tool changes
+	W, H   float64
+	Foot   float64 // where the lines of the stages end
+	Stages []stageColumn
+	Bars   []bar
+	Bands  []bar
+	Lanes  []tick
+	Turns  [][2]float64 // tool changes
+}
+
+// stageColumn is where a stage begins, never narrower than its name.
+type stageColumn struct {
+	X, W     float64
+	No       int
+	Name, At string
+	From, To float64 // minutes
 }
 
 type bar struct {
@@ -31,7 +39,14 @@ type bar struct {
 	Says       string
 }
 
-const laneGap = 56.0
+// Measures of the timeline, in its own units.
+const (
+	laneGap   = 40.0
+	laneTop   = 42.0 // below the names of the stages
+	laneLeft  = 84.0
+	timeWidth = 850.0
+	letter    = 8.2 // of a stage's name
+)
 
 // lanes of the timeline: the sides, what is for both or neither, and what runs by
 // itself.
@@ -49,24 +64,54 @@ func lane(s *plan.Step) int {
 	return 2
 }
 
-// timeline draws the plan as it is clocked: a lane for each side, soaks below, a
-// triangle for a tool change, the vehicle's position along the foot. What is done is
-// faint.
+// columns gives each stage the room its name needs, and shares the rest by time.
+func columns(st *job.State, sol schedule.Solution) []stageColumn {
+	starts := map[string]float64{}
+	for _, x := range sol.Order {
+		starts[x.ID] = x.Start
+	}
+	var out []stageColumn
+	for i, s := range st.Plan.Stages() {
+		at := starts[string(st.Plan.Steps[s.From].ID)]
+		out = append(out, stageColumn{No: i + 1, Name: s.Name, At: clockWords(at), From: at})
+	}
+	least := 0.0
+	for i := range out {
+		out[i].To = sol.Makespan
+		if i+1 < len(out) {
+			out[i].To = math.Max(out[i].From, out[i+1].From)
+		}
+		out[i].W = letter*float64(len(out[i].Name)) + 14
+		least += out[i].W
+	}
+	x, share := laneLeft, math.Max(0, timeWidth-laneLeft-least)/math.Max(1, sol.Makespan)
+	for i := range out {
+		out[i].X = x
+		out[i].W += share * (out[i].To - out[i].From)
+		x += out[i].W
+	}
+	return out
+}
+
+// at is where a minute lies.
+func (v *timelineView) at(minute float64) float64 {
+	for i := len(v.Stages) - 1; i >= 0; i-- {
+		if s := v.Stages[i]; minute >= s.From-1e-9 {
+			return s.X + s.W*math.Min(1, (minute-s.From)/math.Max(1e-9, s.To-s.From))
+		}
+	}
+	return laneLeft
+}
+
+// timeline draws the plan as it is clocked: a column a stage, a lane for each side, soaks
+// below, a triangle for a tool change, the vehicle's position along the foot. What is done
+// is faint.
 func timeline(st *job.State, sol schedule.Solution) timelineView {
 	work := st.Plan
-	v := timelineView{W: 1220, H: 40 + 4*laneGap + 28}
-	v.Foot = 24 + 4*laneGap
-	left := 92.0
-	k := (v.W - left - 10) / math.Max(1, sol.Makespan)
-	every := 15.0
-	for sol.Makespan/every > 16 {
-		every *= 2
-	}
-	for m := 0.0; m <= sol.Makespan; m += every {
-		v.Hours = append(v.Hours, tick{left + m*k, fmt.Sprintf("%d:%02d", int(m)/60, int(m)%60)})
-	}
+	v := timelineView{W: timeWidth, H: laneTop + 4*laneGap + 26, Stages: columns(st, sol)}
+	v.Foot = laneTop + 4*laneGap
 	for i, l := range laneNames {
-		v.Lanes = append(v.Lanes, tick{44 + laneGap*float64(i), l})
+		v.Lanes = append(v.Lanes, tick{laneTop + laneGap*float64(i), l})
 	}
 	pos, from := plan.Ground, 0.0
 	lastSoak := -1.0
@@ -82,10 +127,10 @@ func timeline(st *job.State, sol schedule.Solution) timelineView {
 			class = "bar bar-check"
 		}
 		b := bar{
-			X:     left + x.Start*k,
-			Y:     28 + laneGap*float64(lane(step)),
-			W:     math.Max(3, (x.End-x.Start)*k-1.5),
-			H:     40,
+			X:     v.at(x.Start),
+			Y:     laneTop + 3 + laneGap*float64(lane(step)),
+			W:     math.Max(3, v.at(x.End)-v.at(x.Start)-1.5),
+			H:     30,
 			Class: class,
 			Full:  step.Title,
 			Step:  step.ID,
@@ -106,28 +151,28 @@ func timeline(st *job.State, sol schedule.Solution) timelineView {
 		}
 		if work.Technicians > 1 && step.Verb != operation.Soak {
 			b.Who = x.Technician
-			b.H = 19
-			b.Y += 21 * float64(x.Technician-1)
+			b.H = 14
+			b.Y += 16 * float64(x.Technician-1)
 		}
 		if step.Verb == operation.Soak {
 			if x.Start < lastSoak { // a second one runs beside the first
-				b.Class, b.Y, b.H = "bar bar-soak second", b.Y+41, 9
+				b.Class, b.Y, b.H = "bar bar-soak second", b.Y+31, 6
 			}
 			lastSoak = math.Max(lastSoak, x.End)
 		}
-		if word := shortest(step); b.H > 15 && 6.4*float64(len(word)) < b.W-8 {
+		if word := shortest(step); b.H > 13 && 6.4*float64(len(word)) < b.W-8 {
 			b.Text = word
 		}
 		v.Bars = append(v.Bars, b)
 		if x.ToolChange {
-			v.Turns = append(v.Turns, [2]float64{left + x.Start*k, b.Y - 1})
+			v.Turns = append(v.Turns, [2]float64{b.X, b.Y - 1})
 		}
 		if step.MovesTo != "" && step.MovesTo != pos {
-			v.Bands = append(v.Bands, band(left+from*k, left+x.End*k, v.Foot+4, pos))
+			v.Bands = append(v.Bands, band(v.at(from), v.at(x.End), v.Foot+2, pos))
 			pos, from = step.MovesTo, x.End
 		}
 	}
-	v.Bands = append(v.Bands, band(left+from*k, left+sol.Makespan*k, v.Foot+4, pos))
+	v.Bands = append(v.Bands, band(v.at(from), v.at(sol.Makespan), v.Foot+2, pos))
 	return v
 }
 

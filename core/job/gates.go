@@ -283,6 +283,11 @@ var proofs = []Gate{
 		Remedy: "Pump until it is high and firm, and keep that step.",
 	},
 	{
+		Key:    "oil-level",
+		Title:  "Gearbox oil level proved at its plug",
+		Remedy: "Engine running, level on four points: a thin stream dying to drops. Keep that step.",
+	},
+	{
 		Key:      "drive",
 		Title:    "Road test driven",
 		Remedy:   "Drive the manoeuvres and keep the step.",

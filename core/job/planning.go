@@ -433,7 +433,18 @@ func (s *State) decideRework(_ Meta, b Rework) (record.Body, error) {
 	if err := b.Plan.Sound(); err != nil {
 		return nil, err
 	}
+	if b.Plan.Technicians == s.Plan.Technicians && slices.Equal(b.Plan.StepIDs(), s.Plan.StepIDs()) && sameWays(s.Plan, &b.Plan) {
+		return nil, nil
+	}
 	return record.Reworked{Plan: toPlan(b.Plan), Why: b.Why}, nil
+}
+
+// sameWays says that two plans go the same ways, on a vehicle built the same.
+func sameWays(a, b *plan.Plan) bool {
+	ways := slices.EqualFunc(a.Schools, b.Schools, func(x, y plan.SchoolUsed) bool { return x.Key == y.Key && x.Way == y.Way })
+	return ways && slices.EqualFunc(a.Builds, b.Builds, func(x, y plan.BuildUsed) bool {
+		return x.Key == y.Key && x.Is == y.Is && x.Known == y.Known
+	})
 }
 
 // tooLate refuses another answer to how the vehicle is built once something was done that

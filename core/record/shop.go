@@ -87,6 +87,13 @@ type (
 		Key  string `json:"key"`
 		Shop string `json:"shop"`
 	}
+	// VehicleBuilt says how one vehicle turned out to be built.
+	VehicleBuilt struct {
+		Vehicle string `json:"vehicle"`
+		Pattern string `json:"pattern"`
+		Key     string `json:"key"`
+		Is      string `json:"is"`
+	}
 	// ToolToken lets a tool send by itself; Token is the SHA-256 of its secret.
 	ToolToken struct {
 		Tool  string `json:"tool"`
@@ -111,6 +118,7 @@ func (JobImported) ActKind() string     { return "job_imported" }
 func (KeyMade) ActKind() string         { return "key_made" }
 func (KeyTrusted) ActKind() string      { return "key_trusted" }
 func (ToolToken) ActKind() string       { return "tool_token" }
+func (VehicleBuilt) ActKind() string    { return "vehicle_built" }
 
 // NewAct seals an act behind the one whose number and seal are given.
 func NewAct(n int, prev, id, by string, at time.Time, body ShopBody) (Act, error) {
