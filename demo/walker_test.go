@@ -73,10 +73,10 @@ func (w *walker) happens(step *plan.Step) {
 		if w.do(job.ReportTrouble{Step: step.ID, Letter: letter, Code: job.Sheared}) == nil {
 			w.seen["sheared"]++
 			w.seen["sheared in this job"]++
-			w.must(job.Replan{Costs: w.lib.Costs(), Technicians: max(1, w.st.Plan.Technicians)})
+			w.must(job.Replan{Costs: w.lib.Costs(), Rescues: w.lib.Rescues, Technicians: max(1, w.st.Plan.Technicians)})
 		}
 	case 3:
-		if w.do(job.Replan{Costs: w.lib.Costs(), Technicians: 1 + w.rng.IntN(2)}) == nil {
+		if w.do(job.Replan{Costs: w.lib.Costs(), Rescues: w.lib.Rescues, Technicians: 1 + w.rng.IntN(2)}) == nil {
 			w.seen["hands"]++
 		}
 	case 4:

@@ -76,7 +76,7 @@ func TestShearedBoltHeals(t *testing.T) {
 	if err := h.Work(ctx, Waiting, func(_ *job.State, x *plan.Step) bool { return x.ID == crack }); err != nil {
 		t.Fatal(err)
 	}
-	for _, c := range []job.Command{job.ReportTrouble{Step: crack, Letter: "B", Code: job.Sheared}, job.Replan{Costs: lib.Costs(), Technicians: 1}} {
+	for _, c := range []job.Command{job.ReportTrouble{Step: crack, Letter: "B", Code: job.Sheared}, job.Replan{Costs: lib.Costs(), Rescues: lib.Rescues, Technicians: 1}} {
 		if err := h.Do(ctx, Waiting, c); err != nil {
 			t.Fatal(err)
 		}

@@ -121,3 +121,28 @@ test('a wrong part re-plans, a sheared bolt heals, a second technician joins', a
   await page.getByRole('link', { name: 'To the ledger' }).click();
   await expect(page.getByText('All gates met')).toBeVisible();
 });
+
+test('how a vehicle is built is asked with drawings, kept with it, offered to its like, and the plan follows', async ({ page, shop }) => {
+  await signIn(page, shop, bel);
+  await page.goto(shop.url + '/jobs/demo-struts/plan');
+  const asked = page.getByRole('region', { name: 'How it is built' });
+  await expect(asked).toContainText('Where does the wheel-speed sensor sit?');
+  await expect(page.locator('.seal')).toContainText('Proved');
+  await expect(page.locator('.steps').getByText('Sensor lead out of every clip, hung slack, left')).toHaveCount(1);
+  await sound(page);
+  await asked.getByRole('button', { name: /inside the hub unit/ }).click();
+  await expect(page.locator('.steps').getByText('Sensor plug apart, lead out of every clip, left')).toHaveCount(1);
+  await expect(page.locator('.seal')).toContainText('Proved');
+  await expect(asked).toContainText('Seen already: Where does the wheel-speed sensor sit?');
+
+  // In the middle of the work another answer makes what is left anew; what is done stays.
+  await page.locator('a.start').click();
+  await work(page, /Wheel nuts out/);
+  await page.goto(shop.url + '/jobs/demo-struts/plan');
+  await expect(asked).toContainText('Where does the upper end of the stabiliser link sit?');
+  await asked.getByRole('button', { name: /on the arm/ }).click();
+  await expect(page.getByText(/Re-planned by Technician Bel/)).toContainText('seen on this vehicle');
+  await expect(page.locator('.steps li.done').first()).toBeAttached();
+  await page.locator('a.start').click();
+  await expect(what(page)).toHaveText(/Wheel nuts out/);
+});

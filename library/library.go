@@ -24,7 +24,7 @@ import (
 )
 
 //go:embed operations ways patterns signs limits
-//go:embed facts.yaml laws.yaml builds.yaml pictures.yaml schools.yaml tools.yaml shop.yaml rules.yaml
+//go:embed facts.yaml laws.yaml builds.yaml rescues.yaml pictures.yaml schools.yaml tools.yaml shop.yaml rules.yaml
 var embedded embed.FS
 
 // Library is everything the shop knows.
@@ -37,24 +37,28 @@ type Library struct {
 	Signs    diagnose.Knowledge
 	Limits   inspect.Limits
 	Shop     Shop
+	Rescues  []operation.Rescue // what a mishap puts into a plan
 	Faults   []Fault
 }
 
 // Shop is what a shop decides for itself.
 type Shop struct {
-	FirstUnit     string        `yaml:"first_unit"`
-	SecondPerson  []string      `yaml:"second_person"`
-	Critical      []string      `yaml:"critical"`     // systems a life hangs on
-	DemandCheck   []string      `yaml:"demand_check"` // of those, where a click alone is not enough
-	School        wrench.School `yaml:"school_torque_range"`
-	ToolChangeMin float64       `yaml:"tool_change_min"`
-	WalkMin       float64       `yaml:"walk_min"` // round the vehicle, from side to side
-	FollowUpKM    int           `yaml:"follow_up_km"`
-	Salt          bool          `yaml:"salt"` // the roads are salted, or the sea is near
-	SeizedOdds    float64       `yaml:"seized_odds"` // that a joint that seizes does so, 0 to 1
-	SeizedMin     float64       `yaml:"seized_min"`
-	LateOdds      float64       `yaml:"late_odds"` // that an ordered part comes late
-	LateMin       float64       `yaml:"late_min"`
+	FirstUnit     string             `yaml:"first_unit"`
+	SecondPerson  []string           `yaml:"second_person"`
+	Critical      []string           `yaml:"critical"`     // systems a life hangs on
+	DemandCheck   []string           `yaml:"demand_check"` // of those, where a click alone is not enough
+	School        wrench.School      `yaml:"school_torque_range"`
+	ToolChangeMin float64            `yaml:"tool_change_min"`
+	WalkMin       float64            `yaml:"walk_min"` // round the vehicle, from side to side
+	FollowUpKM    int                `yaml:"follow_up_km"`
+	Salt          bool               `yaml:"salt"`        // the roads are salted, or the sea is near
+	SeizedOdds    float64            `yaml:"seized_odds"` // that a joint that seizes does so, 0 to 1
+	SeizedMin     float64            `yaml:"seized_min"`
+	Currency      string             `yaml:"currency"`
+	RatePerHour   float64            `yaml:"rate_per_hour"`
+	Prices        map[string]float64 `yaml:"prices"`    // by a part's key, without its side
+	LateOdds      float64            `yaml:"late_odds"` // that an ordered part comes late
+	LateMin       float64            `yaml:"late_min"`
 }
 
 // Crib is what tools.yaml holds.
@@ -129,6 +133,7 @@ func load(own fs.FS) *Library {
 	r.one("pictures.yaml", "pictures", func(file string, doc *document) { doc.decode(l, file, &l.Places) })
 	r.one("facts.yaml", "facts", func(file string, doc *document) { doc.decode(l, file, &l.Facts) })
 	r.one("laws.yaml", "laws", l.takeLaws)
+	r.one("rescues.yaml", "rescues", func(file string, doc *document) { doc.decode(l, file, &l.Rescues) })
 	r.each("ways", "way", l.takeWay)
 	r.each("operations", "operation", l.takeOperation)
 	r.each("patterns", "pattern", l.takePattern)

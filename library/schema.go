@@ -26,6 +26,7 @@ var documents = map[string]any{
 	"facts":     []operation.FactKind{},
 	"laws":      []operation.Law{},
 	"builds":    []operation.Build{},
+	"rescues":   []operation.Rescue{},
 	"schools":   []operation.School{},
 	"pictures":  []operation.Place{},
 	"pattern":   vehicle.Pattern{},

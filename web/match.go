@@ -151,7 +151,7 @@ func (s *Server) judgePart(c fiber.Ctx) error {
 	// Refused: what can be done without the part comes first.
 	m := s.meta(c)
 	m.ID, m.Seq = m.ID+"/replan", 0
-	if _, err := s.recordAs(c, m, job.Replan{Costs: s.lib().Costs(), Technicians: max(1, st.Plan.Technicians)}); err != nil &&
+	if _, err := s.recordAs(c, m, job.Replan{Costs: s.lib().Costs(), Rescues: s.lib().Rescues, Technicians: max(1, st.Plan.Technicians)}); err != nil &&
 		fault.As(err) == nil {
 		return err
 	}

@@ -14,6 +14,7 @@ import (
 	"lugtak/core/plan"
 	"lugtak/core/recipe"
 	"lugtak/core/record"
+	"lugtak/core/unit"
 	"lugtak/core/wrench"
 	"lugtak/library"
 )
@@ -43,6 +44,7 @@ type planView struct {
 	Parts90  []bar // the range cut by what widens it
 	LikelyX  float64
 	Widest   []widening
+	Price    priceView
 	Stages   []planStage
 	Question *buildView
 	First    string // what is done first
@@ -160,7 +162,7 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 	for i, x := range sol.Order {
 		at[x.ID] = i
 	}
-	seen := map[string]int{}
+	seen, seenWrench := map[string]int{}, map[string]bool{}
 	room := p.Room()
 	for i := range p.Steps {
 		step := &p.Steps[i]
@@ -185,8 +187,12 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 				v.Tools[k].Steps++
 			} else {
 				seen[tool] = len(v.Tools)
-				v.Tools = append(v.Tools, planTool{tool, step.Place, step.Verb == operation.Tighten, 1, s.standinFor(tool)})
+				v.Tools = append(v.Tools, planTool{tool, step.Place, false, 1, s.standinFor(tool)})
 			}
+		}
+		if name := s.wrenchFor(st, step); name != "" && !seenWrench[name] {
+			seenWrench[name] = true
+			v.Tools = append(v.Tools, planTool{Name: name, Wrench: true, Steps: 1})
 		}
 	}
 	for _, t := range st.Trays() {
@@ -199,6 +205,27 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 		return err
 	}
 	return s.render(c, code, "plan", "Plan", v)
+}
+
+// wrenchFor is the torque wrench a step's first torque asks for, with its range.
+func (s *Server) wrenchFor(st *job.State, step *plan.Step) string {
+	if step.Verb != operation.Tighten {
+		return ""
+	}
+	from, to := st.Span(step)
+	stages := st.Stages(step.Joint)
+	for no := from; no <= to && no < len(stages); no++ {
+		if stages[no].Kind != recipe.Torque {
+			continue
+		}
+		peak := st.Peak(st.Plan.Joint(step.Joint), no)
+		for _, c := range wrench.Choose(stages[no], peak, s.lib().Tools, wrench.Adapter{}, s.lib().Shop.School, s.Now()) {
+			if c.Refused == "" {
+				return c.Tool.Name + ", to " + unit.Torque(c.Tool.MaxNm).Both()
+			}
+		}
+	}
+	return ""
 }
 
 // standinFor says what of the shop's sockets serves for one that it has not.
@@ -296,6 +323,7 @@ func (s *Server) move(c fiber.Ctx) error {
 func (s *Server) replan(c fiber.Ctx) error {
 	cmd := job.Replan{
 		Costs:       s.lib().Costs(),
+		Rescues:     s.lib().Rescues,
 		Technicians: intForm(c, "technicians"),
 		Slow:        operation.StepID(c.FormValue("slow")),
 	}

@@ -96,9 +96,37 @@ func (s *Server) howLong(v *planView) {
 			Class:   class,
 		})
 	}
+	s.price(v)
 	if n := len(groups) - shown; n > 0 {
 		v.Widest = append(v.Widest, widening{What: fmt.Sprintf("%d more", n), Odds: "less likely", Class: "w4"})
 	}
+}
+
+// priceView is what the work costs by the shop's own list, as a range.
+type priceView struct {
+	Low, High     float64
+	Labour, Parts float64
+	Currency      string
+	Unpriced      int // parts the list does not know
+}
+
+// price reckons labour by the range of the time and parts by the shop's list; what is
+// used up or comes with a bolt is in the rate.
+func (s *Server) price(v *planView) {
+	shop := s.lib().Shop
+	v.Price = priceView{Currency: shop.Currency, Labour: v.Range.Likely / 60 * shop.RatePerHour}
+	for _, p := range v.Job.Plan.Parts {
+		key, _, _ := strings.Cut(p.Key, ".")
+		price, known := shop.Prices[key]
+		switch {
+		case known:
+			v.Price.Parts += price * float64(p.Count)
+		case p.Kind != "":
+			v.Price.Unpriced++
+		}
+	}
+	v.Price.Low = v.Range.Low/60*shop.RatePerHour + v.Price.Parts
+	v.Price.High = v.Range.High/60*shop.RatePerHour + v.Price.Parts
 }
 
 // group is several like things that may come between: the odds that at least one does.

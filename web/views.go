@@ -203,6 +203,7 @@ func (v *views) funcs() template.FuncMap {
 		"mmss":       func(d time.Duration) string { return fmt.Sprintf("%d:%02d", int(d.Minutes()), int(d.Seconds())%60) },
 		"hmm":        func(min float64) string { return fmt.Sprintf("%d:%02d", int(min)/60, int(min)%60) },
 		"hmin":       hoursMinutes,
+		"tens":       func(v float64) string { return fmt.Sprintf("%.0f", 10*math.Round(v/10)) },
 		"pair":       func(a, b any) struct{ A, B any } { return struct{ A, B any }{a, b} },
 		"day":        func(t time.Time) string { return t.Local().Format("2 Jan 2006") },
 		"five":       func() []int { return []int{0, 1, 2, 3, 4} },

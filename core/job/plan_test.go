@@ -50,6 +50,9 @@ func rods(t *testing.T) plan.Plan {
 	return made
 }
 
+// rescues are what a sheared bolt puts in.
+var rescues = []operation.Rescue{{Trouble: "sheared", Title: "Extract the sheared {one}", Minutes: 25}}
+
 func beginRods(t *testing.T) *bench {
 	b := &bench{t: t, s: Replay(nil), by: "technician A"}
 	b.must(Start{Job: "j", Vehicle: vehicle.Vehicle{ID: "v", Fleet: "Q-14"}, Complaint: "wander", OdometerKM: 1, Plan: rods(t)})
@@ -194,7 +197,7 @@ func TestReplan(t *testing.T) {
 		}
 	}
 	before := len(b.s.Plan.Steps)
-	b.must(Replan{Costs: schedule.Costs{Tool: 1}, Technicians: 2, Slow: "rod.sweep", Minutes: 30})
+	b.must(Replan{Costs: schedule.Costs{Tool: 1}, Rescues: rescues, Technicians: 2, Slow: "rod.sweep", Minutes: 30})
 	p := b.s.Plan
 	why := b.s.Replans[0].Why
 	for _, want := range []string{"takes 30 minutes", "Extract the sheared lock nut FR A", "lock nut is missing", "2 at work"} {
@@ -223,7 +226,7 @@ func TestReplan(t *testing.T) {
 		t.Error("the sheared bolt is not ordered")
 	}
 	b.refused(Replan{Technicians: 3}, "bad_choice", "or two")
-	b.must(Replan{Technicians: 1}) // nothing new: the extraction is not put in twice
+	b.must(Replan{Rescues: rescues, Technicians: 1}) // nothing new: the extraction is not put in twice
 	if len(b.s.Plan.Steps) != before+1 || b.s.Plan.Technicians != 1 {
 		t.Errorf("%d steps", len(b.s.Plan.Steps))
 	}

@@ -17,18 +17,17 @@ import (
 // Replan is the command that puts what is left in order anew. Slow names a step that
 // takes Minutes in all.
 type Replan struct {
-	Costs       schedule.Costs `json:"-"`
+	Costs       schedule.Costs     `json:"-"`
+	Rescues     []operation.Rescue `json:"-"` // what the library has for mishaps
 	Technicians int
 	Slow        operation.StepID
 	Minutes     float64
 }
 
-// Minutes reckoned for what a re-planning puts in (common practice; the shop's own
-// times take over as soon as there are any).
+// Minutes of a re-planning (common practice).
 const (
-	extractMinutes = 25
-	waitMinutes    = 120 // for a part that is on its way
-	longestStep    = 600 // anything beyond is no step
+	waitMinutes = 120 // for a part that is on its way
+	longestStep = 600 // anything beyond is no step
 )
 
 func (s *State) applyReplanned(e Event, b record.Replanned) {
@@ -84,7 +83,7 @@ func (s *State) decideReplan(_ Meta, b Replan) (record.Body, error) {
 	if err != nil {
 		return nil, err
 	}
-	why := slices.Concat(slower, s.extractions(&out))
+	why := slices.Concat(slower, s.extractions(b.Rescues, &out))
 	late := s.waiting()
 	for _, p := range s.Plan.Parts {
 		if _, ok := late[p.Key]; ok {
@@ -124,10 +123,10 @@ func (s *State) slower(b Replan, out *record.Replanned) ([]string, error) {
 
 // extractions puts in a step for each sheared fastener, with new hardware. Nothing is
 // put in or tightened round the hole before, and the vehicle stands as it must there.
-func (s *State) extractions(out *record.Replanned) []string {
+func (s *State) extractions(rescues []operation.Rescue, out *record.Replanned) []string {
 	var why []string
 	for _, t := range s.OpenTroubles() {
-		x, p, ok := s.extraction(t)
+		x, p, ok := s.extraction(rescues, t)
 		if !ok {
 			continue
 		}
@@ -146,24 +145,26 @@ func (s *State) extractions(out *record.Replanned) []string {
 }
 
 // extraction is the step a sheared fastener calls for, and the hardware.
-func (s *State) extraction(t Trouble) (plan.Step, operation.Part, bool) {
+func (s *State) extraction(rescues []operation.Rescue, t Trouble) (plan.Step, operation.Part, bool) {
 	j, at := s.Plan.Joint(t.Joint), s.Plan.Step(t.Step)
 	id := "extract." + t.Joint + "." + t.Letter
-	if j == nil || at == nil || t.Code != Sheared || s.Plan.Step(operation.StepID(id)) != nil {
+	k := slices.IndexFunc(rescues, func(r operation.Rescue) bool { return TroubleCode(r.Trouble) == t.Code })
+	if j == nil || at == nil || k < 0 || s.Plan.Step(operation.StepID(id)) != nil {
 		return plan.Step{}, operation.Part{}, false
 	}
 	name := trimmed(j.One + " " + t.Letter)
+	rescue := rescues[k]
 	step := plan.Step{
 		Step: operation.Step{
 			ID:      operation.StepID(id),
 			Verb:    operation.Act,
-			Title:   "Extract the sheared " + name,
-			How:     "Drill true to the middle, extractor, or weld a nut on; thread cleaned after.",
+			Title:   strings.ReplaceAll(rescue.Title, "{one}", name),
+			How:     rescue.How,
 			Place:   at.Place,
-			Tool:    "extractor",
-			Minutes: extractMinutes,
-			Because: "Before new ones go in: the thread must be whole.",
-			Caution: "Face shield. Heat and sparks away from fuel, rubber, airbags.",
+			Tool:    rescue.Tool,
+			Minutes: rescue.Minutes,
+			Because: rescue.Because,
+			Caution: rescue.Caution,
 		},
 		Position: at.Position,
 		Corner:   j.Corner,

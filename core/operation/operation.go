@@ -38,7 +38,6 @@ type Way struct {
 	When    map[string][]string `yaml:"when"`  // schools and builds it is for
 	Given   map[string]string   `yaml:"given"` // facts something else in the plan makes
 	Each    bool                `yaml:"each"`  // gone for each who wants it, not once for all
-	Asks    string              `yaml:"asks"`  // question of the build that decides between it and others
 	Sets    []Setting           `yaml:"sets"`
 	Warns   []string            `yaml:"warnings"`
 	Joints  []Joint             `yaml:"joints"`
@@ -113,6 +112,17 @@ type School struct {
 	Ways     []SchoolWay `yaml:"ways"`
 	Default  string      `yaml:"default"`
 	Because  string      `yaml:"because"`
+}
+
+// Rescue is what a mishap puts into a plan, in the words of the library.
+type Rescue struct {
+	Trouble string  `yaml:"trouble"` // its code
+	Title   string  `yaml:"title"`
+	How     string  `yaml:"how"`
+	Tool    string  `yaml:"tool"`
+	Minutes float64 `yaml:"minutes"`
+	Because string  `yaml:"because"`
+	Caution string  `yaml:"caution"`
 }
 
 // SchoolWay is one accepted way of a school.
