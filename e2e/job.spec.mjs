@@ -26,7 +26,7 @@ for (const size of [{ width: 1280, height: 800 }, { width: 390, height: 844 }]) 
     await sound(page);
     await page.getByLabel('Odometer').fill('97412');
     await page.getByRole('button', { name: 'Choose the work' }).click();
-    await page.getByRole('group', { name: 'Front hub unit' }).getByLabel('front left').check();
+    await page.getByRole('group', { name: 'front left' }).getByLabel('Hub unit').check();
     await sound(page);
     await page.getByRole('button', { name: 'Make the plan' }).click();
     await expect(page.getByRole('heading', { name: /Front hub unit, left/ })).toBeVisible();
@@ -242,7 +242,7 @@ test('a shop begins empty, and every page works without script', async ({ shop, 
   await page.getByLabel('Complaint').fill('hum');
   await page.getByLabel('Odometer').fill('1000');
   await page.getByRole('button', { name: 'Choose the work' }).click();
-  await page.getByRole('group', { name: 'Front hub unit' }).getByLabel('front left').check();
+  await page.getByRole('group', { name: 'front left' }).getByLabel('Hub unit').check();
   await page.getByRole('button', { name: 'Make the plan' }).click();
   await page.locator('a.start').click();
   await page.getByRole('button', { name: /Done/ }).click();

@@ -14,12 +14,14 @@ for (const size of [{ width: 1280, height: 800 }, { width: 390, height: 844 }]) 
     await page.getByRole('button', { name: 'Make the plan' }).click();
     await expect(page.getByRole('alert')).toContainText('Nothing is ordered');
     const offer = (name) => page.getByRole('group', { name });
-    await offer('Lower ball joint').getByLabel('front left').check();
-    await offer('Lower ball joint').getByLabel('front right').check();
-    await offer('Idler arm and bell crank').getByLabel('in the middle').check();
+    await offer('front left').getByLabel('Lower ball joint').check();
+    await expect(page.locator('.weighed')).toContainText('right side'); // now against later
+    await offer('front right').getByLabel('Lower ball joint').check();
+    await offer('in the middle').getByLabel('Idler arm and bell crank').check();
+    await expect(page.locator('.weighed tbody tr')).toHaveCount(3);
     await sound(page);
     await page.getByRole('button', { name: 'Make the plan' }).click();
-    await expect(page.getByRole('heading', { name: /Idler arm and bell crank · Lower ball joint, both sides/ })).toBeVisible();
+    await expect(page.getByRole('heading', { name: /Lower ball joint, both sides · Idler arm and bell crank/ })).toBeVisible();
     await expect(page.getByText('raised once').first()).toBeVisible();
     await expect(page.locator('#ways .school').first()).toBeVisible({ timeout: 20_000 });
     await sound(page);
@@ -52,6 +54,15 @@ for (const size of [{ width: 1280, height: 800 }, { width: 390, height: 844 }]) 
     };
     await move('Free play at the steering wheel measured', await number('Raise, stands'));
     await expect(page.getByRole('alert')).toContainText('wants the vehicle on its wheels');
+    // The arrows say what a move would cost before it is made.
+    const lifted = step('Carrier seat and taper bare and dry, left');
+    await unfold('Carrier seat and taper bare and dry, left');
+    await lifted.locator('.moveit summary').click();
+    await lifted.getByLabel('behind step').press('ArrowUp');
+    await expect(lifted.locator('.trycost')).toContainText('Still proved');
+    await lifted.getByLabel('behind step').fill('1');
+    await expect(lifted.locator('.trycost')).toContainText('wants');
+    await lifted.getByLabel('behind step').press('Escape');
     await move('Carrier seat and taper bare and dry, left', await number('Carrier bolts out, ball joint out, left'));
     await expect(page.getByRole('status').filter({ hasText: 'Moved' })).toContainText('minutes');
 

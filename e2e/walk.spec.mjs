@@ -74,7 +74,7 @@ for (const size of [{ width: 1280, height: 800 }, { width: 390, height: 844 }]) 
     await proposal.getByText('decline', { exact: true }).click();
     await expect(proposal.getByRole('button', { name: /goes on the report/ })).toBeVisible();
     await proposal.getByRole('button', { name: 'Accept and plan it' }).click();
-    await expect(page.getByRole('group', { name: 'Front hub unit' }).getByLabel('front right')).toBeChecked();
+    await expect(page.getByRole('group', { name: 'front right' }).getByLabel('Hub unit')).toBeChecked();
     await page.getByRole('button', { name: 'Make the plan' }).click();
     await expect(page.getByRole('heading', { name: 'Front hub unit, right' })).toBeVisible();
     await page.getByRole('link', { name: 'Walk', exact: true }).click();

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
+	"github.com/valyala/fasthttp"
 
 	"lugtak/core/diagnose"
 	"lugtak/core/fault"
@@ -21,22 +22,69 @@ import (
 
 type orderView struct {
 	Job         *job.State
-	Groups      []orderGroup
+	Corners     []orderCorner
 	Schools     []plan.SchoolUsed
 	Technicians int
 	Owed        int
 	Fault       *fault.Fault
 }
 
-// orderGroup is one operation with the places it can be done at.
-type orderGroup struct {
-	Title, Family string
-	Places        []orderPlace
+// orderCorner is what can be replaced at one place of the vehicle.
+type orderCorner struct {
+	Key, Name string
+	Places    []orderPlace
 }
 
 type orderPlace struct {
-	Task, Name string
-	Ticked     bool
+	Task, Name, Sign string
+	Ticked           bool
+}
+
+// orderCorners lists the places in the order one reads a vehicle from above.
+var orderCorners = []struct {
+	corner vehicle.Corner
+	name   string
+}{
+	{"FL", "front left"},
+	{"FR", "front right"},
+	{"", "in the middle"},
+	{"RL", "rear left"},
+	{"RR", "rear right"},
+}
+
+// shortName is an operation where its place is plain: “Front hub unit” is a hub unit there.
+func shortName(title string) string {
+	name, _, _ := strings.Cut(title, ",")
+	for _, axle := range []string{"{axle} ", "Front ", "Rear "} {
+		name = strings.TrimPrefix(name, axle)
+	}
+	return unit.Capital(name)
+}
+
+// partSigns are small drawings of what is replaced, by the kind of its part, on 48 by 48.
+var partSigns = map[string]string{
+	"hub unit":       "M24 6a18 18 0 1 0 .1 0M24 18a6 6 0 1 0 .1 0M24 9v5M24 34v5M9 24h5M34 24h5",
+	"drive axle":     "M4 24h10M34 24h10M14 16l6 8-6 8zM34 16l-6 8 6 8zM20 24h8",
+	"strut":          "M24 4v6M24 38v6M16 12l16 4-16 4 16 4-16 4 16 4-16 4",
+	"damper":         "M24 4v14M17 18h14v18H17zM24 36v8M17 24h14",
+	"ball joint":     "M24 6v16M24 22a9 9 0 1 0 .1 0M10 44h28",
+	"tie rod":        "M6 24h24M36 17a7 7 0 1 0 .1 0",
+	"control arm":    "M8 12l30 12L8 36M8 8v8M8 32v8M38 20a4 4 0 1 0 .1 0",
+	"link":           "M12 12a5 5 0 1 0 .1 0M36 36a5 5 0 1 0 .1 0M15 20l18 14",
+	"rotor":          "M24 6a18 18 0 1 0 .1 0M24 16a8 8 0 1 0 .1 0",
+	"pads":           "M12 10q-8 14 0 28M20 10q-6 14 0 28h6V10zM34 14v20",
+	"idler arm":      "M10 36L36 14M10 31a5 5 0 1 0 .1 0M36 9a5 5 0 1 0 .1 0",
+	"centre support": "M6 30h36v8H6zM24 10a10 10 0 1 0 .1 0",
+}
+
+// signOf is the drawing of an operation's first part that has one.
+func signOf(op operation.Operation) string {
+	for _, p := range op.Parts {
+		if d := partSigns[p.Kind]; d != "" {
+			return d
+		}
+	}
+	return ""
 }
 
 // offers is what can be ordered on a pattern; it is reckoned once for each sheet.
@@ -82,20 +130,20 @@ func (s *Server) showOrder(c fiber.Ctx, code int, ask *library.Ask, f *fault.Fau
 		}
 	}
 	v := orderView{Job: st, Owed: len(st.Owed()), Fault: f, Technicians: ask.Technicians}
-	for _, op := range s.lib().Operations {
-		g := orderGroup{Title: strings.TrimSpace(strings.ReplaceAll(op.Title, "{axle}", "")), Family: op.Family}
-		g.Title = unit.Capital(g.Title)
-		for _, t := range offers {
-			if t.Operation == op.ID {
-				name := "in the middle"
-				if t.Corner != "" {
-					name = t.Corner.Axle() + " " + t.Corner.Side()
-				}
-				g.Places = append(g.Places, orderPlace{t.String(), name, slices.Contains(ask.Tasks, t)})
+	for _, place := range orderCorners {
+		g := orderCorner{Key: "middle", Name: place.name}
+		if place.corner != "" {
+			g.Key = string(place.corner)
+		}
+		for _, op := range s.lib().Operations {
+			t := plan.Task{Operation: op.ID, Corner: place.corner}
+			if !slices.Contains(offers, t) {
+				continue
 			}
+			g.Places = append(g.Places, orderPlace{t.String(), shortName(op.Title), signOf(op), slices.Contains(ask.Tasks, t)})
 		}
 		if len(g.Places) > 0 {
-			v.Groups = append(v.Groups, g)
+			v.Corners = append(v.Corners, g)
 		}
 	}
 	for _, x := range s.lib().Schools {
@@ -130,12 +178,14 @@ func (s *Server) accepted(st *job.State, offers []plan.Task) []plan.Task {
 }
 
 // ask reads the form of an order.
-func (s *Server) ask(c fiber.Ctx) (library.Ask, error) {
+func (s *Server) ask(c fiber.Ctx) (library.Ask, error) { return s.asked(c.Request().PostArgs()) }
+
+func (s *Server) asked(form *fasthttp.Args) (library.Ask, error) {
 	a := library.Ask{Ways: map[string]string{}, Technicians: 1}
-	if c.FormValue("technicians") == "2" {
+	if string(form.Peek("technicians")) == "2" {
 		a.Technicians = 2
 	}
-	for _, v := range c.Request().PostArgs().PeekMulti("task") {
+	for _, v := range form.PeekMulti("task") {
 		t, err := plan.ParseTask(string(v))
 		if err != nil {
 			return a, err
@@ -143,7 +193,7 @@ func (s *Server) ask(c fiber.Ctx) (library.Ask, error) {
 		a.Tasks = append(a.Tasks, t)
 	}
 	for _, x := range s.lib().Schools {
-		if way := c.FormValue("school-" + x.Key); way != "" {
+		if way := string(form.Peek("school-" + x.Key)); way != "" {
 			a.Ways[x.Key] = way
 		}
 	}
@@ -154,6 +204,90 @@ func (s *Server) ask(c fiber.Ctx) (library.Ask, error) {
 }
 
 const maxTasks = 24
+
+// weighView is what the ticked work takes, and what the other side would add.
+type weighView struct {
+	Rows     []weighRow
+	Range    plan.Estimate
+	Warnings []string
+	Fault    *fault.Fault
+}
+
+type weighRow struct {
+	Title, Why string
+	Other      string // the opposite side, where it is offered and not ticked
+	Now, Later float64
+}
+
+// most is how many other sides are weighed: each takes two plans.
+const most = 4
+
+// weigh reckons the ticked work as one job, and what its other sides would add now against
+// later. Nothing is recorded.
+func (s *Server) weigh(c fiber.Ctx) error {
+	st, pat, err := s.jobAndSheet(c)
+	if err != nil {
+		return err
+	}
+	ask, err := s.asked(c.Request().URI().QueryArgs())
+	v := weighView{}
+	if err == nil && len(ask.Tasks) > 0 {
+		err = s.weighed(c, st, pat, ask, &v)
+	}
+	if f := fault.As(err); f != nil {
+		v.Fault = f
+	} else if err != nil {
+		return err
+	}
+	return s.render(c, 200, "weigh", "What the work takes", v)
+}
+
+func (s *Server) weighed(c fiber.Ctx, st *job.State, pat vehicle.Pattern, ask library.Ask, v *weighView) error {
+	var err error
+	if ask.Built, err = s.built(c, st); err != nil {
+		return err
+	}
+	minutes := func(tasks ...plan.Task) (plan.Plan, float64, error) {
+		of := ask
+		of.Tasks = tasks
+		made, err := s.lib().Compile(pat, of)
+		if err != nil {
+			return made, 0, err
+		}
+		sol, err := made.Clock(s.lib().Costs())
+		return made, sol.Makespan, err
+	}
+	made, base, err := minutes(ask.Tasks...)
+	if err != nil {
+		return err
+	}
+	shop := s.lib().Shop
+	v.Range = made.Reckon(base, plan.Expect{SeizedOdds: shop.SeizedOdds, SeizedMin: shop.SeizedMin})
+	v.Warnings = made.Warnings
+	offers, weighed := s.offers(pat), 0
+	for _, t := range ask.Tasks {
+		op, _ := s.lib().Operation(t.Operation)
+		row := weighRow{Title: unit.Capital(strings.ReplaceAll(op.Title, "{axle}", t.Corner.Axle())), Why: op.Pairs}
+		if t.Corner != "" {
+			row.Title += ", " + t.Corner.Side()
+		}
+		other := plan.Task{Operation: t.Operation, Corner: t.Corner.Opposite()}
+		if weighed < most && t.Corner != "" && slices.Contains(offers, other) && !slices.Contains(ask.Tasks, other) {
+			weighed++
+			_, both, err := minutes(append(slices.Clone(ask.Tasks), other)...)
+			if err != nil {
+				return err
+			}
+			_, alone, err := minutes(other)
+			if err != nil {
+				return err
+			}
+			row.Other, row.Now, row.Later = other.Corner.Side()+" side", both-base, alone
+		}
+		v.Rows = append(v.Rows, row)
+	}
+	return nil
+}
 
 // planWork compiles what was ordered and freezes it into the job.
 func (s *Server) planWork(c fiber.Ctx) error {

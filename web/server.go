@@ -147,6 +147,8 @@ func (s *Server) routes() {
 	a.Get("/jobs/:job/order", s.order)
 	a.Post("/jobs/:job/order", s.planWork)
 	a.Get("/jobs/:job/ways", s.ways)
+	a.Get("/jobs/:job/plan/try", s.tryMove)
+	a.Get("/jobs/:job/order/weigh", s.weigh)
 	a.Post("/jobs/:job/school", s.school)
 	a.Post("/jobs/:job/built", s.seeBuilt)
 	a.Post("/jobs/:job/move", s.move)

@@ -49,7 +49,7 @@ func (c *compiler) finish() {
 			p.Schools = append(p.Schools, SchoolUsed{s, c.ways[s.Key]})
 			continue
 		}
-		if _, wanted := c.Ways[s.Key]; wanted {
+		if way, wanted := c.Ways[s.Key]; wanted && way != s.Default {
 			p.Warnings = append(p.Warnings, "“"+s.Question+"” decides nothing in this plan.")
 		}
 	}

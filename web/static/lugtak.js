@@ -70,6 +70,34 @@
       if (bar) bar.closest("figure").querySelector(".says-bar").textContent = bar.dataset.says;
     });
   }
+  // A step to be moved: the arrows walk it through the plan, and what that costs is said
+  // before anything is moved.
+  let tried = 0;
+  const tryMove = async (input) => {
+    const form = input.form, mine = ++tried;
+    const out = form.querySelector(".trycost");
+    if (input.value.trim() === "") { out.textContent = ""; return; }
+    const query = new URLSearchParams({ step: form.elements.step.value, behind: input.value });
+    try {
+      const res = await fetch(`${form.dataset.try}?${query}`);
+      const text = res.ok ? await res.text() : "";
+      if (mine === tried) out.textContent = text;
+    } catch { out.textContent = ""; }
+  };
+  document.addEventListener("input", (e) => { if (e.target.closest("form[data-try]")) tryMove(e.target); });
+  document.addEventListener("keydown", (e) => {
+    const input = e.target.closest && e.target.closest("form[data-try] .input");
+    if (!input) return;
+    if (e.key === "Escape") { input.value = ""; input.closest("details").open = false; return; }
+    const by = { ArrowUp: -1, ArrowDown: 1 }[e.key];
+    if (!by) return;
+    e.preventDefault();
+    const stands = Number(input.dataset.no) - 1;
+    let to = (input.value === "" ? stands : Number(input.value)) + by;
+    if (to === stands + 1) to += by; // behind itself it stands where it is
+    input.value = String(Math.max(0, to));
+    tryMove(input);
+  });
   document.addEventListener("change", (e) => { if (e.target.matches("[data-go]")) e.target.form.requestSubmit(); });
 
   // ---- clocks -----------------------------------------------------------
