@@ -12,6 +12,7 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
+	"lugtak/core/thread"
 	"lugtak/core/vehicle"
 	"lugtak/library"
 )
@@ -49,7 +50,7 @@ func (w *walker) do(c job.Command) error {
 // happens is one thing that comes between: a step put off or moved, a bolt that shears, a
 // second technician, another school, a vehicle built otherwise than thought.
 func (w *walker) happens(step *plan.Step) {
-	switch w.rng.IntN(7) {
+	switch w.rng.IntN(8) {
 	case 0:
 		if w.do(job.Postpone{Step: step.ID}) == nil {
 			w.seen["later"]++
@@ -80,6 +81,13 @@ func (w *walker) happens(step *plan.Step) {
 			w.seen["hands"]++
 		}
 	case 4:
+		joints := w.st.Plan.Joints
+		other := thread.Treatments()[w.rng.IntN(len(thread.Treatments()))]
+		j := joints[w.rng.IntN(len(joints))].ID
+		if w.do(job.Treat{Joint: j, Treatment: string(other), Reason: "as the shop has it"}) == nil {
+			w.seen["treated"]++
+		}
+	case 5:
 		w.hand.By = People[w.rng.IntN(2)].Name
 		w.seen["handed over"]++
 	default:
@@ -220,7 +228,7 @@ func TestSeededJobs(t *testing.T) {
 		}
 	}
 	t.Log(seen)
-	for _, what := range []string{"later", "moved", "sheared", "hands", "handed over", "reworked"} {
+	for _, what := range []string{"later", "moved", "sheared", "hands", "handed over", "reworked", "treated"} {
 		if seen[what] == 0 {
 			t.Errorf("never %s in %d jobs", what, *walks)
 		}

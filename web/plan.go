@@ -2,6 +2,7 @@ package web
 
 import (
 	"fmt"
+	"html"
 	"slices"
 	"strconv"
 	"strings"
@@ -14,6 +15,7 @@ import (
 	"lugtak/core/plan"
 	"lugtak/core/recipe"
 	"lugtak/core/record"
+	"lugtak/core/thread"
 	"lugtak/core/unit"
 	"lugtak/core/wrench"
 	"lugtak/library"
@@ -117,7 +119,7 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 	}
 	if f != nil {
 		v.For, v.Typed = c.FormValue("form"), map[string]string{}
-		for _, k := range []string{"joint", "recipe", "socket", "treatment", "hardware", "source", "slow", "minutes", "step", "behind"} {
+		for _, k := range []string{"joint", "recipe", "socket", "treatment", "hardware", "source", "reason", "slow", "minutes", "step", "behind"} {
 			v.Typed[k] = c.FormValue(k)
 		}
 	}
@@ -282,6 +284,46 @@ func (s *Server) onPlan(c fiber.Ctx, err error) error {
 func (s *Server) part(c fiber.Ctx) error {
 	_, err := s.record(c, job.StockPart{Part: c.FormValue("part"), Status: job.Stock(c.FormValue("status"))})
 	return s.onPlan(c, err)
+}
+
+// treat has a joint's threads treated otherwise, like joints of other corners too.
+func (s *Server) treat(c fiber.Ctx) error {
+	m := s.meta(c)
+	var err error
+	for i, j := range c.Request().PostArgs().PeekMulti("joint") {
+		k := m
+		if i > 0 {
+			k.ID, k.Seq = fmt.Sprint(m.ID, "/", i), 0
+		}
+		cmd := job.Treat{Joint: string(j), Treatment: c.FormValue("treatment"), Reason: c.FormValue("reason")}
+		if _, err = s.recordAs(c, k, cmd); err != nil {
+			break
+		}
+	}
+	return s.onPlan(c, err)
+}
+
+// treating says what another treatment would do to the clamp. Nothing is recorded.
+func (s *Server) treating(c fiber.Ctx) error {
+	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	if err != nil {
+		return err
+	}
+	if !st.HasPlan() {
+		return fault.New("missing", "plan", "Nothing is planned yet.", "Choose the work first.")
+	}
+	got, err := st.Treating(c.Query("joint"), c.Query("treatment"))
+	if f := fault.As(err); f != nil {
+		return c.SendString(html.EscapeString(f.Detail + " " + f.Remedy))
+	} else if err != nil {
+		return err
+	}
+	band := func(b thread.Band) string {
+		return fmt.Sprintf("%.0f kN (%.0f–%.0f)", b.Mid/1000, b.Low/1000, b.High/1000)
+	}
+	return c.SendString(html.EscapeString(fmt.Sprintf(
+		"Clamp as written: %s. The same figure so treated: %s. %s keeps it: %s, as wide as friction leaves it.",
+		band(got.Was), band(got.Same), got.Recipe, band(got.Now))))
 }
 
 // behindForm reads which step another is moved behind, by its number; 0 is the front.

@@ -150,6 +150,8 @@ func (s *Server) routes() {
 	a.Get("/jobs/:job/plan/try", s.tryMove)
 	a.Get("/jobs/:job/order/weigh", s.weigh)
 	a.Post("/jobs/:job/school", s.school)
+	a.Post("/jobs/:job/treat", s.treat)
+	a.Get("/jobs/:job/treat", s.treating)
 	a.Post("/jobs/:job/built", s.seeBuilt)
 	a.Post("/jobs/:job/move", s.move)
 	a.Post("/jobs/:job/replan", s.replan)

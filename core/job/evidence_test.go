@@ -564,7 +564,7 @@ func TestListsAreWhole(t *testing.T) {
 			t.Errorf("event %s does nothing", kind)
 		}
 	}
-	if len(commands) != 30 {
+	if len(commands) != 31 {
 		t.Errorf("%d commands", len(commands))
 	}
 	for _, c := range TroubleCodes() {

@@ -172,6 +172,10 @@ func since3(st *State) string {
 	for _, x := range st.Plan.Steps {
 		p("step %s wants %d makes %v uses %v snug %v", x.ID, len(x.Wants), x.Makes, x.Uses, x.Snug)
 	}
+	for _, j := range slices.Sorted(maps.Keys(st.Treated)) {
+		b := st.Treated[j]
+		p("treated %s %s for %s, %s for %s: %s", j, b.Treatment, b.Was, b.Recipe, b.WasRecipe, b.Reason)
+	}
 	p("proved %v", st.Plan.Prove())
 	return b.String()
 }

@@ -437,3 +437,27 @@ func TestTurnsOfTheOtherSide(t *testing.T) {
 		t.Errorf("a step that counts nothing keeps %v, %v", c.Turns, err)
 	}
 }
+
+// Another treatment is reckoned, given a reason, kept beside the sheet's figure, and on
+// wheel, brake and steering the foreman's; under a tightened fastener nothing changes.
+func TestTreatment(t *testing.T) {
+	b := begin(t)
+	b.refused(Treat{Joint: "nowhere", Treatment: "oiled"}, "missing", "no such joint")
+	b.refused(Treat{Joint: "hub.FL.knuckle", Treatment: "butter", Reason: "x"}, CodeChoice, "no treatment")
+	b.refused(Treat{Joint: "hub.FL.knuckle", Treatment: "anti-seize"}, "missing", "a few words")
+	b.refused(Treat{Joint: "brake.FL.bracket", Treatment: "anti-seize", Reason: "rusts"}, "forbidden", "foreman")
+	b.must(Treat{Joint: "hub.FL.knuckle", Treatment: "anti-seize", Reason: "rusts in this harbour"})
+	j := b.s.Plan.Joint("hub.FL.knuckle")
+	kept := b.s.Treated[j.ID]
+	if j.Treatment != "anti-seize" || j.Recipe == "60 Nm + 90°" || len(j.Struck) != 1 || !strings.Contains(j.Struck[0].Why, "harbour") || len(b.s.Stages(j.ID)) != 2 {
+		t.Errorf("%+v", j)
+	}
+	if kept.ClampN[1] < 0.98*kept.ClampWasN[1] || kept.ClampN[1] > 1.02*kept.ClampWasN[1] || kept.ClampN[0] >= kept.ClampN[2] {
+		t.Errorf("clamp %v, was %v", kept.ClampN, kept.ClampWasN)
+	}
+	m := b.meta()
+	m.Role = Foreman
+	if err := b.do(m, Treat{Joint: "brake.FL.bracket", Treatment: "anti-seize", Reason: "rusts"}); err != nil {
+		t.Error(err)
+	}
+}

@@ -23,8 +23,9 @@ type Planning struct {
 	Parts    map[string]Stock
 	Variants map[string]string // by joint, the hardware seen
 	Matches  []Matching
-	Kits     map[string]record.Kitted // by joint, hardware of a kit in place of the sheet's
-	Figures  []Figure                 // struck on the sheet while the job was open
+	Kits     map[string]record.Kitted  // by joint, hardware of a kit in place of the sheet's
+	Figures  []Figure                  // struck on the sheet while the job was open
+	Treated  map[string]record.Treated // by joint, threads treated otherwise than the sheet says
 	Replans  []Replanning
 	stages   map[string][]recipe.Stage // by joint
 }
@@ -79,6 +80,8 @@ type (
 	}
 	// FitKit puts a kit's own hardware in place of what the sheet names.
 	FitKit struct{ Joint, Recipe, Socket, Treatment, Hardware, Source string }
+	// Treat has a joint's threads treated otherwise than its figure was written for.
+	Treat struct{ Joint, Treatment, Reason string }
 	// Rework makes what is left anew, by another school or as the vehicle turned out to be
 	// built. What is done stays.
 	Rework struct {
@@ -106,6 +109,7 @@ func (p Planning) clone() Planning {
 	p.Variants = cloneMap(p.Variants)
 	p.Kits = cloneMap(p.Kits)
 	p.Figures = slices.Clone(p.Figures)
+	p.Treated = cloneMap(p.Treated)
 	return p
 }
 
@@ -188,6 +192,13 @@ func (s *State) setPlan(plan plan.Plan, seq int) {
 			continue
 		}
 		s.fitVariant(joint, variant, seq)
+	}
+	for joint, b := range s.Treated {
+		if plan.Joint(joint) == nil {
+			delete(s.Treated, joint)
+			continue
+		}
+		s.treat(b, s.LastBy, seq)
 	}
 	for joint, kit := range s.Kits {
 		if plan.Joint(joint) == nil {

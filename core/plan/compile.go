@@ -220,6 +220,7 @@ func (c *compiler) tasks() error {
 	if len(c.Tasks) == 0 {
 		return fault.New("missing", "operation", "Nothing is ordered.", "Choose what is to be replaced.")
 	}
+	c.inPairs()
 	for i, t := range c.Tasks {
 		k := slices.IndexFunc(c.Knowledge.Operations, func(o operation.Operation) bool { return o.ID == t.Operation })
 		if k < 0 {
@@ -241,6 +242,23 @@ func (c *compiler) tasks() error {
 	}
 	return nil
 }
+
+// inPairs adds the other side of each task, where the shop always does both.
+func (c *compiler) inPairs() {
+	if c.ways[pairsSchool] != "both" {
+		return
+	}
+	c.asked[pairsSchool] = true
+	for _, t := range slices.Clone(c.Tasks) {
+		other := Task{t.Operation, t.Corner.Opposite()}
+		if t.Corner != "" && !slices.Contains(c.Tasks, other) {
+			c.Tasks = append(slices.Clip(c.Tasks), other)
+		}
+	}
+}
+
+// pairsSchool says whether one side is done or always both.
+const pairsSchool = "pairs"
 
 // orderable refuses a task that is not offered at its place.
 func (c *compiler) orderable(op *operation.Operation, i int) error {

@@ -270,6 +270,20 @@ func TestCompileSeveral(t *testing.T) {
 	}
 }
 
+// A shop that always does both sides gets the other one too.
+func TestPairs(t *testing.T) {
+	o := woven()
+	o.Knowledge.Schools = append(o.Knowledge.Schools, operation.School{Key: "pairs", Question: "Pairs", Default: "wear", Ways: []operation.SchoolWay{{Key: "wear"}, {Key: "both"}}})
+	o.Ways = map[string]string{"pairs": "both"}
+	p, err := Compile(o)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if fmt.Sprint(p.Tasks) != "[hub@FL hub@FR]" || p.Title != "Hub, both sides" || len(p.Warnings) != 0 {
+		t.Errorf("%v %q %v", p.Tasks, p.Title, p.Warnings)
+	}
+}
+
 // A way made for what the plan does anyhow goes before all others.
 func TestGivenWay(t *testing.T) {
 	o := woven()

@@ -20,6 +20,7 @@ func (c *compiler) finish() {
 	p.Invented = c.Pattern.Invented
 	p.Outline = c.Pattern.Outline
 	c.trays()
+	c.rounds()
 	c.sources()
 	c.parts()
 	c.scenes()
@@ -45,7 +46,7 @@ func (c *compiler) finish() {
 		}
 	}
 	for _, s := range c.Knowledge.Schools {
-		if c.asked[s.Key] || s.Key == SidesSchool && len(p.Corners()) > 1 {
+		if c.asked[s.Key] || s.Key == SidesSchool && len(p.Corners()) > 1 || s.Key == pairsSchool && sided(p.Tasks) {
 			p.Schools = append(p.Schools, SchoolUsed{s, c.ways[s.Key]})
 			continue
 		}
@@ -57,6 +58,21 @@ func (c *compiler) finish() {
 		if c.asked[b.Key] {
 			p.Builds = append(p.Builds, BuildUsed{b, c.ways[b.Key], c.known[b.Key], c.decides[b.Key]})
 		}
+	}
+}
+
+// sided says that some task is done at a corner.
+func sided(tasks []Task) bool {
+	return slices.ContainsFunc(tasks, func(t Task) bool { return t.Corner != "" })
+}
+
+// rounds lets a joint owe its round after the drive only where the plan has that round.
+func (c *compiler) rounds() {
+	for i := range c.plan.Joints {
+		j := &c.plan.Joints[i]
+		j.AfterDrive = j.AfterDrive && slices.ContainsFunc(c.plan.Steps, func(s Step) bool {
+			return s.Joint == j.ID && s.AfterDrive
+		})
 	}
 }
 

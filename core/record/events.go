@@ -59,6 +59,19 @@ type (
 		Both    bool   `json:"both,omitempty"`
 		Reason  string `json:"reason,omitempty"`
 	}
+	// Treated has a joint's threads treated otherwise than its figure was written for, with
+	// the figure that keeps the clamp. Clamps are newtons at low, middle and high.
+	Treated struct {
+		Joint     string     `json:"joint"`
+		Was       string     `json:"was"` // treatment and figure before
+		WasRecipe string     `json:"was_recipe"`
+		Treatment string     `json:"treatment"`
+		Recipe    string     `json:"recipe"`
+		Stages    []Stage    `json:"stages"`
+		Reason    string     `json:"reason"`
+		ClampWasN [3]float64 `json:"clamp_was_n"`
+		ClampN    [3]float64 `json:"clamp_n"`
+	}
 	// Reworked makes the plan anew while the job runs, around what is done.
 	Reworked struct {
 		Plan Plan   `json:"plan"`
@@ -290,6 +303,7 @@ func (Kitted) Kind() Kind         { return "kitted" }
 func (Moved) Kind() Kind          { return "moved" }
 func (Replanned) Kind() Kind      { return "replanned" }
 func (Reworked) Kind() Kind       { return "reworked" }
+func (Treated) Kind() Kind        { return "treated" }
 func (FigureStruck) Kind() Kind   { return "figure_struck" }
 func (FigureAnswered) Kind() Kind { return "figure_answered" }
 func (Deviated) Kind() Kind       { return "deviated" }

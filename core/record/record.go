@@ -169,6 +169,7 @@ var kinds = map[Kind]kind{
 	Moved{}.Kind():          plain[Moved](),
 	Replanned{}.Kind():      plain[Replanned](),
 	Reworked{}.Kind():       plain[Reworked](),
+	Treated{}.Kind():        plain[Treated](),
 	FigureStruck{}.Kind():   plain[FigureStruck](),
 	FigureAnswered{}.Kind(): plain[FigureAnswered](),
 	Deviated{}.Kind():       plain[Deviated](),
