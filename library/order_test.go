@@ -29,7 +29,7 @@ func TestOrderOfTheTrade(t *testing.T) {
 			"bleeder.tight reservoir.top-up pedal.pump ground.lower",
 			"pads-rotors.slide-crack pads-rotors.slide-out pads-rotors.pads-out pads-rotors.measure pads-rotors.pads-in",
 			"pads-rotors.compare-pads pads-rotors.pads-in pads-rotors.slide-start bleeder.bled",
-			"pads-rotors.slide-tight pads-rotors.spin wheel.start", "pads-rotors.slide-tight pedal.pump"}},
+			"pads-rotors.slide-tight pads-rotors.spin wheel.start", "pads-rotors.slide-tight bleeder.bled pedal.pump"}},
 		{"ostrel-c22", "pads-rotors", "FL", map[string]string{"piston": "closed", "rotors": "always"}, []string{
 			"pads-rotors.pads-out pads-rotors.piston reservoir.top-up pedal.pump",
 			"pads-rotors.slide-out bracket.crack bracket.off rotor.screw-out rotor.off pads-rotors.hub-face rotor.on pads-rotors.run-out bracket.start",
@@ -47,7 +47,7 @@ func TestOrderOfTheTrade(t *testing.T) {
 			"brake-hold.hold.2 axle-nut.snug brake-hold.let-go.2 ground.lower axle-nut.final axle-nut.lock ground.down"}},
 		{"brask-t7", "solid-axle-hub", "FR", nil, []string{
 			"axle-nut.unlock axle-nut.crack ground.raise", "solid-axle-hub.unit-crack solid-axle-hub.unit-out solid-axle-hub.target solid-axle-hub.drive-out",
-			"lead.free solid-axle-hub.drive-out", "solid-axle-hub.clean solid-axle-hub.shield-on solid-axle-hub.unit-in solid-axle-hub.unit-1 rotor.on",
+			"lead.free solid-axle-hub.drive-out", "axle-nut.out solid-axle-hub.drive-out", "solid-axle-hub.unit-in lead.clip", "solid-axle-hub.clean solid-axle-hub.shield-on solid-axle-hub.unit-in solid-axle-hub.unit-1 rotor.on",
 			"axle-nut.tight axle-nut.lock wheel.start"}},
 		{"norrvik-e3", "drive-axle-flanged", "FR", nil, []string{
 			"shield.off drive-axle-flanged.heat-out drive-axle-flanged.clean-bits drive-axle-flanged.flange-crack",
@@ -57,7 +57,7 @@ func TestOrderOfTheTrade(t *testing.T) {
 			"drive-axle-flanged.flange-2 drive-axle-flanged.heat-start drive-axle-flanged.heat-tight shield.up", "axle-nut.tight ground.lower"}},
 		{"ostrel-c22", "drive-axle-plugged", "FL", nil, []string{
 			"filler.crack drive-axle-plugged.pop", "drive-axle-plugged.pan drive-axle-plugged.pop drive-axle-plugged.shaft-out drive-axle-plugged.seal drive-axle-plugged.shaft-in",
-			"axle-nut.push axle-nut.out shaft-aside.tie drive-axle-plugged.pop", "drive-axle-plugged.spacer drive-axle-plugged.shaft-in",
+			"axle-nut.push axle-nut.out shaft-aside.tie drive-axle-plugged.pop", "room-lower-joint.back lower-joint.start lead.clip", "drive-axle-plugged.spacer drive-axle-plugged.shaft-in",
 			"axle-nut.start gear-oil.fill", "filler.open gear-oil.fill", "level.four-points gear-oil.run gear-oil.plug-crack gear-oil.plug-out gear-oil.level gear-oil.plug-start gear-oil.plug-tight gear-oil.stop filler.start level.two-points"}},
 		{"ostrel-c22", "strut-front", "FL", nil, []string{
 			"strut-front.top-crack ground.raise", "strut-foot.mark strut-foot.crack strut-foot.out strut-front.top-out strut-front.compare strut-front.top-start",
@@ -83,13 +83,13 @@ func TestOrderOfTheTrade(t *testing.T) {
 		{"lindar-s6", "upper-ball-joint", "FR", nil, []string{"upper-ball-joint.stud-crack upper-ball-joint.plate-out", "upper-ball-joint.plate-crack upper-ball-joint.plate-out"}},
 		{"caldren-m9", "lower-ball-joint", "FL", nil, []string{
 			"tie-rod-end.out lower-ball-joint.stud-crack lower-ball-joint.taper lower-ball-joint.stud-out lower-ball-joint.carrier-out", "lower-ball-joint.carrier-start lower-ball-joint.carrier-tight lower-ball-joint.stud-start",
-			"lower-ball-joint.stud-tight lower-ball-joint.pin wheel.start", "lower-ball-joint.stud-start tie-rod-end.start tie-rod-end.tight tie-rod-end.pin", "lower-ball-joint.stud-tight arm.away"}},
+			"lower-ball-joint.stud-tight lower-ball-joint.pin wheel.start", "lower-ball-joint.stud-start hose.back", "lower-ball-joint.stud-start lead.clip", "lower-ball-joint.stud-tight knuckle.untie", "lower-ball-joint.stud-start tie-rod-end.start tie-rod-end.tight tie-rod-end.pin", "lower-ball-joint.stud-tight arm.away"}},
 		{"ostrel-c22", "stabiliser-link", "FL", nil, []string{
 			"link-upper.out stabiliser-link.out stabiliser-link.compare stabiliser-link.fit link-upper.start", "link-lower.out stabiliser-link.turn-bar stabiliser-link.fit", "link-upper.start ride-ramps.up link-lower.tight", "link-lower.start ride-ramps.up link-upper.tight"}},
 		{"ostrel-c22", "tie-rod-outer", "FR", nil, []string{
 			"tie-rod-lock.crack tie-rod-end.crack tie-rod-end.taper tie-rod-end.out tie-rod-lock.turns-out tie-rod-lock.out tie-rod-outer.compare tie-rod-lock.start tie-rod-lock.turns-in tie-rod-end.start tie-rod-end.tight tie-rod-lock.tight"}},
 		{"ostrel-c22", "tie-rod-inner", "FL", nil, []string{
-			"tie-rod-inner.which tie-rod-end.out", "tie-rod-lock.out tie-rod-inner.boot-off tie-rod-inner.inner-crack tie-rod-inner.inner-out tie-rod-inner.compare tie-rod-inner.inner-tight tie-rod-inner.boot-on tie-rod-lock.start"}},
+			"tie-rod-inner.which tie-rod-end.out", "tie-rod-lock.out tie-rod-inner.boot-off tie-rod-inner.inner-crack tie-rod-inner.inner-out tie-rod-inner.compare tie-rod-inner.inner-tight tie-rod-inner.boot-on tie-rod-lock.start", "tie-rod-inner.boot-on shield.up"}},
 		{"brask-t7", "idler-arm", "", nil, []string{
 			"idler-arm.lash ground.raise", "idler-arm.straight idler-arm.stud-crack idler-arm.taper idler-arm.stud-out idler-arm.frame-out", "idler-arm.frame-crack idler-arm.frame-out",
 			"idler-arm.adjust idler-arm.frame-start idler-arm.frame-tight", "idler-arm.stud-tight idler-arm.pin shield.up", "ground.down idler-arm.lash-after"}},
@@ -225,6 +225,14 @@ func (f *shopFloor) work(s plan.Step) string {
 			return "on the road with supports in"
 		}
 	}
+	if open := f.open(s.Corner); open != "" {
+		if strings.Contains(s.Title, "back in every clip") {
+			return "the lead goes home with " + open
+		}
+		if len(s.Takes) > 0 && strings.HasPrefix(s.Takes[0], "knuckle strap") {
+			return "the strap goes with " + open
+		}
+	}
 	for _, x := range s.Puts {
 		f.supports[x]++
 	}
@@ -253,6 +261,18 @@ func (f *shopFloor) work(s plan.Step) string {
 			}
 		}
 		f.pos = to
+	}
+	return ""
+}
+
+// open is a joint of the corner that leaves its knuckle or hub hanging loose, if any.
+func (f *shopFloor) open(c vehicle.Corner) string {
+	for id, is := range f.joints {
+		j := f.systems[id]
+		holds := j.Stops != "" || j.System == "steering" || j.System == "hub" && !j.Bears
+		if j.Corner == c && holds && is == "out" {
+			return id + " out"
+		}
 	}
 	return ""
 }
