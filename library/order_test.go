@@ -85,7 +85,7 @@ func TestOrderOfTheTrade(t *testing.T) {
 			"tie-rod-end.out lower-ball-joint.stud-crack lower-ball-joint.taper lower-ball-joint.stud-out lower-ball-joint.carrier-out", "lower-ball-joint.carrier-start lower-ball-joint.carrier-tight lower-ball-joint.stud-start",
 			"lower-ball-joint.stud-tight lower-ball-joint.pin wheel.start", "lower-ball-joint.stud-start hose.back", "lower-ball-joint.stud-start lead.clip", "lower-ball-joint.stud-tight knuckle.untie", "lower-ball-joint.stud-start tie-rod-end.start tie-rod-end.tight tie-rod-end.pin", "lower-ball-joint.stud-tight arm.away"}},
 		{"ostrel-c22", "stabiliser-link", "FL", nil, []string{
-			"link-upper.out stabiliser-link.out stabiliser-link.compare stabiliser-link.fit link-upper.start", "link-lower.out stabiliser-link.turn-bar stabiliser-link.fit", "link-upper.start ride-ramps.up link-lower.tight", "link-lower.start ride-ramps.up link-upper.tight"}},
+			"link-upper.out stabiliser-link.out stabiliser-link.compare stabiliser-link.fit link-upper.start", "link-upper.start ride-ramps.up link-lower.tight", "link-lower.start ride-ramps.up link-upper.tight"}},
 		{"ostrel-c22", "tie-rod-outer", "FR", nil, []string{
 			"tie-rod-lock.crack tie-rod-end.crack tie-rod-end.taper tie-rod-end.out tie-rod-lock.turns-out tie-rod-lock.out tie-rod-outer.compare tie-rod-lock.start tie-rod-lock.turns-in tie-rod-end.start tie-rod-end.tight tie-rod-lock.tight"}},
 		{"ostrel-c22", "tie-rod-inner", "FL", nil, []string{
@@ -118,6 +118,82 @@ func TestOrderOfTheTrade(t *testing.T) {
 			}
 		}
 		check(t, vehicle.Pattern{ID: c.pattern}, made)
+	}
+}
+
+// Whoever stands at the brake is needed elsewhere too: between hold and let go there is only
+// what the hold is for, and the knuckle is fast by then.
+func TestHoldIsShort(t *testing.T) {
+	l := whole(t)
+	holds := 0
+	for _, p := range l.Patterns {
+		for _, task := range l.Offers(p) {
+			for _, way := range []string{"air", "locked"} {
+				made, err := l.Compile(p, Ask{Tasks: []plan.Task{task, {Operation: "strut-front", Corner: "FL"}}, Ways: map[string]string{"hub-nut": way}, Built: map[string]string{"shaft-room": "strut"}})
+				if err != nil {
+					continue // not offered together, or a sheet that lacks a joint of that build
+				}
+				held := false
+				open := map[string]bool{} // joints that stop the knuckle
+				for _, s := range made.Steps {
+					if j := made.Joint(s.Joint); j != nil && j.Stops == "knuckle" {
+						open[j.ID] = s.Verb != operation.Tighten
+					}
+					switch id := string(s.ID); {
+					case strings.Contains(id, "-hold.hold"):
+						held = true
+						holds++
+						for id, is := range open {
+							if is && made.Joint(id).Corner == s.Corner {
+								t.Errorf("%s %v: %s with %s open", p.ID, task, s.ID, id)
+							}
+						}
+					case strings.Contains(id, "-hold.let-go"):
+						held = false
+					case held && s.Verb != operation.Crack && s.Verb != operation.Tighten:
+						t.Errorf("%s %v: %s while somebody holds", p.ID, task, s.ID)
+					}
+				}
+			}
+		}
+	}
+	if holds < 20 {
+		t.Errorf("%d holds seen", holds)
+	}
+}
+
+// A bar is judged once, with the links of both sides out; where one side is ordered, the other
+// link is on and it is not judged (common practice).
+func TestBarIsJudgedWithBothLinksOut(t *testing.T) {
+	l := whole(t)
+	left, right := plan.Task{Operation: "stabiliser-link", Corner: "FL"}, plan.Task{Operation: "stabiliser-link", Corner: "FR"}
+	for _, c := range []struct {
+		tasks  []plan.Task
+		judged int
+	}{{[]plan.Task{left}, 0}, {[]plan.Task{left, right}, 1}, {[]plan.Task{right, left}, 1}} {
+		for _, p := range l.Patterns {
+			if !slices.Contains(l.Offers(p), left) {
+				continue
+			}
+			made := l.ordered(t, p, nil, c.tasks...)
+			out, judged := 0, 0
+			for _, s := range made.Steps {
+				switch operation.StepID(strings.TrimSuffix(strings.TrimSuffix(string(s.ID), ".FL"), ".FR")) {
+				case "stabiliser-link.out":
+					out++
+				case "stabiliser-link.fit":
+					out--
+				case "stabiliser-link.turn-bar":
+					judged++
+					if out != 2 {
+						t.Errorf("%s %v: judged with %d links out", p.ID, c.tasks, out)
+					}
+				}
+			}
+			if judged != c.judged {
+				t.Errorf("%s %v: judged %d times", p.ID, c.tasks, judged)
+			}
+		}
 	}
 }
 

@@ -262,6 +262,8 @@ type Step struct {
 	People     int               `yaml:"people"`
 	Wants      []Want            `yaml:"wants"`
 	Makes      map[string]string `yaml:"makes"`
+	Waits      bool              `yaml:"waits"` // somebody stays at it until it is as it was
+	Both       bool              `yaml:"both"`  // done once, where both sides of the axle are ordered
 	Late       bool              `yaml:"late"`  // what it wants at rest is as restored, not as found
 	Early      bool              `yaml:"early"` // as found, not as restored
 	Needs      []StepID          `yaml:"needs"` // an order that no fact stands behind

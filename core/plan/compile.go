@@ -282,6 +282,13 @@ func (c *compiler) orderable(op *operation.Operation, i int) error {
 	return nil
 }
 
+// onBoth says that a file's task is the first of two, one on each side of the axle.
+func (c *compiler) onBoth(f *file) bool {
+	first := slices.Index(c.Tasks, Task{f.id, f.corner})
+	other := slices.Index(c.Tasks, Task{f.id, f.corner.Opposite()})
+	return first >= 0 && first < other
+}
+
 // lay takes a file's joints and steps into the plan.
 func (c *compiler) lay(f *file) error {
 	c.files = append(c.files, f)
@@ -296,7 +303,7 @@ func (c *compiler) lay(f *file) error {
 	moves := len(f.sets) > 0
 	for i, s := range slices.Concat(f.open, f.close) {
 		id := c.name(f, s)
-		keep := c.when(s.When)
+		keep := c.when(s.When) && (!s.Both || c.onBoth(f))
 		if s.Joint != "" {
 			joint, ok := c.local[f.key(s.Joint)]
 			if !ok {

@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 
+	"lugtak/core/fact"
 	"lugtak/core/robust"
 	"lugtak/core/schedule"
 )
@@ -177,5 +178,79 @@ func (p Plan) InOrder(costs schedule.Costs, technicians int) (Plan, schedule.Sol
 		steps = append(steps, p.Steps[at[x.ID]])
 	}
 	p.Steps, p.Technicians = steps, technicians
+	if technicians > 1 || !p.waited(costs) {
+		return p, sol, p.Sound()
+	}
+	bound := sol.Bound
+	sol, err = p.Clock(costs)
+	if err != nil {
+		return p, sol, err
+	}
+	sol.Bound = bound
 	return p, sol, p.Sound()
+}
+
+// waited takes out of the time somebody waits, a foot on the brake, what can as well be
+// done before or after. It says whether anything was moved.
+func (p *Plan) waited(costs schedule.Costs) bool {
+	moved := false
+	for _, s := range slices.Clone(p.Steps) {
+		if !s.Waits {
+			continue
+		}
+		from := slices.IndexFunc(p.Steps, func(x Step) bool { return x.ID == s.ID })
+		to := p.letGo(from)
+		rest := p.resting(costs)
+		var before, during, after []Step
+		for k := from; k <= to; k++ {
+			switch x := p.Steps[k]; {
+			case k != from && !rest[from][k]:
+				before = append(before, x)
+			case k != to && !rest[k][to]:
+				after = append(after, x)
+			default:
+				during = append(during, x)
+			}
+		}
+		if len(during) == to-from+1 {
+			continue
+		}
+		q := *p
+		q.Steps = slices.Concat(p.Steps[:from], before, during, after, p.Steps[to+1:])
+		if q.Sound() == nil {
+			p.Steps, moved = q.Steps, true
+		}
+	}
+	return moved
+}
+
+// letGo is the step that ends what another began: where it makes each of its facts as they
+// were.
+func (p *Plan) letGo(from int) int {
+	for k := from + 1; k < len(p.Steps); k++ {
+		for _, m := range p.Steps[k].Makes {
+			began := slices.ContainsFunc(p.Steps[from].Makes, func(b fact.Make) bool { return b.Fact == m.Fact })
+			if began && p.World.Rest[m.Fact] == m.Value {
+				return k
+			}
+		}
+	}
+	return from
+}
+
+// resting tells of each step which later ones rest on it, by what they need.
+func (p *Plan) resting(costs schedule.Costs) [][]bool {
+	q := p.Problem(costs, 1)
+	at := make(map[string]int, len(q.Steps))
+	out := make([][]bool, len(q.Steps))
+	for k, s := range q.Steps {
+		at[s.ID] = k
+		out[k] = make([]bool, len(q.Steps))
+		for _, n := range s.Needs {
+			for i := range k {
+				out[i][k] = out[i][k] || i == at[n] || out[i][at[n]]
+			}
+		}
+	}
+	return out
 }
