@@ -208,6 +208,7 @@ const maxTasks = 24
 // weighView is what the ticked work takes, and what the other side would add.
 type weighView struct {
 	Rows     []weighRow
+	Weighed  bool // some row has another side to weigh
 	Range    plan.Estimate
 	Warnings []string
 	Fault    *fault.Fault
@@ -286,6 +287,7 @@ func (s *Server) weighed(c fiber.Ctx, st *job.State, pat vehicle.Pattern, ask li
 		}
 		v.Rows = append(v.Rows, row)
 	}
+	v.Weighed = weighed > 0
 	return nil
 }
 
