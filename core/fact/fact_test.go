@@ -2,6 +2,7 @@ package fact
 
 import (
 	"errors"
+	"slices"
 	"testing"
 )
 
@@ -118,5 +119,20 @@ func TestWords(t *testing.T) {
 	}
 	if vs := ParseValues("pushed back | tied aside"); !vs.Has("tied aside") || vs.Has("home") || vs.String() != "pushed back or tied aside" {
 		t.Errorf("values %v", vs)
+	}
+}
+
+// What is written out is what would do, no more and no less.
+func TestSpelledIsWhatWouldDo(t *testing.T) {
+	all := []Value{Tight, Cracked, Out, ByHand, Snug, Stage(1), Stage(maxStages), Proved}
+	for _, vs := range []Values{{AnyFast}, {AnyOn}, {Out, AnyFast}, {Cracked}, {Proved, Tight}} {
+		for _, v := range all {
+			if slices.Contains(vs.Spelled(), v) != vs.Has(v) {
+				t.Errorf("%v spelled is %v, and %s would do: %v", vs, vs.Spelled(), v, vs.Has(v))
+			}
+		}
+	}
+	if Stage(3) != "stage 3" {
+		t.Errorf("the third stage is called %s", Stage(3))
 	}
 }

@@ -155,6 +155,14 @@ func TestCheck(t *testing.T) {
 		{"5 Nm", "M10", "8.8", "", []string{DigitSlip, UnitSlip, TooLow}, "50 Nm"},
 		{"2 Nm", "M14", "10.9", "", []string{TooLow}, "M14"},
 		{"84 Nm", "M12", "8.8", thread.AntiSeize, []string{WouldYield, Lubricated}, "more"},
+		// By hand for M8 8.8: 36.6 mm², proof 580, yield 640 MPa (ISO 898-1), d2 7.188 mm
+		// (ISO 724), D_Km/2 5.16 mm: 1.32 N·m a kilonewton at μ 0.12, 1.04 at 0.09.
+		{"2 Nm", "M8", "8.8", "", []string{DigitSlip, UnitSlip, TooLow}, "uses only 7 % of what M8 class 8.8 can hold. A clamped joint usually has about 19.6 N·m"},
+		{"30 Nm", "M8", "8.8", "", []string{WouldYield}, "takes M8 class 8.8 to 107 % of its proof load. About 19.6 N·m"},
+		{"40 Nm", "M8", "8.8", "", []string{WouldYield}, "to 129 % of its yield load. About 19.6 N·m"},
+		{"220 Nm", "M8", "8.8", "", []string{DigitSlip, UnitSlip, WouldYield}, "220 in-lb (24.9 N·m (18.3 ft·lb)) does"},
+		{"15 Nm", "M8", "8.8", thread.AntiSeize, []string{Lubricated},
+			"about 27 % more: 14.4 kN instead of 11.4 kN. Unless the figure was written for it, 11.8 N·m"},
 	} {
 		r, err := Parse(c.recipe)
 		if err != nil {
@@ -189,13 +197,37 @@ func TestReckonOverTheFrictionBand(t *testing.T) {
 	}
 }
 
+// One sentence a stage, with 1 ft·lbf = 1.3558 N·m (ISO 80000-4's conversion) beside.
 func TestExplain(t *testing.T) {
-	r, _ := Parse("135 Nm; back off full; 65 Nm + 60°; next slot")
-	got := strings.Join(r.Explain(), " ")
-	for _, want := range []string{"135 N·m (99.6 ft·lb)", "fully", "65 N·m (47.9 ft·lb)", "60° (one flat)", "never back"} {
-		if !strings.Contains(got, want) {
-			t.Errorf("Explain says %q, which lacks %q", got, want)
+	for recipe, want := range map[string]string{
+		"135 Nm; back off full; 65 Nm": "Tighten to 135 N·m (99.6 ft·lb). Back it off fully, until it turns freely. Tighten to 65 N·m (47.9 ft·lb).",
+		"100 Nm; back off 90°; 20 Nm":  "Tighten to 100 N·m (73.8 ft·lb). Back it off by 90° (a quarter turn). Tighten to 20 N·m (14.8 ft·lb).",
+		"120 Nm ×2":                    "Tighten to 120 N·m (88.5 ft·lb). Go round again at the same figure: 120 N·m (88.5 ft·lb).",
+		"30 Nm; 120 Nm":                "Tighten to 30 N·m (22.1 ft·lb). Tighten to 120 N·m (88.5 ft·lb).",
+		"15–20 Nm":                     "Tighten to between 15 N·m and 20 N·m (11.1 ft·lb to 14.8 ft·lb).",
+		"110 ± 8 Nm":                   "Tighten to between 102 N·m and 118 N·m (75.2 ft·lb to 87 ft·lb).",
+		"at least 95 Nm":               "Tighten to at least 95 N·m (70.1 ft·lb).",
+		"about 20 Nm":                  "Tighten to about 20 N·m (14.8 ft·lb).",
+		"snug + 60°":                   "Bring it snug: parts touch and nothing rattles. Mark it, then turn on by 60° (one flat).",
+		"snug + 45–60°":                "Bring it snug: parts touch and nothing rattles. Mark it, then turn on by 45° (an eighth turn) to 60° (one flat).",
+		"snug + >= 85°":                "Bring it snug: parts touch and nothing rattles. Mark it, then turn on by at least 85°.",
+		"snug + 2 × 45°":               "Bring it snug: parts touch and nothing rattles. Mark it, then turn on by 45° (an eighth turn). Mark it, then turn on by 45° (an eighth turn).",
+		"90 Nm; next slot":             "Tighten to 90 N·m (66.4 ft·lb). Turn on, never back, to the next slot that lines up, then fit a new pin.",
+	} {
+		r, err := Parse(recipe)
+		if err != nil {
+			t.Errorf("%s: %v", recipe, err)
+			continue
 		}
+		if got := strings.Join(r.Explain(), " "); got != want {
+			t.Errorf("%s is explained as %q, want %q", recipe, got, want)
+		}
+	}
+	if _, err := Parse("60 Nm + 5 × 45°"); err == nil {
+		t.Error("five angles in one are no figure")
+	}
+	if r, err := Parse("60 Nm + 4 × 30°"); err != nil || len(r.Stages) != 5 {
+		t.Errorf("four angles in one: %v, %v", r, err)
 	}
 }
 

@@ -45,6 +45,14 @@ func TestTreatKeepsTheClamp(t *testing.T) {
 	if len(got.Recipe.Stages) != 2 || got.Recipe.Stages[1].A != 60 || got.Recipe.String() == r.String() {
 		t.Errorf("recipe %s", got.Recipe)
 	}
+	// A range keeps both its ends.
+	between, _ := Parse("90–110 Nm")
+	if got, err = Treat(between, f, thread.AntiSeize); err != nil {
+		t.Fatal(err)
+	}
+	if st := got.Recipe.Stages[0]; math.Abs(st.A-90*want) > 0.5 || math.Abs(st.B-110*want) > 0.6 {
+		t.Errorf("90–110 N·m becomes %s, factor %.3f", got.Recipe, want)
+	}
 	for text, code := range map[string]string{"90 Nm": "bad_choice", "snug": "no_torque"} {
 		r, err := Parse(text)
 		if err != nil {
