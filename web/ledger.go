@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"fmt"
 	"strings"
+	"unicode"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -130,7 +131,7 @@ func (s *Server) showLedger(c fiber.Ctx, code int, key string, f *fault.Fault) e
 		}
 	}
 	if f != nil {
-		for _, k := range []string{"reason", "text", "note", "second"} {
+		for _, k := range []string{"reason", "text", "note", "second", "lengths"} {
 			v.Typed[k] = c.FormValue(k)
 		}
 	}
@@ -258,8 +259,24 @@ func (s *Server) deviate(c fiber.Ctx) error {
 		}
 		m.Second = p.Name
 	}
-	_, err := s.recordAs(c, m, job.Deviate{Gate: key, Reason: c.FormValue("reason")})
+	lengths, err := figures("lengths", c.FormValue("lengths"))
+	if err == nil {
+		_, err = s.recordAs(c, m, job.Deviate{Gate: key, Reason: c.FormValue("reason"), LengthsMM: lengths})
+	}
 	return s.onLedger(c, key, err)
+}
+
+// figures reads several figures parted by spaces or semicolons.
+func figures(field, text string) ([]float64, error) {
+	var out []float64
+	for _, word := range strings.FieldsFunc(text, func(r rune) bool { return r == ';' || unicode.IsSpace(r) }) {
+		v, ok := unit.Figure(word)
+		if !ok {
+			return nil, fault.New("bad_number", field, "“"+word+"” is no figure.", "Enter the figures with a space between them, as in 45.8 46.1.")
+		}
+		out = append(out, v)
+	}
+	return out, nil
 }
 
 // sign asks for the PIN once more: the signature is the person's own act.

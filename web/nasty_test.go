@@ -30,7 +30,7 @@ func TestNothingBreaksOnNastyInput(t *testing.T) {
 	for path, fields := range map[string][]string{
 		"step": {"step", "choice"}, "work": {"step", "letter"}, "pull": {"step", "joint", "letter", "reading", "tool", "adapter", "csv"}, "keep": {"pull"}, "again": {"joint", "letter", "reason"},
 		"later": {"step"}, "trouble": {"step", "letter", "what"}, "clear": {"trouble", "how"}, "undo": {"step", "reason"}, "choose": {"joint", "variant"}, "part": {"part", "status"},
-		"strike": {"pull", "reason"}, "deviate": {"gate", "reason", "second", "pin"}, "sign": {"pin", "note"}, "reopen": {"reason"},
+		"strike": {"pull", "reason"}, "deviate": {"gate", "reason", "second", "pin", "lengths"}, "sign": {"pin", "note"}, "reopen": {"reason"},
 		"answer": {"sign", "say"}, "measure": {"key", "value", "limit", "source"}, "rotor": {"readings", "new", "discard", "runout", "distance"}, "lash": {"rule", "wheel", "value"},
 		"lining": {"kind", "value"}, "road": {"tyre", "ratio", "csv"}, "decide": {"suspect", "corner"},
 		"order": {"task", "school-taper", "technicians"}, "school": {"school", "way", "technicians"}, "move": {"step", "behind"}, "replan": {"slow", "minutes", "technicians"},

@@ -2,6 +2,7 @@ package job
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 	"time"
@@ -48,7 +49,10 @@ type Signature struct {
 // The commands that close a job.
 type (
 	// Deviate passes a gate over, by name.
-	Deviate struct{ Gate, Reason string }
+	Deviate struct {
+		Gate, Reason string
+		LengthsMM    []float64 // of bolts that go in once more, where their sheet has a limit
+	}
 	// Find notes a finding outside the job, for the owner to decide.
 	Find struct {
 		Text  string
@@ -158,11 +162,42 @@ func (s *State) decideDeviate(m Meta, b Deviate) (record.Body, error) {
 		return nil, refuse(CodeChoice, "second", "The second person is another person.",
 			"Have a colleague enter name and PIN.")
 	}
+	if g.LongestMM > 0 {
+		measured, err := measuredLengths(g, b.LengthsMM)
+		if err != nil {
+			return nil, err
+		}
+		b.Reason = measured + b.Reason
+	}
 	d := record.Deviated{Gate: b.Gate, Reason: b.Reason}
 	if g.Second {
 		d.Second = m.Second
 	}
 	return d, nil
+}
+
+// measuredLengths says what was measured of bolts that were turned by angle and go in once
+// more. It refuses one that is longer than its sheet allows: it has stretched.
+func measuredLengths(g Gate, mm []float64) (string, error) {
+	limit := unit.Number(g.LongestMM, 2) + " mm"
+	if len(mm) != g.Lengths {
+		return "", refuse(CodeMissing, "lengths",
+			fmt.Sprintf("They go in once more only measured: %d lengths are wanted, %d were given.", g.Lengths, len(mm)),
+			"Measure each over all, one figure for each, at most "+limit+".")
+	}
+	texts := make([]string, len(mm))
+	for i, v := range mm {
+		texts[i] = unit.Number(v, 2)
+		switch {
+		case math.IsNaN(v) || v < g.LongestMM/2:
+			return "", refuse("bad_number", "lengths", texts[i]+" mm is no length of this bolt.",
+				"Measure it over all, in millimetres; the sheet allows "+limit+".")
+		case v > g.LongestMM:
+			return "", refuse(CodeGate, "lengths", texts[i]+" mm is longer than "+limit+": it has stretched.",
+				"Fit a new one. No signature makes it shorter.")
+		}
+	}
+	return fmt.Sprintf("measured %s mm, at most %s: ", strings.Join(texts, ", "), limit), nil
 }
 
 func (s *State) applyDeviated(e Event, b record.Deviated) {

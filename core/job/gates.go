@@ -9,6 +9,7 @@ import (
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/pull"
+	"lugtak/core/recipe"
 	"lugtak/core/record"
 	"lugtak/core/unit"
 )
@@ -23,6 +24,9 @@ type Gate struct {
 	Passable  bool // a deviation may pass it over
 	Second    bool // that deviation needs a second person
 	Deviation *Deviation
+	// Bolts turned by angle go in once more only so long; as many lengths are measured.
+	LongestMM float64
+	Lengths   int
 }
 
 // Closed says that the gate stands in nobody's way.
@@ -169,7 +173,11 @@ func hardware(s *State) []Gate {
 			Met:      touched && renewed,
 			Passable: true,
 			Second:   s.needsSecond(j),
+			Lengths:  len(j.Letters),
 		})
+		if (recipe.Recipe{Stages: j.Read()}).ReachesAngle() {
+			out[len(out)-1].LongestMM = j.LongestMM
+		}
 	}
 	return out
 }

@@ -2,6 +2,7 @@ package job
 
 import (
 	"fmt"
+	"math"
 	"reflect"
 	"slices"
 	"strings"
@@ -254,6 +255,28 @@ func TestOneTimeHardware(t *testing.T) {
 	b.step("boltout")
 	b.refused(Handle{Step: "boltin"}, CodeGate, "new ones")
 	b.must(Deviate{Gate: "renew:hub.FL.knuckle", Reason: "none to be had on the island; length measured"})
+	b.must(Handle{Step: "boltin"})
+}
+
+// Bolts turned by angle go in once more only measured, each no longer than the sheet's limit
+// (common practice), and what was measured stands in the signed deviation.
+func TestTurnedBoltsGoInOnceMoreByLength(t *testing.T) {
+	b := begin(t)
+	b.step("boltout")
+	b.s.Plan.Joint("hub.FL.knuckle").LongestMM = 46.5
+	again := Deviate{Gate: "renew:hub.FL.knuckle", Reason: "none to be had"}
+	b.refused(again, CodeMissing, "3 lengths are wanted, 0 were given")
+	again.LengthsMM = []float64{46.1, 46.51, 46.2}
+	b.refused(again, CodeGate, "46.51 mm is longer than 46.5 mm: it has stretched")
+	again.LengthsMM = []float64{46.1, 4.62, 46.2}
+	b.refused(again, "bad_number", "4.62 mm is no length")
+	again.LengthsMM = []float64{46.1, math.NaN(), 46.2}
+	b.refused(again, "bad_number", "no length")
+	again.LengthsMM = []float64{46.1, 46.5, 46.25}
+	b.must(again)
+	if d := b.s.Deviation(again.Gate); d == nil || d.Reason != "measured 46.1, 46.5, 46.25 mm, at most 46.5 mm: none to be had" {
+		t.Errorf("%+v", d)
+	}
 	b.must(Handle{Step: "boltin"})
 }
 

@@ -162,6 +162,7 @@ type Joint struct {
 	Struck    []Struck  `json:"struck,omitempty"`
 	FlangeMM  float64   `json:"flange_mm,omitempty"`
 	HoleMM    float64   `json:"hole_mm,omitempty"`
+	LongestMM float64   `json:"longest_mm,omitempty"`
 	Others    []Figure  `json:"others,omitempty"`
 	Variants  []Variant `json:"variants,omitempty"`
 	Sheet     string    `json:"sheet"`

@@ -62,6 +62,9 @@ type Spec struct {
 	// FlangeMM is the diameter of the face under the head, HoleMM of its hole.
 	FlangeMM float64 `yaml:"flange_mm" json:"flange_mm,omitempty"`
 	HoleMM   float64 `yaml:"hole_mm" json:"hole_mm,omitempty"`
+	// LongestMM is how long a bolt turned by angle may be to go in once more; 0 where the
+	// sheet says nothing.
+	LongestMM float64 `yaml:"longest_mm" json:"longest_mm,omitempty"`
 	// Others are figures from other sources for the same hardware.
 	Others []Figure `yaml:"others" json:"others,omitempty"`
 	// Variants are the kinds of hardware the joint may carry: the recipe follows
