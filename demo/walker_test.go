@@ -220,7 +220,14 @@ func TestSeededJobs(t *testing.T) {
 		seen["sheared in this job"] = 0
 		w := walker{t: t, rng: rng, lib: lib, pattern: p, st: job.Replay(nil), seen: seen}
 		w.hand = Hand{Lib: lib, By: People[0].Name, Now: now}
-		w.must(job.Start{Job: "walk", House: lib.House(), Vehicle: vehicle.Vehicle{ID: "v", Fleet: "X", Pattern: p.ID}, Complaint: "all of it", OdometerKM: 1, Plan: made})
+		w.must(job.Start{
+			Job:        "walk",
+			House:      lib.House(),
+			Vehicle:    vehicle.Vehicle{ID: "v", Fleet: "X", Pattern: p.ID},
+			Complaint:  "all of it",
+			OdometerKM: 1,
+			Plan:       made,
+		})
 		w.work()
 		w.ended()
 		if t.Failed() {

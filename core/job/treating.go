@@ -19,7 +19,8 @@ var guarded = []string{"wheel", plan.Brake, plan.Steering}
 func (p *Planning) Treating(joint, treatment string) (recipe.Treated, error) {
 	j := p.Plan.Joint(joint)
 	if j == nil {
-		return recipe.Treated{}, refuse(CodeMissing, "joint", "The plan has no such joint.", "Choose one from the plan.")
+		return recipe.Treated{}, refuse(CodeMissing, "joint", "The plan has no such joint.",
+			"Choose one from the plan.")
 	}
 	f, ok := j.Fastener()
 	if !ok {
@@ -71,7 +72,8 @@ func (s *State) applyTreated(e Event, b record.Treated) {
 // readable.
 func (s *State) treat(b record.Treated, by string, seq int) {
 	s.respec(b.Joint, seq, func(j *plan.Joint) {
-		old := vehicle.Struck{Recipe: j.Recipe, By: by, Why: unit.Capital(b.Treatment) + " instead of " + b.Was + ": " + b.Reason}
+		why := unit.Capital(b.Treatment) + " instead of " + b.Was + ": " + b.Reason
+		old := vehicle.Struck{Recipe: j.Recipe, By: by, Why: why}
 		j.Struck = append(slices.Clip(j.Struck), old)
 		j.Recipe = b.Recipe
 		j.Spec.Stages = fromStages(b.Stages)

@@ -52,14 +52,14 @@ func TestNet(t *testing.T) {
 	direct := [n][n]bool{}
 	reach := func(a, b int) bool {
 		seen := [n]bool{}
-		todo := []int{a}
-		for len(todo) > 0 {
-			x := todo[len(todo)-1]
-			todo = todo[:len(todo)-1]
+		queue := []int{a}
+		for len(queue) > 0 {
+			x := queue[len(queue)-1]
+			queue = queue[:len(queue)-1]
 			for y := range n {
 				if direct[x][y] && !seen[y] {
 					seen[y] = true
-					todo = append(todo, y)
+					queue = append(queue, y)
 				}
 			}
 		}
@@ -101,7 +101,8 @@ func TestNet(t *testing.T) {
 }
 
 func bolt(key string) operation.Joint {
-	return operation.Joint{Key: key, Spec: "hub.front." + key, Title: key, One: key, System: "hub", At: make([]operation.Point, 1)}
+	return operation.Joint{Key: key, Spec: "hub.front." + key, Title: key, One: key,
+		System: "hub", At: make([]operation.Point, 1)}
 }
 
 func off(f, v, because string) operation.Want {
@@ -116,11 +117,14 @@ func woven() Order {
 	raised := off("vehicle", "raised", "")
 	know := &Knowledge{
 		Facts: []operation.FactKind{
-			{Fact: "vehicle", Place: "whole", Rest: "on its wheels", Others: []operation.FactValue{{Value: "raised"}}},
-			{Fact: "cover", Place: "corner", Rest: "on", Others: []operation.FactValue{{Value: "off", Because: "it lies behind the cover"}}},
+			{Fact: "vehicle", Place: "whole", Rest: "on its wheels",
+				Others: []operation.FactValue{{Value: "raised"}}},
+			{Fact: "cover", Place: "corner", Rest: "on",
+				Others: []operation.FactValue{{Value: "off", Because: "it lies behind the cover"}}},
 			{Fact: "rotation", Place: "corner", Rest: "free", Others: []operation.FactValue{{Value: "held"}}},
 			{Fact: "alignment", Place: "whole", Rest: "as it was", Others: []operation.FactValue{{Value: "moved"}}},
-			{Fact: "penetrant", Place: "any", Rest: "dry", Stays: true, Others: []operation.FactValue{{Value: "soaked"}}},
+			{Fact: "penetrant", Place: "any", Rest: "dry", Stays: true,
+				Others: []operation.FactValue{{Value: "soaked"}}},
 			{Fact: "hub", Place: "corner", Rest: "in", Others: []operation.FactValue{{Value: "out"}}},
 		},
 		Laws: []operation.Law{{
@@ -134,52 +138,71 @@ func woven() Order {
 		}},
 		Ways: []operation.Way{
 			{ID: "lift", Title: "lift", Version: 1, Axle: "under", Fact: "vehicle", To: "raised",
-				Open:  []operation.Step{{ID: "up", Verb: operation.Move, Title: "up", Minutes: 1, Wants: []operation.Want{off("vehicle", "on its wheels", "")}, Makes: map[string]string{"vehicle": "raised"}}},
-				Close: []operation.Step{{ID: "down", Verb: operation.Move, Title: "down", Minutes: 1, Wants: []operation.Want{raised}, Makes: map[string]string{"vehicle": "on its wheels"}}}},
-			{ID: "cover", Title: "cover", Version: 1, Axle: "any", Fact: "cover", To: "off", Joints: []operation.Joint{bolt("cap")}, Wants: []operation.Want{raised},
+				Open: []operation.Step{{ID: "up", Verb: operation.Move, Title: "up", Minutes: 1,
+					Wants: []operation.Want{off("vehicle", "on its wheels", "")}, Makes: map[string]string{"vehicle": "raised"}}},
+				Close: []operation.Step{{ID: "down", Verb: operation.Move, Title: "down", Minutes: 1,
+					Wants: []operation.Want{raised}, Makes: map[string]string{"vehicle": "on its wheels"}}}},
+			{ID: "cover", Title: "cover", Version: 1, Axle: "any", Fact: "cover", To: "off",
+				Joints: []operation.Joint{bolt("cap")}, Wants: []operation.Want{raised},
 				Open: []operation.Step{{ID: "off", Verb: operation.Remove, Joint: "cap", Title: "cover off, {axle} {side}", Minutes: 1, Makes: map[string]string{"cover": "off"}}},
 				Close: []operation.Step{
-					{ID: "on", Verb: operation.Start, Joint: "cap", Title: "cover on", Minutes: 1, Wants: []operation.Want{off("hub", "in", "")}, Makes: map[string]string{"cover": "on"}},
+					{ID: "on", Verb: operation.Start, Joint: "cap", Title: "cover on", Minutes: 1,
+						Wants: []operation.Want{off("hub", "in", "")}, Makes: map[string]string{"cover": "on"}},
 					{ID: "tight", Verb: operation.Tighten, Joint: "cap", Title: "cover tight", Minutes: 1}}},
-			{ID: "hatch", Title: "the long way to the same", Version: 1, Axle: "any", Fact: "cover", To: "off", Joints: []operation.Joint{bolt("cap"), bolt("hatch")}, Wants: []operation.Want{raised},
+			{ID: "hatch", Title: "the long way to the same", Version: 1, Axle: "any", Fact: "cover", To: "off",
+				Joints: []operation.Joint{bolt("cap"), bolt("hatch")}, Wants: []operation.Want{raised},
 				Open: []operation.Step{{ID: "off", Verb: operation.Remove, Joint: "cap", Title: "hatch off", Minutes: 1, Makes: map[string]string{"cover": "off"}}}},
 			{ID: "soak", Title: "soak", Version: 1, Axle: "any", Fact: "penetrant", To: "soaked",
 				Open: []operation.Step{
-					{ID: "brush", Verb: operation.Act, Title: "brush {joints}", Minutes: 1, Wants: []operation.Want{off("cover", "off", "")}},
-					{ID: "wait", Verb: operation.Soak, Title: "soak", Minutes: 9, Needs: []operation.StepID{"brush"}, Makes: map[string]string{"penetrant": "soaked"}}}},
+					{ID: "brush", Verb: operation.Act, Title: "brush {joints}", Minutes: 1,
+						Wants: []operation.Want{off("cover", "off", "")}},
+					{ID: "wait", Verb: operation.Soak, Title: "soak", Minutes: 9, Needs: []operation.StepID{"brush"},
+						Makes: map[string]string{"penetrant": "soaked"}}}},
 			{ID: "brake", Title: "brake", Version: 1, Axle: "any", Fact: "rotation", To: "held", Each: true,
-				Open:  []operation.Step{{ID: "hold", Verb: operation.Act, Title: "hold", Minutes: 1, Wants: []operation.Want{off("hub", "in", "it holds the hub")}, Makes: map[string]string{"rotation": "held"}}},
-				Close: []operation.Step{{ID: "let-go", Verb: operation.Act, Title: "let go", Minutes: 1, Wants: []operation.Want{off("rotation", "held", "")}, Makes: map[string]string{"rotation": "free"}}}},
+				Open: []operation.Step{{ID: "hold", Verb: operation.Act, Title: "hold", Minutes: 1,
+					Wants: []operation.Want{off("hub", "in", "it holds the hub")}, Makes: map[string]string{"rotation": "held"}}},
+				Close: []operation.Step{{ID: "let-go", Verb: operation.Act, Title: "let go", Minutes: 1,
+					Wants: []operation.Want{off("rotation", "held", "")}, Makes: map[string]string{"rotation": "free"}}}},
 			{ID: "align", Title: "alignment", Version: 1, Axle: "under", Fact: "alignment", To: "as it was",
 				Close: []operation.Step{{ID: "ask", Verb: operation.Act, Title: "{causes}", Minutes: 1, Proves: "alignment", Wants: []operation.Want{off("vehicle", "on its wheels", "")}, Makes: map[string]string{"alignment": "as it was"},
 					Answers: []operation.Answer{{Key: "no"}, {Key: "yes", Opens: "alignment"}}}}},
 		},
-		Schools: []operation.School{{Key: "taper", Question: "Taper", Default: "press", Ways: []operation.SchoolWay{{Key: "press"}, {Key: "blow"}}}},
-		Builds:  []operation.Build{{Key: "pin", Question: "Pinned?", Assume: "no"}},
+		Schools: []operation.School{{Key: "taper", Question: "Taper", Default: "press",
+			Ways: []operation.SchoolWay{{Key: "press"}, {Key: "blow"}}}},
+		Builds: []operation.Build{{Key: "pin", Question: "Pinned?", Assume: "no"}},
 	}
-	hub := operation.Operation{ID: "hub", Title: "Hub", Family: "hubs", Version: 1, Axle: "front", Joints: []operation.Joint{seized}, Pairs: "Both, always.",
+	hub := operation.Operation{ID: "hub", Title: "Hub", Family: "hubs", Version: 1, Axle: "front",
+		Joints: []operation.Joint{seized}, Pairs: "Both, always.",
 		Wants: []operation.Want{raised, off("cover", "off", "")},
 		Sets:  []operation.Setting{{What: "toe", Cause: "hub off, {side}", Sure: true}}, Steps: []operation.Step{
-			{ID: "mark", Verb: operation.Act, Title: "mark", Minutes: 1, Wants: []operation.Want{off("vehicle", "on its wheels", "one sees it standing"), off("cover", "any", "")}},
-			{ID: "crack", Verb: operation.Crack, Joint: "bolt", Title: "crack", Minutes: 1, Wants: []operation.Want{off("rotation", "held", "it would turn"), off("hub", "in", "")}},
-			{ID: "free", Verb: operation.Act, Title: "press", Minutes: 1, Wants: []operation.Want{{Joint: "bolt", Value: "cracked"}}, When: map[string][]string{"taper": {"press"}}},
-			{ID: "free", Verb: operation.Act, Title: "blow", Minutes: 1, Wants: []operation.Want{{Joint: "bolt", Value: "cracked"}}, When: map[string][]string{"taper": {"blow"}}},
-			{ID: "heat", Verb: operation.Act, Title: "heat", Minutes: 1, Needs: []operation.StepID{"free"}, When: map[string][]string{"taper": {"blow"}}},
+			{ID: "mark", Verb: operation.Act, Title: "mark", Minutes: 1,
+				Wants: []operation.Want{off("vehicle", "on its wheels", "one sees it standing"), off("cover", "any", "")}},
+			{ID: "crack", Verb: operation.Crack, Joint: "bolt", Title: "crack", Minutes: 1,
+				Wants: []operation.Want{off("rotation", "held", "it would turn"), off("hub", "in", "")}},
+			{ID: "free", Verb: operation.Act, Title: "press", Minutes: 1,
+				Wants: []operation.Want{{Joint: "bolt", Value: "cracked"}}, When: map[string][]string{"taper": {"press"}}},
+			{ID: "free", Verb: operation.Act, Title: "blow", Minutes: 1,
+				Wants: []operation.Want{{Joint: "bolt", Value: "cracked"}}, When: map[string][]string{"taper": {"blow"}}},
+			{ID: "heat", Verb: operation.Act, Title: "heat", Minutes: 1, Needs: []operation.StepID{"free"},
+				When: map[string][]string{"taper": {"blow"}}},
 			{ID: "pin", Verb: operation.Act, Title: "pin", Minutes: 1, When: map[string][]string{"pin": {"yes"}}},
 			{ID: "out", Verb: operation.Remove, Joint: "bolt", Title: "out", Minutes: 1, Needs: []operation.StepID{"heat"}, Makes: map[string]string{"hub": "out"}},
 			{ID: "bench", Verb: operation.Act, Place: "bench", Title: "bench", Minutes: 1, Needs: []operation.StepID{"out"}},
 			{ID: "in", Verb: operation.Start, Joint: "bolt", Title: "in", Minutes: 1, Needs: []operation.StepID{"bench"}, Makes: map[string]string{"hub": "in"}},
-			{ID: "tight", Verb: operation.Tighten, Joint: "bolt", Title: "tight", Minutes: 1, Wants: []operation.Want{off("rotation", "held", "it would turn")}},
+			{ID: "tight", Verb: operation.Tighten, Joint: "bolt", Title: "tight", Minutes: 1,
+				Wants: []operation.Want{off("rotation", "held", "it would turn")}},
 		}}
-	arm := operation.Operation{ID: "arm", Title: "Arm", Family: "arms", Version: 1, Axle: "any", Wants: []operation.Want{raised, off("cover", "off", "")},
+	arm := operation.Operation{ID: "arm", Title: "Arm", Family: "arms", Version: 1, Axle: "any",
+		Wants: []operation.Want{raised, off("cover", "off", "")},
 		Steps: []operation.Step{{ID: "swap", Verb: operation.Act, Title: "swap the {axle} arm", Minutes: 5}}}
 	know.Operations = []operation.Operation{hub, arm}
 	return Order{
 		Tasks:     []Task{{"hub", "FL"}},
 		Knowledge: know,
 		Pattern: vehicle.Pattern{ID: "p", Name: "P", Version: 2, Operations: []string{"hub", "arm"}, Spec: map[string]vehicle.Spec{
-			"hub.front.bolt": {Recipe: "60Nm + 1/4 turn", Thread: "M12x1.5", Class: "10.9", Renew: true, Hardware: "bolt M12", Count: 1},
-			"hub.front.cap":  {Recipe: "10 Nm", Count: 1},
+			"hub.front.bolt": {Recipe: "60Nm + 1/4 turn", Thread: "M12x1.5", Class: "10.9", Renew: true,
+				Hardware: "bolt M12", Count: 1},
+			"hub.front.cap": {Recipe: "10 Nm", Count: 1},
 		}},
 	}
 }

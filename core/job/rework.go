@@ -1,0 +1,98 @@
+package job
+
+import (
+	"maps"
+	"slices"
+
+	"lugtak/core/operation"
+	"lugtak/core/plan"
+	"lugtak/core/record"
+)
+
+// DoneSteps are the steps done, in the order they were, and those begun.
+func (s *State) DoneSteps() (done []plan.Step, begun []operation.StepID) {
+	for _, id := range s.done {
+		done = append(done, *s.Plan.Step(id))
+	}
+	for _, x := range s.Plan.Steps {
+		if len(s.Steps[x.ID].Letters) > 0 && !s.StepDone(x.ID) {
+			begun = append(begun, x.ID)
+		}
+	}
+	return done, begun
+}
+
+func (s *State) decideRework(_ Meta, b Rework) (record.Body, error) {
+	if err := reason("why", &b.Why); err != nil {
+		return nil, err
+	}
+	if !s.HasPlan() || s.Plan.World.Rest == nil {
+		return nil, refuse(CodeOrder, "plan", "This plan was made before plans knew what is true of the vehicle.",
+			"Put what is left in order anew, or move its steps.")
+	}
+	for _, x := range s.Plan.Steps {
+		touched := s.StepDone(x.ID) || len(s.Steps[x.ID].Letters) > 0
+		if touched && b.Plan.Step(x.ID) == nil {
+			return nil, refuse(CodeOrder, "plan", "“"+x.Title+"” was done and the new plan lacks it.", "Make the plan anew.")
+		}
+	}
+	if err := s.tooLate(b.Plan.Builds); err != nil {
+		return nil, err
+	}
+	for id, f := range s.Fasteners {
+		if f.Phase != Rest && b.Plan.Joint(id.Joint) == nil {
+			return nil, refuse(CodeOrder, "plan", "A fastener was opened that the new plan lacks.", "Make the plan anew.")
+		}
+	}
+	if err := b.Plan.Sound(); err != nil {
+		return nil, err
+	}
+	if b.Plan.Technicians == s.Plan.Technicians && slices.Equal(b.Plan.StepIDs(), s.Plan.StepIDs()) && sameWays(s.Plan, &b.Plan) {
+		return nil, nil
+	}
+	return record.Reworked{Plan: toPlan(b.Plan), Why: b.Why}, nil
+}
+
+// sameWays says that two plans go the same ways, on a vehicle built the same.
+func sameWays(a, b *plan.Plan) bool {
+	ways := slices.EqualFunc(a.Schools, b.Schools, func(x, y plan.SchoolUsed) bool { return x.Key == y.Key && x.Way == y.Way })
+	return ways && slices.EqualFunc(a.Builds, b.Builds, func(x, y plan.BuildUsed) bool {
+		return x.Key == y.Key && x.Is == y.Is && x.Known == y.Known
+	})
+}
+
+// tooLate refuses another answer to how the vehicle is built once something was done that
+// followed from the first.
+func (s *State) tooLate(now []plan.BuildUsed) error {
+	for _, was := range s.Plan.Builds {
+		same := func(b plan.BuildUsed) bool { return b.Key == was.Key && b.Is == was.Is }
+		if slices.ContainsFunc(now, same) || !slices.ContainsFunc(now, func(b plan.BuildUsed) bool { return b.Key == was.Key }) {
+			continue
+		}
+		for _, id := range was.Decides {
+			if x := s.Plan.Step(id); x != nil && (s.StepDone(id) || len(s.Steps[id].Letters) > 0) {
+				return refuse(CodeOrder, "built", "“"+x.Title+"” was done for “"+was.Answer()+"”.",
+					"It is too late for another answer here; note what you see as a finding.")
+			}
+		}
+	}
+	return nil
+}
+
+// applyReworked lays the new plan under what is done.
+func (s *State) applyReworked(e Event, b record.Reworked) {
+	steps, fasteners := maps.Clone(s.Steps), maps.Clone(s.Fasteners)
+	s.setPlan(fromPlan(b.Plan), e.Seq)
+	for id, st := range steps {
+		if s.Steps[id] != nil {
+			s.Steps[id] = st
+		}
+	}
+	for id, f := range fasteners {
+		if now := s.Fasteners[id]; now != nil {
+			f.Stages = now.Stages
+			s.Fasteners[id] = f
+		}
+	}
+	s.Replans = append(slices.Clip(s.Replans), Replanning{Why: b.Why, By: e.By, At: e.At})
+}
