@@ -461,3 +461,29 @@ func TestTreatment(t *testing.T) {
 		t.Error(err)
 	}
 }
+
+// What was said last of a joint holds, also in a plan made anew: a treatment after a kit, a
+// kit after a treatment.
+func TestTreatmentAndKitInTheirOrder(t *testing.T) {
+	const joint = "hub.FL.knuckle"
+	b := begin(t)
+	made := *b.s.Plan
+	kit := FitKit{Joint: joint, Recipe: "50 Nm + 60°", Source: "leaflet of the kit (invented)"}
+	b.must(kit)
+	b.must(Treat{Joint: joint, Treatment: "anti-seize", Reason: "rusts"})
+	treated := b.s.Plan.Joint(joint).Recipe
+	again := b.s.clone()
+	again.setPlan(made, b.s.Seq)
+	if got := again.Plan.Joint(joint).Recipe; got != treated || treated == kit.Recipe {
+		t.Errorf("made anew it says %s, before %s", got, treated)
+	}
+	kit.Recipe = "55 Nm + 60°"
+	b.must(kit)
+	again = b.s.clone()
+	again.setPlan(made, b.s.Seq)
+	if got := again.Plan.Joint(joint).Recipe; got != kit.Recipe || len(again.Treated) != 0 {
+		t.Errorf("made anew it says %s, the kit %s", got, kit.Recipe)
+	}
+	b.s.Plan.Joint(joint).Variants = []vehicle.Variant{{Key: "broad"}, {Key: "slim"}}
+	b.refused(Treat{Joint: joint, Treatment: "oiled", Reason: "rusts"}, CodeOrder, "not said yet")
+}

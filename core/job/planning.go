@@ -169,7 +169,7 @@ func (p *Planning) Beside(kind string, old, new map[string]float64) (part.Result
 }
 
 // setPlan lays the plan out as steps and fasteners not yet touched. A plan made anew
-// still has the hardware that was seen and the kits in hand.
+// still has the hardware that was seen, the kits in hand and the treatment they got.
 func (s *State) setPlan(plan plan.Plan, seq int) {
 	s.Plan = &plan
 	s.stages = map[string][]recipe.Stage{}
@@ -193,19 +193,19 @@ func (s *State) setPlan(plan plan.Plan, seq int) {
 		}
 		s.fitVariant(joint, variant, seq)
 	}
-	for joint, b := range s.Treated {
-		if plan.Joint(joint) == nil {
-			delete(s.Treated, joint)
-			continue
-		}
-		s.treat(b, s.LastBy, seq)
-	}
 	for joint, kit := range s.Kits {
 		if plan.Joint(joint) == nil {
 			delete(s.Kits, joint)
 			continue
 		}
 		s.fitKit(kit, s.LastBy, seq)
+	}
+	for joint, b := range s.Treated {
+		if plan.Joint(joint) == nil {
+			delete(s.Treated, joint)
+			continue
+		}
+		s.treat(b, s.LastBy, seq)
 	}
 }
 
@@ -262,6 +262,7 @@ func (s *State) decideHardware(m Meta, b SeeHardware) (record.Body, error) {
 }
 
 func (s *State) applyHardware(e Event, b record.HardwareSeen) {
+	delete(s.Treated, b.Joint)
 	s.fitVariant(b.Joint, b.Variant, e.Seq)
 }
 
@@ -387,6 +388,7 @@ func (s *State) decideKit(m Meta, b FitKit) (record.Body, error) {
 }
 
 func (s *State) applyKitted(e Event, b record.Kitted) {
+	delete(s.Treated, b.Joint) // it was reckoned for the figure before
 	s.fitKit(b, e.By, e.Seq)
 	s.Kits[b.Joint] = b
 }
@@ -518,6 +520,7 @@ func (s *State) applyFigureAnswered(e Event, b record.FigureAnswered) {
 	if !b.Take {
 		return
 	}
+	delete(s.Treated, b.Joint)
 	old := s.stages[b.Joint]
 	s.respec(b.Joint, e.Seq, func(j *plan.Joint) {
 		struck := vehicle.Struck{Recipe: j.Recipe, By: e.By, Why: f.Why}

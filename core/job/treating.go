@@ -44,6 +44,10 @@ func (s *State) decideTreat(m Meta, b Treat) (record.Body, error) {
 			"On wheel, brake and steering fasteners another treatment is the foreman's to decide.",
 			"Ask the foreman to enter it, or leave the thread as the figure was written for it.")
 	}
+	if s.AsksVariant(j) {
+		return nil, refuse(CodeOrder, "treatment", "Which bolt it is was not said yet, so its figure is not known.",
+			"Say at the bench which one is in hand, then choose its treatment.")
+	}
 	if err := s.notTightened(m, j, "treatment", "the figure of the other treatment"); err != nil {
 		return nil, err
 	}
