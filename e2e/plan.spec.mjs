@@ -1,6 +1,6 @@
 // Two operations planned on both sides, a missing pin, a wrong part, another school,
 // a step moved by hand, a sheared bolt.
-import { aro, bel, expect, signIn, sound, test, what, work } from './shop.mjs';
+import { aro, bel, expect, signIn, sound, test, waiting, what, work } from './shop.mjs';
 
 for (const size of [{ width: 1280, height: 800 }, { width: 390, height: 844 }]) {
   test(`from an order to a plan at ${size.width} × ${size.height}`, async ({ page, shop }) => {
@@ -156,4 +156,30 @@ test('how a vehicle is built is asked with drawings, kept with it, offered to it
   await expect(page.locator('.steps li.done').first()).toBeAttached();
   await page.locator('a.start').click();
   await expect(what(page)).toHaveText(/Wheel nuts out/);
+});
+
+test('another thread treatment is told before it is taken, a turned bolt goes in again only measured', async ({ page, shop }) => {
+  await signIn(page, shop, aro);
+  await page.goto(`${shop.url}/jobs/${waiting}/plan`);
+  const row = page.locator('table.joints tr', { hasText: 'knuckle bolts' });
+  await row.locator('summary', { hasText: 'another treatment' }).click();
+  await row.getByLabel('thread treated with').selectOption('anti-seize');
+  await expect(row.getByRole('status')).toContainText('keeps it');
+  await sound(page);
+  await row.getByLabel('reason', { exact: true }).last().fill('salt on every road here');
+  await row.getByRole('button', { name: 'Use the figure that keeps the clamp' }).click();
+  await expect(row).toContainText('anti-seize');
+  await expect(row).not.toContainText('medium locker, new');
+
+  await page.goto(`${shop.url}/jobs/${waiting}/ledger`);
+  const gate = page.locator('.gates > li', { hasText: 'Knuckle bolts renewed' });
+  await gate.getByText('pass it over').click();
+  await gate.getByLabel(/Lengths measured/).fill('46,1 46.6 46.2');
+  await gate.getByLabel('Reason').fill('none to be had on the island');
+  await gate.getByRole('button', { name: 'Sign for this deviation' }).click();
+  await expect(gate.getByRole('alert')).toContainText('46.6 mm is longer than 46.5 mm');
+  await expect(gate.getByLabel(/Lengths measured/)).toHaveValue('46,1 46.6 46.2');
+  await gate.getByLabel(/Lengths measured/).fill('46,1 46.4 46.2');
+  await gate.getByRole('button', { name: 'Sign for this deviation' }).click();
+  await expect(page.getByText('measured 46.1, 46.4, 46.2 mm, at most 46.5 mm: none to be had on the island')).toBeVisible();
 });
