@@ -288,15 +288,22 @@ func (s *Server) part(c fiber.Ctx) error {
 
 // treat has a joint's threads treated otherwise, like joints of other corners too.
 func (s *Server) treat(c fiber.Ctx) error {
+	return s.onJoints(c, func(joint string) job.Command {
+		return job.Treat{Joint: joint, Treatment: c.FormValue("treatment"), Reason: c.FormValue("reason")}
+	})
+}
+
+// onJoints records a command for each joint the form names: one, and those like it at other
+// corners.
+func (s *Server) onJoints(c fiber.Ctx, command func(joint string) job.Command) error {
 	m := s.meta(c)
 	var err error
-	for i, j := range c.Request().PostArgs().PeekMulti("joint") {
+	for i, joint := range c.Request().PostArgs().PeekMulti("joint") {
 		k := m
 		if i > 0 {
 			k.ID, k.Seq = fmt.Sprint(m.ID, "/", i), 0
 		}
-		cmd := job.Treat{Joint: string(j), Treatment: c.FormValue("treatment"), Reason: c.FormValue("reason")}
-		if _, err = s.recordAs(c, k, cmd); err != nil {
+		if _, err = s.recordAs(c, k, command(string(joint))); err != nil {
 			break
 		}
 	}
@@ -416,18 +423,16 @@ func (s *Server) replan(c fiber.Ctx) error {
 
 // kit puts a kit's own hardware in place of the sheet's.
 func (s *Server) kit(c fiber.Ctx) error {
-	m := s.meta(c)
-	var err error
-	for i, j := range c.Request().PostArgs().PeekMulti("joint") {
-		k := m
-		if i > 0 { // the like joint of another corner
-			k.ID, k.Seq = fmt.Sprint(m.ID, "/", i), 0
+	return s.onJoints(c, func(joint string) job.Command {
+		return job.FitKit{
+			Joint:     joint,
+			Recipe:    c.FormValue("recipe"),
+			Socket:    c.FormValue("socket"),
+			Treatment: c.FormValue("treatment"),
+			Hardware:  c.FormValue("hardware"),
+			Source:    c.FormValue("source"),
 		}
-		if _, err = s.recordAs(c, k, job.FitKit{Joint: string(j), Recipe: c.FormValue("recipe"), Socket: c.FormValue("socket"), Treatment: c.FormValue("treatment"), Hardware: c.FormValue("hardware"), Source: c.FormValue("source")}); err != nil {
-			break
-		}
-	}
-	return s.onPlan(c, err)
+	})
 }
 
 type waysView struct {

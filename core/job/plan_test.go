@@ -486,4 +486,7 @@ func TestTreatmentAndKitInTheirOrder(t *testing.T) {
 	}
 	b.s.Plan.Joint(joint).Variants = []vehicle.Variant{{Key: "broad"}, {Key: "slim"}}
 	b.refused(Treat{Joint: joint, Treatment: "oiled", Reason: "rusts"}, CodeOrder, "not said yet")
+	if _, err := b.s.Treating(joint, "oiled"); err == nil {
+		t.Error("a figure is shown for a bolt that is not known")
+	}
 }

@@ -22,6 +22,11 @@ func (p *Planning) Treating(joint, treatment string) (recipe.Treated, error) {
 		return recipe.Treated{}, refuse(CodeMissing, "joint", "The plan has no such joint.",
 			"Choose one from the plan.")
 	}
+	if p.AsksVariant(j) {
+		return recipe.Treated{}, refuse(CodeOrder, "treatment",
+			"Which bolt it is was not said yet, so its figure is not known.",
+			"Say at the bench which one is in hand, then choose its treatment.")
+	}
 	f, ok := j.Fastener()
 	if !ok {
 		return recipe.Treated{}, refuse(CodeMissing, "joint", "The sheet does not say what the "+j.One+" is.",
@@ -31,9 +36,11 @@ func (p *Planning) Treating(joint, treatment string) (recipe.Treated, error) {
 }
 
 func (s *State) decideTreat(m Meta, b Treat) (record.Body, error) {
-	if _, err := thread.Friction(thread.Treatment(b.Treatment)); err != nil || b.Treatment == "" {
+	to, err := thread.ParseTreatment(b.Treatment)
+	if err != nil || b.Treatment == "" {
 		return nil, refuse(CodeChoice, "treatment", "That is no treatment.", "Choose one of those listed.")
 	}
+	b.Treatment = string(to)
 	got, err := s.Treating(b.Joint, b.Treatment)
 	if err != nil {
 		return nil, err
@@ -43,10 +50,6 @@ func (s *State) decideTreat(m Meta, b Treat) (record.Body, error) {
 		return nil, refuse("forbidden", "treatment",
 			"On wheel, brake and steering fasteners another treatment is the foreman's to decide.",
 			"Ask the foreman to enter it, or leave the thread as the figure was written for it.")
-	}
-	if s.AsksVariant(j) {
-		return nil, refuse(CodeOrder, "treatment", "Which bolt it is was not said yet, so its figure is not known.",
-			"Say at the bench which one is in hand, then choose its treatment.")
 	}
 	if err := s.notTightened(m, j, "treatment", "the figure of the other treatment"); err != nil {
 		return nil, err

@@ -23,15 +23,22 @@ type Treated struct {
 // D_Km/2) (VDI 2230 part 1) at the middle of both friction bands; angles stay, since they
 // turn the same pitch. The band of the new clamp is as wide as friction leaves it.
 func Treat(r Recipe, f Fastener, to thread.Treatment) (Treated, error) {
+	is, err := thread.ParseTreatment(string(f.Treatment))
+	if err != nil {
+		return Treated{}, err
+	}
+	if to, err = thread.ParseTreatment(string(to)); err != nil {
+		return Treated{}, err
+	}
 	if to == thread.Rusted {
 		return Treated{}, fault.New("bad_choice", "treatment", "A rusted thread is no treatment.",
 			"Clean it or renew it, then choose what goes on it.")
 	}
-	if f.Treatment == to {
+	if is == to {
 		return Treated{}, fault.New("bad_choice", "treatment", "That is the treatment the figure was written for.",
 			"Choose another, or leave it.")
 	}
-	from, err := thread.Friction(f.Treatment)
+	from, err := thread.Friction(is)
 	if err != nil {
 		return Treated{}, err
 	}

@@ -69,6 +69,12 @@ func TestTreatKeepsTheClamp(t *testing.T) {
 	if _, err := Treat(r, f, thread.Rusted); fault.As(err) == nil || fault.As(err).Code != "bad_choice" {
 		t.Errorf("rust is no treatment: %v", err)
 	}
+	// However it is written: rust stays rust, and what is on the thread is no other treatment.
+	for _, to := range []thread.Treatment{"Rusted ", "RUSTED", "dry and clean"} {
+		if _, err := Treat(r, f, to); fault.As(err) == nil || fault.As(err).Code != "bad_choice" {
+			t.Errorf("%q on a dry thread: %v", to, err)
+		}
+	}
 	// A figure written for paste near the strength of an M6 8.8, now put on dry: 12.8 N·m is
 	// where ISO 898-7 has it twist off.
 	small := Fastener{Treatment: thread.AntiSeize}

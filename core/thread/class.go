@@ -117,9 +117,9 @@ func Treatments() []Treatment {
 	return []Treatment{AsDelivered, Dry, Oiled, AntiSeize, Locker, LockerHigh, Sealant, Rusted}
 }
 
-// Friction gives the band of a treatment. An empty treatment is as delivered.
-func Friction(t Treatment) (Band, error) {
-	n := Treatment(strings.ToLower(strings.TrimSpace(strings.ReplaceAll(string(t), "_", " "))))
+// ParseTreatment reads a treatment as people write it. An empty one is as delivered.
+func ParseTreatment(text string) (Treatment, error) {
+	n := Treatment(strings.ToLower(strings.TrimSpace(strings.ReplaceAll(text, "_", " "))))
 	switch n {
 	case "":
 		n = AsDelivered
@@ -132,10 +132,15 @@ func Friction(t Treatment) (Band, error) {
 	case "oil":
 		n = Oiled
 	}
-	b, ok := frictions[n]
-	if !ok {
-		return Band{}, fault.New("bad_treatment", "treatment", "That treatment is not known.",
+	if _, ok := frictions[n]; !ok {
+		return "", fault.New("bad_treatment", "treatment", "That treatment is not known.",
 			"Known are as delivered, dry, oiled, anti-seize, medium locker, high-strength locker, sealant, rusted.")
 	}
-	return b, nil
+	return n, nil
+}
+
+// Friction gives the band of a treatment, however it is written.
+func Friction(t Treatment) (Band, error) {
+	n, err := ParseTreatment(string(t))
+	return frictions[n], err
 }
