@@ -16,6 +16,8 @@ type Fault struct {
 	Detail string
 	Remedy string
 	Column int // 1-based place in a text field; 0 where it has none
+
+	Readings []string // what may be meant, each as it would have to be written
 }
 
 func (f *Fault) Error() string {

@@ -440,7 +440,10 @@ func toStage(s recipe.Stage) record.Stage {
 		A:    f.A,
 		B:    f.B,
 		Full: f.Full,
+		C:    f.C,
 		Word: f.Word,
+		Drag: f.PlusDrag,
+		Left: f.Left,
 		Low:  f.Low,
 		High: f.High,
 	}
@@ -456,10 +459,14 @@ func fromStage(s record.Stage) recipe.Stage {
 		A:      s.A,
 		B:      s.B,
 		Full:   s.Full,
+		C:      s.C,
 		Word:   s.Word,
 		Low:    s.Low,
 		High:   s.High,
 		Frozen: true,
+
+		PlusDrag: s.Drag,
+		Left:     s.Left,
 	}
 }
 
@@ -558,6 +565,8 @@ func toResult(r pull.Result) record.Result {
 			}
 		}),
 		Signature: string(r.Signature),
+		Sure:      r.Sure,
+		LeftDeg:   r.LeftDeg,
 		Verdict:   string(r.Verdict),
 		Reasons:   each(r.Reasons, func(x pull.Reason) record.Reason { return record.Reason(x) }),
 		PeakNm:    r.PeakNm,
@@ -578,6 +587,8 @@ func fromResult(r record.Result) pull.Result {
 			}
 		}),
 		Signature: pull.Signature(r.Signature),
+		Sure:      r.Sure,
+		LeftDeg:   r.LeftDeg,
 		Verdict:   pull.Verdict(r.Verdict),
 		Reasons:   each(r.Reasons, func(x record.Reason) pull.Reason { return pull.Reason(x) }),
 		PeakNm:    r.PeakNm,

@@ -15,6 +15,9 @@ func (r Recipe) Explain() []string {
 		if i > 0 && s.Kind == Torque && r.Stages[i-1] == s {
 			line = "Go round again at the same figure: " + unit.Torque(s.Target()).Both() + "."
 		}
+		if i == 0 && s.Left {
+			line = "Left-hand thread: it tightens the other way round. " + line
+		}
 		out = append(out, line)
 	}
 	return out
@@ -37,7 +40,7 @@ func (s Stage) Explain() string {
 		return "Back it off by " + degrees(target) + "."
 	case Angle:
 		switch s.Form {
-		case Range, Tolerance:
+		case Range, Tolerance, Unequal:
 			return fmt.Sprintf("Mark it, then turn on by %s to %s.", degrees(low), degrees(high))
 		case Minimum:
 			return "Mark it, then turn on by at least " + degrees(target) + "."
@@ -46,7 +49,12 @@ func (s Stage) Explain() string {
 		}
 		return "Mark it, then turn on by " + degrees(target) + "."
 	}
+	if s.PlusDrag {
+		return "Measure what it takes to turn the nut before it seats; tighten to " + unit.Torque(target).Both() + " on top of that."
+	}
 	switch s.Form {
+	case Unequal:
+		return fmt.Sprintf("Tighten to %s, at least %s and at most %s.", unit.Torque(target).Both(), lo, hi)
 	case Range, Tolerance:
 		return fmt.Sprintf("Tighten to between %s and %s (%s to %s).", lo, hi, lo.FtLbString(), hi.FtLbString())
 	case Minimum:

@@ -30,18 +30,23 @@ const (
 	Range     Form = "range"
 	Minimum   Form = "minimum"
 	Tolerance Form = "tolerance"
+	Unequal   Form = "unequal" // a tolerance that is not the same both ways
 	About     Form = "about"
 )
 
 // Stage is one act of tightening. A and B are the figures as written, in Unit:
-// A alone, A to B for a range, A ± B for a tolerance.
+// A alone, A to B for a range, A ± B for a tolerance, A + B − C for an unequal one.
 type Stage struct {
 	Kind Kind
 	Form Form
 	Unit string // "Nm", "ft-lb", "in-lb", "kgf-m"; "°" for angles
 	A, B float64
+	C    float64
 	Full bool   // back off all the way
 	Word string // "snug", "hand" or "contact" for a snug stage
+
+	PlusDrag bool // the measured drag of a locking nut comes on top
+	Left     bool // of a left-hand thread: it tightens the other way round
 
 	// Frozen stages were read once, long ago: Low and High are the window they had
 	// then, High 0 where anything above Low was accepted.
@@ -77,7 +82,7 @@ func (s Stage) figure() (low, target, high float64) {
 	if u, ok := torqueUnits[s.Unit]; ok {
 		k = u.Nm()
 	}
-	a, b := s.A*k, s.B*k
+	a, b, c := s.A*k, s.B*k, s.C*k
 	switch s.Form {
 	case Range:
 		return a, (a + b) / 2, b
@@ -85,6 +90,8 @@ func (s Stage) figure() (low, target, high float64) {
 		return a, a, math.Inf(1)
 	case Tolerance:
 		return a - b, a, a + b
+	case Unequal:
+		return a - c, a, a + b
 	case About:
 		return a * (1 - aboutTolerance), a, a * (1 + aboutTolerance)
 	}
@@ -168,6 +175,9 @@ func (r Recipe) Peak() unit.Torque {
 // String prints the one canonical form; parsing it gives the same recipe.
 func (r Recipe) String() string {
 	var b strings.Builder
+	if len(r.Stages) > 0 && r.Stages[0].Left {
+		b.WriteString("left ")
+	}
 	for i := 0; i < len(r.Stages); i++ {
 		s := r.Stages[i]
 		if i > 0 {
@@ -208,6 +218,9 @@ func (s Stage) String() string {
 	case Angle:
 		return "+ " + s.amount()
 	}
+	if s.PlusDrag {
+		return s.amount() + " + drag"
+	}
 	return s.amount()
 }
 
@@ -223,6 +236,8 @@ func (s Stage) amount() string {
 		return ">= " + plain(s.A) + u
 	case Tolerance:
 		return plain(s.A) + " ± " + plain(s.B) + u
+	case Unequal:
+		return plain(s.A) + " +" + plain(s.B) + "/−" + plain(s.C) + u
 	case About:
 		return "~" + plain(s.A) + u
 	}

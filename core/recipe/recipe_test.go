@@ -234,7 +234,7 @@ func TestExplain(t *testing.T) {
 // Law: what is printed parses to the same recipe, and nothing panics.
 func FuzzParse(f *testing.F) {
 	for _, s := range []string{"60 Nm + 90°", "38–42 ft-lb", ">= 95 Nm", "110 ± 8 Nm; back off full; ~20 Nm ×2", "35 Nm, +50°, +50°", "90 Nm; next slot",
-		"½ turn", "1 1/2 turns", "80 Nm (59 ft-lb)", "100 Nm ± 5 %", "snug, + 1/4 turn", "90 Nm in three stages", "\xff", "1,000 Nm", "60 Nm + >= 85°"} {
+		"½ turn", "1 1/2 turns", "80 Nm (59 ft-lb)", "100 Nm ± 5 %", "snug, + 1/4 turn", "90 Nm in three stages", "\xff", "1. 10 Nm 2. +10.0100°", "left 48 Nm + drag", "100 +10/−5 Nm", "1. 60 Nm 2. +90°", "60 Nm → 90°", "12 daNm", "min 38 max 42 Nm", "1,000 Nm", "60 Nm + >= 85°"} {
 		f.Add(s)
 	}
 	f.Fuzz(func(t *testing.T, s string) {
@@ -253,7 +253,24 @@ func FuzzParse(f *testing.F) {
 		if fmt.Sprintf("%#v", again) != fmt.Sprintf("%#v", r) {
 			t.Fatalf("Parse(%q) prints %q, which is another recipe:\n%#v\n%#v", s, text, r, again)
 		}
+		oneReading(t, s, r)
 	})
+}
+
+// oneReading is the law that a blank more, or letters of another size, never make
+// another recipe of a text: the same one, or a refusal.
+func oneReading(t *testing.T, s string, r Recipe) {
+	t.Helper()
+	others := []string{strings.ToUpper(s), strings.ToLower(s)}
+	runes := []rune(s)
+	for i := 1; i < len(runes); i++ {
+		others = append(others, string(runes[:i])+" "+string(runes[i:]))
+	}
+	for _, o := range others {
+		if x, err := Parse(o); err == nil && x.String() != r.String() {
+			t.Fatalf("%q is %q, and %q is %q", s, r, o, x)
+		}
+	}
 }
 
 // A recipe parsed and checked against its bolt.

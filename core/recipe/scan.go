@@ -14,6 +14,9 @@ type scanner struct {
 	src []rune // as typed, for messages
 	low []rune // lower case, dashes and spaces made one kind
 	pos int
+
+	bare bool       // the last number was a fraction without a whole
+	over [2]float64 // and what stood over and under its stroke; zero for ½
 }
 
 func newScanner(text string) *scanner {
@@ -23,12 +26,32 @@ func newScanner(text string) *scanner {
 		switch {
 		case strings.ContainsRune("‐‑‒–—−", r):
 			r = '-'
+		case strings.ContainsRune("\n\r\u2028\u2192\u21d2\u27a1\u279c•●", r):
+			r = ';' // a new line, an arrow, a bullet part stages
 		case unicode.IsSpace(r):
 			r = ' '
+		case r >= fullWidth && r <= fullWidthEnd:
+			r -= fullWidth - '!'
 		}
-		low[i] = unicode.ToLower(r)
+		low[i] = plainLetter(unicode.ToLower(r))
 	}
 	return &scanner{src: src, low: low}
+}
+
+// Letters, digits and signs of East Asian width stand in the order of the plain ones.
+const (
+	fullWidth    = '！'
+	fullWidthEnd = '～'
+)
+
+// cyrillic letters that spell units, as the plain ones that do (GOST 8.417: Н·м, кгс·м).
+var cyrillic = map[rune]rune{'н': 'n', 'м': 'm', 'к': 'k', 'г': 'g', 'с': 'f', 'д': 'd', 'а': 'a'}
+
+func plainLetter(r rune) rune {
+	if p, ok := cyrillic[r]; ok {
+		return p
+	}
+	return r
 }
 
 func (s *scanner) space() {
@@ -127,7 +150,7 @@ func (s *scanner) fault(col int, code, detail, remedy string) *fault.Fault {
 
 var (
 	fractionForm = regexp.MustCompile(`^(?:(\d{1,2}) )?(\d{1,2})/(\d{1,2})`)
-	thousandForm = regexp.MustCompile(`^\d{1,3}(,\d{3})+$`)
+	thousandForm = regexp.MustCompile(`^[1-9]\d{0,2}([,.]\d{3})+$`)
 	glyphs       = map[rune]float64{'½': 0.5, '¼': 0.25, '¾': 0.75, '⅓': 1.0 / 3, '⅔': 2.0 / 3, '⅛': 0.125}
 )
 
@@ -160,11 +183,13 @@ func digits(s string) int {
 }
 
 // number takes a figure: 72, 72.5, 72,5, 1/2, 1 1/2, ½. It returns ok false
-// and moves nothing if there is none.
+// and moves nothing if there is none. A fraction without a whole before it is told.
 func (s *scanner) number() (v float64, ok bool, err error) {
 	s.space()
+	s.bare = false
 	if g, ok := glyphs[s.peek(0)]; ok {
 		s.pos++
+		s.bare = true
 		return g, true, nil
 	}
 	if r := s.peek(0); r < '0' || r > '9' {
@@ -176,13 +201,19 @@ func (s *scanner) number() (v float64, ok bool, err error) {
 		w, _ := strconv.ParseFloat("0"+m[1], 64)
 		a, _ := strconv.ParseFloat(m[2], 64)
 		b, _ := strconv.ParseFloat(m[3], 64)
+		s.bare = m[1] == ""
+		s.over = [2]float64{a, b}
 		return w + a/b, true, nil
 	}
 	m := decimal(rest)
 	col := s.pos
-	if strings.Contains(m, ",") && thousandForm.MatchString(m) {
-		return 0, false, s.fault(col, "two_readings", "“"+m+"” reads as "+strings.Replace(m, ",", ".", 1)+" or as "+strings.ReplaceAll(m, ",", "")+".",
-			"Write the one that is meant, without the comma.")
+	if g := grouped(rest); g != "" {
+		f := s.fault(col, "two_readings", "“"+g+"” reads as two figures or as one, "+strings.NewReplacer(" ", "", "'", "", "’", "").Replace(g)+".", "Write it without a gap.")
+		f.Readings = []string{s.with(col, col+len([]rune(g)), strings.NewReplacer(" ", "", "'", "", "’", "").Replace(g))}
+		return 0, false, f
+	}
+	if thousandForm.MatchString(m) {
+		return 0, false, s.thousand(col, m)
 	}
 	if len(m) > 12 {
 		return 0, false, s.fault(col, "bad_number", "That figure has too many digits.", "Write it as on the sheet, as in 72.5.")
@@ -194,6 +225,35 @@ func (s *scanner) number() (v float64, ok bool, err error) {
 		v += g
 	}
 	return v, true, nil
+}
+
+var groupedForm = regexp.MustCompile(`^[1-9]\d{0,2}([ '’]\d{3})+`)
+
+// grouped is a figure whose thousands stand apart: 1 200.
+func grouped(s string) string {
+	g := groupedForm.FindString(s)
+	if next := s[len(g):]; g == "" || digits(next) > 0 {
+		return ""
+	}
+	return g
+}
+
+// thousand refuses a point or comma before three digits: it parts thousands or tenths.
+func (s *scanner) thousand(col int, m string) error {
+	small := strings.TrimRight(strings.TrimRight(strings.Replace(m, ",", ".", 1), "0"), ".")
+	large := strings.NewReplacer(",", "", ".", "").Replace(m)
+	f := s.fault(col, "two_readings", "“"+m+"” reads as "+small+" or as "+large+".",
+		"Write the one that is meant, without a comma and without noughts behind a point.")
+	for _, v := range []string{small, large} {
+		f.Readings = append(f.Readings, s.with(col, col+len([]rune(m)), v))
+	}
+	return f
+}
+
+// with is the text with another piece between two columns.
+func (s *scanner) with(from, to int, piece string) string {
+	to = min(max(to, from), len(s.src))
+	return strings.TrimSpace(string(s.src[:from]) + piece + string(s.src[to:]))
 }
 
 var parts = []struct {
@@ -235,27 +295,33 @@ type spelled struct {
 	angle   bool    // an angle, Degrees per unit
 	degrees float64 //
 	turns   bool    // turns or flats: counted, not measured
+	times   float64 // a decimal multiple of the unit it is named by; 0 is one
 	slip    string  // not a torque: what may be meant
 }
 
 const (
 	gap  = `[ ·⋅∙•.*\-/]*`
-	feet = `(?:ft|foot|feet)`
+	feet = `(?:feet|foot|ft)`
 	lbs  = `(?:lbs?f?|pounds?(?:[ -]?force)?)`
-	inch = `(?:in|inch|inches)`
-	kilo = `(?:kgf|kg|kp)`
+	inch = `(?:inches|inch|in)`
+	kilo = `(?:kgf|kg|kp|kilopond|kilogram(?:s|-force)?)`
+	long = `(?:met(?:re|er)s?|m)`
 )
 
 var unitForms = []struct {
 	form *regexp.Regexp
 	u    spelled
 }{
+	{regexp.MustCompile(`^(?:da` + gap + `n` + gap + `m)\.?`), spelled{name: "Nm", times: 10}},
+	{regexp.MustCompile(`^(?:k` + gap + `n` + gap + `m)\.?`), spelled{name: "Nm", times: 1000}},
+	{regexp.MustCompile(`^(?:cn` + gap + `m)\.?`), spelled{name: "Nm", times: 0.01}},
+	{regexp.MustCompile(`^(?:n` + gap + `mm)\.?`), spelled{name: "Nm", times: 0.001}},
 	{regexp.MustCompile(`^(?:n` + gap + `m|newton[ \-·.]*met(?:re|er)s?)\.?`), spelled{name: "Nm"}},
 	{regexp.MustCompile(`^(?:n` + gap + `cm)`), spelled{name: "N-cm"}},
 	{regexp.MustCompile(`^(?:` + feet + gap + lbs + `f?\.?|` + lbs + gap + feet + `\.?)`), spelled{name: "ft-lb"}},
 	{regexp.MustCompile(`^(?:` + inch + gap + lbs + `f?\.?|` + lbs + gap + inch + `\.?)`), spelled{name: "in-lb"}},
 	{regexp.MustCompile(`^(?:` + kilo + gap + `cm|cm` + gap + kilo + `)`), spelled{name: "kgf-cm"}},
-	{regexp.MustCompile(`^(?:` + kilo + gap + `m|m` + gap + kilo + `)`), spelled{name: "kgf-m"}},
+	{regexp.MustCompile(`^(?:` + kilo + gap + long + `|m` + gap + kilo + `)`), spelled{name: "kgf-m"}},
 	{regexp.MustCompile(`^(?:°|º|deg(?:rees?|s)?\.?)`), spelled{name: "°", angle: true, degrees: 1}},
 	{regexp.MustCompile(`^turns?`), spelled{name: "°", angle: true, degrees: 360, turns: true}},
 	{regexp.MustCompile(`^flats?`), spelled{name: "°", angle: true, degrees: 60, turns: true}},

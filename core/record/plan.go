@@ -181,8 +181,11 @@ type Stage struct {
 	Unit string  `json:"unit,omitempty"`
 	A    float64 `json:"a,omitempty"`
 	B    float64 `json:"b,omitempty"`
+	C    float64 `json:"c,omitempty"` // since 2026-11: what an unequal tolerance takes off
 	Full bool    `json:"full,omitempty"`
 	Word string  `json:"word,omitempty"`
+	Drag bool    `json:"drag,omitempty"` // since 2026-11: the drag of the nut comes on top
+	Left bool    `json:"left,omitempty"` // since 2026-11: of a left-hand thread
 	Low  float64 `json:"low,omitempty"`
 	High float64 `json:"high,omitempty"`
 }
@@ -306,6 +309,8 @@ type Result struct {
 	SnugDeg   float64       `json:"snug_deg"`
 	SlopeNmD  float64       `json:"slope_nmd"`
 	TurnDeg   float64       `json:"turn_deg"`
+	Sure      float64       `json:"sure,omitempty"`             // since 2026-11: 0–1
+	LeftDeg   float64       `json:"left_to_turn_deg,omitempty"` // since 2026-11
 }
 
 // StageResult is what one stage of the recipe came to.
