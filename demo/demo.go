@@ -365,7 +365,7 @@ func (h *Hand) trace(st *job.State, step *plan.Step, letter string, no int) job.
 		Claim:     h.claims(st, c.Tool, step.Joint, letter),
 		Simulated: true,
 	}
-	for _, r := range bolt.Play(sim.Hand{Rate: 100, Noise: 0.1, ToNm: target}) {
+	for _, r := range bolt.To(target) {
 		t.Samples = append(t.Samples, pull.Sample(r))
 	}
 	return t

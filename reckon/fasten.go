@@ -355,7 +355,16 @@ type pullIn struct {
 	Thread   string         `json:"thread,omitempty"`
 	Class    name           `json:"class,omitempty"`
 	Siblings [][][3]float64 `json:"siblings,omitempty"`
+	DragNm   float64        `json:"drag_nm,omitempty"`
+	Flex     float64        `json:"flex_deg_per_nm,omitempty"`
+	Left     bool           `json:"left,omitempty"`
 }
+
+// Bounds on what is said of the tool and the nut.
+const (
+	mostFlex = 2    // degrees a N·m
+	mostDrag = 1000 // N·m
+)
 
 func judgePull(in pullIn) (pull.Result, error) {
 	r, err := recipe.Parse(in.Recipe)
@@ -371,7 +380,13 @@ func judgePull(in pullIn) (pull.Result, error) {
 			return pull.Result{}, err
 		}
 	}
-	var ex pull.Expect
+	if !(in.DragNm >= 0 && in.DragNm <= mostDrag) {
+		return pull.Result{}, fault.New("out_of_range", "drag_nm", "No locking nut drags like that.", "Give what it takes to turn it before it seats, in N·m.")
+	}
+	if !(in.Flex >= 0 && in.Flex <= mostFlex) {
+		return pull.Result{}, fault.New("out_of_range", "flex_deg_per_nm", "No wrench winds up like that.", "Give degrees for each N·m, between 0 and 2.")
+	}
+	ex := pull.Expect{DragNm: in.DragNm, FlexDegPerNm: in.Flex, Left: in.Left}
 	f, ok, err := bolt(in.Thread, string(in.Class), "")
 	if err != nil {
 		return pull.Result{}, err
@@ -380,7 +395,7 @@ func judgePull(in pullIn) (pull.Result, error) {
 		ex.SlopeLow, ex.SlopeHigh = f.Thread.SlopeBand(f.Treatment)
 	}
 	for _, s := range in.Siblings {
-		res, err := pull.Judge(r.Stages, samples(s), pull.Expect{})
+		res, err := pull.Judge(r.Stages, samples(s), pull.Expect{DragNm: in.DragNm, FlexDegPerNm: in.Flex, Left: in.Left})
 		if err != nil {
 			return pull.Result{}, fault.In("siblings", err)
 		}

@@ -355,7 +355,7 @@ func TestAToolSendsByItself(t *testing.T) {
 		t.Fatalf("%d %+v", code, k)
 	}
 	in := sent{ID: "tool-1", Claim: k.Claim}
-	for _, r := range sim.NewBolt(sim.Sound, 60, slope(h.state()), 0, 3).Play(sim.Hand{Rate: 200, Noise: 0.1, ToNm: 60}) {
+	for _, r := range sim.NewBolt(sim.Sound, 60, slope(h.state()), 0, 3).To(60) {
 		in.Samples = append(in.Samples, [3]float64{r.T, r.Angle, r.Torque})
 	}
 	wrong := in
@@ -450,7 +450,7 @@ func last(st *job.State) *job.Pull { return st.Pulls[st.PullOrder[len(st.PullOrd
 func trace(nm float64) string {
 	var b strings.Builder
 	b.WriteString("t_s,angle_deg,torque_nm\n")
-	for _, r := range sim.NewBolt(sim.Sound, nm, 1.5, 0, 3).Play(sim.Hand{Rate: 100, ToNm: nm}) {
+	for _, r := range sim.NewBolt(sim.Sound, nm, 1.5, 0, 3).To(nm) {
 		fmt.Fprintf(&b, "%.3f,%.2f,%.2f\n", r.T, r.Angle, r.Torque)
 	}
 	return b.String()

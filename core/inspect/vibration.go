@@ -25,11 +25,33 @@ const (
 	maxRoad = 600_000
 )
 
+// roadColumns are those of a drive, with what other loggers call them (common practice).
+var roadColumns = [3]table.Column{
+	{Name: "t_s", Heads: map[string]float64{
+		"ts": 1, "t": 1, "time": 1, "times": 1, "s": 1, "seconds": 1,
+		"tms": 0.001, "timems": 0.001, "ms": 0.001,
+	}},
+	{Name: "accel_ms2", Heads: map[string]float64{
+		"accelms2": 1, "accel": 1, "acceleration": 1, "ms2": 1, "a": 1,
+		"accelg": standardGravity, "g": standardGravity,
+	}},
+	{Name: "speed_kmh", Heads: map[string]float64{
+		"speedkmh": 1, "speed": 1, "kmh": 1, "v": 1,
+		"speedms": 3.6, "speedmph": milesPerHour, "mph": milesPerHour,
+	}},
+}
+
+// Factors of other units (NIST SP 811, appendix B).
+const (
+	standardGravity = 9.80665  // m/s²
+	milesPerHour    = 1.609344 // km/h
+)
+
 // ReadRoadCSV reads t_s, accel_ms2, speed_kmh, as table.Read takes them. Its faults
 // are about "csv" and name the line.
 func ReadRoadCSV(text string) ([]RoadSample, error) {
-	const form = "Three columns are wanted: t_s, accel_ms2, speed_kmh."
-	rows, err := table.Read(text, form, maxRoad)
+	form := table.Form(roadColumns)
+	rows, err := table.Read(text, roadColumns, maxRoad)
 	if err != nil {
 		return nil, err
 	}

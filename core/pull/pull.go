@@ -31,6 +31,7 @@ const (
 	Yielded        Signature = "yielded"
 	Bottomed       Signature = "bottomed"
 	StickSlip      Signature = "stick_slip"
+	TurnedBack     Signature = "turned_back"
 	NoMovement     Signature = "no_movement"
 	Low            Signature = "low"
 	High           Signature = "high"
@@ -132,7 +133,9 @@ type Reason struct {
 type Result struct {
 	Stages    []StageResult `json:"stages"`
 	Signature Signature     `json:"signature"`
+	Sure      float64       `json:"sure"` // 0–1: how likely the verdict is right; 0 where nobody reckoned it
 	Verdict   Verdict       `json:"verdict"`
+	LeftDeg   float64       `json:"left_to_turn_deg"` // of the angle asked for; 0 where none is owed
 	Reasons   []Reason      `json:"reasons"`
 	PeakNm    float64       `json:"peak_nm"`
 	SnugDeg   float64       `json:"snug_deg"`  // angle at which the parts met
@@ -170,11 +173,14 @@ func Validate(s []Sample) error {
 
 func finite(v float64) bool { return !math.IsNaN(v) && !math.IsInf(v, 0) }
 
-// Expect is what the judge may compare a trace with.
+// Expect is what the judge may compare a trace with, and what it must know of the tool.
 type Expect struct {
 	SlopeLow, SlopeHigh float64   // N·m per degree the joint should show; 0 unknown
 	Siblings            []Feature // of the same pattern and stage
 	Repeat              bool      // a second round at one figure: standing still is expected
+	DragNm              float64   // N·m a locking nut takes to turn; 0 unknown
+	FlexDegPerNm        float64   // wind-up where the angle is read at the grip; 0 as the release shows it
+	Left                bool      // a left-hand thread: it tightens the other way round
 }
 
 // Feature is what siblings are compared by.
@@ -192,26 +198,68 @@ func Judge(stages []recipe.Stage, trace []Sample, ex Expect) (Result, error) {
 	if err := Validate(trace); err != nil {
 		return Result{}, err
 	}
-	c := measure(trace, stages)
-	r := Result{PeakNm: round(c.peak), SnugDeg: round(c.snug), SlopeNmD: c.slope, TurnDeg: round(c.turn())}
-	r.Stages = c.stageResults(stages)
-	found := c.signatures(stages, r.Stages, ex)
+	v := look(stages, trace, ex)
+	r := Result{
+		PeakNm:   round(v.motion.peak),
+		SnugDeg:  round(v.snug),
+		SlopeNmD: v.slope,
+		TurnDeg:  round(v.fromSnug()),
+		Stages:   v.read.res,
+	}
+	found := v.find()
 	if len(found) == 0 {
-		found = []finding{{Good, "Every stage is inside its window and the flank is straight.", c.snugAt, len(c.p) - 1}}
+		found = []finding{{Good, "Every stage is inside its window and the flank is straight.", v.start, len(v.p) - 1, 0.97}}
 	}
 	sort.SliceStable(found, func(i, j int) bool { return rank[found[i].sig] < rank[found[j].sig] })
 	r.Signature = found[0].sig
+	r.Sure = v.sure(found[0])
 	r.Verdict = verdicts[r.Signature]
 	for _, f := range found {
-		r.Reasons = append(r.Reasons, Reason{f.message, c.p[f.from].T, c.p[f.to].T})
+		r.Reasons = append(r.Reasons, Reason{f.message, v.p[f.from].T, v.p[f.to].T})
 		if r.Verdict == Keep && verdicts[f.sig] != Keep {
 			r.Verdict = verdicts[f.sig]
 		}
 	}
+	if r.Verdict == Keep && v.blind() {
+		r.Verdict = Redo
+		r.Sure = blindSure
+		r.Reasons = append(r.Reasons, Reason{
+			Message: v.blindSays(),
+			FromS:   v.p[v.start].T,
+			ToS:     v.p[len(v.p)-1].T,
+		})
+	}
+	if !v.zeroed {
+		r.Reasons = append(r.Reasons, v.unzeroed())
+	}
+	if r.Signature == AngleShort {
+		r.LeftDeg = round(math.Max(0, v.read.owed))
+	}
 	return r, nil
 }
 
-var order = []Signature{CrossThreaded, Stripped, Yielded, Bottomed, StickSlip, NoMovement, Low, High, AngleShort, AngleLong, Soft, UnlikeSiblings, Good}
+// blindSure is how sure a verdict is that the readings cannot carry.
+const blindSure = 0.5
+
+// blindSays is why the readings cannot carry a verdict.
+func (v *view) blindSays() string {
+	if v.clipped {
+		return "The sensor stood at its limit while the fastener went on: nobody knows the torque. Slacken it and pull with a tool that reads higher."
+	}
+	return "Too few readings while the torque rose: a bolt on the bottom of its hole would look the same. Slacken it and pull again, slower or with a quicker tool."
+}
+
+// unzeroed says that the trace never shows the tool at rest.
+func (v *view) unzeroed() Reason {
+	last := len(v.p) - 1
+	return Reason{
+		Message: "The trace never shows the tool at rest: its zero was not taken off. Record from before the pull until after the release.",
+		FromS:   v.p[0].T,
+		ToS:     v.p[last].T,
+	}
+}
+
+var order = []Signature{CrossThreaded, Stripped, Yielded, Bottomed, StickSlip, TurnedBack, NoMovement, Low, High, AngleShort, AngleLong, Soft, UnlikeSiblings, Good}
 
 var rank = func() map[Signature]int {
 	m := map[Signature]int{}
@@ -224,7 +272,7 @@ var rank = func() map[Signature]int {
 // What to do: a thread or bolt that is hurt is renewed, a window missed is done
 // again, and an outlier inside every window is kept with its remark.
 var verdicts = map[Signature]Verdict{
-	CrossThreaded: Reject, Stripped: Reject, Yielded: Reject, Bottomed: Reject, StickSlip: Redo, NoMovement: Redo,
+	CrossThreaded: Reject, Stripped: Reject, Yielded: Reject, Bottomed: Reject, StickSlip: Redo, TurnedBack: Redo, NoMovement: Redo,
 	Low: Redo, High: Redo, AngleShort: Redo, AngleLong: Reject, Soft: Redo, UnlikeSiblings: Keep, Good: Keep,
 }
 

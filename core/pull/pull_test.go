@@ -39,7 +39,7 @@ func draw(acts ...act) []Sample {
 }
 
 var (
-	still   = act{0, 0, 0.2}
+	resting = act{0, 0, 0.2}
 	runDown = act{200, 1, 1}
 )
 
@@ -57,16 +57,16 @@ func TestDrawnTraces(t *testing.T) {
 		want         Signature
 		stages       string
 	}{
-		{"one torque", "60 Nm", join([]act{still, runDown, {230, 60, 0.8}}, end(230, 60)...), Good, "ok"},
-		{"a lock nut that drags", "60 Nm", join([]act{still, {10, 6, 0.1}, {700, 6, 2}, {727, 60, 0.8}}, end(727, 60)...), Good, "ok"},
-		{"low", "60 Nm", join([]act{still, runDown, {227, 54, 0.8}}, end(227, 54)...), Low, "low"},
-		{"torque and angle in one stroke", "60 Nm + 90°", join([]act{still, runDown, {230, 60, 0.8}, {320, 200, 2}}, end(320, 200)...), Good, "ok ok"},
-		{"torque, let go, angle", "60 Nm + 90°", join([]act{still, runDown, {230, 60, 0.8}, {230, 60, 0.2}, {230, 0, 0.3}, {230, 60, 0.3}, {320, 200, 2}}, end(320, 200)...), Good, "ok ok"},
-		{"angle short", "60 Nm + 90°", join([]act{still, runDown, {230, 60, 0.8}, {230, 60, 0.2}, {230, 0, 0.3}, {230, 60, 0.3}, {305, 180, 2}}, end(305, 180)...), AngleShort, "ok short"},
-		{"back off and again", "50 Nm; back off 120°; 50 Nm", join([]act{still, runDown, {225, 50, 0.8}, {225, 50, 0.2}, {225, 0, 0.2}, {220, -30, 0.3}, {105, 0, 0.6}, {200, 1, 0.6}, {225, 50, 0.8}}, end(225, 50)...), Good, "ok ok ok"},
-		{"back off forgotten", "50 Nm; back off 120°; 50 Nm", join([]act{still, runDown, {225, 50, 0.8}, {225, 50, 0.2}, {225, 0, 0.2}, {225, 50, 0.3}, {226, 51, 0.3}}, end(226, 51)...), AngleShort, "ok missing ok"},
-		{"three strokes of a ratchet", "60 Nm", join([]act{still, runDown, {212, 24, 0.4}, {212, 0, 0.3}, {212, 24, 0.3}, {221, 42, 0.4}, {221, 0, 0.3}, {221, 42, 0.3}, {230, 60, 0.4}}, end(230, 60)...), Good, "ok"},
-		{"tight already", "60 Nm", join([]act{still, {0.6, 60, 1}}, end(0.6, 60)...), NoMovement, "ok"},
+		{"one torque", "60 Nm", join([]act{resting, runDown, {230, 60, 0.8}}, end(230, 60)...), Good, "ok"},
+		{"a lock nut that drags", "60 Nm", join([]act{resting, {10, 6, 0.1}, {700, 6, 2}, {727, 60, 0.8}}, end(727, 60)...), Good, "ok"},
+		{"low", "60 Nm", join([]act{resting, runDown, {227, 54, 0.8}}, end(227, 54)...), Low, "low"},
+		{"torque and angle in one stroke", "60 Nm + 90°", join([]act{resting, runDown, {230, 60, 0.8}, {320, 200, 2}}, end(320, 200)...), Good, "ok ok"},
+		{"torque, let go, angle", "60 Nm + 90°", join([]act{resting, runDown, {230, 60, 0.8}, {230, 60, 0.2}, {230, 0, 0.3}, {230, 60, 0.3}, {320, 200, 2}}, end(320, 200)...), Good, "ok ok"},
+		{"angle short", "60 Nm + 90°", join([]act{resting, runDown, {230, 60, 0.8}, {230, 60, 0.2}, {230, 0, 0.3}, {230, 60, 0.3}, {305, 180, 2}}, end(305, 180)...), AngleShort, "ok short"},
+		{"back off and again", "50 Nm; back off 120°; 50 Nm", join([]act{resting, runDown, {225, 50, 0.8}, {225, 50, 0.2}, {225, 0, 0.2}, {220, -30, 0.3}, {105, 0, 0.6}, {200, 1, 0.6}, {225, 50, 0.8}}, end(225, 50)...), Good, "ok ok ok"},
+		{"back off forgotten", "50 Nm; back off 120°; 50 Nm", join([]act{resting, runDown, {225, 50, 0.8}, {225, 50, 0.2}, {225, 0, 0.2}, {225, 50, 0.3}, {226, 51, 0.3}}, end(226, 51)...), AngleShort, "ok missing ok"},
+		{"three strokes of a ratchet", "60 Nm", join([]act{resting, runDown, {212, 24, 0.4}, {212, 0, 0.3}, {212, 24, 0.3}, {221, 42, 0.4}, {221, 0, 0.3}, {221, 42, 0.3}, {230, 60, 0.4}}, end(230, 60)...), Good, "ok"},
+		{"tight already", "60 Nm", join([]act{resting, {0.6, 60, 1}}, end(0.6, 60)...), NoMovement, "ok"},
 	} {
 		res, err := Judge(stages(t, c.recipe), draw(c.acts...), Expect{})
 		if err != nil {
@@ -92,11 +92,13 @@ func TestDrawnTraces(t *testing.T) {
 func TestLineAgreesWithGonum(t *testing.T) {
 	rng := rand.New(rand.NewPCG(3, 4))
 	for range 50 {
-		var b []bin
+		var b []point
 		var x, y []float64
 		for i := range 40 {
 			a, m := float64(i)+rng.Float64(), 3*float64(i)+5*rng.NormFloat64()
-			b, x, y = append(b, bin{angle: a, torque: m}), append(x, a), append(y, m)
+			b = append(b, point{deg: a, nm: m})
+			x = append(x, a)
+			y = append(y, m)
 		}
 		if _, want := stat.LinearRegression(x, y, nil, false); math.Abs(line(b)-want) > 1e-9 {
 			t.Errorf("slope %g, gonum %g", line(b), want)
@@ -131,10 +133,21 @@ func TestHand(t *testing.T) {
 
 const eight = "0,0,0\n0.1,1,0\n0.2,2,0\n0.3,3,0\n0.4,4,0\n0.5,5,0\n0.6,6,0\n0.7,7,1\n"
 
+// swapped puts the third column first.
+func swapped(text string) string {
+	var b strings.Builder
+	for _, line := range strings.Split(strings.TrimSpace(text), "\n") {
+		c := strings.Split(line, ",")
+		fmt.Fprintf(&b, "%s,%s,%s\n", c[2], c[0], c[1])
+	}
+	return b.String()
+}
+
 func TestReadCSV(t *testing.T) {
 	for name, text := range map[string]string{
 		"plain":             eight,
 		"header":            "t_s,angle_deg,torque_nm\n" + eight,
+		"another order":     "torque_nm,t_s,angle_deg\n" + swapped(eight),
 		"semicolons":        strings.ReplaceAll(strings.ReplaceAll(eight, ",", ";"), ".", ","),
 		"windows, blank":    "\ufeff" + strings.ReplaceAll(eight, "\n", "\r\n") + "\r\n",
 		"exponents, quotes": strings.Replace(eight, "0.1,1,0", `1e-1,"1",0`, 1),

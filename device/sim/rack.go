@@ -43,21 +43,15 @@ func (w *Wrench) Plays() []string {
 	return out
 }
 
-// The hand of the stand-in: samples a second, N·m of scatter (invented, as a good
-// electronic wrench has them).
-const (
-	handRate  = 100
-	handNoise = 0.15
-	fastest   = 50 // times life
-)
+// fastest is how many times life a stand-in can be.
+const fastest = 50
 
 // Pull plays a pull on that fastener.
 func (w *Wrench) Pull(ctx context.Context, on device.Fastener, act device.Act, send func([]Reading)) []Reading {
-	h := Hand{Rate: handRate, Noise: handNoise, ToNm: act.Amount}
+	do := Act{Pulling, act.Amount}
 	faultsAt := on.Target
 	if !on.Torque {
-		h.ToNm = 0
-		h.TurnDeg = act.Amount
+		do.Do = Turning
 		faultsAt = on.Standing
 	}
 	quick := act.Quick
@@ -69,7 +63,8 @@ func (w *Wrench) Pull(ctx context.Context, on device.Fastener, act device.Act, s
 		fault = Sound
 	}
 	b := NewBolt(fault, faultsAt, on.Slope, on.Standing, on.Seed)
-	return w.Play(ctx, b, h, quick, !act.Hold, send)
+	p := b.Begin(Act{Waiting, quiet}, do, Act{Resting, 0.5}, Act{LettingGo, 0}, Act{Waiting, quiet})
+	return w.Play(ctx, p, quick, act.Hold, send)
 }
 
 // Logger plays a road logger.

@@ -16,11 +16,13 @@ type Wrench struct {
 // Job of the stream: batches of readings, some twenty a second.
 const batch = 50 * time.Millisecond
 
-// Play pulls in real time, quick times as fast, until it is let go: by Release,
-// or by itself a moment after the hand has what it wanted if letGo is set. Each
-// batch goes to send. It returns the whole trace, or nil if the wrench is in
-// use. The pull ends in any case after a minute.
-func (w *Wrench) Play(ctx context.Context, b *Bolt, h Hand, quick float64, letGo bool, send func([]Reading)) []Reading {
+// longest is when a pull ends in any case, seconds of the hand.
+const longest = 60
+
+// Play pulls in real time, quick times as fast, until it is let go: by Release, or by
+// the hand itself unless it is to hold on. Each batch goes to send. It returns the
+// whole trace, or nil if the wrench is in use. A pull ends in any case after a minute.
+func (w *Wrench) Play(ctx context.Context, p *Pull, quick float64, hold bool, send func([]Reading)) []Reading {
 	w.mu.Lock()
 	if w.busy {
 		w.mu.Unlock()
@@ -36,28 +38,20 @@ func (w *Wrench) Play(ctx context.Context, b *Bolt, h Hand, quick float64, letGo
 		w.mu.Unlock()
 	}()
 
-	p := b.Begin(h)
+	p.hung = hold
+	rate := p.g.tool.Rate
 	var all []Reading
 	tick := time.NewTicker(batch)
 	defer tick.Stop()
-	hold, quiet := 0.5, 0.2
-	perTick := max(1, int(h.Rate*batch.Seconds()*quick))
-	for len(all) < 60*int(h.Rate) && quiet > 0 {
+	perTick := max(1, int(rate*batch.Seconds()*quick))
+	for len(all) < int(longest*rate) && !p.Over() {
 		<-tick.C
-		if held.Err() != nil && !p.left {
-			p.Release()
+		if held.Err() != nil && p.hung {
+			p.LetGo()
 		}
 		from := len(all)
 		for range perTick {
 			all = append(all, p.Step())
-			if p.Reached && letGo && !p.left {
-				if hold -= 1 / h.Rate; hold < 0 {
-					p.Release()
-				}
-			}
-			if p.Idle() {
-				quiet -= 1 / h.Rate
-			}
 		}
 		send(all[from:])
 	}

@@ -6,10 +6,14 @@ import (
 	"time"
 )
 
+func aPull() *Pull {
+	return NewBolt(Sound, 60, 2, 0, 1).Begin(Act{Waiting, 0.2}, Act{Pulling, 60}, Act{Resting, 0.3}, Act{LettingGo, 0}, Act{Waiting, 0.2})
+}
+
 func TestPullStreamsAndEnds(t *testing.T) {
 	var w Wrench
 	streamed := 0
-	all := w.Play(context.Background(), NewBolt(Sound, 60, 2, 0, 1), Hand{ToNm: 60, Rate: 100}, 40, true, func(r []Reading) { streamed += len(r) })
+	all := w.Play(context.Background(), aPull(), 40, false, func(r []Reading) { streamed += len(r) })
 	if streamed != len(all) || len(all) == 0 {
 		t.Fatalf("streamed %d of %d", streamed, len(all))
 	}
@@ -27,7 +31,7 @@ func TestReleaseLetsGoEarly(t *testing.T) {
 	first := make(chan bool, 1)
 	done := make(chan []Reading)
 	go func() {
-		done <- w.Play(context.Background(), NewBolt(Sound, 60, 2, 0, 1), Hand{ToNm: 60, Rate: 100}, 4, false, func([]Reading) {
+		done <- w.Play(context.Background(), aPull(), 4, true, func([]Reading) {
 			select {
 			case first <- true:
 			default:
@@ -35,7 +39,7 @@ func TestReleaseLetsGoEarly(t *testing.T) {
 		})
 	}()
 	<-first
-	if got := w.Play(context.Background(), nil, Hand{}, 1, true, nil); got != nil {
+	if got := w.Play(context.Background(), nil, 1, false, nil); got != nil {
 		t.Error("two hands on one wrench")
 	}
 	w.Release()
@@ -51,7 +55,8 @@ func TestReleaseLetsGoEarly(t *testing.T) {
 
 func TestSameSeedSameTrace(t *testing.T) {
 	for _, f := range Faults() {
-		a, b := NewBolt(f, 60, 2, 0, 9).Play(Hand{ToNm: 60}), NewBolt(f, 60, 2, 0, 9).Play(Hand{ToNm: 60})
+		a := NewBolt(f, 60, 2, 0, 9).To(60)
+		b := NewBolt(f, 60, 2, 0, 9).To(60)
 		if len(a) != len(b) || a[len(a)/2] != b[len(b)/2] {
 			t.Errorf("%s: two pulls of one seed differ", f)
 		}
