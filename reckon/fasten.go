@@ -78,6 +78,7 @@ type recipeOut struct {
 	Warnings  []recipe.Warning `json:"warnings"`
 	PeakNm    float64          `json:"peak_nm"`
 	Preload   *bandOut         `json:"preload_kn,omitempty"`
+	Used      *bandOut         `json:"utilisation_pct,omitempty"`
 }
 type bandOut struct {
 	Low  float64 `json:"low"`
@@ -147,6 +148,7 @@ func readRecipe(in recipeIn) (recipeOut, error) {
 	l, err := recipe.Reckon(r, f)
 	if err == nil && l.Torque > 0 {
 		out.Preload = &bandOut{sig(l.Preload.Low / 1000), sig(l.Preload.Mid / 1000), sig(l.Preload.High / 1000)}
+		out.Used = &bandOut{sig(100 * l.Utilisation.Low), sig(100 * l.Utilisation.Mid), sig(100 * l.Utilisation.High)}
 	}
 	if l.AngleDeg > 0 {
 		mu, _ := thread.Friction(f.Treatment)
@@ -199,6 +201,7 @@ type preloadOut struct {
 	PreloadKN float64 `json:"preload_kn"`
 	ProofPct  float64 `json:"proof_pct"`
 	YieldPct  float64 `json:"yield_pct"`
+	UsedPct   float64 `json:"utilisation_pct"` // of yield, tension and twist together
 }
 
 func friction(given *float64, treatment string) (float64, error) {
@@ -224,8 +227,26 @@ func preload(in preloadIn) (preloadOut, error) {
 	if !(in.TorqueNm >= 0 && in.TorqueNm <= 20000) {
 		return preloadOut{}, fault.New("out_of_range", "torque_nm", "That is no torque for a bolt.", "Give it in newton metres.")
 	}
+	if err := bears(f, in.TorqueNm); err != nil {
+		return preloadOut{}, err
+	}
 	p := f.Thread.Preload(in.TorqueNm, mu)
-	return preloadOut{sig(p / 1000), sig(100 * f.Thread.ProofShare(f.Class, p)), sig(100 * f.Thread.YieldShare(f.Class, p))}, nil
+	return preloadOut{
+		PreloadKN: sig(p / 1000),
+		ProofPct:  sig(100 * f.Thread.ProofShare(f.Class, p)),
+		YieldPct:  sig(100 * f.Thread.YieldShare(f.Class, p)),
+		UsedPct:   sig(100 * f.Thread.Utilisation(f.Class, in.TorqueNm, mu)),
+	}, nil
+}
+
+// bears refuses a torque at which the bolt has twisted off.
+func bears(f recipe.Fastener, torque float64) error {
+	twist, _ := f.Thread.TwistOff(f.Class)
+	if torque <= twist {
+		return nil
+	}
+	return fault.New("impossible", "torque_nm", fmt.Sprintf("%s class %s twists off at %s: it never sees that torque.", f.Thread.Name, f.Class.Name, unit.Torque(math.Round(twist)).Both()),
+		"Check thread, class, figure and unit.")
 }
 
 type tighteningIn struct {
@@ -447,6 +468,9 @@ func bearingPressure(in pressureIn) (pressureOut, error) {
 		return pressureOut{}, fault.New("out_of_range", "flange_mm", "The face under the head is not wider than the hole.", "Measure its outer diameter in mm.")
 	case in.OldFlangeMM != 0 && !(in.OldFlangeMM > in.HoleMM && in.OldFlangeMM < 300):
 		return pressureOut{}, fault.New("out_of_range", "old_flange_mm", "The old face is not wider than the hole.", "Measure its outer diameter in mm, or leave it out.")
+	}
+	if err := bears(f, in.TorqueNm); err != nil {
+		return pressureOut{}, err
 	}
 	force := f.Thread.Preload(in.TorqueNm, mu)
 	p := vehicle.Pressure(force, in.FlangeMM, in.HoleMM)

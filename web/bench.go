@@ -469,11 +469,12 @@ func (s *Server) soaks(st *job.State) []soakView {
 
 func preloadWords(l recipe.Load) string {
 	s := fmt.Sprintf(
-		"%.0f kN (%.0f–%.0f over friction), %.0f %% of proof",
+		"%.0f kN (%.0f–%.0f over friction), %.0f %% of yield with its twist (up to %.0f %%)",
 		l.Preload.Mid/1000,
 		l.Preload.Low/1000,
 		l.Preload.High/1000,
-		100*l.ProofShare.Mid,
+		100*l.Utilisation.Mid,
+		100*l.Utilisation.High,
 	)
 	if l.AngleDeg > 0 {
 		s += fmt.Sprintf(

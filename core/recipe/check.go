@@ -27,29 +27,30 @@ const (
 	DigitSlip  = "digit_slip"
 	TooLow     = "too_low"
 	WouldYield = "would_yield"
+	Impossible = "impossible"
 	Lubricated = "lubricated"
 )
 
 // Load is what the highest torque stage leaves in the bolt over the friction
-// band of its treatment: force in N and shares of proof and yield load.
+// band of its treatment: force in N, and how much of its yield strength that uses.
 type Load struct {
 	Torque               unit.Torque
 	Preload              thread.Band // N; Low at high friction
-	ProofShare           thread.Band
-	YieldShare           thread.Band
+	Utilisation          thread.Band // of yield, tension and twist together
 	AngleDeg             float64     // turned on after it
 	AfterAngle           thread.Band // N, zero without an angle
 	AfterAngleYieldShare thread.Band
 }
 
-// Shares of proof load a figure on a sheet usually lies in, at the middle of
-// the friction band; outside them the figure is doubted (common practice:
-// bolts are tightened to half to nine tenths of proof, taper nuts and soft
-// joints to less). A slip is named where another reading lies well inside.
+// Shares of yield a figure on a sheet usually uses, at the middle of the friction band;
+// outside them the figure is doubted (common practice: bolts are tightened to a half to
+// nine tenths of yield, taper nuts and soft joints to less). A slip is named where
+// another reading lies well inside.
 const (
-	lowest, highest       = 0.20, 1.02
-	likelyFrom, likelyTo  = 0.35, 0.95
-	lowestBeforeAnAngle   = 0.08
+	lowest, highest       = 0.22, 1.0
+	likelyFrom, likelyTo  = 0.40, 0.95
+	sensible              = 0.80
+	lowestBeforeAnAngle   = 0.09
 	mostlyLubricatedRatio = 1.15
 )
 
@@ -73,8 +74,7 @@ func Reckon(r Recipe, f Fastener) (Load, error) {
 	}
 	at := func(m float64) float64 { return f.Thread.Preload(l.Torque.Nm(), m) }
 	l.Preload = thread.Band{Low: at(mu.High), Mid: at(mu.Mid), High: at(mu.Low)}
-	l.ProofShare = scale(l.Preload, f.Thread.ProofShare(f.Class, 1))
-	l.YieldShare = scale(l.Preload, f.Thread.YieldShare(f.Class, 1))
+	l.Utilisation = f.Thread.UtilisationBand(f.Class, l.Torque.Nm(), mu)
 	if l.AngleDeg > 0 {
 		k := f.Thread.Stiffness()
 		on := func(m, start, stiff float64) float64 {
@@ -103,20 +103,27 @@ func Check(r Recipe, f Fastener) ([]Warning, error) {
 	if l.AngleDeg > 0 {
 		floor = lowestBeforeAnAngle
 	}
-	share := l.ProofShare.Mid
+	share := l.Utilisation.Mid
 	if share < floor || share > highest {
 		out = append(out, slips(r, f, l)...)
 	}
-	switch sensible := func() unit.Torque { return sensibleTorque(f, 0.7) }; {
-	case l.YieldShare.Mid > 1:
-		out = append(out, Warning{WouldYield, fmt.Sprintf("%s would stretch %s class %s to %.0f %% of its yield load. About %s makes sense.",
-			l.Torque.Both(), f.Thread.Name, f.Class.Name, 100*l.YieldShare.Mid, sensible().Both())})
+	bolt := fmt.Sprintf("%s class %s", f.Thread.Name, f.Class.Name)
+	about := sensibleTorque(f).Both()
+	twist, estimated := f.Thread.TwistOff(f.Class)
+	switch {
+	case l.Torque.Nm() > twist:
+		guess := ""
+		if estimated {
+			guess = ", an estimate above M10 and for inch threads"
+		}
+		out = append(out, Warning{Impossible, fmt.Sprintf("%s cannot be: %s twists off at %s (ISO 898-7%s). About %s makes sense.",
+			l.Torque.Both(), bolt, unit.Torque(math.Round(twist)).Both(), guess, about)})
 	case share > highest:
-		out = append(out, Warning{WouldYield, fmt.Sprintf("%s takes %s class %s to %.0f %% of its proof load. About %s makes sense.",
-			l.Torque.Both(), f.Thread.Name, f.Class.Name, 100*share, sensible().Both())})
+		out = append(out, Warning{WouldYield, fmt.Sprintf("%s uses %.0f %% of the yield strength of %s, tension and twist together, and %.0f %% where it rubs least. About %s makes sense.",
+			l.Torque.Both(), 100*share, bolt, 100*l.Utilisation.High, about)})
 	case share < floor:
-		out = append(out, Warning{TooLow, fmt.Sprintf("%s uses only %.0f %% of what %s class %s can hold. A clamped joint usually has about %s.",
-			l.Torque.Both(), 100*share, f.Thread.Name, f.Class.Name, sensible().Both())})
+		out = append(out, Warning{TooLow, fmt.Sprintf("%s uses only %.0f %% of the yield strength of %s. A clamped joint usually has about %s.",
+			l.Torque.Both(), 100*share, bolt, about)})
 	}
 	if w, ok := lubricated(f, l); ok {
 		out = append(out, w)
@@ -124,13 +131,14 @@ func Check(r Recipe, f Fastener) ([]Warning, error) {
 	return out, nil
 }
 
-// sensibleTorque is the torque that uses the share of proof load.
-func sensibleTorque(f Fastener, share float64) unit.Torque {
+// sensibleTorque is the torque that uses a usual share of yield.
+func sensibleTorque(f Fastener) unit.Torque {
 	mu, err := thread.Friction(f.Treatment)
 	if err != nil {
 		mu = thread.Band{Mid: 0.12}
 	}
-	return unit.Torque(share * f.Thread.StressArea() * f.Class.Proof * f.Thread.TorquePerForce(mu.Mid))
+	_, torque := f.Thread.Tightening(f.Class, mu.Mid, sensible)
+	return unit.Torque(math.Round(10*torque) / 10)
 }
 
 // slips tries the same number in the other units, and a digit more or less, and
@@ -148,7 +156,7 @@ func slips(r Recipe, f Fastener, l Load) []Warning {
 	nearest := func(code, what string, readings map[string]unit.Torque) {
 		best, found := "", math.Inf(1)
 		for text, torque := range readings {
-			share := l.ProofShare.Mid * float64(torque/l.Torque)
+			share := l.Utilisation.Mid * float64(torque/l.Torque)
 			// The smaller the leap from what stands written, the likelier the slip.
 			if leap := math.Abs(math.Log(float64(torque / l.Torque))); share >= likelyFrom && share <= likelyTo && leap < found {
 				best, found = text, leap

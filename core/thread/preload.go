@@ -39,6 +39,23 @@ func (t Thread) YieldShare(c Class, preload float64) float64 {
 	return preload / (t.StressArea() * c.Re)
 }
 
+// Utilisation is the share of yield that a torque in N·m makes a bolt of: tension and the
+// thread's own twist together, by the equivalent stress, while it is being tightened
+// (VDI 2230 part 1). At the torques of table A1 it is 0.9.
+func (t Thread) Utilisation(c Class, torque, mu float64) float64 {
+	return t.Preload(torque, mu) / t.Bound(c, mu, 1)
+}
+
+// UtilisationBand is the utilisation over a band of friction. The less it rubs, the
+// higher: High belongs to the low end of the friction.
+func (t Thread) UtilisationBand(c Class, torque float64, mu Band) Band {
+	return Band{
+		Low:  t.Utilisation(c, torque, mu.High),
+		Mid:  t.Utilisation(c, torque, mu.Mid),
+		High: t.Utilisation(c, torque, mu.Low),
+	}
+}
+
 // TwistOff is the least torque in N·m at which a sound bolt shears under
 // torsion: X·Rm·π/16·d3min³ (ISO 898-7, M1 to M10). Above 10 mm and for inch
 // threads the same formula is an estimate.

@@ -8,6 +8,7 @@ package thread
 import (
 	"math"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -22,45 +23,46 @@ type Thread struct {
 	Inch bool
 }
 
-// Coarse pitches by nominal diameter (ISO 261; inch by ASME B1.1).
-var coarse = map[float64]float64{
-	3: 0.5, 4: 0.7, 5: 0.8, 6: 1, 7: 1, 8: 1.25, 10: 1.5, 12: 1.75, 14: 2, 16: 2,
-	18: 2.5, 20: 2.5, 22: 2.5, 24: 3, 27: 3, 30: 3.5, 33: 3.5, 36: 4,
+// pitches by nominal diameter in mm: the coarse one first, then the fine ones a bolt is
+// made in (ISO 261, from memory).
+var pitches = map[float64][]float64{
+	3: {0.5, 0.35}, 3.5: {0.6, 0.35}, 4: {0.7, 0.5}, 4.5: {0.75, 0.5}, 5: {0.8, 0.5}, 6: {1, 0.75}, 7: {1, 0.75},
+	8: {1.25, 1, 0.75}, 9: {1.25, 1, 0.75}, 10: {1.5, 1.25, 1, 0.75}, 11: {1.5, 1, 0.75}, 12: {1.75, 1.5, 1.25, 1},
+	14: {2, 1.5, 1.25, 1}, 16: {2, 1.5, 1}, 18: {2.5, 2, 1.5, 1}, 20: {2.5, 2, 1.5, 1}, 22: {2.5, 2, 1.5, 1},
+	24: {3, 2, 1.5, 1}, 27: {3, 2, 1.5, 1}, 30: {3.5, 3, 2, 1.5, 1}, 33: {3.5, 3, 2, 1.5}, 36: {4, 3, 2, 1.5},
+	39: {4, 3, 2, 1.5}, 42: {4.5, 4, 3, 2, 1.5}, 45: {4.5, 4, 3, 2, 1.5}, 48: {5, 4, 3, 2, 1.5}, 52: {5, 4, 3, 2, 1.5},
+	56: {5.5, 4, 3, 2, 1.5}, 60: {5.5, 4, 3, 2, 1.5}, 64: {6, 4, 3, 2, 1.5},
+}
+
+// finePitches are sizes that have no coarse pitch (ISO 261, from memory).
+var finePitches = map[float64][]float64{
+	15: {1.5, 1}, 17: {1.5, 1}, 25: {2, 1.5, 1}, 26: {1.5}, 28: {2, 1.5, 1}, 32: {2, 1.5}, 35: {1.5}, 38: {1.5},
+	40: {3, 2, 1.5}, 50: {3, 2, 1.5}, 55: {4, 3, 2, 1.5}, 58: {4, 3, 2, 1.5}, 62: {4, 3, 2, 1.5},
+}
+
+// inchTPI are the threads per inch of a size: coarse, fine, then extra fine and the
+// constant series in use (ASME B1.1, from memory).
+var inchTPI = map[string][]float64{
+	"1/4": {20, 28, 32}, "5/16": {18, 24, 32}, "3/8": {16, 24, 32}, "7/16": {14, 20, 28}, "1/2": {13, 20, 28}, "9/16": {12, 18, 24},
+	"5/8": {11, 18, 24}, "3/4": {10, 16, 20}, "7/8": {9, 14, 20}, "1": {8, 12, 14, 20}, "1 1/8": {7, 12, 18, 8}, "1 1/4": {7, 12, 18, 8},
+	"1 3/8": {6, 12, 18, 8}, "1 1/2": {6, 12, 18, 8}, "1 3/4": {5, 12, 8}, "2": {4.5, 12, 8},
 }
 
 var (
-	uncTPI = map[string]float64{"1/4": 20, "5/16": 18, "3/8": 16, "7/16": 14, "1/2": 13, "9/16": 12, "5/8": 11, "3/4": 10, "7/8": 9, "1": 8}
-	unfTPI = map[string]float64{"1/4": 28, "5/16": 24, "3/8": 24, "7/16": 20, "1/2": 20, "9/16": 18, "5/8": 18, "3/4": 16, "7/8": 14, "1": 12}
-
 	metricForm = regexp.MustCompile(`^[Mm] ?(\d{1,2}(?:[.,]\d)?)(?: ?[xX×*] ?(\d(?:[.,]\d{1,2})?))?$`)
-	inchForm   = regexp.MustCompile(`^(?:(?:(\d)[ -])?(\d{1,2}/\d{1,2})|(\d))(?: ?(?:"|IN))?(?: ?- ?(\d{1,2}))?(?: ?(?:UN([CF])))?$`)
+	inchForm   = regexp.MustCompile(`^(?:(?:(\d)[ -])?(\d{1,2}/\d{1,2})|(\d))(?: ?(?:"|IN))?(?: ?- ?(\d{1,2}(?:\.5)?))?(?: ?(?:UN(C|F|EF|S|)))?$`)
 )
 
 // Parse reads a thread designation: "M10", "M12x1.5", "3/8-16", "7/16-20 UNF",
-// "1/2 UNC". Metric diameters run from 3 to 64 mm, inch from 1/4 to 2 in.
+// "1/2 UNC". Only threads of the standard series are threads: metric from 3 to 64 mm,
+// inch from 1/4 to 2 in.
 func Parse(s string) (Thread, error) {
 	t := strings.TrimSpace(s)
 	if m := metricForm.FindStringSubmatch(t); m != nil {
-		d := number(m[1])
-		p, std := coarse[d]
-		if m[2] != "" {
-			p = number(m[2])
-		} else if !std {
-			return Thread{}, fault.New("bad_thread", "thread", "“"+t+"” has no coarse pitch known here.", "Write the pitch too, as in M12x1.5.")
-		}
-		if d < 3 || d > 64 || p < 0.2 || p > d/3 {
-			return Thread{}, fault.New("bad_thread", "thread", "“"+t+"” is not a thread a bolt has.", "Check diameter and pitch, as in M12x1.5.")
-		}
-		name := "M" + fmtNum(d)
-		if p != coarse[d] {
-			name += "x" + fmtNum(p)
-		}
-		return Thread{Name: name, D: d, P: p}, nil
+		return metric(t, number(m[1]), m[2])
 	}
 	if m := inchForm.FindStringSubmatch(strings.ToUpper(t)); m != nil {
-		if th, ok := inchThread(m); ok {
-			return th, nil
-		}
+		return inchThread(t, m)
 	}
 	if len(t) > 24 {
 		t = t[:24] + "…"
@@ -68,31 +70,74 @@ func Parse(s string) (Thread, error) {
 	return Thread{}, fault.New("bad_thread", "thread", "“"+strings.ToValidUTF8(t, "?")+"” is not a thread.", "Write it as M12x1.5, M10, 3/8-16 or 1/2-20.")
 }
 
-func inchThread(m []string) (Thread, bool) {
-	size := m[2] + m[3]
-	d := number(size)
-	if a, b, ok := strings.Cut(size, "/"); ok {
-		if number(b) == 0 {
-			return Thread{}, false
-		}
-		d = number(a) / number(b)
+// metric finds a thread of the standard series.
+func metric(text string, d float64, pitch string) (Thread, error) {
+	series := pitches[d]
+	coarse := len(series) > 0
+	if !coarse {
+		series = finePitches[d]
 	}
+	if len(series) == 0 {
+		return Thread{}, fault.New("bad_thread", "thread", "“"+text+"” is not a size of the standard series.", "Measure the diameter again: M10, M12, M14 are usual.")
+	}
+	if pitch == "" && !coarse {
+		return Thread{}, fault.New("bad_thread", "thread", "“"+text+"” has no coarse pitch.", "Write the pitch too: "+list(series)+" mm.")
+	}
+	p := series[0]
+	if pitch != "" {
+		p = number(pitch)
+	}
+	if !slices.Contains(series, p) {
+		return Thread{}, fault.New("bad_thread", "thread", "“"+text+"” is not a thread of the standard series.", "M"+fmtNum(d)+" has a pitch of "+list(series)+" mm: hold a thread gauge to it.")
+	}
+	name := "M" + fmtNum(d)
+	if !coarse || p != series[0] {
+		name += "x" + fmtNum(p)
+	}
+	return Thread{Name: name, D: d, P: p}, nil
+}
+
+func inchThread(text string, m []string) (Thread, error) {
+	size := m[2] + m[3]
 	if m[1] != "" {
-		d += number(m[1])
 		size = m[1] + " " + size
 	}
+	series := inchTPI[size]
 	tpi := number(m[4])
 	switch {
+	case len(series) == 0:
+		return Thread{}, fault.New("bad_thread", "thread", "“"+text+"” is not a size of the standard series.", "Measure the diameter again: 3/8, 7/16, 1/2 are usual.")
 	case tpi > 0:
 	case m[5] == "C":
-		tpi = uncTPI[size]
+		tpi = series[0]
 	case m[5] == "F":
-		tpi = unfTPI[size]
+		tpi = series[1]
 	}
-	if tpi < 4 || tpi > 80 || d < 0.2 || d > 2 {
-		return Thread{}, false
+	if !slices.Contains(series, tpi) {
+		return Thread{}, fault.New("bad_thread", "thread", "“"+text+"” is not a thread of the standard series.", size+" in has "+list(series)+" threads to the inch: hold a thread gauge to it.")
 	}
-	return Thread{Name: size + "-" + fmtNum(tpi), D: d * 25.4, P: 25.4 / tpi, Inch: true}, true
+	d := 0.0
+	for _, part := range strings.Fields(size) {
+		over, under, ok := strings.Cut(part, "/")
+		if !ok {
+			d += number(part)
+			continue
+		}
+		d += number(over) / number(under)
+	}
+	return Thread{Name: size + "-" + fmtNum(tpi), D: d * 25.4, P: 25.4 / tpi, Inch: true}, nil
+}
+
+// list is figures as a sentence has them.
+func list(v []float64) string {
+	words := make([]string, len(v))
+	for i, x := range v {
+		words[i] = fmtNum(x)
+	}
+	if n := len(words); n > 1 {
+		return strings.Join(words[:n-1], ", ") + " or " + words[n-1]
+	}
+	return words[0]
 }
 
 func number(s string) float64 {

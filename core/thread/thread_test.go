@@ -79,6 +79,33 @@ func TestTightening(t *testing.T) {
 }
 
 // Source: ISO 898-7 least breaking torques, 4 %; from memory.
+// At the torques of VDI 2230 table A1 the equivalent stress is 90 % of yield, plain
+// tension some 70 to 75 %.
+func TestUtilisation(t *testing.T) {
+	for _, c := range []struct {
+		thread, class string
+		torque        float64
+	}{
+		{"M8", "8.8", 24.6}, {"M10", "8.8", 48}, {"M12", "8.8", 84}, {"M14", "8.8", 133}, {"M10", "10.9", 71},
+	} {
+		th := must(t, c.thread)
+		cl, err := ParseClass(c.class, th)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if u := th.Utilisation(cl, c.torque, 0.12); !within(u, 0.9, 0.02) {
+			t.Errorf("%s %s at %g N·m: %.3f of yield", c.thread, c.class, c.torque, u)
+		}
+		if plain := th.YieldShare(cl, th.Preload(c.torque, 0.12)); plain < 0.70 || plain > 0.81 {
+			t.Errorf("%s %s: %.3f in plain tension", c.thread, c.class, plain)
+		}
+		b := th.UtilisationBand(cl, c.torque, Band{0.08, 0.12, 0.16})
+		if !(b.Low < b.Mid && b.Mid < b.High) {
+			t.Errorf("%s: the band is %v", c.thread, b)
+		}
+	}
+}
+
 func TestTwistOff(t *testing.T) {
 	for _, c := range []struct {
 		thread, class string
@@ -134,7 +161,7 @@ func TestParseNames(t *testing.T) {
 			t.Errorf("Parse(%q) = %q, want %q", in, got, want)
 		}
 	}
-	for _, bad := range []string{"", "M", "M2", "M12x9", "M13", "12", "3/0-16", "3/8", "X10", "M999999999999999999", "\xff\xfe"} {
+	for _, bad := range []string{"", "M", "M2", "M12x9", "M13", "M10x1.4", "M8x1.75", "M25", "1/2-21", "3/8-14", "5/12-20", "12", "3/0-16", "3/8", "X10", "M999999999999999999", "\xff\xfe"} {
 		if _, err := Parse(bad); fault.As(err) == nil || fault.As(err).Remedy == "" {
 			t.Errorf("Parse(%q): %v, want a fault with a remedy", bad, err)
 		}
@@ -143,10 +170,27 @@ func TestParseNames(t *testing.T) {
 
 func TestClassNames(t *testing.T) {
 	m10, m30 := must(t, "M10"), must(t, "M30")
-	for _, n := range []string{"8.8", "class 8.8", "Grade 5", "gr5", "5", "SAE grade 8", "12.9"} {
+	half := must(t, "1/2-13")
+	// ISO 898-1 marks metric bolts, SAE J429 inch bolts; one number alone is a nut's mark
+	// (ISO 898-2).
+	for _, n := range []string{"8.8", "class 8.8", "12.9"} {
 		if _, err := ParseClass(n, m10); err != nil {
 			t.Errorf("ParseClass(%q): %v", n, err)
 		}
+		if _, err := ParseClass(n, half); fault.As(err) == nil {
+			t.Errorf("%q was taken for an inch bolt", n)
+		}
+	}
+	for _, n := range []string{"Grade 5", "gr5", "5", "SAE grade 8"} {
+		if _, err := ParseClass(n, half); err != nil {
+			t.Errorf("ParseClass(%q): %v", n, err)
+		}
+		if _, err := ParseClass(n, m10); fault.As(err) == nil || fault.As(err).Remedy == "" {
+			t.Errorf("%q was taken for a metric bolt", n)
+		}
+	}
+	if _, err := ParseClass("class 8", m10); fault.As(err) == nil {
+		t.Error("class 8 was taken for a bolt's")
 	}
 	if _, err := ParseClass("9.8", m30); fault.As(err) == nil {
 		t.Errorf("class 9.8 in M30 was accepted")

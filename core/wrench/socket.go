@@ -24,6 +24,7 @@ type Socket struct {
 // 19 mm are accepted stand-ins).
 const (
 	exactWithin = 0.02
+	readWithin  = 0.05  // what a caliper read to a tenth leaves open: the socket goes on
 	closeShare  = 0.015 // of the size across flats
 	closeMost   = 0.30
 	looseMost   = 0.60
@@ -38,7 +39,7 @@ var inchSockets = []struct {
 	{"1 1/4 in", 40}, {"1 5/16 in", 42}, {"1 3/8 in", 44}, {"1 7/16 in", 46}, {"1 1/2 in", 48}, {"1 5/8 in", 52},
 }
 
-var metricSockets = []float64{4, 5, 5.5, 6, 7, 8, 9, 10, 11, 12, 13, 14, 15, 16, 17, 18, 19, 20, 21, 22, 23, 24, 25, 26, 27, 28, 29, 30, 32, 34, 36, 38, 41, 46, 50}
+var metricSockets = []float64{4, 5, 5.5, 6, 7, 8, 9, 10, 11, 12, 13, 14, 15, 16, 17, 18, 19, 20, 21, 22, 23, 24, 25, 26, 27, 28, 29, 30, 31, 32, 33, 34, 35, 36, 38, 39, 41, 42, 43, 44, 46, 48, 50}
 
 // FindSocket lists the sockets nearest to a head of that size across flats,
 // best first. Sizes from 3 to 55 mm.
@@ -90,7 +91,7 @@ func judgeSocket(name string, size, flats float64) Socket {
 	c := size - flats
 	s := Socket{Name: name, SizeMM: size, ClearanceMM: c, Verdict: "no"}
 	switch {
-	case math.Abs(c) <= exactWithin:
+	case c >= -readWithin && c <= exactWithin:
 		s.Verdict = "exact"
 	case c > 0 && c <= math.Min(closeMost, closeShare*flats):
 		s.Verdict = "close"

@@ -101,9 +101,10 @@ func Setting(target, wrenchMM, adapterMM, angleDeg float64) (setting, factor flo
 	return target * factor, factor, nil
 }
 
-// GuardBand is the setting that keeps the tool's whole permitted error inside
-// low to high, if it can, and the shares at risk of falling below and above if
-// it cannot. The error is taken as evenly spread over ±accuracy per cent.
+// GuardBand is the setting that keeps the tool's whole permitted error inside low to
+// high: the middle of all that do. Where none does it is the middle of the window, which
+// risks as much below as above, with both shares. The error is taken as evenly spread
+// over ±accuracy per cent of the setting.
 func GuardBand(low, high, accuracyPct float64) (setting float64, feasible bool, riskLow, riskHigh float64, err error) {
 	switch {
 	case !(low > 0):
@@ -114,25 +115,64 @@ func GuardBand(low, high, accuracyPct float64) (setting float64, feasible bool, 
 		return 0, false, 0, 0, fault.New("out_of_range", "accuracy_pct", "No torque tool is that far out.", "Give the permitted error in per cent, 4 for most wrenches.")
 	}
 	a := accuracyPct / 100
-	setting = (low + high) / 2
+	setting = guarded(low, high, a)
+	riskLow, riskHigh = risks(setting, a, low, high)
+	return setting, riskLow < 1e-9 && riskHigh < 1e-9, riskLow, riskHigh, nil
+}
+
+// guarded is the middle of the settings whose error of ±a stays inside low to high, else
+// of the window.
+func guarded(low, high, a float64) float64 {
+	from, to := low/(1-a), high/(1+a)
+	if from > to {
+		return (low + high) / 2
+	}
+	return (from + to) / 2
+}
+
+// risks are the shares of pulls below low and above high, with the tool's error evenly
+// spread over ±a of the setting.
+func risks(setting, a, low, high float64) (below, above float64) {
 	spread := 2 * a * setting
 	if spread == 0 {
-		return setting, true, 0, 0, nil
+		return 0, 0
 	}
-	riskLow = math.Max(0, (low-setting*(1-a))/spread)
-	riskHigh = math.Max(0, (setting*(1+a)-high)/spread)
-	return setting, riskLow < 1e-9 && riskHigh < 1e-9, riskLow, riskHigh, nil
+	below = math.Min(1, math.Max(0, (low-setting*(1-a))/spread))
+	above = math.Min(1, math.Max(0, (setting*(1+a)-high)/spread))
+	return below, above
 }
 
 // School says where in a window to aim.
 type School string
 
-// The schools of aiming.
+// The schools of aiming: the middle of the settings whose whole permitted error stays
+// inside the window; the middle of the window; the lowest setting whose error stays
+// above its lower end.
 const (
 	Guard   School = "guard band"
 	Middle  School = "middle"
 	Minimum School = "minimum"
 )
+
+// aim is the torque at the fastener a school asks for, and which way to round it to a
+// tool's graduation: up, or to the nearest. A recipe that states a minimum has no middle:
+// every school stays above it. One that states a single figure is aimed at.
+func (school School) aim(stage recipe.Stage, accuracy float64) (nm float64, up bool) {
+	a := accuracy / 100
+	low, high := stage.Window()
+	lowest := low / (1 - a)
+	switch {
+	case stage.Form == recipe.Minimum:
+		return lowest, true
+	case stage.Form == recipe.Exact || stage.Form == recipe.About:
+		return stage.Target(), false
+	case school == Minimum:
+		return lowest, true
+	case school == Middle:
+		return (low + high) / 2, false
+	}
+	return guarded(low, high, a), false
+}
 
 // Choice is one tool with what to set on it for one stage.
 type Choice struct {
@@ -185,26 +225,17 @@ func choice(stage recipe.Stage, peak float64, t Tool, ad Adapter, school School,
 	load := peak
 	if stage.Kind == recipe.Torque {
 		low, high := stage.Window()
-		aim := stage.Target()
-		if school == Minimum {
-			aim = low
-		} else if stage.Form == recipe.Range || stage.Form == recipe.Tolerance {
-			aim = (low + high) / 2
-		}
+		aim, up := school.aim(stage, Accuracy(stage.Target()))
 		set, factor, err := Setting(aim, t.LengthMM, ad.LengthMM, ad.AngleDeg)
 		if err != nil {
 			c.Refused = err.Error()
 			return c
 		}
-		if t.StepNm > 0 {
-			set = math.Round(set/t.StepNm) * t.StepNm
-		}
-		c.SetNm, c.AtBoltNm = set, set/factor
-		a := Accuracy(set) / 100
-		spread := 2 * a * c.AtBoltNm
-		c.RiskLow = math.Min(1, math.Max(0, (low-c.AtBoltNm*(1-a))/spread))
-		c.RiskHigh = math.Min(1, math.Max(0, (c.AtBoltNm*(1+a)-high)/spread))
+		c.SetNm = graduated(set, t.StepNm, up)
+		c.AtBoltNm = c.SetNm / factor
+		c.RiskLow, c.RiskHigh = risks(c.AtBoltNm, Accuracy(c.SetNm)/100, low, high)
 		c.Inside = c.RiskLow < 0.01 && c.RiskHigh < 0.01
+		set = c.SetNm
 		load = math.Max(load, c.AtBoltNm)
 		switch {
 		case set > t.MaxNm:
@@ -217,6 +248,17 @@ func choice(stage recipe.Stage, peak float64, t Tool, ad Adapter, school School,
 		c.Refused = fmt.Sprintf("a %s in drive is proved to %s only", t.Drive, unit.Torque(limit))
 	}
 	return c
+}
+
+// graduated rounds a setting to a tool's graduation: to the nearest, or up.
+func graduated(set, step float64, up bool) float64 {
+	if step <= 0 {
+		return set
+	}
+	if up {
+		return math.Ceil(set/step-1e-9) * step
+	}
+	return math.Round(set/step) * step
 }
 
 // DriveLimit is the proof torque in N·m of a square drive, the smaller of

@@ -41,8 +41,9 @@ func TestGuardBand(t *testing.T) {
 		ok                  bool
 		riskLow, riskHigh   float64
 	}{
-		{52, 55, 1, 53.5, true, 0, 0},
-		{102, 118, 4, 110, true, 0, 0},
+		// By hand: 52/0.99 = 52.525 to 55/1.01 = 54.455; 102/0.96 = 106.25 to 118/1.04 = 113.462.
+		{52, 55, 1, 53.4903490349, true, 0, 0},
+		{102, 118, 4, 109.8557692308, true, 0, 0},
 		{60, 60, 4, 60, false, 0.5, 0.5}, // a single figure cannot hold any error
 		{58, 62, 4, 60, false, 0.4 / 4.8, 0.4 / 4.8},
 		{60, 60, 0, 60, true, 0, 0},
@@ -104,6 +105,39 @@ func TestChooseCorrectsForAdapterAndRounds(t *testing.T) {
 	}
 }
 
+// Three schools, three settings; a minimum is kept above by all of them (statics and the
+// permitted error of ISO 6789-1: by hand, 95/0.96 = 98.96, 102/0.96 = 106.25).
+func TestSchoolsDiffer(t *testing.T) {
+	fine := shop()[1:2]
+	fine[0].StepNm = 0.05
+	coarse := shop()[1:2]
+	for _, c := range []struct {
+		recipe string
+		tools  []Tool
+		want   map[School]float64
+	}{
+		{"102–118 Nm", fine, map[School]float64{Guard: 109.85, Middle: 110, Minimum: 106.25}},
+		{"110 ± 8 Nm", fine, map[School]float64{Guard: 109.85, Middle: 110, Minimum: 106.25}},
+		{"100 +10/−0 Nm", fine, map[School]float64{Guard: 104.95, Middle: 105, Minimum: 104.2}},
+		{">= 95 Nm", coarse, map[School]float64{Guard: 99, Middle: 99, Minimum: 99}},
+		{"60 Nm", coarse, map[School]float64{Guard: 60, Middle: 60, Minimum: 60}},
+	} {
+		r, err := recipe.Parse(c.recipe)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for school, want := range c.want {
+			got := Choose(r.Stages[0], r.Peak(), c.tools, Adapter{}, school, today)[0]
+			if math.Abs(got.SetNm-want) > 1e-6 {
+				t.Errorf("%s, %s: set %v, want %v", c.recipe, school, got.SetNm, want)
+			}
+			if r.Stages[0].Form == recipe.Minimum && got.RiskLow > 0.01 {
+				t.Errorf("%s, %s: %.0f %% below", c.recipe, school, 100*got.RiskLow)
+			}
+		}
+	}
+}
+
 // Sources: ISO 272 sizes; inch sizes are exact; stand-ins are common practice.
 func TestFindSocket(t *testing.T) {
 	for _, c := range []struct {
@@ -113,6 +147,7 @@ func TestFindSocket(t *testing.T) {
 	}{
 		{22, "22 mm", "exact"}, {22, "7/8 in", "close"}, {19, "3/4 in", "close"}, {17, "11/16 in", "loose"},
 		{13, "1/2 in", "no"}, {14, "9/16 in", "loose"}, {19.05, "3/4 in", "exact"}, {16, "5/8 in", "no"},
+		{33, "33 mm", "exact"}, {15.9, "5/8 in", "exact"}, {15.9, "16 mm", "close"}, {20.6, "13/16 in", "close"},
 	} {
 		got, err := FindSocket(c.flats)
 		if err != nil {
