@@ -293,6 +293,9 @@ func (s *Server) evidence(c fiber.Ctx, p *pullView, st *job.State, v *benchView)
 		p.Theirs = p.Claim.By + " has " + s.toolName(p.Claim.Tool) + " on it"
 	}
 	p.Set, p.Stated = st.Set(x.Person.Name, v.Joint.ID, stage)
+	if p.Stage.PlusDrag { // each nut drags as it does
+		p.Stated = p.Stated && p.Set.Letter == v.Letter
+	}
 	switch p.Way {
 	case wayClick:
 		p.Stated = p.Stated && p.Set.Tool == p.Tool.Tool.ID && p.Mine

@@ -61,6 +61,14 @@ func (s *Server) setWrench(c fiber.Ctx) error {
 	if other := strings.TrimSpace(c.FormValue("other")); other != "" {
 		set, ok = figure(c, "other")
 	}
+	if drag := strings.TrimSpace(c.FormValue("drag")); drag != "" {
+		if cmd.DragNm, ok = figure(c, "drag"); !ok {
+			return s.after(c, fault.New("bad_number", "drag", "That is no figure.", "Enter what the nut takes to turn, as in 9.5."))
+		}
+		if strings.TrimSpace(c.FormValue("other")) == "" {
+			set = 0 // reckoned with the drag
+		}
+	}
 	if !ok {
 		return s.after(
 			c,

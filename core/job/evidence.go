@@ -63,7 +63,8 @@ type (
 		Tool          wrench.Tool    `json:"-"` // none for a mark
 		Adapter       wrench.Adapter // between tool and fastener
 		ToolID        string
-		SetNm         float64 // N·m on the tool; 0 for a mark
+		SetNm         float64 // N·m on the tool; 0 for a mark, or where drag comes on top: then it is reckoned
+		DragNm        float64 // N·m this nut takes to turn before it seats, where the figure comes on top of it
 	}
 	// Click is the second: the tool clicked on this fastener.
 	Click struct {
@@ -166,6 +167,11 @@ func (s *State) decideSetWrench(m Meta, b SetWrench) (record.Body, error) {
 	if t.stage.Kind != recipe.Torque {
 		return nil, refuse(CodeChoice, "tool", "No torque is set in this stage.", "Do what the step says.")
 	}
+	onTop := t.stage.PlusDrag
+	if err := dragSaid(t.stage, b.DragNm); err != nil {
+		return nil, err
+	}
+	t.stage = t.stage.WithDrag(b.DragNm)
 	if err := s.canUse(m, t, b.Tool, b.Adapter); err != nil {
 		return nil, err
 	}
@@ -173,9 +179,16 @@ func (s *State) decideSetWrench(m Meta, b SetWrench) (record.Body, error) {
 		return nil, refuse(CodeTool, "tool", b.Tool.Name+" gives a trace, not a click.",
 			"Take it for this fastener and pull, or take a click wrench.")
 	}
+	if onTop && b.SetNm == 0 {
+		b.SetNm = wrench.Choose(t.stage, 0, []wrench.Tool{b.Tool}, b.Adapter, wrench.Guard, m.At)[0].SetNm
+	}
 	if !(b.SetNm > 0) {
 		return nil, refuse("bad_number", "set", "It is not said what the wrench stands at.",
 			"Read its scale, and say it.")
+	}
+	if onTop {
+		e.DragNm = b.DragNm
+		e.Letter = b.Letter
 	}
 	e.Tool = b.Tool.ID
 	e.Name = b.Tool.Name
@@ -183,6 +196,24 @@ func (s *State) decideSetWrench(m Meta, b SetWrench) (record.Body, error) {
 	e.SetNm = b.SetNm
 	e.BoltNm = b.Adapter.AtBolt(b.SetNm, b.Tool.LengthMM)
 	return e, possible(t.joint, "set", e.BoltNm)
+}
+
+// mostDrag is the most a locking nut takes to turn, as a share of the figure: more is a
+// crossed thread (ISO 2320 has a quarter at most, from memory).
+const mostDrag = 0.5
+
+// dragSaid refuses a figure on top of a drag that nobody measured.
+func dragSaid(stage recipe.Stage, nm float64) error {
+	switch {
+	case !stage.PlusDrag:
+		return nil
+	case !(nm > 0):
+		return refuse(CodeMissing, "drag", "The figure comes on top of what this nut takes to turn, and that is not measured.",
+			"Turn it on with a beam or a tracing wrench before it seats, and enter what it shows.")
+	case nm > mostDrag*stage.Target():
+		return refuse("out_of_range", "drag", "No sound nut drags like that.", "Take it off and look at both threads.")
+	}
+	return nil
 }
 
 // canUse says why a tool cannot do a torque stage, as its range, drive or calibration.
@@ -210,6 +241,8 @@ func (s *State) applySet(e Event, b record.WrenchSet) {
 		Adapter: b.Adapter,
 		SetNm:   b.SetNm,
 		BoltNm:  b.BoltNm,
+		DragNm:  b.DragNm,
+		Letter:  b.Letter,
 		Seq:     e.Seq,
 	}
 }
@@ -257,7 +290,10 @@ func (s *State) decideClick(m Meta, b Click) (record.Body, error) {
 			"The wrench is not in your hand any more: it was put down, or somebody else has set it.",
 			"Set it, say so, then pull to the click.")
 	}
-	r, err := pull.Hand(t.stage, set.BoltNm)
+	if t.stage.PlusDrag && set.Letter != b.Letter {
+		return nil, refuse(CodeOrder, "drag", "The drag was measured on another nut.", "Measure this one, set the wrench anew, and say both.")
+	}
+	r, err := pull.Hand(t.stage.WithDrag(set.DragNm), set.BoltNm)
 	if err != nil {
 		return nil, err
 	}

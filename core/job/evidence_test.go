@@ -92,6 +92,31 @@ func TestWhatIsStatedOfAWrench(t *testing.T) {
 	b.refused(SetWrench{Step: "bolt2", Joint: knuckle, Letter: "A", Tool: big, ToolID: big.ID, SetNm: 60}, CodeChoice, "No torque is set")
 }
 
+// A figure that comes on top of a nut's drag asks for the drag of that very nut
+// (common practice; ISO 2320 has a quarter of the figure at most).
+func TestDragComesOnTop(t *testing.T) {
+	b := atTheBolts(t)
+	b.must(FitKit{Joint: knuckle, Recipe: "60 Nm + drag", Source: "leaflet of the kit"})
+	state := func(letter string, drag float64) SetWrench {
+		return SetWrench{Step: "bolt1", Joint: knuckle, Letter: letter, Tool: big, ToolID: big.ID, DragNm: drag}
+	}
+	b.refused(state("A", 0), CodeMissing, "not measured")
+	b.refused(state("A", 40), "out_of_range", "No sound nut")
+	b.must(state("A", 9))
+	b.must(b.turned("bolt1"))
+	p := b.s.Pulls[b.s.PullOrder[0]]
+	if !p.Counts() || p.SetNm != 69 {
+		t.Errorf("set to %v, %s", p.SetNm, p.Result.Verdict)
+	}
+	b.refused(b.turned("bolt1"), CodeOrder, "another nut")
+	_, next, _ := b.at("bolt1")
+	b.must(state(next, 4))
+	b.must(b.turned("bolt1"))
+	if p := b.s.Pulls[b.s.PullOrder[1]]; p.SetNm != 64 || !p.Counts() {
+		t.Errorf("set to %v, %s", p.SetNm, p.Result.Verdict)
+	}
+}
+
 // A figure no bolt can bear is not believed, and it is asked what happened. M12x1.5
 // of 10.9 twists off at some 150 N·m (ISO 898-7's formula, an estimate above M10).
 func TestImpossibleFigure(t *testing.T) {

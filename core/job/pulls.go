@@ -46,6 +46,8 @@ type Setting struct {
 	Adapter string
 	SetNm   float64
 	BoltNm  float64 // what reaches the fastener
+	DragNm  float64 // of the nut, where the figure comes on top of it
+	Letter  string  // of that nut
 	Seq     int
 }
 

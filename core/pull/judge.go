@@ -47,6 +47,11 @@ func look(stages []recipe.Stage, trace []Sample, ex Expect) *view {
 		v.figure = tr.peak
 	}
 	v.motion = tr.move(v.figure)
+	if drag := v.ownDrag(); drag > 0 {
+		v.ex.DragNm = drag
+		ex.DragNm = drag
+		v.figure += drag
+	}
 	v.read = v.motion.read(stages, ex)
 	v.start = v.read.last.from
 	c := v.motion.curve(v.start)
@@ -55,6 +60,25 @@ func look(stages []recipe.Stage, trace []Sample, ex Expect) *view {
 		v.turned = c[n-1].deg - c[0].deg
 	}
 	return v
+}
+
+// ownDrag is the drag of a locking nut as its own run-down shows it, N·m, where the recipe
+// asks for it and nobody measured it; 0 where the trace does not show it.
+func (v *view) ownDrag() float64 {
+	asks := false
+	for _, s := range v.stages {
+		asks = asks || s.PlusDrag
+	}
+	if !asks || v.ex.DragNm > 0 {
+		return 0
+	}
+	v.flank = *newFlank(v.motion.curve(0), v.figure)
+	run := v.runDown()
+	if !v.evenDragAt(run) {
+		return 0
+	}
+	_, drag, _ := spreadOf(run[len(run)/2:])
+	return math.Max(0, drag)
 }
 
 // torqueLast says that the recipe ends by a torque.

@@ -63,6 +63,8 @@ func TestPhysicsOfTraces(t *testing.T) {
 		{"drag of 14 %", "60 Nm", draw(then([]act{resting, {2, 8.4, 0.1}, {700, 8.4, 2}, {726, 60, 0.8}}, end(726, 60)...)...), Expect{}, Good, "ok", 0},
 		{"drag of 24 %", "60 Nm", draw(then([]act{resting, {2, 14.4, 0.1}, {700, 14.4, 2}, {723, 60, 0.8}}, end(723, 60)...)...), Expect{}, Good, "ok", 0},
 		{"drag that comes on top", "48 Nm + drag", draw(then([]act{resting, {2, 12, 0.1}, {700, 12, 2}, {724, 60, 0.8}}, end(724, 60)...)...), Expect{DragNm: 12}, Good, "ok", 0},
+		{"drag that comes on top, as the run-down shows it", "48 Nm + drag", draw(then([]act{resting, {2, 12, 0.1}, {700, 12, 2}, {724, 60, 0.8}}, end(724, 60)...)...), Expect{}, Good, "ok", 0},
+		{"the figure alone where drag comes on top", "48 Nm + drag", draw(then([]act{resting, {2, 12, 0.1}, {700, 12, 2}, {718, 48, 0.8}}, end(718, 48)...)...), Expect{}, Low, "low", 0},
 		{"drag that rises to half", "60 Nm", draw(then([]act{resting, {2, 3, 0.1}, {700, 33, 2}, {714, 60, 0.5}}, end(714, 60)...)...), Expect{}, CrossThreaded, "ok", 0},
 		{"two angle stages in one", "40 Nm, +45°, +45°",
 			draw(then([]act{resting, runDown, {220, 40, 0.5}, {310, 150, 2}}, end(310, 150)...)...), Expect{}, Good, "ok ok ok", 0},

@@ -244,12 +244,7 @@ func (m *motion) judgeTorque(r *StageResult, s recipe.Stage, ex Expect) {
 
 // window is a stage's window, with the drag on top where the recipe says so.
 func window(s recipe.Stage, ex Expect) (low, high float64) {
-	low, high = s.Window()
-	if s.Kind == recipe.Torque && s.PlusDrag {
-		low += ex.DragNm
-		high += ex.DragNm
-	}
-	return low, high
+	return s.WithDrag(ex.DragNm).Window()
 }
 
 // furthest is the last place the fastener went to.
@@ -303,10 +298,7 @@ func (m *motion) torqueEnd(stages []recipe.Stage, rest []int, s recipe.Stage, st
 		figure = low
 	}
 	if math.Abs(s.Target()-figure) < high-low {
-		figure = s.Target()
-		if s.PlusDrag {
-			figure += ex.DragNm
-		}
+		figure = s.WithDrag(ex.DragNm).Target()
 	}
 	if top.nm < figure {
 		return top

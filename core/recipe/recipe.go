@@ -148,6 +148,29 @@ func (s Stage) Freeze() Stage {
 	return s
 }
 
+// WithDrag is a stage whose figure comes on top of a nut's drag, once that is measured:
+// N·m.
+func (s Stage) WithDrag(nm float64) Stage {
+	if !s.PlusDrag {
+		return s
+	}
+	k := 1.0
+	if u, ok := torqueUnits[s.Unit]; ok {
+		k = u.Nm()
+	}
+	s = s.Freeze()
+	s.PlusDrag = false
+	s.A += nm / k
+	s.Low += nm
+	if s.Form == Range {
+		s.B += nm / k
+	}
+	if s.High > 0 {
+		s.High += nm
+	}
+	return s
+}
+
 // HasFigure says that the stage asks for something that is measured: a torque, an
 // angle, a slot.
 func (s Stage) HasFigure() bool {

@@ -131,6 +131,8 @@ type (
 		Adapter string  `json:"adapter,omitempty"`
 		SetNm   float64 `json:"set_nm,omitempty"`
 		BoltNm  float64 `json:"bolt_nm,omitempty"` // what reaches the fastener
+		DragNm  float64 `json:"drag_nm,omitempty"` // since 2026-11: of the nut, where the figure comes on top
+		Letter  string  `json:"letter,omitempty"`  // since 2026-11: of that nut
 	}
 	// Pulled is one tightening, good or bad.
 	Pulled struct {
