@@ -16,7 +16,9 @@ for (const size of [{ width: 1280, height: 800 }, { width: 390, height: 844 }]) 
     await expect(page).toHaveURL(/walk/);
     await sound(page);
     const chip = (name) => page.locator('.places .chip', { hasText: name });
-    const ask = (text) => page.locator('.question', { hasText: text });
+    const ask = (text) => page.locator('.qs .question', { hasText: text });
+    const told = page.locator('.told .question');
+    await expect(told.first()).toContainText('Hum or growl'); // the words of the complaint, to be confirmed
     await chip('on the road').click();
     await ask('Hum or growl').getByRole('button', { name: 'Yes' }).click();
     await expect(ask('Hum or growl').locator('.on')).toHaveText('Yes');
@@ -46,8 +48,9 @@ for (const size of [{ width: 1280, height: 800 }, { width: 390, height: 844 }]) 
     await play.getByRole('button', { name: 'Judge' }).click();
     await expect(page.locator('.taken')).toContainText('beyond');
     await chip('wheel').first().click();
-    await ask('gone with the foot brake').getByRole('button', { name: 'Yes' }).click();
-    await expect(page.locator('.suspects li').first()).toContainText('hub bearing');
+    await ask('gone with the foot brake').getByRole('button', { name: 'yes, front right' }).click();
+    await expect(ask('gone with the foot brake').locator('.on')).toHaveText('FR');
+    await expect(page.locator('.suspects li').first()).toContainText('hub bearing, FR');
     await chip('brake').click();
     await page.getByLabel('thickness at each point').fill('26.01 26.00 x');
     await page.getByLabel('new, mm').fill('28');

@@ -272,6 +272,7 @@ func vin(in vinIn) (vinOut, error) {
 type testIn struct {
 	Name   string `json:"name"`
 	Result string `json:"result"`
+	Corner string `json:"corner,omitempty"` // FL, FR, RL, RR
 }
 type renewedIn struct {
 	Suspect    string  `json:"suspect"`
@@ -286,12 +287,14 @@ type diagnoseIn struct {
 	Salt     bool        `json:"salt,omitempty"`
 	Renewed  []renewedIn `json:"renewed,omitempty"`
 	Position string      `json:"position,omitempty"`
+
+	Complaint string `json:"complaint,omitempty"` // as it was typed: its words are offered as signs to confirm
 }
 type suspectOut struct {
 	Name    string   `json:"name"`
 	Share   float64  `json:"share"`
 	Chance  float64  `json:"chance"`
-	Side    string   `json:"side,omitempty"`
+	Corner  string   `json:"corner,omitempty"` // FL, FR, RL, RR, or left or right
 	Because []string `json:"because"`
 	Against []string `json:"against,omitempty"`
 }
@@ -305,10 +308,12 @@ type diagnoseOut struct {
 	Suspects []suspectOut `json:"suspects"`
 	Next     []nextOut    `json:"next"`
 	Open     []string     `json:"open,omitempty"`
+	Confirm  []string     `json:"confirm,omitempty"` // signs the complaint may mean
 }
 
 func diagnosis(lib *library.Library, in diagnoseIn) (diagnoseOut, error) {
 	var answers []diagnose.Answer
+	confirm := []string{}
 	for _, s := range in.Signs {
 		answers = append(answers, diagnose.Answer{Key: s, Yes: true})
 	}
@@ -316,10 +321,13 @@ func diagnosis(lib *library.Library, in diagnoseIn) (diagnoseOut, error) {
 		if t.Result != "yes" && t.Result != "no" {
 			return diagnoseOut{}, fault.New("bad_choice", "tests", "“"+t.Name+"” is answered neither yes nor no.", "Give the result as yes or no.")
 		}
-		answers = append(answers, diagnose.Answer{Key: t.Name, Yes: t.Result == "yes"})
+		answers = append(answers, diagnose.Answer{Key: t.Name, Yes: t.Result == "yes", Corner: diagnose.Corner(t.Corner)})
 	}
-	if len(answers) > 200 {
-		return diagnoseOut{}, fault.New("too_long", "tests", "That is more than anybody asked.", "Send each sign and test once.")
+	for _, key := range lib.Signs.Complaint(in.Complaint) {
+		said := func(a diagnose.Answer) bool { return a.Key == key }
+		if !slices.ContainsFunc(answers, said) {
+			confirm = append(confirm, key)
+		}
 	}
 	if in.Position != "" && !slices.Contains(diagnose.Positions, in.Position) {
 		return diagnoseOut{}, fault.New("bad_choice", "position", "A vehicle does not stand like that.", "Known are drive, ground, raised, wheels off.")
@@ -332,7 +340,7 @@ func diagnosis(lib *library.Library, in diagnoseIn) (diagnoseOut, error) {
 	if err != nil {
 		return diagnoseOut{}, err
 	}
-	out := diagnoseOut{Suspects: []suspectOut{}, Next: []nextOut{}, Open: rep.Open}
+	out := diagnoseOut{Suspects: []suspectOut{}, Next: []nextOut{}, Open: rep.Open, Confirm: confirm}
 	for _, s := range rep.Suspects {
 		out.Suspects = append(out.Suspects, suspectOut{s.Key, sig(s.Share), sig(s.Chance), s.Where, append([]string{}, s.Because...), s.Against})
 	}

@@ -30,7 +30,8 @@ type walkView struct {
 	Job       *job.State
 	Owed      int
 	Report    diagnose.Report
-	Next      []diagnose.Next
+	Next      []nextView
+	Told      []questionView // signs the words of the complaint may mean
 	Position  string
 	Positions []string
 	Place     string
@@ -61,6 +62,20 @@ type placeView struct {
 type questionView struct {
 	diagnose.Evidence
 	Answered, Yes bool
+	Corners       []cornerView // where it is looked at corner by corner
+}
+
+// nextView is a test worth doing, and what it would settle.
+type nextView struct {
+	Q       questionView
+	Settles string
+}
+
+// cornerView is a corner a test was or can be found at.
+type cornerView struct {
+	Corner diagnose.Corner
+	Name   string
+	Yes    bool
 }
 
 type takenView struct {
@@ -74,6 +89,7 @@ type proposalView struct {
 	Decided  *job.Proposal
 	CanPlan  bool
 	Places   []vehicle.Corner // it can be replaced at
+	Corner   vehicle.Corner   // of these the one the answers point to
 	Measured []string
 }
 
@@ -148,8 +164,9 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 	var answers []diagnose.Answer
 	for _, key := range st.Walk.Asked {
 		// A sign the library no longer has stays in the journal and weighs nothing.
-		if slices.ContainsFunc(k.Evidence, func(e diagnose.Evidence) bool { return e.Key == key }) {
-			answers = append(answers, diagnose.Answer{Key: key, Yes: st.Walk.Answers[key]})
+		sign, corner := job.AnswerOf(key)
+		if slices.ContainsFunc(k.Evidence, func(e diagnose.Evidence) bool { return e.Key == sign }) {
+			answers = append(answers, diagnose.Answer{Key: sign, Yes: st.Walk.Answers[key], Corner: diagnose.Corner(corner)})
 		}
 	}
 	if v.Report, err = k.Weigh(answers, h); err != nil {
@@ -160,9 +177,17 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 	if v.Position = c.Query("at", c.FormValue("at")); !slices.Contains(diagnose.Positions, v.Position) {
 		v.Position = "ground"
 	}
-	v.Next = diagnose.Allowed(v.Report.Next, v.Position)
-	if len(v.Next) > 3 {
-		v.Next = v.Next[:3]
+	for _, n := range diagnose.Allowed(v.Report.Next, v.Position) {
+		if len(v.Next) < 3 {
+			v.Next = append(v.Next, nextView{answered(n.Evidence, st), n.Settles})
+		}
+	}
+	for _, key := range k.Complaint(st.Complaint) {
+		for _, e := range k.Evidence {
+			if q := answered(e, st); e.Key == key && !q.Answered {
+				v.Told = append(v.Told, q)
+			}
+		}
 	}
 	v.Place = c.Query("place", c.FormValue("place"))
 	p, _ := s.lib().Pattern(st.Vehicle.Pattern)
@@ -171,9 +196,10 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 		v.Places = append(v.Places, s.placeView(x.key, x.name, x.x, x.y, v.Map, st, v.Place))
 	}
 	for _, e := range k.Evidence {
-		yes, ok := st.Walk.Answers[e.Key]
-		if v.Place == "" && ok || e.Place == v.Place && (ok || e.After == "" || st.Walk.Answers[e.After]) {
-			v.Questions = append(v.Questions, questionView{e, ok, yes})
+		q := answered(e, st)
+		here := e.Place == v.Place && (q.Answered || follows(e, st))
+		if v.Place == "" && q.Answered || here {
+			v.Questions = append(v.Questions, q)
 		}
 	}
 	for _, l := range s.lib().Limits.Measures {
@@ -192,10 +218,38 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 	return s.render(c, code, "walk", "Walk-round", v)
 }
 
+// answered is a sign or test with what was answered to it.
+func answered(e diagnose.Evidence, st *job.State) questionView {
+	q := questionView{Evidence: e}
+	q.Yes, q.Answered = st.Walk.Answers[e.Key]
+	if !e.Corner {
+		return q
+	}
+	for _, c := range diagnose.Corners {
+		yes, ok := st.Walk.Answers[job.AnswerKey(e.Key, string(c))]
+		q.Answered = q.Answered || ok
+		q.Corners = append(q.Corners, cornerView{c, cornerNames[c], yes})
+	}
+	return q
+}
+
+// cornerNames are the corners in words.
+var cornerNames = map[diagnose.Corner]string{"FL": "front left", "FR": "front right", "RL": "rear left", "RR": "rear right"}
+
+// follows says that what a question comes after was answered yes, somewhere.
+func follows(e diagnose.Evidence, st *job.State) bool {
+	if e.After == "" || st.Walk.Answers[e.After] {
+		return true
+	}
+	return slices.ContainsFunc(diagnose.Corners, func(c diagnose.Corner) bool {
+		return st.Walk.Answers[job.AnswerKey(e.After, string(c))]
+	})
+}
+
 func (s *Server) placeView(key, name string, x, y float64, o outlineView, st *job.State, here string) placeView {
 	p := placeView{Key: key, Name: name, X: o.X0 + x*(o.X1-o.X0), Y: o.Y0 + y*(o.Y1-o.Y0), Here: key == here}
 	for _, e := range s.lib().Signs.Evidence {
-		if _, ok := st.Walk.Answers[e.Key]; e.Place == key && !ok && (e.After == "" || st.Walk.Answers[e.After]) {
+		if e.Place == key && !answered(e, st).Answered && follows(e, st) {
 			p.Open++
 		}
 	}
@@ -225,9 +279,23 @@ func (s *Server) proposals(st *job.State, r diagnose.Report, p vehicle.Pattern) 
 				}
 			}
 		}
+		x.Corner = pointedAt(x.Places, w.Where)
 		out = append(out, x)
 	}
 	return out
+}
+
+// pointedAt is the place the answers point to, a corner or a side; else the first.
+func pointedAt(places []vehicle.Corner, where string) vehicle.Corner {
+	for _, c := range places {
+		if string(c) == where || c.Side() == where {
+			return c
+		}
+	}
+	if len(places) == 0 {
+		return ""
+	}
+	return places[0]
 }
 
 // onWalk answers a write on the walk-round.
@@ -262,11 +330,16 @@ func (s *Server) answer(c fiber.Ctx) error {
 			fault.New("unknown_sign", "sign", "There is no such sign or test.", "Choose one of the walk-round."),
 		)
 	}
-	say := c.FormValue("say")
-	_, err := s.record(
-		c,
-		job.Answer{Sign: key, Ask: s.lib().Signs.Evidence[i].Ask, Yes: say == "yes", Open: say == "open"},
-	)
+	cmd := job.Answer{Sign: key, Ask: s.lib().Signs.Evidence[i].Ask}
+	switch say, corner, _ := strings.Cut(c.FormValue("say"), " "); say {
+	case "open": // takes it back
+		cmd.Open = true
+		cmd.Corner = corner
+	case "yes":
+		cmd.Yes = true
+		cmd.Corner = corner
+	}
+	_, err := s.record(c, cmd)
 	return s.onWalk(c, key, err)
 }
 

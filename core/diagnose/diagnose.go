@@ -2,9 +2,11 @@
 // test to do next.
 //
 // A hypothesis is one fault, two faults at once, or none. Each answer multiplies
-// its odds by how likely that answer is under it (log odds are added), a fault
-// more and another cause being joined as independent causes of the same sign.
-// Answers of one group speak of one fact: only the one that says most counts.
+// its odds by how likely that answer is under it, a fault more and another cause being
+// joined as independent causes of the same sign. A fault that sits at a corner answers
+// at its own corner; where it sits is weighed with it. Answers of one group speak of one
+// fact: only the one that says most counts, and a yes before a no. Two that cannot both
+// be are said, and neither counts until one is taken back.
 package diagnose
 
 import (
@@ -46,8 +48,11 @@ type Evidence struct {
 	Speaks   map[string]float64 `yaml:"speaks"` // chance of a yes by suspect
 	Reason   string             `yaml:"reason"`
 	Source   string             `yaml:"source"`
-	Side     string             `yaml:"side"`  // left or right: the side a yes points to
-	After    string             `yaml:"after"` // asked only once this is answered yes
+	Side     string             `yaml:"side"`     // left or right: the side a yes points to
+	After    string             `yaml:"after"`    // asked only once this is answered yes
+	Corner   bool               `yaml:"corner"`   // is looked at corner by corner
+	NotWith  []string           `yaml:"not_with"` // a yes to these and to it cannot both be
+	Words    []string           `yaml:"words"`    // of a complaint that may mean it
 }
 
 // Knowledge is what the shop knows.
@@ -70,21 +75,40 @@ type Renewal struct {
 	SecondHand bool
 }
 
-// Answer is what was seen.
+// Corner is where on the vehicle: FL, FR, RL, RR, or empty for nowhere said.
+type Corner string
+
+// Corners lists them.
+var Corners = []Corner{"FL", "FR", "RL", "RR"}
+
+// side is left or right.
+func (c Corner) side() string {
+	switch c {
+	case "FL", "RL":
+		return "left"
+	case "FR", "RR":
+		return "right"
+	}
+	return ""
+}
+
+// Answer is what was seen, and where. A no without a corner is nowhere.
 type Answer struct {
-	Key string
-	Yes bool
+	Key    string
+	Yes    bool
+	Corner Corner
 }
 
 // Weight is a suspect with its share of suspicion and what speaks for and
 // against it.
 type Weight struct {
 	Suspect
-	Chance  float64 // that it is at fault, with others or alone
+	Chance  float64 // that it is at fault, with others or alone; no more than was tested
 	Share   float64 // of all suspicion
 	Because []string
 	Against []string
-	Where   string // left or right, where the answers tell
+	Where   string // a corner, or left or right, where the answers tell
+	Tested  int    // tests that were done and speak for it
 }
 
 // Next is a test worth doing.
@@ -101,6 +125,7 @@ type Report struct {
 	Next     []Next
 	Healthy  float64  // chance that none of the suspects is at fault
 	Open     []string // answers that do not go together, left open and said
+	Again    []string // keys of answers that cannot both be: to be asked again
 }
 
 // Positions in which a vehicle may be asked things, in the order they come.
@@ -118,14 +143,6 @@ const (
 	slip       = 0.02 // one answer in thirty is a slip of eye, ear or tongue
 	oddAnswer  = 0.12 // an answer less likely than this under the leading cause is left open
 )
-
-func (k *Knowledge) evidence(key string) *Evidence {
-	i := slices.IndexFunc(k.Evidence, func(e Evidence) bool { return e.Key == key })
-	if i < 0 {
-		return nil
-	}
-	return &k.Evidence[i]
-}
 
 // prior is a suspect's chance before any answer: raised by what wears it, lowered
 // by a renewal not long ago. What is not known changes nothing.
@@ -157,105 +174,91 @@ func (s Suspect) prior(h History) float64 {
 	return odds / (1 + odds)
 }
 
-// hypothesis is a set of at most two faults.
-type hypothesis struct {
-	a, b int // indices of suspects, -1 for none
-	log  float64
-}
+// Bounds on what is told of a vehicle.
+const (
+	mostYears = 120       // since the first of them
+	mostKM    = 5_000_000 // more than any odometer was driven
+	maxAsked  = 200
+)
 
-// table holds, for each sign and suspect, the chance that the suspect does not
-// cause it, so that sets of faults are joined without looking anything up.
-type table struct {
-	k  *Knowledge
-	no [][]float64 // by evidence and suspect; 1 where it says nothing of it
-}
-
-func (k *Knowledge) table() table {
-	t := table{k, make([][]float64, len(k.Evidence))}
-	for i, e := range k.Evidence {
-		t.no[i] = make([]float64, len(k.Suspects))
-		for j, s := range k.Suspects {
-			t.no[i][j] = 1
-			if p, ok := e.Speaks[s.Key]; ok {
-				t.no[i][j] = 1 - p
-			}
+func (k *Knowledge) known(h History) error {
+	switch {
+	case !(h.AgeYears >= 0 && h.AgeYears <= mostYears):
+		return fault.New("out_of_range", "age_years", "No vehicle has that age.", "Give it in years.")
+	case !(h.KM >= 0 && h.KM <= mostKM):
+		return fault.New("out_of_range", "distance_km", "No vehicle has gone that far.", "Give what the odometer shows, in km.")
+	}
+	for key, r := range h.Renewed {
+		known := slices.ContainsFunc(k.Suspects, func(s Suspect) bool { return s.Key == key })
+		switch {
+		case !known:
+			return fault.New("unknown_part", "renewed", "“"+clip(key)+"” is none of the suspects.", "Name the part as the list of suspects does.")
+		case !(r.Years >= 0 && r.Years <= mostYears):
+			return fault.New("out_of_range", "renewed", "The "+key+" was not renewed that long ago.", "Give it in years.")
 		}
 	}
-	return t
+	return nil
 }
 
-// yes is the chance of a yes to sign i under a set of faults: each, and the leak,
-// may cause it by itself. A fault that makes the sign rarer than chance rules.
-func (t table) yes(i int, h hypothesis) float64 {
-	leak := t.k.Evidence[i].Leak
-	no := 1 - leak
-	for _, s := range [2]int{h.a, h.b} {
-		if s < 0 {
+// read sorts the answers. It refuses one it does not know, and one given both ways.
+func (k *Knowledge) read(answers []Answer) ([]item, error) {
+	if len(answers) > maxAsked {
+		return nil, fault.New("too_long", "tests", "That is more than anybody asked.", "Send each sign and test once.")
+	}
+	type place struct {
+		key    string
+		corner Corner
+	}
+	given := map[place]bool{}
+	var out []item
+	for _, a := range answers {
+		i := slices.IndexFunc(k.Evidence, func(e Evidence) bool { return e.Key == a.Key })
+		if i < 0 {
+			return nil, fault.New("unknown_sign", a.Key, "No sign or test is named “"+clip(a.Key)+"”.", "List them with lugtak calc diagnose --list.")
+		}
+		if a.Corner != "" && !slices.Contains(Corners, a.Corner) {
+			return nil, fault.New("bad_choice", a.Key, "“"+clip(string(a.Corner))+"” is no corner.", "Known are FL, FR, RL, RR; leave it out where it was not looked at corner by corner.")
+		}
+		at := place{a.Key, a.Corner}
+		was, twice := given[at]
+		switch {
+		case twice && was != a.Yes:
+			return nil, fault.New("two_readings", a.Key, "“"+a.Key+"” is answered yes and no.", "Keep the answer that was looked at last.")
+		case twice:
 			continue
 		}
-		switch n := t.no[i][s]; {
-		case n == 1:
-		case n > 1-leak:
-			no = n
-		default:
-			no *= n
-		}
+		given[at] = a.Yes
+		out = append(out, item{n: i, yes: a.Yes, corner: a.Corner})
 	}
-	return slip + (1-2*slip)*(1-no)
+	slices.SortStableFunc(out, func(a, b item) int { return a.n - b.n })
+	return out, nil
 }
 
-func (k *Knowledge) hypotheses(h History) []hypothesis {
-	n := len(k.Suspects)
-	out := make([]hypothesis, 0, 1+n+n*(n-1)/2)
-	healthy := 0.0
-	odds := make([]float64, n)
-	for i, s := range k.Suspects {
-		p := s.prior(h)
-		odds[i] = math.Log(p / (1 - p))
-		healthy += math.Log(1 - p)
-	}
-	out = append(out, hypothesis{-1, -1, healthy})
-	for i := range n {
-		out = append(out, hypothesis{i, -1, healthy + odds[i]})
-		for j := i + 1; j < n; j++ {
-			out = append(out, hypothesis{i, j, healthy + odds[i] + odds[j]})
-		}
-	}
-	return out
-}
-
-// Weigh reads the answers. It refuses one it does not know and two that
-// contradict each other outright; its fault names the key.
+// Weigh reads the answers. Its fault names the key, or what is wrong with the history.
 func (k *Knowledge) Weigh(answers []Answer, h History) (Report, error) {
-	given := map[string]bool{}
-	for _, a := range answers {
-		if k.evidence(a.Key) == nil {
-			return Report{}, fault.New("unknown_sign", a.Key, "No sign or test is named “"+clip(a.Key)+"”.", "List them with lugtak calc diagnose --list.")
-		}
-		if was, twice := given[a.Key]; twice && was != a.Yes {
-			return Report{}, fault.New("two_readings", a.Key, "“"+a.Key+"” is answered yes and no.", "Keep the answer that was looked at last.")
-		}
-		given[a.Key] = a.Yes
+	if err := k.known(h); err != nil {
+		return Report{}, err
 	}
-	hyps := k.hypotheses(h)
+	items, err := k.read(answers)
+	if err != nil {
+		return Report{}, err
+	}
 	t := k.table()
-	for _, n := range t.counted(given, hyps) {
-		for i := range hyps {
-			p := t.yes(n, hyps[i])
-			if !given[k.Evidence[n].Key] {
-				p = 1 - p
-			}
-			hyps[i].log += math.Log(p)
-		}
-	}
+	items, r := t.contradictions(items)
+	hyps := k.hypotheses(h)
+	counted := t.counted(items)
+	places := make([]corners, len(k.Suspects))
+	t.join(hyps, counted)
 	share := posterior(hyps)
-	r := Report{Healthy: share[0]}
+	r.Healthy = share[0]
 	chance := make([]float64, len(k.Suspects))
 	for i, x := range hyps {
-		for _, s := range [2]int{x.a, x.b} {
-			if s >= 0 {
-				chance[s] += share[i]
-			}
+		for n, s := range x.faults() {
+			chance[s] += share[i]
+			places[s].add(x.where[n], share[i])
+		}
+		if x.a >= 0 && x.a == x.b { // one fault, at two corners
+			chance[x.a] -= share[i]
 		}
 	}
 	total := 0.0
@@ -263,14 +266,45 @@ func (k *Knowledge) Weigh(answers []Answer, h History) (Report, error) {
 		total += c
 	}
 	for i, s := range k.Suspects {
-		w := Weight{Suspect: s, Chance: chance[i], Share: chance[i] / total, Where: k.side(s, given)}
-		w.Because, w.Against = k.words(s, given)
+		w := Weight{Suspect: s, Chance: chance[i], Share: chance[i] / total, Where: places[i].says(s)}
+		w.Because, w.Against = k.words(s, items)
+		w.Tested = k.tested(s, items)
 		r.Suspects = append(r.Suspects, w)
 	}
 	sort.SliceStable(r.Suspects, func(a, b int) bool { return r.Suspects[a].Chance > r.Suspects[b].Chance })
-	r.Open = t.open(hyps, share, given)
-	r.Next = t.next(hyps, share, chance, given)
+	for i := range r.Suspects {
+		r.Suspects[i].Chance = math.Min(r.Suspects[i].Chance, mostChance(r.Suspects[i].Tested))
+	}
+	r.Open = append(r.Open, t.open(hyps, share, items)...)
+	r.Next = t.next(hyps, share, chance, items, r.Again)
 	return r, nil
+}
+
+// mostChance is how sure anybody may be of a suspect by what was tested: what a driver
+// tells is no test (common practice).
+func mostChance(tests int) float64 {
+	switch tests {
+	case 0:
+		return 0.80
+	case 1:
+		return 0.95
+	}
+	return 0.99
+}
+
+// telling is the chance of a yes from which a test is one for a suspect.
+const telling = 0.4
+
+// tested counts the tests that were done and speak for a suspect.
+func (k *Knowledge) tested(s Suspect, items []item) int {
+	n := 0
+	for _, x := range items {
+		e := &k.Evidence[x.n]
+		if x.yes && e.Kind == "test" && e.Speaks[s.Key] >= telling {
+			n++
+		}
+	}
+	return n
 }
 
 func clip(s string) string {
@@ -280,62 +314,14 @@ func clip(s string) string {
 	return s
 }
 
-// counted are the answers that count: of each group the one that says most.
-func (t table) counted(given map[string]bool, hyps []hypothesis) []int {
-	best, spread := map[string]int{}, map[string]float64{}
-	var out []int
-	for i, e := range t.k.Evidence {
-		yes, ok := given[e.Key]
-		if !ok {
-			continue
-		}
-		if e.Group == "" {
-			out = append(out, i)
-			continue
-		}
-		lo, hi := math.Inf(1), math.Inf(-1)
-		for _, h := range hyps {
-			p := t.yes(i, h)
-			if !yes {
-				p = 1 - p
-			}
-			lo, hi = math.Min(lo, math.Log(p)), math.Max(hi, math.Log(p))
-		}
-		if _, ok := best[e.Group]; !ok || hi-lo > spread[e.Group] {
-			best[e.Group], spread[e.Group] = i, hi-lo
-		}
-	}
-	for _, i := range best {
-		out = append(out, i)
-	}
-	slices.Sort(out) // in the order of the library, so that sums come out the same
-	return out
-}
-
-func posterior(hyps []hypothesis) []float64 {
-	top := math.Inf(-1)
-	for _, h := range hyps {
-		top = math.Max(top, h.log)
-	}
-	sum := 0.0
-	out := make([]float64, len(hyps))
-	for i, h := range hyps {
-		out[i] = math.Exp(h.log - top)
-		sum += out[i]
-	}
-	for i := range out {
-		out[i] /= sum
-	}
-	return out
-}
-
 // words says what speaks for and against a suspect.
-func (k *Knowledge) words(s Suspect, given map[string]bool) (because, against []string) {
-	for i := range k.Evidence {
-		e := &k.Evidence[i]
-		yes, ok := given[e.Key]
-		if !ok {
-			continue
+func (k *Knowledge) words(s Suspect, items []item) (because, against []string) {
+	for _, x := range items {
+		e := &k.Evidence[x.n]
+		yes := x.yes
+		at := ""
+		if x.corner != "" {
+			at = string(x.corner) + ": "
 		}
 		p, about := e.Speaks[s.Key]
 		if !about {
@@ -347,34 +333,18 @@ func (k *Knowledge) words(s Suspect, given map[string]bool) (because, against []
 		}
 		switch {
 		case ratio >= speaksFrom && yes:
-			because = append(because, e.Ask+" Yes: "+e.Reason)
+			because = append(because, at+e.Ask+" Yes: "+e.Reason)
 		case about && ratio <= 1/speaksFrom && !yes:
-			against = append(against, e.Ask+" No, and it would be expected.")
+			against = append(against, at+e.Ask+" No, and it would be expected.")
 		case about && ratio <= 1/speaksFrom:
-			against = append(against, e.Ask+" Yes: "+e.Reason)
+			against = append(against, at+e.Ask+" Yes: "+e.Reason)
 		}
 	}
 	return because, against
 }
 
-// side is where the answers point to, if all that point agree.
-func (k *Knowledge) side(s Suspect, given map[string]bool) string {
-	side := ""
-	for i := range k.Evidence {
-		e := &k.Evidence[i]
-		if !given[e.Key] || e.Side == "" || !s.Sided || e.Speaks[s.Key] <= e.Leak {
-			continue
-		}
-		if side != "" && side != e.Side {
-			return ""
-		}
-		side = e.Side
-	}
-	return side
-}
-
 // open names answers that even the leading cause makes unlikely.
-func (t table) open(hyps []hypothesis, share []float64, given map[string]bool) []string {
+func (t table) open(hyps []hypothesis, share []float64, items []item) []string {
 	lead := 0
 	for i := range share {
 		if share[i] > share[lead] {
@@ -383,15 +353,11 @@ func (t table) open(hyps []hypothesis, share []float64, given map[string]bool) [
 	}
 	var out []string
 	k := t.k
-	for i := range k.Evidence {
-		e := &k.Evidence[i]
-		yes, ok := given[e.Key]
-		if !ok {
-			continue
-		}
-		p := t.yes(i, hyps[lead])
+	for _, x := range items {
+		e := &k.Evidence[x.n]
+		p := t.anywhere(x.n, hyps[lead])
 		answer := "yes"
-		if !yes {
+		if !x.yes {
 			p, answer = 1-p, "no"
 		}
 		if p < oddAnswer {
@@ -411,36 +377,39 @@ func (k *Knowledge) name(h hypothesis) string {
 	return "the " + k.Suspects[h.a].Name + " and the " + k.Suspects[h.b].Name
 }
 
-// next ranks the tests not yet done by expected gain a minute.
-func (t table) next(hyps []hypothesis, share, chance []float64, given map[string]bool) []Next {
+// next ranks the tests not yet done by expected gain a minute; those that contradicted
+// one another come first.
+func (t table) next(hyps []hypothesis, share, chance []float64, items []item, again []string) []Next {
 	k, now := t.k, entropy(share)
 	leads := make([]int, len(chance))
 	for i := range leads {
 		leads[i] = i
 	}
 	sort.SliceStable(leads, func(a, b int) bool { return chance[leads[a]] > chance[leads[b]] })
+	done, yes, groups := map[string]bool{}, map[string]bool{}, map[string]bool{}
+	for _, x := range items {
+		e := &k.Evidence[x.n]
+		done[e.Key] = true
+		yes[e.Key] = yes[e.Key] || x.yes
+		groups[e.Group] = groups[e.Group] || x.yes && e.Group != ""
+	}
 	var out []Next
 	after, like := make([]float64, len(share)), make([]float64, len(share))
-	answered := map[string]bool{}
-	for key := range given {
-		if e := k.evidence(key); e.Group != "" {
-			answered[e.Group] = true
-		}
-	}
 	for i := range k.Evidence {
 		e := &k.Evidence[i]
-		if _, done := given[e.Key]; done || answered[e.Group] || e.After != "" && !given[e.After] {
+		asked := slices.Contains(again, e.Key)
+		if done[e.Key] || groups[e.Group] || !asked && e.After != "" && !yes[e.After] {
 			continue
 		}
 		for j := range hyps {
-			like[j] = t.yes(i, hyps[j])
+			like[j] = t.anywhere(i, hyps[j])
 		}
 		gain := now
-		for _, yes := range []bool{true, false} {
+		for _, says := range []bool{true, false} {
 			p := 0.0
 			for j := range hyps {
 				after[j] = share[j] * like[j]
-				if !yes {
+				if !says {
 					after[j] = share[j] - after[j]
 				}
 				p += after[j]
@@ -448,14 +417,28 @@ func (t table) next(hyps []hypothesis, share, chance []float64, given map[string
 			// p·H(after/p), without the division
 			gain -= p*math.Log2(p) + entropy(after)
 		}
-		if gain < 1e-4 {
+		if gain < leastGain && !asked {
 			continue
 		}
-		out = append(out, Next{*e, gain, gain / math.Max(e.Minutes, leastTest), k.settles(e, leads)})
+		n := Next{*e, gain, gain / math.Max(e.Minutes, leastTest), k.settles(e, leads)}
+		if asked {
+			n.Settles = "an answer that does not go with another: look once more"
+		}
+		out = append(out, n)
 	}
-	sort.SliceStable(out, func(a, b int) bool { return out[a].PerMinute > out[b].PerMinute })
+	sort.SliceStable(out, func(a, b int) bool {
+		first, second := slices.Contains(again, out[a].Key), slices.Contains(again, out[b].Key)
+		if first != second {
+			return first
+		}
+		return out[a].PerMinute > out[b].PerMinute
+	})
 	return out
 }
+
+// leastGain is the expected gain below which a test tells nothing of these suspects,
+// bits.
+const leastGain = 1e-4
 
 func entropy(p []float64) float64 {
 	h := 0.0

@@ -397,6 +397,15 @@ func TestWalkRound(t *testing.T) {
 	if w := b.s.Walk; len(w.Answers) != 1 || len(w.Asked) != 1 || w.Answers["play-12-6"] {
 		t.Errorf("%+v", w)
 	}
+	b.refused(Answer{Sign: "play-12-6", Ask: "Play?", Yes: true, Corner: "XX"}, CodeChoice, "no corner")
+	b.must(Answer{Sign: "play-12-6", Ask: "Play?", Yes: true, Corner: "FR"})
+	if w := b.s.Walk; len(w.Answers) != 1 || !w.Answers[AnswerKey("play-12-6", "FR")] {
+		t.Errorf("found at a corner, and nowhere: %+v", w)
+	}
+	b.must(Answer{Sign: "play-12-6", Ask: "Play?"})
+	if w := b.s.Walk; len(w.Answers) != 1 || len(w.Asked) != 1 || w.Answers["play-12-6"] {
+		t.Errorf("nowhere, and at a corner: %+v", w)
+	}
 	l := inspect.Limit{Key: "play", Name: "play", Unit: "mm", Gauge: 0.05, Sign: "play-12-6"}
 	b.refused(Measure{Limit: l, Value: 1}, "missing", "No limit is known")
 	l.Value, l.Source = 0.5, "maker's sheet"

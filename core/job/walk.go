@@ -3,6 +3,7 @@ package job
 import (
 	"maps"
 	"slices"
+	"strings"
 	"time"
 
 	"lugtak/core/inspect"
@@ -12,7 +13,7 @@ import (
 
 // Walk is what the walk-round has brought together before the work is planned.
 type Walk struct {
-	Answers   map[string]bool // by sign or test
+	Answers   map[string]bool // by sign or test, and its corner: see AnswerKey
 	Asked     []string        // in the order they were answered
 	Measured  []Measurement
 	Drives    []Drive
@@ -54,6 +55,7 @@ type (
 	Answer struct {
 		Sign, Ask string
 		Yes, Open bool
+		Corner    string // FL, FR, RL or RR where it was looked at corner by corner
 	}
 	// Measure holds a value, or several, against a limit.
 	Measure struct {
@@ -98,13 +100,33 @@ func (s *State) decideAnswer(_ Meta, b Answer) (record.Body, error) {
 	if b.Sign == "" || len(b.Sign) > maxSign {
 		return nil, refuse(CodeMissing, "sign", "No sign is named.", "Choose one of the walk-round.")
 	}
-	was, answered := s.Walk.Answers[b.Sign]
+	if b.Corner != "" && !slices.Contains(corners, b.Corner) {
+		return nil, refuse(CodeChoice, "corner", "That is no corner of a vehicle.", "Choose FL, FR, RL or RR.")
+	}
+	was, answered := s.Walk.Answers[AnswerKey(b.Sign, b.Corner)]
 	nothingToTakeBack := b.Open && !answered
 	same := !b.Open && answered && was == b.Yes
 	if nothingToTakeBack || same {
 		return nil, nil
 	}
-	return record.Answered{Sign: b.Sign, Ask: b.Ask, Yes: b.Yes, Open: b.Open}, nil
+	return record.Answered(b), nil
+}
+
+// corners are those a test may be done at.
+var corners = []string{"FL", "FR", "RL", "RR"}
+
+// AnswerKey is what an answer goes by: its sign, and the corner it was looked at.
+func AnswerKey(sign, corner string) string {
+	if corner == "" {
+		return sign
+	}
+	return sign + "@" + corner
+}
+
+// AnswerOf is the sign and the corner an answer goes by.
+func AnswerOf(key string) (sign, corner string) {
+	sign, corner, _ = strings.Cut(key, "@")
+	return sign, corner
 }
 
 // maxMeasured is beyond any gauge of a workshop, in any unit.
@@ -199,12 +221,31 @@ func (s *State) decidePlan(_ Meta, b PlanWork) (record.Body, error) {
 }
 
 func (s *State) applyAnswered(_ Event, b record.Answered) {
+	key := AnswerKey(b.Sign, b.Corner)
 	if b.Open {
-		s.Walk.forget(b.Sign)
+		s.Walk.forget(key)
 		return
 	}
-	s.Walk.forgetOrder(b.Sign)
-	s.Walk.answer(b.Sign, b.Yes)
+	s.Walk.forgetOrder(key)
+	s.Walk.supersede(b)
+	s.Walk.answer(key, b.Yes)
+}
+
+// supersede takes back what an answer overtakes: found at a corner, it is not nowhere;
+// nowhere, it is at no corner.
+func (w *Walk) supersede(b record.Answered) {
+	if b.Corner != "" {
+		if yes, ok := w.Answers[b.Sign]; ok && b.Yes && !yes {
+			w.forget(b.Sign)
+		}
+		return
+	}
+	for _, c := range corners {
+		key := AnswerKey(b.Sign, c)
+		if yes, ok := w.Answers[key]; ok && yes != b.Yes {
+			w.forget(key)
+		}
+	}
 }
 
 func (s *State) applyMeasured(e Event, b record.Measured) {

@@ -19,6 +19,8 @@ type (
 		Ask  string `json:"ask"`
 		Yes  bool   `json:"yes"`
 		Open bool   `json:"open,omitempty"`
+
+		Corner string `json:"corner,omitempty"` // since 2026-11: where it was looked at
 	}
 	// Measured is a measurement held against its limit.
 	Measured struct {
