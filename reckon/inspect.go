@@ -16,7 +16,8 @@ var inspecting = []Calc{
 		Example: `{"turns":1,"pitch_mm":1.5,"arm_mm":150,"rim_mm":400}`}, toe),
 	calc(Calc{Name: "tone-ring", Title: "Another number of sensor teeth", Formula: "error = new / old − 1", Source: "counting",
 		Example: `{"old_teeth":48,"new_teeth":44}`}, toneRing),
-	calc(Calc{Name: "tyre", Title: "What a tyre size says", Formula: "diameter = rim · 25.4 + 2 · width · aspect / 100", Source: "ETRTO / ISO 4000-1 marking",
+	calc(Calc{Name: "tyre", Title: "What a tyre size says", Formula: "diameter = rim · 25.4 + 2 · width · aspect / 100, or by the table; a turn = 3.05 · diameter, less when worn, more when hard",
+		Source: "ETRTO / ISO 4000-1 marking; rolling factor and tabled sizes from memory",
 		Example: `{"size":"205/55R16","speed_kmh":100}`}, tyre),
 	calc(Calc{Name: "orders", Title: "What turns at that frequency", Formula: "wheel = v / circumference; shaft = wheel · axle ratio", Source: "kinematics",
 		Example: `{"tyre":"205/55R16","speed_kmh":100,"axle_ratio":3.73,"frequency_hz":52}`}, orders),
@@ -75,6 +76,8 @@ type tyreOut struct {
 	Diameter float64 `json:"diameter_mm"`
 	Round    float64 `json:"circumference_m"`
 	Turns    float64 `json:"turns_per_s"`
+	Low      float64 `json:"circumference_low_m"`  // of a worn one
+	High     float64 `json:"circumference_high_m"` // of a hard new one
 }
 
 func speedOK(v float64) error {
@@ -92,7 +95,8 @@ func tyre(in tyreIn) (tyreOut, error) {
 	if err != nil {
 		return tyreOut{}, err
 	}
-	return tyreOut{sig(t.DiameterMM()), sig(t.CircumferenceM()), sig(t.TurnsPerSecond(in.Speed))}, nil
+	low, high := t.CircumferenceBand()
+	return tyreOut{sig(t.DiameterMM()), sig(t.CircumferenceM()), sig(t.TurnsPerSecond(in.Speed)), sig(low), sig(high)}, nil
 }
 
 type ordersIn struct {
@@ -146,6 +150,9 @@ type limitOut struct {
 	Verdict string  `json:"verdict"`
 }
 
+// readable is less than any tape tells, mm: a figure of the rule's own is inside it.
+const readable = 1e-6
+
 func lash(lib *library.Library, in lashIn) (limitOut, error) {
 	r, err := lib.Limits.LashRule(string(in.Rule))
 	if err != nil {
@@ -159,7 +166,7 @@ func lash(lib *library.Library, in lashIn) (limitOut, error) {
 		return limitOut{}, err
 	}
 	out := limitOut{sig(limit), string(inspect.OK)}
-	if in.Lash > limit {
+	if in.Lash > limit+readable {
 		out.Verdict = string(inspect.Over)
 	}
 	return out, nil
@@ -180,7 +187,7 @@ func lining(lib *library.Library, in liningIn) (limitOut, error) {
 		return limitOut{}, fault.New("out_of_range", "thickness_mm", "No lining is that thick.", "Measure at the thinnest place, without the shoe, in mm.")
 	}
 	out := limitOut{r.Value, string(inspect.OK)}
-	if in.Thickness < r.Value {
+	if in.Thickness < r.Value-readable {
 		out.Verdict = string(inspect.Under)
 	}
 	return out, nil

@@ -385,7 +385,12 @@ func drawTyre(in map[string]json.RawMessage) template.HTML {
 	k := 210 / t.DiameterMM()
 	c.circle("d-dark", 120, 120, t.DiameterMM()/2*k).circle("d-face", 120, 120, t.RimMM/2*k)
 	c.rect("d-dark", 300, 15, t.WidthMM*k, 210)
-	c.text("d-text", 420, 90, "start", "%s mm across", plain(math.Round(t.DiameterMM()*10)/10)).text("d-text", 420, 116, "start", "%s m round", plain(math.Round(t.CircumferenceM()*1000)/1000)).text("d-text dim", 420, 142, "start", "%s mm wide", plain(math.Round(t.WidthMM)))
+	metres := func(v float64) string { return plain(math.Round(v*1000) / 1000) }
+	low, high := t.CircumferenceBand()
+	c.text("d-text", 400, 80, "start", "%s mm across", plain(math.Round(t.DiameterMM()*10)/10))
+	c.text("d-text", 400, 106, "start", "%s m a turn", metres(t.CircumferenceM()))
+	c.text("d-text dim", 400, 132, "start", "worn %s, hard %s", metres(low), metres(high))
+	c.text("d-text dim", 400, 158, "start", "%s mm wide", plain(math.Round(t.WidthMM)))
 	return c.html()
 }
 

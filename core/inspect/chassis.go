@@ -56,6 +56,7 @@ const (
 	runOutMost    = 0.08
 	cutBothSides  = 0.6
 	micrometer    = 0.01
+	soonKM        = 5000 // km left at the least, below which it is renewed soon
 )
 
 // Judge says keep, machine or replace, and how far the rotor goes on: the wear so
@@ -85,25 +86,33 @@ func (r Rotor) Judge() (RotorResult, error) {
 		res.Min, most = math.Min(res.Min, t), math.Max(most, t)
 	}
 	res.Variation = math.Round((most-res.Min)*1e6) / 1e6
-	uneven := res.Variation > variationMost || r.RunOut > runOutMost
+	uneven := res.Variation > variationMost
+	runsOut := r.RunOut > runOutMost
+	cuttable := res.Min-cutBothSides > r.Discard
+	left := res.Min - r.Discard
 	switch {
-	case res.Min <= r.Discard:
+	case left <= 0:
 		res.Verdict, res.Says = "replace", "At or under its discard thickness."
-	case uneven && res.Min-cutBothSides > r.Discard:
-		res.Verdict, res.Says = "machine", "Uneven, and thick enough to be cut. Clean the hub face and measure the run-out again first."
+	case left <= micrometer:
+		res.Verdict, res.Says = "replace", "At its discard thickness as far as a micrometer tells: renew it, or measure again with a better one."
+	case uneven && cuttable:
+		res.Verdict, res.Says = "machine", "Uneven in thickness, and thick enough to be cut."
 	case uneven:
-		res.Verdict, res.Says = "replace", "Uneven, and too thin to be cut."
+		res.Verdict, res.Says = "replace", "Uneven in thickness, and too thin to be cut."
+	case runsOut && cuttable:
+		res.Verdict, res.Says = "machine", "Even, but it runs out: clean both faces, turn it a hole on and measure again; if it stays, cut it on the hub."
+	case runsOut:
+		res.Verdict, res.Says = "keep", "Even, but it runs out and is too thin to be cut: clean both faces, turn it a hole on and measure again; if it stays, renew it."
 	default:
 		res.Verdict, res.Says = "keep", "Even and thick enough."
 	}
-	if res.Min-r.Discard <= micrometer && res.Verdict != "replace" {
-		res.Says += " Within the micrometer's error of the discard thickness: measure again."
-	}
 	if wear := r.New - res.Min; r.Distance > 0 && wear > 2*micrometer && res.Verdict != "replace" {
-		left := res.Min - r.Discard
 		res.LifeKM = r.Distance * left / wear
 		res.LifeLow = r.Distance * math.Max(0, left-micrometer) / (wear + micrometer)
 		res.LifeHigh = r.Distance * (left + micrometer) / (wear - micrometer)
+		if res.LifeLow < soonKM {
+			res.Says += " Renew it soon."
+		}
 	}
 	return res, nil
 }
@@ -113,8 +122,11 @@ func (r Rotor) Judge() (RotorResult, error) {
 func (r Rotor) Measure(res RotorResult) (Limit, Finding) {
 	l := Limit{Key: "rotor", Name: "rotor thickness", Place: "brake", Unit: "mm", Least: true, Value: r.Discard, Gauge: micrometer, Jurisdiction: "this rotor", Source: "discard thickness as stamped"}
 	f := Finding{Verdict: OK, Distance: res.Min - r.Discard}
-	if res.Verdict != "keep" {
+	switch {
+	case res.Verdict == "replace" || res.Variation > variationMost:
 		f.Verdict = Under
+	case r.RunOut > runOutMost:
+		f.Verdict = MeasureAgain
 	}
 	switch {
 	case res.Variation > variationMost:
@@ -185,17 +197,28 @@ func Cardan(deg float64) (low, high, spreadPct float64, err error) {
 type Tyre struct {
 	Text    string
 	WidthMM float64
-	Aspect  float64 // height over width, per cent
+	Aspect  float64 // height over width, per cent; 0 where the table tells the diameter
 	RimMM   float64
+	Tabled  float64 // outer diameter by the table, mm; 0 where the marking tells it
 }
 
 var (
 	metricTyre    = regexp.MustCompile(`^(?:LT|P|ST)?(\d{3})/(\d{2,3})(?:ZR|R|D|B|-)?F?(\d{2}(?:\.5)?)C?$`)
 	plainTyre     = regexp.MustCompile(`^(\d{3})(?:SR|HR|R|-)(\d{2})C?$`)
-	inchTyre      = regexp.MustCompile(`^(\d{1,2}\.\d{2})(?:R|-)(\d{2}(?:\.5)?)C?$`)
+	inchTyre      = regexp.MustCompile(`^(\d{1,2}(?:\.\d{2})?)(?:R|-)(\d{2}(?:\.5)?)C?(?:LT)?$`)
 	flotationTyre = regexp.MustCompile(`^(\d{2}(?:\.\d)?)X(\d{1,2}(?:\.\d{1,2})?)(?:R|-)(\d{2}(?:\.5)?)(?:LT)?$`)
 	loadIndex     = regexp.MustCompile(`^\(?\d{2,3}(?:/\d{2,3})?[A-Z]\)?\d?$`)
 )
+
+// tabled are outer diameters, mm, of sizes whose marking does not tell their height
+// (ETRTO standards manual, from memory, to about a centimetre).
+var tabled = map[string]float64{
+	"145R13": 566, "155R13": 578, "165R13": 596, "175R13": 608, "165R14": 622, "175R14": 634, "185R14": 650, "195R14": 666, "205R14": 686,
+	"185R15": 674, "205R16": 736,
+	"6.00R16": 728, "6.50R16": 742, "7.00R16": 778, "7.50R16": 805, "8.25R16": 860,
+	"8.25R20": 974, "9.00R20": 1018, "10.00R20": 1052, "11.00R20": 1082, "12.00R20": 1122,
+	"8R19.5": 859, "9R22.5": 974, "10R22.5": 1020, "11R22.5": 1050, "12R22.5": 1084, "13R22.5": 1124,
+}
 
 // ParseTyre reads 205/55R16, LT265/70R17, 185R14C, 7.50R16, 31x10.50R15, with or
 // without spaces, load index and speed letter (marking by ETRTO and ISO 4000-1).
@@ -216,16 +239,26 @@ func ParseTyre(text string) (Tyre, error) {
 		t.WidthMM, t.Aspect, t.RimMM = n(m[1]), n(m[2]), n(m[3])*25.4
 	case plainTyre.MatchString(s):
 		m := plainTyre.FindStringSubmatch(s)
-		t.WidthMM, t.Aspect, t.RimMM = n(m[1]), 82, n(m[2])*25.4
+		t.WidthMM, t.RimMM = n(m[1]), n(m[2])*25.4
+		t.Tabled = tabled[m[1]+"R"+m[2]]
 	case flotationTyre.MatchString(s):
 		m := flotationTyre.FindStringSubmatch(s)
 		t.WidthMM, t.RimMM = n(m[2])*25.4, n(m[3])*25.4
 		t.Aspect = 100 * (n(m[1])*25.4 - t.RimMM) / 2 / t.WidthMM
 	case inchTyre.MatchString(s):
 		m := inchTyre.FindStringSubmatch(s)
-		t.WidthMM, t.Aspect, t.RimMM = n(m[1])*25.4, 98, n(m[2])*25.4
+		t.WidthMM, t.RimMM = n(m[1])*25.4, n(m[2])*25.4
+		t.Tabled = tabled[m[1]+"R"+m[2]]
 	}
-	if t.WidthMM < 95 || t.WidthMM > 500 || t.Aspect < 20 || t.Aspect > 110 || t.RimMM < 8*25.4 || t.RimMM > 26*25.4 {
+	full := t.WidthMM > 0 && t.Aspect == 0
+	switch {
+	case full && t.Tabled == 0:
+		return Tyre{}, fault.New("no_table", "size", "“"+t.Text+"” says nothing of its height, and no table here has it.",
+			"Take its outer diameter from the maker's table, or measure the way of ten turns.")
+	case full:
+		t.Aspect = 100 * (t.Tabled - t.RimMM) / 2 / t.WidthMM
+	}
+	if t.WidthMM < 95 || t.WidthMM > 500 || t.Aspect < 20 || t.Aspect > 120 || t.RimMM < 8*25.4 || t.RimMM > 26*25.4 {
 		if r := []rune(strings.ToValidUTF8(t.Text, "?")); len(r) > 24 {
 			t.Text = string(r[:24]) + "…"
 		}
@@ -234,11 +267,30 @@ func ParseTyre(text string) (Tyre, error) {
 	return t, nil
 }
 
-// DiameterMM is the outer diameter unloaded.
-func (t Tyre) DiameterMM() float64 { return t.RimMM + 2*t.WidthMM*t.Aspect/100 }
+// DiameterMM is the outer diameter unloaded, of a new one.
+func (t Tyre) DiameterMM() float64 {
+	if t.Tabled > 0 {
+		return t.Tabled
+	}
+	return t.RimMM + 2*t.WidthMM*t.Aspect/100
+}
 
-// CircumferenceM is the way of one turn, unloaded.
-func (t Tyre) CircumferenceM() float64 { return math.Pi * t.DiameterMM() / 1000 }
+// A tyre rolls less than it measures round: a radial 3.05 times its diameter at 60 km/h
+// (ETRTO, from memory), some 1 % more when cold and hard, and less by its tread when worn:
+// some 6.5 mm all round (common practice).
+const (
+	rolling    = 3.05
+	hardShare  = 1.01
+	treadTwice = 13.0 // mm
+)
+
+// CircumferenceM is the way of one turn on the road.
+func (t Tyre) CircumferenceM() float64 { return rolling * t.DiameterMM() / 1000 }
+
+// CircumferenceBand is the way of one turn of a worn tyre, and of a hard new one, m.
+func (t Tyre) CircumferenceBand() (low, high float64) {
+	return rolling * (t.DiameterMM() - treadTwice) / 1000, hardShare * t.CircumferenceM()
+}
 
 // TurnsPerSecond at a speed in km/h.
 func (t Tyre) TurnsPerSecond(kmh float64) float64 { return kmh / 3.6 / t.CircumferenceM() }

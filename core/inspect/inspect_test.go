@@ -30,8 +30,8 @@ func TestLash(t *testing.T) {
 		power bool
 		want  float64
 	}{
-		{"393.209", 406, false, 51}, {"393.209", 380, false, 51}, {"393.209", 406, true, 108}, {"393.209", 457, false, 57}, {"393.209", 457.2, true, 121},
-		{"393.209", 483, false, 60}, {"393.209", 508, true, 133}, {"393.209", 533, false, 67}, {"393.209", 559, true, 146}, {"393.209", 600, false, 70},
+		{"393.209", 406, false, 51}, {"393.209", 380, false, 51}, {"393.209", 406, true, 108}, {"393.209", 457, false, 57.15}, {"393.209", 457.2, true, 121},
+		{"393.209", 483, false, 60.33}, {"393.209", 508, true, 133.35}, {"393.209", 533, false, 67}, {"393.209", 559, true, 146}, {"393.209", 600, false, 70},
 		{"393.209", 440, false, 51}, // between rows the stricter
 		{"570.7", 406.4, false, 50.8}, {"570.7", 350, true, 50.8}, {"570.7", 457.2, false, 57.15}, {"570.7", 431.8, false, 53.975}, {"570.7", 508, true, 63.5},
 	} {
@@ -92,6 +92,8 @@ func TestRotor(t *testing.T) {
 		{inspect.Rotor{Thickness: even, New: 28, Discard: 25, RunOut: 0.03, Distance: 60_000}, "keep", 30_000},
 		{inspect.Rotor{Thickness: []float64{26.04, 26.00, 26.02}, New: 28, Discard: 25}, "machine", 0},
 		{inspect.Rotor{Thickness: even, New: 28, Discard: 25, RunOut: 0.12}, "machine", 0},
+		{inspect.Rotor{Thickness: []float64{25.001, 25.01}, New: 28, Discard: 25, Distance: 60_000}, "replace", 0},
+		{inspect.Rotor{Thickness: []float64{25.4, 25.41}, New: 28, Discard: 25, RunOut: 0.12}, "keep", 0},
 		{inspect.Rotor{Thickness: []float64{25.44, 25.40}, New: 28, Discard: 25}, "replace", 0},
 		{inspect.Rotor{Thickness: []float64{24.9, 25.3}, New: 28, Discard: 25}, "replace", 0},
 	} {
@@ -150,7 +152,7 @@ func TestTyres(t *testing.T) {
 		dia  float64
 	}{
 		{"205/55R16", 631.9}, {"205/55 R 16 91V", 631.9}, {"265/70R17", 802.8}, {"LT265/70R17 121/118S", 802.8}, {"195/65 R15", 634.5}, {"225/70R19.5", 810.3},
-		{"215/65R16C", 685.9}, {"235/45ZR17", 643.3}, {"31x10.50R15", 787.4}, {"33X12.50R17LT", 838.2}, {"185R14C", 659.0}, {"7.50R16", 779.8},
+		{"215/65R16C", 685.9}, {"235/45ZR17", 643.3}, {"31x10.50R15", 787.4}, {"33X12.50R17LT", 838.2}, {"185R14C", 650}, {"195R14", 666}, {"7.50R16", 805}, {"6.00-16", 728}, {"11R22.5", 1050}, {"9.00R20", 1018},
 	} {
 		got, err := inspect.ParseTyre(c.text)
 		if err != nil || !near(got.DiameterMM(), c.dia, 0.3) {
@@ -158,8 +160,18 @@ func TestTyres(t *testing.T) {
 		}
 	}
 	a, _ := inspect.ParseTyre("205/55R16")
-	if !near(a.CircumferenceM(), 1.985, 0.001) || !near(a.TurnsPerSecond(100), 13.99, 0.01) {
+	if !near(a.CircumferenceM(), 1.927, 0.001) || !near(a.TurnsPerSecond(100), 14.41, 0.01) {
 		t.Errorf("%.4f m, %.3f turns a second", a.CircumferenceM(), a.TurnsPerSecond(100))
+	}
+	if low, high := a.CircumferenceBand(); !near(low, 1.888, 0.001) || !near(high, 1.947, 0.001) {
+		t.Errorf("%.4f to %.4f m", low, high)
+	}
+	// The marking tells no height, and no table here has it: never guessed.
+	for _, full := range []string{"6.70-15", "225R15", "14R20"} {
+		_, err := inspect.ParseTyre(full)
+		if f := fault.As(err); f == nil || f.Code != "no_table" || f.Remedy == "" {
+			t.Errorf("%s: %v", full, err)
+		}
 	}
 	for _, bad := range []string{"", "205", "205/55", "2055516", "999/99R99", "205/55R99", "tyre", strings.Repeat("2", 300), "\xff"} {
 		if _, err := inspect.ParseTyre(bad); fault.As(err) == nil {
@@ -175,14 +187,14 @@ func TestOrders(t *testing.T) {
 	for _, o := range all {
 		got[fmt.Sprint(o.Source, " ", o.Order)] = o.FrequencyHz
 	}
-	for k, want := range map[string]float64{"wheel 1": 13.99, "wheel 2": 27.98, "drive shaft 1": 52.2, "drive shaft 2": 104.4, "engine 1": 50, "engine 2": 100} {
+	for k, want := range map[string]float64{"wheel 1": 14.41, "wheel 2": 28.82, "drive shaft 1": 53.8, "drive shaft 2": 107.5, "engine 1": 50, "engine 2": 100} {
 		if !near(got[k], want, 0.05) {
 			t.Errorf("%s: %.2f Hz, want %.2f", k, got[k], want)
 		}
 	}
-	m := inspect.Match(all, 14)
+	m := inspect.Match(all, 14.3)
 	if len(m) == 0 || m[0].Source != "wheel" || m[0].Order != 1 {
-		t.Errorf("14 Hz: %+v", m)
+		t.Errorf("14.3 Hz: %+v", m)
 	}
 	m = inspect.Match(all, 51)
 	if len(m) < 2 || m[0].Source != "engine" || m[1].Source != "drive shaft" {
@@ -237,7 +249,7 @@ func TestMeasuresAnswerTheirSigns(t *testing.T) {
 	}
 	lash, _ := limits(t).LashRule("393.209")
 	l, err := lash.Measure(457, false)
-	if err != nil || l.Value != 57 || l.Judge(60, 0).Verdict != inspect.Over || l.Judge(58, 0).Verdict != inspect.MeasureAgain {
+	if err != nil || l.Value != 57.2 || l.Judge(60, 0).Verdict != inspect.Over || l.Judge(58, 0).Verdict != inspect.MeasureAgain {
 		t.Errorf("%+v, %v", l, err)
 	}
 	lining, _ := limits(t).LiningRule("393.47", "hydraulic")

@@ -97,13 +97,30 @@ func teeth(old, new float64, _ pair) string {
 // rodLength: a longer rod is so many turns of its thread, and so much toe.
 func rodLength(old, new float64, all pair) string {
 	d := new - old
-	pitch, arm := all.get("pitch_mm", 1.5), all.get("arm_mm", 140)
+	pitch, arm := all.get("pitch_mm", usualPitch), all.get("arm_mm", usualArm)
 	deg, mm, err := inspect.Toe(d/pitch, pitch, arm, all.get("rim_mm", 400))
 	if err != nil {
 		return "The start position of the rod moves: count the turns anew and align."
 	}
-	return fmt.Sprintf("At the old turns the toe moves by %s° (%s mm at the rim): start %s turns further %s, and align.", n(deg), n(mm), n(d/pitch), map[bool]string{true: "in", false: "out"}[d > 0])
+	said := fmt.Sprintf("At the old turns the toe moves by %s° (%s mm at the rim): start %s turns further %s, and align.", n(deg), n(mm), n(d/pitch), map[bool]string{true: "in", false: "out"}[d > 0])
+	var taken []string
+	if all.get("arm_mm", 0) == 0 {
+		taken = append(taken, "a steering arm of "+n(usualArm)+" mm")
+	}
+	if all.get("pitch_mm", 0) == 0 {
+		taken = append(taken, "a pitch of "+n(usualPitch)+" mm")
+	}
+	if len(taken) > 0 {
+		said += " That takes " + strings.Join(taken, " and ") + ", which nobody measured."
+	}
+	return said
 }
+
+// What is taken where nobody measured, mm (common practice), and said.
+const (
+	usualPitch = 1.5
+	usualArm   = 140
+)
 
 // flange: the same force on another ring is another pressure.
 func flange(old, new float64, all pair) string {

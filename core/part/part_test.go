@@ -35,6 +35,7 @@ func TestCompare(t *testing.T) {
 		{"hub unit", with(hub, "ring_teeth", 48), with(hub, "ring_teeth", 44), Refused, "8.3 % too low"},
 		{"hub unit", with(hub, "pilot_depth_mm", 18), with(hub, "pilot_depth_mm", 18.5), FitsWith, "0.5 mm more"},
 		{"tie rod", m{"thread_mm": 14, "hand": 1, "length_mm": 300, "pitch_mm": 1.5}, m{"thread_mm": 14, "hand": 1, "length_mm": 306, "arm_mm": 150, "pitch_mm": 1.5}, FitsWith, "2.29° (15.99 mm at the rim): start 4 turns further in"},
+		{"tie rod", m{"thread_mm": 14, "length_mm": 300}, m{"thread_mm": 14, "length_mm": 306}, FitsWith, "takes a steering arm of 140 mm and a pitch of 1.5 mm, which nobody measured"},
 		{"tie rod", m{"thread_mm": 14, "hand": 0}, m{"thread_mm": 14, "hand": 1}, Refused, "the other way"},
 		{"fastener", m{"thread_mm": 12, "flange_mm": 25}, m{"thread_mm": 12, "flange_mm": 20, "hole_mm": 13}, FitsWith, "197 %"},
 		{"fastener", m{"thread_mm": 12}, m{"thread_mm": 14}, Refused, "2 mm more"},
