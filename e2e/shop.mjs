@@ -101,6 +101,19 @@ export async function swing(page, { amount, plays = 'sound' } = {}) {
   await wrench.close();
 }
 
+// layBeside measures what decides on the old part and the new one, alike, and takes it.
+export async function layBeside(page) {
+  await page.waitForTimeout(guard);
+  await page.locator('.key.go').click();
+  const rows = page.locator('tr.decides');
+  await expect(rows.first()).toBeVisible();
+  for (let n = 0; n < await rows.count(); n++) {
+    for (const field of await rows.nth(n).locator('input').all()) await field.fill(String(12 + 7 * n));
+  }
+  await page.getByRole('button', { name: 'Accept the part' }).click();
+  await expect(page.locator('main.bench')).toBeVisible();
+}
+
 // act does what the step asks for once: it answers, counts, confirms what is new, and
 // pulls with a wrench that clicks where there is one.
 export async function act(page) {
@@ -113,6 +126,10 @@ export async function act(page) {
     return;
   }
   const key = page.locator('.key.go');
+  if (/^Measure new beside old/.test(await key.textContent())) {
+    await layBeside(page);
+    return;
+  }
   if (/^Take /.test(await key.textContent()) && !await byClick(page)) {
     await press(page);
     await expect(key).toContainText('Pull');

@@ -22,30 +22,32 @@ import (
 
 // benchView is one step and all that stands around it.
 type benchView struct {
-	Match    bool // the step holds a new part against the old
-	Job      *job.State
-	Step     *plan.Step
-	No       int
-	Done     int
-	Owed     int
-	Tally    []tallyGroup
-	Picture  pictureView
-	Soaks    []soakView
-	Chain    []chainView
-	Joint    *plan.Joint
-	Letter   string
-	One      bool // the letter was chosen: the keys act on it alone
-	Left     []string
-	NewOnes  bool         // new hardware goes in, confirmed piece by piece
-	Refusal  *fault.Fault // why the step cannot be done now
-	Troubles []job.Trouble
-	SoakLeft time.Duration
-	Pull     *pullView
-	Variants []variantView // which hardware is it?
-	Kept     bool          // the step shown is done
-	Fault    *fault.Fault
-	Typed    map[string]string
-	Panel    string // trouble panel open
+	Match bool // the step holds a new part against the old
+
+	LayBeside bool // and that is still to be measured
+	Job       *job.State
+	Step      *plan.Step
+	No        int
+	Done      int
+	Owed      int
+	Tally     []tallyGroup
+	Picture   pictureView
+	Soaks     []soakView
+	Chain     []chainView
+	Joint     *plan.Joint
+	Letter    string
+	One       bool // the letter was chosen: the keys act on it alone
+	Left      []string
+	NewOnes   bool         // new hardware goes in, confirmed piece by piece
+	Refusal   *fault.Fault // why the step cannot be done now
+	Troubles  []job.Trouble
+	SoakLeft  time.Duration
+	Pull      *pullView
+	Variants  []variantView // which hardware is it?
+	Kept      bool          // the step shown is done
+	Fault     *fault.Fault
+	Typed     map[string]string
+	Panel     string // trouble panel open
 }
 
 type tallyGroup struct {
@@ -207,6 +209,9 @@ func (s *Server) benchStep(c fiber.Ctx, v *benchView, st *job.State) (err error)
 	v.Kept = st.StepDone(step.ID)
 	v.SoakLeft = st.SoakLeft(step, s.Now())
 	_, v.Match = st.Plan.Compared(step)
+	if match := st.Match(step.Part); v.Match && (match == nil || !match.Accept) {
+		v.LayBeside = true
+	}
 	if !v.Kept {
 		v.Refusal = fault.As(st.Ready(step))
 	}

@@ -2,6 +2,7 @@ package web
 
 import (
 	"html/template"
+	"slices"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
@@ -34,6 +35,7 @@ type matchField struct {
 	Effect           string
 	Bars             bool
 	Missing          bool
+	Decides          bool // nothing is kept without it
 }
 
 func (s *Server) match(c fiber.Ctx) error { return s.showMatch(c, 200, nil) }
@@ -42,7 +44,11 @@ func (s *Server) match(c fiber.Ctx) error { return s.showMatch(c, 200, nil) }
 func matched(c fiber.Ctx, kind string) (old, new map[string]float64, typed []matchField, f *fault.Fault) {
 	old, new = map[string]float64{}, map[string]float64{}
 	for _, key := range part.Fields(kind) {
-		m := matchField{Key: key, Title: strings.ReplaceAll(key, "_", " ")}
+		m := matchField{
+			Key:     key,
+			Title:   strings.ReplaceAll(key, "_", " "),
+			Decides: slices.Contains(part.Deciding(kind), key),
+		}
 		for _, u := range []string{"mm", "deg", "kg"} {
 			if t, ok := strings.CutSuffix(key, "_"+u); ok {
 				m.Title, m.Unit = strings.ReplaceAll(t, "_", " "), u
@@ -146,6 +152,12 @@ func (s *Server) judgePart(c fiber.Ctx) error {
 		return err
 	}
 	if c.FormValue("say") == "accept" {
+		// What was laid beside is done, where its turn has come.
+		m := s.meta(c)
+		m.ID, m.Seq = m.ID+"/kept", 0
+		if _, err := s.recordAs(c, m, job.KeepStep{Step: step.ID}); err != nil && fault.As(err) == nil {
+			return err
+		}
 		return c.Redirect().Status(fiber.StatusSeeOther).To("/jobs/" + st.ID + "/bench?step=" + string(step.ID))
 	}
 	// Refused: what can be done without the part comes first.

@@ -12,6 +12,7 @@ import (
 	"lugtak/core/fact"
 	"lugtak/core/fault"
 	"lugtak/core/operation"
+	"lugtak/core/part"
 	"lugtak/core/plan"
 	"lugtak/core/recipe"
 	"lugtak/core/vehicle"
@@ -178,9 +179,21 @@ func (b *bench) step(ids ...operation.StepID) {
 				b.tighten(id, 0)
 			}
 		default:
+			if p, ok := b.s.Plan.Compared(st); ok && b.s.Match(p.Key) == nil {
+				b.must(alike(id, p.Kind))
+			}
 			b.must(KeepStep{Step: id})
 		}
 	}
+}
+
+// alike is a new part that measures as the old one does.
+func alike(step operation.StepID, kind string) Compare {
+	measured := map[string]float64{}
+	for _, field := range part.Deciding(kind) {
+		measured[field] = 10
+	}
+	return Compare{Step: step, Old: measured, New: measured, Accept: true}
 }
 
 // at is the step's exact next fastener and the stage it is at.

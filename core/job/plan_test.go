@@ -71,6 +71,8 @@ func TestTurnsBySide(t *testing.T) {
 	b.must(KeepStep{Step: "rod.off.FR", Turns: 23})
 	for _, side := range []operation.StepID{"FL", "FR"} {
 		b.must(Handle{Step: "rod.out." + side})
+		b.refused(KeepStep{Step: "rod.compare." + side}, CodeMissing, "What decides was not measured")
+		b.must(alike("rod.compare."+side, "tie rod"))
 		b.must(KeepStep{Step: "rod.compare." + side})
 		b.must(Handle{Step: "rod.start." + side, Renewed: true})
 	}
@@ -285,7 +287,8 @@ func TestTook(t *testing.T) {
 	do(1, Handle{Step: "rod.crack.FL"})
 	do(4, KeepStep{Step: "rod.off.FL", Turns: 18})
 	do(3, Handle{Step: "rod.out.FL"})
-	do(240, KeepStep{Step: "rod.compare.FL"})
+	do(120, alike("rod.compare.FL", "tie rod"))
+	do(120, KeepStep{Step: "rod.compare.FL"})
 	do(2, Handle{Step: "rod.start.FL", Renewed: true})
 	do(3, KeepStep{Step: "rod.on.FL", Turns: 18})
 	at := FastenerID{"steering.FL.locknut", "A"}

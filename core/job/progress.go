@@ -353,11 +353,28 @@ func (s *State) decideKeep(m Meta, b KeepStep) (record.Body, error) {
 	if err := s.countTurns(st, &b); err != nil {
 		return nil, err
 	}
-	if match := s.Match(st.Part); st.Verb == operation.Compare && match != nil && !match.Accept {
-		return nil, refuse("refused_part", "step", "The new "+match.Title+" was refused: "+match.Why()+".",
-			"Get the right one, lay it beside the old and compare again.")
+	if err := s.laidBeside(st); err != nil {
+		return nil, err
 	}
 	return record.StepKept{Step: string(b.Step), Choice: b.Choice, Note: b.Note, Turns: b.Turns}, nil
+}
+
+// laidBeside asks that a new part was measured beside the old one and taken: nobody sees
+// by eye that all is alike.
+func (s *State) laidBeside(st *plan.Step) error {
+	if _, ok := s.Plan.Compared(st); !ok {
+		return nil
+	}
+	match := s.Match(st.Part)
+	switch {
+	case match == nil:
+		return refuse(CodeMissing, "compare", "What decides was not measured on old and new.",
+			"Lay them beside each other, and write down the measures that decide.")
+	case !match.Accept:
+		return refuse("refused_part", "step", "The new "+match.Title+" was refused: "+match.Why()+".",
+			"Get the right one, lay it beside the old and compare again.")
+	}
+	return nil
 }
 
 // countTurns asks for the turns a step counts, and for those of its own side.

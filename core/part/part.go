@@ -205,6 +205,17 @@ func Fields(kind string) []string {
 	return out
 }
 
+// Deciding lists what must be measured on both before a part is known to be right.
+func Deciding(kind string) []string {
+	var out []string
+	for _, m := range kinds[kind] {
+		if m.must {
+			out = append(out, m.field)
+		}
+	}
+	return out
+}
+
 // Compare holds new against old. What is measured on neither and does not decide
 // is passed over; a measure nobody knows is refused with the known ones.
 func Compare(kind string, old, new map[string]float64) (Result, error) {
