@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"lugtak/core/claim"
+	"lugtak/core/inspect"
 	"lugtak/core/job"
 	"lugtak/core/operation"
 	"lugtak/core/part"
@@ -286,7 +287,37 @@ func (h *Hand) Next(st *job.State, step *plan.Step) []job.Command {
 	if m := st.Match(step.Part); compared && (m == nil || !m.Accept) {
 		return []job.Command{alike(step, p.Kind), done}
 	}
-	return []job.Command{done}
+	return append(h.measured(st, step), done)
+}
+
+// measured is what a step asks to be measured, with invented figures of a part that is
+// sound.
+func (h *Hand) measured(st *job.State, step *plan.Step) []job.Command {
+	var out []job.Command
+	for _, key := range step.Measures {
+		if st.MeasuredFor(step, key) != nil {
+			continue
+		}
+		cmd := job.Measure{Step: step.ID}
+		switch key {
+		case inspect.RotorKey:
+			r := inspect.Rotor{Thickness: []float64{26.41, 26.40, 26.41}, New: 28, Discard: 25}
+			res, err := r.Judge()
+			if err != nil {
+				return nil
+			}
+			l, f := r.Measure(res)
+			cmd.Limit, cmd.Value, cmd.Readings, cmd.Judged = l, res.Min, r.Thickness, &f
+		case inspect.LashKey:
+			cmd.Limit, _ = h.Lib.Limits.Lash[0].Measure(400, true)
+			cmd.Value = 20
+		default:
+			cmd.Limit, _ = h.Lib.Limits.Measure(key)
+			cmd.Value = 0.5 * cmd.Limit.Value
+		}
+		out = append(out, cmd)
+	}
+	return out
 }
 
 // alike is a new part that measures as the old one does, with invented figures.

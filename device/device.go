@@ -45,7 +45,7 @@ type Act struct {
 
 // Gauge measures a length.
 type Gauge interface {
-	// Measure gives what the gauge shows, in millimetres.
+	// Measure gives what the gauge shows, in the unit of what it measures.
 	Measure(ctx context.Context) (float64, error)
 }
 
@@ -71,6 +71,9 @@ type Printer interface {
 type Rack interface {
 	// Wrench is the one that goes by that id in the crib; nil where none is connected.
 	Wrench(tool string) Wrench
+	// Gauge is the one that measures that, where the part mostly shows so much; nil where
+	// none is connected.
+	Gauge(what string, usual float64) Gauge
 	// Logger is the road logger; nil where none is connected.
 	Logger() Logger
 	// Simulated says that all of it is played.

@@ -1,6 +1,6 @@
 // Two operations planned on both sides, a missing pin, a wrong part, another school,
 // a step moved by hand, a sheared bolt.
-import { aro, bel, expect, signIn, sound, test, waiting, what, work } from './shop.mjs';
+import { aro, bel, expect, signIn, sound, test, waiting, what, work, guard } from './shop.mjs';
 
 for (const size of [{ width: 1280, height: 800 }, { width: 390, height: 844 }]) {
   test(`from an order to a plan at ${size.width} × ${size.height}`, async ({ page, shop }) => {
@@ -182,4 +182,36 @@ test('another thread treatment is told before it is taken, a turned bolt goes in
   await gate.getByLabel(/Lengths measured/).fill('46,1 46.4 46.2');
   await gate.getByRole('button', { name: 'Sign for this deviation' }).click();
   await expect(page.getByText('measured 46.1, 46.4, 46.2 mm, at most 46.5 mm: none to be had on the island')).toBeVisible();
+});
+
+test('a step that says measure has its fields, its limit drawn, and its place in the ledger', async ({ page, shop }) => {
+  await signIn(page, shop, aro);
+  await page.goto(shop.url + '/jobs/new');
+  await page.getByLabel('Vehicle').selectOption({ label: 'S-1 · Caldren M9 school minibus' });
+  await page.getByLabel('Complaint').fill('play in the steering');
+  await page.getByLabel('Odometer').fill('212000');
+  await page.getByRole('button', { name: 'Choose the work' }).click();
+  await page.getByRole('group', { name: 'in the middle' }).getByLabel('Idler arm and bell crank').check();
+  await page.getByRole('button', { name: 'Make the plan' }).click();
+  await page.locator('a.start').click();
+  const bench = page.url().replace(/\?.*/, '');
+  await page.goto(bench + '?step=idler-arm.lash');
+  await page.getByLabel('wheel across').fill('wide');
+  await page.getByLabel('lash, mm').fill('20');
+  await page.locator('.key.go').click();
+  await expect(page.getByRole('alert')).toContainText('no figure');
+  await expect(page.getByLabel('lash, mm')).toHaveValue('20'); // what was typed stays
+  await page.getByLabel('wheel across').fill('400');
+  await page.getByLabel('lash, mm').fill('200');
+  await page.waitForTimeout(guard);
+  await page.locator('.key.go').click();
+  await expect(page.locator('.measureat .verdict-word')).toHaveText('beyond');
+  await expect(page.getByLabel(/what is done about it/)).toBeVisible();
+  await page.getByLabel(/what is done about it/).fill('the idler comes out');
+  await sound(page);
+  await page.waitForTimeout(guard);
+  await page.locator('.key.go', { hasText: 'Done' }).click();
+  await expect(what(page)).not.toHaveText(/Free play/);
+  await page.goto(bench.replace(/bench$/, 'ledger'));
+  await expect(page.locator('section', { has: page.getByRole('heading', { name: 'Measured', exact: true }) })).toContainText('steering-wheel lash: 200 mm');
 });

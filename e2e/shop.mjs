@@ -101,6 +101,19 @@ export async function swing(page, { amount, plays = 'sound' } = {}) {
   await wrench.close();
 }
 
+// measure writes down what the step asks to be measured, of a part that is sound.
+export async function measure(page) {
+  const form = page.locator('.measureat details.only form').first();
+  if (!await form.count()) return;
+  const figures = { readings: '26.41 26.40 26.41', new: '28', discard: '25', value: '0.02', wheel: '400' };
+  for (const [name, figure] of Object.entries(figures)) {
+    const field = form.locator(`input[name="${name}"]`);
+    if (await field.count()) await field.fill(figure);
+  }
+  await page.locator('.key.go', { hasText: 'Judge what is measured' }).click();
+  await expect(page.locator('.measureat .verdict-word').first()).toHaveText('inside');
+}
+
 // layBeside measures what decides on the old part and the new one, alike, and takes it.
 export async function layBeside(page) {
   await page.waitForTimeout(guard);
@@ -125,6 +138,7 @@ export async function act(page) {
     await expect(page.locator(`main.bench:not([data-seq="${seq}"])`)).toBeVisible();
     return;
   }
+  await measure(page);
   const key = page.locator('.key.go');
   if (/^Measure new beside old/.test(await key.textContent())) {
     await layBeside(page);

@@ -7,6 +7,7 @@ import (
 
 	"lugtak/core/fact"
 	"lugtak/core/fault"
+	"lugtak/core/inspect"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/recipe"
@@ -61,11 +62,24 @@ func (l *Library) checkSteps(file string, doc *document, at string, steps []oper
 		here := fmt.Sprintf("%s[%d]", at, i)
 		out = append(out, l.checkWants(file, doc, here+".wants", s.Wants, joints)...)
 		out = append(out, l.checkWhen(file, doc, here+".when", s.When)...)
+		for k, key := range s.Measures {
+			if l.measurable(key) {
+				continue
+			}
+			out = append(out, doc.fault(file, fmt.Sprintf("%s.measures[%d]", here, k), "“"+key+"” is no limit.",
+				"Name one of limits.yaml, or rotor, lash."))
+		}
 		for subject, value := range s.Makes {
 			out = append(out, l.checkWant(file, doc, here+".makes."+subject, operation.Want{Fact: subject, Value: value}, nil)...)
 		}
 	}
 	return out
+}
+
+// measurable says that there is a limit, or a form, for a measure.
+func (l *Library) measurable(key string) bool {
+	_, known := l.Limits.Measure(key)
+	return known || key == inspect.RotorKey || key == inspect.LashKey
 }
 
 // checkWhen looks whether what a step depends on is a question, with that answer.

@@ -134,6 +134,14 @@ func load(own fs.FS) *Library {
 	r.one("facts.yaml", "facts", func(file string, doc *document) { doc.decode(l, file, &l.Facts) })
 	r.one("laws.yaml", "laws", l.takeLaws)
 	r.one("rescues.yaml", "rescues", func(file string, doc *document) { doc.decode(l, file, &l.Rescues) })
+	r.each("limits", "limits", func(file string, doc *document) {
+		var rows inspect.Limits
+		if doc.decode(l, file, &rows) {
+			l.Limits.Measures = append(l.Limits.Measures, rows.Measures...)
+			l.Limits.Lash = append(l.Limits.Lash, rows.Lash...)
+			l.Limits.Lining = append(l.Limits.Lining, rows.Lining...)
+		}
+	})
 	r.each("ways", "way", l.takeWay)
 	r.each("operations", "operation", l.takeOperation)
 	r.each("patterns", "pattern", l.takePattern)
@@ -177,14 +185,6 @@ func load(own fs.FS) *Library {
 		var rows []diagnose.Evidence
 		if doc.decode(l, file, &rows) {
 			l.takeSigns(file, doc, rows)
-		}
-	})
-	r.each("limits", "limits", func(file string, doc *document) {
-		var rows inspect.Limits
-		if doc.decode(l, file, &rows) {
-			l.Limits.Measures = append(l.Limits.Measures, rows.Measures...)
-			l.Limits.Lash = append(l.Limits.Lash, rows.Lash...)
-			l.Limits.Lining = append(l.Limits.Lining, rows.Lining...)
 		}
 	})
 	r.one("shop.yaml", "shop", func(file string, doc *document) { doc.decode(l, file, &l.Shop) })

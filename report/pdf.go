@@ -341,6 +341,10 @@ func (p page) remarks(st *job.State) {
 			}
 		}
 	}
+	var measured []string
+	for _, m := range st.Walk.Measured {
+		measured = append(measured, fmt.Sprintf("%s (%s, %s)", m.Line(), m.By, m.At.Format("2 Jan 15:04")))
+	}
 	var parts []string
 	for _, m := range st.Matches {
 		verdict := map[bool]string{true: "accepted", false: "refused"}[m.Accept]
@@ -367,6 +371,7 @@ func (p page) remarks(st *job.State) {
 	}
 	block("Passed over by signature", red, deviations)
 	block("Parts, turns and the plan", ink, parts)
+	block("Measured", ink, measured)
 	block("For the owner to decide", ink, advice)
 	block("Met on the way", ink, trouble)
 	block("Answered", ink, answers)

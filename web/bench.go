@@ -11,6 +11,7 @@ import (
 
 	"lugtak/core/claim"
 	"lugtak/core/fault"
+	"lugtak/core/inspect"
 	"lugtak/core/job"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
@@ -25,6 +26,9 @@ type benchView struct {
 	Match bool // the step holds a new part against the old
 
 	LayBeside bool // and that is still to be measured
+	Measures  []measureView
+	Lacks     *fault.Fault // what is still to be measured
+	OverLimit bool         // something measured is not inside its limit: a word on it is wanted
 	Job       *job.State
 	Step      *plan.Step
 	No        int
@@ -212,8 +216,15 @@ func (s *Server) benchStep(c fiber.Ctx, v *benchView, st *job.State) (err error)
 	if match := st.Match(step.Part); v.Match && (match == nil || !match.Accept) {
 		v.LayBeside = true
 	}
+	v.Measures = s.measures(st, step)
+	for _, m := range v.Measures {
+		v.OverLimit = v.OverLimit || m.Taken != nil && m.Taken.Verdict != string(inspect.OK)
+	}
 	if !v.Kept {
 		v.Refusal = fault.As(st.Ready(step))
+	}
+	if !v.Kept {
+		v.Lacks = fault.As(st.Lacks(step))
 	}
 	for _, t := range st.OpenTroubles() {
 		if t.Step == step.ID {

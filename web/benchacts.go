@@ -15,7 +15,7 @@ func (s *Server) unfinished(c fiber.Ctx) bool {
 		return false
 	}
 	step := st.Plan.Step(stepForm(c))
-	return step != nil && !st.StepDone(step.ID) && st.Current(step) != ""
+	return step != nil && !st.StepDone(step.ID) && (st.Current(step) != "" || len(step.Measures) > 0)
 }
 
 // after answers a write on the bench: the bench as it stands now, at the step it
@@ -27,7 +27,8 @@ func (s *Server) after(c fiber.Ctx, err error) error {
 	}
 	if f != nil {
 		typed := map[string]string{}
-		for _, k := range []string{"other", "angle", "note", "what", "how", "reason", "choice", "turns", "csv", "cause"} {
+		for _, k := range []string{"other", "angle", "note", "what", "how", "reason", "choice", "turns", "csv", "cause", "drag",
+			"value", "limit", "source", "readings", "new", "discard", "runout", "distance", "wheel", "key"} {
 			typed[k] = c.FormValue(k)
 		}
 		c.Request().URI().QueryArgs().Set("step", c.FormValue("step"))

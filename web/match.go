@@ -155,7 +155,11 @@ func (s *Server) judgePart(c fiber.Ctx) error {
 		// What was laid beside is done, where its turn has come.
 		m := s.meta(c)
 		m.ID, m.Seq = m.ID+"/kept", 0
-		if _, err := s.recordAs(c, m, job.KeepStep{Step: step.ID}); err != nil && fault.As(err) == nil {
+		_, err := s.recordAs(c, m, job.KeepStep{Step: step.ID})
+		switch {
+		case err == nil:
+			return c.Redirect().Status(fiber.StatusSeeOther).To("/jobs/" + st.ID + "/bench")
+		case fault.As(err) == nil:
 			return err
 		}
 		return c.Redirect().Status(fiber.StatusSeeOther).To("/jobs/" + st.ID + "/bench?step=" + string(step.ID))

@@ -12,12 +12,14 @@ import (
 	"math"
 	"mime"
 	"path"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
 
+	"lugtak/core/diagnose"
 	"lugtak/core/job"
 	"lugtak/core/thread"
 	"lugtak/core/unit"
@@ -57,6 +59,7 @@ func newViews() (*views, error) {
 		"templates/layout.html",
 		"templates/parts.html",
 		"templates/tighten.html",
+		"templates/measures.html",
 	)
 	if err != nil {
 		return nil, err
@@ -191,10 +194,18 @@ func (s *Server) lay(c fiber.Ctx, name, title string, page any) (laid, error) {
 
 func (v *views) funcs() template.FuncMap {
 	return template.FuncMap{
-		"asset":      func(name string) string { return "/static/" + v.names[name] },
-		"newid":      func() string { return idMark },
-		"num":        func(f float64) string { return unit.Number(f, 1) },
-		"nm":         func(f float64) string { return unit.Torque(f).String() },
+		"asset":    func(name string) string { return "/static/" + v.names[name] },
+		"newid":    func() string { return idMark },
+		"num":      func(f float64) string { return unit.Number(f, 1) },
+		"nm":       func(f float64) string { return unit.Torque(f).String() },
+		"corners":  func() []diagnose.Corner { return diagnose.Corners },
+		"atcorner": func(place string) bool { return slices.Contains(cornerPlaces, place) },
+		"typedfor": func(mine bool, typed map[string]string) map[string]string {
+			if !mine {
+				return nil
+			}
+			return typed
+		},
 		"ftlb":       func(f float64) string { return unit.Torque(f).FtLbString() },
 		"both":       func(f float64) string { return unit.Torque(f).Both() },
 		"clock":      func(t time.Time) string { return t.Local().Format("15:04") },

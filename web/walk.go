@@ -114,6 +114,9 @@ var places = []struct {
 	{"cab", "cab", 0.34, 0.5}, {"shaft", "shafts", 0.62, 0.5},
 }
 
+// cornerPlaces are those that each corner of a vehicle has.
+var cornerPlaces = []string{"wheel", "hub", "brake", "arm", "damper"}
+
 func (s *Server) walk(c fiber.Ctx) error { return s.showWalk(c, 200, "", nil) }
 
 func (s *Server) history(c fiber.Ctx, st *job.State) (diagnose.History, error) {
@@ -300,6 +303,9 @@ func pointedAt(places []vehicle.Corner, where string) vehicle.Corner {
 
 // onWalk answers a write on the walk-round.
 func (s *Server) onWalk(c fiber.Ctx, forWhat string, err error) error {
+	if c.FormValue("step") != "" { // measured at the bench
+		return s.after(c, err)
+	}
 	if f := fault.As(err); f != nil {
 		return s.showWalk(c, status(f), forWhat, f)
 	} else if err != nil {
@@ -350,6 +356,15 @@ func (s *Server) measure(c fiber.Ctx) error {
 		return s.onWalk(c, key, fault.New("missing", "key", "There is no such measurement.", "Choose one of the walk-round."))
 	}
 	v, ok := unit.Figure(c.FormValue("value"))
+	simulated := false
+	if c.FormValue("from") == "gauge" && s.gauge(l) != nil {
+		shown, err := s.gauge(l).Measure(c.Context())
+		if err != nil {
+			return err
+		}
+		v, ok = math.Round(shown*1000)/1000, true
+		simulated = s.Devices.Simulated()
+	}
 	if !ok {
 		return s.onWalk(
 			c,
@@ -368,9 +383,32 @@ func (s *Server) measure(c fiber.Ctx) error {
 		}
 		l.Value, l.Source, l.Jurisdiction = limit, strings.TrimSpace(c.FormValue("source")), "this vehicle"
 	}
-	_, err := s.record(c, job.Measure{Limit: l, Value: v})
+	return s.takeMeasure(c, key, job.Measure{Limit: l, Value: v, Simulated: simulated})
+}
+
+// takeMeasure records a measurement: at the bench to its step, on the walk-round at the
+// corner that is said.
+func (s *Server) takeMeasure(c fiber.Ctx, key string, cmd job.Measure) error {
+	cmd.Step = stepForm(c)
+	cmd.Corner = c.FormValue("wheelat")
+	_, err := s.record(c, cmd)
 	return s.onWalk(c, key, err)
 }
+
+// gauge is what measures that, where one is connected.
+func (s *Server) gauge(l inspect.Limit) device.Gauge {
+	if s.Devices == nil || l.Value == 0 {
+		return nil
+	}
+	usual := usualShare * l.Value
+	if l.Least {
+		usual = l.Value / usualShare
+	}
+	return s.Devices.Gauge(l.Key, usual)
+}
+
+// usualShare of a limit is what a part in use mostly shows.
+const usualShare = 0.6
 
 // rotor judges several readings of one rotor.
 func (s *Server) rotor(c fiber.Ctx) error {
@@ -409,8 +447,7 @@ func (s *Server) rotor(c fiber.Ctx) error {
 		return s.onWalk(c, "rotor", err)
 	}
 	l, f := r.Measure(res)
-	_, err = s.record(c, job.Measure{Limit: l, Value: res.Min, Readings: r.Thickness, Judged: &f})
-	return s.onWalk(c, "rotor", err)
+	return s.takeMeasure(c, "rotor", job.Measure{Limit: l, Value: res.Min, Readings: r.Thickness, Judged: &f})
 }
 
 // lash holds the steering wheel's lash against the rule for its diameter.
@@ -432,8 +469,7 @@ func (s *Server) lash(c fiber.Ctx) error {
 	if err != nil {
 		return s.onWalk(c, "lash", err)
 	}
-	_, err = s.record(c, job.Measure{Limit: l, Value: v})
-	return s.onWalk(c, "lash", err)
+	return s.takeMeasure(c, "lash", job.Measure{Limit: l, Value: v})
 }
 
 // lining holds a brake lining against the rule for its kind.
@@ -451,8 +487,7 @@ func (s *Server) lining(c fiber.Ctx) error {
 			fault.New("bad_number", "value", "That is no figure.", "Measure at the thinnest place, in mm."),
 		)
 	}
-	_, err = s.record(c, job.Measure{Limit: r.Measure(), Value: v})
-	return s.onWalk(c, "lining", err)
+	return s.takeMeasure(c, "lining", job.Measure{Limit: r.Measure(), Value: v})
 }
 
 // road takes the road logger's file, or has the stand-in drive one.

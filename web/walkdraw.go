@@ -21,18 +21,22 @@ func thin(v []float64) []float64 {
 // error as a band.
 func measureBar(m job.Measurement) template.HTML {
 	c := newCanvas(420, 64, m.Name+" against its limit")
-	top := 1.35 * math.Max(m.Limit, math.Max(m.Value, 1e-9))
-	x := func(v float64) float64 { return 10 + 400*math.Min(1, v/top) }
+	// A least thickness is looked at near its limit; anything else from nothing up.
+	low, top := 0.0, 1.35*math.Max(m.Limit, math.Max(m.Value, 1e-9))
 	from, to := 0.0, m.Limit
 	if m.Least {
+		room := math.Max(1.5*math.Abs(m.Value-m.Limit), 0.05*m.Limit)
+		low = math.Max(0, math.Min(m.Limit, m.Value)-room/2)
+		top = math.Max(m.Limit, m.Value) + room/2
 		from, to = m.Limit, top
 	}
+	x := func(v float64) float64 { return 10 + 400*math.Max(0, math.Min(1, (v-low)/(top-low))) }
 	c.rect("d-window", x(from), 14, x(to)-x(from), 18)
 	c.rect(
 		"d-gauge",
-		x(math.Max(0, m.Value-m.Gauge)),
+		x(m.Value-m.Gauge),
 		14,
-		math.Max(2, x(m.Value+m.Gauge)-x(math.Max(0, m.Value-m.Gauge))),
+		math.Max(2, x(m.Value+m.Gauge)-x(m.Value-m.Gauge)),
 		18,
 	)
 	c.line("d-yield", x(m.Limit), 8, x(m.Limit), 38).text("axis", x(m.Limit), 56, "middle", "limit %s", plain(m.Limit))

@@ -120,7 +120,7 @@ func (r Rotor) Judge() (RotorResult, error) {
 // Measure is the result as a limit and what was found against it: the discard
 // thickness, the sign that the verdict answers, and the life left in words.
 func (r Rotor) Measure(res RotorResult) (Limit, Finding) {
-	l := Limit{Key: "rotor", Name: "rotor thickness", Place: "brake", Unit: "mm", Least: true, Value: r.Discard, Gauge: micrometer, Jurisdiction: "this rotor", Source: "discard thickness as stamped"}
+	l := Limit{Key: RotorKey, Name: "rotor thickness", Place: "brake", Unit: "mm", Least: true, Value: r.Discard, Gauge: micrometer, Jurisdiction: "this rotor", Source: "discard thickness as stamped"}
 	f := Finding{Verdict: OK, Distance: res.Min - r.Discard}
 	switch {
 	case res.Verdict == "replace" || res.Variation > variationMost:

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"lugtak/core/fault"
 	"lugtak/core/unit"
@@ -129,13 +130,13 @@ const (
 // Measure is the rule as the limit of one wheel.
 func (r LashRule) Measure(wheelMM float64, power bool) (Limit, error) {
 	v, err := r.Limit(wheelMM, power)
-	return Limit{Key: "lash", Name: "steering-wheel lash", Place: "steering", Unit: "mm", Value: math.Round(v*10) / 10, Gauge: lashGauge,
+	return Limit{Key: LashKey, Name: "steering-wheel lash", Place: "steering", Unit: "mm", Value: math.Round(v*10) / 10, Gauge: lashGauge,
 		Jurisdiction: r.Jurisdiction, Source: r.Source, Sign: "wheel-lag"}, err
 }
 
 // Measure is the rule as a limit.
 func (r LiningRule) Measure() Limit {
-	return Limit{Key: "lining", Name: "lining, " + r.Name, Place: "brake", Unit: "mm", Least: true, Value: r.Value, Gauge: liningGauge,
+	return Limit{Key: LiningKey, Name: "lining, " + r.Name, Place: "brake", Unit: "mm", Least: true, Value: r.Value, Gauge: liningGauge,
 		Jurisdiction: r.Jurisdiction, Source: r.Source, Sign: "pads-thin"}
 }
 
@@ -188,6 +189,24 @@ func (l *Limits) LiningRule(rule, kind string) (LiningRule, error) {
 		return LiningRule{}, fault.New("bad_choice", "rule", "No lining rule of that name is known.", "Known are 393.47 and 570.5; others go into library/limits.")
 	}
 	return LiningRule{}, fault.New("bad_choice", "kind", "That rule knows no such brake.", fmt.Sprintf("Known are %v.", kinds))
+}
+
+// What is measured by a form of its own.
+const (
+	RotorKey  = "rotor"
+	LashKey   = "lash"
+	LiningKey = "lining"
+)
+
+// MeasureName is what a measure is called in a sentence.
+func MeasureName(key string) string {
+	switch key {
+	case RotorKey:
+		return "rotor"
+	case LashKey:
+		return "free play at the steering wheel"
+	}
+	return strings.ReplaceAll(key, "-", " ")
 }
 
 // Measure finds a limit by its key.

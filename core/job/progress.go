@@ -356,6 +356,10 @@ func (s *State) decideKeep(m Meta, b KeepStep) (record.Body, error) {
 	if err := s.laidBeside(st); err != nil {
 		return nil, err
 	}
+	b.Note = trimmed(b.Note)
+	if err := s.measured(st, b.Note); err != nil {
+		return nil, err
+	}
 	return record.StepKept{Step: string(b.Step), Choice: b.Choice, Note: b.Note, Turns: b.Turns}, nil
 }
 

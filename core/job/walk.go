@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"lugtak/core/inspect"
+	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/record"
 )
@@ -64,6 +65,10 @@ type (
 		Readings []float64
 		Gauge    float64
 		Judged   *inspect.Finding // where more than the limit decides, as on a rotor
+
+		Step      operation.StepID // of the plan, where it is taken at the bench
+		Corner    string
+		Simulated bool
 	}
 	// RecordDrive takes a recorded road test with what stood out of it.
 	RecordDrive struct {
@@ -134,6 +139,9 @@ const maxMeasured = 1e5
 
 func (s *State) decideMeasure(_ Meta, b Measure) (record.Body, error) {
 	l := b.Limit
+	if err := s.measuredAt(&b); err != nil {
+		return nil, err
+	}
 	if l.Value == 0 || trimmed(l.Source) == "" {
 		return nil, refuse(CodeMissing, "limit", "No limit is known for this.",
 			"Look it up with the maker, and enter it with its source.")
@@ -163,6 +171,9 @@ func (s *State) decideMeasure(_ Meta, b Measure) (record.Body, error) {
 		Jurisdiction: l.Jurisdiction,
 		Verdict:      string(f.Verdict),
 		Says:         f.Says,
+		Step:         string(b.Step),
+		Corner:       b.Corner,
+		Simulated:    b.Simulated,
 	}
 	if l.Sign != "" && f.Verdict != inspect.MeasureAgain {
 		e.Sign = l.Sign
@@ -250,7 +261,7 @@ func (w *Walk) supersede(b record.Answered) {
 
 func (s *State) applyMeasured(e Event, b record.Measured) {
 	s.Walk.Measured = append(slices.Clip(s.Walk.Measured), Measurement{ID: e.ID, Measured: b, By: e.By, At: e.At})
-	if b.Sign != "" {
+	if b.Sign != "" && b.Step == "" { // at the bench the part is new, or will be
 		s.Walk.answer(b.Sign, b.Yes)
 	}
 }

@@ -274,9 +274,11 @@ type Step struct {
 	Caution    string            `yaml:"caution"`
 	Answers    []Answer          `yaml:"answers"`
 	Compares   []string          `yaml:"compares"`
-	Part       string            `yaml:"part"`   // that must be there for it
-	Counts     string            `yaml:"counts"` // turns asked for: "out", or "in" where they must agree
-	Shared     bool              `yaml:"shared"` // once for the vehicle, whatever else is done
+	Measures   []string          `yaml:"measures"` // limits, or rotor, lash, lining: nothing is kept before they are taken
+	Anew       bool              `yaml:"anew"`     // what the walk-round measured does not count for it
+	Part       string            `yaml:"part"`     // that must be there for it
+	Counts     string            `yaml:"counts"`   // turns asked for: "out", or "in" where they must agree
+	Shared     bool              `yaml:"shared"`   // once for the vehicle, whatever else is done
 
 	When map[string][]string `yaml:"when"`
 }

@@ -39,6 +39,9 @@ type (
 		Says         string    `json:"says"`
 		Sign         string    `json:"sign,omitempty"` // answered by it
 		Yes          bool      `json:"yes,omitempty"`
+		Step         string    `json:"step,omitempty"`      // since 2026-11: of the plan, where it was taken at the bench
+		Corner       string    `json:"corner,omitempty"`    // since 2026-11
+		Simulated    bool      `json:"simulated,omitempty"` // since 2026-11: by a stand-in
 	}
 	// Driven is a recorded road test with what stood out of it.
 	Driven struct {

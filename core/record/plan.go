@@ -277,6 +277,8 @@ type Step struct {
 	Caution  string   `json:"caution,omitempty"`
 	Choices  []Answer `json:"choices,omitempty"`
 	Compares []string `json:"compares,omitempty"`
+	Measures []string `json:"measures,omitempty"` // since 2026-11
+	Anew     bool     `json:"anew,omitempty"`     // since 2026-11
 	Part     string   `json:"part,omitempty"`
 	Counts   string   `json:"counts,omitempty"`
 	Shared   bool     `json:"shared,omitempty"`

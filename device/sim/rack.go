@@ -8,15 +8,17 @@ import (
 	"lugtak/device"
 )
 
-// Rack is a whole set of stand-ins: a wrench for every name, and a road logger.
+// Rack is a whole set of stand-ins: a wrench for every name, a gauge for every measure,
+// and a road logger.
 type Rack struct {
 	mu       sync.Mutex
 	wrenches map[string]*Wrench
+	gauges   map[string]*Gauge
 	logger   Logger
 }
 
 // NewRack gives a set of stand-ins that nobody has taken yet.
-func NewRack() *Rack { return &Rack{wrenches: map[string]*Wrench{}} }
+func NewRack() *Rack { return &Rack{wrenches: map[string]*Wrench{}, gauges: map[string]*Gauge{}} }
 
 // Wrench is the stand-in that goes by that id.
 func (r *Rack) Wrench(tool string) device.Wrench {
@@ -27,6 +29,26 @@ func (r *Rack) Wrench(tool string) device.Wrench {
 	}
 	return r.wrenches[tool]
 }
+
+// Gauge is a stand-in gauge on a part that is about as worn as most; each kind of
+// measure has its own part, which stays what it is.
+func (r *Rack) Gauge(what string, usual float64) device.Gauge {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	if r.gauges[what] == nil {
+		seed := uint64(len(what)) + uint64(what[0])
+		rng := rand.New(rand.NewPCG(seed, 0x67))
+		r.gauges[what] = &Gauge{
+			TrueMM:  usual * (0.8 + 0.4*rng.Float64()),
+			ErrorMM: gaugeError * usual,
+			Seed:    seed,
+		}
+	}
+	return r.gauges[what]
+}
+
+// gaugeError is the scatter of a stand-in gauge, as a share of what it shows (invented).
+const gaugeError = 0.01
 
 // Logger is the stand-in road logger.
 func (r *Rack) Logger() device.Logger { return &r.logger }

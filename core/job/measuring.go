@@ -1,0 +1,80 @@
+package job
+
+import (
+	"slices"
+
+	"lugtak/core/inspect"
+	"lugtak/core/operation"
+	"lugtak/core/plan"
+	"lugtak/core/unit"
+)
+
+// measuredAt puts a measurement to its step, and to the corner of that step.
+func (s *State) measuredAt(b *Measure) error {
+	if b.Step == "" {
+		if b.Corner != "" && !slices.Contains(corners, b.Corner) {
+			return refuse(CodeChoice, "corner", "That is no corner of a vehicle.", "Choose FL, FR, RL or RR.")
+		}
+		return nil
+	}
+	st := s.Plan.Step(b.Step)
+	if st == nil || !slices.Contains(st.Measures, b.Limit.Key) {
+		return refuse(CodeChoice, "step", "Nothing of the kind is measured in this step.", "Go to the step that asks for it.")
+	}
+	b.Corner = string(st.Corner)
+	return nil
+}
+
+// MeasuredFor is the last measurement of that kind that counts for a step: one taken at
+// it, or on the walk-round at the same corner, unless the step wants it anew; nil where
+// there is none.
+func (s *State) MeasuredFor(st *plan.Step, key string) *Measurement {
+	for i := len(s.Walk.Measured) - 1; i >= 0; i-- {
+		m := &s.Walk.Measured[i]
+		here := operation.StepID(m.Step) == st.ID
+		along := m.Step == "" && !st.Anew && m.Corner == string(st.Corner)
+		if m.Key == key && (here || along) {
+			return m
+		}
+	}
+	return nil
+}
+
+// Lacks is the first thing a step asks to be measured that is not, nil where all is.
+func (s *State) Lacks(st *plan.Step) error {
+	for _, key := range st.Measures {
+		if s.MeasuredFor(st, key) == nil {
+			return refuse(CodeMissing, key, "The "+inspect.MeasureName(key)+" is not measured.",
+				"Write down what the gauge shows.")
+		}
+	}
+	return nil
+}
+
+// measured asks that what a step measures was taken, and that what is not inside its
+// limit has a word on what is done about it.
+func (s *State) measured(st *plan.Step, note string) error {
+	if err := s.Lacks(st); err != nil {
+		return err
+	}
+	for _, key := range st.Measures {
+		m := s.MeasuredFor(st, key)
+		if m.Verdict != string(inspect.OK) && note == "" {
+			return refuse(CodeMissing, "note", m.Says,
+				"Put it right and measure again, or write a few words on what is done about it.")
+		}
+	}
+	return nil
+}
+
+// Line is a measurement in one line, for ledger and report.
+func (m Measurement) Line() string {
+	s := m.Name + ": " + unit.Number(m.Value, 3) + " " + m.Unit
+	if m.Corner != "" {
+		s = m.Corner + ", " + s
+	}
+	if m.Simulated {
+		s += ", simulated"
+	}
+	return s + ". " + m.Says
+}

@@ -1,0 +1,78 @@
+package job
+
+import (
+	"strings"
+	"testing"
+
+	"lugtak/core/fault"
+	"lugtak/core/inspect"
+	"lugtak/core/plan"
+)
+
+func runOut(step string) Measure {
+	l := inspect.Limit{Key: "rotor-runout", Name: "rotor run-out", Unit: "mm", Value: 0.08, Gauge: 0.01, Source: "common practice"}
+	m := Measure{Limit: l, Value: 0.03}
+	if step != "" {
+		m.Step = "raise"
+	}
+	return m
+}
+
+// atMeasure is a job whose first step that is nobody's joint asks for a run-out.
+func atMeasure(t *testing.T, anew bool) (*bench, *plan.Step) {
+	b := begin(t)
+	b.step("crack")
+	st := b.s.Plan.Step("raise")
+	st.Measures = []string{"rotor-runout"}
+	st.Anew = anew
+	return b, st
+}
+
+// A step that says measure is not kept before it is measured, nor over its limit
+// without a word; what was measured on the walk-round comes along.
+func TestMeasuredAtTheStep(t *testing.T) {
+	b, st := atMeasure(t, false)
+	b.refused(KeepStep{Step: "raise"}, CodeMissing, "The rotor runout is not measured")
+	other := runOut("raise")
+	other.Limit.Key = "hub-runout"
+	b.refused(other, CodeChoice, "Nothing of the kind")
+	over := runOut("raise")
+	over.Value = 0.2
+	b.must(over)
+	b.refused(KeepStep{Step: "raise"}, CodeMissing, "beyond the limit")
+	b.must(runOut("raise"))
+	if m := b.s.MeasuredFor(st, "rotor-runout"); m == nil || m.Value != 0.03 || !strings.Contains(m.Line(), "rotor run-out: 0.03 mm") {
+		t.Errorf("%+v", m)
+	}
+	b.must(KeepStep{Step: "raise"})
+}
+
+func TestOverTheLimitWithAWord(t *testing.T) {
+	b, _ := atMeasure(t, false)
+	over := runOut("raise")
+	over.Value = 0.2
+	b.must(over)
+	b.must(KeepStep{Step: "raise", Note: "turned a hole on, renewed with the next pads"})
+}
+
+func TestTheWalkRoundComesAlong(t *testing.T) {
+	for _, anew := range []bool{false, true} {
+		b, st := atMeasure(t, anew)
+		walked := runOut("")
+		walked.Corner = "RR"
+		b.must(walked)
+		if m := b.s.MeasuredFor(st, "rotor-runout"); m != nil {
+			t.Error("another corner's measure counts")
+		}
+		walked.Corner = string(st.Corner)
+		b.must(walked)
+		err := fault.As(b.s.Lacks(st))
+		if anew == (err == nil) {
+			t.Errorf("wanted anew %v: %v", anew, err)
+		}
+	}
+	b, _ := atMeasure(t, false)
+	walked := runOut("")
+	walked.Corner = "up"
+	b.refused(walked, CodeChoice, "no corner")
+}
