@@ -136,3 +136,16 @@ test('with text twice as large nothing hangs over the edge', async ({ page, shop
     }
   }
 });
+
+test('what may mean two things offers both, and the notation has its page', async ({ page, shop }) => {
+  await signIn(page, shop, aro);
+  await page.goto(shop.url + '/reckoner/recipe?text=' + encodeURIComponent('60 Nm + 1/4'));
+  await expect(page.getByRole('alert')).toContainText('0.25 turn is 90°');
+  await sound(page);
+  await page.getByRole('link', { name: '60 Nm + 90°' }).click();
+  await expect(page.locator('#result')).toContainText('a quarter turn');
+  await expect(page.locator('#in-text')).toHaveValue('60 Nm + 90°');
+  await page.getByRole('link', { name: /The notation/ }).click();
+  await expect(page.getByRole('row', { name: /^45\/60 Nm/ })).toContainText('45–60 Nm, or 45 Nm; 60 Nm');
+  await sound(page);
+});

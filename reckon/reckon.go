@@ -43,13 +43,15 @@ type Problem struct {
 	Field  string `json:"field,omitempty"`
 	Remedy string `json:"remedy"`
 	Column int    `json:"column,omitempty"`
+
+	Readings []string `json:"readings,omitempty"` // what may be meant, as it would have to be written
 }
 
 func (p *Problem) Error() string { return p.Detail + " " + p.Remedy }
 
 // FromFault makes a problem of a rule's refusal.
 func FromFault(f *fault.Fault, status int) *Problem {
-	return &Problem{Type: "urn:lugtak:problem:" + strings.ReplaceAll(f.Code, "_", "-"), Title: titles[status], Status: status, Detail: f.Detail, Code: f.Code, Field: f.Field, Remedy: f.Remedy, Column: f.Column}
+	return &Problem{Type: "urn:lugtak:problem:" + strings.ReplaceAll(f.Code, "_", "-"), Title: titles[status], Status: status, Detail: f.Detail, Code: f.Code, Field: f.Field, Remedy: f.Remedy, Column: f.Column, Readings: f.Readings}
 }
 
 var titles = map[int]string{

@@ -408,6 +408,9 @@ func (p *pullView) words(first string) {
 		if first == "ft-lb" {
 			p.Big, p.Unit, p.Other = unit.Number(unit.Torque(set).FtLb(), 1), "ft·lb", unit.Torque(set).String()
 		}
+		if p.AtBolt != "" { // two figures stand here: whose each is must be read with it
+			p.Other += " on the wrench"
+		}
 		p.Window = fmt.Sprintf("%s–%s", unit.Number(p.Low, 1), unit.Torque(p.High))
 		p.SetNm = set
 		p.FirstFt = first == "ft-lb"

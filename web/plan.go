@@ -426,7 +426,7 @@ func (s *Server) kit(c fiber.Ctx) error {
 	return s.onJoints(c, func(joint string) job.Command {
 		return job.FitKit{
 			Joint:     joint,
-			Recipe:    c.FormValue("recipe"),
+			Recipe:    c.FormValue("meant", c.FormValue("recipe")),
 			Socket:    c.FormValue("socket"),
 			Treatment: c.FormValue("treatment"),
 			Hardware:  c.FormValue("hardware"),

@@ -4,10 +4,12 @@ import (
 	"encoding/json"
 	"errors"
 	"html/template"
+	"net/url"
 
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/core/fault"
+	"lugtak/core/recipe"
 	"lugtak/core/unit"
 	"lugtak/library"
 	"lugtak/reckon"
@@ -21,6 +23,7 @@ type reckonerView struct {
 	Rows    []reckon.Row
 	Drawing template.HTML
 	Fault   *fault.Fault
+	Meant   []meantView
 	Units   []unit.Unit
 	Asked   bool
 	Signs   [][2]string // names diagnose knows
@@ -67,7 +70,10 @@ func (v *reckonerView) run(lib *library.Library, calc reckon.Calc) *fault.Fault 
 	res, err := reckon.Do(lib, calc.Name, raw)
 	var p *reckon.Problem
 	if errors.As(err, &p) {
-		return fault.New(p.Code, p.Field, p.Detail, p.Remedy)
+		f := fault.New(p.Code, p.Field, p.Detail, p.Remedy)
+		f.Readings = p.Readings
+		v.offer(calc.Name, f)
+		return f
 	} else if err != nil {
 		return fault.New("internal", "", "Something broke in here.", "Report it with the inputs.")
 	}
@@ -77,6 +83,54 @@ func (v *reckonerView) run(lib *library.Library, calc reckon.Calc) *fault.Fault 
 		v.Drawing = draw(in)
 	}
 	return nil
+}
+
+// meantView is one reading of a text that was refused, and where it leads.
+type meantView struct {
+	Text string
+	To   string
+}
+
+// offer makes a way of each reading: the same calculation with that text.
+func (v *reckonerView) offer(calc string, f *fault.Fault) {
+	for _, text := range f.Readings {
+		q := url.Values{}
+		for key, was := range v.Values {
+			if was != "" {
+				q.Set(key, was)
+			}
+		}
+		q.Set(f.Field, text)
+		v.Meant = append(v.Meant, meantView{text, "/reckoner/" + calc + "?" + q.Encode()})
+	}
+}
+
+// notation shows what people write, what it means, and why some of it is refused.
+func (s *Server) notation(c fiber.Ctx) error {
+	var v notationView
+	for _, x := range recipe.Notation() {
+		if x.Refused != "" {
+			v.Refused = append(v.Refused, x)
+			continue
+		}
+		if n := len(v.Read); n > 0 && v.Read[n-1].Means == x.Means {
+			v.Read[n-1].Texts = append(v.Read[n-1].Texts, x.Text)
+			continue
+		}
+		v.Read = append(v.Read, meaningView{x.Means, []string{x.Text}})
+	}
+	return s.render(c, 200, "notation", "The notation", v)
+}
+
+type notationView struct {
+	Read    []meaningView
+	Refused []recipe.Example
+}
+
+// meaningView is one recipe with the texts that mean it.
+type meaningView struct {
+	Means string
+	Texts []string
 }
 
 type readingView struct {

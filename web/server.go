@@ -201,6 +201,7 @@ func (s *Server) routes() {
 	a.Post("/wrench/:tool/release", s.wrenchRelease)
 	a.Get("/wrench/:tool/live", s.wrenchLive)
 	a.Get("/notices", s.notices)
+	a.Get("/notation", s.notation)
 	a.Get("/people", s.people)
 	a.Post("/people", s.addPerson)
 	a.Post("/people/:person", s.changePerson)

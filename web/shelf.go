@@ -216,7 +216,7 @@ func (s *Server) correct(c fiber.Ctx) error {
 	x := vehicle.Correction{
 		Pattern: p.ID,
 		Joint:   joint,
-		Recipe:  c.FormValue("recipe"),
+		Recipe:  c.FormValue("meant", c.FormValue("recipe")),
 		Source:  c.FormValue("source"),
 		Why:     c.FormValue("why"),
 		By:      session(c).Person.Name,
