@@ -107,13 +107,15 @@ func thin(s []Sample) []Sample {
 // every reading is at its limit, degrees.
 const clipDeg = 5.0
 
-// clips says that the sensor stood at its limit while the fastener went on turning.
+// clips says that the sensor stood at its limit while the fastener went on turning, and
+// was let go there: a torque that falls while it turns on was no limit.
 func clips(s []Sample) bool {
 	top := math.Inf(-1)
 	for _, x := range s {
 		top = math.Max(top, x.Torque)
 	}
-	from, on := 0.0, false
+	from, last, longest := 0.0, 0.0, 0.0
+	on := false
 	for _, x := range s {
 		if x.Torque != top {
 			on = false
@@ -122,11 +124,12 @@ func clips(s []Sample) bool {
 		if !on {
 			from, on = x.Angle, true
 		}
-		if math.Abs(x.Angle-from) > clipDeg && math.Abs(x.Angle-from) < jump {
-			return true
+		last = x.Angle
+		if run := math.Abs(x.Angle - from); run < jump {
+			longest = math.Max(longest, run)
 		}
 	}
-	return false
+	return longest > clipDeg && math.Abs(s[len(s)-1].Angle-last) < clipDeg
 }
 
 // scatter is the noise of a figure: from second differences, which a slope does not
