@@ -79,6 +79,7 @@ type TorqueTool struct {
 	LengthMM   float64 `yaml:"length_mm"`
 	Calibrated string  `yaml:"calibrated"` // a day, 2026-05-18
 	Cycles     int     `yaml:"cycles"`
+	Flex       float64 `yaml:"flex_deg_per_nm"` // wind-up, where its angle is read at the grip
 }
 
 // Adapter is an adapter as the file tells it.
@@ -87,6 +88,7 @@ type Adapter struct {
 	Name     string  `yaml:"name"`
 	LengthMM float64 `yaml:"length_mm"`
 	AngleDeg float64 `yaml:"angle_deg"`
+	Flex     float64 `yaml:"flex_deg_per_nm"`
 }
 
 // House is what a job freezes of it when its work is planned.
@@ -169,6 +171,7 @@ func load(own fs.FS) *Library {
 				LengthMM:   t.LengthMM,
 				Calibrated: day,
 				Cycles:     t.Cycles,
+				Flex:       t.Flex,
 			})
 		}
 		for _, a := range crib.Adapters {

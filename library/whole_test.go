@@ -111,6 +111,10 @@ func TestEveryOperationAndEveryPair(t *testing.T) {
 			if s.Part != "" && !slices.ContainsFunc(op.Parts, func(p operation.Part) bool { return p.Key == s.Part && slices.Contains(part.Kinds(), p.Kind) }) {
 				t.Errorf("%s: step %s compares %s, which is no part with a kind", op.ID, s.ID, s.Part)
 			}
+			gauged := slices.Contains([]string{"micrometer", "dial gauge", "rule"}, s.Tool)
+			if s.Verb == operation.Act && gauged && len(s.Measures) == 0 {
+				t.Errorf("%s: step %s takes the %s and asks for no measure", op.ID, s.ID, s.Tool)
+			}
 			if s.Verb == operation.Compare && s.Part == "" {
 				t.Errorf("%s: step %s names no part", op.ID, s.ID)
 			}

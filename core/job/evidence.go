@@ -347,7 +347,9 @@ func (s *State) judge(t tightening, b Trace) (pull.Result, []pull.Sample, error)
 		for i := range samples {
 			samples[i].Torque = b.Adapter.AtBolt(samples[i].Torque, b.Tool.LengthMM)
 		}
-		r, err := pull.Judge([]recipe.Stage{t.stage}, samples, s.expect(t.joint, t.no))
+		ex := s.expect(t.joint, t.no)
+		ex.FlexDegPerNm = b.Tool.Flex + b.Adapter.Flex
+		r, err := pull.Judge([]recipe.Stage{t.stage}, samples, ex)
 		return r, samples, err
 	}
 	reading := b.Adapter.AtBolt(b.PeakNm, b.Tool.LengthMM)

@@ -214,6 +214,40 @@ func samples(peak, slope float64) []pull.Sample {
 	return out
 }
 
+// A tool that reads its angle at the grip says with its flex what the fastener turned:
+// 0.06° for each N·m are 9° at 150 N·m (a spring, textbook).
+func TestWindUpIsTakenOff(t *testing.T) {
+	const flex = 0.06
+	for _, known := range []bool{true, false} {
+		b := atTheBolts(t)
+		b.step("bolt1")
+		c := b.traced("bolt2", 0)
+		if known {
+			c.Tool.Flex = flex
+		}
+		at := func(angle, torque float64) {
+			c.Samples = append(c.Samples, pull.Sample{T: float64(len(c.Samples)) / 100, Angle: angle + flex*torque, Torque: torque})
+		}
+		for range 30 {
+			at(0, 0)
+		}
+		for torque := 0.0; torque < 60; torque += 3 {
+			at(0, torque)
+		}
+		for angle := 0.0; angle <= 90; angle++ {
+			at(angle, 60+angle)
+		}
+		for range 20 { // and the recording ends while it is held
+			at(90, 150)
+		}
+		b.must(c)
+		p := b.s.Pulls[b.s.PullOrder[len(b.s.PullOrder)-1]]
+		if known != p.Counts() {
+			t.Errorf("flex known %v: %s, %.1f°", known, p.Result.Signature, p.Result.Stages[0].AngleDeg)
+		}
+	}
+}
+
 func TestSamplesAreJudgedAndKept(t *testing.T) {
 	b := atTheBolts(t)
 	c := b.traced("bolt1", 0)

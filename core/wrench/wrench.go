@@ -13,7 +13,9 @@ import (
 	"lugtak/core/unit"
 )
 
-// Tool is one torque tool of the shop.
+// Tool is one torque tool of the shop. Flex is what it winds up between grip and square,
+// degrees for each N·m, where its angle is read at the grip; 0 where it is read at the
+// square, or nobody knows.
 type Tool struct {
 	ID         string    `json:"id"`
 	Name       string    `json:"name"`
@@ -25,6 +27,7 @@ type Tool struct {
 	Calibrated time.Time `json:"calibrated"`
 	Cycles     int       `json:"cycles"`        // since calibration
 	Out        string    `json:"out,omitempty"` // why it is out of use
+	Flex       float64   `json:"flex_deg_per_nm,omitempty"`
 }
 
 // Angle says that the tool measures the angle turned.
@@ -61,6 +64,7 @@ type Adapter struct {
 	Name     string  `json:"name"`
 	LengthMM float64 `json:"length_mm"`
 	AngleDeg float64 `json:"angle_deg"` // from the wrench's axis
+	Flex     float64 `json:"flex_deg_per_nm,omitempty"`
 }
 
 // AtBolt is what arrives at the fastener when the tool reads so much.
