@@ -21,6 +21,7 @@ import (
 
 	"lugtak/core/diagnose"
 	"lugtak/core/job"
+	"lugtak/core/pull"
 	"lugtak/core/thread"
 	"lugtak/core/unit"
 	"lugtak/sign"
@@ -198,6 +199,7 @@ func (v *views) funcs() template.FuncMap {
 		"newid":    func() string { return idMark },
 		"num":      func(f float64) string { return unit.Number(f, 1) },
 		"nm":       func(f float64) string { return unit.Torque(f).String() },
+		"unsure":   func(sure float64) bool { return sure > 0 && sure < pull.Certain },
 		"corners":  func() []diagnose.Corner { return diagnose.Corners },
 		"atcorner": func(place string) bool { return slices.Contains(cornerPlaces, place) },
 		"typedfor": func(mine bool, typed map[string]string) map[string]string {

@@ -238,6 +238,9 @@ func Judge(stages []recipe.Stage, trace []Sample, ex Expect) (Result, error) {
 	return r, nil
 }
 
+// Certain is how sure a verdict is from which nothing is said about it.
+const Certain = 0.7
+
 // blindSure is how sure a verdict is that the readings cannot carry.
 const blindSure = 0.5
 
