@@ -17,7 +17,7 @@ var inspecting = []Calc{
 	calc(Calc{Name: "tone-ring", Title: "Another number of sensor teeth", Formula: "error = new / old − 1", Source: "counting",
 		Example: `{"old_teeth":48,"new_teeth":44}`}, toneRing),
 	calc(Calc{Name: "tyre", Title: "What a tyre size says", Formula: "diameter = rim · 25.4 + 2 · width · aspect / 100, or by the table; a turn = 3.05 · diameter, less when worn, more when hard",
-		Source: "ETRTO / ISO 4000-1 marking; rolling factor and tabled sizes from memory",
+		Source:  "ETRTO / ISO 4000-1 marking; rolling factor and tabled sizes from memory",
 		Example: `{"size":"205/55R16","speed_kmh":100}`}, tyre),
 	calc(Calc{Name: "orders", Title: "What turns at that frequency", Formula: "wheel = v / circumference; shaft = wheel · axle ratio", Source: "kinematics",
 		Example: `{"tyre":"205/55R16","speed_kmh":100,"axle_ratio":3.73,"frequency_hz":52}`}, orders),
@@ -82,7 +82,8 @@ type tyreOut struct {
 
 func speedOK(v float64) error {
 	if !(v >= 0 && v <= 300) {
-		return fault.New("out_of_range", "speed_kmh", "No road vehicle goes at that speed.", "Give it in km/h, 0 to 300.")
+		return fault.New("out_of_range", "speed_kmh", "No road vehicle goes at that speed.",
+			"Give it in km/h, 0 to 300.")
 	}
 	return nil
 }
@@ -122,15 +123,19 @@ func orders(in ordersIn) (ordersOut, error) {
 		return ordersOut{}, fault.In("tyre", err)
 	}
 	if err := speedOK(in.Speed); err != nil || in.Speed < 5 {
-		return ordersOut{}, fault.New("out_of_range", "speed_kmh", "At that speed nothing turns to be felt.", "Give it in km/h, 5 to 300.")
+		return ordersOut{}, fault.New("out_of_range", "speed_kmh", "At that speed nothing turns to be felt.",
+			"Give it in km/h, 5 to 300.")
 	}
 	switch {
 	case !(in.AxleRatio >= 0 && in.AxleRatio <= 12):
-		return ordersOut{}, fault.New("out_of_range", "axle_ratio", "No axle has that ratio.", "Give shaft turns for one wheel turn, or leave it out.")
+		return ordersOut{}, fault.New("out_of_range", "axle_ratio", "No axle has that ratio.",
+			"Give shaft turns for one wheel turn, or leave it out.")
 	case !(in.EngineRPM >= 0 && in.EngineRPM <= 12000):
-		return ordersOut{}, fault.New("out_of_range", "engine_rpm", "No engine turns at that speed.", "Give turns a minute, or leave it out.")
+		return ordersOut{}, fault.New("out_of_range", "engine_rpm", "No engine turns at that speed.",
+			"Give turns a minute, or leave it out.")
 	case !(in.Frequency > 0 && in.Frequency <= 2000):
-		return ordersOut{}, fault.New("out_of_range", "frequency_hz", "That is no frequency a hand feels.", "Give it in Hz, up to 2000.")
+		return ordersOut{}, fault.New("out_of_range", "frequency_hz", "That is no frequency a hand feels.",
+			"Give it in Hz, up to 2000.")
 	}
 	out := ordersOut{Candidates: []orderOut{}}
 	for _, o := range inspect.Match(inspect.Orders(t.TurnsPerSecond(in.Speed), in.AxleRatio, in.EngineRPM), in.Frequency) {
@@ -184,7 +189,8 @@ func lining(lib *library.Library, in liningIn) (limitOut, error) {
 		return limitOut{}, err
 	}
 	if !(in.Thickness >= 0 && in.Thickness <= 60) {
-		return limitOut{}, fault.New("out_of_range", "thickness_mm", "No lining is that thick.", "Measure at the thinnest place, without the shoe, in mm.")
+		return limitOut{}, fault.New("out_of_range", "thickness_mm", "No lining is that thick.",
+			"Measure at the thinnest place, without the shoe, in mm.")
 	}
 	out := limitOut{r.Value, string(inspect.OK)}
 	if in.Thickness < r.Value-readable {
@@ -239,7 +245,8 @@ func bush(in bushIn) (bushOut, error) {
 		return bushOut{}, err
 	}
 	if !(in.Limit > 0 && in.Limit <= 90) {
-		return bushOut{}, fault.New("out_of_range", "limit_deg", "That is no limit of twist.", "Take it from the bush's maker, in degrees.")
+		return bushOut{}, fault.New("out_of_range", "limit_deg", "That is no limit of twist.",
+			"Take it from the bush's maker, in degrees.")
 	}
 	out := bushOut{sig(d), string(inspect.OK)}
 	if d > in.Limit {
@@ -326,7 +333,8 @@ func diagnosis(lib *library.Library, in diagnoseIn) (diagnoseOut, error) {
 	}
 	for _, t := range in.Tests {
 		if t.Result != "yes" && t.Result != "no" {
-			return diagnoseOut{}, fault.New("bad_choice", "tests", "“"+t.Name+"” is answered neither yes nor no.", "Give the result as yes or no.")
+			return diagnoseOut{}, fault.New("bad_choice", "tests", "“"+t.Name+"” is answered neither yes nor no.",
+				"Give the result as yes or no.")
 		}
 		answers = append(answers, diagnose.Answer{Key: t.Name, Yes: t.Result == "yes", Corner: diagnose.Corner(t.Corner)})
 	}
@@ -337,7 +345,8 @@ func diagnosis(lib *library.Library, in diagnoseIn) (diagnoseOut, error) {
 		}
 	}
 	if in.Position != "" && !slices.Contains(diagnose.Positions, in.Position) {
-		return diagnoseOut{}, fault.New("bad_choice", "position", "A vehicle does not stand like that.", "Known are drive, ground, raised, wheels off.")
+		return diagnoseOut{}, fault.New("bad_choice", "position", "A vehicle does not stand like that.",
+			"Known are drive, ground, raised, wheels off.")
 	}
 	h := diagnose.History{AgeYears: in.Age, KM: in.KM, Salt: in.Salt, Renewed: map[string]diagnose.Renewal{}}
 	for _, r := range in.Renewed {

@@ -186,15 +186,18 @@ func (k *Knowledge) known(h History) error {
 	case !(h.AgeYears >= 0 && h.AgeYears <= mostYears):
 		return fault.New("out_of_range", "age_years", "No vehicle has that age.", "Give it in years.")
 	case !(h.KM >= 0 && h.KM <= mostKM):
-		return fault.New("out_of_range", "distance_km", "No vehicle has gone that far.", "Give what the odometer shows, in km.")
+		return fault.New("out_of_range", "distance_km", "No vehicle has gone that far.",
+			"Give what the odometer shows, in km.")
 	}
 	for key, r := range h.Renewed {
 		known := slices.ContainsFunc(k.Suspects, func(s Suspect) bool { return s.Key == key })
 		switch {
 		case !known:
-			return fault.New("unknown_part", "renewed", "“"+clip(key)+"” is none of the suspects.", "Name the part as the list of suspects does.")
+			return fault.New("unknown_part", "renewed", "“"+clip(key)+"” is none of the suspects.",
+				"Name the part as the list of suspects does.")
 		case !(r.Years >= 0 && r.Years <= mostYears):
-			return fault.New("out_of_range", "renewed", "The "+key+" was not renewed that long ago.", "Give it in years.")
+			return fault.New("out_of_range", "renewed", "The "+key+" was not renewed that long ago.",
+				"Give it in years.")
 		}
 	}
 	return nil
@@ -214,16 +217,19 @@ func (k *Knowledge) read(answers []Answer) ([]item, error) {
 	for _, a := range answers {
 		i := slices.IndexFunc(k.Evidence, func(e Evidence) bool { return e.Key == a.Key })
 		if i < 0 {
-			return nil, fault.New("unknown_sign", a.Key, "No sign or test is named “"+clip(a.Key)+"”.", "List them with lugtak calc diagnose --list.")
+			return nil, fault.New("unknown_sign", a.Key, "No sign or test is named “"+clip(a.Key)+"”.",
+				"List them with lugtak calc diagnose --list.")
 		}
 		if a.Corner != "" && !slices.Contains(Corners, a.Corner) {
-			return nil, fault.New("bad_choice", a.Key, "“"+clip(string(a.Corner))+"” is no corner.", "Known are FL, FR, RL, RR; leave it out where it was not looked at corner by corner.")
+			return nil, fault.New("bad_choice", a.Key, "“"+clip(string(a.Corner))+"” is no corner.",
+				"Known are FL, FR, RL, RR; leave it out where it was not looked at corner by corner.")
 		}
 		at := place{a.Key, a.Corner}
 		was, twice := given[at]
 		switch {
 		case twice && was != a.Yes:
-			return nil, fault.New("two_readings", a.Key, "“"+a.Key+"” is answered yes and no.", "Keep the answer that was looked at last.")
+			return nil, fault.New("two_readings", a.Key, "“"+a.Key+"” is answered yes and no.",
+				"Keep the answer that was looked at last.")
 		case twice:
 			continue
 		}

@@ -63,25 +63,30 @@ const (
 // far over its distance, carried on to the discard thickness.
 func (r Rotor) Judge() (RotorResult, error) {
 	if len(r.Thickness) == 0 || len(r.Thickness) > 64 {
-		return RotorResult{}, fault.New("missing", "thickness_mm", "The rotor was not measured.", "Measure it at eight points round, in mm.")
+		return RotorResult{}, fault.New("missing", "thickness_mm", "The rotor was not measured.",
+			"Measure it at eight points round, in mm.")
 	}
 	err := first(
-		inRange("discard_mm", r.Discard, 1, 100, "That is no discard thickness.", "Read it off the rotor's edge or hat, in mm."),
+		inRange("discard_mm", r.Discard, 1, 100, "That is no discard thickness.",
+			"Read it off the rotor's edge or hat, in mm."),
 		inRange("new_mm", r.New, 1, 100, "That is no rotor.", "Give the thickness of a new one, in mm."),
 		inRange("runout_mm", r.RunOut, 0, 5, "That is no run-out.", "Give the dial gauge's whole swing, in mm."),
-		inRange("distance_km", r.Distance, 0, 3e6, "That is no distance.", "Give km since the rotor was new, or leave it out."),
+		inRange("distance_km", r.Distance, 0, 3e6, "That is no distance.",
+			"Give km since the rotor was new, or leave it out."),
 	)
 	if err != nil {
 		return RotorResult{}, err
 	}
 	if r.New <= r.Discard {
-		return RotorResult{}, fault.New("out_of_range", "new_mm", "A new rotor is not thinner than its discard thickness.", "Swap them or read them again.")
+		return RotorResult{}, fault.New("out_of_range", "new_mm",
+			"A new rotor is not thinner than its discard thickness.", "Swap them or read them again.")
 	}
 	res := RotorResult{Min: math.Inf(1)}
 	most := math.Inf(-1)
 	for i, t := range r.Thickness {
 		if !(t > 0.3*r.Discard && t < 1.2*r.New) {
-			return RotorResult{}, fault.New("out_of_range", "thickness_mm", fmt.Sprintf("Reading %d cannot be of this rotor.", i+1), "Measure that point again, in mm.")
+			return RotorResult{}, fault.New("out_of_range", "thickness_mm",
+				fmt.Sprintf("Reading %d cannot be of this rotor.", i+1), "Measure that point again, in mm.")
 		}
 		res.Min, most = math.Min(res.Min, t), math.Max(most, t)
 	}
@@ -147,7 +152,8 @@ func (r Rotor) Measure(res RotorResult) (Limit, Finding) {
 func BushTwist(armMM, droopMM float64) (float64, error) {
 	err := first(
 		inRange("arm_mm", armMM, 50, 2000, "No arm has that length.", "Measure from bush to ball joint, in mm."),
-		inRange("droop_mm", math.Abs(droopMM), 0, armMM, "The wheel cannot drop further than the arm is long.", "Measure how far the wheel hangs below ride height, in mm."),
+		inRange("droop_mm", math.Abs(droopMM), 0, armMM, "The wheel cannot drop further than the arm is long.",
+			"Measure how far the wheel hangs below ride height, in mm."),
 	)
 	if err != nil {
 		return 0, err
@@ -161,8 +167,10 @@ func Toe(turns, pitchMM, armMM, rimMM float64) (deg, mm float64, err error) {
 	err = first(
 		inRange("turns", math.Abs(turns), 0, 50, "Nobody turns a rod that far.", "Count whole turns and flats."),
 		inRange("pitch_mm", pitchMM, 0.5, 4, "No rod has that pitch.", "Give the thread's pitch, in mm."),
-		inRange("arm_mm", armMM, 50, 400, "No steering arm has that length.", "Measure from the steering axis to the rod end, in mm."),
-		inRange("rim_mm", rimMM, 200, 1300, "No rim has that diameter.", "Give the diameter at which the toe is measured, in mm."),
+		inRange("arm_mm", armMM, 50, 400, "No steering arm has that length.",
+			"Measure from the steering axis to the rod end, in mm."),
+		inRange("rim_mm", rimMM, 200, 1300, "No rim has that diameter.",
+			"Give the diameter at which the toe is measured, in mm."),
 	)
 	if err != nil {
 		return 0, 0, err
@@ -185,7 +193,8 @@ func ToneRing(old, new int) (float64, error) {
 // Cardan is the speed ratio of one cross joint at an angle: between cos β and
 // 1/cos β, twice a turn (textbook kinematics).
 func Cardan(deg float64) (low, high, spreadPct float64, err error) {
-	if err := inRange("angle_deg", deg, 0, 60, "No cross joint runs at that angle.", "Give the angle between the shafts, 0 to 60°."); err != nil {
+	if err := inRange("angle_deg", deg, 0, 60, "No cross joint runs at that angle.",
+		"Give the angle between the shafts, 0 to 60°."); err != nil {
 		return 0, 0, 0, err
 	}
 	low = math.Cos(deg * math.Pi / 180)
@@ -253,7 +262,8 @@ func ParseTyre(text string) (Tyre, error) {
 	full := t.WidthMM > 0 && t.Aspect == 0
 	switch {
 	case full && t.Tabled == 0:
-		return Tyre{}, fault.New("no_table", "size", "“"+t.Text+"” says nothing of its height, and no table here has it.",
+		return Tyre{}, fault.New("no_table", "size",
+			"“"+t.Text+"” says nothing of its height, and no table here has it.",
 			"Take its outer diameter from the maker's table, or measure the way of ten turns.")
 	case full:
 		t.Aspect = 100 * (t.Tabled - t.RimMM) / 2 / t.WidthMM
@@ -262,7 +272,8 @@ func ParseTyre(text string) (Tyre, error) {
 		if r := []rune(strings.ToValidUTF8(t.Text, "?")); len(r) > 24 {
 			t.Text = string(r[:24]) + "…"
 		}
-		return Tyre{}, fault.New("bad_tyre", "size", "“"+strings.ToValidUTF8(t.Text, "?")+"” is not a tyre size.", "Read it off the sidewall, as in 205/55R16, 7.50R16 or 31x10.50R15.")
+		return Tyre{}, fault.New("bad_tyre", "size", "“"+strings.ToValidUTF8(t.Text, "?")+"” is not a tyre size.",
+			"Read it off the sidewall, as in 205/55R16, 7.50R16 or 31x10.50R15.")
 	}
 	return t, nil
 }

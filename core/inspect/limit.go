@@ -97,7 +97,8 @@ type LashRow struct {
 // larger than the last takes that row.
 func (r LashRule) Limit(wheelMM float64, power bool) (float64, error) {
 	if !(wheelMM >= 250 && wheelMM <= 700) {
-		return 0, fault.New("out_of_range", "wheel_diameter_mm", "No steering wheel has that diameter.", "Measure across the rim, in mm, 250 to 700.")
+		return 0, fault.New("out_of_range", "wheel_diameter_mm", "No steering wheel has that diameter.",
+			"Measure across the rim, in mm, 250 to 700.")
 	}
 	pick := func(x LashRow) float64 {
 		if power {
@@ -165,7 +166,8 @@ func (l *Limits) LashRule(rule string) (LashRule, error) {
 		for _, r := range l.Lash {
 			names = append(names, r.Rule)
 		}
-		return LashRule{}, fault.New("bad_choice", "rule", "No lash rule of that name is known.", fmt.Sprintf("Known are %v; others go into library/limits.", names))
+		return LashRule{}, fault.New("bad_choice", "rule", "No lash rule of that name is known.",
+			fmt.Sprintf("Known are %v; others go into library/limits.", names))
 	}
 	return l.Lash[i], nil
 }
@@ -186,9 +188,11 @@ func (l *Limits) LiningRule(rule, kind string) (LiningRule, error) {
 		kinds = append(kinds, r.Kind)
 	}
 	if !known {
-		return LiningRule{}, fault.New("bad_choice", "rule", "No lining rule of that name is known.", "Known are 393.47 and 570.5; others go into library/limits.")
+		return LiningRule{}, fault.New("bad_choice", "rule", "No lining rule of that name is known.",
+			"Known are 393.47 and 570.5; others go into library/limits.")
 	}
-	return LiningRule{}, fault.New("bad_choice", "kind", "That rule knows no such brake.", fmt.Sprintf("Known are %v.", kinds))
+	return LiningRule{}, fault.New("bad_choice", "kind", "That rule knows no such brake.",
+		fmt.Sprintf("Known are %v.", kinds))
 }
 
 // What is measured by a form of its own.

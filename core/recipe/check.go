@@ -116,11 +116,13 @@ func Check(r Recipe, f Fastener) ([]Warning, error) {
 		if estimated {
 			guess = ", an estimate above M10 and for inch threads"
 		}
-		out = append(out, Warning{Impossible, fmt.Sprintf("%s cannot be: %s twists off at %s (ISO 898-7%s). About %s makes sense.",
-			l.Torque.Both(), bolt, unit.Torque(math.Round(twist)).Both(), guess, about)})
+		out = append(out, Warning{Impossible,
+			fmt.Sprintf("%s cannot be: %s twists off at %s (ISO 898-7%s). About %s makes sense.",
+				l.Torque.Both(), bolt, unit.Torque(math.Round(twist)).Both(), guess, about)})
 	case share > highest:
-		out = append(out, Warning{WouldYield, fmt.Sprintf("%s uses %.0f %% of the yield strength of %s, tension and twist together, and %.0f %% where it rubs least. About %s makes sense.",
-			l.Torque.Both(), 100*share, bolt, 100*l.Utilisation.High, about)})
+		out = append(out, Warning{WouldYield,
+			fmt.Sprintf("%s uses %.0f %% of the yield strength of %s, tension and twist together, and %.0f %% where it rubs least. About %s makes sense.",
+				l.Torque.Both(), 100*share, bolt, 100*l.Utilisation.High, about)})
 	case share < floor:
 		out = append(out, Warning{TooLow, fmt.Sprintf("%s uses only %.0f %% of the yield strength of %s. A clamped joint usually has about %s.",
 			l.Torque.Both(), 100*share, bolt, about)})
@@ -163,8 +165,9 @@ func slips(r Recipe, f Fastener, l Load) []Warning {
 			}
 		}
 		if best != "" {
-			out = append(out, Warning{code, fmt.Sprintf("%s does not suit %s class %s; %s (%s) does. A slip of the %s is likely: look at the sheet again.",
-				written.amount(), f.Thread.Name, f.Class.Name, best, readings[best].Both(), what)})
+			out = append(out, Warning{code,
+				fmt.Sprintf("%s does not suit %s class %s; %s (%s) does. A slip of the %s is likely: look at the sheet again.",
+					written.amount(), f.Thread.Name, f.Class.Name, best, readings[best].Both(), what)})
 		}
 	}
 	units, digits := map[string]unit.Torque{}, map[string]unit.Torque{}

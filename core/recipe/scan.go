@@ -208,7 +208,9 @@ func (s *scanner) number() (v float64, ok bool, err error) {
 	m := decimal(rest)
 	col := s.pos
 	if g := grouped(rest); g != "" {
-		f := s.fault(col, "two_readings", "“"+g+"” reads as two figures or as one, "+strings.NewReplacer(" ", "", "'", "", "’", "").Replace(g)+".", "Write it without a gap.")
+		f := s.fault(col, "two_readings", "“"+g+"” reads as two figures or as one, "+strings.NewReplacer(" ", "", "'",
+			"",
+			"’", "").Replace(g)+".", "Write it without a gap.")
 		f.Readings = []string{s.with(col, col+len([]rune(g)), strings.NewReplacer(" ", "", "'", "", "’", "").Replace(g))}
 		return 0, false, f
 	}
@@ -216,7 +218,8 @@ func (s *scanner) number() (v float64, ok bool, err error) {
 		return 0, false, s.thousand(col, m)
 	}
 	if len(m) > 12 {
-		return 0, false, s.fault(col, "bad_number", "That figure has too many digits.", "Write it as on the sheet, as in 72.5.")
+		return 0, false, s.fault(col, "bad_number", "That figure has too many digits.",
+			"Write it as on the sheet, as in 72.5.")
 	}
 	s.pos += len(m)
 	v, _ = strconv.ParseFloat(strings.Replace(m, ",", ".", 1), 64)

@@ -51,7 +51,8 @@ func Treat(r Recipe, f Fastener, to thread.Treatment) (Treated, error) {
 		return Treated{}, err
 	}
 	if was.Torque <= 0 {
-		return Treated{}, fault.New("no_torque", "treatment", "This joint has no torque to reckon with.", "Leave it as it is.")
+		return Treated{}, fault.New("no_torque", "treatment", "This joint has no torque to reckon with.",
+			"Leave it as it is.")
 	}
 	out := Treated{Factor: f.Thread.TorquePerForce(mu.Mid) / f.Thread.TorquePerForce(from.Mid), Was: was.Preload}
 	for _, s := range r.Stages {

@@ -61,7 +61,8 @@ func ParseClass(name string, t Thread) (Class, error) {
 			"The head of a metric bolt shows two numbers, as 8.8 or 10.9; one number alone is a nut's. Grades belong to inch bolts.")
 	}
 	if !strings.HasPrefix(n, "grade") && t.Inch && strings.Contains(n, ".") {
-		return Class{}, fault.New("bad_class", "class", "An inch bolt has no class "+n+".", "Its head shows marks for grade 2, 5 or 8.")
+		return Class{}, fault.New("bad_class", "class", "An inch bolt has no class "+n+".",
+			"Its head shows marks for grade 2, 5 or 8.")
 	}
 	known := false
 	for _, c := range classes {
@@ -79,7 +80,8 @@ func ParseClass(name string, t Thread) (Class, error) {
 		return Class{Name: c.name, Rm: c.rm * k, Re: c.re * k, Proof: c.proof * k, TwistX: c.twist}, nil
 	}
 	if known {
-		return Class{}, fault.New("bad_class", "class", "“"+n+"” is not made in "+t.Name+".", "Read the mark on the head again.")
+		return Class{}, fault.New("bad_class", "class", "“"+n+"” is not made in "+t.Name+".",
+			"Read the mark on the head again.")
 	}
 	if len(n) > 16 {
 		n = n[:16] + "…"

@@ -67,7 +67,8 @@ func Parse(s string) (Thread, error) {
 	if len(t) > 24 {
 		t = t[:24] + "…"
 	}
-	return Thread{}, fault.New("bad_thread", "thread", "“"+strings.ToValidUTF8(t, "?")+"” is not a thread.", "Write it as M12x1.5, M10, 3/8-16 or 1/2-20.")
+	return Thread{}, fault.New("bad_thread", "thread", "“"+strings.ToValidUTF8(t, "?")+"” is not a thread.",
+		"Write it as M12x1.5, M10, 3/8-16 or 1/2-20.")
 }
 
 // metric finds a thread of the standard series.
@@ -78,17 +79,20 @@ func metric(text string, d float64, pitch string) (Thread, error) {
 		series = finePitches[d]
 	}
 	if len(series) == 0 {
-		return Thread{}, fault.New("bad_thread", "thread", "“"+text+"” is not a size of the standard series.", "Measure the diameter again: M10, M12, M14 are usual.")
+		return Thread{}, fault.New("bad_thread", "thread", "“"+text+"” is not a size of the standard series.",
+			"Measure the diameter again: M10, M12, M14 are usual.")
 	}
 	if pitch == "" && !coarse {
-		return Thread{}, fault.New("bad_thread", "thread", "“"+text+"” has no coarse pitch.", "Write the pitch too: "+list(series)+" mm.")
+		return Thread{}, fault.New("bad_thread", "thread", "“"+text+"” has no coarse pitch.",
+			"Write the pitch too: "+list(series)+" mm.")
 	}
 	p := series[0]
 	if pitch != "" {
 		p = number(pitch)
 	}
 	if !slices.Contains(series, p) {
-		return Thread{}, fault.New("bad_thread", "thread", "“"+text+"” is not a thread of the standard series.", "M"+fmtNum(d)+" has a pitch of "+list(series)+" mm: hold a thread gauge to it.")
+		return Thread{}, fault.New("bad_thread", "thread", "“"+text+"” is not a thread of the standard series.",
+			"M"+fmtNum(d)+" has a pitch of "+list(series)+" mm: hold a thread gauge to it.")
 	}
 	name := "M" + fmtNum(d)
 	if !coarse || p != series[0] {
@@ -106,7 +110,8 @@ func inchThread(text string, m []string) (Thread, error) {
 	tpi := number(m[4])
 	switch {
 	case len(series) == 0:
-		return Thread{}, fault.New("bad_thread", "thread", "“"+text+"” is not a size of the standard series.", "Measure the diameter again: 3/8, 7/16, 1/2 are usual.")
+		return Thread{}, fault.New("bad_thread", "thread", "“"+text+"” is not a size of the standard series.",
+			"Measure the diameter again: 3/8, 7/16, 1/2 are usual.")
 	case tpi > 0:
 	case m[5] == "C":
 		tpi = series[0]
@@ -114,7 +119,8 @@ func inchThread(text string, m []string) (Thread, error) {
 		tpi = series[1]
 	}
 	if !slices.Contains(series, tpi) {
-		return Thread{}, fault.New("bad_thread", "thread", "“"+text+"” is not a thread of the standard series.", size+" in has "+list(series)+" threads to the inch: hold a thread gauge to it.")
+		return Thread{}, fault.New("bad_thread", "thread",
+			"“"+text+"” is not a thread of the standard series.", size+" in has "+list(series)+" threads to the inch: hold a thread gauge to it.")
 	}
 	d := 0.0
 	for _, part := range strings.Fields(size) {

@@ -38,19 +38,24 @@ func (p CheckPoint) Deviations() []float64 {
 // whose readings no tool of that range gives. Its fault names point and reading.
 func CheckFault(t Tool, points []CheckPoint) error {
 	if len(points) != len(CheckShares) {
-		return fault.New("missing", "points", "A calibration has three points.", "Take readings at 20, 60 and 100 % of the range.")
+		return fault.New("missing", "points", "A calibration has three points.",
+			"Take readings at 20, 60 and 100 % of the range.")
 	}
 	for i, p := range points {
 		want := CheckShares[i] * t.MaxNm
 		if math.Abs(p.SetNm-want) > 0.02*t.MaxNm {
-			return fault.New("out_of_range", fmt.Sprintf("set-%d", i), fmt.Sprintf("Point %d stands at %s.", i+1, unit.Torque(p.SetNm)), "Set "+unit.Torque(want).String()+".")
+			return fault.New("out_of_range", fmt.Sprintf("set-%d", i), fmt.Sprintf("Point %d stands at %s.", i+1,
+				unit.Torque(p.SetNm)), "Set "+unit.Torque(want).String()+".")
 		}
 		if len(p.Readings) != CheckReadings {
-			return fault.New("missing", fmt.Sprintf("p%d", i), fmt.Sprintf("Point %d has %d readings.", i+1, len(p.Readings)), "Take five.")
+			return fault.New("missing", fmt.Sprintf("p%d", i),
+				fmt.Sprintf("Point %d has %d readings.", i+1, len(p.Readings)), "Take five.")
 		}
 		for k, r := range p.Readings {
 			if !(r > 0.5*p.SetNm && r < 2*p.SetNm) {
-				return fault.New("out_of_range", fmt.Sprintf("p%d-%d", i, k), fmt.Sprintf("Reading %d of point %d cannot be: %s.", k+1, i+1, unit.Torque(r)), "Enter what the reference showed, in N·m.")
+				return fault.New("out_of_range", fmt.Sprintf("p%d-%d", i, k),
+					fmt.Sprintf("Reading %d of point %d cannot be: %s.", k+1, i+1, unit.Torque(r)),
+					"Enter what the reference showed, in N·m.")
 			}
 		}
 	}

@@ -85,13 +85,17 @@ func (a Adapter) AtBolt(reading, wrenchMM float64) float64 {
 func Setting(target, wrenchMM, adapterMM, angleDeg float64) (setting, factor float64, err error) {
 	switch {
 	case !(target > 0) || math.IsInf(target, 0):
-		return 0, 0, fault.New("out_of_range", "target_nm", "The target is not a positive torque.", "Give it in newton metres.")
+		return 0, 0, fault.New("out_of_range", "target_nm", "The target is not a positive torque.",
+			"Give it in newton metres.")
 	case !(wrenchMM > 0) || wrenchMM > 5000:
-		return 0, 0, fault.New("out_of_range", "wrench_mm", "The wrench has no such length.", "Measure from the middle of the drive to the middle of the grip, in mm.")
+		return 0, 0, fault.New("out_of_range", "wrench_mm", "The wrench has no such length.",
+			"Measure from the middle of the drive to the middle of the grip, in mm.")
 	case !(adapterMM >= 0) || adapterMM > 2000:
-		return 0, 0, fault.New("out_of_range", "adapter_mm", "The adapter has no such length.", "Measure from the drive to the middle of the nut, in mm; 0 without adapter.")
+		return 0, 0, fault.New("out_of_range", "adapter_mm", "The adapter has no such length.",
+			"Measure from the drive to the middle of the nut, in mm; 0 without adapter.")
 	case math.IsNaN(angleDeg) || math.Abs(angleDeg) > 360:
-		return 0, 0, fault.New("out_of_range", "adapter_angle_deg", "The adapter stands at no such angle.", "0° is in line with the wrench, 90° square to it.")
+		return 0, 0, fault.New("out_of_range", "adapter_angle_deg", "The adapter stands at no such angle.",
+			"0° is in line with the wrench, 90° square to it.")
 	}
 	c := math.Cos(angleDeg * math.Pi / 180)
 	if math.Abs(c) < 1e-12 {
@@ -99,7 +103,8 @@ func Setting(target, wrenchMM, adapterMM, angleDeg float64) (setting, factor flo
 	}
 	reach := wrenchMM + adapterMM*c
 	if reach < wrenchMM/4 {
-		return 0, 0, fault.New("out_of_range", "adapter_angle_deg", "The adapter folds back along the wrench.", "Turn it forward or square.")
+		return 0, 0, fault.New("out_of_range", "adapter_angle_deg", "The adapter folds back along the wrench.",
+			"Turn it forward or square.")
 	}
 	factor = wrenchMM / reach
 	return target * factor, factor, nil
@@ -112,11 +117,14 @@ func Setting(target, wrenchMM, adapterMM, angleDeg float64) (setting, factor flo
 func GuardBand(low, high, accuracyPct float64) (setting float64, feasible bool, riskLow, riskHigh float64, err error) {
 	switch {
 	case !(low > 0):
-		return 0, false, 0, 0, fault.New("out_of_range", "low_nm", "The lower end is not a positive torque.", "Give it in newton metres.")
+		return 0, false, 0, 0, fault.New("out_of_range", "low_nm", "The lower end is not a positive torque.",
+			"Give it in newton metres.")
 	case !(high >= low) || math.IsInf(high, 0):
-		return 0, false, 0, 0, fault.New("out_of_range", "high_nm", "The upper end lies below the lower.", "Swap them or check the sheet.")
+		return 0, false, 0, 0, fault.New("out_of_range", "high_nm", "The upper end lies below the lower.",
+			"Swap them or check the sheet.")
 	case !(accuracyPct >= 0 && accuracyPct < 50):
-		return 0, false, 0, 0, fault.New("out_of_range", "accuracy_pct", "No torque tool is that far out.", "Give the permitted error in per cent, 4 for most wrenches.")
+		return 0, false, 0, 0, fault.New("out_of_range", "accuracy_pct", "No torque tool is that far out.",
+			"Give the permitted error in per cent, 4 for most wrenches.")
 	}
 	a := accuracyPct / 100
 	setting = guarded(low, high, a)
@@ -274,10 +282,12 @@ func DriveLimit(drive string) float64 {
 // BarForce is the pull in N at the end of a bar of that length for a torque.
 func BarForce(torque, barMM float64) (float64, error) {
 	if !(torque >= 0) || math.IsInf(torque, 0) {
-		return 0, fault.New("out_of_range", "torque_nm", "The torque is not a number from zero up.", "Give it in newton metres.")
+		return 0, fault.New("out_of_range", "torque_nm", "The torque is not a number from zero up.",
+			"Give it in newton metres.")
 	}
 	if !(barMM >= 20 && barMM <= 5000) {
-		return 0, fault.New("out_of_range", "bar_mm", "A bar is between 20 mm and 5 m long.", "Measure from the drive to the hand, in mm.")
+		return 0, fault.New("out_of_range", "bar_mm", "A bar is between 20 mm and 5 m long.",
+			"Measure from the drive to the hand, in mm.")
 	}
 	return torque / (barMM / 1000), nil
 }
@@ -291,7 +301,8 @@ func CastleNut(slots int, holeDeg float64) (advanceDeg float64, err error) {
 		return 0, fault.New("out_of_range", "slots", "A castle nut has 3 to 12 slots.", "Count them; most have six.")
 	}
 	if math.IsNaN(holeDeg) || math.Abs(holeDeg) > 360 {
-		return 0, fault.New("out_of_range", "hole_deg", "The hole stands within one turn.", "Give the angle from the last slot to the hole.")
+		return 0, fault.New("out_of_range", "hole_deg", "The hole stands within one turn.",
+			"Give the angle from the last slot to the hole.")
 	}
 	pitch := 360 / float64(slots)
 	if slots%2 == 1 {

@@ -1,0 +1,540 @@
+package recipe
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"lugtak/core/fault"
+	"lugtak/core/unit"
+)
+
+// measured reads a stage that has a figure: a torque or an angle.
+func (p *parser) measured(start int) error {
+	plus := p.sign("+") || p.phrase("plus")
+	more := p.phrase("an additional", "additional", "a further", "further", "another", "an extra", "extra")
+	plus = p.phrase("turn by", "turn on by", "turn on", "turn", "rotate by", "rotate", "angle") || plus
+	more = p.phrase("an additional", "additional", "a further", "further", "another", "an extra", "extra") || more
+	p.phrase("by")
+	times := p.times()
+	st, angle, err := p.figure(plus)
+	if err != nil {
+		return err
+	}
+	more = p.phrase("more", "further") || more
+	p.phrase("clockwise", "to the right", "tighter")
+	if angle {
+		if len(p.out) == 0 {
+			return p.fault(start, "bad_recipe", "An angle starts from something.",
+				"Put the torque before it, as in 60 Nm + 90°, or snug, + 1/4 turn.")
+		}
+		if p.loose() {
+			return p.fromLoose(start, st.amount())
+		}
+		if err := p.bracketed(st); err != nil {
+			return err
+		}
+		st.Kind = Angle
+		if times > 1 {
+			return p.addTimes(start, st, times)
+		}
+		return p.repeat(start, st)
+	}
+	if times > 1 {
+		return p.fault(start, "bad_recipe", "Only an angle is counted like this.",
+			"Write the rounds behind the torque, as in 8 Nm ×2.")
+	}
+	if plus || more {
+		return p.additional(start, st)
+	}
+	st.Kind = Torque
+	if done, err := p.again(start, st); done || err != nil {
+		return err
+	}
+	if err := p.equivalent(st); err != nil {
+		return err
+	}
+	st.PlusDrag = p.drag()
+	return p.repeat(start, st)
+}
+
+// drag reads that the measured drag of a locking nut comes on top.
+func (p *parser) drag() bool {
+	mark := p.pos
+	if p.sign("+") || p.phrase("plus", "above", "over", "on top of") {
+		if p.phrase("the prevailing torque", "prevailing torque", "the drag torque", "drag torque", "the running torque", "running torque",
+			"the measured drag", "measured drag", "the drag", "drag") {
+			return true
+		}
+	}
+	p.pos = mark
+	return false
+}
+
+// again takes a torque that says the one before it once more in another unit, with no
+// more than a comma between. Two that do not agree are two readings.
+func (p *parser) again(start int, st Stage) (done bool, err error) {
+	n := len(p.out)
+	if n == 0 || !p.comma || p.out[n-1].Kind != Torque || p.numbered {
+		return false, nil
+	}
+	before := p.out[n-1]
+	if system(before.Unit) == system(st.Unit) {
+		return false, nil
+	}
+	if same(before, st) {
+		return true, nil
+	}
+	f := fault.As(p.twoReadings(p.before, start, before, st))
+	head := strings.TrimRight(string(p.src[:start]), " ,;")
+	f.Readings = append(f.Readings, head+"; "+strings.TrimLeft(string(p.src[start:]), " ,;"))
+	return false, f
+}
+
+// system tells the units of one sheet from another's: N·m, pounds, kiloponds.
+func system(unit string) string {
+	switch unit {
+	case "ft-lb", "in-lb":
+		return "pound"
+	case "kgf-m", "kgf-cm":
+		return "kilopond"
+	}
+	return "newton"
+}
+
+// bracketed reads (60°) behind an angle and refuses it unless it says the same.
+func (p *parser) bracketed(st Stage) error {
+	mark := p.pos
+	at := p.at
+	if p.count() {
+		p.pos = mark
+		return nil
+	}
+	if !p.sign("(") {
+		return nil
+	}
+	p.sign("=")
+	other, angle, err := p.figure(true)
+	if err != nil {
+		return err
+	}
+	if !p.sign(")") {
+		return p.fault(mark, "bad_recipe", "A bracket is opened and not closed.",
+			"Close it, or leave the second figure out.")
+	}
+	if !angle || math.Abs(other.Target()-st.Target()) > 1 {
+		return p.twoReadings(at, mark, st, other)
+	}
+	return nil
+}
+
+// times reads "2 x" before an angle, as in 60 Nm + 2 × 45°; 1 if it is not there.
+func (p *parser) times() int {
+	p.space()
+	n := int(p.peek(0) - '0')
+	if n < 2 || n > 4 {
+		return 1
+	}
+	mark := p.pos
+	p.pos++
+	if p.sign("×", "x", "*") && p.peek(0) != 0 && strings.ContainsRune(" 0123456789", p.peek(0)) {
+		return n
+	}
+	p.pos = mark
+	return 1
+}
+
+// figure reads one figure with its form and unit. With bareDegrees a number
+// without a unit is taken as degrees ("+ 90"); otherwise it is refused.
+func (p *parser) figure(bareDegrees bool) (Stage, bool, error) {
+	st := Stage{Form: Exact}
+	switch {
+	case p.sign(">=", "≥", "⩾", ">") || p.phrase("no less than", "not less than", "not under", "at least", "minimum of", "minimum", "min"):
+		st.Form = Minimum
+		p.sign(".", ":")
+	case p.sign("~", "≈") || p.phrase("approximately", "approx", "about", "around", "circa", "ca"):
+		st.Form = About
+		p.sign(".")
+	case p.sign("<=", "≤", "<") || p.phrase("no more than", "not more than", "do not exceed", "not to exceed", "not exceeding", "at most", "maximum of", "maximum", "max"):
+		return st, false, p.highest()
+	}
+	between := p.phrase("between", "from")
+	p.space()
+	col := p.pos
+	p.before, p.at = p.at, col
+	v, words := p.wordNumber()
+	ok := words
+	var err error
+	if !words {
+		if v, ok, err = p.number(); err != nil {
+			return st, false, err
+		}
+	}
+	if !ok {
+		p.space()
+		if p.pos >= len(p.src) {
+			return st, false, p.fault(p.pos, "missing", "A figure is missing here.",
+				"Write it with its unit, as in 60 Nm or 90°.")
+		}
+		return st, false, p.fault(p.pos, "bad_recipe", "“"+p.word()+"” is not understood here.",
+			"Write a figure with its unit, as in 60 Nm or 90°; snug; back off; or next slot.")
+	}
+	bare := p.bare && !words
+	p.phrase("of a", "a")
+	st.A = v
+	u1, has1, err := p.takeUnit()
+	if err != nil {
+		return st, false, err
+	}
+	u := u1
+	has := has1
+	if err := p.torn(col, v, bare, u1, has1, bareDegrees); err != nil {
+		return st, false, err
+	}
+	opened := p.sign("(")
+	if opened && !p.tolerance() {
+		p.pos-- // an equivalent, which the caller reads
+		opened = false
+	}
+	plus, minus, u2, has2, err := p.unequal(st)
+	if err != nil {
+		return st, false, err
+	}
+	switch {
+	case plus > 0 || minus > 0:
+		st.Form, st.B, st.C = Unequal, plus, minus
+		if !has {
+			u, has = u2, has2
+		}
+	case st.Form == Minimum && p.ceiling():
+		return p.upTo(col, st, v, u, has)
+	case p.rangeSign(between):
+		b, ok, err := p.number()
+		if err != nil {
+			return st, false, err
+		}
+		if !ok {
+			return st, false, p.fault(p.pos, "missing", "The range has no end.", "Write both ends, as in 38–42 Nm.")
+		}
+		end := p.pos
+		u2, has2, err := p.takeUnit()
+		if err != nil {
+			return st, false, err
+		}
+		if has1 && !u1.angle && (!has2 || u2.angle) {
+			return st, false, p.dashed(col, end, v, b, u1)
+		}
+		if has1 && has2 && u1 != u2 {
+			return st, false, p.fault(col, "two_readings", "The ends of the range are in two units.",
+				"Write both in one unit.")
+		}
+		if has2 {
+			u, has = u2, true
+		}
+		if st.Form != Exact || b <= v {
+			return st, false, p.fault(col, "bad_recipe", "A range runs from the lower to the higher figure.",
+				"Write it as 38–42 Nm.")
+		}
+		st.Form, st.B = Range, b
+	case p.sign("±", "+/-", "+-"):
+		b, ok, err := p.number()
+		if err != nil {
+			return st, false, err
+		}
+		if !ok || st.Form != Exact {
+			return st, false, p.fault(p.pos, "missing", "The tolerance is missing after ±.", "Write it as 110 ± 8 Nm.")
+		}
+		if p.sign("%", "percent", "per cent") {
+			b = v * b / 100
+			if !has {
+				if u, has, err = p.takeUnit(); err != nil {
+					return st, false, err
+				}
+			}
+		} else {
+			u2, has2, err := p.takeUnit()
+			if err != nil {
+				return st, false, err
+			}
+			if has1 && has2 && u1 != u2 {
+				return st, false, p.fault(col, "two_readings", "The figure and its tolerance are in two units.",
+					"Write both in one unit.")
+			}
+			if has2 {
+				u, has = u2, true
+			}
+		}
+		if b <= 0 || b >= v {
+			return st, false, p.fault(col, "bad_recipe", "The tolerance is not smaller than the figure.",
+				"Write it as 110 ± 8 Nm.")
+		}
+		st.Form, st.B = Tolerance, b
+	}
+	if opened && !p.sign(")") {
+		return st, false, p.fault(p.pos, "bad_recipe", "A bracket is opened and not closed.",
+			"Close it, or leave it out.")
+	}
+	if opened && !has {
+		if u, has, err = p.takeUnit(); err != nil {
+			return st, false, err
+		}
+	}
+	if st.Form == Exact && p.phrase("minimum", "min", "or more", "at least") {
+		st.Form = Minimum
+	}
+	if !has {
+		if !bareDegrees {
+			f := p.fault(col, "no_unit",
+				fmt.Sprintf("The figure %s has no unit: %s N·m is %s ft·lb, and %s ft·lb is %s N·m.", plain(v), plain(v),
+					unit.Number(unit.Torque(v).FtLb(), 1), plain(v), unit.Number((unit.Torque(v)*unit.PoundFoot).Nm(), 1)),
+				"Write the unit of the sheet after it.")
+			for _, unit := range []string{" Nm", " ft-lb"} {
+				head := strings.TrimRight(string(p.src[:p.pos]), " ")
+				f.Readings = append(f.Readings, head+unit+string(p.src[p.pos:]))
+			}
+			return st, false, f
+		}
+		u = spelled{name: "°", angle: true, degrees: 1}
+	}
+	return p.scaled(col, st, u)
+}
+
+// scaled puts a figure into the unit it is kept in.
+func (p *parser) scaled(col int, st Stage, u spelled) (Stage, bool, error) {
+	st.Unit = u.name
+	k := 1.0
+	switch {
+	case u.angle:
+		k = u.degrees
+	case u.times > 0:
+		k = u.times
+	}
+	st.A = round9(st.A * k)
+	st.B = round9(st.B * k)
+	st.C = round9(st.C * k)
+	return st, u.angle, p.bounds(col, st, u)
+}
+
+// tolerance says that what stands in a bracket is a tolerance.
+func (p *parser) tolerance() bool {
+	p.space()
+	r := p.peek(0)
+	return r == '+' || r == '-' || r == '±'
+}
+
+// mostLoose is the most a tolerance without a stroke may be, as a share: beyond it a
+// number behind + may be an angle.
+const mostLoose = 0.3
+
+// unequal reads a tolerance that is not the same both ways, as in +10/−0.
+func (p *parser) unequal(st Stage) (plus, minus float64, u spelled, has bool, err error) {
+	mark := p.pos
+	none := func() (float64, float64, spelled, bool, error) {
+		p.pos = mark
+		return 0, 0, spelled{}, false, nil
+	}
+	if st.Form != Exact {
+		return none()
+	}
+	up := p.sign("+")
+	if !up && !p.sign("-") {
+		return none()
+	}
+	first, ok, err := p.number()
+	if err != nil || !ok {
+		return none()
+	}
+	p.unit()
+	if !p.sign("/", ",") && (!up || first > mostLoose*st.A) {
+		return none()
+	}
+	second := "-"
+	if !up {
+		second = "+"
+	}
+	if !p.sign(second) {
+		return none()
+	}
+	last, ok, err := p.number()
+	if err != nil || !ok {
+		return none()
+	}
+	u, has = p.unit()
+	if u.angle || u.slip != "" {
+		return none()
+	}
+	plus, minus = first, last
+	if !up {
+		plus, minus = last, first
+	}
+	if minus >= st.A {
+		return 0, 0, u, has, p.fault(mark, "bad_recipe", "The tolerance is not smaller than the figure.",
+			"Write it as 100 +10/−0 Nm.")
+	}
+	return plus, minus, u, has, nil
+}
+
+// ceiling reads that an upper bound follows a lower one.
+func (p *parser) ceiling() bool {
+	mark := p.pos
+	p.sign(",", ";")
+	p.phrase("and", "but")
+	if p.sign("<=", "≤") || p.phrase("no more than", "not more than", "do not exceed", "not to exceed", "not exceeding", "at most", "maximum of", "maximum", "max", "up to") {
+		p.sign(".", ":")
+		return true
+	}
+	p.pos = mark
+	return false
+}
+
+// upTo makes a range of a lower and an upper bound.
+func (p *parser) upTo(col int, st Stage, low float64, u spelled, has bool) (Stage, bool, error) {
+	high, ok, err := p.number()
+	if err != nil {
+		return st, false, err
+	}
+	if !ok {
+		return st, false, p.fault(p.pos, "missing", "The upper bound is missing.", "Write both ends, as in 38–42 Nm.")
+	}
+	u2, has2, err := p.takeUnit()
+	switch {
+	case err != nil:
+		return st, false, err
+	case has && has2 && u != u2:
+		return st, false, p.fault(col, "two_readings", "The bounds are in two units.", "Write both in one unit.")
+	case has2:
+		u, has = u2, true
+	}
+	if !has {
+		return st, false, p.fault(col, "no_unit", "The bounds have no unit.", "Write the unit of the sheet after them.")
+	}
+	if high <= low {
+		return st, false, p.fault(col, "bad_recipe", "The upper bound is not above the lower.", "Write it as 38–42 Nm.")
+	}
+	st.Form, st.A, st.B = Range, low, high
+	return p.scaled(col, st, u)
+}
+
+// highest refuses an upper bound by itself. Behind a figure it may be a range.
+func (p *parser) highest() error {
+	f := p.fault(p.pos-1, "bad_recipe", "A highest figure alone does not say how tight.",
+		"Give a range, as in 15–20 Nm.")
+	p.sign(".", ":")
+	n := len(p.out)
+	high, ok, err := p.number()
+	if n == 0 || p.out[n-1].Kind != Torque || err != nil || !ok {
+		return f
+	}
+	last := p.out[n-1]
+	begin := p.begins[max(0, len(p.begins)-2)]
+	f.Readings = []string{
+		p.with(begin, len(p.src), plain(last.A)+"–"+plain(high)+" "+last.Unit),
+		p.with(begin, len(p.src), last.amount()),
+	}
+	return f
+}
+
+func (p *parser) bounds(col int, st Stage, u spelled) error {
+	low, _, high := st.figure()
+	top := st.A
+	if !math.IsInf(high, 1) {
+		top = high
+	}
+	switch {
+	case low <= 0 || st.A <= 0:
+		return p.fault(col, "out_of_range", "A figure of zero tightens nothing.", "Check the sheet.")
+	case u.angle && top > maxAngle:
+		return p.fault(col, "out_of_range", "More than three turns is not a tightening angle.",
+			"Check the figure and its unit.")
+	case !u.angle && top > maxTorque:
+		return p.fault(col, "out_of_range", fmt.Sprintf("%s %s is beyond any hand tool.", plain(st.A), st.Unit),
+			"Check the figure and its unit.")
+	}
+	return nil
+}
+
+func (p *parser) takeUnit() (spelled, bool, error) {
+	col := p.pos
+	p.space()
+	word := p.word()
+	u, ok := p.unit()
+	if ok && u.slip != "" {
+		f := p.fault(col, "unknown_unit", "“"+strings.TrimSpace(word)+"” is not a torque.", "Did you mean "+u.slip+"?")
+		for _, meant := range strings.Split(u.slip, " or ") {
+			f.Readings = append(f.Readings, p.with(col, p.pos, " "+meant))
+		}
+		return u, false, f
+	}
+	return u, ok, nil
+}
+
+// rangeSign: a dash or "to" between two figures. "to" needs a figure after it,
+// a dash too, so that "60 Nm - then" stays an error of its own.
+func (p *parser) rangeSign(between bool) bool {
+	mark := p.pos
+	if p.sign("-", "...", "…", "..") || p.phrase("to", "up to") || (between && p.phrase("and")) {
+		p.space()
+		if r := p.peek(0); r >= '0' && r <= '9' {
+			return true
+		}
+		p.pos = mark
+	}
+	return false
+}
+
+// equivalent reads "(59 ft-lb)" or "/ 59 ft-lb" after a torque and refuses it
+// unless it says the same.
+func (p *parser) equivalent(st Stage) error {
+	mark := p.pos
+	at := p.at
+	if p.count() { // the next stage, in a bracket of its own
+		p.pos = mark
+		return nil
+	}
+	paren := p.sign("(", "[")
+	arrow := p.peek(0) == '=' && p.peek(1) == '>'
+	if !paren && (arrow || !p.sign("/", "=", "≈")) {
+		return p.orOther(st)
+	}
+	p.sign("=", "≈")
+	other, angle, err := p.figure(false)
+	if err != nil {
+		return err
+	}
+	if paren && !p.sign(")", "]") {
+		return p.fault(mark, "bad_recipe", "A bracket is opened and not closed.",
+			"Close it, or leave the second figure out.")
+	}
+	if angle {
+		f := fault.As(p.twoReadings(at, mark, st, other))
+		f.Readings = []string{p.with(mark, mark+1, " + "), p.with(mark, p.pos, "")}
+		return f
+	}
+	if !same(st, other) {
+		return p.twoReadings(at, mark, st, other)
+	}
+	return nil
+}
+
+// orOther refuses "72 Nm or 72 ft-lb".
+func (p *parser) orOther(st Stage) error {
+	mark := p.pos
+	at := p.at
+	if !p.phrase("or") {
+		return nil
+	}
+	other, angle, err := p.figure(false)
+	if err != nil {
+		return err
+	}
+	if !angle && same(st, other) {
+		return nil
+	}
+	return p.twoReadings(at, mark, st, other)
+}
+
+// same: within 2.5 %, which forgives a figure rounded on the other scale.
+func same(a, b Stage) bool {
+	x, y := a.Target(), b.Target()
+	return math.Abs(x-y) <= 0.025*math.Max(x, y)
+}

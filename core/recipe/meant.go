@@ -1,0 +1,196 @@
+package recipe
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"lugtak/core/unit"
+)
+
+// What a text that is refused may mean, each reading as it would have to be written.
+
+// readable keeps the readings that are recipes, each once, as they are kept.
+func readable(readings []string) []string {
+	var out []string
+	for _, text := range readings {
+		r, err := parse(text)
+		if err != nil {
+			continue
+		}
+		if s := r.String(); !slices.Contains(out, s) {
+			out = append(out, s)
+		}
+	}
+	return out
+}
+
+// saidAgain takes a torque that stands twice with only a blank between, in two units
+// that agree.
+func (p *parser) saidAgain() bool {
+	mark := p.pos
+	n := len(p.out)
+	if n > 0 && p.out[n-1].Kind == Torque {
+		other, angle, err := p.figure(false)
+		if err == nil && !angle && system(other.Unit) != system(p.out[n-1].Unit) && same(p.out[n-1], other) {
+			return true
+		}
+	}
+	p.pos = mark
+	return false
+}
+
+// joined is what the text may mean with a sign between its stages, or with an upper
+// bound behind its figure.
+func (p *parser) joined() []string {
+	head := strings.TrimSpace(string(p.src[:p.pos]))
+	tail := strings.TrimSpace(string(p.src[p.pos:]))
+	out := []string{head + " + " + tail, head + "; " + tail}
+	n := len(p.out)
+	if n == 0 || p.out[n-1].Kind != Torque || !p.ceiling() {
+		return out
+	}
+	high, ok, err := p.number()
+	last := p.out[n-1]
+	if err != nil || !ok || high <= last.A {
+		return out
+	}
+	return []string{p.with(p.begins[len(p.begins)-1], len(p.src), plain(last.A)+"–"+plain(high)+" "+last.Unit), head}
+}
+
+// fromLoose refuses a turn that starts from a fastener that is loose.
+func (p *parser) fromLoose(start int, what string) error {
+	f := p.fault(start, "two_readings", "After a full back-off there is nothing to turn from: "+what+" from where it is snug, or a torque is missing between.",
+		"Write the torque before it, or snug.")
+	before := strings.TrimRight(string(p.src[:start]), " ,;+")
+	rest := strings.TrimLeft(string(p.src[start:]), " ,;")
+	f.Readings = []string{before + "; snug; " + rest}
+	for _, s := range p.out {
+		if s.Kind == Torque {
+			f.Readings = append(f.Readings, before+"; "+s.amount()+"; "+rest)
+			break
+		}
+	}
+	return f
+}
+
+// leastBare is the least number that reads as degrees without a sign: below it turns,
+// flats and degrees are alike likely.
+const leastBare = 10
+
+// torn refuses a fraction that may be two figures, and a small number behind + or back
+// off that may be turns, flats or degrees.
+func (p *parser) torn(col int, v float64, bare bool, u spelled, has, bareDegrees bool) error {
+	end := p.pos
+	switch {
+	case has && bare && !u.angle && p.over[0] > 0:
+		over, under := plain(p.over[0]), plain(p.over[1])
+		name := u.name
+		f := p.fault(col, "two_readings", fmt.Sprintf("“%s/%s” reads as a range, as one figure after another, or as a fraction: %s %s.", over, under, plain(round9(v)), name),
+			"Write the one that is meant: "+over+"–"+under+" "+name+", or the stages one by one.")
+		lower := math.Min(p.over[0], p.over[1])
+		upper := math.Max(p.over[0], p.over[1])
+		f.Readings = []string{
+			p.with(col, end, plain(lower)+"–"+plain(upper)+" "+name),
+			p.with(col, end, over+" "+name+"; "+under+" "+name),
+		}
+		return f
+	case has && u.turns && p.over[0] > p.over[1] && bare:
+		over, under := plain(p.over[0]), plain(p.over[1])
+		f := p.fault(col, "two_readings", "“"+over+"/"+under+"” is more than a whole: a blank may be missing in it.",
+			"Write the whole apart, as in 1 1/2 turns, or degrees.")
+		if n := len(over); n > 1 {
+			f.Readings = append(f.Readings, p.with(col, end, over[:n-1]+" "+over[n-1:]+"/"+under+" turns"))
+			if u.degrees < 360 {
+				f.Readings[0] = p.with(col, end, over[:n-1]+" "+over[n-1:]+"/"+under+" flats")
+			}
+		}
+		f.Readings = append(f.Readings, p.with(col, end, plain(round9(v*u.degrees))+"°"))
+		return f
+	case !has && bareDegrees && p.pointAhead():
+		f := p.fault(col, "two_readings", "A point or comma behind "+plain(v)+" may belong to the figure or part two stages.", "Write ° after each angle.")
+		f.Readings = []string{p.with(end, end, "°")}
+		return f
+	case has || !bareDegrees || (!bare && v >= leastBare):
+		return nil
+	}
+	figure := plain(round9(v))
+	f := p.fault(col, "two_readings", fmt.Sprintf("%s of what? %s turn is %s°, %s flat is %s°, or it means %s°.",
+		figure, figure, plain(round9(360*v)), figure, plain(round9(60*v)), figure), "Write turn, flat or ° after it.")
+	for _, unit := range []string{" turn", " flat", "°"} {
+		written := strings.TrimSpace(string(p.src[col:end]))
+		if unit == "°" {
+			written = figure
+		}
+		f.Readings = append(f.Readings, p.with(col, end, written+unit))
+	}
+	return f
+}
+
+// pointAhead says that a point or comma comes next and then a digit.
+func (p *parser) pointAhead() bool {
+	mark := p.pos
+	defer func() { p.pos = mark }()
+	if !p.sign(".", ",") {
+		return false
+	}
+	p.space()
+	r := p.peek(0)
+	return r >= '0' && r <= '9'
+}
+
+// dashed refuses “60 Nm – 90”: a range, or an angle behind a dash.
+func (p *parser) dashed(col, end int, from, to float64, u spelled) error {
+	f := p.fault(col, "two_readings", fmt.Sprintf("“%s” reads as the range %s–%s %s, or as %s %s and then %s°.",
+		strings.TrimSpace(string(p.src[col:end])), plain(from), plain(to), u.name, plain(from), u.name, plain(to)), "Write the one that is meant.")
+	for p.sign("°") {
+	}
+	if to > from {
+		f.Readings = append(f.Readings, p.with(col, p.pos, plain(from)+"–"+plain(to)+" "+u.name))
+	}
+	f.Readings = append(f.Readings, p.with(col, p.pos, plain(from)+" "+u.name+" + "+plain(to)+"°"))
+	return f
+}
+
+func (p *parser) alternatives() error {
+	return p.fault(p.pos, "two_readings", "Two readings stand here.",
+		"Keep the one that belongs to the hardware in hand.")
+}
+
+// twoReadings refuses two figures for one: at is where the first of them stands.
+func (p *parser) twoReadings(at, col int, a, b Stage) error {
+	f := p.fault(col, "two_readings", "Two readings: "+reading(a)+", or "+reading(b)+".",
+		"Find out which is meant and keep that one.")
+	for _, s := range []Stage{a, b} {
+		f.Readings = append(f.Readings, p.with(at, p.pos, s.amount()))
+	}
+	return f
+}
+
+func reading(s Stage) string {
+	if s.Unit == "°" {
+		return s.amount()
+	}
+	return s.amount() + " = " + unit.Torque(s.Target()).Both()
+}
+
+// additional refuses a torque "on top": it may be meant as absolute.
+func (p *parser) additional(col int, st Stage) error {
+	last := 0.0
+	for _, s := range p.out {
+		if s.Kind == Torque {
+			last = s.Target()
+		}
+	}
+	sum := unit.Torque(last + st.Target())
+	f := p.fault(col, "two_readings",
+		fmt.Sprintf("Two readings: up to %s in all (%s), or %s on top of the %s before it, %s in all.",
+			st.amount(), unit.Torque(st.Target()).Both(), st.amount(), unit.Torque(last), sum.Both()),
+		"A wrench cannot add torque: write the figure it shall reach, as in “then 140 ft-lb”, or the angle.")
+	head := strings.TrimRight(string(p.src[:col]), " ,;+")
+	for _, total := range []string{st.amount(), plain(math.Round(10*sum.Nm())/10) + " Nm"} {
+		f.Readings = append(f.Readings, head+"; "+total)
+	}
+	return f
+}
