@@ -383,7 +383,7 @@ func (h *Hand) claims(st *job.State, tool wrench.Tool, joint, letter string) cla
 func (h *Hand) tool(st *job.State, step *plan.Step, no int, traces bool) (wrench.Choice, bool) {
 	joint := st.Plan.Joint(step.Joint)
 	stage := st.Stages(step.Joint)[no]
-	for _, c := range wrench.Choose(stage, st.Peak(joint, no), h.Lib.Tools, wrench.Adapter{}, h.Lib.Shop.School, h.Now) {
+	for _, c := range wrench.Choose(stage, st.Peak(joint, no), h.Lib.Tools, wrench.Adapter{}, st.Plan.Aim(), h.Now) {
 		if c.Tool.Angle() == traces && c.Refused == "" {
 			return c, true
 		}

@@ -47,7 +47,6 @@ type Shop struct {
 	SecondPerson  []string           `yaml:"second_person"`
 	Critical      []string           `yaml:"critical"`     // systems a life hangs on
 	DemandCheck   []string           `yaml:"demand_check"` // of those, where a click alone is not enough
-	School        wrench.School      `yaml:"school_torque_range"`
 	ToolChangeMin float64            `yaml:"tool_change_min"`
 	WalkMin       float64            `yaml:"walk_min"` // round the vehicle, from side to side
 	FollowUpKM    int                `yaml:"follow_up_km"`

@@ -74,7 +74,6 @@ func TestRulesRefuse(t *testing.T) {
 
 const shopText = `first_unit: Nm
 second_person: [brake]
-school_torque_range: guard band
 tool_change_min: 1
 follow_up_km: 100
 `

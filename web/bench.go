@@ -274,7 +274,7 @@ func (s *Server) pullView(c fiber.Ctx, st *job.State, v *benchView) (*pullView, 
 	if err != nil {
 		return nil, err
 	}
-	p.Tools = wrench.Choose(p.Stage, st.Peak(j, f.Done), tools, p.Adapter, s.lib().Shop.School, s.Now())
+	p.Tools = wrench.Choose(p.Stage, st.Peak(j, f.Done), tools, p.Adapter, st.Plan.Aim(), s.Now())
 	p.Tool = p.Tools[0]
 	for _, t := range p.Tools {
 		// The wrench in hand stays in hand, unless it cannot do the next one.

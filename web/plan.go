@@ -221,7 +221,7 @@ func (s *Server) wrenchFor(st *job.State, step *plan.Step) string {
 			continue
 		}
 		peak := st.Peak(st.Plan.Joint(step.Joint), no)
-		for _, c := range wrench.Choose(stages[no], peak, s.lib().Tools, wrench.Adapter{}, s.lib().Shop.School, s.Now()) {
+		for _, c := range wrench.Choose(stages[no], peak, s.lib().Tools, wrench.Adapter{}, st.Plan.Aim(), s.Now()) {
 			if c.Refused == "" {
 				return c.Tool.Name + ", to " + unit.Torque(c.Tool.MaxNm).Both()
 			}

@@ -257,9 +257,6 @@ func (c *compiler) inPairs() {
 	}
 }
 
-// pairsSchool says whether one side is done or always both.
-const pairsSchool = "pairs"
-
 // orderable refuses a task that is not offered at its place.
 func (c *compiler) orderable(op *operation.Operation, i int) error {
 	t := c.Tasks[i]

@@ -13,6 +13,7 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/operation"
 	"lugtak/core/vehicle"
+	"lugtak/core/wrench"
 )
 
 // Common practice: a bolt circle goes across, never to the neighbour, and every
@@ -304,6 +305,25 @@ func TestPairs(t *testing.T) {
 	}
 	if fmt.Sprint(p.Tasks) != "[hub@FL hub@FR]" || p.Title != "Hub, both sides" || len(p.Warnings) != 0 {
 		t.Errorf("%v %q %v", p.Tasks, p.Title, p.Warnings)
+	}
+}
+
+// Where in a range to aim is a school of the plan, where some sheet gives a range.
+func TestTorqueRange(t *testing.T) {
+	for recipe, aim := range map[string]wrench.School{"10 Nm": "", ">= 10 Nm": "", "9–12 Nm": wrench.Minimum, "10 ± 2 Nm": wrench.Minimum} {
+		o := woven()
+		o.Knowledge.Schools = append(o.Knowledge.Schools, operation.School{Key: "torque-range", Question: "Range", Default: "guard",
+			Ways: []operation.SchoolWay{{Key: "guard"}, {Key: "minimum"}}})
+		o.Ways = map[string]string{"torque-range": "minimum"}
+		o.Pattern.Spec["hub.front.cap"] = vehicle.Spec{Recipe: recipe, Count: 1}
+		p, err := Compile(o)
+		if err != nil {
+			t.Fatal(err)
+		}
+		idle := slices.Contains(p.Warnings, "“Range” decides nothing in this plan.")
+		if p.Aim() != aim || idle == (aim != "") {
+			t.Errorf("%s: aims at the %q, warnings %v", recipe, p.Aim(), p.Warnings)
+		}
 	}
 }
 

@@ -8,6 +8,7 @@ import (
 
 	"lugtak/core/fact"
 	"lugtak/core/operation"
+	"lugtak/core/recipe"
 	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 )
@@ -46,7 +47,7 @@ func (c *compiler) finish() {
 		}
 	}
 	for _, s := range c.Knowledge.Schools {
-		if c.asked[s.Key] || s.Key == SidesSchool && len(p.Corners()) > 1 || s.Key == pairsSchool && sided(p.Tasks) {
+		if c.asked[s.Key] || c.matters(s.Key) {
 			p.Schools = append(p.Schools, SchoolUsed{s, c.ways[s.Key]})
 			continue
 		}
@@ -59,6 +60,22 @@ func (c *compiler) finish() {
 			p.Builds = append(p.Builds, BuildUsed{b, c.ways[b.Key], c.known[b.Key], c.decides[b.Key]})
 		}
 	}
+}
+
+// matters says that a school which no step asks for decides something in the plan.
+func (c *compiler) matters(school string) bool {
+	p := &c.plan
+	switch school {
+	case SidesSchool:
+		return len(p.Corners()) > 1
+	case pairsSchool:
+		return sided(p.Tasks)
+	case aimSchool:
+		return slices.ContainsFunc(p.Joints, func(j Joint) bool {
+			return slices.ContainsFunc(j.Stages(), recipe.Stage.HasRoom)
+		})
+	}
+	return false
 }
 
 // sided says that some task is done at a corner.

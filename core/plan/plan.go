@@ -13,6 +13,7 @@ import (
 	"lugtak/core/recipe"
 	"lugtak/core/thread"
 	"lugtak/core/vehicle"
+	"lugtak/core/wrench"
 )
 
 // Plan is what was ordered for a vehicle, compiled and frozen into the job with
@@ -152,6 +153,21 @@ type Scene struct {
 type SchoolUsed struct {
 	operation.School
 	Way string
+}
+
+// Way is the way taken of a school, "" where the school decides nothing in the plan.
+func (p *Plan) Way(school string) string {
+	for _, s := range p.Schools {
+		if s.Key == school {
+			return s.Way
+		}
+	}
+	return ""
+}
+
+// Aim is where in a window the plan wants torques set.
+func (p *Plan) Aim() wrench.School {
+	return wrench.School(p.Way(aimSchool))
 }
 
 // BuildUsed is a question of how the vehicle is built that matters to the plan. Where

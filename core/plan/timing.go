@@ -9,8 +9,13 @@ import (
 	"lugtak/core/schedule"
 )
 
-// SidesSchool is the school that says how two sides are worked.
-const SidesSchool = "sides"
+// The schools that no step asks for: how two sides are worked, whether one side is done
+// or always both, and where in a range a torque is set.
+const (
+	SidesSchool = "sides"
+	pairsSchool = "pairs"
+	aimSchool   = "torque-range"
+)
 
 // Timing is what a step takes in this shop, in minutes.
 type Timing struct {
@@ -43,7 +48,7 @@ func Learn(library float64, seen []float64) Timing {
 // comes after the move that brings the vehicle there and before the next move.
 func (p *Plan) Problem(costs schedule.Costs, technicians int) schedule.Problem {
 	out := p.placed(costs, technicians)
-	if slices.ContainsFunc(p.Schools, func(s SchoolUsed) bool { return s.Key == SidesSchool && s.Way == "one-by-one" }) {
+	if p.Way(SidesSchool) == "one-by-one" {
 		p.oneByOne(&out)
 	}
 	return out

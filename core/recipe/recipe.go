@@ -98,6 +98,12 @@ func (s Stage) figure() (low, target, high float64) {
 	return a, a, a
 }
 
+// HasRoom says that the stage is a torque with a window of its own to aim in: a range, or
+// a figure with a tolerance.
+func (s Stage) HasRoom() bool {
+	return s.Kind == Torque && (s.Form == Range || s.Form == Tolerance || s.Form == Unequal)
+}
+
 // Stated is the stage's own figures in newton metres (torque) or degrees
 // (angle, back-off): low = target = high where it names one figure, high = 0
 // where it names a minimum only.

@@ -158,10 +158,10 @@ func risks(setting, a, low, high float64) (below, above float64) {
 type School string
 
 // The schools of aiming: the middle of the settings whose whole permitted error stays
-// inside the window; the middle of the window; the lowest setting whose error stays
-// above its lower end.
+// inside the window, taken also where none is named; the middle of the window; the
+// lowest setting whose error stays above its lower end.
 const (
-	Guard   School = "guard band"
+	Guard   School = "guard"
 	Middle  School = "middle"
 	Minimum School = "minimum"
 )
@@ -176,7 +176,7 @@ func (school School) aim(stage recipe.Stage, accuracy float64) (nm float64, up b
 	switch {
 	case stage.Form == recipe.Minimum:
 		return lowest, true
-	case stage.Form == recipe.Exact || stage.Form == recipe.About:
+	case !stage.HasRoom():
 		return stage.Target(), false
 	case school == Minimum:
 		return lowest, true
