@@ -89,6 +89,7 @@ test('a wrong part re-plans, a sheared bolt heals, a second technician joins', a
   await page.getByRole('button', { name: /strut bolt M12x1.5 and nut: have/ }).click();
   await page.locator('a.start').click();
   await work(page, /New strut beside the old/);
+  await page.waitForTimeout(guard); // a key just shown takes no tap
   await page.getByRole('link', { name: 'Measure new beside old' }).click();
   await page.getByLabel('extended, old').fill('512');
   await page.getByLabel('extended, new').fill('545');
@@ -126,6 +127,7 @@ test('a wrong part re-plans, a sheared bolt heals, a second technician joins', a
   await page.locator('#replan').getByLabel('hands').selectOption('2');
   await page.getByRole('button', { name: 'Re-plan what is left' }).click();
   await expect(page.getByText(/Re-planned by/)).toContainText('2 at work');
+  await expect(page.getByRole('region', { name: 'What changed' })).toContainText(/\d+ .*as they stood/s);
   await expect(page.locator('.howlong .counts')).toContainText('two technicians');
   await page.getByRole('link', { name: 'To the bench' }).click();
   await work(page, /Nothing is left/);

@@ -42,6 +42,7 @@ type planView struct {
 	Cost     string // of the step just moved
 	Turns    []job.RodTurns
 	Trays    []job.Tray
+	Changed  *changedView
 	Range    plan.Estimate
 	Parts90  []bar // the range cut by what widens it
 	LikelyX  float64
@@ -130,6 +131,7 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 	}
 	v.Time, v.Total, v.Changes = timeline(st, sol), sol.Makespan, sol.ToolChanges
 	s.howLong(&v)
+	v.Changed = changed(st.Replans)
 	v.proof()
 	v.Over = 100 * (sol.Makespan/sol.Bound - 1)
 	if was, err := strconv.ParseFloat(c.Query("was"), 64); err == nil && was > 0 && was < 1e5 {

@@ -102,6 +102,56 @@ func (s *Server) howLong(v *planView) {
 	}
 }
 
+// changedView is the last time the plan was made anew, with what that did to it.
+type changedView struct {
+	job.Replanning
+	Delta  string
+	Counts []changeCount
+	Before []job.Replanning
+}
+
+// changeCount is how many steps fared alike; those that are few are named.
+type changeCount struct {
+	N     int
+	New   bool
+	What  string
+	Steps string
+}
+
+func changed(all []job.Replanning) *changedView {
+	n := len(all) - 1
+	if n < 0 {
+		return nil
+	}
+	c := all[n].Change
+	v := changedView{Replanning: all[n], Before: all[:n]}
+	v.Delta = fmt.Sprintf("%s of work left, as before", hoursMinutes(c.Now))
+	if more := math.Round(c.Now - c.Was); more != 0 {
+		v.Delta = fmt.Sprintf("%+.0f min of work: %s left, was %s", more, hoursMinutes(c.Now), hoursMinutes(c.Was))
+	}
+	for _, x := range []changeCount{
+		{N: c.Done, What: "done, stay done"},
+		{N: len(c.New), New: true, What: "new", Steps: few(c.New)},
+		{N: len(c.Earlier), What: "earlier", Steps: few(c.Earlier)},
+		{N: len(c.Later), What: "later", Steps: few(c.Later)},
+		{N: c.Stood, What: "as they stood"},
+		{N: len(c.Gone), What: "no longer needed", Steps: few(c.Gone)},
+	} {
+		if x.N > 0 {
+			v.Counts = append(v.Counts, x)
+		}
+	}
+	return &v
+}
+
+// few names some steps, or the first of many.
+func few(titles []string) string {
+	if n := len(titles); n > shown {
+		return fmt.Sprintf("%s and %d more", titles[0], n-1)
+	}
+	return strings.Join(titles, "; ")
+}
+
 // priceView is what the work costs by the shop's own list, as a range.
 type priceView struct {
 	Low, High     float64

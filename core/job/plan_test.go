@@ -207,6 +207,9 @@ func TestReplan(t *testing.T) {
 			t.Errorf("%q does not say %q", why, want)
 		}
 	}
+	if c := b.s.Replans[0].Change; c.Done != 1 || len(c.New) != 1 || len(c.Gone) != 0 || c.Now <= c.Was {
+		t.Errorf("what it changed: %+v", c)
+	}
 	x := operation.StepID("extract.steering.FR.locknut.A")
 	if len(p.Steps) != before+1 || at(p, "rod.crack.FL") != 0 || p.Technicians != 2 || p.Step("rod.sweep").Minutes != 30 || b.s.Steps[x] == nil {
 		t.Errorf("%d steps, first %s, %d technicians, sweep %v min", len(p.Steps), p.Steps[0].ID, p.Technicians, p.Step("rod.sweep").Minutes)

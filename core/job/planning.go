@@ -49,9 +49,10 @@ type Matching struct {
 
 // Replanning is a plan healed while the job runs.
 type Replanning struct {
-	Why string
-	By  string
-	At  time.Time
+	Why    string
+	By     string
+	At     time.Time
+	Change plan.Change
 }
 
 // Figure is a figure of the job that was struck on the sheet.

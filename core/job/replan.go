@@ -31,8 +31,15 @@ const (
 )
 
 func (s *State) applyReplanned(e Event, b record.Replanned) {
-	s.Replans = append(slices.Clip(s.Replans), Replanning{Why: b.Why, By: e.By, At: e.At})
+	was := s.Plan
 	s.replan(b)
+	s.replanned(e, b.Why, was)
+}
+
+// replanned keeps why the plan was made anew, and what that changed.
+func (s *State) replanned(e Event, why string, was *plan.Plan) {
+	change := plan.Changes(was, s.Plan, s.StepDone)
+	s.Replans = append(slices.Clip(s.Replans), Replanning{why, e.By, e.At, change})
 }
 
 func (s *State) replan(b record.Replanned) {

@@ -81,7 +81,7 @@ func (s *State) tooLate(now []plan.BuildUsed) error {
 
 // applyReworked lays the new plan under what is done.
 func (s *State) applyReworked(e Event, b record.Reworked) {
-	steps, fasteners := maps.Clone(s.Steps), maps.Clone(s.Fasteners)
+	was, steps, fasteners := s.Plan, maps.Clone(s.Steps), maps.Clone(s.Fasteners)
 	s.setPlan(fromPlan(b.Plan), e.Seq)
 	for id, st := range steps {
 		if s.Steps[id] != nil {
@@ -94,5 +94,5 @@ func (s *State) applyReworked(e Event, b record.Reworked) {
 			s.Fasteners[id] = f
 		}
 	}
-	s.Replans = append(slices.Clip(s.Replans), Replanning{Why: b.Why, By: e.By, At: e.At})
+	s.replanned(e, b.Why, was)
 }
