@@ -45,7 +45,6 @@ type Pull struct {
 	rng   *rand.Rand
 	acts  []Act
 	t     float64
-	read  float64 // seconds to the next reading
 	began float64 // turn of the fastener when the act began
 	spent float64 // seconds of the act
 	late  float64 // seconds left until the hand stops
