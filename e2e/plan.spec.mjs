@@ -16,6 +16,7 @@ for (const size of [{ width: 1280, height: 800 }, { width: 390, height: 844 }]) 
     const offer = (name) => page.getByRole('group', { name });
     await offer('front left').getByLabel('Lower ball joint').check();
     await expect(page.locator('.weighed')).toContainText('right side'); // now against later
+    await expect(page.locator('.bykm')).toContainText(/stabiliser link, left.*wheel stroke/s); // 212 000 km
     await offer('front right').getByLabel('Lower ball joint').check();
     await offer('in the middle').getByLabel('Idler arm and bell crank').check();
     await expect(page.locator('.weighed tbody tr')).toHaveCount(3);

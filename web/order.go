@@ -208,10 +208,13 @@ const maxTasks = 24
 // weighView is what the ticked work takes, and what the other side would add.
 type weighView struct {
 	Rows     []weighRow
-	Weighed  bool // some row has another side to weigh
+	ByKM     []weighRow // not ticked: offered by distance beside what is
+	Weighed  bool       // some row has another side to weigh
 	Range    plan.Estimate
 	Warnings []string
 	Fault    *fault.Fault
+
+	OdometerKM int
 }
 
 type weighRow struct {
@@ -220,7 +223,8 @@ type weighRow struct {
 	Now, Later float64
 }
 
-// most is how many other sides are weighed: each takes two plans.
+// most is how many other sides are weighed, and how many offers by distance: each takes
+// two plans.
 const most = 4
 
 // weigh reckons the ticked work as one job, and what its other sides would add now against
@@ -265,30 +269,60 @@ func (s *Server) weighed(c fiber.Ctx, st *job.State, pat vehicle.Pattern, ask li
 	shop := s.lib().Shop
 	v.Range = made.Reckon(base, plan.Expect{SeizedOdds: shop.SeizedOdds, SeizedMin: shop.SeizedMin})
 	v.Warnings = made.Warnings
+	against := func(row *weighRow, other plan.Task) error {
+		_, both, err := minutes(append(slices.Clone(ask.Tasks), other)...)
+		if err != nil {
+			return err
+		}
+		_, alone, err := minutes(other)
+		row.Now, row.Later = both-base, alone
+		return err
+	}
 	offers, weighed := s.offers(pat), 0
 	for _, t := range ask.Tasks {
 		op, _ := s.lib().Operation(t.Operation)
-		row := weighRow{Title: unit.Capital(strings.ReplaceAll(op.Title, "{axle}", t.Corner.Axle())), Why: op.Pairs}
-		if t.Corner != "" {
-			row.Title += ", " + t.Corner.Side()
-		}
+		row := weighRow{Title: taskTitle(op, t), Why: op.Pairs}
 		other := plan.Task{Operation: t.Operation, Corner: t.Corner.Opposite()}
 		if weighed < most && t.Corner != "" && slices.Contains(offers, other) && !slices.Contains(ask.Tasks, other) {
 			weighed++
-			_, both, err := minutes(append(slices.Clone(ask.Tasks), other)...)
-			if err != nil {
+			row.Other = other.Corner.Side() + " side"
+			if err := against(&row, other); err != nil {
 				return err
 			}
-			_, alone, err := minutes(other)
-			if err != nil {
-				return err
-			}
-			row.Other, row.Now, row.Later = other.Corner.Side()+" side", both-base, alone
 		}
 		v.Rows = append(v.Rows, row)
 	}
 	v.Weighed = weighed > 0
+	for _, t := range offers {
+		op, _ := s.lib().Operation(t.Operation)
+		if len(v.ByKM) == most || !byDistance(op, t, ask.Tasks, st.OdometerKM) {
+			continue
+		}
+		row := weighRow{Title: taskTitle(op, t), Why: unit.Capital(op.ByDistance.Because) + "."}
+		if err := against(&row, t); err != nil {
+			return err
+		}
+		v.ByKM = append(v.ByKM, row)
+	}
+	v.OdometerKM = st.OdometerKM
 	return nil
+}
+
+// byDistance says that a task not ordered is offered at this mileage: its corner is in hand.
+func byDistance(op operation.Operation, t plan.Task, ordered []plan.Task, km int) bool {
+	if op.ByDistance == nil || km < op.ByDistance.KM || slices.Contains(ordered, t) {
+		return false
+	}
+	return slices.ContainsFunc(ordered, func(o plan.Task) bool { return o.Corner == t.Corner })
+}
+
+// taskTitle names a task with its side.
+func taskTitle(op operation.Operation, t plan.Task) string {
+	title := unit.Capital(strings.ReplaceAll(op.Title, "{axle}", t.Corner.Axle()))
+	if t.Corner != "" {
+		title += ", " + t.Corner.Side()
+	}
+	return title
 }
 
 // planWork compiles what was ordered and freezes it into the job.

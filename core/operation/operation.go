@@ -10,20 +10,21 @@ import (
 // Operation is one replacement, for example "front hub unit": only its own acts. What
 // they want, as the wheel off, comes by ways.
 type Operation struct {
-	ID       string      `yaml:"id"`
-	Title    string      `yaml:"title"`
-	Family   string      `yaml:"family"`
-	Version  int         `yaml:"version"`
-	Axle     string      `yaml:"axle"`  // front, rear, any, or under for the middle of the vehicle
-	Pairs    string      `yaml:"pairs"` // why both sides are done; empty: by wear
-	Sets     []Setting   `yaml:"sets"`  // of the wheels
-	Warnings []string    `yaml:"warnings"`
-	Picture  Picture     `yaml:"picture"`
-	Joints   []Joint     `yaml:"joints"`
-	Parts    []Part      `yaml:"parts"`
-	Drive    []Manoeuvre `yaml:"drive"`
-	Wants    []Want      `yaml:"wants"` // of every step, where it does not say otherwise
-	Steps    []Step      `yaml:"steps"`
+	ID         string      `yaml:"id"`
+	Title      string      `yaml:"title"`
+	Family     string      `yaml:"family"`
+	Version    int         `yaml:"version"`
+	Axle       string      `yaml:"axle"`        // front, rear, any, or under for the middle of the vehicle
+	Pairs      string      `yaml:"pairs"`       // why both sides are done; empty: by wear
+	ByDistance *ByDistance `yaml:"by_distance"` // nil: renewed on finding only
+	Sets       []Setting   `yaml:"sets"`        // of the wheels
+	Warnings   []string    `yaml:"warnings"`
+	Picture    Picture     `yaml:"picture"`
+	Joints     []Joint     `yaml:"joints"`
+	Parts      []Part      `yaml:"parts"`
+	Drive      []Manoeuvre `yaml:"drive"`
+	Wants      []Want      `yaml:"wants"` // of every step, where it does not say otherwise
+	Steps      []Step      `yaml:"steps"`
 }
 
 // Way turns a fact from its rest and back: wheel off, wheel on. One without openings
@@ -103,6 +104,13 @@ type Setting struct {
 	What  string `yaml:"what"` // toe, camber or caster
 	Cause string `yaml:"cause"`
 	Sure  bool   `yaml:"sure"` // it always moves; else it is asked
+}
+
+// ByDistance is after how far a part is offered for renewal while its neighbour is in
+// hand, though nothing was found on it.
+type ByDistance struct {
+	KM      int    `yaml:"km"`
+	Because string `yaml:"because"`
 }
 
 // School is a question on which good technicians disagree, with its accepted ways.

@@ -1,0 +1,33 @@
+package web
+
+import (
+	"testing"
+
+	"lugtak/core/operation"
+	"lugtak/core/plan"
+	"lugtak/core/vehicle"
+)
+
+// What is offered by distance was not ordered, has gone as far, and sits where the work is.
+func TestByDistance(t *testing.T) {
+	link := operation.Operation{ByDistance: &operation.ByDistance{KM: 80_000}}
+	ordered := []plan.Task{{Operation: "strut", Corner: "FL"}, {Operation: "link", Corner: "FR"}}
+	for _, c := range []struct {
+		name   string
+		op     operation.Operation
+		corner vehicle.Corner
+		km     int
+		want   bool
+	}{
+		{"at its distance", link, "FL", 80_000, true},
+		{"short of it", link, "FL", 79_999, false},
+		{"no reading of the odometer", link, "FL", 0, false},
+		{"ordered already", link, "FR", 90_000, false},
+		{"at another corner", link, "RL", 90_000, false},
+		{"renewed on finding only", operation.Operation{}, "FL", 900_000, false},
+	} {
+		if got := byDistance(c.op, plan.Task{Operation: "link", Corner: c.corner}, ordered, c.km); got != c.want {
+			t.Errorf("%s: %v", c.name, got)
+		}
+	}
+}
