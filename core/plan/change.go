@@ -15,11 +15,6 @@ type Change struct {
 	Was, Now            float64  // minutes of hands on what is left
 }
 
-// Moved says that anything but the minutes is otherwise.
-func (c Change) Moved() bool {
-	return len(c.New)+len(c.Earlier)+len(c.Later)+len(c.Gone) > 0
-}
-
 // Changes holds a plan against the one before it. The steps that stand are the longest
 // run that kept its order: the fewest steps are then told to have moved.
 func Changes(was, now *Plan, done func(operation.StepID) bool) Change {
