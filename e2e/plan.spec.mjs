@@ -90,7 +90,6 @@ test('a wrong part re-plans, a sheared bolt heals, a second technician joins', a
   await page.getByRole('button', { name: /strut bolt M12x1.5 and nut: have/ }).click();
   await page.locator('a.start').click();
   await work(page, /New strut beside the old/);
-  await page.waitForTimeout(guard); // a key just shown takes no tap
   await page.getByRole('link', { name: 'Measure new beside old' }).click();
   await page.getByLabel('extended, old').fill('512');
   await page.getByLabel('extended, new').fill('545');
