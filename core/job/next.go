@@ -1,0 +1,112 @@
+package job
+
+import (
+	"cmp"
+	"slices"
+	"time"
+
+	"lugtak/core/operation"
+	"lugtak/core/plan"
+	"lugtak/core/vehicle"
+)
+
+// StepDone says that a step is done. Tightening steps are done when their fasteners
+// are, so that striking a pull opens them again.
+func (s *State) StepDone(id operation.StepID) bool {
+	st := s.Plan.Step(id)
+	if st == nil {
+		return false
+	}
+	if st.Verb != operation.Tighten {
+		return s.Steps[id].Done
+	}
+	_, to := s.Span(st)
+	for _, l := range s.Plan.Joint(st.Joint).Letters {
+		f := s.Fastener(st.Joint, l)
+		if !f.Waived && (f.Done <= to || f.Trouble != "") {
+			return false
+		}
+	}
+	return true
+}
+
+// Next is the step to do now: the first open one whose needs are met, those put off
+// and those in trouble last. Empty when nothing is left.
+func (s *State) Next() operation.StepID {
+	var later, stuck operation.StepID
+	for i := range s.Plan.Steps {
+		st := &s.Plan.Steps[i]
+		if s.StepDone(st.ID) {
+			continue
+		}
+		switch err := s.Ready(st); {
+		case err != nil || s.blocked(st):
+			stuck = cmp.Or(stuck, st.ID)
+		case s.Steps[st.ID].Postponed:
+			later = cmp.Or(later, st.ID)
+		default:
+			return st.ID
+		}
+	}
+	return cmp.Or(later, stuck)
+}
+
+// blocked: every fastener left at a step is in trouble.
+func (s *State) blocked(st *plan.Step) bool { return st.Joint != "" && s.Current(st) == "" }
+
+// Chain is the next steps after the one at hand, in order.
+func (s *State) Chain(after operation.StepID, n int) []*plan.Step {
+	var out []*plan.Step
+	for i := range s.Plan.Steps {
+		st := &s.Plan.Steps[i]
+		if st.ID != after && !s.StepDone(st.ID) && len(out) < n && st.Verb != operation.Soak {
+			out = append(out, st)
+		}
+	}
+	return out
+}
+
+// SoakLeft is how long a soak still runs for the joint's step, zero if none.
+func (s *State) SoakLeft(step *plan.Step, now time.Time) time.Duration {
+	var left time.Duration
+	for _, k := range s.Soaks {
+		if slices.Contains(step.Needs, k.Step) && k.End.After(now) {
+			left = max(left, k.End.Sub(now))
+		}
+	}
+	return left
+}
+
+// HeldAt lists the corners whose rotation is held.
+func (p *Progress) HeldAt() []vehicle.Corner {
+	var out []vehicle.Corner
+	for c, held := range p.Held {
+		if held {
+			out = append(out, c)
+		}
+	}
+	slices.Sort(out)
+	return out
+}
+
+// SupportsIn counts what was put in and not yet taken out, from the kept steps.
+func (s *State) SupportsIn() map[string]int {
+	in := map[string]int{}
+	for _, st := range s.Plan.Steps {
+		if !s.Steps[st.ID].Done {
+			continue
+		}
+		for _, p := range st.Puts {
+			in[p]++
+		}
+		for _, p := range st.Takes {
+			in[p]--
+		}
+	}
+	for what, n := range in {
+		if n <= 0 {
+			delete(in, what)
+		}
+	}
+	return in
+}

@@ -1,0 +1,179 @@
+package job
+
+import (
+	"lugtak/core/operation"
+	"lugtak/core/plan"
+	"lugtak/core/recipe"
+	"lugtak/core/record"
+	"lugtak/core/vehicle"
+)
+
+func toJoint(j plan.Joint) record.Joint {
+	return record.Joint{
+		ID:        j.ID,
+		Key:       j.Key,
+		Spec:      j.Joint.Spec,
+		Title:     j.Title,
+		One:       j.One,
+		System:    j.System,
+		Star:      j.Star,
+		Bears:     j.Bears,
+		Again:     j.AfterDrive,
+		Seizes:    j.Seizes,
+		Optional:  j.Optional,
+		Points:    j.Points,
+		Stack:     j.Stack,
+		Size:      j.Size,
+		Label:     toPoint(j.Label),
+		At:        each(j.At, toPoint),
+		Recipe:    j.Recipe,
+		Thread:    j.Thread,
+		Class:     j.Class,
+		Treatment: j.Treatment,
+		Condition: string(j.Condition),
+		Held:      j.Held,
+		Renew:     j.Renew,
+		Hardware:  j.Hardware,
+		Drive:     j.Drive,
+		Socket:    j.Socket,
+		Count:     j.Count,
+		Source:    j.Source,
+		Struck:    each(j.Struck, func(x vehicle.Struck) record.Struck { return record.Struck(x) }),
+		FlangeMM:  j.FlangeMM,
+		HoleMM:    j.HoleMM,
+		LongestMM: j.LongestMM,
+		Others:    each(j.Others, func(x vehicle.Figure) record.Figure { return record.Figure(x) }),
+		Variants:  each(j.Variants, toVariant),
+		Sheet:     j.Sheet,
+		Corner:    string(j.Corner),
+		Tray:      j.Tray,
+		Letters:   j.Letters,
+		Order:     j.Order,
+		Stages:    toStages(j.Spec.Read()),
+	}
+}
+
+func fromJoint(j record.Joint) plan.Joint {
+	return plan.Joint{
+		ID: j.ID,
+		Joint: operation.Joint{
+			Key:        j.Key,
+			Spec:       j.Spec,
+			Title:      j.Title,
+			One:        j.One,
+			System:     j.System,
+			Star:       j.Star,
+			Bears:      j.Bears,
+			AfterDrive: j.Again,
+			Seizes:     j.Seizes,
+			Optional:   j.Optional,
+			Points:     j.Points,
+			Stack:      j.Stack,
+			Size:       j.Size,
+			Label:      fromPoint(j.Label),
+			At:         each(j.At, fromPoint),
+		},
+		Spec: vehicle.Spec{
+			Recipe:    j.Recipe,
+			Thread:    j.Thread,
+			Class:     j.Class,
+			Treatment: j.Treatment,
+			Condition: vehicle.Condition(j.Condition),
+			Held:      j.Held,
+			Renew:     j.Renew,
+			Hardware:  j.Hardware,
+			Drive:     j.Drive,
+			Socket:    j.Socket,
+			Count:     j.Count,
+			Source:    j.Source,
+			Struck:    each(j.Struck, func(x record.Struck) vehicle.Struck { return vehicle.Struck(x) }),
+			FlangeMM:  j.FlangeMM,
+			HoleMM:    j.HoleMM,
+			LongestMM: j.LongestMM,
+			Others:    each(j.Others, func(x record.Figure) vehicle.Figure { return vehicle.Figure(x) }),
+			Variants:  each(j.Variants, fromVariant),
+			Stages:    fromStages(j.Stages),
+		},
+		Sheet:   j.Sheet,
+		Corner:  vehicle.Corner(j.Corner),
+		Tray:    j.Tray,
+		Letters: j.Letters,
+		Order:   j.Order,
+	}
+}
+
+func toVariant(v vehicle.Variant) record.Variant {
+	return record.Variant{
+		Key:       v.Key,
+		Sees:      v.Sees,
+		Washer:    v.Washer,
+		Recipe:    v.Recipe,
+		Thread:    v.Thread,
+		Class:     v.Class,
+		Treatment: v.Treatment,
+		Drive:     v.Drive,
+		Socket:    v.Socket,
+		FlangeMM:  v.FlangeMM,
+		Source:    v.Source,
+		Stages:    toStages(vehicle.Spec{}.Of(v).Read()),
+	}
+}
+
+func fromVariant(v record.Variant) vehicle.Variant {
+	return vehicle.Variant{
+		Key:       v.Key,
+		Sees:      v.Sees,
+		Washer:    v.Washer,
+		Recipe:    v.Recipe,
+		Thread:    v.Thread,
+		Class:     v.Class,
+		Treatment: v.Treatment,
+		Drive:     v.Drive,
+		Socket:    v.Socket,
+		FlangeMM:  v.FlangeMM,
+		Source:    v.Source,
+		Stages:    fromStages(v.Stages),
+	}
+}
+
+// toStages freezes stages with the windows pulls are held against.
+func toStages(stages []recipe.Stage) []record.Stage { return each(stages, toStage) }
+
+func toStage(s recipe.Stage) record.Stage {
+	f := s.Freeze()
+	return record.Stage{
+		Kind: string(f.Kind),
+		Form: string(f.Form),
+		Unit: f.Unit,
+		A:    f.A,
+		B:    f.B,
+		Full: f.Full,
+		C:    f.C,
+		Word: f.Word,
+		Drag: f.PlusDrag,
+		Left: f.Left,
+		Low:  f.Low,
+		High: f.High,
+	}
+}
+
+func fromStages(stages []record.Stage) []recipe.Stage { return each(stages, fromStage) }
+
+func fromStage(s record.Stage) recipe.Stage {
+	return recipe.Stage{
+		Kind:   recipe.Kind(s.Kind),
+		Form:   recipe.Form(s.Form),
+		Unit:   s.Unit,
+		A:      s.A,
+		B:      s.B,
+		Full:   s.Full,
+		C:      s.C,
+		Word:   s.Word,
+		Low:    s.Low,
+		High:   s.High,
+		Frozen: true,
+
+		PlusDrag: s.Drag,
+		Left:     s.Left,
+	}
+}
