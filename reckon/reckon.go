@@ -224,9 +224,6 @@ func (c Calc) schemas() (in, out *jsonschema.Schema) {
 	return r.ReflectFromType(c.in), r.ReflectFromType(c.out)
 }
 
-// InputSchema is the JSON Schema (2020-12) of a calculation's input.
-func (c Calc) InputSchema() *jsonschema.Schema { in, _ := c.schemas(); return in }
-
 // Call is an address beside the calculations that the OpenAPI text tells too. In and Out
 // are values of the types it takes and gives.
 type Call struct {

@@ -295,7 +295,7 @@ func (s *Server) weighed(c fiber.Ctx, st *job.State, pat vehicle.Pattern, ask li
 	v.Weighed = weighed > 0
 	for _, t := range offers {
 		op, _ := s.lib().Operation(t.Operation)
-		if len(v.ByKM) == most || !byDistance(op, t, ask.Tasks, st.OdometerKM) {
+		if len(v.ByKM) == most || !t.OfferedByDistance(op, ask.Tasks, st.OdometerKM) {
 			continue
 		}
 		row := weighRow{Title: taskTitle(op, t), Why: unit.Capital(op.ByDistance.Because) + "."}
@@ -306,14 +306,6 @@ func (s *Server) weighed(c fiber.Ctx, st *job.State, pat vehicle.Pattern, ask li
 	}
 	v.OdometerKM = st.OdometerKM
 	return nil
-}
-
-// byDistance says that a task not ordered is offered at this mileage: its corner is in hand.
-func byDistance(op operation.Operation, t plan.Task, ordered []plan.Task, km int) bool {
-	if op.ByDistance == nil || km < op.ByDistance.KM || slices.Contains(ordered, t) {
-		return false
-	}
-	return slices.ContainsFunc(ordered, func(o plan.Task) bool { return o.Corner == t.Corner })
 }
 
 // taskTitle names a task with its side.

@@ -178,8 +178,8 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 			Begun: len(st.Steps[step.ID].Letters) > 0,
 		}
 		slot := sol.Order[at[string(step.ID)]]
-		if !x.Done && step.Hands() {
-			v.Left += step.Minutes
+		if !x.Done {
+			v.Left += step.HandMinutes()
 		}
 		x.Start, x.End, x.Who = slot.Start, slot.End, slot.Technician
 		if j := p.Joint(step.Joint); j != nil {

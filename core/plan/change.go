@@ -25,7 +25,7 @@ func Changes(was, now *Plan, done func(operation.StepID) bool) Change {
 		if done(s.ID) {
 			continue
 		}
-		out.Was += s.handMinutes()
+		out.Was += s.HandMinutes()
 		if now.Step(s.ID) == nil {
 			out.Gone = append(out.Gone, s.Title)
 		}
@@ -37,7 +37,7 @@ func Changes(was, now *Plan, done func(operation.StepID) bool) Change {
 			out.Done++
 			continue
 		}
-		out.Now += s.handMinutes()
+		out.Now += s.HandMinutes()
 		place, known := before[s.ID]
 		if !known {
 			out.New = append(out.New, s.Title)
@@ -50,7 +50,8 @@ func Changes(was, now *Plan, done func(operation.StepID) bool) Change {
 	return out
 }
 
-func (s *Step) handMinutes() float64 {
+// HandMinutes is how long hands are on the step; a soak works by itself.
+func (s *Step) HandMinutes() float64 {
 	if !s.Hands() {
 		return 0
 	}

@@ -1,17 +1,16 @@
-package web
+package plan
 
 import (
 	"testing"
 
 	"lugtak/core/operation"
-	"lugtak/core/plan"
 	"lugtak/core/vehicle"
 )
 
 // What is offered by distance was not ordered, has gone as far, and sits where the work is.
-func TestByDistance(t *testing.T) {
+func TestOfferedByDistance(t *testing.T) {
 	link := operation.Operation{ByDistance: &operation.ByDistance{KM: 80_000}}
-	ordered := []plan.Task{{Operation: "strut", Corner: "FL"}, {Operation: "link", Corner: "FR"}}
+	ordered := []Task{{Operation: "strut", Corner: "FL"}, {Operation: "link", Corner: "FR"}}
 	for _, c := range []struct {
 		name   string
 		op     operation.Operation
@@ -26,7 +25,7 @@ func TestByDistance(t *testing.T) {
 		{"at another corner", link, "RL", 90_000, false},
 		{"renewed on finding only", operation.Operation{}, "FL", 900_000, false},
 	} {
-		if got := byDistance(c.op, plan.Task{Operation: "link", Corner: c.corner}, ordered, c.km); got != c.want {
+		if got := (Task{"link", c.corner}).OfferedByDistance(c.op, ordered, c.km); got != c.want {
 			t.Errorf("%s: %v", c.name, got)
 		}
 	}
