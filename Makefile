@@ -59,6 +59,7 @@ notices:
 # The studies in docs, taken anew.
 study:
 	go test ./device/sim -run TestStudy -count 1 -args -write $(CURDIR)/docs/STUDY-PULLS.md
+	go test ./core/release -run TestStudy -count 1 -args -write $(CURDIR)/docs/STUDY-RELEASE.md
 	go test ./core/diagnose -run TestStudy -count 1 -args -write $(CURDIR)/docs/STUDY-DIAGNOSIS.md
 
 # The pictures in docs, of a demo shop of their own.

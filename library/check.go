@@ -11,6 +11,7 @@ import (
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/recipe"
+	"lugtak/core/release"
 	"lugtak/core/thread"
 	"lugtak/core/vehicle"
 )
@@ -35,6 +36,22 @@ func (l *Library) takeLaws(file string, doc *document) {
 		if l.Faults = append(l.Faults, faults...); len(faults) == 0 {
 			l.Laws = append(l.Laws, law)
 		}
+	}
+}
+
+// takeRelease takes what frees what is stuck, where all it names is there: rungs by
+// their keys, things by their names, and shares that make a whole.
+func (l *Library) takeRelease(file string, doc *document) {
+	var k release.Knowledge
+	if !doc.decode(l, file, &k) {
+		return
+	}
+	faults := len(l.Faults)
+	for _, m := range k.Check() {
+		l.Faults = append(l.Faults, doc.fault(file, m.Field, m.Detail, m.Remedy))
+	}
+	if len(l.Faults) == faults {
+		l.Release = k
 	}
 }
 

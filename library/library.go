@@ -19,12 +19,13 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
+	"lugtak/core/release"
 	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
 )
 
 //go:embed operations ways patterns signs limits
-//go:embed facts.yaml laws.yaml builds.yaml rescues.yaml pictures.yaml schools.yaml tools.yaml shop.yaml rules.yaml
+//go:embed facts.yaml laws.yaml builds.yaml rescues.yaml release.yaml pictures.yaml schools.yaml tools.yaml shop.yaml rules.yaml
 var embedded embed.FS
 
 // Library is everything the shop knows.
@@ -38,6 +39,7 @@ type Library struct {
 	Limits   inspect.Limits
 	Shop     Shop
 	Rescues  []operation.Rescue // what a mishap puts into a plan
+	Release  release.Knowledge  // what frees what is stuck
 	Faults   []Fault
 }
 
@@ -135,6 +137,7 @@ func load(own fs.FS) *Library {
 	r.one("facts.yaml", "facts", func(file string, doc *document) { doc.decode(l, file, &l.Facts) })
 	r.one("laws.yaml", "laws", l.takeLaws)
 	r.one("rescues.yaml", "rescues", func(file string, doc *document) { doc.decode(l, file, &l.Rescues) })
+	r.one("release.yaml", "release", l.takeRelease)
 	r.each("limits", "limits", func(file string, doc *document) {
 		var rows inspect.Limits
 		if doc.decode(l, file, &rows) {

@@ -15,6 +15,7 @@ import (
 	"lugtak/core/diagnose"
 	"lugtak/core/inspect"
 	"lugtak/core/operation"
+	"lugtak/core/release"
 	"lugtak/core/vehicle"
 )
 
@@ -27,6 +28,7 @@ var documents = map[string]any{
 	"laws":      []operation.Law{},
 	"builds":    []operation.Build{},
 	"rescues":   []operation.Rescue{},
+	"release":   release.Knowledge{},
 	"schools":   []operation.School{},
 	"pictures":  []operation.Place{},
 	"pattern":   vehicle.Pattern{},

@@ -1,0 +1,295 @@
+package release_test
+
+import (
+	"errors"
+	"math"
+	"slices"
+	"testing"
+
+	"lugtak/core/fault"
+	"lugtak/core/release"
+	"lugtak/core/thread"
+	"lugtak/library"
+)
+
+// know is what the library ships.
+var know = func() *release.Knowledge {
+	l, err := library.Load("")
+	if err != nil {
+		panic(err)
+	}
+	return &l.Release
+}()
+
+func climb(t *testing.T, c release.Case) release.Ladder {
+	t.Helper()
+	l, err := know.Climb(c)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return l
+}
+
+func rated(t *testing.T, l release.Ladder, key string) release.Rated {
+	t.Helper()
+	i := slices.IndexFunc(l.Rungs, func(r release.Rated) bool { return r.Key == key })
+	if i < 0 {
+		t.Fatalf("%s has no rung %s", l.Kind.Name, key)
+	}
+	return l.Rungs[i]
+}
+
+// The kinds of the trade, as people write them.
+func TestKindsOfTheTrade(t *testing.T) {
+	for _, name := range []string{
+		"rusted thread", "galvanic corrosion (steel in aluminium)", "thread-locker", "rusted taper",
+		"rust-welded spigot", "Hub in knuckle", "rotor on hub", "rusted splines", "rounded head",
+		"stripped recess", "spinning stud", "snapped bolt", "frozen bleeder", "rivets",
+	} {
+		if _, err := know.Climb(release.Case{Kind: name}); err != nil {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+}
+
+// What the trade forbids, and what stays open beside it.
+func TestConstraints(t *testing.T) {
+	for _, c := range []struct {
+		about, kind   string
+		near, keep    []string
+		refused, open []string
+	}{
+		{"a boot to be kept", "rusted taper", nil, []string{"the ball joint's boot"},
+			[]string{"fork", "heat"}, []string{"press", "shock"}},
+		{"a boot that is scrap", "rusted taper", nil, nil, nil, []string{"fork", "heat"}},
+		{"a bearing to be used again", "rust-welded spigot", nil, []string{"bearing"},
+			[]string{"shock", "slide-hammer", "sacrificial", "heat"}, []string{"press", "rotate"}},
+		{"a sensor in the bore", "rust-welded spigot", []string{"wheel-speed sensor"}, nil,
+			[]string{"slide-hammer", "air-hammer", "heat"}, []string{"press"}},
+		{"a brake hose close by", "rusted thread", []string{"brake hose"}, nil, []string{"heat"}, []string{"impact", "bar"}},
+		{"a fuel line close by", "rusted thread", []string{"fuel lines"}, nil, []string{"heat", "cut"}, []string{"bar"}},
+		{"an airbag close by", "rusted thread", []string{"airbag"}, nil, []string{"heat", "cut"}, []string{"bar"}},
+		{"a battery cable close by", "rusted thread", []string{"battery cable"}, nil, []string{"heat"}, nil},
+		{"brake fluid is always near a bleeder", "frozen bleeder", nil, nil, []string{"heat"}, []string{"six-point"}},
+		{"a stud to be kept", "rusted taper", nil, []string{"stud end"}, []string{"cut"}, []string{"press"}},
+		{"locker is loosened by heat", "thread-locker", nil, nil, nil, []string{"heat"}},
+		{"locker beside rubber is not", "thread-locker", []string{"rubber bush"}, nil, []string{"heat"}, nil},
+	} {
+		l := climb(t, release.Case{Kind: c.kind, Near: c.near, Keep: c.keep})
+		for _, key := range c.refused {
+			if rated(t, l, key).Refused == "" {
+				t.Errorf("%s: %s is offered", c.about, key)
+			}
+		}
+		for _, key := range c.open {
+			if r := rated(t, l, key); r.Refused != "" {
+				t.Errorf("%s: %s is refused: %s", c.about, key, r.Refused)
+			}
+		}
+	}
+}
+
+// Light alloy does not forbid a blow, it makes it riskier, and says why.
+func TestWary(t *testing.T) {
+	plain := rated(t, climb(t, release.Case{Kind: "rusted thread"}), "shock")
+	alloy := rated(t, climb(t, release.Case{Kind: "rusted thread", Near: []string{"aluminium knuckle"}}), "shock")
+	if alloy.Risk <= plain.Risk || len(alloy.Mind) == 0 || alloy.Refused != "" {
+		t.Errorf("a blow on light alloy: risk %.3f against %.3f, %v", alloy.Risk, plain.Risk, alloy.Mind)
+	}
+}
+
+func place(l release.Ladder, key string) int {
+	return slices.IndexFunc(l.Rungs, func(r release.Rated) bool { return r.Key == key })
+}
+
+// Orders every practitioner would keep to.
+func TestOrderOfTheTrade(t *testing.T) {
+	for _, c := range []struct{ kind, first, then string }{
+		{"rusted thread", "penetrant", "bar"},
+		{"rusted thread", "shock", "bar"},
+		{"rusted thread", "shock", "heat"},
+		{"rusted thread", "impact", "cut"},
+		{"rusted taper", "shock", "cut"},
+		{"rusted taper", "press", "heat"},
+		{"rust-welded spigot", "penetrant", "slide-hammer"},
+		{"rust-welded spigot", "shock", "slide-hammer"},
+		{"frozen bleeder", "penetrant", "six-point"},
+		{"frozen bleeder", "shock", "six-point"},
+		{"rounded head", "six-point", "extractor"},
+		{"stripped recess", "clean", "extractor"},
+		{"spinning stud", "hold", "impact"},
+	} {
+		l := climb(t, release.Case{Kind: c.kind})
+		if place(l, c.first) > place(l, c.then) {
+			t.Errorf("%s: %s comes after %s", c.kind, c.first, c.then)
+		}
+	}
+	for _, k := range know.Kinds {
+		fresh := climb(t, release.Case{Kind: k.Name})
+		var all []string
+		for _, r := range fresh.Rungs {
+			if !r.GivesUp {
+				all = append(all, r.Name, r.Name)
+			}
+		}
+		if last := fresh.Rungs[0]; last.GivesUp {
+			t.Errorf("%s: the part is given up before anything is tried", k.Name)
+		}
+		spent := climb(t, release.Case{Kind: k.Name, Tried: all})
+		if k.Name != "rivets" && !spent.Rungs[0].GivesUp {
+			t.Errorf("%s: after two of each, %s is tried again", k.Name, spent.Rungs[0].Name)
+		}
+	}
+}
+
+// What failed says how hard it sits: it lowers its own odds and those of all that ease
+// nothing, and a rung that was tried twice stands lower still.
+func TestTriesTeach(t *testing.T) {
+	for _, k := range know.Kinds {
+		before := climb(t, release.Case{Kind: k.Name})
+		for _, try := range k.Rungs {
+			r, _ := know.Rung(try.Rung)
+			once := climb(t, release.Case{Kind: k.Name, Tried: []string{r.Name}})
+			twice := climb(t, release.Case{Kind: k.Name, Tried: []string{r.Key, r.Name}})
+			was, now, then := rated(t, before, r.Key), rated(t, once, r.Key), rated(t, twice, r.Key)
+			if now.Odds >= was.Odds || then.Odds >= now.Odds || then.Times != 2 {
+				t.Errorf("%s, %s: odds %.3f, after one try %.3f, after two %.3f", k.Name, r.Name, was.Odds, now.Odds, then.Odds)
+			}
+			for _, o := range once.Rungs {
+				if w := rated(t, before, o.Key); r.Eases == 0 && o.Odds > w.Odds+1e-12 {
+					t.Errorf("%s: %s failed, and %s rises from %.3f to %.3f", k.Name, r.Name, o.Name, w.Odds, o.Odds)
+				}
+			}
+		}
+	}
+}
+
+// Penetrant that soaked makes the pull after it likelier and safer.
+func TestSoakHelps(t *testing.T) {
+	dry := climb(t, release.Case{Kind: "rusted thread", Tried: []string{"clean"}})
+	wet := climb(t, release.Case{Kind: "rusted thread", Tried: []string{"penetrant"}})
+	if d, w := rated(t, dry, "bar"), rated(t, wet, "bar"); w.Odds <= d.Odds || w.Risk >= d.Risk {
+		t.Errorf("dry %.3f at risk %.3f, soaked %.3f at risk %.3f", d.Odds, d.Risk, w.Odds, w.Risk)
+	}
+}
+
+// A shop's own past pulls the odds toward it, the more the longer it is.
+func TestPastPulls(t *testing.T) {
+	kind := "rusted thread"
+	odds := func(o release.Outcome) float64 {
+		past := release.Past{{Kind: kind, Rung: "heat"}: o}
+		return rated(t, climb(t, release.Case{Kind: kind, Past: past}), "heat").Odds
+	}
+	none := odds(release.Outcome{})
+	as := odds(release.Outcome{Freed: 20, Expected: 20})
+	few := odds(release.Outcome{Freed: 0, Expected: 2})
+	many := odds(release.Outcome{Freed: 5, Expected: 25})
+	better := odds(release.Outcome{Freed: 10, Expected: 4})
+	if as != none {
+		t.Errorf("a past as reckoned moves the odds from %.3f to %.3f", none, as)
+	}
+	if !(many < few && few < none && none < better) {
+		t.Errorf("many failures %.3f, few %.3f, none known %.3f, successes %.3f", many, few, none, better)
+	}
+	other := release.Past{{Kind: "thread-locker", Rung: "heat"}: {Expected: 30}}
+	if got := rated(t, climb(t, release.Case{Kind: kind, Past: other}), "heat").Odds; got != none {
+		t.Errorf("the past of another kind moves the odds from %.3f to %.3f", none, got)
+	}
+}
+
+// What does not fit in the time there is, is refused; a soak counts its waiting.
+func TestMinutes(t *testing.T) {
+	l := climb(t, release.Case{Kind: "rusted thread", Minutes: 5})
+	for key, fits := range map[string]bool{"shock": true, "bar": true, "heat": false, "penetrant": false, "cut": false} {
+		if got := rated(t, l, key).Refused == ""; got != fits {
+			t.Errorf("five minutes are enough for %s: %v", key, got)
+		}
+	}
+}
+
+// A word that is not understood is never passed over.
+func TestUnknownWords(t *testing.T) {
+	for field, c := range map[string]release.Case{
+		"kind":  {Kind: "bewitched"},
+		"near":  {Kind: "rusted thread", Near: []string{"a cat"}},
+		"keep":  {Kind: "rusted thread", Keep: []string{"calm"}},
+		"tried": {Kind: "rusted thread", Tried: []string{"prayer"}},
+	} {
+		_, err := know.Climb(c)
+		var f *fault.Fault
+		if !errors.As(err, &f) || f.Field != field || f.Remedy == "" {
+			t.Errorf("%s: %v", field, err)
+		}
+	}
+}
+
+// By hand: the elastic twist of a round bar, τ·π/16·d³, at an M10's root of 8.16 mm less
+// a tolerance of 0.2 mm, τ = 0.577·640 MPa: 36.6 N·m, less a tenth for rust.
+func TestSafePull(t *testing.T) {
+	m10, err := thread.Parse("M10")
+	if err != nil {
+		t.Fatal(err)
+	}
+	class, err := thread.ParseClass("8.8", m10)
+	if err != nil {
+		t.Fatal(err)
+	}
+	p := release.SafePull(m10, class, "")
+	if math.Abs(p.Safe-0.9*36.6) > 0.6 {
+		t.Errorf("M10 8.8 bears %.1f N·m", p.Safe)
+	}
+	if math.Abs(p.Shears-68.6) > 4 { // ISO 898-7 gives 67 for M10 of class 8.8, from memory
+		t.Errorf("M10 8.8 shears at %.1f N·m", p.Shears)
+	}
+	m24, _ := thread.Parse("M24x2")
+	strong, _ := thread.ParseClass("10.9", m24)
+	if got := release.SafePull(m24, strong, "1/2").Safe; got != 512 { // ISO 1711-1, from memory
+		t.Errorf("on a half-inch bar M24 10.9 is pulled to %.0f N·m", got)
+	}
+}
+
+// The order is within a hundredth of the best of all orders, tried one by one.
+func TestOrderAgainstAllOrders(t *testing.T) {
+	for _, k := range know.Kinds {
+		l, best := release.AllOrders(know, k.Name)
+		if l > 1.01*best {
+			t.Errorf("%s: %.2f minutes, the best order has %.2f", k.Name, l, best)
+		}
+	}
+}
+
+// Check finds each thing that may be wrong in a shop's own file.
+func TestCheck(t *testing.T) {
+	if bad := know.Check(); len(bad) > 0 {
+		t.Fatal(bad[0])
+	}
+	good := func() release.Knowledge {
+		return release.Knowledge{
+			Things: []release.Thing{{Name: "boot"}},
+			Rungs:  []release.Rung{{Key: "shock", Name: "shock", Never: []release.Never{{Keep: "boot"}}}},
+			Kinds: []release.Kind{{
+				Name:  "rust",
+				Held:  release.ByGrade{0.4, 0.3, 0.2, 0.1},
+				Near:  []string{"boot"},
+				Rungs: []release.Try{{Rung: "shock", Frees: release.ByGrade{0.5}}},
+			}},
+		}
+	}
+	for about, spoil := range map[string]func(*release.Knowledge){
+		"":                         func(*release.Knowledge) {},
+		"$.rungs[0].never[0]":      func(k *release.Knowledge) { k.Rungs[0].Never[0].Keep = "cat" },
+		"$.rungs[0].wary[0]":       func(k *release.Knowledge) { k.Rungs[0].Wary = []release.Wary{{Near: "cat"}} },
+		"$.kinds[0].held":          func(k *release.Knowledge) { k.Kinds[0].Held[0] = 0.5 },
+		"$.kinds[0].break_min":     func(k *release.Knowledge) { k.Kinds[0].Rungs[0].GivesUp, k.Kinds[0].GiveUp = true, 9 },
+		"$.kinds[0].near":          func(k *release.Knowledge) { k.Kinds[0].Near[0] = "cat" },
+		"$.kinds[0].rungs[0].rung": func(k *release.Knowledge) { k.Kinds[0].Rungs[0].Rung = "prayer" },
+		"$.kinds[0].rungs[0]":      func(k *release.Knowledge) { k.Kinds[0].Rungs[0].Harms[0] = 0.6 },
+	} {
+		k := good()
+		spoil(&k)
+		bad := k.Check()
+		if about == "" && len(bad) > 0 || about != "" && (len(bad) != 1 || bad[0].Field != about) {
+			t.Errorf("%q: %v", about, bad)
+		}
+	}
+}
