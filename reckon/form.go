@@ -49,6 +49,7 @@ var options = map[string]func(*library.Library) []string{
 	"fit.part":       func(*library.Library) []string { return part.Kinds() },
 	"schedule.sides": func(*library.Library) []string { return []string{string(schedule.Together), string(schedule.OneByOne)} },
 	"lining.kind":    liningKinds,
+	"release.kind":   releaseKinds,
 	"treatment": func(*library.Library) []string {
 		var out []string
 		for _, t := range thread.Treatments() {
@@ -110,6 +111,9 @@ func (c Calc) Fields(lib *library.Library) []Field {
 			if x.Kind != "records" {
 				text = strings.Trim(text, "[]")
 			}
+			if x.Kind == "words" {
+				text = strings.Join(listed(text), ", ")
+			}
 		}
 		x.Example = text
 		out = append(out, x)
@@ -149,7 +153,7 @@ func (c Calc) FromForm(value func(string) string) (json.RawMessage, error) {
 			}
 			in[f.Name] = json.RawMessage(v)
 		case "words":
-			in[f.Name] = strings.FieldsFunc(v, func(r rune) bool { return strings.ContainsRune(" ,;\"\r\n", r) })
+			in[f.Name] = listed(v)
 		case "flag":
 			in[f.Name] = v == "1" || v == "true"
 		default:
@@ -157,6 +161,19 @@ func (c Calc) FromForm(value func(string) string) (json.RawMessage, error) {
 		}
 	}
 	return json.Marshal(in)
+}
+
+// listed parts a list at its commas, semicolons and ends of line; a word of it may have
+// blanks.
+func listed(text string) []string {
+	parts := strings.FieldsFunc(text, func(r rune) bool { return strings.ContainsRune(",;\"\r\n", r) })
+	out := []string{}
+	for _, p := range parts {
+		if p = strings.TrimSpace(p); p != "" {
+			out = append(out, p)
+		}
+	}
+	return out
 }
 
 func figure(s string) (json.Number, error) {
@@ -188,8 +205,11 @@ func Rows(result any) []Row {
 	v := reflect.Indirect(reflect.ValueOf(result))
 	var out []Row
 	for i := range v.NumField() {
-		name, _, _ := strings.Cut(v.Type().Field(i).Tag.Get("json"), ",")
+		name, opt, _ := strings.Cut(v.Type().Field(i).Tag.Get("json"), ",")
 		f := v.Field(i)
+		if opt != "" && f.IsZero() {
+			continue
+		}
 		if f.Kind() == reflect.Slice && f.Len() == 0 {
 			continue
 		}
@@ -228,7 +248,7 @@ func line(v reflect.Value) string {
 			if len(r.Lines) > 0 {
 				text = strings.Join(r.Lines, "; ")
 			}
-			if !slices.Contains([]string{"kind", "name", "id", "field", "effect", "message", "size", "verdict", "source", "code", "test"}, r.Label) {
+			if !slices.Contains([]string{"kind", "name", "id", "field", "effect", "message", "size", "verdict", "source", "code", "test", "do"}, r.Label) {
 				text = r.Label + " " + text
 			}
 			words = append(words, text)

@@ -60,7 +60,7 @@ func TestValues(t *testing.T) {
 		{"lining", `{"kind":"hydraulic","thickness_mm":3,"rule":"393.47"}`, "limit_mm", 1.6, 1e-9},              // 49 CFR 393.47
 		{"rotor", `{"thickness_mm":[26,26.01],"new_mm":28,"discard_mm":25,"distance_km":60000}`, "life_km", 30000, 1e-9},
 		{"bush", `{"arm_mm":300,"droop_mm":60,"limit_deg":8}`, "twist_deg", 11.53696, 1e-5},
-		{"cardan", `{"angle_deg":5}`, "spread_pct", 0.7627, 1e-3}, // textbook
+		{"cardan", `{"angle_deg":5}`, "spread_pct", 0.7627, 1e-3},                                         // textbook
 		{"release", `{"kind":"rusted thread","thread":"M12x1.25","class":"8.8"}`, "shears_nm", 142, 0.02}, // as twist-off
 		{"schedule", `{"steps":[{"id":"a","minutes":3,"tool":"x"},{"id":"b","minutes":2,"tool":"y"}],"costs":{"tool_change_min":1,"walk_min":0,"position_min":0}}`, "makespan_min", 6, 1e-9},
 	} {

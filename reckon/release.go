@@ -1,6 +1,8 @@
 package reckon
 
 import (
+	"math"
+
 	"lugtak/core/fault"
 	"lugtak/core/release"
 	"lugtak/library"
@@ -52,6 +54,18 @@ type releaseOut struct {
 	Stop      []string  `json:"stop"`
 }
 
+// releaseKinds lists the kinds of seizure; without a library none.
+func releaseKinds(lib *library.Library) []string {
+	var out []string
+	if lib == nil {
+		return nil
+	}
+	for _, k := range lib.Release.Kinds {
+		out = append(out, k.Name)
+	}
+	return out
+}
+
 func climb(lib *library.Library, in releaseIn) (releaseOut, error) {
 	c := release.Case{Kind: in.Kind, Near: in.Near, Keep: in.Keep, Tried: in.Tried}
 	if in.Minutes != nil {
@@ -69,9 +83,9 @@ func climb(lib *library.Library, in releaseIn) (releaseOut, error) {
 	for _, r := range ladder.Rungs {
 		out.Rungs = append(out.Rungs, rungOut{
 			Name:     r.Name,
-			Odds:     sig(r.Odds),
+			Odds:     thousandths(r.Odds),
 			Minutes:  r.Minutes,
-			Risk:     sig(r.Risk),
+			Risk:     thousandths(r.Risk),
 			Refused:  r.Refused,
 			Do:       r.Do,
 			WaitsMin: r.Waits,
@@ -91,3 +105,6 @@ func climb(lib *library.Library, in releaseIn) (releaseOut, error) {
 	}
 	return out, nil
 }
+
+// thousandths rounds a chance to what it is worth.
+func thousandths(p float64) float64 { return math.Round(1000*p) / 1000 }
