@@ -50,7 +50,7 @@ func (w *walker) do(c job.Command) error {
 // happens is one thing that comes between: a step put off or moved, a bolt that shears, a
 // second technician, another school, a vehicle built otherwise than thought.
 func (w *walker) happens(step *plan.Step) {
-	switch w.rng.IntN(8) {
+	switch w.rng.IntN(9) {
 	case 0:
 		if w.do(job.Postpone{Step: step.ID}) == nil {
 			w.seen["later"]++
@@ -76,6 +76,8 @@ func (w *walker) happens(step *plan.Step) {
 			w.seen["sheared in this job"]++
 			w.must(job.Replan{Costs: w.lib.Costs(), Rescues: w.lib.Rescues, Technicians: max(1, w.st.Plan.Technicians)})
 		}
+	case 6:
+		w.stuck(step)
 	case 3:
 		if w.do(job.Replan{Costs: w.lib.Costs(), Rescues: w.lib.Rescues, Technicians: 1 + w.rng.IntN(2)}) == nil {
 			w.seen["hands"]++
@@ -126,6 +128,42 @@ func (w *walker) rework() {
 		return
 	}
 	w.seen["reworked"]++
+}
+
+// stuck meets a fastener that does not move, and climbs the ladder until it is free, or
+// breaks and is drilled out.
+func (w *walker) stuck(step *plan.Step) {
+	letter := w.st.Current(step)
+	takesOut := step.Verb == operation.Crack || step.Verb == operation.Remove
+	if letter == "" || !takesOut || w.do(job.ReportTrouble{Step: step.ID, Letter: letter, Code: job.Stuck}) != nil {
+		return
+	}
+	w.seen["stuck"]++
+	id := w.st.OpenTroubles()[len(w.st.OpenTroubles())-1].ID
+	for {
+		t := w.st.Trouble(id)
+		kind := w.lib.Release.Kinds[0].Name
+		l, err := w.lib.Release.Climb(t.Case(kind, nil, nil, nil))
+		if err != nil {
+			w.t.Fatal(err)
+		}
+		rung := l.Rungs[0]
+		try := job.TryRelease{Know: &w.lib.Release, Trouble: id, Seizure: kind, Rung: rung.Key, Outcome: job.Held}
+		switch chance := w.rng.Float64(); {
+		case chance < rung.Odds:
+			try.Outcome = job.Freed
+		case chance < rung.Odds+rung.Risk:
+			try.Outcome, try.Became = job.Broke, job.Sheared
+		}
+		w.must(try)
+		w.seen[try.Outcome]++
+		if try.Outcome == job.Broke {
+			w.must(job.Replan{Costs: w.lib.Costs(), Rescues: w.lib.Rescues, Technicians: max(1, w.st.Plan.Technicians)})
+		}
+		if try.Outcome != job.Held {
+			return
+		}
+	}
 }
 
 // clear drills out what sheared once its step is done.
@@ -235,7 +273,7 @@ func TestSeededJobs(t *testing.T) {
 		}
 	}
 	t.Log(seen)
-	for _, what := range []string{"later", "moved", "sheared", "hands", "handed over", "reworked", "treated"} {
+	for _, what := range []string{"later", "moved", "sheared", "stuck", job.Freed, job.Held, "hands", "handed over", "reworked", "treated"} {
 		if seen[what] == 0 {
 			t.Errorf("never %s in %d jobs", what, *walks)
 		}

@@ -623,7 +623,7 @@ func TestListsAreWhole(t *testing.T) {
 			t.Errorf("event %s does nothing", kind)
 		}
 	}
-	if len(commands) != 31 {
+	if len(commands) != 32 {
 		t.Errorf("%d commands", len(commands))
 	}
 	for _, c := range TroubleCodes() {

@@ -137,6 +137,7 @@ var commands = []decider{
 	on((*State).decideSlacken),
 	on((*State).decideTrouble),
 	on((*State).decideClear),
+	on((*State).decideRelease),
 	on((*State).decideStock),
 	on((*State).decideCompare),
 	on((*State).decideKit),
@@ -179,6 +180,7 @@ var events = map[record.Kind]applier{
 	record.Slackened{}.Kind():      of((*State).applySlackened),
 	record.Troubled{}.Kind():       of((*State).applyTroubled),
 	record.TroubleCleared{}.Kind(): of((*State).applyCleared),
+	record.ReleaseTried{}.Kind():   of((*State).applyReleaseTried),
 	record.PartStocked{}.Kind():    of((*State).applyStocked),
 	record.Matched{}.Kind():        of((*State).applyMatched),
 	record.Kitted{}.Kind():         of((*State).applyKitted),
@@ -304,14 +306,17 @@ func (s *State) apply(e Event) {
 	if apply := events[e.Kind()]; apply != nil {
 		apply(s, e)
 	}
-	s.factsAfter(touched(e.Body))
+	s.factsAfter(s.touched(e.Body))
 	s.acted(e)
 }
 
 // touched is the step an event carries further, empty where it may concern any.
-func touched(b record.Body) operation.StepID {
+func (s *State) touched(b record.Body) operation.StepID {
 	switch b := b.(type) {
 	case record.StepKept:
+		if st := s.Plan.Step(operation.StepID(b.Step)); st != nil && st.Frees != "" {
+			return "" // the fastener's own steps too
+		}
 		return operation.StepID(b.Step)
 	case record.Handled:
 		return operation.StepID(b.Step)

@@ -25,11 +25,12 @@ const (
 	WrongPart     TroubleCode = "wrong_part"
 	PartMissing   TroubleCode = "part_missing"
 	OtherTrouble  TroubleCode = "other"
+	WholeJob      TroubleCode = "job" // nothing goes on until it is cleared
 )
 
 // TroubleCodes lists them as a page offers them.
 func TroubleCodes() []TroubleCode {
-	return []TroubleCode{Stuck, Rounded, Sheared, ThreadDamaged, WrongPart, PartMissing, OtherTrouble}
+	return []TroubleCode{Stuck, Rounded, Sheared, ThreadDamaged, WrongPart, PartMissing, OtherTrouble, WholeJob}
 }
 
 var troubleWords = map[TroubleCode]string{
@@ -40,6 +41,7 @@ var troubleWords = map[TroubleCode]string{
 	WrongPart:     "wrong part",
 	PartMissing:   "part missing",
 	OtherTrouble:  "something else",
+	WholeJob:      "the whole job stops",
 }
 
 // Words says a trouble in the words of the bay.
@@ -58,7 +60,12 @@ type Trouble struct {
 	At     time.Time
 
 	Cleared *record.TroubleCleared
+	Became  string // id of the worse one it grew into
+	Tries   []Try  // to free it
 }
+
+// Stops says that nothing of the job goes on while it is open.
+func (t Trouble) Stops() bool { return t.Code == WholeJob }
 
 // The commands about what went wrong.
 type (
@@ -82,9 +89,20 @@ func (m Mishaps) clone() Mishaps {
 	return m
 }
 
-// OpenTroubles lists troubles not cleared.
+// OpenTroubles lists troubles neither cleared nor grown into a worse one.
 func (m *Mishaps) OpenTroubles() []Trouble {
-	return slices.DeleteFunc(slices.Clone(m.Troubles), func(t Trouble) bool { return t.Cleared != nil })
+	closed := func(t Trouble) bool { return t.Cleared != nil || t.Became != "" }
+	return slices.DeleteFunc(slices.Clone(m.Troubles), closed)
+}
+
+// Trouble finds an open trouble by the id of its event; nil where there is none.
+func (m *Mishaps) Trouble(id string) *Trouble {
+	for _, t := range m.OpenTroubles() {
+		if t.ID == id {
+			return &t
+		}
+	}
+	return nil
 }
 
 func (s *State) decideTrouble(m Meta, b ReportTrouble) (record.Body, error) {
@@ -101,9 +119,12 @@ func (s *State) decideTrouble(m Meta, b ReportTrouble) (record.Body, error) {
 	case b.Code == OtherTrouble && b.Note == "":
 		return nil, refuse(CodeMissing, "note", "Something else went wrong, and it is not said what.",
 			"Write it in a few words.")
+	case b.Code == WholeJob && b.Note == "":
+		return nil, refuse(CodeMissing, "note", "The whole job stops, and it is not said why.",
+			"Write it in a few words: who comes next must know.")
 	}
 	e := record.Troubled{Step: string(b.Step), What: b.Code.Words(), Note: b.Note, Code: string(b.Code)}
-	if b.Letter == "" {
+	if b.Letter == "" || b.Code == WholeJob {
 		return e, nil
 	}
 	e.Joint = st.Joint
@@ -112,13 +133,27 @@ func (s *State) decideTrouble(m Meta, b ReportTrouble) (record.Body, error) {
 	if err != nil {
 		return nil, err
 	}
-	if f.Trouble != "" {
-		return nil, refuse(CodeTrouble, "fastener", "There is trouble at this one already.", "Clear that first.")
+	if was := s.Trouble(f.Trouble); was != nil {
+		if !worse(was.Code, b.Code) {
+			return nil, refuse(CodeTrouble, "fastener", "There is trouble at this one already: "+was.What+".",
+				"Clear that first, or say what it has become.")
+		}
+		e.Worse = was.ID
 	}
 	return e, nil
 }
 
+// worsens is what a trouble with a fastener may turn into. What is stuck may round, strip
+// or shear under the next try; the other way round it is cleared, not changed.
+var worsens = []TroubleCode{Stuck, Rounded, ThreadDamaged, Sheared}
+
+func worse(was, now TroubleCode) bool {
+	from, to := slices.Index(worsens, was), slices.Index(worsens, now)
+	return from >= 0 && to > from
+}
+
 func (s *State) applyTroubled(e Event, b record.Troubled) {
+	s.grown(b.Worse, e.ID)
 	s.Troubles = append(s.Troubles, Trouble{
 		ID:     e.ID,
 		Step:   operation.StepID(b.Step),
@@ -138,6 +173,15 @@ func (s *State) applyTroubled(e Event, b record.Troubled) {
 	f.Seq = e.Seq
 	if f.Phase == Rest { // touched is touched
 		f.Phase = Loose
+	}
+}
+
+// grown closes a trouble that has become a worse one.
+func (s *State) grown(was, into string) {
+	for i := range s.Troubles {
+		if was != "" && s.Troubles[i].ID == was {
+			s.Troubles[i].Became = into
+		}
 	}
 }
 

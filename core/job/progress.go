@@ -213,6 +213,10 @@ func (s *State) Ready(st *plan.Step) error {
 		return err
 	}
 	for _, t := range s.OpenTroubles() {
+		if t.Stops() {
+			return refuse(CodeTrouble, "job", "The whole job stands still: "+t.Note+".",
+				"Clear that first; it stands on the bench and in the ledger.")
+		}
 		if t.Step == st.ID && t.Letter == "" {
 			return refuse(CodeTrouble, "step", "There is trouble here: "+t.What+".", "Clear it first.")
 		}
@@ -420,7 +424,9 @@ func (s *State) applyKept(e Event, b record.StepKept) {
 		At:      e.At,
 		Seq:     e.Seq,
 	}
-	s.effects(s.Plan.Step(operation.StepID(b.Step)), e.At)
+	done := s.Plan.Step(operation.StepID(b.Step))
+	s.effects(done, e.At)
+	s.extracted(e, done)
 }
 
 // effects are what a kept step changes on the vehicle.

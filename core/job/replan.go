@@ -174,6 +174,7 @@ func (s *State) extraction(rescues []operation.Rescue, t Trouble) (plan.Step, op
 			Caution: rescue.Caution,
 		},
 		Position: at.Position,
+		Frees:    FastenerID{t.Joint, t.Letter}.String(),
 		Corner:   j.Corner,
 		Owner:    at.Owner,
 		Scene:    at.Scene,

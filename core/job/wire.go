@@ -340,6 +340,7 @@ func toStep(s plan.Step) record.Step {
 		Snug:     s.Snug,
 		Wants:    each(s.Wants, toWant),
 		Makes:    each(s.Makes, toMake),
+		Frees:    s.Frees,
 	}
 }
 
@@ -385,6 +386,7 @@ func fromStep(s record.Step) plan.Step {
 		Timed:    s.Timed,
 		Wants:    each(s.Wants, fromWant),
 		Makes:    each(s.Makes, fromMake),
+		Frees:    s.Frees,
 	}
 }
 

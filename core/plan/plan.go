@@ -84,6 +84,7 @@ type Step struct {
 	MovesTo  Position
 	Holds    bool // rotation is held from here
 	LetsGo   bool
+	Frees    string // the fastener, by joint and letter, whose trouble ends with it
 }
 
 // Proof is the step as a proof takes it.

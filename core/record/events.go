@@ -182,7 +182,21 @@ type (
 		Letter string `json:"letter,omitempty"`
 		What   string `json:"what"` // as people read it
 		Note   string `json:"note,omitempty"`
-		Code   string `json:"code,omitempty"` // since version 2
+		Code   string `json:"code,omitempty"`  // since version 2
+		Worse  string `json:"worse,omitempty"` // since 2026-11: id of the trouble it grew out of
+	}
+	// ReleaseTried is one try to free what a trouble says is stuck.
+	ReleaseTried struct {
+		Trouble  string   `json:"trouble"` // id of its event
+		Seizure  string   `json:"seizure"` // its kind
+		Near     []string `json:"near,omitempty"`
+		Keep     []string `json:"keep,omitempty"`
+		Rung     string   `json:"rung"`                // its key
+		Name     string   `json:"name"`                // as people read it
+		Odds     float64  `json:"odds"`                // that it would free it, as they were shown
+		Outcome  string   `json:"outcome"`             // freed, held, broke
+		Became   string   `json:"became,omitempty"`    // the trouble's code where something broke
+		WaitsMin float64  `json:"waits_min,omitempty"` // it works on by itself
 	}
 	// TroubleCleared ends a trouble.
 	TroubleCleared struct {
@@ -304,6 +318,7 @@ func (PullStruck) Kind() Kind     { return "struck" }
 func (Slackened) Kind() Kind      { return "slackened" }
 func (Troubled) Kind() Kind       { return "troubled" }
 func (TroubleCleared) Kind() Kind { return "cleared" }
+func (ReleaseTried) Kind() Kind   { return "release_tried" }
 func (PartStocked) Kind() Kind    { return "stocked" }
 func (Matched) Kind() Kind        { return "matched" }
 func (Kitted) Kind() Kind         { return "kitted" }

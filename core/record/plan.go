@@ -292,6 +292,7 @@ type Step struct {
 	Snug     bool     `json:"snug,omitempty"`
 	Wants    []Want   `json:"wants,omitempty"`
 	Makes    []Make   `json:"makes,omitempty"`
+	Frees    string   `json:"frees,omitempty"` // since 2026-11: the fastener whose trouble ends with it
 }
 
 // Answer is one a step asks for.

@@ -163,6 +163,7 @@ var kinds = map[Kind]kind{
 	Slackened{}.Kind():      plain[Slackened](),
 	Troubled{}.Kind():       of(2, liftTroubled),
 	TroubleCleared{}.Kind(): plain[TroubleCleared](),
+	ReleaseTried{}.Kind():   plain[ReleaseTried](),
 	PartStocked{}.Kind():    plain[PartStocked](),
 	Matched{}.Kind():        plain[Matched](),
 	Kitted{}.Kind():         of[Kitted](2, nil),

@@ -128,6 +128,16 @@ type Ladder struct {
 	Expected float64 // minutes to freedom, what breaks on the way counted
 }
 
+// Find finds a rung of the ladder by its key; nil where it has none.
+func (l *Ladder) Find(key string) *Rated {
+	for i := range l.Rungs {
+		if l.Rungs[i].Key == key {
+			return &l.Rungs[i]
+		}
+	}
+	return nil
+}
+
 // Codes of refusals.
 const (
 	CodeKind  = "bad_kind"

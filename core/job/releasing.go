@@ -1,0 +1,168 @@
+package job
+
+import (
+	"math"
+	"time"
+
+	"lugtak/core/operation"
+	"lugtak/core/plan"
+	"lugtak/core/record"
+	"lugtak/core/release"
+)
+
+// Try is one try to free what is stuck, as it was recorded.
+type Try struct {
+	record.ReleaseTried
+	By string
+	At time.Time
+}
+
+// Outcomes of a try.
+const (
+	Freed = "freed"
+	Held  = "held"
+	Broke = "broke"
+)
+
+// TryRelease is the command that records one try to free what a trouble says is stuck.
+// Became says what it turned into where something broke.
+type TryRelease struct {
+	Know    *release.Knowledge `json:"-"`
+	Past    release.Past       `json:"-"` // the shop's own
+	Trouble string
+	Seizure string
+	Near    []string
+	Keep    []string
+	Rung    string
+	Outcome string
+	Became  TroubleCode
+}
+
+// Seized says that a trouble is one a ladder of tries is for.
+func (t Trouble) Seized() bool {
+	return t.Code == Stuck || t.Code == Rounded || t.Code == ThreadDamaged || t.Code == Sheared
+}
+
+// Case is a seizure of this trouble as it stands, with what was tried in vain.
+func (t Trouble) Case(kind string, near, keep []string, past release.Past) release.Case {
+	c := release.Case{Kind: kind, Near: near, Keep: keep, Past: past}
+	for _, x := range t.Tries {
+		if x.Outcome == Held {
+			c.Tried = append(c.Tried, x.Rung)
+		}
+	}
+	return c
+}
+
+func (s *State) decideRelease(_ Meta, b TryRelease) (record.Body, error) {
+	t := s.Trouble(b.Trouble)
+	if t == nil || !t.Seized() {
+		return nil, refuse(CodeMissing, "trouble", "Nothing is stuck there any more.", "Look at the step again.")
+	}
+	ladder, err := b.Know.Climb(t.Case(b.Seizure, b.Near, b.Keep, b.Past))
+	if err != nil {
+		return nil, err
+	}
+	rung := ladder.Find(b.Rung)
+	if rung == nil {
+		return nil, refuse(CodeMissing, "rung", "It is not said what was tried.", "Choose one of the ladder.")
+	}
+	if rung.Refused != "" {
+		return nil, refuse(CodeChoice, "rung", "Not here: "+rung.Refused+".",
+			"Try another, or say first that it is not near or need not be kept.")
+	}
+	if err := b.outcome(t); err != nil {
+		return nil, err
+	}
+	e := record.ReleaseTried{
+		Trouble: b.Trouble,
+		Seizure: ladder.Kind.Name,
+		Near:    b.Near,
+		Keep:    b.Keep,
+		Rung:    rung.Key,
+		Name:    rung.Name,
+		Odds:    math.Round(1000*rung.Odds) / 1000,
+		Outcome: b.Outcome,
+		Became:  string(b.Became),
+	}
+	if b.Outcome == Held {
+		e.WaitsMin = rung.Waits
+	}
+	return e, nil
+}
+
+// outcome asks that what came of it is said, and what broke is worse than it was.
+func (b TryRelease) outcome(t *Trouble) error {
+	switch b.Outcome {
+	case Freed, Held:
+		if b.Became != "" {
+			return refuse(CodeChoice, "became", "Nothing broke, and yet it became something.", "Say one of the two.")
+		}
+		return nil
+	case Broke:
+		if !worse(t.Code, b.Became) {
+			return refuse(CodeChoice, "became", "It is not said what broke.", "Say sheared, rounded or stripped.")
+		}
+		return nil
+	}
+	return refuse(CodeChoice, "outcome", "It is not said what came of it.", "Say free, still stuck, or what broke.")
+}
+
+func (s *State) applyReleaseTried(e Event, b record.ReleaseTried) {
+	for i := range s.Troubles {
+		t := &s.Troubles[i]
+		if t.ID != b.Trouble {
+			continue
+		}
+		t.Tries = append(t.Tries[:len(t.Tries):len(t.Tries)], Try{b, e.By, e.At})
+		switch b.Outcome {
+		case Freed:
+			s.applyCleared(e, record.TroubleCleared{Trouble: t.ID, How: "freed by " + b.Name})
+		case Held:
+			s.soakAt(*t, b, e.At)
+		case Broke:
+			code := TroubleCode(b.Became)
+			s.applyTroubled(e, record.Troubled{
+				Step:   string(t.Step),
+				Joint:  t.Joint,
+				Letter: t.Letter,
+				What:   code.Words(),
+				Note:   "at the try with " + b.Name,
+				Code:   b.Became,
+				Worse:  t.ID,
+			})
+		}
+		return
+	}
+}
+
+// soakAt sets the clock going of what works on by itself.
+func (s *State) soakAt(t Trouble, b record.ReleaseTried, at time.Time) {
+	if b.WaitsMin == 0 {
+		return
+	}
+	title := b.Name
+	if j := s.Plan.Joint(t.Joint); j != nil {
+		title += " on " + trimmed(j.One+" "+t.Letter)
+	}
+	end := at.Add(time.Duration(b.WaitsMin * float64(time.Minute)))
+	s.Soaks = append(s.Soaks, Soaking{Step: operation.StepID(t.ID), Title: title, Start: at, End: end})
+}
+
+// extracted ends the trouble of the fastener that a step was put in for. What was paid
+// went with the old one: the new one begins at its first stage.
+func (s *State) extracted(e Event, st *plan.Step) {
+	if st == nil || st.Frees == "" {
+		return
+	}
+	for _, t := range s.OpenTroubles() {
+		at := FastenerID{t.Joint, t.Letter}
+		if at.String() != st.Frees {
+			continue
+		}
+		s.applyCleared(e, record.TroubleCleared{Trouble: t.ID, How: "by the step “" + st.Title + "”"})
+		if f := s.Fasteners[at]; f != nil && f.Done > 0 {
+			f.begin(e.Seq)
+		}
+	}
+}
