@@ -8,6 +8,7 @@ import (
 
 	"lugtak/core/job"
 	"lugtak/core/record"
+	"lugtak/core/release"
 )
 
 // Projections are what pages read instead of the journal: tables that can be dropped
@@ -118,7 +119,7 @@ func projectJob(ctx context.Context, tx *sql.Tx, st *job.State) error {
 		VALUES (?,?,?,?,?,?,?,?)`, r.id, r.vehicle, r.pattern, r.title, r.owed, r.signed, r.started, r.broken)
 	p.exec(`UPDATE tool SET pulls = tool.pulls - was.pulls
 		FROM job_tool was WHERE was.job = ? AND was.tool = tool.name`, st.ID)
-	for _, table := range []string{"fastener", "job_tool", "part", "finding", "follow_up", "step_time"} {
+	for _, table := range []string{"fastener", "job_tool", "part", "finding", "follow_up", "step_time", "release_try"} {
 		p.exec(`DELETE FROM `+table+` WHERE job = ?`, st.ID)
 	}
 	if st.Plan == nil {
@@ -126,6 +127,7 @@ func projectJob(ctx context.Context, tx *sql.Tx, st *job.State) error {
 	}
 	p.fasteners(st)
 	p.tools(st)
+	p.tries(st)
 	for _, x := range st.Plan.Parts {
 		p.exec(`INSERT OR REPLACE INTO part VALUES (?,?,?,?)`, st.ID, x.Key, x.Title, string(st.Parts[x.Key]))
 	}
@@ -188,6 +190,38 @@ func (p *projecting) tools(st *job.State) {
 	}
 }
 
+func (p *projecting) tries(st *job.State) {
+	for _, t := range st.Troubles {
+		for no, x := range t.Tries {
+			freed := 0
+			if x.Outcome == job.Freed {
+				freed = 1
+			}
+			p.exec(`INSERT INTO release_try VALUES (?,?,?,?,?,?,?)`, st.ID, t.ID, no, x.Seizure, x.Rung, x.Odds, freed)
+		}
+	}
+}
+
+// ReleasePast is what the shop's own tries to free something came to, against what they
+// were reckoned to.
+func (s *Store) ReleasePast(ctx context.Context) (release.Past, error) {
+	rows, err := s.r.QueryContext(ctx, `SELECT kind, rung, SUM(freed), SUM(odds) FROM release_try GROUP BY kind, rung`)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	past := release.Past{}
+	for rows.Next() {
+		var at release.Tries
+		var o release.Outcome
+		if err := rows.Scan(&at.Kind, &at.Rung, &o.Freed, &o.Expected); err != nil {
+			return nil, err
+		}
+		past[at] = o
+	}
+	return past, rows.Err()
+}
+
 // jobRow is a job's row in the list, as it is compared by check.
 type jobRow struct {
 	id, vehicle, pattern, title string
@@ -232,7 +266,7 @@ func (s *Store) dropProjections(ctx context.Context) error {
 	}
 	defer tx.Rollback()
 	p := projecting{ctx: ctx, tx: tx}
-	for _, table := range []string{"job", "fastener", "job_tool", "tool", "part", "finding", "follow_up", "step_time"} {
+	for _, table := range []string{"job", "fastener", "job_tool", "tool", "part", "finding", "follow_up", "step_time", "release_try"} {
 		p.exec(`DELETE FROM ` + table)
 	}
 	p.exec(`UPDATE projection SET upto = 0`)

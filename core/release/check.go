@@ -35,6 +35,17 @@ func (k *Knowledge) Check() []*fault.Fault {
 			thing(at, x.Keep)
 		}
 	}
+	for i, u := range k.Usual {
+		at := fmt.Sprintf("$.usual[%d]", i)
+		for _, name := range append(slices.Clone(u.Near), u.Keep...) {
+			thing(at, name)
+		}
+		for _, name := range u.Kinds {
+			if _, err := k.Kind(name); err != nil {
+				say(at, "“"+name+"” is no kind.", "Name one of the kinds.")
+			}
+		}
+	}
 	for i, kind := range k.Kinds {
 		at := fmt.Sprintf("$.kinds[%d]", i)
 		sum := 0.0

@@ -28,6 +28,8 @@ type Knowledge struct {
 	Rungs  []Rung  `yaml:"rungs"`
 	Kinds  []Kind  `yaml:"kinds"`
 
+	Usual []Usual `yaml:"usual"`
+
 	Stop []string `yaml:"stop"` // rules for when to stop, whatever is tried
 }
 
@@ -77,7 +79,13 @@ type Kind struct {
 	GiveUp   float64  `yaml:"give_up_min"` // what giving the part up costs beside its own minutes
 	Breaks   string   `yaml:"breaks"`      // what breaks where a try goes wrong
 	Near     []string `yaml:"near"`        // always so with this kind
-	Rungs    []Try    `yaml:"rungs"`       // gentlest first
+	Of       Of       `yaml:"of"`
+
+	Makes      []string `yaml:"makes"`      // facts a step brings about that meets it
+	Treatments []string `yaml:"treatments"` // of the thread that speak for it
+	Troubles   []string `yaml:"troubles"`   // codes that speak for it
+	Drives     []string `yaml:"drives"`     // of the head that speak for it
+	Rungs      []Try    `yaml:"rungs"`      // gentlest first
 }
 
 // Try is what a rung does to a kind of seizure.

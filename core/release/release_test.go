@@ -279,6 +279,7 @@ func TestCheck(t *testing.T) {
 		"":                         func(*release.Knowledge) {},
 		"$.rungs[0].never[0]":      func(k *release.Knowledge) { k.Rungs[0].Never[0].Keep = "cat" },
 		"$.rungs[0].wary[0]":       func(k *release.Knowledge) { k.Rungs[0].Wary = []release.Wary{{Near: "cat"}} },
+		"$.usual[0]":               func(k *release.Knowledge) { k.Usual = []release.Usual{{Keep: []string{"cat"}}} },
 		"$.kinds[0].held":          func(k *release.Knowledge) { k.Kinds[0].Held[0] = 0.5 },
 		"$.kinds[0].break_min":     func(k *release.Knowledge) { k.Kinds[0].Rungs[0].GivesUp, k.Kinds[0].GiveUp = true, 9 },
 		"$.kinds[0].near":          func(k *release.Knowledge) { k.Kinds[0].Near[0] = "cat" },
@@ -291,5 +292,32 @@ func TestCheck(t *testing.T) {
 		if about == "" && len(bad) > 0 || about != "" && (len(bad) != 1 || bad[0].Field != about) {
 			t.Errorf("%q: %v", about, bad)
 		}
+	}
+}
+
+// What is met says which kind comes first, and what is near it as a rule.
+func TestKindsWhereMet(t *testing.T) {
+	for _, c := range []struct {
+		about string
+		met   release.Met
+		first string
+	}{
+		{"a bolt", release.Met{Of: release.OfFastener}, "rusted thread"},
+		{"a bolt with locker", release.Met{Of: release.OfFastener, Treatment: "medium locker"}, "thread-locker"},
+		{"its corners gone", release.Met{Of: release.OfFastener, Trouble: "rounded", Drive: "hexagon"}, "rounded head"},
+		{"its recess gone", release.Met{Of: release.OfFastener, Trouble: "rounded", Drive: "inner"}, "stripped recess"},
+		{"its head off", release.Met{Of: release.OfFastener, Trouble: "sheared"}, "snapped bolt"},
+		{"a bleeder", release.Met{Of: release.OfFastener, Makes: []string{"bleeder"}}, "frozen bleeder"},
+		{"a tie rod in its eye", release.Met{Of: release.OfPart, Makes: []string{"tie-rod"}}, "rusted taper"},
+		{"a hub in its bore", release.Met{Of: release.OfPart, Makes: []string{"hub"}}, "rust-welded spigot"},
+		{"a shaft in the hub", release.Met{Of: release.OfPart, Makes: []string{"shaft"}}, "rusted splines"},
+	} {
+		if got := know.KindsOf(c.met); len(got) == 0 || got[0].Name != c.first {
+			t.Errorf("%s is first taken for %v", c.about, got[0].Name)
+		}
+	}
+	near, keep := know.UsualAt("rusted taper", release.Met{System: "steering"})
+	if !slices.Equal(near, []string{"boot", "brake hose"}) || !slices.Equal(keep, []string{"boot"}) {
+		t.Errorf("near %v, kept %v", near, keep)
 	}
 }
