@@ -10,19 +10,20 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/vehicle"
+	"lugtak/draw"
 	"lugtak/store"
 )
 
 type bayView struct {
 	Vehicle vehicle.Vehicle
-	Outline outlineView
+	Outline draw.OutlineView
 	Jobs    []bayJob
 }
 
 type bayJob struct {
 	ID, Title string
 	Corners   map[vehicle.Corner]int // owed, at each corner that is worked on
-	Owed      []sgn
+	Owed      []draw.Sign
 	Count     int
 	Waits     string
 	Who       string
@@ -75,7 +76,7 @@ func (s *Server) bays(c fiber.Ctx) error {
 		byID[veh.ID] = veh.Fleet
 		p, _ := s.lib().Pattern(veh.Pattern)
 		b := bayView{Vehicle: veh, Jobs: jobs[veh.ID]}
-		b.Outline = outline(p.Outline, b.Jobs)
+		b.Outline = draw.Outline(p.Outline, worked(b.Jobs))
 		if len(b.Jobs) > 0 {
 			v.Bays = append(v.Bays, b)
 		} else {
@@ -93,6 +94,15 @@ func (s *Server) bays(c fiber.Ctx) error {
 	return s.render(c, 200, "bays", "Bays", v)
 }
 
+// worked is what each job owes at each corner.
+func worked(jobs []bayJob) []map[vehicle.Corner]int {
+	var out []map[vehicle.Corner]int
+	for _, j := range jobs {
+		out = append(out, j.Corners)
+	}
+	return out
+}
+
 func (s *Server) bayJob(st *job.State) bayJob {
 	b := bayJob{
 		ID:      st.ID,
@@ -108,7 +118,7 @@ func (s *Server) bayJob(st *job.State) bayJob {
 	}
 	for _, f := range st.Owed() {
 		j := st.Plan.Joint(f.Joint)
-		b.Owed = append(b.Owed, sgn{j.Drive, f.Sign()})
+		b.Owed = append(b.Owed, draw.Sign{Drive: j.Drive, Mark: f.Sign()})
 		b.Corners[j.Corner]++
 	}
 	b.Count = len(b.Owed)

@@ -2,7 +2,6 @@ package web
 
 import (
 	"fmt"
-	"html/template"
 	"math"
 	"strings"
 	"time"
@@ -19,6 +18,7 @@ import (
 	"lugtak/core/recipe"
 	"lugtak/core/unit"
 	"lugtak/core/wrench"
+	"lugtak/draw"
 )
 
 // benchView is one step and all that stands around it.
@@ -35,7 +35,7 @@ type benchView struct {
 	Done      int
 	Owed      int
 	Tally     []tallyGroup
-	Picture   pictureView
+	Picture   draw.CornerPicture
 	Soaks     []soakView
 	Chain     []chainView
 	Joint     *plan.Joint
@@ -61,7 +61,7 @@ type tallyGroup struct {
 }
 
 type tallySign struct {
-	sgn
+	draw.Sign
 	Letter, Name string
 	Here         bool
 }
@@ -100,7 +100,7 @@ type pullView struct {
 	Other     string
 	NextWords string
 	Window    string
-	Plot      plot
+	Plot      draw.Plot
 	Last      *job.Pull
 	LastBad   bool
 	Blocks    pull.Needs // what must come before the next pull
@@ -117,16 +117,10 @@ type pullView struct {
 	Mine      bool        // of this session
 	Theirs    string      // who else has it in hand
 	Check     string      // what a click lacks here
-	Holes     []hole
+	Holes     []draw.Hole
 	Ways      []string // that measure, before it is left unmeasured
 	Simulated bool     // what is connected is played
 	Connected bool
-}
-
-// hole is one place the cross hole of a castle nut may stand at, past its slot.
-type hole struct {
-	Deg     float64
-	Picture template.HTML
 }
 
 func (s *Server) bench(c fiber.Ctx) error { return s.showBench(c, 200, nil, nil) }
@@ -199,7 +193,7 @@ func (s *Server) benchView(c fiber.Ctx, st *job.State, f *fault.Fault, typed map
 			return nil, err
 		}
 	}
-	v.Picture = picture(st, v.Step, v.Letter)
+	v.Picture = draw.Corner(st, v.Step, v.Letter)
 	v.Tally = s.tally(st, v.Step, v.Letter)
 	v.Soaks = s.soaks(st)
 	for _, x := range st.Chain(id, 5) {
@@ -321,7 +315,7 @@ func (s *Server) evidence(c fiber.Ctx, p *pullView, st *job.State, v *benchView)
 	case wayMark:
 		p.Stated = p.Stated && p.Set.Tool == ""
 	case waySlot:
-		p.Holes = holes()
+		p.Holes = draw.Holes()
 	}
 	if v.Panel == "unmeasured" {
 		p.Ways = job.Ways(p.Stage)
@@ -360,36 +354,6 @@ func (p *pullView) sibling(st *job.State, j *plan.Joint, f *job.Fastener) {
 			p.Siblings = fmt.Sprintf("%s %s stands at %s.", unit.Capital(j.One), l, unit.Torque(r.Result.PeakNm))
 		}
 	}
-}
-
-// castlePitch is the angle from slot to slot of a nut with six, and holeStep how finely
-// one is asked to look.
-const (
-	castlePitch = 60
-	holeStep    = 10
-)
-
-// holes draws a castle nut with its cross hole at each place it may stand.
-func holes() []hole {
-	var out []hole
-	for deg := 0.0; deg < castlePitch; deg += holeStep {
-		says := "the hole stands in the slot"
-		if deg > 0 {
-			says = fmt.Sprintf("%s° to go to the next slot", plain(deg))
-		}
-		d := newCanvas(84, 84, says)
-		d.circle("d-nut", 42, 42, 34)
-		for slot := 0.0; slot < 360; slot += castlePitch {
-			x, y := pieEnd(34, slot)
-			u, w := pieEnd(22, slot)
-			d.line("d-slot", 42+x, 42+y, 42+u, 42+w)
-		}
-		x, y := pieEnd(26, deg)
-		d.line("d-hole", 42-x, 42-y, 42+x, 42+y)
-		d.circle("d-stud", 42, 42, 14)
-		out = append(out, hole{Deg: deg, Picture: d.html()})
-	}
-	return out
 }
 
 // words are the figures as the bench shows them: the shop's first unit large.
@@ -438,7 +402,7 @@ func (s *Server) plotPull(c fiber.Ctx, p *pullView) {
 		samples, _ = s.Store.Trace(c.Context(), p.Last.ID) // without it the frame stays empty
 	}
 	if p.Way == wayTrace || len(samples) > 0 {
-		p.Plot = tracePlot(samples, p.Low, p.High, p.Target, p.Mode == "torque")
+		p.Plot = draw.Trace(samples, p.Low, p.High, p.Target, p.Mode == "torque")
 	}
 }
 
@@ -451,7 +415,7 @@ func (s *Server) tally(st *job.State, step *plan.Step, current string) []tallyGr
 			f := st.Fastener(j.ID, l)
 			g.Signs = append(
 				g.Signs,
-				tallySign{sgn: sgn{j.Drive, f.Sign()}, Letter: l, Name: unit.Capital(j.One) + " " + l + ": " + f.Says(),
+				tallySign{Sign: draw.Sign{Drive: j.Drive, Mark: f.Sign()}, Letter: l, Name: unit.Capital(j.One) + " " + l + ": " + f.Says(),
 					Here: step != nil && step.Joint == j.ID && l == current},
 			)
 		}

@@ -3,7 +3,6 @@ package web
 import (
 	"fmt"
 	"html/template"
-	"math"
 	"slices"
 	"strings"
 	"time"
@@ -15,6 +14,7 @@ import (
 	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
+	"lugtak/draw"
 )
 
 // tools are the shop's torque tools as they stand today: the library's list with
@@ -128,9 +128,9 @@ func (s *Server) showCrib(c fiber.Ctx, code int, id string, f *fault.Fault) erro
 				x.Log = append(x.Log, l)
 			}
 		}
-		x.Bar, x.Clock = rangeBar(t), calibrationClock(t, now)
+		x.Bar, x.Clock = draw.RangeBar(t), draw.CalibrationClock(t, now)
 		if x.Last != nil {
-			x.Chart = checkChart(x.Last.Points)
+			x.Chart = draw.CheckChart(x.Last.Points)
 		}
 		v.Tools = append(v.Tools, x)
 	}
@@ -139,7 +139,7 @@ func (s *Server) showCrib(c fiber.Ctx, code int, id string, f *fault.Fault) erro
 		for _, t := range all {
 			if set, _, err := wrench.Setting(100, t.LengthMM, a.LengthMM, a.AngleDeg); err == nil && t.ID == "w2" ||
 				x.Wrench == "" {
-				x.Set, x.Wrench = set, fmt.Sprintf("%s, L %s mm", t.Name, plain(t.LengthMM))
+				x.Set, x.Wrench = set, fmt.Sprintf("%s, L %s mm", t.Name, draw.Plain(t.LengthMM))
 			}
 		}
 		v.Adapters = append(v.Adapters, x)
@@ -224,61 +224,6 @@ func (s *Server) logTool(c fiber.Ctx) error {
 		return err
 	}
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/crib#" + id)
-}
-
-// rangeBar shows the range of a tool with the fifth that is not to be used.
-func rangeBar(t wrench.Tool) template.HTML {
-	c := newCanvas(420, 54, fmt.Sprintf("range from %s to %s", unit.Torque(t.Least()), unit.Torque(t.MaxNm)))
-	x := func(v float64) float64 { return 10 + 400*v/t.MaxNm }
-	c.rect("d-bar-off", x(0), 8, x(t.Least())-x(0), 16).rect("d-bar-on", x(t.Least()), 8, x(t.MaxNm)-x(t.Least()), 16)
-	for _, v := range []float64{t.Least(), 0.6 * t.MaxNm, t.MaxNm} {
-		anchor := "middle"
-		if v == t.MaxNm {
-			anchor = "end"
-		}
-		c.text("axis", x(v), 42, anchor, "%s", unit.Torque(v))
-	}
-	return c.html()
-}
-
-// calibrationClock is the year since the last calibration, and the cycles used.
-func calibrationClock(t wrench.Tool, now time.Time) template.HTML {
-	c := newCanvas(84, 84, "share of the calibration interval used")
-	used := now.Sub(t.Calibrated).Hours() / t.Due().Sub(t.Calibrated).Hours()
-	cycles := float64(t.Cycles) / wrench.Recalibrate
-	c.circle("d-ring-off", 42, 42, 34).circle("d-ring-off", 42, 42, 24)
-	ring := func(r, share float64) {
-		class := "d-ring-on"
-		if share > 0.9 {
-			class = "d-ring-due"
-		}
-		c.arc(class, 42, 42, r, 0, 359.9*math.Min(1, math.Max(0.01, share)))
-	}
-	ring(34, used)
-	ring(24, cycles)
-	return c.html()
-}
-
-// checkChart puts the deviations of a calibration against the permitted band.
-func checkChart(points []wrench.CheckPoint) template.HTML {
-	c := newCanvas(420, 170, "deviations of the last calibration against the permitted band")
-	y := func(pct float64) float64 { return 80 - 9*math.Max(-8, math.Min(8, pct)) }
-	c.line("frame", 40, y(0), 410, y(0))
-	for i, p := range points {
-		x := 110 + 120*float64(i)
-		a := wrench.Accuracy(p.SetNm)
-		c.rect("d-window", x-50, y(a), 100, y(-a)-y(a))
-		c.text("axis", x, 164, "middle", "%s", unit.Torque(p.SetNm))
-		c.text("axis", x-54, y(a)+4, "end", "+%s %%", plain(a))
-		for k, d := range p.Deviations() {
-			class := "d-dot"
-			if math.Abs(d) > a {
-				class = "d-dot bad"
-			}
-			c.circle(class, x-36+18*float64(k), y(d), 4.5)
-		}
-	}
-	return c.html()
 }
 
 // toolToken gives a tool a token to send with, and shows it this once.

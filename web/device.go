@@ -17,6 +17,7 @@ import (
 	"lugtak/core/unit"
 	"lugtak/core/wrench"
 	"lugtak/device"
+	"lugtak/draw"
 )
 
 // The page of a connected wrench. Only a server that was given a rack of devices has
@@ -114,7 +115,7 @@ type wrenchView struct {
 	Plays     []string
 	Amount    string
 	Fault     *fault.Fault
-	Plot      plot
+	Plot      draw.Plot
 	Simulated bool
 }
 
@@ -156,7 +157,7 @@ func (s *Server) showWrench(c fiber.Ctx, code int, amount string, f *fault.Fault
 		v.Mine = k.Session == session(c).ID
 	}
 	if v.Aimed {
-		v.Plot = tracePlot(nil, v.Aim.Target*0.96, v.Aim.Target*1.04, v.Aim.Target, v.Aim.Torque)
+		v.Plot = draw.Trace(nil, v.Aim.Target*0.96, v.Aim.Target*1.04, v.Aim.Target, v.Aim.Torque)
 	}
 	return s.render(c, code, "wrench", unit.Capital(t.Name), v)
 }

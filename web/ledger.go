@@ -14,6 +14,7 @@ import (
 	"lugtak/core/plan"
 	"lugtak/core/record"
 	"lugtak/core/unit"
+	"lugtak/draw"
 	"lugtak/report"
 	"lugtak/store"
 )
@@ -59,7 +60,7 @@ type ledgerJoint struct {
 }
 
 type ledgerRow struct {
-	sgn
+	draw.Sign
 	Letter  string
 	Renewed bool
 	Says    string
@@ -161,7 +162,7 @@ func (s *Server) showLedger(c fiber.Ctx, code int, key string, f *fault.Fault) e
 		for _, l := range j.Letters {
 			fa := st.Fastener(j.ID, l)
 			r := ledgerRow{
-				sgn:     sgn{j.Drive, fa.Sign()},
+				Sign:    draw.Sign{Drive: j.Drive, Mark: fa.Sign()},
 				Letter:  l,
 				Renewed: fa.Renewed,
 				Says:    fa.Says(),

@@ -13,6 +13,7 @@ import (
 	"lugtak/core/part"
 	"lugtak/core/plan"
 	"lugtak/core/unit"
+	"lugtak/draw"
 )
 
 type matchView struct {
@@ -116,7 +117,7 @@ func (s *Server) showMatch(c fiber.Ctx, code int, f *fault.Fault) error {
 		}
 	}
 	v.Fields = fields
-	v.Drawing = partPicture(v.Part.Kind, old, new)
+	v.Drawing = draw.Part(v.Part.Kind, old, new)
 	return s.render(c, code, "match", "New beside old", v)
 }
 

@@ -6,6 +6,7 @@ import (
 	"lugtak/core/inspect"
 	"lugtak/core/job"
 	"lugtak/core/plan"
+	"lugtak/draw"
 )
 
 // measureView is one thing a step asks to be measured, with what was measured for it.
@@ -35,7 +36,7 @@ func (s *Server) measures(st *job.State, step *plan.Step) []measureView {
 			v.Gauge = s.gauge(v.Limit) != nil
 		}
 		if v.Taken != nil {
-			v.Drawing = measureBar(*v.Taken)
+			v.Drawing = draw.MeasureBar(*v.Taken)
 			v.Along = v.Taken.Step == ""
 		}
 		out = append(out, v)

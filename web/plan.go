@@ -18,6 +18,7 @@ import (
 	"lugtak/core/thread"
 	"lugtak/core/unit"
 	"lugtak/core/wrench"
+	"lugtak/draw"
 	"lugtak/library"
 )
 
@@ -27,7 +28,7 @@ type planView struct {
 	Parts    []planPart
 	Tools    []planTool
 	Steps    []planStep
-	Time     timelineView
+	Time     draw.TimelineView
 	Total    float64
 	Left     float64 // minutes of hands' work still to do
 	Changes  int
@@ -44,7 +45,7 @@ type planView struct {
 	Trays    []job.Tray
 	Changed  *changedView
 	Range    plan.Estimate
-	Parts90  []bar // the range cut by what widens it
+	Parts90  []draw.Bar // the range cut by what widens it
 	LikelyX  float64
 	Widest   []widening
 	Price    priceView
@@ -129,7 +130,7 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 	if err != nil {
 		return err
 	}
-	v.Time, v.Total, v.Changes = timeline(st, sol), sol.Makespan, sol.ToolChanges
+	v.Time, v.Total, v.Changes = draw.Timeline(st, sol), sol.Makespan, sol.ToolChanges
 	s.howLong(&v)
 	v.Changed = changed(st.Replans)
 	v.proof()

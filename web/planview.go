@@ -10,9 +10,9 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/core/job"
-	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/schedule"
+	"lugtak/draw"
 )
 
 // widening is one thing that may make the job longer, as the rail says it.
@@ -48,14 +48,7 @@ type buildView struct {
 
 type answerView struct {
 	Key, Title string
-	Drawn      []drawnShape
-}
-
-// drawnShape is one line of a small drawing.
-type drawnShape struct {
-	Role    string
-	D       string
-	X, Y, R float64
+	Drawn      []draw.Line
 }
 
 // shown is how many of the things that widen a job are named one by one.
@@ -77,7 +70,7 @@ func (s *Server) howLong(v *planView) {
 	k := railWidth / math.Max(1, v.Range.High)
 	v.LikelyX = v.Range.Likely * k
 	sure := math.Max(v.Range.Low, v.Total-v.Range.Spread)
-	v.Parts90 = append(v.Parts90, bar{W: sure * k, Class: "work"})
+	v.Parts90 = append(v.Parts90, draw.Bar{W: sure * k, Class: "work"})
 	groups := grouped(v.Range.Widened)
 	weight := 0.0
 	for _, g := range groups {
@@ -87,7 +80,7 @@ func (s *Server) howLong(v *planView) {
 	for i, g := range groups[:min(shown, len(groups))] {
 		class := fmt.Sprint("w", i+1)
 		w := (railWidth - sure*k) * g.weight / weight
-		v.Parts90 = append(v.Parts90, bar{X: x, W: w, Class: class})
+		v.Parts90 = append(v.Parts90, draw.Bar{X: x, W: w, Class: class})
 		x += w
 		v.Widest = append(v.Widest, widening{
 			What:    g.what,
@@ -234,7 +227,7 @@ func (v *planView) byStage(sol schedule.Solution) {
 		both, left, right := sideList{}, sideList{Name: "left"}, sideList{Name: "right"}
 		for k, s := range v.Steps[stage.From:stage.To] {
 			if k == 0 {
-				x.At = clockWords(s.Start)
+				x.At = draw.Hours(s.Start)
 			}
 			x.Open = x.Open || s.ID == next
 			if s.Done {
@@ -262,11 +255,6 @@ func (v *planView) byStage(sol schedule.Solution) {
 	}
 }
 
-// clockWords is minutes as hours and minutes.
-func clockWords(minutes float64) string {
-	return fmt.Sprintf("%d:%02d", int(minutes)/60, int(minutes)%60)
-}
-
 // question is the first thing nobody has seen yet of how the vehicle is built; nil where
 // all that matters to the plan is known.
 func (s *Server) question(c fiber.Ctx, st *job.State) (*buildView, error) {
@@ -288,7 +276,7 @@ func (s *Server) question(c fiber.Ctx, st *job.State) (*buildView, error) {
 	v.Of = open
 	v.Known = known
 	for _, a := range v.Build.Answers {
-		v.Answers = append(v.Answers, answerView{a.Key, a.Title, drawn(a.Shapes)})
+		v.Answers = append(v.Answers, answerView{a.Key, a.Title, draw.Built(a.Shapes)})
 	}
 	like, err := s.Store.BuiltLike(c.Context(), st.Vehicle.Pattern)
 	count := map[string]int{}
@@ -305,39 +293,4 @@ func (s *Server) question(c fiber.Ctx, st *job.State) (*buildView, error) {
 	}
 	v.Like = strings.Join(words, ", ")
 	return v, err
-}
-
-// drawn turns the shapes of the library into lines of an SVG.
-func drawn(shapes []operation.Shape) []drawnShape {
-	var out []drawnShape
-	for _, s := range shapes {
-		x := drawnShape{Role: s.Role}
-		points := make([][2]float64, len(s.Points))
-		for i, p := range s.Points {
-			points[i] = p
-		}
-		switch s.Kind {
-		case "circle":
-			x.X, x.Y, x.R = points[0][0], points[0][1], s.Radius
-		case "curve":
-			x.D = smooth(points, false)
-		case "spring":
-			x.D = spring(points[0], points[1], s.Radius)
-		default:
-			x.D = straight(points, s.Kind == "closed")
-		}
-		out = append(out, x)
-	}
-	return out
-}
-
-func straight(points [][2]float64, closed bool) string {
-	var b strings.Builder
-	for i, p := range points {
-		fmt.Fprintf(&b, "%c%g %g", "ML"[min(i, 1)], p[0], p[1])
-	}
-	if closed {
-		b.WriteByte('Z')
-	}
-	return b.String()
 }

@@ -11,6 +11,7 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/recipe"
 	"lugtak/core/unit"
+	"lugtak/draw"
 	"lugtak/library"
 	"lugtak/reckon"
 )
@@ -79,8 +80,8 @@ func (v *reckonerView) run(lib *library.Library, calc reckon.Calc) *fault.Fault 
 	}
 	v.Rows = reckon.Rows(res)
 	var in map[string]json.RawMessage
-	if draw := drawings[calc.Name]; draw != nil && json.Unmarshal(raw, &in) == nil {
-		v.Drawing = draw(in)
+	if picture := draw.Reckoner[calc.Name]; picture != nil && json.Unmarshal(raw, &in) == nil {
+		v.Drawing = picture(in)
 	}
 	return nil
 }

@@ -16,6 +16,7 @@ import (
 	"lugtak/core/recipe"
 	"lugtak/core/unit"
 	"lugtak/core/vehicle"
+	"lugtak/draw"
 	"lugtak/library"
 	"lugtak/store"
 )
@@ -243,7 +244,7 @@ type variantView struct {
 func variantViews(j *plan.Joint) []variantView {
 	var out []variantView
 	for _, v := range j.Variants {
-		out = append(out, variantView{v, peakWords(v.Recipe), hardwarePicture(v)})
+		out = append(out, variantView{v, peakWords(v.Recipe), draw.Hardware(v)})
 	}
 	return out
 }

@@ -13,7 +13,6 @@ import (
 	"mime"
 	"path"
 	"slices"
-	"strconv"
 	"strings"
 	"time"
 
@@ -24,7 +23,7 @@ import (
 	"lugtak/core/pull"
 	"lugtak/core/thread"
 	"lugtak/core/unit"
-	"lugtak/sign"
+	"lugtak/draw"
 )
 
 //go:embed templates/*.html
@@ -65,7 +64,7 @@ func newViews() (*views, error) {
 	if err != nil {
 		return nil, err
 	}
-	v.sprite = sprite()
+	v.sprite = draw.Sprite()
 	files, err := fs.Glob(templateFS, "templates/*.html")
 	if err != nil {
 		return nil, err
@@ -222,13 +221,13 @@ func (v *views) funcs() template.FuncMap {
 		"five":       func() []int { return []int{0, 1, 2, 3, 4} },
 		"anchor":     func(s string) string { return strings.ReplaceAll(s, ".", "-") },
 		"pct":        func(v float64) float64 { return 100 * v },
-		"plain":      plain,
+		"plain":      draw.Plain,
 		"join":       func(s []string) string { return strings.Join(s, ", ") },
 		"capital":    unit.Capital,
 		"add":        func(a, b int) int { return a + b },
 		"sub":        func(a int, b float64) float64 { return float64(a) - b },
 		"words":      func(m job.Mark) string { return m.Words() },
-		"symbol":     symbolID,
+		"symbol":     draw.SymbolID,
 		"statuses":   func() []job.Stock { return []job.Stock{job.Have, job.Ordered, job.Missing} },
 		"treatments": thread.Treatments,
 		"troubles":   job.TroubleCodes,
@@ -251,74 +250,4 @@ func hoursMinutes(minutes float64) string {
 	}
 	n = 5 * int(math.Round(minutes/5))
 	return fmt.Sprintf("%d h %02d", n/60, n%60)
-}
-
-func symbolID(drive string, m job.Mark) string {
-	if drive == "" {
-		drive = "hexagon"
-	}
-	return "s-" + drive + "-" + string(m)
-}
-
-// sprite draws every sign once; pages use it by reference.
-func sprite() template.HTML {
-	var b strings.Builder
-	b.WriteString(`<svg class="sprite" aria-hidden="true">`)
-	for _, d := range sign.Drives {
-		for _, m := range sign.Marks {
-			fmt.Fprintf(&b, `<symbol id="%s" viewBox="-34 -34 68 68">`, symbolID(d, m))
-			for _, s := range sign.Shapes(d, m) {
-				b.WriteString(shapeSVG(s, m == job.Rest, sign.Dark(m)))
-			}
-			b.WriteString(`</symbol>`)
-		}
-	}
-	b.WriteString(`</svg>`)
-	return template.HTML(b.String())
-}
-
-func shapeSVG(s sign.Shape, rest, dark bool) string {
-	class := "f-" + s.Role
-	if rest {
-		class += " f-rest"
-	}
-	if dark && s.Role == "head" {
-		class += " f-dark"
-	}
-	switch s.Kind {
-	case "circle":
-		return fmt.Sprintf(`<circle class="%s" r="%s"/>`, class, px(s.Radius))
-	case "polygon":
-		return fmt.Sprintf(`<polygon class="%s" points="%s"/>`, class, points(s.Points))
-	case "wedge":
-		large := 0
-		if s.Deg > 180 {
-			large = 1
-		}
-		x, y := pieEnd(s.Radius, s.Deg)
-		return fmt.Sprintf(
-			`<path class="%s" d="M0,0V-%s A%s,%s 0 %d 1 %s,%sZ"/>`,
-			class,
-			px(s.Radius),
-			px(s.Radius),
-			px(s.Radius),
-			large,
-			px(x),
-			px(y),
-		)
-	}
-	return fmt.Sprintf(`<polyline class="%s" points="%s"/>`, class, points(s.Points))
-}
-
-func px(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
-
-func points(p [][2]float64) string {
-	var b strings.Builder
-	for i, x := range p {
-		if i > 0 {
-			b.WriteByte(' ')
-		}
-		b.WriteString(px(x[0]) + "," + px(x[1]))
-	}
-	return b.String()
 }

@@ -12,13 +12,14 @@ import (
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
-	"golang.org/x/image/draw"
+	scale "golang.org/x/image/draw"
 
 	"lugtak/core/diagnose"
 	"lugtak/core/fault"
 	"lugtak/core/inspect"
 	"lugtak/core/job"
 	"lugtak/core/vehicle"
+	"lugtak/draw"
 	"lugtak/library"
 )
 
@@ -33,7 +34,7 @@ type walkView struct {
 	Positions []string
 	Place     string
 	Places    []placeView
-	Map       outlineView
+	Map       draw.OutlineView
 	Questions []questionView
 	Measures  []inspect.Limit
 	Lash      []inspect.LashRule
@@ -191,7 +192,7 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 	}
 	v.Place = c.Query("place", c.FormValue("place"))
 	p, _ := s.lib().Pattern(st.Vehicle.Pattern)
-	v.Map = outline(p.Outline, nil)
+	v.Map = draw.Outline(p.Outline, nil)
 	for _, x := range places {
 		v.Places = append(v.Places, s.placeView(x.key, x.name, x.x, x.y, v.Map, st, v.Place))
 	}
@@ -209,10 +210,10 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 	}
 	v.Lash, v.Lining = s.lib().Limits.Lash, s.lib().Limits.Lining
 	for _, m := range slices.Backward(st.Walk.Measured) {
-		v.Taken = append(v.Taken, takenView{m, measureBar(m)})
+		v.Taken = append(v.Taken, takenView{m, draw.MeasureBar(m)})
 	}
 	if n := len(st.Walk.Drives); n > 0 {
-		v.Drive, v.Drives = waterfall(st.Walk.Drives[n-1]), st.Walk.Drives
+		v.Drive, v.Drives = draw.Waterfall(st.Walk.Drives[n-1]), st.Walk.Drives
 	}
 	v.Proposals = s.proposals(st, v.Report, p)
 	return s.render(c, code, "walk", "Walk-round", v)
@@ -246,7 +247,7 @@ func follows(e diagnose.Evidence, st *job.State) bool {
 	})
 }
 
-func (s *Server) placeView(key, name string, x, y float64, o outlineView, st *job.State, here string) placeView {
+func (s *Server) placeView(key, name string, x, y float64, o draw.OutlineView, st *job.State, here string) placeView {
 	p := placeView{Key: key, Name: name, X: o.X0 + x*(o.X1-o.X0), Y: o.Y0 + y*(o.Y1-o.Y0), Here: key == here}
 	for _, e := range s.lib().Signs.Evidence {
 		if e.Place == key && !answered(e, st).Answered && follows(e, st) {
@@ -389,7 +390,7 @@ func shrink(r io.Reader) ([]byte, error) {
 		w, h = max(1, int(float64(w)*k)), max(1, int(float64(h)*k))
 	}
 	small := image.NewRGBA(image.Rect(0, 0, w, h))
-	draw.CatmullRom.Scale(small, small.Bounds(), img, img.Bounds(), draw.Src, nil)
+	scale.CatmullRom.Scale(small, small.Bounds(), img, img.Bounds(), scale.Src, nil)
 	var b bytes.Buffer
 	err = jpeg.Encode(&b, small, &jpeg.Options{Quality: 75})
 	return b.Bytes(), err

@@ -221,3 +221,12 @@ func (s *Server) logger() device.Logger {
 	}
 	return s.Devices.Logger()
 }
+
+// thin rounds what is kept of a recording to what it is worth.
+func thin(v []float64) []float64 {
+	out := make([]float64, len(v))
+	for i := range v {
+		out[i] = math.Round(v[i]*1e4) / 1e4
+	}
+	return out
+}

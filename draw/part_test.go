@@ -1,4 +1,4 @@
-package web
+package draw
 
 import (
 	"strings"
@@ -15,19 +15,19 @@ func TestPartPictures(t *testing.T) {
 		for i, f := range part.Fields(kind) {
 			old[f], new[f] = float64(20+10*i), float64(22+10*i)
 		}
-		got := string(partPicture(kind, old, new))
+		got := string(Part(kind, old, new))
 		if strings.Count(got, "d-part") < 2 || strings.Contains(got, "NaN") || strings.Contains(got, "not measured") {
 			t.Errorf("%s: %.300s", kind, got)
 		}
-		if one := string(partPicture(kind, old, nil)); !strings.Contains(one, "not measured") {
+		if one := string(Part(kind, old, nil)); !strings.Contains(one, "not measured") {
 			t.Errorf("%s: the new one is not missed", kind)
 		}
-		if partPicture(kind, nil, nil) != "" {
+		if Part(kind, nil, nil) != "" {
 			t.Errorf("%s is drawn from nothing", kind)
 		}
 	}
 	// Twice the diameter is twice the circle.
-	two := string(partPicture("rotor", map[string]float64{"diameter_mm": 150}, map[string]float64{"diameter_mm": 300}))
+	two := string(Part("rotor", map[string]float64{"diameter_mm": 150}, map[string]float64{"diameter_mm": 300}))
 	if strings.Count(two, "<circle") != 2 || !strings.Contains(two, `r="47.5"`) || !strings.Contains(two, `r="95.0"`) {
 		t.Errorf("%s", two)
 	}

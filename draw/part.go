@@ -1,4 +1,4 @@
-package web
+package draw
 
 import (
 	"html/template"
@@ -6,10 +6,10 @@ import (
 	"strings"
 )
 
-// partPicture draws the old part and the new one side by side, both to one scale,
+// Part draws the old part and the new one side by side, both to one scale,
 // from what was measured of them. Round parts are seen from the front, long ones
 // from the side, the others as the box their measures span.
-func partPicture(kind string, old, new map[string]float64) template.HTML {
+func Part(kind string, old, new map[string]float64) template.HTML {
 	shape := silhouettes[kind]
 	if shape == nil {
 		shape = box("length_mm", "thread_mm")

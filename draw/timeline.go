@@ -1,4 +1,4 @@
-package web
+package draw
 
 import (
 	"fmt"
@@ -12,25 +12,26 @@ import (
 )
 
 // timelineView is the plan laid out in time, a column for each stage of the work.
-type timelineView struct {
+type TimelineView struct {
 	W, H   float64
 	Foot   float64 // where the lines of the stages end
-	Stages []stageColumn
-	Bars   []bar
-	Bands  []bar
-	Lanes  []tick
+	Stages []StageColumn
+	Bars   []Bar
+	Bands  []Bar
+	Lanes  []Tick
 	Turns  [][2]float64 // tool changes
 }
 
 // stageColumn is where a stage begins, never narrower than its name.
-type stageColumn struct {
+type StageColumn struct {
 	X, W     float64
 	No       int
 	Name, At string
 	From, To float64 // minutes
 }
 
-type bar struct {
+// Bar is a step, or how the vehicle stands, from its start to its end.
+type Bar struct {
 	X, Y, W, H float64
 	Class      string
 	Text, Full string
@@ -65,15 +66,15 @@ func lane(s *plan.Step) int {
 }
 
 // columns gives each stage the room its name needs, and shares the rest by time.
-func columns(st *job.State, sol schedule.Solution) []stageColumn {
+func columns(st *job.State, sol schedule.Solution) []StageColumn {
 	starts := map[string]float64{}
 	for _, x := range sol.Order {
 		starts[x.ID] = x.Start
 	}
-	var out []stageColumn
+	var out []StageColumn
 	for i, s := range st.Plan.Stages() {
 		at := starts[string(st.Plan.Steps[s.From].ID)]
-		out = append(out, stageColumn{No: i + 1, Name: s.Name, At: clockWords(at), From: at})
+		out = append(out, StageColumn{No: i + 1, Name: s.Name, At: Hours(at), From: at})
 	}
 	least := 0.0
 	for i := range out {
@@ -94,7 +95,7 @@ func columns(st *job.State, sol schedule.Solution) []stageColumn {
 }
 
 // at is where a minute lies.
-func (v *timelineView) at(minute float64) float64 {
+func (v *TimelineView) at(minute float64) float64 {
 	for i := len(v.Stages) - 1; i >= 0; i-- {
 		if s := v.Stages[i]; minute >= s.From-1e-9 {
 			return s.X + s.W*math.Min(1, (minute-s.From)/math.Max(1e-9, s.To-s.From))
@@ -103,15 +104,15 @@ func (v *timelineView) at(minute float64) float64 {
 	return laneLeft
 }
 
-// timeline draws the plan as it is clocked: a column a stage, a lane for each side, soaks
+// Timeline draws the plan as it is clocked: a column a stage, a lane for each side, soaks
 // below, a triangle for a tool change, the vehicle's position along the foot. What is done
 // is faint.
-func timeline(st *job.State, sol schedule.Solution) timelineView {
+func Timeline(st *job.State, sol schedule.Solution) TimelineView {
 	work := st.Plan
-	v := timelineView{W: timeWidth, H: laneTop + 4*laneGap + 26, Stages: columns(st, sol)}
+	v := TimelineView{W: timeWidth, H: laneTop + 4*laneGap + 26, Stages: columns(st, sol)}
 	v.Foot = laneTop + 4*laneGap
 	for i, l := range laneNames {
-		v.Lanes = append(v.Lanes, tick{laneTop + laneGap*float64(i), l})
+		v.Lanes = append(v.Lanes, Tick{laneTop + laneGap*float64(i), l})
 	}
 	pos, from := plan.Ground, 0.0
 	lastSoak := -1.0
@@ -126,7 +127,7 @@ func timeline(st *job.State, sol schedule.Solution) timelineView {
 		case operation.Compare, operation.Drive:
 			class = "bar bar-check"
 		}
-		b := bar{
+		b := Bar{
 			X:     v.at(x.Start),
 			Y:     laneTop + 3 + laneGap*float64(lane(step)),
 			W:     math.Max(3, v.at(x.End)-v.at(x.Start)-1.5),
@@ -176,8 +177,8 @@ func timeline(st *job.State, sol schedule.Solution) timelineView {
 	return v
 }
 
-func band(x, end, y float64, pos plan.Position) bar {
-	b := bar{
+func band(x, end, y float64, pos plan.Position) Bar {
+	b := Bar{
 		X:     x,
 		Y:     y,
 		W:     math.Max(2, end-x-2),
@@ -189,4 +190,9 @@ func band(x, end, y float64, pos plan.Position) bar {
 		b.Text = string(pos)
 	}
 	return b
+}
+
+// Hours is minutes as hours and minutes.
+func Hours(minutes float64) string {
+	return fmt.Sprintf("%d:%02d", int(minutes)/60, int(minutes)%60)
 }

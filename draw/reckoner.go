@@ -1,4 +1,4 @@
-package web
+package draw
 
 import (
 	"encoding/json"
@@ -15,9 +15,9 @@ import (
 	"lugtak/reckon"
 )
 
-// drawings are the pictures of the calculators, by their names. Each gets the
+// Reckoner are the pictures of the calculators, by their names. Each gets the
 // inputs that were given and draws nothing where they do not suffice.
-var drawings = map[string]func(in map[string]json.RawMessage) template.HTML{
+var Reckoner = map[string]func(in map[string]json.RawMessage) template.HTML{
 	"wrench-setting":   drawAdapter,
 	"guard-band":       drawGuardBand,
 	"preload":          drawStretch,
@@ -71,13 +71,13 @@ func drawAdapter(in map[string]json.RawMessage) template.HTML {
 	c.line("d-bar", hx, hy, dx, hy).line("d-arm", dx, hy, nx, ny)
 	c.rect("d-grip", hx-20, hy-11, 84, 22).rect("d-drive", dx-10, hy-10, 20, 20)
 	c.poly("d-nut", true, hexagon(nx, ny, 17)...)
-	c.line("d-dim", hx, hy+42, dx, hy+42).text("d-text", (hx+dx)/2, hy+62, "middle", "L %s mm", plain(l))
+	c.line("d-dim", hx, hy+42, dx, hy+42).text("d-text", (hx+dx)/2, hy+62, "middle", "L %s mm", Plain(l))
 	if a > 0 {
-		c.text("d-text hot", (dx+nx)/2+8*s, math.Min(hy, (hy+ny)/2)-22, "middle", "A %s mm, %s°", plain(a), plain(deg))
+		c.text("d-text hot", (dx+nx)/2+8*s, math.Min(hy, (hy+ny)/2)-22, "middle", "A %s mm, %s°", Plain(a), Plain(deg))
 		c.line("d-dim hot", dx, hy+42, dx+k*a*cs, hy+42)
 	}
 	c.text("d-text", 20, 24, "start", "set %s on the wrench: %s arrive at the nut", unit.Torque(math.Round(set*10)/10).Both(), unit.Torque(num(in, "target_nm")))
-	c.text("d-text dim", 20, 200, "start", "factor %.3f: the reach to the nut is %s mm", factor, plain(math.Round(l/factor)))
+	c.text("d-text dim", 20, 200, "start", "factor %.3f: the reach to the nut is %s mm", factor, Plain(math.Round(l/factor)))
 	return c.html()
 }
 
@@ -105,7 +105,7 @@ func drawGuardBand(in map[string]json.RawMessage) template.HTML {
 	if !ok {
 		class = "d-bad"
 	}
-	c.rect("d-window", x(low), 40, x(high)-x(low), 34).text("d-text", x(low), 32, "middle", "%s", plain(low)).text("d-text", x(high), 32, "middle", "%s", plain(high))
+	c.rect("d-window", x(low), 40, x(high)-x(low), 34).text("d-text", x(low), 32, "middle", "%s", Plain(low)).text("d-text", x(high), 32, "middle", "%s", Plain(high))
 	c.rect(class, x(set-e), 82, x(set+e)-x(set-e), 20).line("d-mark", x(set), 36, x(set), 108)
 	c.text("d-text", x(set), 128, "middle", "%s, off by up to %s", unit.Torque(math.Round(set*100)/100), unit.Torque(math.Round(e*100)/100))
 	return c.html()
@@ -144,9 +144,9 @@ func drawStretch(in map[string]json.RawMessage) template.HTML {
 	c.poly("d-band", true, o, hi, a.at(top, math.Min(yield*1.25, th.Preload(top, mu.Low)/1000)), lo)
 	e := end(mu.Mid)
 	c.line("d-curve", o[0], o[1], e[0], e[1])
-	c.line("d-proof", a.x0, a.y(proof), a.x1, a.y(proof)).text("d-text", a.x1, a.y(proof)+16, "end", "proof %s kN", plain(math.Round(proof*10)/10))
-	c.line("d-yield", a.x0, a.y(yield), a.x1, a.y(yield)).text("d-text bad", a.x1, a.y(yield)-6, "end", "yield %s kN", plain(math.Round(yield*10)/10))
-	c.text("d-text dim", a.x0+8, a.y1+12, "start", "μ %s to %s", plain(math.Round(mu.Low*1000)/1000), plain(math.Round(mu.High*1000)/1000))
+	c.line("d-proof", a.x0, a.y(proof), a.x1, a.y(proof)).text("d-text", a.x1, a.y(proof)+16, "end", "proof %s kN", Plain(math.Round(proof*10)/10))
+	c.line("d-yield", a.x0, a.y(yield), a.x1, a.y(yield)).text("d-text bad", a.x1, a.y(yield)-6, "end", "yield %s kN", Plain(math.Round(yield*10)/10))
+	c.text("d-text dim", a.x0+8, a.y1+12, "start", "μ %s to %s", Plain(math.Round(mu.Low*1000)/1000), Plain(math.Round(mu.High*1000)/1000))
 	if m := num(in, "torque_nm"); m > 0 {
 		f := th.Preload(m, mu.Mid) / 1000
 		c.line("d-mark", a.x(m), a.y0, a.x(m), a.y(math.Min(f, yield*1.25))).circle("d-dot", a.x(m), a.y(math.Min(f, yield*1.25)), 5)
@@ -163,7 +163,7 @@ func drawFlange(in map[string]json.RawMessage) template.HTML {
 	c := newCanvas(560, 210, "faces under the head, to scale")
 	k := 80 / math.Max(d, math.Max(old, 1))
 	put := func(x, d float64, name string) {
-		c.circle("d-window", x, 100, k*d).circle("d-hole", x, 100, k*h).text("d-text", x, 202, "middle", "%s, %s mm over %s mm", name, plain(d), plain(h))
+		c.circle("d-window", x, 100, k*d).circle("d-hole", x, 100, k*h).text("d-text", x, 202, "middle", "%s, %s mm over %s mm", name, Plain(d), Plain(h))
 	}
 	if old > h {
 		put(140, old, "old")
@@ -195,9 +195,9 @@ func drawCastleNut(in map[string]json.RawMessage) template.HTML {
 		c.line("d-pin", a[0], a[1], b[0], b[1])
 	}
 	c.arc("d-turn", x, y, r*1.24, hole-adv, hole)
-	c.text("d-text", 290, 70, "start", "turn on by %s°", plain(math.Round(adv*10)/10)).text("d-text dim", 290, 94, "start", "never back")
+	c.text("d-text", 290, 70, "start", "turn on by %s°", Plain(math.Round(adv*10)/10)).text("d-text dim", 290, 94, "start", "never back")
 	if th, err := thread.Parse(word(in, "thread")); err == nil {
-		c.text("d-text", 290, 128, "start", "that draws it in by %s mm", plain(math.Round(th.AdvancePer(adv)*1000)/1000))
+		c.text("d-text", 290, 128, "start", "that draws it in by %s mm", Plain(math.Round(th.AdvancePer(adv)*1000)/1000))
 	}
 	return c.html()
 }
@@ -214,7 +214,7 @@ func drawBar(in map[string]json.RawMessage) template.HTML {
 	c.line("d-bar", 70, 70, 70+k, 70).poly("d-nut", true, hexagon(70, 70, 20)...)
 	down := math.Min(80, 14+f/15)
 	c.line("d-force", 70+k, 70, 70+k, 70+down).poly("d-head", true, [2]float64{70 + k - 8, 70 + down}, [2]float64{70 + k + 8, 70 + down}, [2]float64{70 + k, 70 + down + 14})
-	c.text("d-text", 70+k-14, 70+down, "end", "%s N, as %s kg hanging on it", plain(math.Round(f)), plain(math.Round(f/9.80665))).text("d-text dim", 70+k/2, 52, "middle", "%s mm", plain(l))
+	c.text("d-text", 70+k-14, 70+down, "end", "%s N, as %s kg hanging on it", Plain(math.Round(f)), Plain(math.Round(f/9.80665))).text("d-text dim", 70+k/2, 52, "middle", "%s mm", Plain(l))
 	if f > 600 {
 		c.text("d-text bad", 20, 180, "start", "More than one pair of hands gives steadily: a longer bar, and stand beside it.")
 	}
@@ -273,7 +273,7 @@ func drawProtractor(in map[string]json.RawMessage) template.HTML {
 		c.arc("d-turn", x, y, 62+9*float64(n), at, math.Min(to, at+359))
 		p := polar(x, y, 70+9*float64(n), to)
 		c.circle("d-dot", p[0], p[1], 4)
-		c.text("d-text", 290, 70+26*float64(n), "start", "%s from %s° on to %s°", s.Short(), plain(at), plain(to))
+		c.text("d-text", 290, 70+26*float64(n), "start", "%s from %s° on to %s°", s.Short(), Plain(at), Plain(to))
 		at, n = to, n+1
 	}
 	a, b := polar(x, y, 20, 0), polar(x, y, 46, 0)
@@ -293,11 +293,11 @@ func drawScale(in map[string]json.RawMessage) template.HTML {
 	x := func(v float64) float64 { return 20 + 520*v/top }
 	c.line("frame", 20, 56, 540, 56)
 	for _, t := range ticks(0, top) {
-		c.line("grid", x(t), 46, x(t), 56).text("axis", x(t), 40, "middle", "%s", plain(t))
+		c.line("grid", x(t), 46, x(t), 56).text("axis", x(t), 40, "middle", "%s", Plain(t))
 	}
 	for _, t := range ticks(0, out*1.5) {
 		p := x(t * v / out)
-		c.line("grid", p, 56, p, 66).text("axis", p, 82, "middle", "%s", plain(t))
+		c.line("grid", p, 56, p, 66).text("axis", p, 82, "middle", "%s", Plain(t))
 	}
 	a, _ := unit.Lookup(from)
 	b, _ := unit.Lookup(to)
@@ -349,7 +349,7 @@ func drawToe(in map[string]json.RawMessage) template.HTML {
 	c.poly("d-metal", true, corner(-95, -26), corner(95, -26), corner(95, 26), corner(-95, 26))
 	a, b := corner(0, 0), corner(-60, 70)
 	c.line("d-bar", a[0], a[1], b[0], b[1]).line("d-arm", b[0], b[1], b[0], 206)
-	c.text("d-text", 340, 90, "start", "%s° at this wheel", plain(math.Round(deg*1000)/1000)).text("d-text", 340, 116, "start", "%s mm at the rim", plain(math.Round(mm*100)/100))
+	c.text("d-text", 340, 90, "start", "%s° at this wheel", Plain(math.Round(deg*1000)/1000)).text("d-text", 340, 116, "start", "%s mm at the rim", Plain(math.Round(mm*100)/100))
 	return c.html()
 }
 
@@ -371,7 +371,7 @@ func drawRing(in map[string]json.RawMessage) template.HTML {
 	}
 	ring(120, o, "old")
 	ring(320, n, "new")
-	c.text("d-text", 430, 90, "start", "reads %s %%", plain(math.Round(pct*100)/100)).text("d-text dim", 430, 112, "start", "of the true speed's")
+	c.text("d-text", 430, 90, "start", "reads %s %%", Plain(math.Round(pct*100)/100)).text("d-text dim", 430, 112, "start", "of the true speed's")
 	return c.html()
 }
 
@@ -385,12 +385,12 @@ func drawTyre(in map[string]json.RawMessage) template.HTML {
 	k := 210 / t.DiameterMM()
 	c.circle("d-dark", 120, 120, t.DiameterMM()/2*k).circle("d-face", 120, 120, t.RimMM/2*k)
 	c.rect("d-dark", 300, 15, t.WidthMM*k, 210)
-	metres := func(v float64) string { return plain(math.Round(v*1000) / 1000) }
+	metres := func(v float64) string { return Plain(math.Round(v*1000) / 1000) }
 	low, high := t.CircumferenceBand()
-	c.text("d-text", 400, 80, "start", "%s mm across", plain(math.Round(t.DiameterMM()*10)/10))
+	c.text("d-text", 400, 80, "start", "%s mm across", Plain(math.Round(t.DiameterMM()*10)/10))
 	c.text("d-text", 400, 106, "start", "%s m a turn", metres(t.CircumferenceM()))
 	c.text("d-text dim", 400, 132, "start", "worn %s, hard %s", metres(low), metres(high))
-	c.text("d-text dim", 400, 158, "start", "%s mm wide", plain(math.Round(t.WidthMM)))
+	c.text("d-text dim", 400, 158, "start", "%s mm wide", Plain(math.Round(t.WidthMM)))
 	return c.html()
 }
 
@@ -411,9 +411,9 @@ func drawOrders(in map[string]json.RawMessage) template.HTML {
 	c.rect("d-window", x(f*0.95), 10, x(f*1.05)-x(f*0.95), 20+22*float64(len(all)))
 	for i, o := range all {
 		y := 30 + 22*float64(i)
-		c.line("grid", 130, y, 570, y).circle("d-dot", x(o.FrequencyHz), y, 5).text("d-text", 122, y+5, "end", "%s × %s", o.Source, plain(o.Order)).text("axis", x(o.FrequencyHz)+9, y+4, "start", "%s", plain(math.Round(o.FrequencyHz*10)/10))
+		c.line("grid", 130, y, 570, y).circle("d-dot", x(o.FrequencyHz), y, 5).text("d-text", 122, y+5, "end", "%s × %s", o.Source, Plain(o.Order)).text("axis", x(o.FrequencyHz)+9, y+4, "start", "%s", Plain(math.Round(o.FrequencyHz*10)/10))
 	}
-	c.text("d-text", x(f), 52+22*float64(len(all)), "middle", "felt: %s Hz", plain(f))
+	c.text("d-text", x(f), 52+22*float64(len(all)), "middle", "felt: %s Hz", Plain(f))
 	return c.html()
 }
 
@@ -431,7 +431,7 @@ func drawLash(in map[string]json.RawMessage) template.HTML {
 		c.line("d-bar", p[0], p[1], q[0], q[1])
 	}
 	c.arc("d-turn", 150, 115, 90, -deg(v)/2, deg(v)/2)
-	c.text("d-text", 290, 110, "start", "%s mm along a rim of %s mm", plain(v), plain(w))
+	c.text("d-text", 290, 110, "start", "%s mm along a rim of %s mm", Plain(v), Plain(w))
 	return c.html()
 }
 
@@ -444,7 +444,7 @@ func drawLining(in map[string]json.RawMessage) template.HTML {
 	c := newCanvas(560, 160, "lining on its back plate, to scale")
 	k := math.Min(6, 80/math.Max(t, 4))
 	c.rect("d-metal", 60, 110, 300, 24).rect("d-dark", 60, 110-k*t, 300, k*t)
-	c.text("d-text", 380, 110-k*t/2+5, "start", "%s mm left", plain(t))
+	c.text("d-text", 380, 110-k*t/2+5, "start", "%s mm left", Plain(t))
 	return c.html()
 }
 
@@ -462,8 +462,8 @@ func drawRotor(in map[string]json.RawMessage) template.HTML {
 	}
 	c := newCanvas(560, 260, "thickness round the rotor")
 	a := c.axes(0, float64(len(t)), lo-(n-d)*0.15, n+(n-d)*0.1, "point", "thickness, mm")
-	c.line("d-yield", a.x0, a.y(d), a.x1, a.y(d)).text("d-text bad", a.x1, a.y(d)-5, "end", "discard %s", plain(d))
-	c.line("d-proof", a.x0, a.y(n), a.x1, a.y(n)).text("d-text", a.x1, a.y(n)+15, "end", "new %s", plain(n))
+	c.line("d-yield", a.x0, a.y(d), a.x1, a.y(d)).text("d-text bad", a.x1, a.y(d)-5, "end", "discard %s", Plain(d))
+	c.line("d-proof", a.x0, a.y(n), a.x1, a.y(n)).text("d-text", a.x1, a.y(n)+15, "end", "new %s", Plain(n))
 	var pts [][2]float64
 	for i, v := range t {
 		p := a.at(float64(i)+0.5, v)
@@ -486,7 +486,7 @@ func drawBush(in map[string]json.RawMessage) template.HTML {
 	e := polar(x, y, l, 90+deg)
 	c.line("d-bar-faint", x, y, x+l, y).line("d-bar", x, y, e[0], e[1]).circle("d-face", x, y, 20).circle("d-hole", x, y, 8)
 	c.arc("d-turn", x, y, 70, 90, 90+deg)
-	c.text("d-text", x+82, y+30, "start", "%s°", plain(math.Round(deg*10)/10)).text("d-text dim", x+l+10, y+5, "start", "ride height").text("d-text dim", e[0]+10, e[1]+5, "start", "hanging")
+	c.text("d-text", x+82, y+30, "start", "%s°", Plain(math.Round(deg*10)/10)).text("d-text dim", x+l+10, y+5, "start", "ride height").text("d-text dim", e[0]+10, e[1]+5, "start", "hanging")
 	return c.html()
 }
 
@@ -559,7 +559,7 @@ func drawSchedule(in map[string]json.RawMessage) template.HTML {
 		c.text("axis", 72, []float64{148, 40, 92}[i]+5, "end", "%s", name)
 	}
 	for _, t := range ticks(0, s.Makespan) {
-		c.line("grid", x(t), 12, x(t), 168).text("axis", x(t), 184, "middle", "%s", plain(t))
+		c.line("grid", x(t), 12, x(t), 168).text("axis", x(t), 184, "middle", "%s", Plain(t))
 	}
 	for _, p := range s.Order[:min(len(s.Order), 200)] {
 		y := []float64{130, 22, 74}[p.Technician]

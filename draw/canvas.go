@@ -1,4 +1,4 @@
-package web
+package draw
 
 import (
 	"fmt"
@@ -128,10 +128,10 @@ type axes struct {
 func (c *canvas) axes(xmin, xmax, ymin, ymax float64, xname, yname string) axes {
 	a := axes{c, 56, c.h - 40, c.w - 16, 22, xmin, xmax, ymin, ymax}
 	for _, v := range ticks(ymin, ymax) {
-		c.line("grid", a.x0, a.y(v), a.x1, a.y(v)).text("axis", a.x0-6, a.y(v)+4, "end", "%s", plain(v))
+		c.line("grid", a.x0, a.y(v), a.x1, a.y(v)).text("axis", a.x0-6, a.y(v)+4, "end", "%s", Plain(v))
 	}
 	for _, v := range ticks(xmin, xmax) {
-		c.text("axis", a.x(v), a.y0+16, "middle", "%s", plain(v))
+		c.text("axis", a.x(v), a.y0+16, "middle", "%s", Plain(v))
 	}
 	c.line("frame", a.x0, a.y0, a.x1, a.y0)
 	c.text("axis", a.x1, a.y0+32, "end", "%s", xname).text("axis", a.x0-50, a.y1-8, "start", "%s", yname)
@@ -164,7 +164,8 @@ func ticks(lo, hi float64) []float64 {
 	return out
 }
 
-func plain(v float64) string {
+// Plain is a figure with four digits that matter.
+func Plain(v float64) string {
 	s := fmt.Sprintf("%.4g", v)
 	if s == "-0" {
 		return "0"

@@ -1,4 +1,4 @@
-package web
+package draw
 
 import (
 	"fmt"
@@ -15,43 +15,46 @@ import (
 	"lugtak/core/vehicle"
 )
 
-// sgn is a fastener sign to be drawn.
-type sgn struct {
+// Sign is a fastener sign to be drawn.
+type Sign struct {
 	Drive string
 	Mark  job.Mark
 }
 
-func pieEnd(r, deg float64) (x, y float64) {
+// PieEnd is where a wedge of a circle of radius r ends, degrees clockwise from the top.
+func PieEnd(r, deg float64) (x, y float64) {
 	s, c := math.Sincos(deg * math.Pi / 180)
 	return math.Round(100*r*s) / 100, math.Round(-100*r*c) / 100
 }
 
-// outlineView is a vehicle in plan view, nose to the left.
-type outlineView struct {
+// OutlineView is a vehicle in plan view, nose to the left.
+type OutlineView struct {
 	Body    string // path
 	Glass   string
 	W, H    float64
 	X0, X1  float64 // of the body: nose and tail
 	Y0, Y1  float64 // right side and left
-	Wheels  []wheelView
-	Tallies []cornerTally
+	Wheels  []WheelView
+	Tallies []CornerTally
 }
 
-type wheelView struct {
+// WheelView is one wheel in plan view.
+type WheelView struct {
 	X, Y, W, H float64
 	Work       bool
 }
 
-type cornerTally struct {
+// CornerTally is what is owed at a corner, beside its wheel.
+type CornerTally struct {
 	X, Y  float64
 	Count int
 }
 
-// outline draws a plan view to scale: 240 units for six and a half metres.
-func outline(o vehicle.Outline, jobs []bayJob) outlineView {
+// Outline draws a plan view to scale: 240 units for six and a half metres.
+func Outline(o vehicle.Outline, work []map[vehicle.Corner]int) OutlineView {
 	k := 240 / 6500.0
 	l, w := o.Length*k, o.Width*k
-	v := outlineView{W: 260, H: 112}
+	v := OutlineView{W: 260, H: 112}
 	x0, y0 := (v.W-l)/2, (v.H-w)/2
 	v.X0, v.X1, v.Y0, v.Y1 = x0, x0+l, y0, y0+w
 	nose := map[string]float64{"car": 0.30, "pickup": 0.26, "van": 0.16, "bus": 0.10, "truck": 0.18}[o.Kind] * l
@@ -115,11 +118,11 @@ func outline(o vehicle.Outline, jobs []bayJob) outlineView {
 		if c[1] == 'R' {
 			y, ty = y0-wh+4, y0-7
 		}
-		wv := wheelView{X: x - ww/2, Y: y, W: ww, H: wh}
-		for _, j := range jobs {
-			if n, works := j.Corners[vehicle.Corner(c)]; works {
+		wv := WheelView{X: x - ww/2, Y: y, W: ww, H: wh}
+		for _, corners := range work {
+			if n, works := corners[vehicle.Corner(c)]; works {
 				wv.Work = true
-				v.Tallies = append(v.Tallies, cornerTally{x, ty, n})
+				v.Tallies = append(v.Tallies, CornerTally{x, ty, n})
 			}
 		}
 		v.Wheels = append(v.Wheels, wv)
@@ -127,23 +130,25 @@ func outline(o vehicle.Outline, jobs []bayJob) outlineView {
 	return v
 }
 
-// pictureView is the corner as one stands before it.
-type pictureView struct {
+// CornerPicture is the corner as one stands before it.
+type CornerPicture struct {
 	Title  string
 	W, H   float64
-	Shapes []shapeView
-	Heads  []headView
-	Labels []labelView
+	Shapes []ShapeView
+	Heads  []HeadView
+	Labels []LabelView
 }
 
-type shapeView struct {
+// ShapeView is one outline of a picture.
+type ShapeView struct {
 	Role, Path string
 	Circle     bool
 	X, Y, R    float64
 }
 
-type headView struct {
-	sgn
+// HeadView is a fastener where it sits.
+type HeadView struct {
+	Sign
 	X, Y, R   float64
 	Letter    string
 	LetterY   float64
@@ -155,7 +160,8 @@ type headView struct {
 	Size      float64
 }
 
-type labelView struct {
+// LabelView is a joint's name with its leader line.
+type LabelView struct {
 	X, Y         float64
 	Anchor       string
 	Text, Sub    string
@@ -164,18 +170,18 @@ type labelView struct {
 	Trouble      bool
 }
 
-// picture draws the corner with its signs where the joints are. The geometry is
+// Corner draws the corner with its signs where the joints are. The geometry is
 // of the left side; the right is its mirror image. Joints of the step at hand
 // are drawn over the others, where several share a place.
-func picture(st *job.State, step *plan.Step, current string) pictureView {
+func Corner(st *job.State, step *plan.Step, current string) CornerPicture {
 	if len(st.Plan.Scenes) == 0 {
-		return pictureView{}
+		return CornerPicture{}
 	}
 	p := st.Plan.Scenes[0]
 	if step != nil && step.Scene < len(st.Plan.Scenes) {
 		p = st.Plan.Scenes[step.Scene]
 	}
-	v := pictureView{W: p.Width, H: p.Height, Title: p.Title}
+	v := CornerPicture{W: p.Width, H: p.Height, Title: p.Title}
 	if p.Corner != "" {
 		v.Title = p.Corner.Axle() + " " + p.Corner.Side() + ", " + p.Title
 	}
@@ -187,7 +193,7 @@ func picture(st *job.State, step *plan.Step, current string) pictureView {
 		return p.Width - pt[0], pt[1]
 	}
 	for _, s := range p.Shapes {
-		sv := shapeView{Role: s.Role}
+		sv := ShapeView{Role: s.Role}
 		pts := make([][2]float64, len(s.Points))
 		for i, pt := range s.Points {
 			pts[i][0], pts[i][1] = flip(pt)
@@ -200,11 +206,11 @@ func picture(st *job.State, step *plan.Step, current string) pictureView {
 		case "line":
 			sv.Path = "M" + strings.Replace(points(pts), " ", " L", -1)
 		default:
-			sv.Path = smooth(pts, s.Kind == "closed")
+			sv.Path = Smooth(pts, s.Kind == "closed")
 		}
 		v.Shapes = append(v.Shapes, sv)
 	}
-	var here []headView
+	var here []HeadView
 	for i := range st.Plan.Joints {
 		j := &st.Plan.Joints[i]
 		if !slices.Contains(p.Joints, j.ID) {
@@ -236,8 +242,8 @@ func picture(st *job.State, step *plan.Step, current string) pictureView {
 					}
 				}
 			}
-			h := headView{
-				sgn:   sgn{j.Drive, f.Sign()},
+			h := HeadView{
+				Sign:  Sign{j.Drive, f.Sign()},
 				X:     x,
 				Y:     y,
 				R:     1.55 * j.Size,
@@ -256,7 +262,7 @@ func picture(st *job.State, step *plan.Step, current string) pictureView {
 				v.Heads = append(v.Heads, h)
 			}
 		}
-		lb := labelView{Text: j.Title, FromX: jx, FromY: jy, Trouble: stuck != ""}
+		lb := LabelView{Text: j.Title, FromX: jx, FromY: jy, Trouble: stuck != ""}
 		lb.X, lb.Y = lx, ly
 		switch {
 		case stuck != "":
@@ -282,22 +288,22 @@ func allOut(st *job.State, j *plan.Joint) bool {
 }
 
 // hideUnder drops signs that the signs at hand would cover.
-func hideUnder(all, here []headView) []headView {
-	return slices.DeleteFunc(all, func(h headView) bool {
-		return slices.ContainsFunc(here, func(o headView) bool { return math.Hypot(h.X-o.X, h.Y-o.Y) < 0.8*(h.R+o.R)/1.55 })
+func hideUnder(all, here []HeadView) []HeadView {
+	return slices.DeleteFunc(all, func(h HeadView) bool {
+		return slices.ContainsFunc(here, func(o HeadView) bool { return math.Hypot(h.X-o.X, h.Y-o.Y) < 0.8*(h.R+o.R)/1.55 })
 	})
 }
 
 // place keeps labels of one side apart and draws their leader lines.
-func place(ls []labelView, w, h float64) {
+func place(ls []LabelView, w, h float64) {
 	for _, right := range []bool{false, true} {
-		var side []*labelView
+		var side []*LabelView
 		for i := range ls {
 			if (ls[i].X > w/2) == right {
 				side = append(side, &ls[i])
 			}
 		}
-		slices.SortFunc(side, func(a, b *labelView) int { return int(a.Y - b.Y) })
+		slices.SortFunc(side, func(a, b *LabelView) int { return int(a.Y - b.Y) })
 		for i, l := range side {
 			if i > 0 {
 				gap := 30.0
@@ -331,8 +337,8 @@ func place(ls []labelView, w, h float64) {
 	}
 }
 
-// smooth lays a curve through points (Catmull-Rom as cubic Béziers).
-func smooth(p [][2]float64, closed bool) string {
+// Smooth lays a curve through points (Catmull-Rom as cubic Béziers).
+func Smooth(p [][2]float64, closed bool) string {
 	n := len(p)
 	if n < 2 {
 		return ""
@@ -392,11 +398,11 @@ func spring(a, z [2]float64, r float64) string {
 	return b.String()
 }
 
-// plot is a torque–angle trace with its window.
-type plot struct {
+// Plot is a torque–angle trace with its window.
+type Plot struct {
 	Line               string
 	W, H               float64
-	Ticks, Marks       []tick
+	Ticks, Marks       []Tick
 	BandY, BandH       float64
 	BandText           string
 	X0, X1, Y0, Y1     float64 // the drawing's frame
@@ -404,15 +410,16 @@ type plot struct {
 	EndX, EndY         float64
 }
 
-type tick struct {
+// Tick is a figure on an axis.
+type Tick struct {
 	At   float64
 	Text string
 }
 
-// trace draws samples into a frame of 540 by 132. Without samples it is the
+// Trace draws samples into a frame of 540 by 132. Without samples it is the
 // empty frame that the live trace grows into.
-func tracePlot(samples [][3]float64, low, high, target float64, torque bool) plot {
-	p := plot{W: 540, H: 132, X0: 40, X1: 516, Y0: 106, Y1: 8}
+func Trace(samples [][3]float64, low, high, target float64, torque bool) Plot {
+	p := Plot{W: 540, H: 132, X0: 40, X1: 516, Y0: 106, Y1: 8}
 	a0, amax, tmax := 0.0, 120.0, math.Max(target*1.3, 10)
 	if !torque {
 		tmax = 60
@@ -427,8 +434,8 @@ func tracePlot(samples [][3]float64, low, high, target float64, torque bool) plo
 	x := func(a float64) float64 { return p.X0 + (p.X1-p.X0)*a/p.AngleMax }
 	y := func(m float64) float64 { return p.Y0 + (p.Y1-p.Y0)*m/p.TorqueMx }
 	for i := range 5 {
-		p.Ticks = append(p.Ticks, tick{y(p.TorqueMx * float64(i) / 4), fmt.Sprintf("%.0f", p.TorqueMx*float64(i)/4)})
-		p.Marks = append(p.Marks, tick{x(p.AngleMax * float64(i) / 4), fmt.Sprintf("%.0f°", p.AngleMax*float64(i)/4)})
+		p.Ticks = append(p.Ticks, Tick{y(p.TorqueMx * float64(i) / 4), fmt.Sprintf("%.0f", p.TorqueMx*float64(i)/4)})
+		p.Marks = append(p.Marks, Tick{x(p.AngleMax * float64(i) / 4), fmt.Sprintf("%.0f°", p.AngleMax*float64(i)/4)})
 	}
 	if torque {
 		p.BandY, p.BandH = y(high), math.Max(2, y(low)-y(high))
@@ -465,9 +472,9 @@ func shortest(st *plan.Step) string {
 	return strings.ToLower(strings.Join(words, " "))
 }
 
-// hardwarePicture draws a bolt from the side: the width of its flange, a captive
+// Hardware draws a bolt from the side: the width of its flange, a captive
 // washer where it has one, its head and shank.
-func hardwarePicture(v vehicle.Variant) template.HTML {
+func Hardware(v vehicle.Variant) template.HTML {
 	c := newCanvas(170, 110, v.Sees)
 	k := 3.4
 	flange := v.FlangeMM

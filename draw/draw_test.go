@@ -1,4 +1,4 @@
-package web
+package draw
 
 import (
 	"context"
@@ -44,7 +44,7 @@ func states(t *testing.T) map[string]*job.State {
 func TestPicture(t *testing.T) {
 	all := states(t)
 	left, right := all[demo.HalfDone], all[demo.Waiting]
-	a, b := picture(left, left.Plan.Step("wheel.crack.FL"), ""), picture(right, right.Plan.Step("wheel.crack.FR"), "")
+	a, b := Corner(left, left.Plan.Step("wheel.crack.FL"), ""), Corner(right, right.Plan.Step("wheel.crack.FR"), "")
 	if len(a.Heads) != len(b.Heads) || a.W != b.W || !strings.HasPrefix(b.Title, "Front right") {
 		t.Fatalf("%d and %d heads", len(a.Heads), len(b.Heads))
 	}
@@ -53,7 +53,7 @@ func TestPicture(t *testing.T) {
 			t.Errorf("%s at %.0f, mirrored at %.0f of %.0f", x.Name, x.X, y.X, a.W)
 		}
 	}
-	for _, p := range []pictureView{a, b} {
+	for _, p := range []CornerPicture{a, b} {
 		for i, l := range p.Labels {
 			if l.X < 0 || l.X > p.W || l.Y < 10 || l.Y > p.H-10 {
 				t.Errorf("%q stands at %.0f, %.0f", l.Text, l.X, l.Y)
@@ -65,7 +65,7 @@ func TestPicture(t *testing.T) {
 			}
 		}
 	}
-	here := picture(left, left.Plan.Step("front-hub-unit.knuckle-1.FL"), "B")
+	here := Corner(left, left.Plan.Step("front-hub-unit.knuckle-1.FL"), "B")
 	n := 0
 	for _, h := range here.Heads {
 		if h.Here {
@@ -82,8 +82,8 @@ func TestPicture(t *testing.T) {
 
 // Outlines are to scale: what is longer is drawn longer, and wheels stand under it.
 func TestOutline(t *testing.T) {
-	short := outline(vehicle.Outline{Kind: "car", Length: 4200, Width: 1750, Wheelbase: 2600, Overhang: 850}, nil)
-	long := outline(vehicle.Outline{Kind: "bus", Length: 6000, Width: 2050, Wheelbase: 3700, Overhang: 1000}, []bayJob{{Corners: map[vehicle.Corner]int{"FL": 3}}})
+	short := Outline(vehicle.Outline{Kind: "car", Length: 4200, Width: 1750, Wheelbase: 2600, Overhang: 850}, nil)
+	long := Outline(vehicle.Outline{Kind: "bus", Length: 6000, Width: 2050, Wheelbase: 3700, Overhang: 1000}, []map[vehicle.Corner]int{{"FL": 3}})
 	if (long.X1-long.X0)/(short.X1-short.X0) < 1.42 || len(short.Wheels) != 4 || len(short.Tallies) != 0 {
 		t.Errorf("%+v", short)
 	}
@@ -94,18 +94,6 @@ func TestOutline(t *testing.T) {
 		if w.X < long.X0 || w.X+w.W > long.X1 {
 			t.Errorf("a wheel beside the body: %+v", w)
 		}
-	}
-}
-
-// A page's open places are filled in order, each with its own.
-func TestOpenParts(t *testing.T) {
-	l := open([]byte("a" + idMark + "b" + tokenMark + "c" + idMark))
-	var text, marks []string
-	for _, p := range l {
-		text, marks = append(text, string(p.text)), append(marks, p.mark)
-	}
-	if strings.Join(text, "|") != "a|b|c|" || len(l) != 4 || marks[0] != idMark || marks[1] != tokenMark || marks[2] != idMark || marks[3] != "" {
-		t.Errorf("%q %q", text, marks)
 	}
 }
 

@@ -1,4 +1,4 @@
-package web
+package draw
 
 import (
 	"fmt"
@@ -9,17 +9,9 @@ import (
 	"lugtak/core/job"
 )
 
-func thin(v []float64) []float64 {
-	out := make([]float64, len(v))
-	for i := range v {
-		out[i] = math.Round(v[i]*1e4) / 1e4
-	}
-	return out
-}
-
-// measureBar draws a measurement to scale against its limit, with the gauge's
+// MeasureBar draws a measurement to scale against its limit, with the gauge's
 // error as a band.
-func measureBar(m job.Measurement) template.HTML {
+func MeasureBar(m job.Measurement) template.HTML {
 	c := newCanvas(420, 64, m.Name+" against its limit")
 	// A least thickness is looked at near its limit; anything else from nothing up.
 	low, top := 0.0, 1.35*math.Max(m.Limit, math.Max(m.Value, 1e-9))
@@ -39,7 +31,7 @@ func measureBar(m job.Measurement) template.HTML {
 		math.Max(2, x(m.Value+m.Gauge)-x(m.Value-m.Gauge)),
 		18,
 	)
-	c.line("d-yield", x(m.Limit), 8, x(m.Limit), 38).text("axis", x(m.Limit), 56, "middle", "limit %s", plain(m.Limit))
+	c.line("d-yield", x(m.Limit), 8, x(m.Limit), 38).text("axis", x(m.Limit), 56, "middle", "limit %s", Plain(m.Limit))
 	c.line("d-mark", x(m.Value), 10, x(m.Value), 36)
 	for _, r := range m.Readings {
 		c.circle("d-dot", x(r), 23, 3)
@@ -47,9 +39,9 @@ func measureBar(m job.Measurement) template.HTML {
 	return c.html()
 }
 
-// waterfall draws a recorded drive: the mean order spectrum above, the stretches of
+// Waterfall draws a recorded drive: the mean order spectrum above, the stretches of
 // road below it, dark where they are loud.
-func waterfall(r job.Drive) template.HTML {
+func Waterfall(r job.Drive) template.HTML {
 	c := newCanvas(640, 300, "vibration by orders of the wheel turn, and stretch by stretch")
 	top, n := 0.0, len(r.Amplitude)
 	for i := 8; i < n; i++ {
@@ -62,7 +54,7 @@ func waterfall(r job.Drive) template.HTML {
 	x := func(order float64) float64 { return 40 + 590*order/span }
 	y := func(a float64) float64 { return 130 - 105*math.Min(1, a/top) }
 	for o := 1.0; o < span; o++ {
-		c.line("grid", x(o), 20, x(o), 280).text("axis", x(o), 296, "middle", "%s", plain(o))
+		c.line("grid", x(o), 20, x(o), 280).text("axis", x(o), 296, "middle", "%s", Plain(o))
 	}
 	var pts [][2]float64
 	for i := 4; i < n; i++ {
@@ -72,7 +64,7 @@ func waterfall(r job.Drive) template.HTML {
 	for k, p := range r.Peaks {
 		name := "something unknown"
 		if p.Source != "" {
-			name = fmt.Sprintf("%s × %s", p.Source, plain(p.Order))
+			name = fmt.Sprintf("%s × %s", p.Source, Plain(p.Order))
 		}
 		c.circle(
 			"d-dot",
@@ -114,14 +106,14 @@ func waterfall(r job.Drive) template.HTML {
 			160,
 			"end",
 			"%s",
-			plain(math.Round(r.Falls[0].Speed)),
+			Plain(math.Round(r.Falls[0].Speed)),
 		).text(
 			"axis",
 			34,
 			280,
 			"end",
 			"%s",
-			plain(math.Round(r.Falls[k-1].Speed)),
+			Plain(math.Round(r.Falls[k-1].Speed)),
 		).text(
 			"axis",
 			34,
