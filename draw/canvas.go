@@ -106,10 +106,23 @@ func (c *canvas) text(class string, x, y float64, anchor, format string, args ..
 	return c
 }
 
-func (c *canvas) html() template.HTML {
+func (c *canvas) html() template.HTML { return c.as("drawing") }
+
+// inner is what is drawn, to be put into another drawing.
+func (c *canvas) inner() template.HTML { return template.HTML(c.b.String()) }
+
+// silent is a drawing beside words that say the same.
+func (c *canvas) silent(class string) template.HTML {
+	return template.HTML(fmt.Sprintf(`<svg class="%s" viewBox="0 0 %.0f %.0f" aria-hidden="true">%s</svg>`,
+		class, c.w, c.h, c.b.String()))
+}
+
+// as is the drawing under a class.
+func (c *canvas) as(class string) template.HTML {
 	return template.HTML(
 		fmt.Sprintf(
-			`<svg class="drawing" viewBox="0 0 %.0f %.0f" role="img" aria-label="%s">%s</svg>`,
+			`<svg class="%s" viewBox="0 0 %.0f %.0f" role="img" aria-label="%s">%s</svg>`,
+			class,
 			c.w,
 			c.h,
 			template.HTMLEscapeString(c.title),

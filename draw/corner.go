@@ -137,6 +137,18 @@ type CornerPicture struct {
 	Shapes []ShapeView
 	Heads  []HeadView
 	Labels []LabelView
+
+	VX, VY, VW, VH float64       // the part of it that is shown
+	Text           float64       // the size of its words
+	Words          []Box         // that stand in it
+	Over           template.HTML // what the hand does, over it
+	Inset          bool          // the whole is shown small beside the part
+	InsetAt        string        // in which corner of it
+}
+
+// View is the part shown, as an SVG says it.
+func (v CornerPicture) View() string {
+	return fmt.Sprintf("%.0f %.0f %.0f %.0f", v.VX, v.VY, v.VW, v.VH)
 }
 
 // ShapeView is one outline of a picture.
@@ -181,7 +193,7 @@ func Corner(st *job.State, step *plan.Step, current string) CornerPicture {
 	if step != nil && step.Scene < len(st.Plan.Scenes) {
 		p = st.Plan.Scenes[step.Scene]
 	}
-	v := CornerPicture{W: p.Width, H: p.Height, Title: p.Title}
+	v := CornerPicture{W: p.Width, H: p.Height, Title: p.Title, VW: p.Width, VH: p.Height}
 	if p.Corner != "" {
 		v.Title = p.Corner.Axle() + " " + p.Corner.Side() + ", " + p.Title
 	}

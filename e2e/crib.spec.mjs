@@ -85,7 +85,7 @@ test('a figure is struck, not overwritten, and read while it is typed', async ({
 test('the bench asks which bolt it is, corrects for an adapter, takes a trace from a file', async ({ page, shop }) => {
   await signIn(page, shop, aro);
   await page.goto(`${shop.url}/jobs/${half}/bench?adapter=foot-50&tool=w2`);
-  await expect(what(page)).toHaveText(/knuckle bolt B, stage 1/);
+  await expect(what(page)).toHaveText(/knuckle bolt B, left, stage 1/);
   const figure = await page.locator('.figure b').textContent();
   expect(Number(figure)).toBeLessThan(56); // 60 · L/(L + 50)
   await page.getByText('it stands at something else').click();

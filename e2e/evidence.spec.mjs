@@ -86,13 +86,13 @@ test('a struck figure stands before the signature of an open job', async ({ page
   await expect(card).toHaveCount(0);
   await page.goto(bench(shop));
   await expect(page.locator('.refused, .againform').first()).toBeVisible(); // A was tightened to the old one
-  await expect(what(page)).toHaveText(/knuckle bolt A, stage 1/);
+  await expect(what(page)).toHaveText(/knuckle bolt A, left, stage 1/);
 });
 
 test('honest work at five wheel nuts: a touch a nut, once the wrench is set', async ({ page, shop }) => {
   await signIn(page, shop, aro);
   await page.goto(bench(shop));
-  await work(page, /wheel nut \d, stage 1/);
+  await work(page, /wheel nut \d, \w+, stage 1/);
   const kept = async (stage) => (await pulls(page, shop))
     .filter((e) => e.body.stage === stage && e.body.joint.endsWith('wheel'))
     .map((e) => e.body.evidence);

@@ -42,7 +42,7 @@ for (const size of [{ width: 1280, height: 800 }, { width: 390, height: 844 }]) 
     const url = page.url();
     await page.goto(shop.url + '/'); // called away
     await page.goto(url.replace(/\?.*/, ''));
-    await expect(what(page)).toHaveText('Tighten knuckle bolt B, stage 1 of 2');
+    await expect(what(page)).toHaveText('Tighten knuckle bolt B, left, stage 1 of 2');
     await work(page, /Tighten wheel nut 1/);
     // Five nuts, one wrench: it is set once, then clicks on each.
     await byClick(page);
@@ -87,28 +87,36 @@ test('a stuck bolt, a wrong part, a lost network, a correction', async ({ page, 
   await work(page, /Break all three knuckle bolts/);
   await page.locator('.picture').getByRole('link', { name: /Knuckle bolt B/ }).click();
   await expect(page.getByText('Only B is kept')).toBeVisible();
+  // Stuck: the ladder. A try in vain, a soak while another step goes on, then it shears.
   await page.keyboard.press('t');
-  await page.getByText('sheared', { exact: true }).click();
-  await page.getByLabel('In a few words').fill('head came off under the bar');
-  await page.getByRole('button', { name: 'Record the trouble' }).click();
+  await expect(page.locator('.keys')).toHaveCount(0); // no key keeps anything meanwhile
+  await page.getByRole('button', { name: /^stuck/ }).click();
+  await expect(page.getByRole('heading', { name: /Stuck: knuckle bolt B, front right/ })).toBeVisible();
+  await sound(page);
+  await page.keyboard.press('n');
+  await expect(page.locator('.tries')).toContainText('did not move');
+  await page.keyboard.press('t');
+  await page.getByRole('button', { name: 'sheared' }).click();
+  await expect(page.locator('.healed')).toContainText('Extract the sheared knuckle bolt B');
   await expect(page.locator('.tally').getByRole('img', { name: 'Knuckle bolt B: trouble' })).toBeVisible();
+  await sound(page);
   await page.goto(`${shop.url}/jobs/${waiting}/bench?step=front-hub-unit.knuckle-crack.FR`);
   await press(page);
   await expect(page.locator('.tally').getByRole('img', { name: 'Knuckle bolt C: broken loose' })).toBeVisible();
-  await page.goto(`${shop.url}/jobs/${waiting}/bench?step=front-hub-unit.knuckle-crack.FR`);
-  await page.getByLabel('How it was cleared').fill('stud welded on, out with heat');
-  await page.getByRole('button', { name: 'Cleared' }).click();
+  await work(page, /Extract the sheared knuckle bolt B/);
+  await keep(page); // drilled and out: nothing is left to clear
   await expect(page.locator('.tally').getByRole('img', { name: 'Knuckle bolt B: trouble' })).toHaveCount(0);
   await work(page, /New hub unit beside the old/);
   await page.keyboard.press('t');
-  await page.getByText('wrong part', { exact: true }).click();
-  await page.getByRole('button', { name: 'Record the trouble' }).click();
+  await page.getByRole('button', { name: /^wrong part/ }).click();
+  await expect(page.locator('.troublebox')).toBeVisible();
   await page.goto(`${shop.url}/jobs/${waiting}/bench?step=front-hub-unit.hub-in.FR`);
   await expect(page.locator('.refused')).toContainText('New hub unit beside the old'); // it does not go in
   await page.goto(`${shop.url}/jobs/${waiting}/bench?step=front-hub-unit.compare.FR`);
+  await page.getByText('It is cleared').click();
   await page.getByLabel('How it was cleared').fill('the right one came at noon');
   await page.getByRole('button', { name: 'Cleared' }).click();
-  await work(page, /Tighten knuckle bolt A, stage 1/);
+  await work(page, /Tighten knuckle bolt A, right, stage 1/);
   await byClick(page);
   await keep(page); // it is set
 
@@ -128,14 +136,14 @@ test('a stuck bolt, a wrong part, a lost network, a correction', async ({ page, 
   await strike.getByRole('button', { name: /Strike it/ }).click();
   await expect(page.getByText('struck by Technician Bel: read 90 off the wrong mark')).toBeVisible();
   await page.goto(`${shop.url}/jobs/${waiting}/bench`);
-  await expect(what(page)).toHaveText('Tighten knuckle bolt A, stage 2 of 2');
+  await expect(what(page)).toHaveText('Tighten knuckle bolt A, right, stage 2 of 2');
 });
 
 test('a wrench that traces: taken, pulled, kept by itself; a bad pull blocks', async ({ page, shop }) => {
   await signIn(page, shop, aro);
   const bench = `${shop.url}/jobs/${half}/bench`;
   await page.goto(`${bench}?step=front-hub-unit.knuckle-1.FL&tool=w3`);
-  await expect(what(page)).toHaveText('Tighten knuckle bolt B, stage 1 of 2');
+  await expect(what(page)).toHaveText('Tighten knuckle bolt B, left, stage 1 of 2');
   const key = page.locator('.key.go');
   const take = async () => { // one touch a bolt
     await expect(key).toContainText('Take wrench 3');
@@ -150,7 +158,7 @@ test('a wrench that traces: taken, pulled, kept by itself; a bad pull blocks', a
   await expect(page.locator('.plot .tr')).toHaveAttribute('points', /\d/);
   await take(); // the claim ended with the pull
   await swing(page, { amount: '60' });
-  await expect(what(page)).toHaveText('Tighten knuckle bolt C, stage 1 of 2'); // kept by itself
+  await expect(what(page)).toHaveText('Tighten knuckle bolt C, left, stage 1 of 2'); // kept by itself
   await take();
   await swing(page, { amount: '60', plays: 'crossed' });
   await expect(page.locator('.verdict')).toContainText('crossed');

@@ -31,5 +31,15 @@ for (const [name, path, width = 1280, height = 800] of [
   await page.waitForTimeout(300);
   await page.screenshot({ path: new URL(`../docs/screenshots/${name}.png`, import.meta.url).pathname });
 }
+// Trouble, and what it leads to, changes the job: last.
+const shot = (name) => page.screenshot({ path: new URL(`../docs/screenshots/${name}.png`, import.meta.url).pathname });
+await page.setViewportSize({ width: 1280, height: 800 });
+await page.goto(`${base}/jobs/demo-half-done/bench?panel=trouble`);
+await page.waitForTimeout(300);
+await shot('trouble');
+await page.getByRole('button', { name: /^stuck/ }).click();
+await page.locator('.trykeys').waitFor();
+await page.waitForTimeout(300);
+await shot('release');
 await browser.close();
 await stop();

@@ -22,7 +22,11 @@ export async function serve(args) {
     child.on('exit', (code) => fail(new Error(`the server ended with ${code}: ${text}`)));
   });
   const gone = new Promise((ok) => child.on('exit', ok));
-  return { url, stop: () => { child.kill('SIGTERM'); return gone; } };
+  return {
+    url,
+    stop: () => { child.kill('SIGTERM'); return gone; },
+    kill: () => { child.kill('SIGKILL'); return gone; },
+  };
 }
 
 export const test = base.extend({
@@ -43,6 +47,13 @@ export async function signIn(page, shop, [name, pin]) {
   await page.getByLabel('PIN').fill(pin);
   await page.getByRole('button', { name: 'Sign in' }).click();
   await expect(page.getByRole('heading', { name: 'Bays' })).toBeVisible();
+}
+
+// toRoom goes to another page of the job, which on a phone stands in its menu.
+export async function toRoom(page, name) {
+  const menu = page.locator('.jobmenu summary');
+  if (await menu.isVisible()) await menu.click();
+  await page.getByRole('link', { name, exact: true }).filter({ visible: true }).first().click();
 }
 
 // axe finds nothing serious, and nothing hangs over the edge.

@@ -1,5 +1,5 @@
 // A complaint carried to a plan.
-import { aro, expect, signIn, sound, test } from './shop.mjs';
+import { aro, expect, signIn, sound, test, toRoom } from './shop.mjs';
 
 for (const size of [{ width: 1280, height: 800 }, { width: 390, height: 844 }]) {
   test(`from complaint to plan at ${size.width} × ${size.height}`, async ({ page, shop }) => {
@@ -80,9 +80,9 @@ for (const size of [{ width: 1280, height: 800 }, { width: 390, height: 844 }]) 
     await expect(page.getByRole('group', { name: 'front right' }).getByLabel('Hub unit')).toBeChecked();
     await page.getByRole('button', { name: 'Make the plan' }).click();
     await expect(page.getByRole('heading', { name: 'Front hub unit, right' })).toBeVisible();
-    await page.getByRole('link', { name: 'Walk', exact: true }).click();
+    await toRoom(page, 'Walk');
     await expect(page.locator('.proposal').first()).toContainText('Accepted');
-    await page.getByRole('link', { name: 'Ledger' }).click();
+    await toRoom(page, 'Ledger');
     await expect(page.getByText('wet connector behind the left lamp')).toBeVisible();
   });
 }

@@ -25,7 +25,7 @@ import (
 )
 
 //go:embed operations ways patterns signs limits
-//go:embed facts.yaml laws.yaml builds.yaml rescues.yaml release.yaml pictures.yaml schools.yaml tools.yaml shop.yaml rules.yaml
+//go:embed facts.yaml laws.yaml builds.yaml rescues.yaml release.yaml acts.yaml pictures.yaml schools.yaml tools.yaml shop.yaml rules.yaml
 var embedded embed.FS
 
 // Library is everything the shop knows.
@@ -40,6 +40,7 @@ type Library struct {
 	Shop     Shop
 	Rescues  []operation.Rescue // what a mishap puts into a plan
 	Release  release.Knowledge  // what frees what is stuck
+	Acts     operation.Acts     // close-ups of what steps do
 	Faults   []Fault
 }
 
@@ -137,6 +138,7 @@ func load(own fs.FS) *Library {
 	r.one("facts.yaml", "facts", func(file string, doc *document) { doc.decode(l, file, &l.Facts) })
 	r.one("laws.yaml", "laws", l.takeLaws)
 	r.one("rescues.yaml", "rescues", func(file string, doc *document) { doc.decode(l, file, &l.Rescues) })
+	r.one("acts.yaml", "acts", func(file string, doc *document) { doc.decode(l, file, &l.Acts) })
 	r.one("release.yaml", "release", l.takeRelease)
 	r.each("limits", "limits", func(file string, doc *document) {
 		var rows inspect.Limits

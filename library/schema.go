@@ -31,6 +31,7 @@ var documents = map[string]any{
 	"release":   release.Knowledge{},
 	"schools":   []operation.School{},
 	"pictures":  []operation.Place{},
+	"acts":      operation.Acts{},
 	"pattern":   vehicle.Pattern{},
 	"signs":     []diagnose.Evidence{},
 	"suspects":  []diagnose.Suspect{},

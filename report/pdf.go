@@ -311,10 +311,11 @@ func (p page) remarks(st *job.State) {
 		deviations = append(deviations, s+", "+d.At.Format("2 Jan 15:04")+")")
 	}
 	for _, f := range st.Findings {
+		says := f.Says()
 		if f.Photo {
-			f.Text += " (photograph in the job file)"
+			says += " (photograph in the job file)"
 		}
-		advice = append(advice, f.Text)
+		advice = append(advice, says)
 	}
 	for _, c := range st.DeclinedSafety() {
 		advice = append(

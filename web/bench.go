@@ -2,7 +2,9 @@ package web
 
 import (
 	"fmt"
+	"html/template"
 	"math"
+	"slices"
 	"strings"
 	"time"
 
@@ -36,6 +38,9 @@ type benchView struct {
 	Owed      int
 	Tally     []tallyGroup
 	Picture   draw.CornerPicture
+	Act       template.HTML // the close-up of a step that acts on no fastener
+	Stack     []string      // what lies on the fastener, from its head
+	Healed    *healedView
 	Soaks     []soakView
 	Chain     []chainView
 	Joint     *plan.Joint
@@ -145,7 +150,7 @@ func (s *Server) showBench(c fiber.Ctx, code int, f *fault.Fault, typed map[stri
 		if err != nil {
 			return nil, err
 		}
-		return s.lay(c, "bench", "Bench", v)
+		return s.lay(c, "bench", v.PageTitle(), v)
 	}
 	var page laid
 	if f == nil && typed == nil {
@@ -194,6 +199,10 @@ func (s *Server) benchView(c fiber.Ctx, st *job.State, f *fault.Fault, typed map
 		}
 	}
 	v.Picture = draw.Corner(st, v.Step, v.Letter)
+	s.closeUp(v)
+	if n := len(st.Replans); n > 0 && c.Query("healed") != "" {
+		v.Healed = healedBy(st.Replans[n-1])
+	}
 	v.Tally = s.tally(st, v.Step, v.Letter)
 	v.Soaks = s.soaks(st)
 	for _, x := range st.Chain(id, 5) {
@@ -221,7 +230,7 @@ func (s *Server) benchStep(c fiber.Ctx, v *benchView, st *job.State) (err error)
 		v.Lacks = fault.As(st.Lacks(step))
 	}
 	for _, t := range st.OpenTroubles() {
-		if t.Step == step.ID {
+		if t.Step == step.ID || t.Stops() {
 			v.Troubles = append(v.Troubles, t)
 		}
 	}
@@ -270,6 +279,11 @@ func (s *Server) pullView(c fiber.Ctx, st *job.State, v *benchView) (*pullView, 
 	}
 	p.Tools = wrench.Choose(p.Stage, st.Peak(j, f.Done), tools, p.Adapter, st.Plan.Aim(), s.Now())
 	p.Tool = p.Tools[0]
+	if _, ahead := c.Locals("ahead").(aheadView); ahead { // a wrench that reports needs the network
+		if t, ok := s.clicker(c)(st, j, f.Done); ok {
+			p.Tool = t
+		}
+	}
 	for _, t := range p.Tools {
 		// The wrench in hand stays in hand, unless it cannot do the next one.
 		if t.Tool.ID == c.Query("tool") || t.Tool.ID == c.FormValue("tool") && t.Refused == "" {
@@ -298,6 +312,9 @@ func (s *Server) evidence(c fiber.Ctx, p *pullView, st *job.State, v *benchView)
 	stage := st.Fastener(v.Joint.ID, v.Letter).Done
 	p.Way = p.way()
 	p.Claim, _ = s.claims.at(st.ID, v.Joint.ID, v.Letter, s.Now())
+	if view, ok := c.Locals("ahead").(aheadView); ok {
+		p.Claim = view.on
+	}
 	p.Mine = p.Claim.ID != "" && p.Claim.Session == x.ID && p.Claim.Tool == p.Tool.Tool.ID
 	if p.Claim.ID != "" && p.Claim.Session != x.ID {
 		p.Theirs = p.Claim.By + " has " + s.toolName(p.Claim.Tool) + " on it"
@@ -472,6 +489,170 @@ func preloadWords(l recipe.Load) string {
 		)
 	}
 	return s
+}
+
+// closeUp draws the act of the step, or the joint it acts on.
+func (s *Server) closeUp(v *benchView) {
+	step := v.Step
+	if step == nil {
+		return
+	}
+	if v.Joint != nil {
+		if step.Verb == operation.Remove || step.Verb == operation.Start {
+			v.Stack = v.Joint.Stack
+		}
+		v.Picture.CloseUp(v.Joint, step.Verb)
+		return
+	}
+	var makes []string
+	for _, m := range step.Makes {
+		makes = append(makes, m.Fact.Subject)
+	}
+	mirror := step.Corner != "" && !step.Corner.Left()
+	name := step.Kind()
+	if step.Frees != "" {
+		name = "release.extractor"
+	}
+	if a, ok := s.lib().Acts.For(name, step.Tool, makes); ok {
+		v.Act = draw.Act(a, &s.lib().Acts, mirror)
+		v.Picture.Aside()
+	}
+}
+
+// healedView is a plan made anew, as the bench says it.
+type healedView struct {
+	Why, Says string
+}
+
+func healedBy(r job.Replanning) *healedView {
+	says := fmt.Sprintf("%d new, %d earlier, %d later.", len(r.Change.New), len(r.Change.Earlier), len(r.Change.Later))
+	if more := r.Change.Now - r.Change.Was; more > 0 {
+		says += fmt.Sprintf(" %.0f minutes more.", more)
+	}
+	return &healedView{Why: strings.TrimSuffix(r.Why, "."), Says: says}
+}
+
+// PageTitle names the page by its vehicle and its step.
+func (v *benchView) PageTitle() string {
+	if v.Step == nil {
+		return v.Job.Vehicle.Fleet + ": bench"
+	}
+	return v.Job.Vehicle.Fleet + ": " + v.What()
+}
+
+// Under is the line below the picture's title.
+func (v *benchView) Under() string {
+	var words []string
+	if v.Joint != nil && v.Joint.Points != "" {
+		words = append(words, v.Joint.Points)
+	}
+	if v.Act == "" && v.Letter != "" && v.Joint != nil && len(v.Joint.Letters) > 1 {
+		words = append(words, "the ringed one is yours now")
+	}
+	return strings.Join(words, " · ")
+}
+
+// CardState is how the step's card shows that it goes no further, or is done.
+func (v *benchView) CardState() string {
+	switch {
+	case v.Kept:
+		return "kept"
+	case v.Pull != nil && v.Pull.Blocks != pull.Nothing:
+		return "rejected"
+	case v.Refusal != nil:
+		return "blocked"
+	}
+	return ""
+}
+
+// Refused says that the step cannot be done now, for a reason of its own.
+func (v *benchView) Refused() bool {
+	return v.Refusal != nil && (v.Pull == nil || v.Pull.Blocks == pull.Nothing)
+}
+
+// Facts are the step's small print: the hardware, or place, tool and minutes.
+func (v *benchView) Facts() string {
+	if j := v.Joint; j != nil {
+		words := []string{
+			fmt.Sprintf("%d × %s", len(j.Letters), j.Thread),
+			"class " + j.Class,
+			strings.TrimSpace(j.Socket + " " + j.Drive),
+			j.Treatment,
+		}
+		if j.Renew {
+			words = append(words, "new")
+		}
+		return j.Title + ", " + strings.Join(words, " · ")
+	}
+	words := []string{v.Step.Place, v.Step.Tool, unit.Number(v.Step.Minutes, 0) + " min"}
+	if v.Step.People > 1 {
+		words = append(words, fmt.Sprintf("%d people", v.Step.People))
+	}
+	words = slices.DeleteFunc(words, func(w string) bool { return w == "" })
+	return strings.Join(words, " · ")
+}
+
+// What is the act in one line, with what decides: which fastener, which side, which stage.
+func (v *benchView) What() string {
+	p := v.Pull
+	if p == nil || v.Joint == nil {
+		return v.Step.Title
+	}
+	does := map[string]string{"slot": "Turn on", "back_off": "Back off"}[p.Mode]
+	if does == "" {
+		does = "Tighten"
+	}
+	says := does + " " + v.Joint.One
+	if len(v.Joint.Letters) > 1 {
+		says += " " + v.Letter
+	}
+	if v.Joint.Corner != "" {
+		says += ", " + v.Joint.Corner.Side()
+	}
+	if p.Of > 1 {
+		says += fmt.Sprintf(", stage %d of %d", p.No, p.Of)
+	}
+	return says
+}
+
+// KeptSays tells who kept the step, and with which answer.
+func (v *benchView) KeptSays() string {
+	x := v.Job.Steps[v.Step.ID]
+	says := "Kept"
+	if x.By != "" {
+		says += " by " + x.By
+	}
+	if x.Choice != "" {
+		says += ": " + x.Choice
+	}
+	return says + "."
+}
+
+// MayUndo says that the step can be taken back.
+func (v *benchView) MayUndo() bool { return v.Step.MovesTo == "" && v.Step.Verb != operation.Tighten }
+
+// SoakEnd is when the soak the step waits for has done its work.
+func (v *benchView) SoakEnd() time.Time {
+	var end time.Time
+	for _, k := range v.Job.Soaks {
+		if slices.Contains(v.Step.Needs, k.Step) && k.End.After(end) {
+			end = k.End
+		}
+	}
+	return end
+}
+
+// LeftSays is which fasteners are still to do, and how one is kept alone.
+func (v *benchView) LeftSays() string {
+	switch {
+	case v.Joint == nil || len(v.Left) == 0 || len(v.Joint.Letters) < 2:
+		return ""
+	case v.One && !v.NewOnes:
+		return "Only " + v.Letter + " is kept with this key."
+	case v.NewOnes:
+		return "Still to do: " + strings.Join(v.Left, ", ") + ". One at a time: each new one is confirmed by who holds it."
+	}
+	return "Still to do: " + strings.Join(v.Left, ", ") + ". Touch one in the picture to keep it alone."
 }
 
 // FastenerName is what the fastener at hand is called: its letter where there are

@@ -79,16 +79,6 @@ func (s *Server) later(c fiber.Ctx) error {
 	return s.after(c, err)
 }
 
-func (s *Server) trouble(c fiber.Ctx) error {
-	_, err := s.record(c, job.ReportTrouble{
-		Step:   stepForm(c),
-		Letter: c.FormValue("letter"),
-		Code:   job.TroubleCode(c.FormValue("what")),
-		Note:   c.FormValue("note"),
-	})
-	return s.after(c, err)
-}
-
 func (s *Server) clear(c fiber.Ctx) error {
 	_, err := s.record(c, job.ClearTrouble{
 		Trouble: c.FormValue("trouble"),

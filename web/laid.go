@@ -2,6 +2,7 @@ package web
 
 import (
 	"bytes"
+	"strings"
 	"sync"
 	"time"
 
@@ -39,19 +40,28 @@ func open(text []byte) laid {
 	}
 }
 
-func (l laid) send(c fiber.Ctx, code int) error {
-	var b bytes.Buffer
+// text is the page with its marks filled in.
+func (l laid) text(token string) string {
+	var b strings.Builder
 	for _, p := range l {
 		b.Write(p.text)
 		switch p.mark {
 		case idMark:
 			b.WriteString(uuid.NewString())
 		case tokenMark:
-			b.WriteString(session(c).CSRF)
+			b.WriteString(token)
 		}
 	}
+	return b.String()
+}
+
+func (l laid) send(c fiber.Ctx, code int) error {
+	token := ""
+	if x := session(c); x != nil {
+		token = x.CSRF
+	}
 	c.Set("Content-Type", "text/html; charset=utf-8")
-	return c.Status(code).Send(b.Bytes())
+	return c.Status(code).SendString(l.text(token))
 }
 
 // pageCache keeps pages filled a moment ago, so that many who look at one thing

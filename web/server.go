@@ -66,7 +66,7 @@ func (s *Server) lib() *library.Library { return s.known.Load() }
 
 const (
 	cookieName = "lugtak"
-	csp        = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+	csp        = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; connect-src 'self'; manifest-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
 )
 
 // New makes the application with its routes.
@@ -113,6 +113,8 @@ func (s *Server) routes() {
 	a := s.App
 	a.Use(recover.New(), s.headers)
 	a.Get("/static/:file", s.static)
+	a.Get("/sw.js", s.worker)
+	a.Get("/manifest.webmanifest", s.manifest)
 	a.Use(compress.New(compress.Config{Next: func(c fiber.Ctx) bool { return strings.Contains(c.Path(), "/live") }}))
 
 	// Calculations hold no record and write nothing: scripts call them as they are.
@@ -174,6 +176,10 @@ func (s *Server) routes() {
 	a.Post("/jobs/:job/later", s.later)
 	a.Post("/jobs/:job/trouble", s.trouble)
 	a.Post("/jobs/:job/clear", s.clear)
+	a.Get("/jobs/:job/release", s.release)
+	a.Get("/jobs/:job/ahead", s.ahead)
+	a.Get("/token", s.token)
+	a.Post("/jobs/:job/try", s.try)
 	a.Post("/jobs/:job/undo", s.undo)
 	a.Get("/jobs/:job/live", s.jobLive)
 	a.Get("/jobs/:job/ledger", s.ledger)
@@ -310,7 +316,20 @@ func (s *Server) failPage(c fiber.Ctx, f *fault.Fault, code int) error {
 // client had seen.
 func (s *Server) meta(c fiber.Ctx) job.Meta {
 	x := session(c)
-	return job.Meta{ID: c.FormValue("id"), By: x.Person.Name, Role: x.Person.Role, At: s.Now(), Seq: intForm(c, "seq")}
+	m := job.Meta{ID: c.FormValue("id"), By: x.Person.Name, Role: x.Person.Role, At: s.Now(), Seq: intForm(c, "seq")}
+	if at, err := time.Parse(time.RFC3339, c.FormValue("kept_at")); err == nil && s.believable(at) {
+		m.At, m.Kept = at, true
+	}
+	return m
+}
+
+// keptLongest is how long a record may have waited on a tablet: a weekend without network.
+const keptLongest = 72 * time.Hour
+
+// believable says that a record kept on a tablet may have been made then.
+func (s *Server) believable(at time.Time) bool {
+	waited := s.Now().Sub(at)
+	return waited >= -time.Minute && waited < keptLongest
 }
 
 // stepForm is the step a form names.

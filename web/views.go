@@ -231,7 +231,9 @@ func (v *views) funcs() template.FuncMap {
 		"statuses":   func() []job.Stock { return []job.Stock{job.Have, job.Ordered, job.Missing} },
 		"treatments": thread.Treatments,
 		"troubles":   job.TroubleCodes,
-		"causes":     job.Causes,
+
+		"troublepicture": draw.Trouble,
+		"causes":         job.Causes,
 		"dict": func(kv ...any) map[string]any {
 			m := map[string]any{}
 			for i := 0; i+1 < len(kv); i += 2 {

@@ -18,6 +18,7 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/inspect"
 	"lugtak/core/job"
+	"lugtak/core/operation"
 	"lugtak/core/vehicle"
 	"lugtak/draw"
 	"lugtak/library"
@@ -350,6 +351,15 @@ func (s *Server) answer(c fiber.Ctx) error {
 // find notes something outside the job, with a photograph if one was taken.
 func (s *Server) find(c fiber.Ctx) error {
 	f := job.Find{Text: c.FormValue("text")}
+	step := c.FormValue("step") // where it was seen, from the bench
+	if st, err := s.Store.Job(c.Context(), c.Params("job")); err == nil && st.HasPlan() {
+		if at := st.Plan.Step(operation.StepID(step)); at != nil {
+			f.Place = at.Place
+			if at.Corner != "" {
+				f.Place = at.Corner.Axle() + " " + at.Corner.Side() + ", " + at.Place
+			}
+		}
+	}
 	if fh, err := c.FormFile("photo"); err == nil && fh.Size > 0 {
 		file, err := fh.Open()
 		if err != nil {
@@ -361,6 +371,9 @@ func (s *Server) find(c fiber.Ctx) error {
 		}
 	}
 	_, err := s.record(c, f)
+	if err == nil && step != "" {
+		return s.goTo(c, "/jobs/"+c.Params("job")+"/bench?step="+step)
+	}
 	return s.onWalk(c, "finding", err)
 }
 

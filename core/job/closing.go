@@ -29,9 +29,18 @@ type Deviation struct {
 type Finding struct {
 	ID    string
 	Text  string
-	Photo bool // the journal has it
+	Photo bool   // the journal has it
+	Place string // where it was seen
 	By    string
 	At    time.Time
+}
+
+// Says is the finding with its place.
+func (f Finding) Says() string {
+	if f.Place == "" {
+		return f.Text
+	}
+	return f.Text + " (" + f.Place + ")"
 }
 
 // Signature ends a job. Since the second release it holds the gates, what is owed
@@ -57,6 +66,7 @@ type (
 	Find struct {
 		Text  string
 		Photo []byte // JPEG
+		Place string // where it was seen
 	}
 	// Sign freezes the job.
 	Sign struct{ Note string }
@@ -137,7 +147,7 @@ func (s *State) decideFind(_ Meta, b Find) (record.Body, error) {
 }
 
 func (s *State) applyFound(e Event, b record.Found) {
-	f := Finding{ID: e.ID, Text: b.Text, Photo: len(b.Photo) > 0, By: e.By, At: e.At}
+	f := Finding{ID: e.ID, Text: b.Text, Photo: len(b.Photo) > 0, Place: b.Place, By: e.By, At: e.At}
 	s.Findings = append(s.Findings, f)
 }
 

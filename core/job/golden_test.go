@@ -53,6 +53,9 @@ func TestGoldenJournalsKeepTheirMeaning(t *testing.T) {
 		if name >= "v3" {
 			says += since3(st)
 		}
+		if name >= "v4" {
+			says += since4(st)
+		}
 		got := strings.Split(says, "\n")
 		for i, line := range strings.Split(string(want), "\n") {
 			if i >= len(got) || got[i] != line {
@@ -152,6 +155,27 @@ func meaning(st *State) string {
 	}
 	if st.Signature != nil {
 		p("signed by %q as %s %q", st.Signature.By, st.Signature.Role, st.Signature.Note)
+	}
+	return b.String()
+}
+
+// since4 is what a state says beside since tries to free something are recorded.
+func since4(st *State) string {
+	var b strings.Builder
+	p := func(f string, a ...any) { fmt.Fprintf(&b, f+"\n", a...) }
+	for _, t := range st.Troubles {
+		p("trouble %s %s became %q stops %v", t.ID, t.Code, t.Became, t.Stops())
+		for _, x := range t.Tries {
+			p("  %s at odds %g: %s %s, near %v, kept %v, works %g, by %s", x.Rung, x.Odds, x.Outcome, x.Became, x.Near, x.Keep, x.WaitsMin, x.By)
+		}
+	}
+	for _, f := range st.Findings {
+		p("found %s", f.Says())
+	}
+	for _, x := range st.Plan.Steps {
+		if x.Frees != "" {
+			p("step %s frees %s", x.ID, x.Frees)
+		}
 	}
 	return b.String()
 }

@@ -30,6 +30,8 @@ type State struct {
 	Last   time.Time
 	LastBy string
 	seen   map[string]seen
+
+	authors []string // of the events, from the first
 	// Broken is why nobody goes on from here: the store found that the journal is not
 	// the one that was sealed. It comes from no event.
 	Broken string
@@ -68,6 +70,7 @@ type Meta struct {
 	At     time.Time
 	Seq    int    // what the client had seen; 0 asks for no check
 	Second string // a second person, proved by their PIN
+	Kept   bool   // made without network, and sent later: what the same person did before it came first
 }
 
 // Command is what somebody wants to do to a job: one of the types in commands. What
@@ -303,6 +306,7 @@ func (s *State) apply(e Event) {
 	s.Seq = e.Seq
 	s.Last = e.At
 	s.LastBy = e.By
+	s.authors = append(s.authors, e.By)
 	if apply := events[e.Kind()]; apply != nil {
 		apply(s, e)
 	}
@@ -331,6 +335,7 @@ func (s *State) touched(b record.Body) operation.StepID {
 func (s *State) clone() *State {
 	c := *s
 	c.seen = cloneMap(s.seen)
+	c.authors = slices.Clip(s.authors)
 	c.Walk = s.Walk.clone()
 	c.Planning = s.Planning.clone()
 	c.Progress = s.Progress.clone()
@@ -376,6 +381,9 @@ const maxText = 1000
 // gone on elsewhere in the job meanwhile.
 func (s *State) fresh(m Meta, touched int, own ...int) error {
 	if m.Seq == 0 || touched <= m.Seq || slices.Contains(own, touched) {
+		return nil
+	}
+	if m.Kept && touched <= len(s.authors) && s.authors[touched-1] == m.By {
 		return nil
 	}
 	return refuse(CodeStale, "seq", s.LastBy+" has gone on here meanwhile.",

@@ -152,6 +152,9 @@ func worse(was, now TroubleCode) bool {
 	return from >= 0 && to > from
 }
 
+// MayBecome says that a trouble may be said worse.
+func (t Trouble) MayBecome(code TroubleCode) bool { return worse(t.Code, code) }
+
 func (s *State) applyTroubled(e Event, b record.Troubled) {
 	s.grown(b.Worse, e.ID)
 	s.Troubles = append(s.Troubles, Trouble{

@@ -223,6 +223,24 @@ func (s *State) waiting() map[string][]string {
 	return out
 }
 
+// Needed is the key of the part a step cannot be done without; empty where it needs none.
+func (s *State) Needed(id operation.StepID) string {
+	st := s.Plan.Step(id)
+	if st == nil {
+		return ""
+	}
+	key := st.Part
+	if j := s.Plan.Joint(st.Joint); j != nil && st.Verb == operation.Start {
+		key = j.Sheet
+	}
+	for _, p := range s.Plan.Parts {
+		if p.Key == key {
+			return key
+		}
+	}
+	return ""
+}
+
 // waitFor names the waiting for a part among the steps of a schedule.
 const waitFor = "wait:"
 

@@ -87,6 +87,15 @@ type Step struct {
 	Frees    string // the fastener, by joint and letter, whose trouble ends with it
 }
 
+// Kind is the step whatever its corner: its owner and its key in the library.
+func (s *Step) Kind() string {
+	id := string(s.ID)
+	if s.Corner != "" {
+		id = strings.TrimSuffix(id, "."+string(s.Corner))
+	}
+	return id
+}
+
 // Proof is the step as a proof takes it.
 func (s *Step) Proof() fact.Step { return fact.Step{ID: string(s.ID), Wants: s.Wants, Makes: s.Makes} }
 

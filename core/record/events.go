@@ -283,6 +283,7 @@ type (
 	Found struct {
 		Text  string `json:"text"`
 		Photo []byte `json:"photo,omitempty"` // JPEG
+		Place string `json:"place,omitempty"` // since 2026-11: where it was seen
 	}
 	// Signed freezes the job, with its gates, what is owed after it leaves and the
 	// versions of what it rests on, as they were seen.

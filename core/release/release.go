@@ -146,6 +146,32 @@ func (l *Ladder) Find(key string) *Rated {
 	return nil
 }
 
+// Refuses says that some rung of the ladder minds a thing near it.
+func (l *Ladder) Refuses(thing string) bool {
+	return l.minds(func(near, _ string) bool { return near == thing })
+}
+
+// Spoils says that some rung of the ladder would hurt a thing that is kept.
+func (l *Ladder) Spoils(thing string) bool {
+	return l.minds(func(_, keep string) bool { return keep == thing })
+}
+
+func (l *Ladder) minds(is func(near, keep string) bool) bool {
+	for _, r := range l.Rungs {
+		for _, n := range r.Never {
+			if is(n.Near, n.Keep) {
+				return true
+			}
+		}
+		for _, w := range r.Wary {
+			if is(w.Near, w.Keep) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
 // Codes of refusals.
 const (
 	CodeKind  = "bad_kind"
@@ -214,6 +240,9 @@ func (k *Knowledge) Kind(name string) (Kind, error) {
 	}
 	return Kind{}, unknown(CodeKind, "kind", name, names(k.Kinds, func(x Kind) string { return x.Name }))
 }
+
+// Slug is the kind's name as it stands in the name of a picture.
+func (x Kind) Slug() string { return strings.ReplaceAll(plain(x.Name), " ", "-") }
 
 // RungNames lists the rungs, gentlest first.
 func (k *Knowledge) RungNames() []string {

@@ -56,6 +56,16 @@
       fill.closest(".card").querySelector("form").requestSubmit();
     }
   });
+  // Trouble opens over the picture at once, network or not.
+  document.addEventListener("click", (e) => {
+    const at = e.target.closest && e.target.closest(".bench .key.trouble, .bench .untrouble");
+    if (!at) return;
+    e.preventDefault();
+    const open = at.matches(".trouble");
+    main().classList.toggle("introuble", open);
+    const heading = document.querySelector(open ? ".introuble-only h2" : ".bench .what");
+    if (heading) heading.focus({ preventScroll: true });
+  });
   // A file goes into the field that names its text, where it can be looked at.
   document.addEventListener("change", async (e) => {
     if (!e.target.matches("[data-into]") || !e.target.files[0]) return;
@@ -215,47 +225,100 @@
   };
 
   // ---- records while the network is away --------------------------------
-  const box = "lugtak-queue";
-  const load = () => { try { return JSON.parse(localStorage.getItem(box)) || []; } catch { return []; } };
-  const save = (q) => localStorage.setItem(box, JSON.stringify(q));
-  const tell = (text) => {
-    const q = load(), el = document.getElementById("offline");
-    el.hidden = !q.length && !text;
-    el.textContent = text || (q.length === 1 ? "No network: 1 record is kept here and sent on return." : `No network: ${q.length} records are kept here and sent on return.`);
+  const strip = document.getElementById("offline");
+  const tell = (text, list) => {
+    strip.hidden = !text;
+    strip.textContent = text || "";
+    if (!list) return;
+    const look = document.createElement("button");
+    look.className = "btn small";
+    look.textContent = "Look";
+    look.addEventListener("click", showKept);
+    strip.append(" ", look);
   };
-  document.addEventListener("htmx:error", (e) => {
+  // standing says what waits here, and what was not taken.
+  const standing = async () => {
+    const all = await outbox.all();
+    const refused = all.filter((e) => e.refused).length, waits = all.length - refused;
+    if (refused) { tell(`Not taken: ${refused === 1 ? "1 record" : `${refused} records`} kept here. Somebody has to decide.`, true); return; }
+    if (!waits) { tell(""); return; }
+    tell(`No network: ${waits === 1 ? "1 record is" : `${waits} records are`} kept here and sent on return.`, true);
+  };
+  // showKept lists what is kept here beside what the server knows, to be settled.
+  const showKept = async () => {
+    const d = document.getElementById("kept"), list = d.querySelector("ol");
+    list.replaceChildren();
+    for (const e of await outbox.all()) {
+      const row = document.createElement("li"), title = document.createElement("b");
+      title.textContent = `${e.title}, ${e.person}, ${new Date(e.at).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" })}`;
+      row.append(title);
+      if (e.refused) {
+        const says = document.createElement("p"), keys = document.createElement("p");
+        says.textContent = `The shop says: ${e.refused}`;
+        keys.append(settle("Send it again", async () => { await outbox.again(e); flush(); }), " ", settle("Let it go", () => outbox.drop(e.n)));
+        row.append(says, keys);
+      }
+      list.append(row);
+    }
+    if (!d.open) d.showModal();
+  };
+  const settle = (label, act) => {
+    const b = document.createElement("button");
+    b.className = "btn small";
+    b.textContent = label;
+    b.addEventListener("click", async () => { await act(); await standing(); await showKept(); });
+    return b;
+  };
+  // goOn shows the bench as it stands after what was kept here, as far as it was drawn ahead.
+  const goOn = async (skip) => {
+    const m = main(), job = location.pathname.split("/")[2];
+    if (!m || !job) return;
+    const ahead = await outbox.known(job);
+    const mine = (await outbox.all()).filter((e) => e.job === job && !e.refused);
+    if (!ahead || ahead.person !== m.dataset.person || !mine.length) return;
+    const page = ahead.pages[mine.length - 1 + (skip || 0)];
+    if (!page) { tell("No network, and what comes next was not drawn ahead. What was recorded is kept here.", true); return; }
+    const into = document.getElementById("page");
+    into.outerHTML = page;
+    htmx.process(document.getElementById("page"));
+    shownAt = Date.now();
+    ready();
+    announce(false);
+  };
+  document.addEventListener("htmx:error", async (e) => {
     const ctx = e.detail && e.detail.ctx, form = ctx && ctx.sourceElement;
     if (!form || !form.matches("form[data-queue]")) { tell("No network: this page shows what it last knew."); return; }
-    const body = new URLSearchParams(new FormData(form)).toString(), id = form.elements.id.value;
-    const q = load();
-    if (!q.some((r) => r.id === id)) q.push({ id, url: form.action, body });
-    save(q);
+    const what = document.querySelector("h2.what, h3.what");
+    const submitter = ctx.request && ctx.request.submitter || document.activeElement;
+    const by = submitter && submitter.form === form ? submitter : null;
+    await outbox.add(form, by, main() ? main().dataset.person : "", what ? what.textContent : document.title);
     for (const b of document.querySelectorAll(".keys button")) b.disabled = true;
-    tell();
+    await standing();
+    await goOn(form.action.endsWith("/later") ? 1 : 0);
   });
-  let flushing = false;
   const flush = async () => {
-    if (flushing) return;
-    flushing = true;
-    let refused = "", sent = 0;
-    try {
-      for (let q = load(); q.length; q = load()) {
-        const r = await fetch(q[0].url, { method: "POST", headers: { "Content-Type": "application/x-www-form-urlencoded", "HX-Request": "true" }, body: q[0].body });
-        if (r.status === 401 || r.status >= 500) { refused = r.status === 401 ? "Sign in again: what was recorded is kept here and sent then." : ""; break; }
-        if (!r.ok) {
-          const f = new DOMParser().parseFromString(await r.text(), "text/html").querySelector(".fault, .refused");
-          refused = "Not taken: " + (f ? f.textContent.trim() : "the record no longer fits.");
-        }
-        save(q.slice(1));
-        sent++;
-      }
-    } catch { /* still away: the next opening of the stream tries again */ }
-    flushing = false;
-    if (sent) refresh();
-    if (sent || refused) { tell(refused); if (refused) setTimeout(() => tell(), 12000); }
+    const out = await outbox.flush().catch(() => null); // still away: the next round tries again
+    if (!out) return;
+    if (out.sent) refresh();
+    if (out.signIn) tell("Sign in again: what was recorded is kept here and sent then.", true);
+    else if (out.others) tell(`Records of ${out.others} are kept here until ${out.others} signs in.`, true);
+    else await standing();
+  };
+  // learn has the next acts drawn ahead, once the page stands still.
+  let learning = 0, learnt = "";
+  const learn = () => {
+    const m = document.querySelector("main.bench");
+    const job = location.pathname.split("/")[2];
+    if (!m || !job || learnt === `${job}/${m.dataset.seq}`) return;
+    clearTimeout(learning);
+    learning = setTimeout(async () => {
+      if ((await outbox.all()).length) return;
+      await outbox.learn(job).then(() => { learnt = `${job}/${m.dataset.seq}`; }).catch(() => {});
+    }, 700);
   };
   window.addEventListener("online", flush);
-  setInterval(() => { if (load().length) flush(); }, 4000);
+  setInterval(async () => { if ((await outbox.all()).some((e) => !e.refused)) flush(); }, 4000);
+  if (navigator.serviceWorker) navigator.serviceWorker.register("/sw.js").catch(() => {});
 
   // ---- forms that need no answer on the page ----------------------------
   document.addEventListener("submit", async (e) => {
@@ -279,11 +342,30 @@
 
   const ready = () => {
     for (const b of document.querySelectorAll(".keys-open")) b.hidden = false;
-    connect(); awake(); tick();
+    connect(); awake(); tick(); learn();
     const t = document.getElementById("trouble");
     if (t) t.scrollIntoView({ block: "nearest" });
   };
-  document.addEventListener("htmx:after:swap", () => { shownAt = Date.now(); ready(); });
-  if (load().length) tell();
+  // Another step: the focus goes to its heading, the page takes its name, and it is
+  // spoken once.
+  let shownStep = "";
+  const announce = (first) => {
+    const what = document.querySelector(".bench .what, .release .what");
+    const says = what ? what.textContent : "";
+    if (says === shownStep) return;
+    shownStep = says;
+    if (first || !what) return;
+    const title = main() && main().dataset.title;
+    if (title) document.title = `${title} · Lugtak`;
+    document.getElementById("spoken").textContent = says;
+    if (!typing(document.activeElement)) what.focus({ preventScroll: true });
+  };
+  document.addEventListener("htmx:after:swap", () => {
+    shownAt = Date.now();
+    ready();
+    announce(false);
+  });
+  announce(true);
   ready();
+  standing().then(() => goOn(0));
 })();

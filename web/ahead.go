@@ -1,0 +1,141 @@
+package web
+
+import (
+	"fmt"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+
+	"lugtak/core/claim"
+	"lugtak/core/job"
+	"lugtak/core/plan"
+	"lugtak/core/wrench"
+)
+
+// What a tablet needs to go on with the network gone: the bench as it will stand after
+// each of the next acts, drawn beforehand.
+
+// aheadPages is how many acts are drawn ahead, and aheadPace the time each is given.
+const (
+	aheadPages = 24
+	aheadPace  = time.Minute
+)
+
+// aheadView is a person's bench before the acts are done: the tool in their hand.
+type aheadView struct{ on claim.Claim }
+
+// ahead answers with the bench after each of the next acts, as the page's inner part.
+// Where only the person knows what comes, or a tool must report, it ends.
+func (s *Server) ahead(c fiber.Ctx) error {
+	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	if err != nil {
+		return err
+	}
+	x := session(c)
+	if !st.HasPlan() || st.Signature != nil || x.Person.Role == job.Reader {
+		return c.JSON(fiber.Map{"seq": st.Seq, "person": x.Person.Name, "pages": []string{}})
+	}
+	c.Request().Header.Set("HX-Request", "true") // the inner part alone
+	out := []string{}
+	for range aheadPages {
+		next := s.after1(c, st)
+		if next == nil {
+			break
+		}
+		st = next
+		page, err := s.drawAhead(c, st)
+		if err != nil {
+			return err
+		}
+		out = append(out, page)
+	}
+	first, err := s.Store.Job(c.Context(), c.Params("job"))
+	if err != nil {
+		return err
+	}
+	return c.JSON(fiber.Map{"seq": first.Seq, "person": x.Person.Name, "pages": out})
+}
+
+// after1 is the job after one more act, nil where none can be expected.
+func (s *Server) after1(c fiber.Ctx, st *job.State) *job.State {
+	step := st.Plan.Step(st.Next())
+	if step == nil {
+		return nil
+	}
+	x := session(c)
+	hands := job.Hands{By: x.Person.Name, Choose: s.clicker(c)}
+	act := st.Expected(step, hands)
+	if act == nil {
+		act = job.Postpone{Step: step.ID}
+		if st.Steps[step.ID].Postponed {
+			return nil
+		}
+	}
+	m := job.Meta{
+		ID:   fmt.Sprintf("ahead-%d", st.Seq+1),
+		By:   x.Person.Name,
+		Role: x.Person.Role,
+		At:   st.Last.Add(aheadPace),
+	}
+	events, err := job.Decide(st, m, act)
+	if err != nil || len(events) == 0 {
+		return nil
+	}
+	for _, e := range events {
+		st = job.Apply(st, e)
+	}
+	return st
+}
+
+// clicker chooses the first wrench that clicks for a stage.
+func (s *Server) clicker(c fiber.Ctx) func(*job.State, *plan.Joint, int) (wrench.Choice, bool) {
+	tools, err := s.tools(c)
+	if err != nil {
+		return func(*job.State, *plan.Joint, int) (wrench.Choice, bool) { return wrench.Choice{}, false }
+	}
+	return func(st *job.State, j *plan.Joint, stage int) (wrench.Choice, bool) {
+		at := st.Stages(j.ID)[stage]
+		for _, t := range wrench.Choose(at, st.Peak(j, stage), tools, wrench.Adapter{}, st.Plan.Aim(), s.Now()) {
+			if !t.Tool.Angle() && t.Refused == "" {
+				return t, true
+			}
+		}
+		return wrench.Choice{}, false
+	}
+}
+
+// drawAhead is the bench of a job that is not there yet.
+func (s *Server) drawAhead(c fiber.Ctx, st *job.State) (string, error) {
+	step := st.Plan.Step(st.Next())
+	view := aheadView{}
+	if step != nil {
+		if j := st.Plan.Joint(step.Joint); j != nil {
+			if set, ok := st.Set(session(c).Person.Name, j.ID, stageAt(st, step, j)); ok {
+				view.on = claim.Claim{ID: "ahead", Tool: set.Tool, By: session(c).Person.Name, Session: session(c).ID}
+			}
+		}
+	}
+	c.Locals("ahead", view)
+	v, err := s.benchView(c, st, nil, nil)
+	if err != nil {
+		return "", err
+	}
+	page, err := s.lay(c, "bench", v.PageTitle(), v)
+	if err != nil {
+		return "", err
+	}
+	return page.text(session(c).CSRF), nil
+}
+
+func stageAt(st *job.State, step *plan.Step, j *plan.Joint) int {
+	if f := st.Fastener(j.ID, st.Current(step)); f != nil {
+		return f.Done
+	}
+	return 0
+}
+
+// token is the session's token and its person, for records that were kept without one.
+func (s *Server) token(c fiber.Ctx) error {
+	x := session(c)
+	return c.JSON(fiber.Map{"token": x.CSRF, "person": x.Person.Name})
+}

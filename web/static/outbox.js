@@ -1,0 +1,116 @@
+// Records made without network: kept in this browser, sent in their order, each once, under
+// the name of whoever made them. One leaves the box when the server has answered for it.
+const outbox = (() => {
+  const database = new Promise((done, fail) => {
+    const asked = indexedDB.open("lugtak", 1);
+    asked.onupgradeneeded = () => {
+      asked.result.createObjectStore("outbox", { keyPath: "n", autoIncrement: true });
+      asked.result.createObjectStore("ahead", { keyPath: "job" });
+    };
+    asked.onsuccess = () => done(asked.result);
+    asked.onerror = () => fail(asked.error);
+  });
+
+  const run = async (store, mode, act) => {
+    const db = await database;
+    return new Promise((done, fail) => {
+      const tx = db.transaction(store, mode);
+      const asked = act(tx.objectStore(store));
+      tx.oncomplete = () => done(asked && asked.result);
+      tx.onerror = () => fail(tx.error);
+    });
+  };
+
+  const all = () => run("outbox", "readonly", (s) => s.getAll());
+  const put = (entry) => run("outbox", "readwrite", (s) => s.put(entry));
+  const drop = (n) => run("outbox", "readwrite", (s) => s.delete(n));
+
+  // add keeps a form as it was sent, with who and when; the same record is kept once.
+  const add = async (form, submitter, person, title) => {
+    const data = new FormData(form, submitter || undefined);
+    const fields = [...data.entries()].filter(([name]) => name !== "_csrf");
+    const id = data.get("id");
+    if ((await all()).some((e) => e.id === id)) return;
+    const job = location.pathname.split("/")[2] || "";
+    await put({ id, job, person, title, fields, url: form.action, at: new Date().toISOString() });
+  };
+
+  const body = (entry) => {
+    const files = entry.fields.some(([, v]) => v instanceof Blob);
+    const out = files ? new FormData() : new URLSearchParams();
+    for (const [name, value] of entry.fields) out.append(name, value);
+    out.append("kept_at", entry.at);
+    return out;
+  };
+
+  // identity is who is signed in, with the session's token; nothing where nobody is.
+  const identity = async () => {
+    const answer = await fetch("/token");
+    const json = (answer.headers.get("Content-Type") || "").includes("json");
+    return json ? answer.json() : null;
+  };
+
+  const refusal = async (answer) => {
+    const page = new DOMParser().parseFromString(await answer.text(), "text/html");
+    const says = page.querySelector(".fault, .refused");
+    return says ? says.textContent.trim() : "The record no longer fits.";
+  };
+
+  // deliver sends one record; it says whether to go on with the next.
+  const deliver = async (entry, token) => {
+    const headers = { "X-Csrf-Token": token, "HX-Request": "true" };
+    const answer = await fetch(entry.url, { method: "POST", headers, body: body(entry) });
+    if (answer.status === 401 || answer.status >= 500) return false;
+    if (answer.ok) await drop(entry.n);
+    else await put({ ...entry, refused: await refusal(answer) });
+    return true;
+  };
+
+  // send sends what waits, and says what came of it.
+  const send = async () => {
+    const out = { sent: 0, refused: 0, others: "", signIn: false };
+    const waiting = (await all()).filter((e) => !e.refused);
+    if (!waiting.length) return out;
+    const who = await identity();
+    if (!who) return { ...out, signIn: true };
+    for (const entry of waiting) {
+      if (entry.person !== who.person) {
+        out.others = entry.person;
+        continue;
+      }
+      if (!(await deliver(entry, who.token))) break;
+      out.sent++;
+    }
+    out.refused = (await all()).filter((e) => e.refused).length;
+    return out;
+  };
+
+  // flush sends from one tab at a time.
+  let flushing = false;
+  const flush = async () => {
+    if (navigator.locks) {
+      return navigator.locks.request("lugtak-outbox", { ifAvailable: true }, (lock) => (lock ? send() : null));
+    }
+    if (flushing) return null;
+    flushing = true;
+    try {
+      return await send();
+    } finally {
+      flushing = false;
+    }
+  };
+
+  // again lets a refused record be sent once more, under the time it was made.
+  const again = (entry) => put({ ...entry, refused: "" });
+
+  // learn keeps the bench as it will stand after each of the next acts.
+  const learn = async (job) => {
+    const answer = await fetch(`/jobs/${job}/ahead`);
+    if (!answer.ok) return;
+    const ahead = await answer.json();
+    await run("ahead", "readwrite", (s) => s.put({ job, ...ahead }));
+  };
+  const known = (job) => run("ahead", "readonly", (s) => s.get(job));
+
+  return { add, all, again, drop, flush, learn, known };
+})();

@@ -1,0 +1,49 @@
+// The service worker: what a tablet has seen, it can show again without network. Pages come
+// from the network first; styles, scripts and fonts never change under their names.
+const { version, assets } = self.lugtak;
+const shelf = `assets-${version}`;
+const pages = "pages";
+
+self.addEventListener("install", (e) => {
+  e.waitUntil(caches.open(shelf).then((c) => c.addAll(assets)).then(() => self.skipWaiting()));
+});
+
+self.addEventListener("activate", (e) => {
+  const old = (name) => name !== shelf && name !== pages;
+  const clear = async () => {
+    for (const name of (await caches.keys()).filter(old)) await caches.delete(name);
+    await self.clients.claim();
+  };
+  e.waitUntil(clear());
+});
+
+const noNetwork = () =>
+  new Response(
+    "<!doctype html><meta charset=utf-8><title>No network</title><h1>No network</h1>" +
+      "<p>This page was not seen on this tablet before. What was recorded is kept and sent on return.</p>",
+    { status: 503, headers: { "Content-Type": "text/html; charset=utf-8" } },
+  );
+
+// A page is kept under its path: what was chosen on it comes with the next look.
+const navigate = async (request) => {
+  const path = new URL(request.url).pathname;
+  try {
+    const answer = await fetch(request);
+    const own = answer.ok && !answer.redirected && request.method === "GET";
+    if (path === "/signin") await caches.delete(pages); // whoever signs in finds no pages of another
+    else if (own) await (await caches.open(pages)).put(path, answer.clone());
+    return answer;
+  } catch {
+    const kept = await (await caches.open(pages)).match(path);
+    return kept || noNetwork();
+  }
+};
+
+self.addEventListener("fetch", (e) => {
+  const url = new URL(e.request.url);
+  if (url.origin !== location.origin) return;
+  if (e.request.mode === "navigate") e.respondWith(navigate(e.request));
+  else if (url.pathname.startsWith("/static/")) {
+    e.respondWith(caches.match(e.request).then((kept) => kept || fetch(e.request)));
+  }
+});
