@@ -15,10 +15,17 @@ build:
 
 test: lint go-test browser-test
 
-lint:
+WEB := web/static/lugtak.css web/static/bench.css
+JS := web/static/lugtak.js web/static/outbox.js web/static/worker.js
+TOOLS := e2e/node_modules/.bin
+
+lint: e2e/node_modules/.package-lock.json
 	@out=$$(gofmt -l $$(git ls-files '*.go')); test -z "$$out" || { echo "not gofmt-ed: $$out"; exit 1; }
 	go vet ./...
 	go tool staticcheck ./...
+	$(TOOLS)/prettier --check $(WEB) $(JS) "e2e/*.mjs"
+	$(TOOLS)/stylelint -c e2e/stylelint.config.mjs $(WEB)
+	$(TOOLS)/eslint -c e2e/eslint.config.mjs $(JS) e2e
 
 go-test:
 	go test $(RACE) -timeout 15m ./...

@@ -1,43 +1,47 @@
 // The network goes for an hour of work: nothing is lost, nothing twice, times as they were.
-import { resolve } from 'node:path';
-import { aro, bel, expect, press, serve, signIn, test, what } from './shop.mjs';
+import { resolve } from "node:path";
+import { aro, bel, expect, press, serve, signIn, test, what } from "./shop.mjs";
 
-const job = 'demo-struts';
-const events = async (page, shop) => (await (await page.request.get(`${shop.url}/jobs/${job}/job.json`)).json()).events;
+const job = "demo-struts";
+const events = async (page, shop) =>
+  (await (await page.request.get(`${shop.url}/jobs/${job}/job.json`)).json()).events;
 
 // drawnAhead waits until the tablet has the next acts.
 async function drawnAhead(page) {
-  const drawn = () => page.evaluate(async (id) => {
-    const ahead = await outbox.known(id); // eslint-disable-line no-undef
-    const seq = Number(document.querySelector('main.bench').dataset.seq);
-    return Boolean(ahead && ahead.seq === seq && ahead.pages.length);
-  }, job);
+  const drawn = () =>
+    page.evaluate(async (id) => {
+      const ahead = await outbox.known(id);
+      const seq = Number(document.querySelector("main.bench").dataset.seq);
+      return Boolean(ahead && ahead.seq === seq && ahead.pages.length);
+    }, job);
   await expect.poll(drawn, { timeout: 20_000 }).toBe(true);
 }
 
-const kept = (page) => page.evaluate(async () => (await outbox.all()).length); // eslint-disable-line no-undef
+const kept = (page) => page.evaluate(async () => (await outbox.all()).length);
 
 // keepHere presses the step's key without network, and waits until it is kept.
 async function keepHere(page) {
   const n = await kept(page);
-  const fresh = page.locator('.checkbox.new input');
+  const fresh = page.locator(".checkbox.new input");
   if (await fresh.count()) await fresh.check();
-  const pick = page.locator('.withchoice input[type=radio]').first();
+  const pick = page.locator(".withchoice input[type=radio]").first();
   if (await pick.count()) await pick.check();
-  await page.locator('main.bench').evaluate((m) => m.setAttribute('data-before', ''));
+  await page.locator("main.bench").evaluate((m) => m.setAttribute("data-before", ""));
   await press(page);
   await expect.poll(() => kept(page)).toBe(n + 1);
-  await expect(page.locator('main.bench:not([data-before])')).toBeVisible();
+  await expect(page.locator("main.bench:not([data-before])")).toBeVisible();
 }
 
 async function opened(page, shop, who = aro) {
   await signIn(page, shop, who);
   await page.goto(`${shop.url}/jobs/${job}/bench`);
-  await page.waitForFunction(() => navigator.serviceWorker.controller, null, { timeout: 20_000 }).catch(() => page.reload());
+  await page
+    .waitForFunction(() => navigator.serviceWorker.controller, null, { timeout: 20_000 })
+    .catch(() => page.reload());
   await drawnAhead(page);
 }
 
-test('twenty records, a reload and a closed browser', async ({ page, shop, context }) => {
+test("twenty records, a reload and a closed browser", async ({ page, shop, context }) => {
   await opened(page, shop);
   const before = await events(page, shop);
   await context.setOffline(true);
@@ -46,8 +50,8 @@ test('twenty records, a reload and a closed browser', async ({ page, shop, conte
     titles.push(await what(page).textContent());
     await keepHere(page);
   }
-  await expect(page.locator('#offline')).toContainText('20 records');
-  expect(new Set(titles).size, titles.join(' / ')).toBeGreaterThan(8);
+  await expect(page.locator("#offline")).toContainText("20 records");
+  expect(new Set(titles).size, titles.join(" / ")).toBeGreaterThan(8);
   const stands = await what(page).textContent();
   await page.reload();
   await expect(what(page)).toHaveText(stands);
@@ -57,7 +61,7 @@ test('twenty records, a reload and a closed browser', async ({ page, shop, conte
   await expect(what(again)).toHaveText(stands);
   const backAt = Date.now();
   await context.setOffline(false);
-  await expect(again.locator('#offline')).toBeHidden({ timeout: 30_000 });
+  await expect(again.locator("#offline")).toBeHidden({ timeout: 30_000 });
   const added = (await events(again, shop)).slice(before.length);
   expect(added.length).toBe(20);
   expect(new Set(added.map((e) => e.id)).size).toBe(20);
@@ -68,7 +72,7 @@ test('twenty records, a reload and a closed browser', async ({ page, shop, conte
   await expect(what(again)).toHaveText(stands);
 });
 
-test('a session that ended, another person on the tablet, two tabs', async ({ page, shop, context }) => {
+test("a session that ended, another person on the tablet, two tabs", async ({ page, shop, context }) => {
   await opened(page, shop);
   const second = await context.newPage();
   await second.goto(`${shop.url}/jobs/${job}/bench`);
@@ -77,21 +81,29 @@ test('a session that ended, another person on the tablet, two tabs', async ({ pa
   for (let n = 0; n < 3; n++) await keepHere(page);
   await context.clearCookies();
   await context.setOffline(false);
-  await expect(page.locator('#offline')).toContainText('Sign in again', { timeout: 30_000 });
+  await expect(page.locator("#offline")).toContainText("Sign in again", { timeout: 30_000 });
   await signIn(page, shop, bel);
   await page.goto(`${shop.url}/jobs/${job}/bench`);
-  await expect(page.locator('#offline')).toContainText('Records of Technician Aro', { timeout: 30_000 });
+  await expect(page.locator("#offline")).toContainText("Records of Technician Aro", { timeout: 30_000 });
   expect(await kept(page)).toBe(3);
   expect((await events(page, shop)).length).toBe(before);
   await context.clearCookies();
   await signIn(page, shop, aro);
-  await Promise.all([page.goto(`${shop.url}/jobs/${job}/bench`), second.goto(`${shop.url}/jobs/${job}/bench`)]);
+  await Promise.all([
+    page.goto(`${shop.url}/jobs/${job}/bench`),
+    second.goto(`${shop.url}/jobs/${job}/bench`),
+  ]);
   await expect.poll(() => kept(page), { timeout: 30_000 }).toBe(0);
   const added = (await events(page, shop)).slice(before);
-  expect(added.map((e) => e.by)).toEqual(Array(3).fill('Technician Aro'));
+  expect(added.map((e) => e.by)).toEqual(Array(3).fill("Technician Aro"));
 });
 
-test('the other tablet was first: both stand side by side until somebody decides', async ({ page, shop, context, browser }) => {
+test("the other tablet was first: both stand side by side until somebody decides", async ({
+  page,
+  shop,
+  context,
+  browser,
+}) => {
   await opened(page, shop);
   await context.setOffline(true);
   const mine = await what(page).textContent();
@@ -103,53 +115,57 @@ test('the other tablet was first: both stand side by side until somebody decides
   await expect(what(other)).not.toHaveText(mine);
   const before = (await events(other, shop)).length;
   await context.setOffline(false);
-  await expect(page.locator('#offline')).toContainText('Not taken: 1 record', { timeout: 30_000 });
-  await page.locator('#offline').getByRole('button', { name: 'Look' }).click();
-  await expect(page.locator('#kept')).toContainText(mine);
-  await expect(page.locator('#kept')).toContainText('The shop says:');
-  await page.getByRole('button', { name: 'Let it go' }).click();
-  await expect(page.locator('#kept li')).toHaveCount(0);
+  await expect(page.locator("#offline")).toContainText("Not taken: 1 record", { timeout: 30_000 });
+  await page.locator("#offline").getByRole("button", { name: "Look" }).click();
+  await expect(page.locator("#kept")).toContainText(mine);
+  await expect(page.locator("#kept")).toContainText("The shop says:");
+  await page.getByRole("button", { name: "Let it go" }).click();
+  await expect(page.locator("#kept li")).toHaveCount(0);
   expect((await events(other, shop)).length).toBe(before);
 });
 
-test('trouble, later and a finding with a photograph without network', async ({ page, shop, context }) => {
+test("trouble, later and a finding with a photograph without network", async ({ page, shop, context }) => {
   await opened(page, shop);
   const before = (await events(page, shop)).length;
   await context.setOffline(true);
   await keepHere(page);
   await page.waitForTimeout(900);
-  await page.keyboard.press('l'); // the left top nuts are left for later
+  await page.keyboard.press("l"); // the left top nuts are left for later
   await expect.poll(() => kept(page)).toBe(2);
   await page.waitForTimeout(900);
-  await page.keyboard.press('t');
-  await page.getByText('Something seen outside the job').click();
-  await page.getByLabel('What is seen, and where').fill('a wet connector');
-  await page.getByLabel('A photograph').setInputFiles(resolve(import.meta.dirname, '../docs/screenshots/bays.png'));
-  await page.getByRole('button', { name: 'Put it on the report' }).click();
+  await page.keyboard.press("t");
+  await page.getByText("Something seen outside the job").click();
+  await page.getByLabel("What is seen, and where").fill("a wet connector");
+  await page
+    .getByLabel("A photograph")
+    .setInputFiles(resolve(import.meta.dirname, "../docs/screenshots/bays.png"));
+  await page.getByRole("button", { name: "Put it on the report" }).click();
   await expect.poll(() => kept(page)).toBe(3);
-  await page.keyboard.press('t');
-  await page.getByRole('button', { name: /^stuck/ }).click();
+  await page.keyboard.press("t");
+  await page.getByRole("button", { name: /^stuck/ }).click();
   await expect.poll(() => kept(page)).toBe(4);
   await context.setOffline(false);
   await expect.poll(() => kept(page), { timeout: 30_000 }).toBe(0);
   const added = (await events(page, shop)).slice(before);
-  expect(added.map((e) => e.kind)).toEqual(['step_done', 'postponed', 'found', 'troubled']);
+  expect(added.map((e) => e.kind)).toEqual(["step_done", "postponed", "found", "troubled"]);
   expect(added[2].body.photo.length).toBeGreaterThan(1000);
 });
 
-test('the server is killed while it is being told', async ({ page, shop, context }) => {
-  const own = await serve(['demo', '--addr', '127.0.0.1:0', '--db', `${shop.dir}/own.db`]);
+test("the server is killed while it is being told", async ({ page, shop, context }) => {
+  const own = await serve(["demo", "--addr", "127.0.0.1:0", "--db", `${shop.dir}/own.db`]);
   const there = { ...shop, url: own.url };
   await opened(page, there);
   const before = (await events(page, there)).length;
   await context.setOffline(true);
   for (let n = 0; n < 6; n++) await keepHere(page);
   let sent = 0;
-  page.on('request', (r) => { if (r.method() === 'POST' && /jobs/.test(r.url()) && ++sent === 3) own.kill(); });
+  page.on("request", (r) => {
+    if (r.method() === "POST" && /jobs/.test(r.url()) && ++sent === 3) own.kill();
+  });
   await context.setOffline(false);
   await expect.poll(() => sent, { timeout: 30_000 }).toBeGreaterThanOrEqual(3);
   await page.waitForTimeout(1500);
-  const again = await serve(['demo', '--addr', new URL(own.url).host, '--db', `${shop.dir}/own.db`]);
+  const again = await serve(["demo", "--addr", new URL(own.url).host, "--db", `${shop.dir}/own.db`]);
   await expect.poll(() => kept(page), { timeout: 40_000 }).toBe(0);
   const added = (await events(page, there)).slice(before);
   expect(added.length).toBe(6);

@@ -1,16 +1,25 @@
-import { defineConfig } from '@playwright/test';
+import { defineConfig } from "@playwright/test";
 
 export default defineConfig({
-  testDir: '.',
-  workers: 2, fullyParallel: true,
+  testDir: ".",
+  workers: 2,
+  fullyParallel: true,
   timeout: 240_000,
   expect: { timeout: 15_000 },
-  reporter: [['list']],
+  reporter: [["list"]],
   use: {
     viewport: { width: 1280, height: 800 },
     launchOptions: {
-      executablePath: process.env.CHROMIUM || '/usr/bin/chromium-headless-shell',
-      args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+      executablePath: process.env.CHROMIUM || "/usr/bin/chromium-headless-shell",
+      args: [
+        "--no-sandbox",
+        "--disable-gpu",
+        "--disable-quic",
+        "--no-first-run",
+        "--disable-background-networking",
+        "--disable-component-update",
+        "--disable-sync",
+      ],
     },
   },
 });

@@ -1,45 +1,49 @@
 // Takes the pictures in docs/screenshots from a demo shop of its own.
-import { chromium } from '@playwright/test';
-import config from './playwright.config.mjs';
-import { serve } from './shop.mjs';
+import { chromium } from "@playwright/test";
+import config from "./playwright.config.mjs";
+import { serve } from "./shop.mjs";
 
-const { url: base, stop } = await serve(['demo', '--addr', '127.0.0.1:0']);
+const { url: base, stop } = await serve(["demo", "--addr", "127.0.0.1:0"]);
 const browser = await chromium.launch(config.use.launchOptions);
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-await page.goto(base + '/signin');
-await page.getByLabel('Name').fill('Technician Aro');
-await page.getByLabel('PIN').fill('2401');
-await page.getByRole('button', { name: 'Sign in' }).click();
-await page.getByRole('heading', { name: 'Bays' }).waitFor();
+await page.goto(base + "/signin");
+await page.getByLabel("Name").fill("Technician Aro");
+await page.getByLabel("PIN").fill("2401");
+await page.getByRole("button", { name: "Sign in" }).click();
+await page.getByRole("heading", { name: "Bays" }).waitFor();
 for (const [name, path, width = 1280, height = 800] of [
-  ['bays', '/'],
-  ['plan', '/jobs/demo-struts/plan'],
-  ['order', '/jobs/demo-struts/order'],
-  ['match', '/jobs/demo-struts/match?step=strut-front.compare.FL&old-extended_mm=512&new-extended_mm=520&old-compressed_mm=360&new-compressed_mm=361&old-studs=3&new-studs=3&old-bracket_holes_mm=62&new-bracket_holes_mm=62.4&old-seat_mm=155&new-seat_mm=155&old-flange_mm=22&new-flange_mm=17'],
-  ['bench', '/jobs/demo-half-done/bench'],
-  ['ledger', '/jobs/demo-half-done/ledger'],
-  ['evidence', '/jobs/demo-half-done/bench?step=front-hub-unit.knuckle-1.FL&f=C&panel=unmeasured'],
-  ['crib', '/crib'],
-  ['reckoner', '/reckoner/preload'],
-  ['sheet', '/shelf/ostrel-c22'],
-  ['walk', '/jobs/demo-complaint/walk?place=hub&at=raised'],
-  ['bench-phone', '/jobs/demo-half-done/bench', 390, 844],
+  ["bays", "/"],
+  ["plan", "/jobs/demo-struts/plan"],
+  ["order", "/jobs/demo-struts/order"],
+  [
+    "match",
+    "/jobs/demo-struts/match?step=strut-front.compare.FL&old-extended_mm=512&new-extended_mm=520&old-compressed_mm=360&new-compressed_mm=361&old-studs=3&new-studs=3&old-bracket_holes_mm=62&new-bracket_holes_mm=62.4&old-seat_mm=155&new-seat_mm=155&old-flange_mm=22&new-flange_mm=17",
+  ],
+  ["bench", "/jobs/demo-half-done/bench"],
+  ["ledger", "/jobs/demo-half-done/ledger"],
+  ["evidence", "/jobs/demo-half-done/bench?step=front-hub-unit.knuckle-1.FL&f=C&panel=unmeasured"],
+  ["crib", "/crib"],
+  ["reckoner", "/reckoner/preload"],
+  ["sheet", "/shelf/ostrel-c22"],
+  ["walk", "/jobs/demo-complaint/walk?place=hub&at=raised"],
+  ["bench-phone", "/jobs/demo-half-done/bench", 390, 844],
 ]) {
   await page.setViewportSize({ width, height });
   await page.goto(base + path);
-  if (name === 'plan') await page.locator('#ways .school').first().waitFor();
+  if (name === "plan") await page.locator("#ways .school").first().waitFor();
   await page.waitForTimeout(300);
   await page.screenshot({ path: new URL(`../docs/screenshots/${name}.png`, import.meta.url).pathname });
 }
 // Trouble, and what it leads to, changes the job: last.
-const shot = (name) => page.screenshot({ path: new URL(`../docs/screenshots/${name}.png`, import.meta.url).pathname });
+const shot = (name) =>
+  page.screenshot({ path: new URL(`../docs/screenshots/${name}.png`, import.meta.url).pathname });
 await page.setViewportSize({ width: 1280, height: 800 });
 await page.goto(`${base}/jobs/demo-half-done/bench?panel=trouble`);
 await page.waitForTimeout(300);
-await shot('trouble');
-await page.getByRole('button', { name: /^stuck/ }).click();
-await page.locator('.trykeys').waitFor();
+await shot("trouble");
+await page.getByRole("button", { name: /^stuck/ }).click();
+await page.locator(".trykeys").waitFor();
 await page.waitForTimeout(300);
-await shot('release');
+await shot("release");
 await browser.close();
 await stop();

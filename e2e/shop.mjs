@@ -1,39 +1,48 @@
 // A demo shop of its own for each test, on a free port, and the hands to use it.
-import { spawn } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join, resolve } from 'node:path';
-import AxeBuilder from '@axe-core/playwright';
-import { test as base, expect } from '@playwright/test';
+import { spawn } from "node:child_process";
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join, resolve } from "node:path";
+import AxeBuilder from "@axe-core/playwright";
+import { test as base, expect } from "@playwright/test";
 
-export const binary = resolve(import.meta.dirname, '..', 'bin', 'lugtak');
-export const aro = ['Technician Aro', '2401'], bel = ['Technician Bel', '3712'], cass = ['Foreman Cass', '5820'];
-export const half = 'demo-half-done', waiting = 'demo-waiting';
+export const binary = resolve(import.meta.dirname, "..", "bin", "lugtak");
+export const aro = ["Technician Aro", "2401"],
+  bel = ["Technician Bel", "3712"],
+  cass = ["Foreman Cass", "5820"];
+export const half = "demo-half-done",
+  waiting = "demo-waiting";
 
 export async function serve(args) {
-  const child = spawn(binary, args, { stdio: ['ignore', 'pipe', 'inherit'] });
+  const child = spawn(binary, args, { stdio: ["ignore", "pipe", "inherit"] });
   const url = await new Promise((ok, fail) => {
-    let text = '';
-    child.stdout.on('data', (d) => {
+    let text = "";
+    child.stdout.on("data", (d) => {
       text += d;
       const m = text.match(/http:\/\/[\d.]+:\d+/);
       if (m) ok(m[0]);
     });
-    child.on('exit', (code) => fail(new Error(`the server ended with ${code}: ${text}`)));
+    child.on("exit", (code) => fail(new Error(`the server ended with ${code}: ${text}`)));
   });
-  const gone = new Promise((ok) => child.on('exit', ok));
+  const gone = new Promise((ok) => child.on("exit", ok));
   return {
     url,
-    stop: () => { child.kill('SIGTERM'); return gone; },
-    kill: () => { child.kill('SIGKILL'); return gone; },
+    stop: () => {
+      child.kill("SIGTERM");
+      return gone;
+    },
+    kill: () => {
+      child.kill("SIGKILL");
+      return gone;
+    },
   };
 }
 
 export const test = base.extend({
   shop: async ({}, use) => {
-    const dir = mkdtempSync(join(tmpdir(), 'lugtak-e2e-'));
-    const db = join(dir, 'shop.db');
-    const s = await serve(['demo', '--addr', '127.0.0.1:0', '--db', db]);
+    const dir = mkdtempSync(join(tmpdir(), "lugtak-e2e-"));
+    const db = join(dir, "shop.db");
+    const s = await serve(["demo", "--addr", "127.0.0.1:0", "--db", db]);
     await use({ ...s, db, dir });
     await s.stop();
     rmSync(dir, { recursive: true, force: true });
@@ -42,46 +51,49 @@ export const test = base.extend({
 export { expect };
 
 export async function signIn(page, shop, [name, pin]) {
-  await page.goto(shop.url + '/signin');
-  await page.getByLabel('Name').fill(name);
-  await page.getByLabel('PIN').fill(pin);
-  await page.getByRole('button', { name: 'Sign in' }).click();
-  await expect(page.getByRole('heading', { name: 'Bays' })).toBeVisible();
+  await page.goto(shop.url + "/signin");
+  await page.getByLabel("Name").fill(name);
+  await page.getByLabel("PIN").fill(pin);
+  await page.getByRole("button", { name: "Sign in" }).click();
+  await expect(page.getByRole("heading", { name: "Bays" })).toBeVisible();
 }
 
 // toRoom goes to another page of the job, which on a phone stands in its menu.
 export async function toRoom(page, name) {
-  const menu = page.locator('.jobmenu summary');
+  const menu = page.locator(".jobmenu summary");
   if (await menu.isVisible()) await menu.click();
-  await page.getByRole('link', { name, exact: true }).filter({ visible: true }).first().click();
+  await page.getByRole("link", { name, exact: true }).filter({ visible: true }).first().click();
 }
 
 // axe finds nothing serious, and nothing hangs over the edge.
 export async function sound(page) {
   const { violations } = await new AxeBuilder({ page }).analyze();
-  const bad = violations.filter((v) => ['serious', 'critical'].includes(v.impact));
-  expect(bad.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join('; ')}`)).toEqual([]);
-  const over = await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
-  expect(over, 'the page is wider than its window').toBeLessThanOrEqual(1);
+  const bad = violations.filter((v) => ["serious", "critical"].includes(v.impact));
+  expect(bad.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(" ")).join("; ")}`)).toEqual([]);
+  const over = await page.evaluate(
+    () => document.documentElement.scrollWidth - document.documentElement.clientWidth,
+  );
+  expect(over, "the page is wider than its window").toBeLessThanOrEqual(1);
 }
 
-export const what = (page) => page.locator('h2.what');
+export const what = (page) => page.locator("h2.what");
 
 // The shop takes a second tap within this time for a nervous finger, milliseconds.
 export const guard = 800;
 
-export const seqOf = (page) => page.locator('main.bench').getAttribute('data-seq');
+export const seqOf = (page) => page.locator("main.bench").getAttribute("data-seq");
 
 // press lets the step stand for a moment, as a person does, and presses space.
 export async function press(page) {
   await page.waitForTimeout(guard);
   await page.evaluate(() => document.activeElement.blur());
-  await page.keyboard.press(' ');
+  await page.keyboard.press(" ");
 }
 
 // keep presses space and waits until the record has gone on.
 export async function keep(page) {
-  const seq = await seqOf(page), title = await what(page).textContent();
+  const seq = await seqOf(page),
+    title = await what(page).textContent();
   await press(page);
   await expect(page.locator(`main.bench:not([data-seq="${seq}"])`), `after “${title}”`).toBeVisible();
 }
@@ -89,60 +101,60 @@ export async function keep(page) {
 // byClick chooses a wrench that clicks, or marks, where one that traces stands first;
 // it is false where only one that traces will do.
 export async function byClick(page) {
-  const option = page.locator('#tool option:not([disabled])', { hasText: /· (click|marks)/ }).first();
-  if (!await option.count()) return false;
-  await page.locator('#tool').selectOption(await option.getAttribute('value'));
-  await page.waitForURL((u) => u.searchParams.get('tool'));
-  await expect(page.locator('.key.go')).not.toContainText('Take ');
+  const option = page.locator("#tool option:not([disabled])", { hasText: /· (click|marks)/ }).first();
+  if (!(await option.count())) return false;
+  await page.locator("#tool").selectOption(await option.getAttribute("value"));
+  await page.waitForURL((u) => u.searchParams.get("tool"));
+  await expect(page.locator(".key.go")).not.toContainText("Take ");
   return true;
 }
 
 // swing pulls the stand-in of the wrench that was taken on this page: to what it asks
 // for, where nothing else is said.
-export async function swing(page, { amount, plays = 'sound' } = {}) {
-  const at = await page.getByRole('link', { name: 'stand-in wrench' }).getAttribute('href');
+export async function swing(page, { amount, plays = "sound" } = {}) {
+  const at = await page.getByRole("link", { name: "stand-in wrench" }).getAttribute("href");
   const wrench = await page.context().newPage();
   await wrench.goto(new URL(at, page.url()).href);
-  const asked = (await wrench.locator('#aim').textContent()).match(/([\d.]+) ?(N·m|°)/);
+  const asked = (await wrench.locator("#aim").textContent()).match(/([\d.]+) ?(N·m|°)/);
   await wrench.getByLabel(/Pull to|Turn on by/).fill(amount ?? asked[1]);
-  await wrench.getByLabel('What the bolt does').selectOption(plays);
-  await wrench.getByLabel('Pace').selectOption('20');
-  await wrench.getByRole('button', { name: 'Pull' }).click();
-  await expect(wrench.locator('#outcome')).not.toBeEmpty();
+  await wrench.getByLabel("What the bolt does").selectOption(plays);
+  await wrench.getByLabel("Pace").selectOption("20");
+  await wrench.getByRole("button", { name: "Pull" }).click();
+  await expect(wrench.locator("#outcome")).not.toBeEmpty();
   await wrench.close();
 }
 
 // measure writes down what the step asks to be measured, of a part that is sound.
 export async function measure(page) {
-  const form = page.locator('.measureat details.only form').first();
-  if (!await form.count()) return;
-  const figures = { readings: '26.41 26.40 26.41', new: '28', discard: '25', value: '0.02', wheel: '400' };
+  const form = page.locator(".measureat details.only form").first();
+  if (!(await form.count())) return;
+  const figures = { readings: "26.41 26.40 26.41", new: "28", discard: "25", value: "0.02", wheel: "400" };
   for (const [name, figure] of Object.entries(figures)) {
     const field = form.locator(`input[name="${name}"]`);
     if (await field.count()) await field.fill(figure);
   }
-  await page.locator('.key.go', { hasText: 'Judge what is measured' }).click();
-  await expect(page.locator('.measureat .verdict-word').first()).toHaveText('inside');
+  await page.locator(".key.go", { hasText: "Judge what is measured" }).click();
+  await expect(page.locator(".measureat .verdict-word").first()).toHaveText("inside");
 }
 
 // layBeside measures what decides on the old part and the new one, alike, and takes it.
 export async function layBeside(page) {
   await page.waitForTimeout(guard);
-  await page.locator('.key.go').click();
-  const rows = page.locator('tr.decides');
+  await page.locator(".key.go").click();
+  const rows = page.locator("tr.decides");
   await expect(rows.first()).toBeVisible();
-  for (let n = 0; n < await rows.count(); n++) {
-    for (const field of await rows.nth(n).locator('input').all()) await field.fill(String(12 + 7 * n));
+  for (let n = 0; n < (await rows.count()); n++) {
+    for (const field of await rows.nth(n).locator("input").all()) await field.fill(String(12 + 7 * n));
   }
-  await page.getByRole('button', { name: 'Accept the part' }).click();
-  await expect(page.locator('main.bench')).toBeVisible();
+  await page.getByRole("button", { name: "Accept the part" }).click();
+  await expect(page.locator("main.bench")).toBeVisible();
 }
 
 // act does what the step asks for once: it answers, counts, confirms what is new, and
 // pulls with a wrench that clicks where there is one.
 export async function act(page) {
   const seq = await seqOf(page);
-  const ask = page.locator('button.variant').first();
+  const ask = page.locator("button.variant").first();
   if (await ask.count()) {
     await page.waitForTimeout(guard);
     await ask.click();
@@ -150,26 +162,26 @@ export async function act(page) {
     return;
   }
   await measure(page);
-  const key = page.locator('.key.go');
+  const key = page.locator(".key.go");
   if (/^Measure new beside old/.test(await key.textContent())) {
     await layBeside(page);
     return;
   }
-  if (/^Take /.test(await key.textContent()) && !await byClick(page)) {
+  if (/^Take /.test(await key.textContent()) && !(await byClick(page))) {
     await press(page);
-    await expect(key).toContainText('Pull');
+    await expect(key).toContainText("Pull");
     await swing(page);
     await expect(page.locator(`main.bench:not([data-seq="${seq}"])`)).toBeVisible();
     return;
   }
-  const fresh = page.locator('.checkbox.new input');
+  const fresh = page.locator(".checkbox.new input");
   if (await fresh.count()) await fresh.check();
-  const hole = page.locator('.pick.hole input').nth(2);
+  const hole = page.locator(".pick.hole input").nth(2);
   if (await hole.count()) await hole.check();
-  const pick = page.locator('.withchoice input[type=radio]').first();
+  const pick = page.locator(".withchoice input[type=radio]").first();
   if (await pick.count()) await pick.check();
-  const turns = page.locator('input[name=turns]');
-  if (await turns.count()) await turns.fill('17.5');
+  const turns = page.locator("input[name=turns]");
+  if (await turns.count()) await turns.fill("17.5");
   await keep(page);
 }
 
@@ -183,5 +195,5 @@ export async function work(page, until) {
     }
     await act(page);
   }
-  throw new Error('the job does not end');
+  throw new Error("the job does not end");
 }

@@ -130,6 +130,28 @@ func TestPageWeight(t *testing.T) {
 	t.Logf("%d bytes first with fonts, %d after", first+fonts, again)
 }
 
+// Every file a style sheet speaks of is there under the name it has.
+func TestStyleSheetsFindTheirFiles(t *testing.T) {
+	addr, _, client := shop(t)
+	_, page := get(t, client, "http://"+addr+"/")
+	fonts := 0
+	for _, sheet := range regexp.MustCompile(`href="(/static/[^"]+\.css)"`).FindAllStringSubmatch(page, -1) {
+		_, css := get(t, client, "http://"+addr+sheet[1])
+		for _, file := range regexp.MustCompile(`url\("?([^")]+)"?\)`).FindAllStringSubmatch(css, -1) {
+			if strings.HasPrefix(file[1], "data:") {
+				continue
+			}
+			fonts++
+			if res, _ := get(t, client, "http://"+addr+"/static/"+file[1]); res.StatusCode != http.StatusOK {
+				t.Errorf("%s speaks of %s, which is not there", sheet[1], file[1])
+			}
+		}
+	}
+	if fonts < 3 {
+		t.Errorf("%d files are spoken of", fonts)
+	}
+}
+
 // The page is filled once for many who look, and anew when the job goes on.
 func TestNoPageIsStale(t *testing.T) {
 	b := atWork(t, nil)

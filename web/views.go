@@ -104,7 +104,7 @@ func (v *views) loadAssets() error {
 			}
 			if css {
 				for plain, hashed := range v.names {
-					data = bytes.ReplaceAll(data, []byte("url("+plain+")"), []byte("url("+hashed+")"))
+					data = bytes.ReplaceAll(data, []byte(`url("`+plain+`")`), []byte(`url("`+hashed+`")`))
 				}
 			}
 			sum := sha256.Sum256(data)

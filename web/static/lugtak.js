@@ -1,22 +1,28 @@
-// What the pages do beyond forms and links: keys, clocks, the live trace, and a
-// queue that keeps records while the network is away. Every page works without.
+// What the pages do beyond forms and links: keys, clocks, the live trace, and what waits
+// while the network is away. Every page works without.
 "use strict";
 (() => {
-  const page = () => document.getElementById("page");
   const main = () => document.querySelector("main[data-live]");
 
   // ---- keys -------------------------------------------------------------
   const shown = (el) => el && el.offsetParent !== null && !el.disabled;
-  const typing = (el) => el && (el.matches("textarea, select") || (el.matches("input") && !["checkbox", "radio", "hidden"].includes(el.type)));
+  const typing = (el) =>
+    el &&
+    (el.matches("textarea, select") ||
+      (el.matches("input") && !["checkbox", "radio", "hidden"].includes(el.type)));
   // A second tap on what has only just come up keeps nothing: nobody has seen it yet.
   const guard = 600;
   let shownAt = 0;
-  document.addEventListener("click", (e) => {
-    if (e.target.closest && e.target.closest(".keys .go") && Date.now() - shownAt < guard) {
-      e.preventDefault();
-      e.stopPropagation();
-    }
-  }, true);
+  document.addEventListener(
+    "click",
+    (e) => {
+      if (e.target.closest && e.target.closest(".keys .go") && Date.now() - shownAt < guard) {
+        e.preventDefault();
+        e.stopPropagation();
+      }
+    },
+    true,
+  );
   const press = (key) => {
     const el = [...document.querySelectorAll(`[data-key="${key}"]`)].find(shown);
     if (el) el.click();
@@ -24,7 +30,11 @@
   };
   document.addEventListener("keydown", (e) => {
     if (e.ctrlKey || e.metaKey || e.altKey || typing(e.target)) return;
-    if (e.key === "?") { showKeys(); e.preventDefault(); return; }
+    if (e.key === "?") {
+      showKeys();
+      e.preventDefault();
+      return;
+    }
     // Space on a focused control is that control's own.
     if (e.key === " " && e.target.closest("button, a[href], summary, input, [tabindex]")) return;
     if (document.querySelector("dialog[open]")) return;
@@ -35,8 +45,10 @@
     const list = d.querySelector("dl");
     list.replaceChildren();
     const add = (k, what) => {
-      const dt = document.createElement("dt"), dd = document.createElement("dd");
-      dt.textContent = k; dd.textContent = what;
+      const dt = document.createElement("dt"),
+        dd = document.createElement("dd");
+      dt.textContent = k;
+      dd.textContent = what;
       list.append(dt, dd);
     };
     for (const el of document.querySelectorAll("[data-key]")) {
@@ -84,21 +96,33 @@
   // before anything is moved.
   let tried = 0;
   const tryMove = async (input) => {
-    const form = input.form, mine = ++tried;
+    const form = input.form,
+      mine = ++tried;
     const out = form.querySelector(".trycost");
-    if (input.value.trim() === "") { out.textContent = ""; return; }
+    if (input.value.trim() === "") {
+      out.textContent = "";
+      return;
+    }
     const query = new URLSearchParams({ step: form.elements.step.value, behind: input.value });
     try {
       const res = await fetch(`${form.dataset.try}?${query}`);
       const text = res.ok ? await res.text() : "";
       if (mine === tried) out.textContent = text;
-    } catch { out.textContent = ""; }
+    } catch {
+      out.textContent = "";
+    }
   };
-  document.addEventListener("input", (e) => { if (e.target.closest("form[data-try]")) tryMove(e.target); });
+  document.addEventListener("input", (e) => {
+    if (e.target.closest("form[data-try]")) tryMove(e.target);
+  });
   document.addEventListener("keydown", (e) => {
     const input = e.target.closest && e.target.closest("form[data-try] .input");
     if (!input) return;
-    if (e.key === "Escape") { input.value = ""; input.closest("details").open = false; return; }
+    if (e.key === "Escape") {
+      input.value = "";
+      input.closest("details").open = false;
+      return;
+    }
     const by = { ArrowUp: -1, ArrowDown: 1 }[e.key];
     if (!by) return;
     e.preventDefault();
@@ -108,7 +132,9 @@
     input.value = String(Math.max(0, to));
     tryMove(input);
   });
-  document.addEventListener("change", (e) => { if (e.target.matches("[data-go]")) e.target.form.requestSubmit(); });
+  document.addEventListener("change", (e) => {
+    if (e.target.matches("[data-go]")) e.target.form.requestSubmit();
+  });
 
   // ---- clocks -----------------------------------------------------------
   const tick = () => {
@@ -118,38 +144,54 @@
       el.textContent = left ? `${Math.floor(left / 60)}:${String(left % 60).padStart(2, "0")}` : "done";
     }
     for (const el of document.querySelectorAll("progress[data-to]")) {
-      const from = Date.parse(el.dataset.from), to = Date.parse(el.dataset.to);
+      const from = Date.parse(el.dataset.from),
+        to = Date.parse(el.dataset.to);
       el.value = Math.min(100, Math.max(0, (100 * (Date.now() - from)) / (to - from)));
     }
   };
   setInterval(tick, 1000);
 
   // ---- the live trace ---------------------------------------------------
-  let stream = null, streamURL = "", points = [], a0 = 0;
+  let stream = null,
+    streamURL = "",
+    points = [],
+    a0 = 0;
   const plot = () => document.querySelector("svg[data-plot]");
   const draw = () => {
     const svg = plot();
     if (!svg || !points.length) return;
     const n = (k) => Number(svg.dataset[k]);
-    let amax = n("amax"), mmax = n("mmax");
-    for (const p of points) { amax = Math.max(amax, p[0]); mmax = Math.max(mmax, p[1]); }
+    let amax = n("amax"),
+      mmax = n("mmax");
+    for (const p of points) {
+      amax = Math.max(amax, p[0]);
+      mmax = Math.max(mmax, p[1]);
+    }
     if (amax > n("amax") || mmax > n("mmax")) rescale(svg, amax, mmax);
     const x = (a) => n("x0") + ((n("x1") - n("x0")) * a) / n("amax");
     const y = (m) => n("y0") + ((n("y1") - n("y0")) * Math.max(0, m)) / n("mmax");
-    svg.querySelector(".tr").setAttribute("points", points.map((p) => `${x(p[0]).toFixed(1)},${y(p[1]).toFixed(1)}`).join(" "));
-    const tip = svg.querySelector(".tip"), last = points[points.length - 1];
-    tip.setAttribute("cx", x(last[0])); tip.setAttribute("cy", y(last[1])); tip.setAttribute("visibility", "visible");
+    svg
+      .querySelector(".tr")
+      .setAttribute("points", points.map((p) => `${x(p[0]).toFixed(1)},${y(p[1]).toFixed(1)}`).join(" "));
+    const tip = svg.querySelector(".tip"),
+      last = points[points.length - 1];
+    tip.setAttribute("cx", x(last[0]));
+    tip.setAttribute("cy", y(last[1]));
+    tip.setAttribute("visibility", "visible");
   };
   // The frame grows with the trace; its window band and figures go along.
   const rescale = (svg, amax, mmax) => {
-    const ka = amax > Number(svg.dataset.amax) ? 1.25 : 1, km = mmax > Number(svg.dataset.mmax) ? 1.25 : 1;
+    const ka = amax > Number(svg.dataset.amax) ? 1.25 : 1,
+      km = mmax > Number(svg.dataset.mmax) ? 1.25 : 1;
     svg.dataset.amax = Number(svg.dataset.amax) * ka;
     svg.dataset.mmax = Number(svg.dataset.mmax) * km;
     const y0 = Number(svg.dataset.y0);
     const band = svg.querySelector(".band");
     if (band && km > 1) {
-      const top = Number(band.getAttribute("y")), h = Number(band.getAttribute("height"));
-      band.setAttribute("height", h / km); band.setAttribute("y", y0 - (y0 - top) / km);
+      const top = Number(band.getAttribute("y")),
+        h = Number(band.getAttribute("height"));
+      band.setAttribute("height", h / km);
+      band.setAttribute("y", y0 - (y0 - top) / km);
     }
     for (const t of svg.querySelectorAll(".axis")) {
       const v = parseFloat(t.textContent);
@@ -164,7 +206,8 @@
       points.push([Math.max(0, r.a - a0), r.m]);
     }
     draw();
-    const g = document.getElementById("gauge"), last = batch[batch.length - 1];
+    const g = document.getElementById("gauge"),
+      last = batch[batch.length - 1];
     if (g && last) {
       g.textContent = Math.max(0, last.m).toFixed(1);
       document.getElementById("gauge-angle").textContent = Math.max(0, last.a - a0).toFixed(0);
@@ -172,10 +215,15 @@
   };
   const tone = (good) => {
     try {
-      const ctx = new AudioContext(), o = ctx.createOscillator();
-      o.frequency.value = good ? 880 : 220; o.connect(ctx.destination);
-      o.start(); o.stop(ctx.currentTime + 0.18);
-    } catch { /* no sound here */ }
+      const ctx = new AudioContext(),
+        o = ctx.createOscillator();
+      o.frequency.value = good ? 880 : 220;
+      o.connect(ctx.destination);
+      o.start();
+      o.stop(ctx.currentTime + 0.18);
+    } catch {
+      /* no sound here */
+    }
     if (navigator.vibrate) navigator.vibrate(good ? 120 : [80, 60, 80]);
   };
 
@@ -186,33 +234,52 @@
     const form = e.detail && e.detail.ctx && e.detail.ctx.sourceElement;
     if (form && form.matches("form") && form.elements.id) mine.add(form.elements.id.value);
   });
-  const typed = (el) => el.matches("select") ? false : el.value !== el.defaultValue;
+  const typed = (el) => (el.matches("select") ? false : el.value !== el.defaultValue);
   // What somebody types is never swept away: the page waits until it is sent.
   const refresh = () => {
-    stale = [...document.querySelectorAll("main input:not([type=hidden], [type=radio], [type=checkbox], [type=file]), main textarea")].some(typed);
+    stale = [
+      ...document.querySelectorAll(
+        "main input:not([type=hidden], [type=radio], [type=checkbox], [type=file]), main textarea",
+      ),
+    ].some(typed);
     if (stale) return;
     const self = main() && main().dataset.self; // a form sent without script has left another address behind
-    if (self) htmx.ajax("GET", self + (location.pathname === self ? location.search : ""), { target: "#page", swap: "outerMorph" });
+    if (self)
+      htmx.ajax("GET", self + (location.pathname === self ? location.search : ""), {
+        target: "#page",
+        swap: "outerMorph",
+      });
   };
-  document.addEventListener("focusout", () => { if (stale) setTimeout(refresh, 200); });
+  document.addEventListener("focusout", () => {
+    if (stale) setTimeout(refresh, 200);
+  });
   const connect = () => {
     const m = main();
-    if (!m) { if (stream) stream.close(); stream = null; streamURL = ""; return; }
+    if (!m) {
+      if (stream) stream.close();
+      stream = null;
+      streamURL = "";
+      return;
+    }
     if (streamURL === m.dataset.live && stream && stream.readyState !== 2) return;
     if (stream) stream.close();
     streamURL = m.dataset.live;
     stream = new EventSource(streamURL);
-    stream.addEventListener("begin", () => { points = []; });
+    stream.addEventListener("begin", () => {
+      points = [];
+    });
     stream.addEventListener("samples", (e) => take(JSON.parse(e.data)));
     stream.addEventListener("end", (e) => {
-      const d = JSON.parse(e.data), out = document.getElementById("outcome");
+      const d = JSON.parse(e.data),
+        out = document.getElementById("outcome");
       tone(d.good);
       if (out) out.textContent = d.says;
       points = [];
       refresh();
     });
     stream.addEventListener("change", (e) => {
-      const m = main(), d = JSON.parse(e.data);
+      const m = main(),
+        d = JSON.parse(e.data);
       if (m && d.seq > Number(m.dataset.seq) && !mine.has(d.id)) refresh();
     });
     stream.addEventListener("claim", (e) => {
@@ -220,7 +287,9 @@
       if (main() && main().dataset.person === d.from) tell(d.says);
       refresh();
     });
-    stream.addEventListener("aim", () => { if (document.querySelector(".wrench")) location.reload(); });
+    stream.addEventListener("aim", () => {
+      if (document.querySelector(".wrench")) location.reload();
+    });
     stream.onopen = () => flush();
   };
 
@@ -239,23 +308,46 @@
   // standing says what waits here, and what was not taken.
   const standing = async () => {
     const all = await outbox.all();
-    const refused = all.filter((e) => e.refused).length, waits = all.length - refused;
-    if (refused) { tell(`Not taken: ${refused === 1 ? "1 record" : `${refused} records`} kept here. Somebody has to decide.`, true); return; }
-    if (!waits) { tell(""); return; }
-    tell(`No network: ${waits === 1 ? "1 record is" : `${waits} records are`} kept here and sent on return.`, true);
+    const refused = all.filter((e) => e.refused).length,
+      waits = all.length - refused;
+    if (refused) {
+      tell(
+        `Not taken: ${refused === 1 ? "1 record" : `${refused} records`} kept here. Somebody has to decide.`,
+        true,
+      );
+      return;
+    }
+    if (!waits) {
+      tell("");
+      return;
+    }
+    tell(
+      `No network: ${waits === 1 ? "1 record is" : `${waits} records are`} kept here and sent on return.`,
+      true,
+    );
   };
   // showKept lists what is kept here beside what the server knows, to be settled.
   const showKept = async () => {
-    const d = document.getElementById("kept"), list = d.querySelector("ol");
+    const d = document.getElementById("kept"),
+      list = d.querySelector("ol");
     list.replaceChildren();
     for (const e of await outbox.all()) {
-      const row = document.createElement("li"), title = document.createElement("b");
+      const row = document.createElement("li"),
+        title = document.createElement("b");
       title.textContent = `${e.title}, ${e.person}, ${new Date(e.at).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" })}`;
       row.append(title);
       if (e.refused) {
-        const says = document.createElement("p"), keys = document.createElement("p");
+        const says = document.createElement("p"),
+          keys = document.createElement("p");
         says.textContent = `The shop says: ${e.refused}`;
-        keys.append(settle("Send it again", async () => { await outbox.again(e); flush(); }), " ", settle("Let it go", () => outbox.drop(e.n)));
+        keys.append(
+          settle("Send it again", async () => {
+            await outbox.again(e);
+            flush();
+          }),
+          " ",
+          settle("Let it go", () => outbox.drop(e.n)),
+        );
         row.append(says, keys);
       }
       list.append(row);
@@ -266,18 +358,26 @@
     const b = document.createElement("button");
     b.className = "btn small";
     b.textContent = label;
-    b.addEventListener("click", async () => { await act(); await standing(); await showKept(); });
+    b.addEventListener("click", async () => {
+      await act();
+      await standing();
+      await showKept();
+    });
     return b;
   };
   // goOn shows the bench as it stands after what was kept here, as far as it was drawn ahead.
   const goOn = async (skip) => {
-    const m = main(), job = location.pathname.split("/")[2];
+    const m = main(),
+      job = location.pathname.split("/")[2];
     if (!m || !job) return;
     const ahead = await outbox.known(job);
     const mine = (await outbox.all()).filter((e) => e.job === job && !e.refused);
     if (!ahead || ahead.person !== m.dataset.person || !mine.length) return;
     const page = ahead.pages[mine.length - 1 + (skip || 0)];
-    if (!page) { tell("No network, and what comes next was not drawn ahead. What was recorded is kept here.", true); return; }
+    if (!page) {
+      tell("No network, and what comes next was not drawn ahead. What was recorded is kept here.", true);
+      return;
+    }
     const into = document.getElementById("page");
     into.outerHTML = page;
     htmx.process(document.getElementById("page"));
@@ -286,10 +386,14 @@
     announce(false);
   };
   document.addEventListener("htmx:error", async (e) => {
-    const ctx = e.detail && e.detail.ctx, form = ctx && ctx.sourceElement;
-    if (!form || !form.matches("form[data-queue]")) { tell("No network: this page shows what it last knew."); return; }
+    const ctx = e.detail && e.detail.ctx,
+      form = ctx && ctx.sourceElement;
+    if (!form || !form.matches("form[data-queue]")) {
+      tell("No network: this page shows what it last knew.");
+      return;
+    }
     const what = document.querySelector("h2.what, h3.what");
-    const submitter = ctx.request && ctx.request.submitter || document.activeElement;
+    const submitter = (ctx.request && ctx.request.submitter) || document.activeElement;
     const by = submitter && submitter.form === form ? submitter : null;
     await outbox.add(form, by, main() ? main().dataset.person : "", what ? what.textContent : document.title);
     for (const b of document.querySelectorAll(".keys button")) b.disabled = true;
@@ -305,7 +409,8 @@
     else await standing();
   };
   // learn has the next acts drawn ahead, once the page stands still.
-  let learning = 0, learnt = "";
+  let learning = 0,
+    learnt = "";
   const learn = () => {
     const m = document.querySelector("main.bench");
     const job = location.pathname.split("/")[2];
@@ -313,11 +418,18 @@
     clearTimeout(learning);
     learning = setTimeout(async () => {
       if ((await outbox.all()).length) return;
-      await outbox.learn(job).then(() => { learnt = `${job}/${m.dataset.seq}`; }).catch(() => {});
+      await outbox
+        .learn(job)
+        .then(() => {
+          learnt = `${job}/${m.dataset.seq}`;
+        })
+        .catch(() => {});
     }, 700);
   };
   window.addEventListener("online", flush);
-  setInterval(async () => { if ((await outbox.all()).some((e) => !e.refused)) flush(); }, 4000);
+  setInterval(async () => {
+    if ((await outbox.all()).some((e) => !e.refused)) flush();
+  }, 4000);
   if (navigator.serviceWorker) navigator.serviceWorker.register("/sw.js").catch(() => {});
 
   // ---- forms that need no answer on the page ----------------------------
@@ -325,7 +437,10 @@
     const form = e.target.closest("form[data-quiet]");
     if (!form) return;
     e.preventDefault();
-    const r = await fetch(form.action, { method: "POST", body: new URLSearchParams(new FormData(form)) }).catch(() => null);
+    const r = await fetch(form.action, {
+      method: "POST",
+      body: new URLSearchParams(new FormData(form)),
+    }).catch(() => null);
     if (r && r.ok) return;
     const out = document.getElementById("outcome");
     const f = r && new DOMParser().parseFromString(await r.text(), "text/html").querySelector(".fault");
@@ -335,14 +450,33 @@
   // ---- screen awake -----------------------------------------------------
   let lock = null;
   const awake = async () => {
-    if (!document.querySelector(".bench") || !navigator.wakeLock || document.visibilityState !== "visible" || lock) return;
-    try { lock = await navigator.wakeLock.request("screen"); lock.addEventListener("release", () => { lock = null; }); } catch { /* not allowed here */ }
+    if (
+      !document.querySelector(".bench") ||
+      !navigator.wakeLock ||
+      document.visibilityState !== "visible" ||
+      lock
+    )
+      return;
+    try {
+      lock = await navigator.wakeLock.request("screen");
+      lock.addEventListener("release", () => {
+        lock = null;
+      });
+    } catch {
+      /* not allowed here */
+    }
   };
-  document.addEventListener("visibilitychange", () => { awake(); if (document.visibilityState === "visible") connect(); });
+  document.addEventListener("visibilitychange", () => {
+    awake();
+    if (document.visibilityState === "visible") connect();
+  });
 
   const ready = () => {
     for (const b of document.querySelectorAll(".keys-open")) b.hidden = false;
-    connect(); awake(); tick(); learn();
+    connect();
+    awake();
+    tick();
+    learn();
     const t = document.getElementById("trouble");
     if (t) t.scrollIntoView({ block: "nearest" });
   };

@@ -1,6 +1,6 @@
 // Records made without network: kept in this browser, sent in their order, each once, under
 // the name of whoever made them. One leaves the box when the server has answered for it.
-const outbox = (() => {
+window.outbox = (() => {
   const database = new Promise((done, fail) => {
     const asked = indexedDB.open("lugtak", 1);
     asked.onupgradeneeded = () => {
@@ -89,7 +89,9 @@ const outbox = (() => {
   let flushing = false;
   const flush = async () => {
     if (navigator.locks) {
-      return navigator.locks.request("lugtak-outbox", { ifAvailable: true }, (lock) => (lock ? send() : null));
+      return navigator.locks.request("lugtak-outbox", { ifAvailable: true }, (lock) =>
+        lock ? send() : null,
+      );
     }
     if (flushing) return null;
     flushing = true;

@@ -5,7 +5,12 @@ const shelf = `assets-${version}`;
 const pages = "pages";
 
 self.addEventListener("install", (e) => {
-  e.waitUntil(caches.open(shelf).then((c) => c.addAll(assets)).then(() => self.skipWaiting()));
+  e.waitUntil(
+    caches
+      .open(shelf)
+      .then((c) => c.addAll(assets))
+      .then(() => self.skipWaiting()),
+  );
 });
 
 self.addEventListener("activate", (e) => {
@@ -30,7 +35,8 @@ const navigate = async (request) => {
   try {
     const answer = await fetch(request);
     const own = answer.ok && !answer.redirected && request.method === "GET";
-    if (path === "/signin") await caches.delete(pages); // whoever signs in finds no pages of another
+    if (path === "/signin")
+      await caches.delete(pages); // whoever signs in finds no pages of another
     else if (own) await (await caches.open(pages)).put(path, answer.clone());
     return answer;
   } catch {

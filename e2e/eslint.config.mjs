@@ -1,0 +1,17 @@
+import js from "@eslint/js";
+import globals from "globals";
+
+export default [
+  js.configs.recommended,
+  {
+    files: ["web/static/*.js"],
+    languageOptions: {
+      globals: { ...globals.browser, ...globals.serviceworker, htmx: "readonly", outbox: "readonly" },
+    },
+  },
+  {
+    files: ["**/*.mjs"],
+    languageOptions: { globals: { ...globals.node, ...globals.browser, outbox: "readonly" } },
+    rules: { "no-empty-pattern": "off" }, // a fixture that needs no other
+  },
+];
