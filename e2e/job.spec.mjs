@@ -276,11 +276,20 @@ test("two tablets on one job", async ({ page, shop, browser }) => {
   await signIn(other, shop, bel);
   await page.goto(`${shop.url}/jobs/${half}/bench`);
   await other.goto(`${shop.url}/jobs/${half}/bench`);
+  await expect(page.locator("#also")).toHaveText("also here: Technician Bel");
   await byClick(page);
   await keep(page);
   await keep(page);
   await expect(what(page)).toHaveText(/bolt C/);
+  await expect(other.locator("#offline")).toContainText("Technician Aro: Knuckle bolts", { timeout: 1000 });
   await expect(what(other)).toHaveText(/bolt C/); // it follows by itself
+  const third = await (await browser.newContext()).newPage();
+  await signIn(third, shop, cass);
+  await expect(third.locator(".bay", { hasText: "Q-14" })).toContainText(
+    "Technician Aro, Technician Bel on it now",
+  );
+  await other.close();
+  await expect(page.locator("#also")).toBeEmpty({ timeout: 20_000 });
 });
 
 test("a shop begins empty, and every page works without script", async ({ shop, browser }) => {

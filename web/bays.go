@@ -23,8 +23,8 @@ type bayView struct {
 type bayJob struct {
 	ID, Title string
 	Corners   map[vehicle.Corner]int // owed, at each corner that is worked on
-	Owed      []draw.Sign
-	Count     int
+	Owed      []owedJoint
+	Here      []string // who has it open now
 	Waits     string
 	Who       string
 	When      time.Time
@@ -34,9 +34,16 @@ type bayJob struct {
 	Fresh     bool   // nothing done yet
 }
 
+// owedJoint is what is owed of one kind of joint.
+type owedJoint struct {
+	Title string
+	Signs []draw.Sign
+}
+
 type baysView struct {
 	Broken []store.Row // jobs whose record is not the one that was sealed
 	Bays   []bayView
+	Idle   []bayView
 	Signed []signedRow
 	Empty  bool
 }
@@ -83,7 +90,7 @@ func (s *Server) bays(c fiber.Ctx) error {
 			idle = append(idle, b)
 		}
 	}
-	v.Bays = append(v.Bays, idle...)
+	v.Idle = idle
 	signed, err := s.Store.SignedJobs(ctx, 8)
 	if err != nil {
 		return err
@@ -118,10 +125,10 @@ func (s *Server) bayJob(st *job.State) bayJob {
 	}
 	for _, f := range st.Owed() {
 		j := st.Plan.Joint(f.Joint)
-		b.Owed = append(b.Owed, draw.Sign{Drive: j.Drive, Mark: f.Sign()})
+		b.owe(j.Title, draw.Sign{Drive: j.Drive, Mark: f.Sign()})
 		b.Corners[j.Corner]++
 	}
-	b.Count = len(b.Owed)
+	b.Here = s.presence.at(st.ID)
 	for _, k := range st.Soaks {
 		if left := k.End.Sub(s.Now()); left > b.Soak {
 			b.Soak, b.SoakEnd = left, k.End
@@ -143,6 +150,28 @@ func (s *Server) bayJob(st *job.State) bayJob {
 		b.Open = "plan"
 	}
 	return b
+}
+
+// owe adds a fastener to its joint's.
+func (b *bayJob) owe(title string, sign draw.Sign) {
+	for i := range b.Owed {
+		if b.Owed[i].Title == title {
+			b.Owed[i].Signs = append(b.Owed[i].Signs, sign)
+			return
+		}
+	}
+	b.Owed = append(b.Owed, owedJoint{title, []draw.Sign{sign}})
+}
+
+// OpenSays is what the key says that opens the job where it goes on.
+func (b bayJob) OpenSays() string {
+	switch b.Open {
+	case "plan":
+		return "Open the plan"
+	case "walk":
+		return "To the walk-round"
+	}
+	return "To the bench"
 }
 
 // missing names the first part that is on order or missing.

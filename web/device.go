@@ -265,5 +265,5 @@ func (s *Server) wrenchLive(c fiber.Ctx) error {
 	if _, _, err := s.connected(c); err != nil {
 		return err
 	}
-	return s.stream(c, "tool:"+c.Params("tool"), func() (message, error) { return message{"here", []byte("{}")}, nil })
+	return s.stream(c, "tool:"+c.Params("tool"), func() (message, error) { return message{"here", []byte("{}")}, nil }, func() {})
 }

@@ -58,7 +58,8 @@ func (h *hub) listen(topic string) (chan message, func()) {
 // stream sends a topic as server-sent events until the client or server goes,
 // after a first message that says how things stand: what happened while nobody
 // listened is not missed.
-func (s *Server) stream(c fiber.Ctx, topic string, first func() (message, error)) error {
+// gone is called when it ends.
+func (s *Server) stream(c fiber.Ctx, topic string, first func() (message, error), gone func()) error {
 	c.Set("Content-Type", "text/event-stream")
 	c.Set("Cache-Control", "no-cache")
 	c.Set("X-Accel-Buffering", "no")
@@ -66,9 +67,11 @@ func (s *Server) stream(c fiber.Ctx, topic string, first func() (message, error)
 	begin, err := first()
 	if err != nil {
 		leave()
+		gone()
 		return err
 	}
 	return c.SendStreamWriter(func(w *bufio.Writer) {
+		defer gone()
 		defer leave()
 		beat := time.NewTicker(10 * time.Second)
 		defer beat.Stop()
@@ -90,12 +93,26 @@ func (s *Server) stream(c fiber.Ctx, topic string, first func() (message, error)
 }
 
 func (s *Server) jobLive(c fiber.Ctx) error {
-	id := c.Params("job")
-	return s.stream(c, "job:"+id, func() (message, error) {
+	id, person := c.Params("job"), session(c).Person.Name
+	first := func() (message, error) {
 		st, err := s.Store.Job(c.Context(), id)
 		if err != nil {
 			return message{}, err
 		}
 		return message{"change", fmt.Appendf(nil, `{"seq":%d}`, st.Seq)}, nil
+	}
+	leave, moved := s.presence.enter(id, person)
+	if moved {
+		s.tellWho(id)
+	}
+	return s.stream(c, "job:"+id, first, func() {
+		if leave() {
+			s.tellWho(id)
+		}
 	})
+}
+
+// tellWho tells the pages of a job, and the bays, who has it open.
+func (s *Server) tellWho(id string) {
+	s.hub.send("job:"+id, "who", map[string]any{"here": s.presence.at(id)})
 }

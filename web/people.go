@@ -12,6 +12,7 @@ import (
 
 type signInView struct {
 	People   []DemoPerson
+	Names    []string // to choose from, where they are few
 	Name     string
 	NoPeople bool
 	Fault    *fault.Fault
@@ -24,8 +25,20 @@ func (s *Server) showSignIn(c fiber.Ctx, code int, name string, f *fault.Fault) 
 	if err != nil {
 		return err
 	}
-	return s.render(c, code, "signin", "Sign in", signInView{s.Demo, name, len(people) == 0, f})
+	v := signInView{People: s.Demo, Name: name, NoPeople: len(people) == 0, Fault: f}
+	for _, p := range people {
+		if p.Active {
+			v.Names = append(v.Names, p.Name)
+		}
+	}
+	if len(v.Names) > fewNames {
+		v.Names = nil
+	}
+	return s.render(c, code, "signin", "Sign in", v)
 }
+
+// fewNames is how many people are offered as keys; beyond, the name is typed.
+const fewNames = 12
 
 func (s *Server) signIn(c fiber.Ctx) error {
 	if site := c.Get("Sec-Fetch-Site"); site != "" && site != "same-origin" && site != "none" {

@@ -16,7 +16,11 @@ func (s *Server) recordAs(c fiber.Ctx, m job.Meta, cmd job.Command) ([]job.Event
 	id := c.Params("job")
 	st, events, err := s.Store.Record(c.Context(), id, m, cmd)
 	if err == nil && len(events) > 0 {
-		s.hub.send("job:"+id, "change", map[string]any{"seq": st.Seq, "by": m.By, "id": m.ID})
+		says := m.By + " has gone on here"
+		if step := st.Plan.Step(st.Touched(events[0].Body)); step != nil {
+			says = m.By + ": " + step.Title
+		}
+		s.hub.send("job:"+id, "change", map[string]any{"seq": st.Seq, "by": m.By, "id": m.ID, "says": says})
 	}
 	return events, err
 }

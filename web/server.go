@@ -57,6 +57,7 @@ type Server struct {
 	// timings are each job's plan by other ways, offered what each pattern can have.
 	timings, offered sync.Map
 	known            atomic.Pointer[library.Library]
+	presence         presence
 	stop             context.CancelFunc
 	ctx              context.Context
 }

@@ -233,6 +233,7 @@ func (v *views) funcs() template.FuncMap {
 		"troubles":   job.TroubleCodes,
 
 		"troublepicture": draw.Trouble,
+		"pinpad":         func() []string { return strings.Split("1 2 3 4 5 6 7 8 9 ⌫ 0", " ") },
 		"causes":         job.Causes,
 		"dict": func(kv ...any) map[string]any {
 			m := map[string]any{}

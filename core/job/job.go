@@ -310,12 +310,12 @@ func (s *State) apply(e Event) {
 	if apply := events[e.Kind()]; apply != nil {
 		apply(s, e)
 	}
-	s.factsAfter(s.touched(e.Body))
+	s.factsAfter(s.Touched(e.Body))
 	s.acted(e)
 }
 
-// touched is the step an event carries further, empty where it may concern any.
-func (s *State) touched(b record.Body) operation.StepID {
+// Touched is the step an event carries further, empty where it may concern any.
+func (s *State) Touched(b record.Body) operation.StepID {
 	switch b := b.(type) {
 	case record.StepKept:
 		if st := s.Plan.Step(operation.StepID(b.Step)); st != nil && st.Frees != "" {

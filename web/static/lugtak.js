@@ -78,6 +78,23 @@
     const heading = document.querySelector(open ? ".introuble-only h2" : ".bench .what");
     if (heading) heading.focus({ preventScroll: true });
   });
+  // Signing in: a name is touched, then the PIN on the pad.
+  const pad = document.querySelector(".pinpad");
+  if (pad) {
+    pad.hidden = false;
+    document.addEventListener("click", (e) => {
+      const name = e.target.closest(".nameof"),
+        digit = e.target.closest("[data-digit]");
+      const pin = document.getElementById("pin");
+      if (name) {
+        document.getElementById("name").value = name.dataset.name;
+        for (const n of document.querySelectorAll(".nameof")) n.setAttribute("aria-pressed", n === name);
+        pin.focus();
+      }
+      if (!digit) return;
+      pin.value = digit.dataset.digit === "⌫" ? pin.value.slice(0, -1) : pin.value + digit.dataset.digit;
+    });
+  }
   // A file goes into the field that names its text, where it can be looked at.
   document.addEventListener("change", async (e) => {
     if (!e.target.matches("[data-into]") || !e.target.files[0]) return;
@@ -280,7 +297,14 @@
     stream.addEventListener("change", (e) => {
       const m = main(),
         d = JSON.parse(e.data);
-      if (m && d.seq > Number(m.dataset.seq) && !mine.has(d.id)) refresh();
+      if (!m || d.seq <= Number(m.dataset.seq) || mine.has(d.id)) return;
+      if (d.says && d.by !== m.dataset.person) glimpse(d.says);
+      refresh();
+    });
+    stream.addEventListener("who", (e) => {
+      const also = document.getElementById("also");
+      const others = JSON.parse(e.data).here.filter((name) => name !== main().dataset.person);
+      if (also) also.textContent = others.length ? `also here: ${others.join(", ")}` : "";
     });
     stream.addEventListener("claim", (e) => {
       const d = JSON.parse(e.data);
@@ -304,6 +328,16 @@
     look.textContent = "Look";
     look.addEventListener("click", showKept);
     strip.append(" ", look);
+  };
+  // glimpse says for a moment what somebody else has done.
+  const glimpse = (text) => {
+    if (!strip.hidden) return;
+    tell(text);
+    strip.classList.add("glimpse");
+    setTimeout(() => {
+      strip.classList.remove("glimpse");
+      if (strip.textContent === text) tell("");
+    }, 4000);
   };
   // standing says what waits here, and what was not taken.
   const standing = async () => {
