@@ -100,7 +100,7 @@ test("a struck figure stands before the signature of an open job", async ({ page
   await page.goto(`${shop.url}/jobs/${half}/ledger`);
   const card = page.locator(".figurestruck");
   await expect(card).toContainText("60 Nm + 90°");
-  await expect(page.locator(".gates")).toContainText("The figure of the knuckle bolts was struck");
+  await expect(page.locator(".tosign")).toContainText("The figure of the knuckle bolts was struck");
   await sound(page);
   await card.getByRole("button", { name: /Take the new figure/ }).click();
   await expect(card).toHaveCount(0);

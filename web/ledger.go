@@ -3,7 +3,9 @@ package web
 import (
 	"bytes"
 	"fmt"
+	"slices"
 	"strings"
+	"time"
 	"unicode"
 
 	"github.com/gofiber/fiber/v3"
@@ -23,8 +25,12 @@ type ledgerView struct {
 	Turns    []job.RodTurns
 	Standing []job.Tray // trays that still hold something
 	Job      *job.State
-	Joints   []ledgerJoint
-	Gates    []gateGroup
+	Sides    []ledgerSide
+	Before   []gateGroup // the first that stand before the signature, in the order of the work
+	Further  []gateGroup // and the rest of them
+	Passed   []gateGroup // passed over, by name
+	Met      []gateGroup
+	Seized   []seizedView
 	Open     int
 	People   []store.Person // who may sign second
 	Owed     int
@@ -56,8 +62,59 @@ type hastyAct struct {
 
 type ledgerJoint struct {
 	*plan.Joint
-	Rows []ledgerRow
+	Rows      []ledgerRow
+	Owed      bool
+	Untouched bool
 }
+
+// Lines are the rows with those on one line that no pull parts and that stand alike.
+func (j ledgerJoint) Lines() []ledgerRow {
+	var out []ledgerRow
+	for _, r := range j.Rows {
+		n := len(out) - 1
+		if n >= 0 && out[n].like(r) {
+			out[n].Letter += " " + r.Letter
+			continue
+		}
+		out = append(out, r)
+	}
+	return out
+}
+
+// like says that two fasteners without a pull stand alike.
+func (r ledgerRow) like(o ledgerRow) bool {
+	alike := r.Says == o.Says && r.Renewed == o.Renewed && r.Check == o.Check
+	return alike && len(r.Pulls) == 0 && len(o.Pulls) == 0
+}
+
+// ledgerSide is one side of the vehicle, or its middle.
+type ledgerSide struct {
+	Name         string
+	Joints       []ledgerJoint
+	owed, proved int
+	all          int
+}
+
+// Says is the side in counts.
+func (d ledgerSide) Says() string {
+	says := fmt.Sprintf("%d fasteners", d.all)
+	if d.owed > 0 {
+		says += fmt.Sprintf(" · %d owed", d.owed)
+	}
+	if d.proved > 0 {
+		says += fmt.Sprintf(" · %d proved", d.proved)
+	}
+	return says
+}
+
+// seizedView is something that was stuck, with what came of it.
+type seizedView struct {
+	What, Says, By string
+	At             time.Time
+}
+
+// firstGates is how many things that stand before the signature are shown at once.
+const firstGates = 5
 
 type ledgerRow struct {
 	draw.Sign
@@ -118,7 +175,6 @@ func (s *Server) showLedger(c fiber.Ctx, code int, key string, f *fault.Fault) e
 	gates := st.Gates()
 	v := ledgerView{
 		Job:      st,
-		Gates:    groupGates(st, gates, key),
 		Owed:     len(st.Owed()),
 		Supports: st.SupportsIn(),
 		Turns:    st.Turns(),
@@ -141,6 +197,7 @@ func (s *Server) showLedger(c fiber.Ctx, code int, key string, f *fault.Fault) e
 			v.Open++
 		}
 	}
+	v.order(st, groupGates(st, gates, key))
 	v.CanSign = v.Open == 0 && st.Signature == nil
 	v.FollowUps = st.FollowUps()
 	if v.Origin, err = s.Store.Origin(c.Context(), st.ID); err != nil {
@@ -156,25 +213,8 @@ func (s *Server) showLedger(c fiber.Ctx, code int, key string, f *fault.Fault) e
 			v.People = append(v.People, p)
 		}
 	}
-	for i := range st.Plan.Joints {
-		j := &st.Plan.Joints[i]
-		lj := ledgerJoint{Joint: j}
-		for _, l := range j.Letters {
-			fa := st.Fastener(j.ID, l)
-			r := ledgerRow{
-				Sign:    draw.Sign{Drive: j.Drive, Mark: fa.Sign()},
-				Letter:  l,
-				Renewed: fa.Renewed,
-				Says:    fa.Says(),
-				Check:   st.Unchecked(j, fa),
-			}
-			for _, id := range fa.Pulls {
-				r.Pulls = append(r.Pulls, st.Pulls[id])
-			}
-			lj.Rows = append(lj.Rows, r)
-		}
-		v.Joints = append(v.Joints, lj)
-	}
+	v.sides(st)
+	v.seized(st)
 	for _, x := range st.Plan.Steps {
 		k := st.Steps[x.ID]
 		for _, ch := range x.Answers {
@@ -187,6 +227,149 @@ func (s *Server) showLedger(c fiber.Ctx, code int, key string, f *fault.Fault) e
 		}
 	}
 	return s.render(c, code, "ledger", "Ledger", v)
+}
+
+// order puts what stands before the signature in the order of the work.
+func (v *ledgerView) order(st *job.State, groups []gateGroup) {
+	place := map[operation.StepID]int{}
+	for i, x := range st.Plan.Steps {
+		place[x.ID] = i
+	}
+	at := func(g gateGroup) int {
+		step := g.Step
+		if step == "" {
+			step = g.Gates[0].Step
+		}
+		if i, ok := place[step]; ok {
+			return i
+		}
+		return len(place)
+	}
+	var open []gateGroup
+	for _, g := range groups {
+		switch first := g.Gates[0]; {
+		case first.Deviation != nil:
+			v.Passed = append(v.Passed, g)
+		case first.Met:
+			v.Met = append(v.Met, g)
+		default:
+			open = append(open, g)
+		}
+	}
+	slices.SortStableFunc(open, func(a, b gateGroup) int { return at(a) - at(b) })
+	n := min(firstGates, len(open))
+	for i, g := range open { // what a fault is about is never folded away
+		if g.Here {
+			n = max(n, i+1)
+		}
+	}
+	v.Before, v.Further = open[:n], open[n:]
+}
+
+// FurtherFrom is the number of the first thing folded away.
+func (v ledgerView) FurtherFrom() int { return len(v.Before) + 1 }
+
+// OpenSays is how much stands before the signature.
+func (v ledgerView) OpenSays() string {
+	n := len(v.Before) + len(v.Further)
+	if n == 1 {
+		return "1 thing, then you sign"
+	}
+	return fmt.Sprintf("%d things, then you sign", n)
+}
+
+// MetSays is how many gates are met.
+func (v ledgerView) MetSays() string {
+	met := 0
+	for _, g := range v.Met {
+		met += len(g.Gates)
+	}
+	return fmt.Sprintf("%d more are met", met)
+}
+
+// sides lays the fasteners out as they sit: left on the left, right on the right, what is
+// owed first.
+func (v *ledgerView) sides(st *job.State) {
+	all := []ledgerSide{{Name: "Left"}, {Name: "Right"}, {Name: "Underneath"}}
+	for i := range st.Plan.Joints {
+		j := &st.Plan.Joints[i]
+		side := &all[2]
+		if j.Corner != "" {
+			side = &all[1]
+			if j.Corner.Left() {
+				side = &all[0]
+			}
+		}
+		side.add(st, j)
+	}
+	for _, side := range all {
+		slices.SortStableFunc(side.Joints, func(a, b ledgerJoint) int { return rank(a) - rank(b) })
+		if len(side.Joints) > 0 {
+			v.Sides = append(v.Sides, side)
+		}
+	}
+}
+
+func rank(j ledgerJoint) int {
+	switch {
+	case j.Owed:
+		return 0
+	case j.Untouched:
+		return 2
+	}
+	return 1
+}
+
+func (d *ledgerSide) add(st *job.State, j *plan.Joint) {
+	lj := ledgerJoint{Joint: j, Untouched: true}
+	for _, l := range j.Letters {
+		fa := st.Fastener(j.ID, l)
+		r := ledgerRow{
+			Sign:    draw.Sign{Drive: j.Drive, Mark: fa.Sign()},
+			Letter:  l,
+			Renewed: fa.Renewed,
+			Says:    fa.Says(),
+			Check:   st.Unchecked(j, fa),
+		}
+		for _, id := range fa.Pulls {
+			r.Pulls = append(r.Pulls, st.Pulls[id])
+		}
+		lj.Rows = append(lj.Rows, r)
+		lj.Untouched = lj.Untouched && fa.Mark() == job.Rest
+		d.all++
+		if fa.Owed() {
+			lj.Owed = true
+			d.owed++
+		} else if fa.Mark() != job.Rest {
+			d.proved++
+		}
+	}
+	d.Joints = append(d.Joints, lj)
+}
+
+// seized lists what was stuck, what was tried and what came of it.
+func (v *ledgerView) seized(st *job.State) {
+	for i := range st.Troubles {
+		t := &st.Troubles[i]
+		var words []string
+		for _, x := range t.Tries {
+			words = append(words, x.Name+": "+x.Outcome)
+		}
+		switch {
+		case t.Became != "":
+			words = append(words, "it became worse")
+		case t.Cleared != nil:
+			words = append(words, t.Cleared.How)
+		default:
+			words = append(words, "still open")
+		}
+		v.Seized = append(v.Seized, seizedView{
+			What: unit.Capital(t.What) + ", " + whatIsStuck(st, t),
+			Says: strings.Join(words, "; "),
+			By:   t.By,
+			At:   t.At,
+		})
+	}
 }
 
 // doubts gathers what a reader of the record should know.

@@ -233,6 +233,7 @@ func (v *views) funcs() template.FuncMap {
 		"troubles":   job.TroubleCodes,
 
 		"troublepicture": draw.Trouble,
+		"evidencesigns":  evidenceSigns,
 		"pinpad":         func() []string { return strings.Split("1 2 3 4 5 6 7 8 9 ⌫ 0", " ") },
 		"causes":         job.Causes,
 		"dict": func(kv ...any) map[string]any {
@@ -243,6 +244,25 @@ func (v *views) funcs() template.FuncMap {
 			return m
 		},
 	}
+}
+
+// evidenceSigns are the signs of how a figure is known, with their words.
+func evidenceSigns() []tallySign {
+	var out []tallySign
+	for _, x := range []struct {
+		mark job.Mark
+		name string
+	}{
+		{job.Proved, "traced"},
+		{job.Clicked, "clicked"},
+		{job.Turned, "turned by a mark"},
+		{job.Unmeasured, "not measured"},
+		{job.Excused, "deviation, signed"},
+		{job.Between, "owed"},
+	} {
+		out = append(out, tallySign{Sign: draw.Sign{Drive: "hexagon", Mark: x.mark}, Name: x.name})
+	}
+	return out
 }
 
 // hoursMinutes is minutes as people say them, to the nearest five beyond the first hour.
