@@ -15,7 +15,7 @@ build:
 
 test: lint go-test browser-test
 
-WEB := web/static/lugtak.css web/static/bench.css
+WEB := web/static/lugtak.css web/static/bench.css web/static/sheet.css
 JS := web/static/lugtak.js web/static/outbox.js web/static/worker.js
 TOOLS := e2e/node_modules/.bin
 

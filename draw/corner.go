@@ -204,24 +204,7 @@ func Corner(st *job.State, step *plan.Step, current string) CornerPicture {
 		}
 		return p.Width - pt[0], pt[1]
 	}
-	for _, s := range p.Shapes {
-		sv := ShapeView{Role: s.Role}
-		pts := make([][2]float64, len(s.Points))
-		for i, pt := range s.Points {
-			pts[i][0], pts[i][1] = flip(pt)
-		}
-		switch s.Kind {
-		case "circle":
-			sv.Circle, sv.X, sv.Y, sv.R = true, pts[0][0], pts[0][1], s.Radius
-		case "spring":
-			sv.Path = spring(pts[0], pts[len(pts)-1], s.Radius)
-		case "line":
-			sv.Path = "M" + strings.Replace(points(pts), " ", " L", -1)
-		default:
-			sv.Path = Smooth(pts, s.Kind == "closed")
-		}
-		v.Shapes = append(v.Shapes, sv)
-	}
+	v.Shapes = outlines(p.Shapes, flip)
 	var here []HeadView
 	for i := range st.Plan.Joints {
 		j := &st.Plan.Joints[i]
@@ -293,6 +276,30 @@ func Corner(st *job.State, step *plan.Step, current string) CornerPicture {
 	v.Heads = append(v.Heads, here...)
 	place(v.Labels, p.Width, p.Height)
 	return v
+}
+
+// outlines turns the shapes of a place into outlines, each point put where it belongs.
+func outlines(shapes []operation.Shape, put func(operation.Point) (x, y float64)) []ShapeView {
+	var out []ShapeView
+	for _, s := range shapes {
+		sv := ShapeView{Role: s.Role}
+		pts := make([][2]float64, len(s.Points))
+		for i, pt := range s.Points {
+			pts[i][0], pts[i][1] = put(pt)
+		}
+		switch s.Kind {
+		case "circle":
+			sv.Circle, sv.X, sv.Y, sv.R = true, pts[0][0], pts[0][1], s.Radius
+		case "spring":
+			sv.Path = spring(pts[0], pts[len(pts)-1], s.Radius)
+		case "line":
+			sv.Path = "M" + strings.Replace(points(pts), " ", " L", -1)
+		default:
+			sv.Path = Smooth(pts, s.Kind == "closed")
+		}
+		out = append(out, sv)
+	}
+	return out
 }
 
 func allOut(st *job.State, j *plan.Joint) bool {

@@ -3,7 +3,6 @@ package web
 import (
 	"context"
 	"html/template"
-	"maps"
 	"net/url"
 	"slices"
 	"strings"
@@ -124,66 +123,6 @@ func (s *Server) addToShelf(c fiber.Ctx) error {
 	s.known.Store(next)
 	s.offered.Clear()
 	return c.Redirect().Status(fiber.StatusSeeOther).To("/shelf?taken=" + url.QueryEscape(title))
-}
-
-type sheetView struct {
-	Pattern vehicle.Pattern
-	Rows    []sheetRow
-	Fault   *fault.Fault
-	For     string
-	Typed   map[string]string
-}
-
-type sheetRow struct {
-	Key string
-	vehicle.Spec
-	Peak     string // of its recipe in both units
-	Doubts   []vehicle.Doubt
-	Variants []variantView
-	Sources  []figureView // more than one: compared
-}
-
-type figureView struct {
-	Recipe, Source, Peak string
-	Preload              string
-}
-
-func (s *Server) sheet(c fiber.Ctx) error { return s.showSheet(c, 200, "", nil) }
-
-func (s *Server) showSheet(c fiber.Ctx, code int, joint string, f *fault.Fault) error {
-	p, err := s.pattern(c, c.Params("pattern"))
-	if err != nil {
-		return err
-	}
-	v := sheetView{Pattern: p, Fault: f, For: joint, Typed: map[string]string{}}
-	if f != nil {
-		for _, k := range []string{"recipe", "source", "why"} {
-			v.Typed[k] = c.FormValue(k)
-		}
-	}
-	doubts := vehicle.Doubts(p)
-	for _, k := range slices.Sorted(maps.Keys(p.Spec)) {
-		r := sheetRow{Key: k, Spec: p.Spec[k]}
-		r.Peak = peakWords(r.Recipe)
-		for _, d := range doubts {
-			if d.Joint == k {
-				r.Doubts = append(r.Doubts, d)
-			}
-		}
-		r.Variants = variantViews(&plan.Joint{Spec: r.Spec})
-		if len(r.Others) > 0 {
-			for _, o := range append([]vehicle.Figure{{Recipe: r.Recipe, Source: r.Source}}, r.Others...) {
-				spec := r.Spec
-				spec.Recipe = o.Recipe
-				r.Sources = append(
-					r.Sources,
-					figureView{o.Recipe, o.Source, peakWords(o.Recipe), preloadOf(&plan.Joint{Spec: spec})},
-				)
-			}
-		}
-		v.Rows = append(v.Rows, r)
-	}
-	return s.render(c, code, "sheet", p.Name, v)
 }
 
 func peakWords(text string) string {

@@ -30,6 +30,12 @@
   };
   document.addEventListener("keydown", (e) => {
     if (e.ctrlKey || e.metaKey || e.altKey || typing(e.target)) return;
+    const field = document.querySelector(`[data-focuskey="${CSS.escape(e.key)}"]`);
+    if (field) {
+      field.focus();
+      e.preventDefault();
+      return;
+    }
     if (e.key === "?") {
       showKeys();
       e.preventDefault();
@@ -95,6 +101,24 @@
       pin.value = digit.dataset.digit === "⌫" ? pin.value.slice(0, -1) : pin.value + digit.dataset.digit;
     });
   }
+  // A sheet: what is typed leaves the rows that hold it; a row rings its joint.
+  document.addEventListener("input", (e) => {
+    const rows = e.target.dataset.filter;
+    if (!rows) return;
+    const words = e.target.value.toLowerCase().split(/\s+/);
+    for (const row of document.querySelectorAll(rows)) {
+      const text = row.textContent.toLowerCase();
+      row.hidden = !words.every((w) => text.includes(w));
+    }
+  });
+  const ring = (e) => {
+    const row = e.target.closest && e.target.closest(".sheetrow[data-joint]");
+    if (!row) return;
+    for (const j of document.querySelectorAll(".sheetpic [data-joint]")) {
+      j.classList.toggle("ringed", j.dataset.joint === row.dataset.joint);
+    }
+  };
+  for (const kind of ["pointerover", "focusin", "click"]) document.addEventListener(kind, ring);
   // A file goes into the field that names its text, where it can be looked at.
   document.addEventListener("change", async (e) => {
     if (!e.target.matches("[data-into]") || !e.target.files[0]) return;
