@@ -55,3 +55,5 @@ require (
 )
 
 tool honnef.co/go/tools/cmd/staticcheck
+
+ignore ./e2e/node_modules
