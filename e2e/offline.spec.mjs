@@ -68,6 +68,8 @@ test("twenty records, a reload and a closed browser", async ({ page, shop, conte
   const times = added.map((e) => Date.parse(e.at));
   expect([...times].sort((a, b) => a - b)).toEqual(times);
   expect(times[19]).toBeLessThan(backAt);
+  expect(added.every((e) => Date.parse(e.sent) >= backAt)).toBe(true); // and when each came is sealed
+  expect(before.some((e) => e.sent)).toBe(false);
   expect(times[19] - times[0]).toBeGreaterThan(10_000);
   await expect(what(again)).toHaveText(stands);
 });

@@ -310,6 +310,9 @@ func (p page) remarks(st *job.State) {
 		}
 		deviations = append(deviations, s+", "+d.At.Format("2 Jan 15:04")+")")
 	}
+	if st.Late > 0 {
+		advice = append(advice, fmt.Sprintf("%d records were kept on a tablet without network; when each came is sealed with it.", st.Late))
+	}
 	for _, f := range st.Findings {
 		says := f.Says()
 		if f.Photo {

@@ -72,7 +72,7 @@ func (s *Store) load(ctx context.Context, id string, seq int) (*loaded, error) {
 	return l, nil
 }
 
-const selectLines = `SELECT id, job, seq, at, by, kind, v, ask, body, hash FROM event WHERE job = ? ORDER BY seq`
+const selectLines = `SELECT id, job, seq, at, by, kind, v, ask, body, hash, sent FROM event WHERE job = ? ORDER BY seq`
 
 // readLines reads a job's lines as they stand in the file.
 func readLines(ctx context.Context, q rowsQuerier, id string) ([]record.Line, error) {
@@ -85,7 +85,7 @@ func readLines(ctx context.Context, q rowsQuerier, id string) ([]record.Line, er
 	for rows.Next() {
 		var l record.Line
 		var body sql.RawBytes
-		if err := rows.Scan(&l.ID, &l.Job, &l.Seq, &l.At, &l.By, &l.Kind, &l.V, &l.Ask, &body, &l.Hash); err != nil {
+		if err := rows.Scan(&l.ID, &l.Job, &l.Seq, &l.At, &l.By, &l.Kind, &l.V, &l.Ask, &body, &l.Hash, &l.Sent); err != nil {
 			return nil, err
 		}
 		l.Body = json.RawMessage(append([]byte(nil), body...))
@@ -158,6 +158,7 @@ func (s *Store) Record(ctx context.Context, id string, m job.Meta, cmd job.Comma
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	m.At = m.At.UTC().Truncate(time.Millisecond)
+	m.Sent = m.Sent.UTC().Truncate(time.Millisecond)
 	var st *job.State
 	var events []job.Event
 	err := s.again(ctx, func() error {

@@ -133,8 +133,8 @@ func (s *Store) prepare(ctx context.Context) error {
 		db   *sql.DB
 		text string
 	}{
-		{&s.sealing, s.w, `INSERT INTO sealing (n, id, job, seq, at, by, kind, v, ask, body, hash, link,
-			after_event, after_act, signature) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`},
+		{&s.sealing, s.w, `INSERT INTO sealing (n, id, job, seq, at, by, kind, v, ask, body, hash, link, sent,
+			after_event, after_act, signature) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`},
 		{&s.headOf, s.r, `SELECT seq FROM event WHERE job = ? ORDER BY seq DESC LIMIT 1`},
 		{&s.lastAct, s.r, `SELECT COALESCE(MAX(n), 0) FROM act`},
 		{&s.sessionOf, s.r, selectSession},
@@ -238,7 +238,7 @@ func (s *Store) seal(ctx context.Context, sealing *sql.Stmt, events []eventRow, 
 	after := s.head.eventLink
 	for _, l := range events {
 		_, err := sealing.ExecContext(ctx, l.n, l.ID, l.Job, l.Seq, l.At, l.By, l.Kind, l.V, l.Ask,
-			string(l.Body), l.Hash, l.link, after, s.head.actLink, signature)
+			string(l.Body), l.Hash, l.link, l.Sent, after, s.head.actLink, signature)
 		if err != nil {
 			return err
 		}

@@ -319,7 +319,7 @@ func (s *Server) meta(c fiber.Ctx) job.Meta {
 	x := session(c)
 	m := job.Meta{ID: c.FormValue("id"), By: x.Person.Name, Role: x.Person.Role, At: s.Now(), Seq: intForm(c, "seq")}
 	if at, err := time.Parse(time.RFC3339, c.FormValue("kept_at")); err == nil && s.believable(at) {
-		m.At, m.Kept = at, true
+		m.At, m.Sent = at, s.Now()
 	}
 	return m
 }

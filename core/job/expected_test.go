@@ -69,12 +69,20 @@ func TestKeptRecords(t *testing.T) {
 	b.must(Handle{Step: "crack", Letters: []string{"1"}})
 	later := func(by string, kept bool) error {
 		m := b.meta()
-		m.By, m.Seq, m.Kept = by, seen, kept
+		m.By, m.Seq = by, seen
 		m.At = m.At.Add(time.Minute)
+		if kept {
+			m.Sent = m.At.Add(time.Hour)
+		}
 		_, err := Decide(b.s, m, Handle{Step: "crack", Letters: []string{"2"}})
 		return err
 	}
-	mine := b.meta().By
+	m := b.meta()
+	mine := m.By
+	m.Sent = m.At.Add(time.Hour)
+	if err := b.do(m, Find{Text: "x"}); err != nil || b.s.Late != 1 {
+		t.Errorf("%d came later, %v", b.s.Late, err)
+	}
 	if err := later(mine, true); err != nil {
 		t.Errorf("kept by the same person: %v", err)
 	}

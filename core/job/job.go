@@ -32,6 +32,9 @@ type State struct {
 	seen   map[string]seen
 
 	authors []string // of the events, from the first
+
+	// Late is how many records were kept without network and came later.
+	Late int
 	// Broken is why nobody goes on from here: the store found that the journal is not
 	// the one that was sealed. It comes from no event.
 	Broken string
@@ -70,7 +73,10 @@ type Meta struct {
 	At     time.Time
 	Seq    int    // what the client had seen; 0 asks for no check
 	Second string // a second person, proved by their PIN
-	Kept   bool   // made without network, and sent later: what the same person did before it came first
+
+	// Sent is when it came, where it was kept on a tablet without network first: what the
+	// same person did before it does not make it stale. Zero for all others.
+	Sent time.Time
 }
 
 // Command is what somebody wants to do to a job: one of the types in commands. What
@@ -238,7 +244,7 @@ func Decide(s *State, m Meta, cmd Command) ([]Event, error) {
 	if start, ok := cmd.(Start); ok {
 		id = start.Job
 	}
-	e := Event{ID: m.ID, Job: id, Seq: s.Seq + 1, At: m.At, By: m.By, Ask: ask, Body: body}
+	e := Event{ID: m.ID, Job: id, Seq: s.Seq + 1, At: m.At, By: m.By, Ask: ask, Sent: m.Sent, Body: body}
 	return []Event{e}, nil
 }
 
@@ -307,6 +313,9 @@ func (s *State) apply(e Event) {
 	s.Last = e.At
 	s.LastBy = e.By
 	s.authors = append(s.authors, e.By)
+	if !e.Sent.IsZero() {
+		s.Late++
+	}
 	if apply := events[e.Kind()]; apply != nil {
 		apply(s, e)
 	}
@@ -383,7 +392,7 @@ func (s *State) fresh(m Meta, touched int, own ...int) error {
 	if m.Seq == 0 || touched <= m.Seq || slices.Contains(own, touched) {
 		return nil
 	}
-	if m.Kept && touched <= len(s.authors) && s.authors[touched-1] == m.By {
+	if !m.Sent.IsZero() && touched <= len(s.authors) && s.authors[touched-1] == m.By {
 		return nil
 	}
 	return refuse(CodeStale, "seq", s.LastBy+" has gone on here meanwhile.",

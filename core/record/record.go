@@ -23,6 +23,8 @@ type Event struct {
 	At  time.Time
 	By  string
 	Ask string // digest of what was asked: it binds the id to its content
+
+	Sent time.Time // when it came, where it was kept without network first; else zero
 	Body
 }
 
@@ -45,6 +47,7 @@ type Line struct {
 	Ask  string          `json:"ask,omitempty"`
 	Body json.RawMessage `json:"body"`
 	Hash string          `json:"hash"`
+	Sent string          `json:"sent,omitempty"` // since 2026-11
 }
 
 // Stamp writes a time as the journal does.
@@ -68,6 +71,9 @@ func Seal(prev string, e Event) (Line, error) {
 		Ask:  e.Ask,
 		Body: body,
 	}
+	if !e.Sent.IsZero() {
+		l.Sent = Stamp(e.Sent)
+	}
 	l.Hash = l.Sum(prev)
 	return l, nil
 }
@@ -78,6 +84,9 @@ func (l Line) Sum(prev string) string {
 	fields := []any{prev, l.ID, l.Job, l.Seq, l.At, l.By, l.Kind, string(l.Body)}
 	if l.V > 0 {
 		fields = append(fields, l.V, l.Ask)
+	}
+	if l.Sent != "" {
+		fields = append(fields, l.Sent)
 	}
 	text, _ := json.Marshal(fields) // strings and numbers only
 	sum := sha256.Sum256(text)
@@ -113,7 +122,14 @@ func (l Line) Event() (Event, error) {
 	if err != nil {
 		return Event{}, fmt.Errorf("event %d has no time: %w", l.Seq, err)
 	}
-	return Event{ID: l.ID, Job: l.Job, Seq: l.Seq, At: at, By: l.By, Ask: l.Ask, Body: body}, nil
+	e := Event{ID: l.ID, Job: l.Job, Seq: l.Seq, At: at, By: l.By, Ask: l.Ask, Body: body}
+	if l.Sent == "" {
+		return e, nil
+	}
+	if e.Sent, err = time.Parse(time.RFC3339Nano, l.Sent); err != nil {
+		return Event{}, fmt.Errorf("event %d does not tell when it came: %w", l.Seq, err)
+	}
+	return e, nil
 }
 
 // kind is how one kind of event is read: the version written today and, where an

@@ -112,6 +112,7 @@ func TestSealedAndReadBack(t *testing.T) {
 		"kind": func(l *Line) { l.Kind = "signed" },
 		"v":    func(l *Line) { l.V = 2 },
 		"ask":  func(l *Line) { l.Ask = "" },
+		"sent": func(l *Line) { l.Sent = "2026-11-25T11:00:00Z" },
 		"body": func(l *Line) { l.Body = json.RawMessage(`{"text":"nothing"}`) },
 	} {
 		other := l
@@ -125,12 +126,31 @@ func TestSealedAndReadBack(t *testing.T) {
 	}
 }
 
+// A record that was kept without network says when it came, and its seal holds that too.
+func TestKeptWithoutNetwork(t *testing.T) {
+	at := time.Date(2026, 11, 25, 9, 30, 0, 0, time.UTC)
+	e := Event{ID: "a", Job: "j", Seq: 1, At: at, By: "aro", Sent: at.Add(time.Hour), Body: Found{Text: "x"}}
+	l, err := Seal("", e)
+	if err != nil || l.Sent != "2026-11-25T10:30:00Z" {
+		t.Fatalf("%+v, %v", l, err)
+	}
+	back, err := l.Event()
+	if err != nil || !back.Sent.Equal(e.Sent) || !back.At.Equal(at) {
+		t.Errorf("%+v, %v", back, err)
+	}
+	l.Sent = ""
+	if l.Sum("") == l.Hash {
+		t.Error("its seal does not hold when it came")
+	}
+}
+
 func TestWhatCannotBeRead(t *testing.T) {
 	for name, l := range map[string]Line{
 		"unknown kind":  {Kind: "dreamt", Body: json.RawMessage(`{}`)},
 		"newer version": {Kind: "found", V: 9, Body: json.RawMessage(`{}`)},
 		"another shape": {Kind: "found", Body: json.RawMessage(`{"text":7}`)},
 		"no time":       {Kind: "found", At: "noon", Body: json.RawMessage(`{"text":"x"}`)},
+		"sent when":     {Kind: "found", At: "2026-11-25T09:30:00Z", Sent: "later", Body: json.RawMessage(`{"text":"x"}`)},
 	} {
 		if _, err := l.Event(); err == nil {
 			t.Errorf("%s was read", name)
