@@ -38,7 +38,7 @@ func (s *Server) ahead(c fiber.Ctx) error {
 	c.Request().Header.Set("HX-Request", "true") // the inner part alone
 	out := []string{}
 	for range aheadPages {
-		next := s.after1(c, st)
+		next := s.oneMore(c, st)
 		if next == nil {
 			break
 		}
@@ -56,8 +56,8 @@ func (s *Server) ahead(c fiber.Ctx) error {
 	return c.JSON(fiber.Map{"seq": first.Seq, "person": x.Person.Name, "pages": out})
 }
 
-// after1 is the job after one more act, nil where none can be expected.
-func (s *Server) after1(c fiber.Ctx, st *job.State) *job.State {
+// oneMore is the job after one more act, nil where none can be expected.
+func (s *Server) oneMore(c fiber.Ctx, st *job.State) *job.State {
 	step := st.Plan.Step(st.Next())
 	if step == nil {
 		return nil
