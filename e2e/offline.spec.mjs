@@ -134,6 +134,7 @@ test("trouble, later and a finding with a photograph without network", async ({ 
   await page.waitForTimeout(900);
   await page.keyboard.press("l"); // the left top nuts are left for later
   await expect.poll(() => kept(page)).toBe(2);
+  await expect(page.locator("#offline")).toContainText("What was put off shows as done.");
   await page.waitForTimeout(900);
   await page.keyboard.press("t");
   await page.getByText("Something seen outside the job").click();

@@ -379,10 +379,12 @@
       tell("");
       return;
     }
-    tell(
-      `No network: ${waits === 1 ? "1 record is" : `${waits} records are`} kept here and sent on return.`,
-      true,
-    );
+    // What was drawn ahead takes every act for done.
+    const putOff = all.some((e) => /\/(later|trouble)$/.test(e.url))
+      ? " What was put off shows as done."
+      : "";
+    const records = waits === 1 ? "1 record is" : `${waits} records are`;
+    tell(`No network: ${records} kept here and sent on return.${putOff}`, true);
   };
   // showKept lists what is kept here beside what the server knows, to be settled.
   const showKept = async () => {
