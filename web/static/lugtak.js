@@ -455,7 +455,13 @@
     const what = document.querySelector("h2.what, h3.what");
     const submitter = (ctx.request && ctx.request.submitter) || document.activeElement;
     const by = submitter && submitter.form === form ? submitter : null;
-    await outbox.add(form, by, main() ? main().dataset.person : "", what ? what.textContent : document.title);
+    const title = what ? what.textContent : document.title;
+    try {
+      await outbox.add(form, by, main() ? main().dataset.person : "", title);
+    } catch {
+      tell("No network, and this browser keeps nothing. Write down what was done; record it on return.");
+      return;
+    }
     for (const b of document.querySelectorAll(".keys button")) b.disabled = true;
     await standing();
     await goOn(form.action.endsWith("/later") ? 1 : 0);
