@@ -274,8 +274,14 @@ func (s Stage) amount() string {
 }
 
 // plain prints up to nine significant digits, which is more than any card
-// bears and what Parse rounds to.
-func plain(v float64) string { return unit.Number(v, 6) }
+// bears and what Parse rounds to. A fourth decimal keeps 1.001 apart from 1 001.
+func plain(v float64) string {
+	s := unit.Number(v, 6)
+	if thousandForm.MatchString(s) {
+		return s + "0"
+	}
+	return s
+}
 
 // round9 makes a figure one that plain prints and Parse reads without change.
 func round9(v float64) float64 { return math.Round(v*1e6) / 1e6 }

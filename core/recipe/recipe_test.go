@@ -14,7 +14,7 @@ import (
 func TestCanonical(t *testing.T) {
 	for in, want := range map[string]string{
 		"45 Nm": "45 Nm", "70Nm": "70 Nm", "70 N.m": "70 Nm", "70 N·m": "70 Nm", "70 newton metres": "70 Nm", "70 Newton-meters.": "70 Nm",
-		"72,5 Nm": "72.5 Nm", "38–42 ft-lb": "38–42 ft-lb", "38 to 42 ft lbs": "38–42 ft-lb", "38 - 42 lb-ft": "38–42 ft-lb",
+		"72,5 Nm": "72.5 Nm", "1,0010 Nm": "1.0010 Nm", "38–42 ft-lb": "38–42 ft-lb", "38 to 42 ft lbs": "38–42 ft-lb", "38 - 42 lb-ft": "38–42 ft-lb",
 		"between 38 and 42 foot pounds": "38–42 ft-lb", "38 Nm to 42 Nm": "38–42 Nm", "95 in-lb": "95 in-lb", "95 inch pounds": "95 in-lb",
 		"7 kgf·m": "7 kgf-m", "7 mkg": "7 kgf-m", "7 kgm": "7 kgf-m", "70 kgcm": "70 kgf-cm",
 		">= 95 Nm": ">= 95 Nm", "min 95 Nm": ">= 95 Nm", "min. 95 Nm": ">= 95 Nm", "at least 95 Nm": ">= 95 Nm", "no less than 95 Nm": ">= 95 Nm", "95 Nm minimum": ">= 95 Nm",
@@ -60,6 +60,7 @@ func TestFaultsSayWhereAndWhat(t *testing.T) {
 		{"60 Nm, additional 140 ft-lb", "two_readings", 8, "189.8 N·m"},
 		{"60 Nm + 20 Nm", "two_readings", 7, "80 N·m"},
 		{"1,000 Nm", "two_readings", 1, "1000"},
+		{"1.001 Nm", "two_readings", 1, "Write 1.0010 or 1001"},
 		{"42–38 Nm", "bad_recipe", 1, "38–42"},
 		{"38–42 Nm–ft", "bad_recipe", 9, "does not follow"},
 		{"max 20 Nm", "bad_recipe", 0, "range"},
@@ -239,7 +240,7 @@ func TestExplain(t *testing.T) {
 // Law: what is printed parses to the same recipe, and nothing panics.
 func FuzzParse(f *testing.F) {
 	for _, s := range []string{"60 Nm + 90°", "38–42 ft-lb", ">= 95 Nm", "110 ± 8 Nm; back off full; ~20 Nm ×2", "35 Nm, +50°, +50°", "90 Nm; next slot",
-		"½ turn", "1 1/2 turns", "80 Nm (59 ft-lb)", "100 Nm ± 5 %", "snug, + 1/4 turn", "90 Nm in three stages", "\xff", "1. 10 Nm 2. +10.0100°", "left 48 Nm + drag", "100 +10/−5 Nm", "1. 60 Nm 2. +90°", "60 Nm → 90°", "12 daNm", "min 38 max 42 Nm", "1,000 Nm", "60 Nm + >= 85°"} {
+		"½ turn", "1 1/2 turns", "80 Nm (59 ft-lb)", "100 Nm ± 5 %", "snug, + 1/4 turn", "90 Nm in three stages", "\xff", "1. 10 Nm 2. +10.0100°", "left 48 Nm + drag", "100 +10/−5 Nm", "1. 60 Nm 2. +90°", "60 Nm → 90°", "12 daNm", "min 38 max 42 Nm", "1,000 Nm", "1,0010 Nm", "60 Nm + >= 85°"} {
 		f.Add(s)
 	}
 	f.Fuzz(func(t *testing.T, s string) {

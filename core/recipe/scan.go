@@ -243,10 +243,11 @@ func grouped(s string) string {
 
 // thousand refuses a point or comma before three digits: it parts thousands or tenths.
 func (s *scanner) thousand(col int, m string) error {
-	small := strings.TrimRight(strings.TrimRight(strings.Replace(m, ",", ".", 1), "0"), ".")
+	tenths, _ := strconv.ParseFloat(strings.Replace(m, ",", ".", 1), 64)
+	small := plain(tenths)
 	large := strings.NewReplacer(",", "", ".", "").Replace(m)
 	f := s.fault(col, "two_readings", "“"+m+"” reads as "+small+" or as "+large+".",
-		"Write the one that is meant, without a comma and without noughts behind a point.")
+		"Write "+small+" or "+large+".")
 	for _, v := range []string{small, large} {
 		f.Readings = append(f.Readings, s.with(col, col+len([]rune(m)), v))
 	}
