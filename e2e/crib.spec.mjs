@@ -81,7 +81,7 @@ test("a figure is struck, not overwritten, and read while it is typed", async ({
   await joint.getByLabel("Source").fill("shop book 4.3, second printing (invented)");
   await joint.getByLabel("Why the old one was wrong").fill("misprint");
   await joint.getByRole("button", { name: "Strike the old figure" }).click();
-  await expect(joint.locator(".big")).toContainText("52 Nm");
+  await expect(joint.locator(".fig")).toContainText("52 Nm");
   await expect(joint.locator("s")).toHaveText("55 Nm");
   await expect(joint).toContainText("struck by Foreman Cass: misprint");
 });
