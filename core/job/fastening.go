@@ -172,6 +172,13 @@ func (f *Fastener) begin(seq int) {
 	f.Since = seq
 }
 
+// unpaid takes back what was paid of its stages.
+func (f *Fastener) unpaid(seq int) {
+	if f.Done > 0 {
+		f.begin(seq)
+	}
+}
+
 func (f Fastening) clone() Fastening {
 	f.Fasteners = clonePointers(f.Fasteners)
 	f.Pulls = cloneMap(f.Pulls)

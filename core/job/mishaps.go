@@ -200,6 +200,8 @@ func (s *State) decideClear(_ Meta, b ClearTrouble) (record.Body, error) {
 	return nil, refuse(CodeMissing, "trouble", "That trouble is not open.", "Look at the step again.")
 }
 
+// applyCleared ends a trouble. What was paid goes with a fastener that broke or was
+// renewed: what stands in its place begins at the first stage.
 func (s *State) applyCleared(e Event, b record.TroubleCleared) {
 	for i := range s.Troubles {
 		t := &s.Troubles[i]
@@ -211,6 +213,9 @@ func (s *State) applyCleared(e Event, b record.TroubleCleared) {
 			f.Trouble = ""
 			f.Seq = e.Seq
 			f.Renewed = f.Renewed || b.Renewed
+			if b.Renewed || t.Code == Sheared || t.Code == ThreadDamaged {
+				f.unpaid(e.Seq)
+			}
 		}
 	}
 }

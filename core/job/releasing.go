@@ -118,6 +118,9 @@ func (s *State) applyReleaseTried(e Event, b record.ReleaseTried) {
 		switch b.Outcome {
 		case Freed:
 			s.applyCleared(e, record.TroubleCleared{Trouble: t.ID, How: "freed by " + b.Name})
+			if f := s.Fastener(t.Joint, t.Letter); f != nil { // it turned
+				f.unpaid(e.Seq)
+			}
 		case Held:
 			s.soakAt(*t, b, e.At)
 		case Broke:
@@ -149,8 +152,7 @@ func (s *State) soakAt(t Trouble, b record.ReleaseTried, at time.Time) {
 	s.Soaks = append(s.Soaks, Soaking{Step: operation.StepID(t.ID), Title: title, Start: at, End: end})
 }
 
-// extracted ends the trouble of the fastener that a step was put in for. What was paid
-// went with the old one: the new one begins at its first stage.
+// extracted ends the trouble of the fastener that a step was put in for.
 func (s *State) extracted(e Event, st *plan.Step) {
 	if st == nil || st.Frees == "" {
 		return
@@ -161,8 +163,5 @@ func (s *State) extracted(e Event, st *plan.Step) {
 			continue
 		}
 		s.applyCleared(e, record.TroubleCleared{Trouble: t.ID, How: "by the step “" + st.Title + "”"})
-		if f := s.Fasteners[at]; f != nil && f.Done > 0 {
-			f.begin(e.Seq)
-		}
 	}
 }

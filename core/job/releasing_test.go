@@ -4,6 +4,7 @@ import (
 	"testing"
 	"time"
 
+	"lugtak/core/operation"
 	"lugtak/core/release"
 )
 
@@ -153,4 +154,50 @@ func TestWholeJobStops(t *testing.T) {
 	b.refused(Handle{Step: "crack", Letters: []string{"1"}}, CodeTrouble, "the lift leaks")
 	b.must(ClearTrouble{Trouble: b.s.OpenTroubles()[0].ID, How: "moved to bay 2"})
 	b.must(Handle{Step: "crack", Letters: []string{"1"}})
+}
+
+// What was paid goes with the bolt that broke, however its trouble ends; what was only
+// rounded and turned stays as tight as it was said to be.
+func TestABrokenOneKeepsNoTorque(t *testing.T) {
+	for _, c := range []struct {
+		name  string
+		code  TroubleCode
+		clear func(b *bench, trouble string)
+		owed  bool
+	}{
+		{"sheared, cleared by hand", Sheared, clearedBy("a new one"), true},
+		{"stripped, a new thread cut", ThreadDamaged, clearedBy("thread insert"), true},
+		{"rounded, a new one put in", Rounded, func(b *bench, id string) {
+			b.must(ClearTrouble{Trouble: id, How: "cut off", Renewed: true})
+		}, true},
+		{"freed on the ladder", Stuck, func(b *bench, _ string) { b.must(try(b, "shock", Freed)) }, true},
+		{"extracted by its step", Sheared, func(b *bench, _ string) {
+			b.must(Replan{Rescues: rescues, Technicians: 1})
+			b.must(KeepStep{Step: "extract.hub.FL.knuckle.B"})
+		}, true},
+		{"rounded, tight as it is", Rounded, clearedBy("socket hammered on, it stays"), false},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			b := begin(t)
+			b.step("boltout", "boltin")
+			for _, round := range []operation.StepID{"bolt1", "bolt2"} {
+				for range 3 {
+					b.tighten(round, 0)
+				}
+			}
+			bolt := func() *Fastener { return b.s.Fastener("hub.FL.knuckle", "B") }
+			if bolt().Owed() {
+				t.Fatalf("two rounds, and %+v", bolt())
+			}
+			b.must(ReportTrouble{Step: "bolt2", Letter: "B", Code: c.code})
+			c.clear(b, b.s.OpenTroubles()[0].ID)
+			if got := bolt(); got.Owed() != c.owed || got.Trouble != "" {
+				t.Errorf("owed %v, want %v: %+v", got.Owed(), c.owed, got)
+			}
+		})
+	}
+}
+
+func clearedBy(how string) func(*bench, string) {
+	return func(b *bench, id string) { b.must(ClearTrouble{Trouble: id, How: how}) }
 }
