@@ -504,17 +504,12 @@ func (s *Server) closeUp(v *benchView) {
 		v.Picture.CloseUp(v.Joint, step.Verb)
 		return
 	}
-	var makes []string
-	for _, m := range step.Makes {
-		makes = append(makes, m.Fact.Subject)
-	}
-	mirror := step.Corner != "" && !step.Corner.Left()
 	name := step.Kind()
 	if step.Frees != "" {
 		name = "release.extractor"
 	}
-	if a, ok := s.lib().Acts.For(name, step.Tool, makes); ok {
-		v.Act = draw.Act(a, &s.lib().Acts, mirror)
+	if a, ok := s.lib().Acts.For(name, step.Tool, step.MakesFacts()); ok {
+		v.Act = draw.Act(a, &s.lib().Acts, step.Mirrored())
 		v.Picture.Aside()
 	}
 }

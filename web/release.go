@@ -15,7 +15,6 @@ import (
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/release"
-	"lugtak/core/thread"
 	"lugtak/core/unit"
 	"lugtak/draw"
 )
@@ -86,31 +85,10 @@ type thingView struct {
 	To   string
 }
 
-// usualBar is how long the bar in a tool wall is, mm (common practice).
-const usualBar = 425
-
-// met is what is known of a seizure where it is met.
-func met(st *job.State, t *job.Trouble) release.Met {
-	m := release.Met{Of: release.OfPart, Trouble: string(t.Code)}
-	step := st.Plan.Step(t.Step)
-	if step != nil {
-		for _, made := range step.Makes {
-			m.Makes = append(m.Makes, made.Fact.Subject)
-		}
-	}
-	if j := st.Plan.Joint(t.Joint); j != nil {
-		m.Of = release.OfFastener
-		m.Treatment = j.Treatment
-		m.Drive = j.Drive
-		m.System = j.System
-	}
-	return m
-}
-
 // seizure is the case as the page's address, the tries before it or what is usual say.
 func (s *Server) seizure(c fiber.Ctx, st *job.State, t *job.Trouble) (release.Case, []release.Kind) {
 	know := &s.lib().Release
-	m := met(st, t)
+	m := st.Met(t)
 	kinds := know.KindsOf(m)
 	kind := c.Query("seizure", c.FormValue("seizure"))
 	near, keep := know.UsualAt(kinds[0].Name, m)
@@ -228,7 +206,7 @@ func (s *Server) climb(c fiber.Ctx, st *job.State, v *releaseView) error {
 		}
 	}
 	if j := st.Plan.Joint(t.Joint); j != nil {
-		v.Pull = s.safePull(j)
+		v.Pull = safePull(j)
 	}
 	if v.Now != nil {
 		v.Picture = s.rungPicture(st, t, ladder, v.Now)
@@ -257,24 +235,18 @@ func whatIsStuck(st *job.State, t *job.Trouble) string {
 }
 
 // safePull is the pull on the bar where the sheet says what bolt it is.
-func (s *Server) safePull(j *plan.Joint) template.HTML {
-	th, err := thread.Parse(j.Thread)
-	if err != nil {
+func safePull(j *plan.Joint) template.HTML {
+	f, ok := j.Fastener()
+	if !ok {
 		return ""
 	}
-	class, err := thread.ParseClass(j.Class, th)
-	if err != nil {
-		return ""
-	}
-	return draw.SafePull(release.SafePull(th, class, ""), usualBar)
+	return draw.SafePull(release.SafePull(f.Thread, f.Class, ""), release.UsualBarMM)
 }
 
 // rungPicture is the act of the rung at hand, at this kind of seizure where it has its own.
 func (s *Server) rungPicture(st *job.State, t *job.Trouble, l release.Ladder, now *rungView) template.HTML {
-	mirror := false
-	if step := st.Plan.Step(t.Step); step != nil {
-		mirror = step.Corner != "" && !step.Corner.Left()
-	}
+	step := st.Plan.Step(t.Step)
+	mirror := step != nil && step.Mirrored()
 	acts := &s.lib().Acts
 	for _, name := range []string{"release." + now.Key + "-" + l.Kind.Slug(), "release." + now.Key} {
 		if a, ok := acts.For(name, now.Tool, nil); ok {

@@ -2,6 +2,7 @@ package job
 
 import (
 	"math"
+	"slices"
 	"time"
 
 	"lugtak/core/operation"
@@ -40,7 +41,7 @@ type TryRelease struct {
 
 // Seized says that a trouble is one a ladder of tries is for.
 func (t Trouble) Seized() bool {
-	return t.Code == Stuck || t.Code == Rounded || t.Code == ThreadDamaged || t.Code == Sheared
+	return slices.Contains(worsens, t.Code)
 }
 
 // Case is a seizure of this trouble as it stands, with what was tried in vain.
@@ -52,6 +53,21 @@ func (t Trouble) Case(kind string, near, keep []string, past release.Past) relea
 		}
 	}
 	return c
+}
+
+// Met is what the plan knows of a seizure before anybody has looked closer.
+func (s *State) Met(t *Trouble) release.Met {
+	m := release.Met{Of: release.OfPart, Trouble: string(t.Code)}
+	if step := s.Plan.Step(t.Step); step != nil {
+		m.Makes = step.MakesFacts()
+	}
+	if j := s.Plan.Joint(t.Joint); j != nil {
+		m.Of = release.OfFastener
+		m.Treatment = j.Treatment
+		m.Drive = j.Drive
+		m.System = j.System
+	}
+	return m
 }
 
 func (s *State) decideRelease(_ Meta, b TryRelease) (record.Body, error) {

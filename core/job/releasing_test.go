@@ -1,9 +1,11 @@
 package job
 
 import (
+	"reflect"
 	"testing"
 	"time"
 
+	"lugtak/core/fact"
 	"lugtak/core/operation"
 	"lugtak/core/release"
 )
@@ -200,4 +202,24 @@ func TestABrokenOneKeepsNoTorque(t *testing.T) {
 
 func clearedBy(how string) func(*bench, string) {
 	return func(b *bench, id string) { b.must(ClearTrouble{Trouble: id, How: how}) }
+}
+
+// What the plan knows of a seizure: a fastener by its joint, a part by what its step makes.
+func TestMet(t *testing.T) {
+	b := stuckB(t)
+	s := b.own()
+	s.Plan.Joint("hub.FL.knuckle").Treatment = "oiled"
+	s.Plan.Step("soak").Makes = []fact.Make{{Fact: fact.Fact{Subject: "parted:hub"}}}
+	b.must(ReportTrouble{Step: "boltout", Letter: "C", Code: Rounded})
+	b.must(ReportTrouble{Step: "soak", Code: Stuck})
+	for i, want := range []release.Met{
+		{Of: release.OfFastener, Trouble: "stuck", System: "hub", Treatment: "oiled"},
+		{Of: release.OfFastener, Trouble: "rounded", System: "hub", Treatment: "oiled"},
+		{Of: release.OfPart, Trouble: "stuck", Makes: []string{"parted:hub"}},
+	} {
+		got := b.s.Met(&b.s.Troubles[i])
+		if !reflect.DeepEqual(got, want) {
+			t.Errorf("%d: %+v, want %+v", i, got, want)
+		}
+	}
 }

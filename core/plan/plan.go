@@ -96,6 +96,18 @@ func (s *Step) Kind() string {
 	return id
 }
 
+// MakesFacts lists the facts the step brings about, by name.
+func (s *Step) MakesFacts() []string {
+	var out []string
+	for _, m := range s.Makes {
+		out = append(out, m.Fact.Subject)
+	}
+	return out
+}
+
+// Mirrored says that the step is done on the right, and its left-hand picture turned over.
+func (s *Step) Mirrored() bool { return s.Corner != "" && !s.Corner.Left() }
+
 // Proof is the step as a proof takes it.
 func (s *Step) Proof() fact.Step { return fact.Step{ID: string(s.ID), Wants: s.Wants, Makes: s.Makes} }
 
@@ -233,20 +245,6 @@ func (j Joint) Says() string {
 		return j.Recipe + ", again after the drive"
 	}
 	return j.Recipe
-}
-
-// Fastener is what the thread core needs to know of one of the joint's bolts;
-// ok is false where the sheet does not tell.
-func (j Joint) Fastener() (f recipe.Fastener, ok bool) {
-	th, err := thread.Parse(j.Thread)
-	if err != nil {
-		return f, false
-	}
-	cl, err := thread.ParseClass(j.Class, th)
-	if err != nil {
-		return f, false
-	}
-	return recipe.Fastener{Thread: th, Class: cl, Treatment: thread.Treatment(j.Treatment)}, true
 }
 
 // slopeUnknown is the elastic slope taken where the sheet does not tell what the bolt

@@ -15,6 +15,9 @@ const rustShare = 0.965
 // (von Mises: 1/√3).
 const shearYield = 0.577
 
+// UsualBarMM is how long the bar in a tool wall is, mm (common practice).
+const UsualBarMM = 425
+
 // Pull is what a bar may do to a fastener that will not turn, N·m: up to Safe the shank
 // springs back and the drive holds, and near Shears it breaks.
 type Pull struct {

@@ -64,7 +64,7 @@ func Doubts(p Pattern) []Doubt {
 				add(FirstStage, "%s is also the first stage of %s (%s). A first stage copied as the whole recipe leaves the joint loose: look at the sheet again.", r, o, read[o])
 			}
 		}
-		if f, ok := s.fastener(); ok {
+		if f, ok := s.Fastener(); ok {
 			ws, _ := recipe.Check(r, f)
 			for _, w := range ws {
 				add(w.Code, "%s", w.Message)
@@ -74,7 +74,9 @@ func Doubts(p Pattern) []Doubt {
 	return out
 }
 
-func (s Spec) fastener() (recipe.Fastener, bool) {
+// Fastener is what the thread core needs to know of one of the joint's bolts; ok is false
+// where the sheet does not tell.
+func (s Spec) Fastener() (f recipe.Fastener, ok bool) {
 	th, err := thread.Parse(s.Thread)
 	if err != nil {
 		return recipe.Fastener{}, false
