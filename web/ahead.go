@@ -21,9 +21,6 @@ const (
 	aheadPace  = time.Minute
 )
 
-// aheadView is a person's bench before the acts are done: the tool in their hand.
-type aheadView struct{ on claim.Claim }
-
 // ahead answers with the bench after each of the next acts, as the page's inner part.
 // Where only the person knows what comes, or a tool must report, it ends.
 func (s *Server) ahead(c fiber.Ctx) error {
@@ -107,17 +104,16 @@ func (s *Server) clicker(c fiber.Ctx) func(*job.State, *plan.Joint, int) (wrench
 // drawAhead is the bench of a job that is not there yet.
 func (s *Server) drawAhead(c fiber.Ctx, st *job.State) (string, error) {
 	step := st.Plan.Step(st.Next())
-	view := aheadView{}
+	on := claim.Claim{} // the tool in the person's hand
 	if step != nil {
 		if j := st.Plan.Joint(step.Joint); j != nil {
 			if set, ok := st.Set(session(c).Person.Name, j.ID, stageAt(st, step, j)); ok {
-				view.on = claim.Claim{ID: "ahead", Tool: set.Tool, By: session(c).Person.Name, Session: session(c).ID}
+				on = claim.Claim{ID: "ahead", Tool: set.Tool, By: session(c).Person.Name, Session: session(c).ID}
 			}
 		}
 	}
-	c.Locals("ahead", view)
-	v, err := s.benchView(c, st, nil, nil)
-	if err != nil {
+	v := &benchView{Job: st, ahead: &on}
+	if err := s.fillBench(c, v); err != nil {
 		return "", err
 	}
 	page, err := s.lay(c, "bench", v.PageTitle(), v)

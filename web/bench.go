@@ -31,6 +31,7 @@ type benchView struct {
 	Lacks     *fault.Fault // what is still to be measured
 	OverLimit bool         // something measured is not inside its limit: a word on it is wanted
 	Job       *job.State
+	ahead     *claim.Claim // drawn ahead of its acts: the tool in hand, none of its own; nil on a live bench
 	Step      *plan.Step
 	No        int
 	Done      int
@@ -133,7 +134,7 @@ func (s *Server) bench(c fiber.Ctx) error { return s.showBench(c, 200, nil, nil)
 type benchKey struct {
 	job, session, step, letter, tool, adapter, panel string
 	seq, claims                                      int
-	partial                                          bool
+	partial, healed                                  bool
 }
 
 func (s *Server) showBench(c fiber.Ctx, code int, f *fault.Fault, typed map[string]string) error {
@@ -145,7 +146,8 @@ func (s *Server) showBench(c fiber.Ctx, code int, f *fault.Fault, typed map[stri
 		return c.Redirect().To("/jobs/" + st.ID + "/walk")
 	}
 	fill := func() (laid, error) {
-		v, err := s.benchView(c, st, f, typed)
+		v := &benchView{Job: st, Fault: f, Typed: typed}
+		err := s.fillBench(c, v)
 		if err != nil {
 			return nil, err
 		}
@@ -161,6 +163,7 @@ func (s *Server) showBench(c fiber.Ctx, code int, f *fault.Fault, typed map[stri
 			tool:    c.Query("tool", c.FormValue("tool")),
 			adapter: c.Query("adapter", c.FormValue("adapter")),
 			panel:   c.Query("panel"),
+			healed:  c.Query("healed") != "",
 			seq:     st.Seq,
 			claims:  s.claims.version(),
 			partial: c.Get("HX-Request") == "true",
@@ -175,11 +178,14 @@ func (s *Server) showBench(c fiber.Ctx, code int, f *fault.Fault, typed map[stri
 	return page.send(c, code)
 }
 
-func (s *Server) benchView(c fiber.Ctx, st *job.State, f *fault.Fault, typed map[string]string) (*benchView, error) {
-	v := &benchView{Job: st, Fault: f, Typed: typed, Owed: len(st.Owed()), Panel: c.Query("panel")}
+// fillBench fills in what the bench shows of the job at the step asked for.
+func (s *Server) fillBench(c fiber.Ctx, v *benchView) error {
+	st := v.Job
+	v.Owed = len(st.Owed())
+	v.Panel = c.Query("panel")
 	id := operation.StepID(c.Query("step"))
 	if st.Plan.Step(id) == nil {
-		if id != "" && f == nil {
+		if id != "" && v.Fault == nil {
 			v.Fault = fault.New("missing", "step", "The plan has no such step.", "The bench shows the next one.")
 		}
 		id = st.Next()
@@ -194,7 +200,7 @@ func (s *Server) benchView(c fiber.Ctx, st *job.State, f *fault.Fault, typed map
 	}
 	if v.Step != nil {
 		if err := s.benchStep(c, v, st); err != nil {
-			return nil, err
+			return err
 		}
 	}
 	v.Picture = draw.Corner(st, v.Step, v.Letter)
@@ -207,7 +213,7 @@ func (s *Server) benchView(c fiber.Ctx, st *job.State, f *fault.Fault, typed map
 	for _, x := range st.Chain(id, 5) {
 		v.Chain = append(v.Chain, chainView{x.ID, x.Title, x.Tool})
 	}
-	return v, nil
+	return nil
 }
 
 func (s *Server) benchStep(c fiber.Ctx, v *benchView, st *job.State) (err error) {
@@ -278,7 +284,7 @@ func (s *Server) pullView(c fiber.Ctx, st *job.State, v *benchView) (*pullView, 
 	}
 	p.Tools = wrench.Choose(p.Stage, st.Peak(j, f.Done), tools, p.Adapter, st.Plan.Aim(), s.Now())
 	p.Tool = p.Tools[0]
-	if _, ahead := c.Locals("ahead").(aheadView); ahead { // a wrench that reports needs the network
+	if v.ahead != nil { // a wrench that reports needs the network
 		if t, ok := s.clicker(c)(st, j, f.Done); ok {
 			p.Tool = t
 		}
@@ -311,8 +317,8 @@ func (s *Server) evidence(c fiber.Ctx, p *pullView, st *job.State, v *benchView)
 	stage := st.Fastener(v.Joint.ID, v.Letter).Done
 	p.Way = p.way()
 	p.Claim, _ = s.claims.at(st.ID, v.Joint.ID, v.Letter, s.Now())
-	if view, ok := c.Locals("ahead").(aheadView); ok {
-		p.Claim = view.on
+	if v.ahead != nil {
+		p.Claim = *v.ahead
 	}
 	p.Mine = p.Claim.ID != "" && p.Claim.Session == x.ID && p.Claim.Tool == p.Tool.Tool.ID
 	if p.Claim.ID != "" && p.Claim.Session != x.ID {

@@ -165,4 +165,11 @@ func TestNoPageIsStale(t *testing.T) {
 	if d, _ := b.bench(""); !strings.Contains(d, "Tighten knuckle bolt C") {
 		t.Error("the bench shows the fastener that was kept")
 	}
+	b.post("trouble", url.Values{"step": {knuckleStep}, "letter": {"C"}, "what": {"sheared"}})
+	if d, _ := b.bench(""); strings.Contains(d, "The plan has healed") {
+		t.Error("the bench tells of a plan made anew where nobody comes from it")
+	}
+	if d, _ := b.bench("?healed=1"); !strings.Contains(d, "The plan has healed") {
+		t.Error("the bench does not tell that the plan was made anew")
+	}
 }

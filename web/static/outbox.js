@@ -19,7 +19,7 @@ window.outbox = (() => {
       const tx = db.transaction(store, mode);
       const asked = act(tx.objectStore(store));
       tx.oncomplete = () => done(asked && asked.result);
-      tx.onerror = () => fail(tx.error);
+      tx.onabort = () => fail(tx.error); // a full disk aborts without an error of its own
     });
   };
 
