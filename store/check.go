@@ -1,6 +1,7 @@
 package store
 
 import (
+	"cmp"
 	"context"
 	"database/sql"
 	"encoding/json"
@@ -70,8 +71,7 @@ func (c *checker) all(path string) error {
 		func() error { return c.ends(path) },
 		c.acts,
 		c.people,
-		c.events,
-		c.lists,
+		c.journal,
 	} {
 		if err := check(); err != nil {
 			return err
@@ -161,8 +161,25 @@ func (c *checker) people() error {
 	return rows.Err()
 }
 
-// events walks the journal of all jobs once in the order it was written, and proves
-// every job by itself.
+// journal proves what stands in it: every job by itself, and meanwhile all rows in the
+// order they were written.
+func (c *checker) journal() error {
+	walked := make(chan error, 1)
+	go func() { walked <- c.events() }()
+	faults, err := c.jobs()
+	if bad := <-walked; err != nil || bad != nil {
+		return cmp.Or(err, bad)
+	}
+	for _, f := range faults {
+		c.rep.Jobs++
+		if f != "" {
+			c.rep.fault("%s", f)
+		}
+	}
+	return c.strays()
+}
+
+// events walks the journal of all jobs once in the order it was written.
 func (c *checker) events() error {
 	rows, err := c.r.QueryContext(c.ctx, `SELECT n, job, hash, link FROM event ORDER BY n`)
 	if err != nil {
@@ -185,25 +202,31 @@ func (c *checker) events() error {
 	return rows.Err()
 }
 
-// lists proves each job and compares it with its row in the list.
-func (c *checker) lists() error {
+// jobs proves each job and compares it with its row in the list. It says of each what
+// is wrong, or nothing.
+func (c *checker) jobs() ([]string, error) {
 	st := &Store{r: c.r}
 	ids, err := st.strings(c.ctx, `SELECT DISTINCT job FROM event ORDER BY job`)
 	if err != nil {
-		return err
+		return nil, err
 	}
-	var upto int
-	if err := c.r.QueryRowContext(c.ctx, `SELECT upto FROM projection`).Scan(&upto); err != nil {
-		return err
+	var current bool // the lists have taken every event
+	err = c.r.QueryRowContext(c.ctx, `SELECT upto = (SELECT max(n) FROM event) FROM projection`).Scan(&current)
+	if err != nil {
+		return nil, err
 	}
-	current := upto == c.rep.Events
+	lines, err := c.r.PrepareContext(c.ctx, selectLines)
+	if err != nil {
+		return nil, err
+	}
+	defer lines.Close()
 	faults := make([]string, len(ids))
 	var all sync.WaitGroup
 	next := make(chan int)
 	for range runtime.NumCPU() {
 		all.Go(func() {
 			for i := range next {
-				faults[i] = c.job(ids[i], current)
+				faults[i] = c.job(lines, ids[i], current)
 			}
 		})
 	}
@@ -212,20 +235,14 @@ func (c *checker) lists() error {
 	}
 	close(next)
 	all.Wait()
-	for _, f := range faults {
-		c.rep.Jobs++
-		if f != "" {
-			c.rep.fault("%s", f)
-		}
-	}
-	return c.strays()
+	return faults, nil
 }
 
 const selectJobRow = `SELECT id, vehicle, pattern, title, owed, signed, started, broken FROM job WHERE id = ?`
 
 // job proves one job; it says what is wrong, or nothing.
-func (c *checker) job(id string, current bool) string {
-	lines, err := readLines(c.ctx, c.r, id)
+func (c *checker) job(selected *sql.Stmt, id string, current bool) string {
+	lines, err := readLines(c.ctx, selected, id)
 	if err != nil {
 		return fmt.Sprintf("job %s cannot be read: %v", id, err)
 	}

@@ -34,7 +34,7 @@ const (
 
 // Journal reads a job's events with their seals, and signs how they end.
 func (s *Store) Journal(ctx context.Context, id string) (*JobFile, error) {
-	lines, err := readLines(ctx, s.r, id)
+	lines, err := readLines(ctx, s.lines, id)
 	if err != nil {
 		return nil, err
 	}
@@ -141,7 +141,7 @@ func (s *Store) Import(ctx context.Context, data []byte, src Source) (id string,
 	if err != nil {
 		return "", false, err
 	}
-	have, err := readLines(ctx, s.r, f.Job)
+	have, err := readLines(ctx, s.lines, f.Job)
 	if err != nil {
 		return "", false, err
 	}

@@ -52,7 +52,7 @@ func (s *Store) load(ctx context.Context, id string, seq int) (*loaded, error) {
 	if l, ok := s.states.Get(id); ok && l.state.Seq >= seq {
 		return l, nil
 	}
-	lines, err := readLines(ctx, s.r, id)
+	lines, err := readLines(ctx, s.lines, id)
 	if err != nil {
 		return nil, err
 	}
@@ -75,8 +75,8 @@ func (s *Store) load(ctx context.Context, id string, seq int) (*loaded, error) {
 const selectLines = `SELECT id, job, seq, at, by, kind, v, ask, body, hash, sent FROM event WHERE job = ? ORDER BY seq`
 
 // readLines reads a job's lines as they stand in the file.
-func readLines(ctx context.Context, q rowsQuerier, id string) ([]record.Line, error) {
-	rows, err := q.QueryContext(ctx, selectLines, id)
+func readLines(ctx context.Context, lines *sql.Stmt, id string) ([]record.Line, error) {
+	rows, err := lines.QueryContext(ctx, id)
 	if err != nil {
 		return nil, err
 	}
@@ -97,7 +97,7 @@ func readLines(ctx context.Context, q rowsQuerier, id string) ([]record.Line, er
 // prove checks a job's seals and adds its events up. With an error comes the state as
 // far as it could be proved.
 func prove(id string, lines []record.Line) (st *job.State, err error) {
-	var journal []job.Event
+	journal := make([]job.Event, 0, len(lines))
 	prev := ""
 	for i, l := range lines {
 		if l.Job != id || l.Seq != i+1 {

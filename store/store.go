@@ -43,6 +43,7 @@ type Store struct {
 
 	sealing         *sql.Stmt
 	headOf, lastAct *sql.Stmt
+	lines           *sql.Stmt
 	sessionOf       *sql.Stmt
 
 	mu     sync.Mutex // one writer at a time
@@ -136,6 +137,7 @@ func (s *Store) prepare(ctx context.Context) error {
 		{&s.sealing, s.w, `INSERT INTO sealing (n, id, job, seq, at, by, kind, v, ask, body, hash, link, sent,
 			after_event, after_act, signature) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`},
 		{&s.headOf, s.r, `SELECT seq FROM event WHERE job = ? ORDER BY seq DESC LIMIT 1`},
+		{&s.lines, s.r, selectLines},
 		{&s.lastAct, s.r, `SELECT COALESCE(MAX(n), 0) FROM act`},
 		{&s.sessionOf, s.r, selectSession},
 	} {

@@ -258,7 +258,7 @@ type checkCmd struct {
 }
 
 func (c *checkCmd) Run() error {
-	debug.SetGCPercent(400) // it reads once and goes
+	debug.SetGCPercent(1000) // it reads once and goes
 	file := cmp.Or(c.File, c.DB)
 	if file == "" {
 		return errors.New("no shop file is named: lugtak check --db FILE")

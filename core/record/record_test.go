@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"os"
 	"path/filepath"
+	"reflect"
 	"strings"
 	"testing"
 	"time"
@@ -190,6 +191,45 @@ func TestUsesNoOtherPackage(t *testing.T) {
 		}
 		if strings.Contains(string(text), `"lugtak/`+`core`) {
 			t.Errorf("%s uses another package", f)
+		}
+	}
+}
+
+// A body is read by a quicker reader than the one that wrote it, and means the same: every
+// line that ever stood in a file, and what files are damaged or forged with.
+func TestReadsAsTheStandardLibraryDoes(t *testing.T) {
+	lines := []Line{
+		{Kind: Found{}.Kind(), Body: []byte(`{"text":"\u00e9\ud83d\ude00\ud800 \b\f\u2028 <&> \/","photo":"AAEC"}`)},
+		{Kind: Found{}.Kind(), Body: []byte("{\"text\":\"\xff\xfe broken\"}")},
+		{Kind: Found{}.Kind(), Body: []byte(`{"TEXT":"by another case","unknown":[1,{"a":null}]}`)},
+		{Kind: Found{}.Kind(), Body: []byte(`{"text":"first","text":"second"}`)},
+		{Kind: Found{}.Kind(), Body: []byte(`{"text":null,"photo":null}`)},
+		{Kind: Found{}.Kind(), Body: []byte(`null`)},
+		{Kind: Found{}.Kind(), Body: []byte(`{"text":7}`)},
+		{Kind: Found{}.Kind(), Body: []byte(`{"text":"open`)},
+		{Kind: Found{}.Kind(), Body: []byte(`{"text":"a"} behind`)},
+		{Kind: Found{}.Kind(), Body: []byte("{\"text\":\"a\nb\"}")},
+		{Kind: Pulled{}.Kind(), Body: []byte(`{"trace":[[0,1e-7,0.1],[1,2]],"peak_nm":1.7976931348623157e308}`)},
+		{Kind: Pulled{}.Kind(), Body: []byte(`{"peak_nm":1e999}`)},
+		{Kind: Pulled{}.Kind(), Body: []byte(`{"peak_nm":01}`)},
+		{Kind: Pulled{}.Kind(), Body: []byte(`{"peak_nm":NaN}`)},
+		{Kind: Started{}.Kind(), Body: []byte(`{"odometer_km":12.5}`)},
+		{Kind: Started{}.Kind(), Body: []byte(`{"odometer_km":99999999999999999999}`)},
+	}
+	for _, j := range golden(t) {
+		lines = append(lines, j.Events...)
+	}
+	for _, l := range lines {
+		blank, _ := kinds[l.Kind].read([]byte(`{}`))
+		is, err := l.Wire()
+		want := reflect.New(reflect.TypeOf(blank))
+		bad := json.Unmarshal(l.Body, want.Interface())
+		if (err == nil) != (bad == nil) {
+			t.Errorf("%s: %v, the standard library says %v", l.Body, err, bad)
+			continue
+		}
+		if err == nil && !reflect.DeepEqual(is, want.Elem().Interface()) {
+			t.Errorf("%s reads as %+v, the standard library reads %+v", l.Body, is, want.Elem().Interface())
 		}
 	}
 }
