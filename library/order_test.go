@@ -178,6 +178,38 @@ func TestOrderOfTheTrade(t *testing.T) {
 				"centre-support.press centre-support.carrier-start",
 			"centre-support.hold centre-support.coupling-out",
 			"centre-support.coupling-tight centre-support.carrier-tight centre-support.unhold ground.lower"}},
+		{"caldren-m9", "pads-rotors", "FL", nil, []string{ // a fixed caliper: nothing is hung for pads
+			"bleeder.open pads-rotors.piston bleeder.bled",
+			"pads-rotors.pads-pull pads-rotors.piston pads-rotors.pads-push bleeder.bled pedal.pump ground.lower",
+			"pads-rotors.pads-pull pads-rotors.measure pads-rotors.pads-push pads-rotors.spin wheel.start",
+			"pads-rotors.compare-pads pads-rotors.pads-push"}},
+		{"caldren-m9", "pads-rotors", "RR", map[string]string{"rotors": "always"}, []string{
+			"pads-rotors.pads-pull caliper-fixed.crack caliper-fixed.hang rotor.off pads-rotors.hub-face " +
+				"rotor.on pads-rotors.run-out caliper-fixed.start caliper-fixed.tight pads-rotors.pads-push",
+			"pads-rotors.compare-rotor rotor.on"}},
+		{"lindar-s6", "pads-rotors", "RL", map[string]string{"rotors": "always"}, []string{ // no bracket
+			"pads-rotors.slide-crack pads-rotors.slide-out pads-rotors.pads-out pads-rotors.piston " +
+				"pads-rotors.slide-start",
+			"pads-rotors.slide-out rotor.off rotor.on pads-rotors.run-out pads-rotors.pads-in " +
+				"pads-rotors.slide-start pads-rotors.slide-tight wheel.start"}},
+		{"caldren-m9", "stabiliser-link", "FR", nil, []string{
+			"link-bolt.crack link-bolt.out stabiliser-link.out stabiliser-link.compare stabiliser-link.stack " +
+				"link-bolt.start ride-ramps.up link-bolt.tight"}},
+		{"norrvik-e3", "rear-hub-unit", "RL", nil, []string{ // no shaft: nothing waits for a nut
+			"penetrant.brush penetrant.wait rear-hub-unit.knuckle-crack rear-hub-unit.knuckle-out " +
+				"rear-hub-unit.hub-out rear-hub-unit.hub-in rear-hub-unit.knuckle-start " +
+				"rear-hub-unit.knuckle-tight rotor.on caliper.start",
+			"lead.free sensor.out rear-hub-unit.hub-out",
+			"rear-hub-unit.knuckle-tight sensor.in lead.clip wheel.start",
+			"caliper.hang rotor.off rear-hub-unit.hub-out",
+			"rear-hub-unit.compare rear-hub-unit.hub-in"}},
+		{"lindar-s6", "centre-support", "", nil, []string{
+			"centre-support.mark centre-support.coupling-out centre-support.carrier-out centre-support.part " +
+				"centre-support.pull centre-support.compare centre-support.press-on centre-support.join " +
+				"centre-support.carrier-start centre-support.coupling-tight centre-support.carrier-tight"}},
+		{"caldren-m9", "idler-arm", "", nil, []string{
+			"idler-arm.frame-crack idler-arm.frame-out idler-arm.compare idler-arm.frame-start " +
+				"idler-arm.frame-tight idler-arm.stud-tight"}},
 		{"lindar-s6", "crossmember", "", nil, []string{
 			"shield.off crossmember.support crossmember.member-crack crossmember.through-out " +
 				"crossmember.member-out crossmember.mount-tight crossmember.member-start",
@@ -514,13 +546,13 @@ func TestCautionsStandWithTheStep(t *testing.T) {
 			"spring"}, "shock-eye": {"gas"},
 		"upper-ball-joint": {"bang",
 			"spring"}, "upper-ball-joint@caldren-m9": {"spark"}, "lower-ball-joint": {"bang",
-			"torsion|spring"}, "pads-rotors": {"hose",
-			"dust",
+			"torsion|spring"}, "pads-rotors@ostrel-c22": {"hose"}, "pads-rotors": {"dust",
 			"fade",
 			"hot"}, "drive-axle-plugged": {"exhaust",
 			"wheels"},
 		"crossmember": {"heavy",
-			"crush"}, "centre-support": {"heavy"}, "front-hub-unit": {"heavy",
+			"crush"}, "centre-support": {"heavy"}, "rear-hub-unit": {"heavy",
+			"eye protection"}, "front-hub-unit": {"heavy",
 			"eye protection"}, "tie-rod-outer": {"bang",
 			"slot|bang"}, "idler-arm": {"bang"}, "solid-axle-hub": {"eye protection",
 			"weight|pin"},
@@ -570,4 +602,46 @@ func (l *Library) rest(subject string) (v fact.Value) {
 		}
 	}
 	return v
+}
+
+// How a vehicle is built decides what is opened at all: pads leave a fixed caliper where it
+// is, a caliper on pins has no bracket, a bolt through rubbers is one nut and not two.
+func TestBuildDecidesWhatIsOpened(t *testing.T) {
+	l := whole(t)
+	for _, c := range []struct {
+		pattern, op string
+		corner      vehicle.Corner
+		built       map[string]string
+		joints      string
+	}{
+		{"caldren-m9", "pads-rotors", "FL", nil, "brake.FL.bleeder hub.FL.wheel"},
+		{"caldren-m9", "pads-rotors", "FL", map[string]string{"caliper": "bracket"},
+			"brake.FL.bleeder brake.FL.slide hub.FL.wheel"},
+		{"lindar-s6", "pads-rotors", "FL", nil, "brake.FL.bleeder brake.FL.slide hub.FL.wheel"},
+		{"caldren-m9", "stabiliser-link", "FL", nil, "hub.FL.wheel suspension.FL.linkbolt"},
+		{"caldren-m9", "stabiliser-link", "FL", map[string]string{"link": "studs"},
+			"hub.FL.wheel suspension.FL.linkbar suspension.FL.linktop"},
+	} {
+		p, _ := l.Pattern(c.pattern)
+		made, err := plan.Compile(l.order(p, Ask{Tasks: []plan.Task{{Operation: c.op, Corner: c.corner}}, Built: c.built}))
+		if err != nil {
+			t.Errorf("%s %s: %v", c.pattern, c.op, err)
+			continue
+		}
+		var joints []string
+		for _, j := range made.Joints {
+			joints = append(joints, j.ID)
+		}
+		slices.Sort(joints)
+		if is := strings.Join(joints, " "); is != c.joints {
+			t.Errorf("%s %s %v opens %s, not %s", c.pattern, c.op, c.built, is, c.joints)
+		}
+	}
+	p, _ := l.Pattern("caldren-m9")
+	idler := l.ordered(t, p, nil, plan.Task{Operation: "idler-arm"})
+	for _, j := range idler.Joints {
+		if j.Key == "frame" && len(j.Letters) != 4 {
+			t.Errorf("an idler of four bolts has %v", j.Letters)
+		}
+	}
 }

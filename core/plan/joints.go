@@ -18,7 +18,9 @@ import (
 func (c *compiler) takeJoints(f *file) error {
 	for _, j := range f.joints {
 		key := f.key(j.Key)
-		c.local[key] = ""
+		if _, other := c.local[key]; !other {
+			c.local[key] = "" // unless by another build of the same place
+		}
 		if !c.when(j.When) {
 			continue
 		}
