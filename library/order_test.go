@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"lugtak/core/fact"
+	"lugtak/core/fault"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/vehicle"
@@ -643,5 +644,21 @@ func TestBuildDecidesWhatIsOpened(t *testing.T) {
 		if j.Key == "frame" && len(j.Letters) != 4 {
 			t.Errorf("an idler of four bolts has %v", j.Letters)
 		}
+	}
+}
+
+// What was opened stays a joint: another answer to how it is built comes too late then.
+func TestAnOpenedJointForbidsAnotherBuild(t *testing.T) {
+	l := whole(t)
+	p, _ := l.Pattern("caldren-m9")
+	tasks := []plan.Task{{Operation: "pads-rotors", Corner: "FL"}}
+	made, err := plan.Compile(l.order(p, Ask{Tasks: tasks, Built: map[string]string{"caliper": "bracket"}}))
+	if err != nil {
+		t.Fatal(err)
+	}
+	cracked := slices.IndexFunc(made.Steps, func(s plan.Step) bool { return s.ID == "pads-rotors.slide-crack.FL" })
+	ask := Ask{Tasks: tasks, Done: made.Steps[:cracked+1], Built: map[string]string{"caliper": "fixed"}}
+	if _, err := plan.Compile(l.order(p, ask)); fault.As(err) == nil || fault.As(err).Code != "too_late" {
+		t.Errorf("the slide bolts are open and the caliper is fixed: %v", err)
 	}
 }

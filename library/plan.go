@@ -21,6 +21,8 @@ type Ask struct {
 	Technicians int                  // one, unless said
 	Timed       map[string][]float64 // minutes the shop's own jobs took, by owner.step
 
+	OdometerKM int // for what is renewed by distance
+
 	Done  []plan.Step // already, in their order, where the job is under way
 	Begun []operation.StepID
 }
@@ -60,14 +62,15 @@ func (l *Library) Compile(p vehicle.Pattern, ask Ask) (plan.Plan, error) {
 
 func (l *Library) order(p vehicle.Pattern, ask Ask) plan.Order {
 	return plan.Order{
-		Tasks:     ask.Tasks,
-		Pattern:   p,
-		Knowledge: &l.Knowledge,
-		Ways:      ask.Ways,
-		Built:     ask.Built,
-		Timed:     ask.Timed,
-		Done:      ask.Done,
-		Begun:     ask.Begun,
+		Tasks:      ask.Tasks,
+		Pattern:    p,
+		Knowledge:  &l.Knowledge,
+		Ways:       ask.Ways,
+		Built:      ask.Built,
+		Timed:      ask.Timed,
+		Done:       ask.Done,
+		OdometerKM: ask.OdometerKM,
+		Begun:      ask.Begun,
 	}
 }
 

@@ -220,6 +220,7 @@ type weighView struct {
 type weighRow struct {
 	Title, Why string
 	Other      string // the opposite side, where it is offered and not ticked
+	Tick       string // the task that is offered
 	Now, Later float64
 }
 
@@ -236,6 +237,7 @@ func (s *Server) weigh(c fiber.Ctx) error {
 	}
 	ask, err := s.asked(c.Request().URI().QueryArgs())
 	v := weighView{}
+	ask.OdometerKM = st.OdometerKM
 	if err == nil && len(ask.Tasks) > 0 {
 		err = s.weighed(c, st, pat, ask, &v)
 	}
@@ -279,13 +281,14 @@ func (s *Server) weighed(c fiber.Ctx, st *job.State, pat vehicle.Pattern, ask li
 		return err
 	}
 	offers, weighed := s.offers(pat), 0
-	for _, t := range ask.Tasks {
+	for _, t := range made.Tasks {
 		op, _ := s.lib().Operation(t.Operation)
 		row := weighRow{Title: taskTitle(op, t), Why: op.Pairs}
 		other := plan.Task{Operation: t.Operation, Corner: t.Corner.Opposite()}
-		if weighed < most && t.Corner != "" && slices.Contains(offers, other) && !slices.Contains(ask.Tasks, other) {
+		if weighed < most && t.Corner != "" && slices.Contains(offers, other) && !slices.Contains(made.Tasks, other) {
 			weighed++
 			row.Other = other.Corner.Side() + " side"
+			row.Tick = other.String()
 			if err := against(&row, other); err != nil {
 				return err
 			}
@@ -295,10 +298,14 @@ func (s *Server) weighed(c fiber.Ctx, st *job.State, pat vehicle.Pattern, ask li
 	v.Weighed = weighed > 0
 	for _, t := range offers {
 		op, _ := s.lib().Operation(t.Operation)
-		if len(v.ByKM) == most || !t.OfferedByDistance(op, ask.Tasks, st.OdometerKM) {
+		if len(v.ByKM) == most || !t.OfferedByDistance(op, made.Tasks, st.OdometerKM) {
 			continue
 		}
-		row := weighRow{Title: taskTitle(op, t), Why: unit.Capital(op.ByDistance.Because) + "."}
+		row := weighRow{
+			Title: taskTitle(op, t),
+			Why:   unit.Capital(op.ByDistance.Because) + ".",
+			Tick:  t.String(),
+		}
 		if err := against(&row, t); err != nil {
 			return err
 		}
@@ -347,6 +354,7 @@ func (s *Server) compileAs(c fiber.Ctx, ask library.Ask, seen map[string]string,
 		return err
 	}
 	maps.Copy(ask.Built, seen)
+	ask.OdometerKM = st.OdometerKM
 	if ask.Timed, err = s.Store.StepTimes(c.Context()); err != nil {
 		return err
 	}

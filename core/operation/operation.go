@@ -16,6 +16,7 @@ type Operation struct {
 	Version    int         `yaml:"version"`
 	Axle       string      `yaml:"axle"`        // front, rear, any, or under for the middle of the vehicle
 	Pairs      string      `yaml:"pairs"`       // why both sides are done; empty: by wear
+	Model      string      `yaml:"model"`       // what the other side shows while it is untouched; empty: nothing
 	ByDistance *ByDistance `yaml:"by_distance"` // nil: renewed on finding only
 	Sets       []Setting   `yaml:"sets"`        // of the wheels
 	Warnings   []string    `yaml:"warnings"`

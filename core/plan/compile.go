@@ -22,6 +22,8 @@ type Order struct {
 	Built     map[string]string    // how this very vehicle is built, over its pattern
 	Timed     map[string][]float64 // minutes the shop's own jobs took, by owner.step
 
+	OdometerKM int // how far the vehicle has gone, for what is renewed by distance
+
 	Done  []Step             // what was done already, in its order: it stays as it is
 	Begun []operation.StepID // what is half done
 }
@@ -95,6 +97,7 @@ type compiler struct {
 	Order
 	plan    Plan
 	ways    map[string]string // schools, the pattern's traits, and what was answered
+	model   string            // why one side waits for the other, where it serves as a model
 	known   map[string]bool   // of those, what somebody knows
 	asked   map[string]bool   // schools and traits that decided something
 	kinds   map[string]operation.FactKind
@@ -220,6 +223,7 @@ func (c *compiler) tasks() error {
 	if len(c.Tasks) == 0 {
 		return fault.New("missing", "operation", "Nothing is ordered.", "Choose what is to be replaced.")
 	}
+	c.byDistance()
 	c.inPairs()
 	for i, t := range c.Tasks {
 		k := slices.IndexFunc(c.Knowledge.Operations, func(o operation.Operation) bool { return o.ID == t.Operation })
@@ -231,6 +235,7 @@ func (c *compiler) tasks() error {
 		if err := c.orderable(op, i); err != nil {
 			return err
 		}
+		c.takeModel(op, t)
 		f := &file{
 			id: op.ID, title: op.Title, version: op.Version, axle: op.Axle, corner: t.Corner, task: true,
 			pairs: op.Pairs, warnings: op.Warnings, sets: op.Sets, joints: op.Joints, parts: op.Parts,
@@ -241,6 +246,17 @@ func (c *compiler) tasks() error {
 		}
 	}
 	return nil
+}
+
+// takeModel lets one side stand as it was while the other is worked on, where it shows how
+// things lie and nobody has said otherwise.
+func (c *compiler) takeModel(op *operation.Operation, t Task) {
+	_, said := c.Ways[SidesSchool]
+	if op.Model == "" || said || !slices.Contains(c.Tasks, Task{t.Operation, t.Corner.Opposite()}) {
+		return
+	}
+	c.ways[SidesSchool] = oneByOne
+	c.model = op.Model
 }
 
 // inPairs adds the other side of each task, where the shop always does both.
@@ -255,6 +271,36 @@ func (c *compiler) inPairs() {
 			c.Tasks = append(slices.Clip(c.Tasks), other)
 		}
 	}
+}
+
+// byDistance adds what has gone as far as it should beside what is ordered, where the shop
+// renews so. What the sheet has no joints for is left out.
+func (c *compiler) byDistance() {
+	ordered := c.Tasks
+	for k := range c.Knowledge.Operations {
+		op := &c.Knowledge.Operations[k]
+		for _, o := range ordered {
+			t := Task{op.ID, o.Corner}
+			if slices.Contains(c.Tasks, t) || !t.OfferedByDistance(*op, ordered, c.OdometerKM) || !c.onSheet(op, t.Corner) {
+				continue
+			}
+			c.asked[preventiveSchool] = true
+			if c.ways[preventiveSchool] == "distance" {
+				c.Tasks = append(slices.Clip(c.Tasks), t)
+			}
+		}
+	}
+}
+
+// onSheet says that an operation is done on this vehicle at a corner.
+func (c *compiler) onSheet(op *operation.Operation, corner vehicle.Corner) bool {
+	if !slices.Contains(c.Pattern.Operations, op.ID) || op.Axle != "any" && op.Axle != corner.Axle() {
+		return false
+	}
+	return !slices.ContainsFunc(op.Joints, func(j operation.Joint) bool {
+		_, on := c.Pattern.Spec[c.side(j.Spec, corner)]
+		return !on && !j.Optional && j.When == nil
+	})
 }
 
 // orderable refuses a task that is not offered at its place.

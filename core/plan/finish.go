@@ -47,6 +47,10 @@ func (c *compiler) finish() {
 		}
 	}
 	for _, s := range c.Knowledge.Schools {
+		if s.Key == SidesSchool && c.model != "" {
+			s.Default = oneByOne
+			s.Because = c.model
+		}
 		if c.asked[s.Key] || c.matters(s.Key) {
 			p.Schools = append(p.Schools, SchoolUsed{s, c.ways[s.Key]})
 			continue

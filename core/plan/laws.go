@@ -22,6 +22,11 @@ func (c *compiler) lifecycles() error {
 	}
 	for id, steps := range byJoint {
 		j := c.joint(id)
+		if j == nil { // what was opened is not there by this build or school
+			return fault.New("too_late", "built",
+				fmt.Sprintf("“%s” is done, and worked so there is no such joint.", c.nodes[steps[0]].Title),
+				"It is too late to work it so.")
+		}
 		slices.SortStableFunc(steps, func(a, b int) int { return cmp.Compare(c.reach(a, j), c.reach(b, j)) })
 		was := fact.Tight
 		for k, i := range steps {

@@ -10,12 +10,17 @@ import (
 )
 
 // The schools that no step asks for: how two sides are worked, whether one side is done
-// or always both, and where in a range a torque is set.
+// or always both, whether parts are renewed by distance, and where in a range a torque is
+// set.
 const (
-	SidesSchool = "sides"
-	pairsSchool = "pairs"
-	aimSchool   = "torque-range"
+	SidesSchool      = "sides"
+	pairsSchool      = "pairs"
+	preventiveSchool = "preventive"
+	aimSchool        = "torque-range"
 )
+
+// oneByOne is the way of SidesSchool that leaves one side until the other is done.
+const oneByOne = "one-by-one"
 
 // Timing is what a step takes in this shop, in minutes.
 type Timing struct {
@@ -48,7 +53,7 @@ func Learn(library float64, seen []float64) Timing {
 // comes after the move that brings the vehicle there and before the next move.
 func (p *Plan) Problem(costs schedule.Costs, technicians int) schedule.Problem {
 	out := p.placed(costs, technicians)
-	if p.Way(SidesSchool) == "one-by-one" {
+	if p.Way(SidesSchool) == oneByOne {
 		p.oneByOne(&out)
 	}
 	return out

@@ -201,3 +201,75 @@ func ExamplePlan_Clock() {
 	fmt.Printf("%s: %d steps, raised once: %v, above the least: %v\n", made.Title, len(made.Steps), made.Raises() == 1, sol.Makespan >= sol.Bound)
 	// Output: Gearbox crossmember and mount: 31 steps, raised once: true, above the least: true
 }
+
+// Springs and clips are put back as they lie on the other side: it waits, unless somebody
+// says otherwise, and only where both sides are ordered.
+func TestTheOtherSideServesAsModel(t *testing.T) {
+	for _, c := range []struct {
+		name  string
+		ways  map[string]string
+		tasks []plan.Task
+		way   string
+	}{
+		{"brakes of both sides", nil, both("pads-rotors"), "one-by-one"},
+		{"brakes of both sides, told otherwise", map[string]string{"sides": "together"}, both("pads-rotors"), "together"},
+		{"brakes of one side", nil, both("pads-rotors")[:1], ""},
+		{"nothing to copy", nil, both("stabiliser-link"), "together"},
+	} {
+		made := planned(t, c.ways, 1, c.tasks...)
+		if is := made.Way(plan.SidesSchool); is != c.way {
+			t.Errorf("%s: %q, not %q", c.name, is, c.way)
+		}
+		if c.way != "one-by-one" {
+			continue
+		}
+		last, first := -1, len(made.Steps) // of the left side, of the right side
+		for i, s := range made.Steps {
+			if s.Owner != "pads-rotors" || s.Corner == "" {
+				continue
+			}
+			if s.Corner == made.Corners()[0] {
+				last = i
+			} else {
+				first = min(first, i)
+			}
+		}
+		if first < last {
+			t.Errorf("%s: the model is opened at %d, before %d", c.name, first, last)
+		}
+	}
+}
+
+// What has gone its distance beside the work is renewed with it where the shop says so,
+// and only what this vehicle has there.
+func TestRenewedByDistance(t *testing.T) {
+	lib, err := library.Load("")
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range []struct {
+		name, way string
+		km        int
+		want      string
+	}{
+		{"on finding", "finding", 90_000, "front-hub-unit@FL"},
+		{"by distance", "distance", 90_000, "front-hub-unit@FL stabiliser-link@FL"},
+		{"by distance, not gone yet", "distance", 79_000, "front-hub-unit@FL"},
+	} {
+		made, err := lib.Plan("ostrel-c22", library.Ask{
+			Tasks:      both("front-hub-unit")[:1],
+			Ways:       map[string]string{"preventive": c.way},
+			OdometerKM: c.km,
+		})
+		if err != nil {
+			t.Fatal(err)
+		}
+		var is []string
+		for _, task := range made.Tasks {
+			is = append(is, task.String())
+		}
+		if strings.Join(is, " ") != c.want {
+			t.Errorf("%s: %v", c.name, is)
+		}
+	}
+}

@@ -176,6 +176,13 @@
   document.addEventListener("change", (e) => {
     if (e.target.matches("[data-go]")) e.target.form.requestSubmit();
   });
+  // What is offered beside the order is ticked where it stands on the vehicle.
+  document.addEventListener("click", (e) => {
+    const offer = e.target.closest("[data-tick]");
+    if (!offer) return;
+    const box = document.querySelector(`input[name="task"][value="${CSS.escape(offer.dataset.tick)}"]`);
+    if (box && !box.checked) box.click();
+  });
 
   // ---- clocks -----------------------------------------------------------
   const tick = () => {
