@@ -47,6 +47,14 @@ func TestEveryActIsDrawn(t *testing.T) {
 		look(w.ID, w.Open)
 		look(w.ID, w.Close)
 	}
+	known[operation.RescueAct] = true
+	for _, r := range lib.Rescues {
+		a, ok := lib.Acts.For(operation.RescueAct, r.Tool, nil)
+		if !ok {
+			t.Errorf("the way out %s with %q has no picture", r.Way, r.Tool)
+		}
+		shown[a.Key] = true
+	}
 	for _, r := range lib.Release.Rungs {
 		shown[rung(t, lib, r, "")] = true
 		known["release."+r.Key] = true

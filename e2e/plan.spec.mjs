@@ -20,7 +20,8 @@ for (const size of [
     await offer("front left").getByLabel("Lower ball joint").check();
     await expect(page.locator(".weighed")).toContainText("right side"); // now against later
     await expect(page.locator(".bykm")).toContainText(/stabiliser link, left.*wheel stroke/s); // 212 000 km
-    await offer("front right").getByLabel("Lower ball joint").check();
+    await page.getByRole("button", { name: /As well: Lower ball joint.*right side/ }).click(); // one touch orders it
+    await expect(offer("front right").getByLabel("Lower ball joint")).toBeChecked();
     await offer("in the middle").getByLabel("Idler arm and bell crank").check();
     await expect(page.locator(".weighed tbody tr")).toHaveCount(3);
     await sound(page);

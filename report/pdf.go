@@ -373,6 +373,14 @@ func (p page) remarks(st *job.State) {
 	for _, r := range st.Replans {
 		parts = append(parts, "Re-planned: "+r.Why)
 	}
+	var told []string
+	for _, t := range st.Told {
+		told = append(told, fmt.Sprintf("%s (%s, %s)", t.Says(), t.By, t.At.Format("2 Jan 15:04")))
+	}
+	if len(told) > 0 {
+		told = append(told, "Hands' work on the record: "+unit.HoursMinutes(st.WorkMin()))
+	}
+	block("Told to the owner", ink, told)
 	block("Passed over by signature", red, deviations)
 	block("Parts, turns and the plan", ink, parts)
 	block("Measured", ink, measured)

@@ -511,7 +511,7 @@ func (s *Server) closeUp(v *benchView) {
 	}
 	name := step.Kind()
 	if step.Frees != "" {
-		name = "release.extractor"
+		name = operation.RescueAct
 	}
 	if a, ok := s.lib().Acts.For(name, step.Tool, step.MakesFacts()); ok {
 		v.Act = draw.Act(a, &s.lib().Acts, step.Mirrored())

@@ -44,6 +44,8 @@ type planView struct {
 	Turns    []job.RodTurns
 	Trays    []job.Tray
 	Changed  *changedView
+	WaysOut  []wayOut
+	Since    string // the owner was told
 	Range    plan.Estimate
 	Parts90  []draw.Bar // the range cut by what widens it
 	LikelyX  float64
@@ -121,7 +123,7 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 	}
 	if f != nil {
 		v.For, v.Typed = c.FormValue("form"), map[string]string{}
-		for _, k := range []string{"joint", "recipe", "socket", "treatment", "hardware", "source", "reason", "slow", "minutes", "step", "behind"} {
+		for _, k := range []string{"joint", "recipe", "socket", "treatment", "hardware", "source", "reason", "slow", "minutes", "step", "behind", "said"} {
 			v.Typed[k] = c.FormValue(k)
 		}
 	}
@@ -133,6 +135,8 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 	v.Time, v.Total, v.Changes = draw.Timeline(st, sol), sol.Makespan, sol.ToolChanges
 	s.howLong(&v)
 	v.Changed = changed(st.Replans)
+	v.WaysOut = s.waysOut(st)
+	v.Since = since(st.Told, v.Range.Likely)
 	v.proof()
 	v.Over = 100 * (sol.Makespan/sol.Bound - 1)
 	if was, err := strconv.ParseFloat(c.Query("was"), 64); err == nil && was > 0 && was < 1e5 {

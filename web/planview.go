@@ -12,6 +12,7 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/plan"
 	"lugtak/core/schedule"
+	"lugtak/core/unit"
 	"lugtak/draw"
 )
 
@@ -118,9 +119,9 @@ func changed(all []job.Replanning) *changedView {
 	}
 	c := all[n].Change
 	v := changedView{Replanning: all[n], Before: all[:n]}
-	v.Delta = fmt.Sprintf("%s of work left, as before", hoursMinutes(c.Now))
+	v.Delta = fmt.Sprintf("%s of work left, as before", unit.HoursMinutes(c.Now))
 	if more := math.Round(c.Now - c.Was); more != 0 {
-		v.Delta = fmt.Sprintf("%+.0f min of work: %s left, was %s", more, hoursMinutes(c.Now), hoursMinutes(c.Was))
+		v.Delta = fmt.Sprintf("%+.0f min of work: %s left, was %s", more, unit.HoursMinutes(c.Now), unit.HoursMinutes(c.Was))
 	}
 	for _, x := range []changeCount{
 		{N: c.Done, What: "done, stay done"},

@@ -158,6 +158,8 @@ func (s *Server) routes() {
 	a.Post("/jobs/:job/built", s.seeBuilt)
 	a.Post("/jobs/:job/move", s.move)
 	a.Post("/jobs/:job/replan", s.replan)
+	a.Post("/jobs/:job/rescue", s.rescue)
+	a.Post("/jobs/:job/tell", s.tell)
 	a.Post("/jobs/:job/kit", s.kit)
 	a.Get("/jobs/:job/match", s.match)
 	a.Post("/jobs/:job/match", s.judgePart)

@@ -214,8 +214,8 @@ func (v *views) funcs() template.FuncMap {
 		"iso":        func(t time.Time) string { return t.UTC().Format(time.RFC3339) },
 		"mmss":       func(d time.Duration) string { return fmt.Sprintf("%d:%02d", int(d.Minutes()), int(d.Seconds())%60) },
 		"hmm":        func(min float64) string { return fmt.Sprintf("%d:%02d", int(min)/60, int(min)%60) },
-		"hmin":       hoursMinutes,
-		"tens":       func(v float64) string { return fmt.Sprintf("%.0f", 10*math.Round(v/10)) },
+		"hmin":       unit.HoursMinutes,
+		"tens":       tens,
 		"pair":       func(a, b any) struct{ A, B any } { return struct{ A, B any }{a, b} },
 		"day":        func(t time.Time) string { return t.Local().Format("2 Jan 2006") },
 		"five":       func() []int { return []int{0, 1, 2, 3, 4} },
@@ -265,12 +265,5 @@ func evidenceSigns() []tallySign {
 	return out
 }
 
-// hoursMinutes is minutes as people say them, to the nearest five beyond the first hour.
-func hoursMinutes(minutes float64) string {
-	n := int(math.Round(minutes))
-	if n < 60 {
-		return fmt.Sprintf("%d min", n)
-	}
-	n = 5 * int(math.Round(minutes/5))
-	return fmt.Sprintf("%d h %02d", n/60, n%60)
-}
+// tens writes a price to the nearest ten.
+func tens(v float64) string { return fmt.Sprintf("%.0f", 10*math.Round(v/10)) }

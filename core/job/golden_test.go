@@ -56,6 +56,9 @@ func TestGoldenJournalsKeepTheirMeaning(t *testing.T) {
 		if name >= "v4" {
 			says += since4(st)
 		}
+		if name >= "v5" {
+			says += since5(st)
+		}
 		got := strings.Split(says, "\n")
 		for i, line := range strings.Split(string(want), "\n") {
 			if i >= len(got) || got[i] != line {
@@ -175,6 +178,22 @@ func since4(st *State) string {
 	for _, x := range st.Plan.Steps {
 		if x.Frees != "" {
 			p("step %s frees %s", x.ID, x.Frees)
+		}
+	}
+	return b.String()
+}
+
+// since5 is what a state says beside since the owner is told and ways out are chosen.
+func since5(st *State) string {
+	var b strings.Builder
+	p := func(f string, a ...any) { fmt.Fprintf(&b, f+"\n", a...) }
+	for _, t := range st.Told {
+		p("told %g %g %g min, %g to %g %s, agreed %v %q by %s", t.LowMin, t.LikelyMin, t.HighMin, t.PriceLow, t.PriceHigh,
+			t.Currency, t.Agreed, t.Said, t.By)
+	}
+	for _, x := range st.Plan.Steps {
+		if x.Frees != "" {
+			p("step %s %q with %s, how %q, because %q, caution %q", x.ID, x.Title, x.Tool, x.How, x.Because, x.Caution)
 		}
 	}
 	return b.String()

@@ -51,7 +51,11 @@ func rods(t *testing.T) plan.Plan {
 }
 
 // rescues are what a sheared bolt puts in.
-var rescues = []operation.Rescue{{Trouble: "sheared", Title: "Extract the sheared {one}", Minutes: 25}}
+var rescues = []operation.Rescue{
+	{Trouble: "sheared", Way: "extractor", Title: "Extract the sheared {one}", Minutes: 25},
+	{Trouble: "sheared", Way: "insert", Title: "Stub of the {one} drilled out", Tool: "drill", Minutes: 45},
+	{Trouble: "part_missing", Way: "none", Title: "of another trouble"},
+}
 
 func beginRods(t *testing.T) *bench {
 	b := &bench{t: t, s: Replay(nil), by: "technician A"}

@@ -27,6 +27,7 @@ type Planning struct {
 	Figures  []Figure                  // struck on the sheet while the job was open
 	Treated  map[string]record.Treated // by joint, threads treated otherwise than the sheet says
 	Replans  []Replanning
+	Told     []Told                    // the owner, oldest first
 	stages   map[string][]recipe.Stage // by joint
 }
 

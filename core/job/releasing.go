@@ -170,14 +170,7 @@ func (s *State) soakAt(t Trouble, b record.ReleaseTried, at time.Time) {
 
 // extracted ends the trouble of the fastener that a step was put in for.
 func (s *State) extracted(e Event, st *plan.Step) {
-	if st == nil || st.Frees == "" {
-		return
-	}
-	for _, t := range s.OpenTroubles() {
-		at := FastenerID{t.Joint, t.Letter}
-		if at.String() != st.Frees {
-			continue
-		}
+	if t := s.troubleOf(st); t != nil {
 		s.applyCleared(e, record.TroubleCleared{Trouble: t.ID, How: "by the step “" + st.Title + "”"})
 	}
 }

@@ -160,18 +160,11 @@ func (s *State) extraction(rescues []operation.Rescue, t Trouble) (plan.Step, op
 		return plan.Step{}, operation.Part{}, false
 	}
 	name := trimmed(j.One + " " + t.Letter)
-	rescue := rescues[k]
 	step := plan.Step{
 		Step: operation.Step{
-			ID:      operation.StepID(id),
-			Verb:    operation.Act,
-			Title:   strings.ReplaceAll(rescue.Title, "{one}", name),
-			How:     rescue.How,
-			Place:   at.Place,
-			Tool:    rescue.Tool,
-			Minutes: rescue.Minutes,
-			Because: rescue.Because,
-			Caution: rescue.Caution,
+			ID:    operation.StepID(id),
+			Verb:  operation.Act,
+			Place: at.Place,
 		},
 		Position: at.Position,
 		Frees:    FastenerID{t.Joint, t.Letter}.String(),
@@ -183,8 +176,82 @@ func (s *State) extraction(rescues []operation.Rescue, t Trouble) (plan.Step, op
 			return before != nil && before.Joint == t.Joint // it is the hole they go into
 		}),
 	}
+	rescued(&step, rescues[k], name)
 	part := operation.Part{Key: id, Title: name + ", new: " + j.Thread + " " + j.Class, Count: 1, OneUse: true}
 	return step, part, true
+}
+
+// rescued puts a way out into its step.
+func rescued(step *plan.Step, r operation.Rescue, name string) {
+	step.Title = strings.ReplaceAll(r.Title, "{one}", name)
+	step.How = r.How
+	step.Tool = r.Tool
+	step.Minutes = r.Minutes
+	step.Because = r.Because
+	step.Caution = r.Caution
+}
+
+// ChooseRescue takes another way out of what broke, where its step is not done yet.
+type ChooseRescue struct {
+	Step    operation.StepID
+	Way     string
+	Rescues []operation.Rescue `json:"-"`
+}
+
+// WaysOut are the ways there are of doing a step that frees a fastener, the one that is
+// taken unless somebody chooses first; none for any other step.
+func (s *State) WaysOut(rescues []operation.Rescue, st *plan.Step) []operation.Rescue {
+	t := s.troubleOf(st)
+	if t == nil {
+		return nil
+	}
+	var out []operation.Rescue
+	for _, r := range rescues {
+		if TroubleCode(r.Trouble) == t.Code {
+			out = append(out, r)
+		}
+	}
+	return out
+}
+
+// troubleOf is the open trouble of the fastener a step was put in for; nil for others.
+func (s *State) troubleOf(st *plan.Step) *Trouble {
+	if st == nil || st.Frees == "" {
+		return nil
+	}
+	for _, t := range s.OpenTroubles() {
+		if (FastenerID{t.Joint, t.Letter}).String() == st.Frees {
+			return &t
+		}
+	}
+	return nil
+}
+
+func (s *State) decideChooseRescue(_ Meta, b ChooseRescue) (record.Body, error) {
+	st := s.Plan.Step(b.Step)
+	t := s.troubleOf(st)
+	if t == nil || s.StepDone(b.Step) {
+		return nil, refuse(CodeChoice, "step", "There is nothing left to free by that step.", "Reload the plan.")
+	}
+	ways := s.WaysOut(b.Rescues, st)
+	i := slices.IndexFunc(ways, func(r operation.Rescue) bool { return r.Way == b.Way })
+	if i < 0 {
+		return nil, refuse(CodeChoice, "way", "There is no such way out.", "Choose one of those shown.")
+	}
+	step := *st
+	rescued(&step, ways[i], trimmed(s.Plan.Joint(t.Joint).One+" "+t.Letter))
+	return record.RescueChosen{Way: b.Way, Step: toStep(step)}, nil
+}
+
+func (s *State) applyRescueChosen(_ Event, b record.RescueChosen) {
+	healed := *s.Plan
+	healed.Steps = slices.Clone(healed.Steps)
+	for i := range healed.Steps {
+		if string(healed.Steps[i].ID) == b.Step.ID {
+			healed.Steps[i] = fromStep(b.Step)
+		}
+	}
+	s.Plan = &healed
 }
 
 // overrun is when a step at hand has taken so much longer than reckoned that the plan

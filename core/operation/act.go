@@ -78,6 +78,9 @@ func (a *Acts) For(name, tool string, makes []string) (ActPicture, bool) {
 	return ActPicture{}, false
 }
 
+// RescueAct names the steps that free what broke; the tool tells their pictures apart.
+const RescueAct = "rescue.sheared"
+
 // Piece finds a piece by its key; ok is false where there is none.
 func (a *Acts) Piece(key string) (Piece, bool) {
 	for _, p := range a.Pieces {

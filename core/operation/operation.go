@@ -126,6 +126,10 @@ type School struct {
 // Rescue is what a mishap puts into a plan, in the words of the library.
 type Rescue struct {
 	Trouble string  `yaml:"trouble"` // its code
+	Way     string  `yaml:"way"`     // one of several ways out; the first is taken unless somebody chooses
+	Name    string  `yaml:"name"`    // of the way
+	Odds    float64 `yaml:"odds"`    // that it frees
+	Risk    string  `yaml:"risk"`    // what it may cost
 	Title   string  `yaml:"title"`
 	How     string  `yaml:"how"`
 	Tool    string  `yaml:"tool"`

@@ -253,6 +253,22 @@ type (
 		Minutes     map[string]float64  `json:"minutes,omitempty"` // of steps that take longer
 		Order       []string            `json:"order"`
 	}
+	// RescueChosen takes another way out of what broke; since 2026-11.
+	RescueChosen struct {
+		Way  string `json:"way"`
+		Step Step   `json:"step"` // as it stands from now on
+	}
+	// OwnerTold keeps what the owner was told the work takes and costs; since 2026-11.
+	OwnerTold struct {
+		LowMin    float64 `json:"low_min"`
+		LikelyMin float64 `json:"likely_min"`
+		HighMin   float64 `json:"high_min"`
+		PriceLow  float64 `json:"price_low"`
+		PriceHigh float64 `json:"price_high"`
+		Currency  string  `json:"currency"`
+		Agreed    bool    `json:"agreed"`
+		Said      string  `json:"said,omitempty"` // by the owner
+	}
 	// FigureStruck tells a job that a figure it uses was struck on the sheet.
 	FigureStruck struct {
 		Joint  string  `json:"joint"`
@@ -327,6 +343,8 @@ func (Moved) Kind() Kind          { return "moved" }
 func (Replanned) Kind() Kind      { return "replanned" }
 func (Reworked) Kind() Kind       { return "reworked" }
 func (Treated) Kind() Kind        { return "treated" }
+func (RescueChosen) Kind() Kind   { return "rescue_chosen" }
+func (OwnerTold) Kind() Kind      { return "owner_told" }
 func (FigureStruck) Kind() Kind   { return "figure_struck" }
 func (FigureAnswered) Kind() Kind { return "figure_answered" }
 func (Deviated) Kind() Kind       { return "deviated" }

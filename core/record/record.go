@@ -189,6 +189,8 @@ var kinds = map[Kind]kind{
 	Moved{}.Kind():          plain[Moved](),
 	Replanned{}.Kind():      plain[Replanned](),
 	Reworked{}.Kind():       plain[Reworked](),
+	RescueChosen{}.Kind():   plain[RescueChosen](),
+	OwnerTold{}.Kind():      plain[OwnerTold](),
 	Treated{}.Kind():        plain[Treated](),
 	FigureStruck{}.Kind():   plain[FigureStruck](),
 	FigureAnswered{}.Kind(): plain[FigureAnswered](),

@@ -4,6 +4,7 @@
 package unit
 
 import (
+	"fmt"
 	"math"
 	"strconv"
 	"strings"
@@ -219,4 +220,15 @@ func Capital(s string) string {
 		runes[0] = unicode.ToUpper(runes[0])
 	}
 	return string(runes)
+}
+
+// HoursMinutes is minutes as people say them: "55 min", to the nearest five beyond the
+// first hour "2 h 05".
+func HoursMinutes(minutes float64) string {
+	n := int(math.Round(minutes))
+	if n < 60 {
+		return fmt.Sprintf("%d min", n)
+	}
+	n = 5 * int(math.Round(minutes/5))
+	return fmt.Sprintf("%d h %02d", n/60, n%60)
 }

@@ -118,3 +118,14 @@ func TestCapital(t *testing.T) {
 		}
 	}
 }
+
+// Minutes are said as people say them, to the nearest five beyond the hour.
+func TestHoursMinutes(t *testing.T) {
+	for minutes, want := range map[float64]string{
+		0: "0 min", 0.4: "0 min", 59.4: "59 min", 59.6: "1 h 00", 60: "1 h 00", 62.4: "1 h 00", 62.6: "1 h 05", 149: "2 h 30",
+	} {
+		if is := HoursMinutes(minutes); is != want {
+			t.Errorf("%v is %q, not %q", minutes, is, want)
+		}
+	}
+}
