@@ -31,7 +31,7 @@ func states(t *testing.T) map[string]*job.State {
 		t.Fatal(err)
 	}
 	out := map[string]*job.State{}
-	for _, id := range []string{demo.HalfDone, demo.Waiting, demo.Complaint} {
+	for _, id := range []string{demo.HalfDone, demo.Waiting, demo.Complaint, demo.Struts} {
 		if out[id], err = s.Job(ctx, id); err != nil {
 			t.Fatal(err)
 		}

@@ -1,8 +1,10 @@
 package draw
 
 import (
+	"cmp"
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"lugtak/core/job"
@@ -17,6 +19,7 @@ type TimelineView struct {
 	Foot   float64 // where the lines of the stages end
 	Stages []StageColumn
 	Bars   []Bar
+	Holds  []Bar // who has a tool that both want
 	Bands  []Bar
 	Lanes  []Tick
 	Turns  [][2]float64 // tool changes
@@ -47,6 +50,7 @@ const (
 	laneLeft  = 84.0
 	timeWidth = 850.0
 	letter    = 8.2 // of a stage's name
+	toolGap   = 20.0
 )
 
 // lanes of the timeline: the sides, what is for both or neither, and what runs by
@@ -104,16 +108,56 @@ func (v *TimelineView) at(minute float64) float64 {
 	return laneLeft
 }
 
+// mostContested is how many tools that both technicians want have a row of their own.
+const mostContested = 3
+
+// contested are the tools that two technicians both use, the ones used longest first.
+func contested(work *plan.Plan, sol schedule.Solution) []string {
+	if work.Technicians < 2 {
+		return nil
+	}
+	hands := map[string]map[int]bool{}
+	minutes := map[string]float64{}
+	for _, x := range sol.Order {
+		tool := work.Step(operation.StepID(x.ID)).NeedsTool()
+		if tool == "" {
+			continue
+		}
+		if hands[tool] == nil {
+			hands[tool] = map[int]bool{}
+		}
+		hands[tool][x.Technician] = true
+		minutes[tool] += x.End - x.Start
+	}
+	var out []string
+	for tool, by := range hands {
+		if len(by) > 1 {
+			out = append(out, tool)
+		}
+	}
+	slices.SortFunc(out, func(a, b string) int {
+		return cmp.Or(cmp.Compare(minutes[b], minutes[a]), cmp.Compare(a, b))
+	})
+	return out[:min(mostContested, len(out))]
+}
+
 // Timeline draws the plan as it is clocked: a column a stage, a lane for each side, soaks
 // below, a triangle for a tool change, the vehicle's position along the foot. What is done
 // is faint.
 func Timeline(st *job.State, sol schedule.Solution) TimelineView {
 	work := st.Plan
-	v := TimelineView{W: timeWidth, H: laneTop + 4*laneGap + 26, Stages: columns(st, sol)}
+	v := TimelineView{W: timeWidth, Stages: columns(st, sol)}
 	v.Foot = laneTop + 4*laneGap
 	for i, l := range laneNames {
 		v.Lanes = append(v.Lanes, Tick{laneTop + laneGap*float64(i), l})
 	}
+	row := map[string]float64{} // of each contested tool
+	for _, tool := range contested(work, sol) {
+		row[tool] = v.Foot
+		v.Lanes = append(v.Lanes, Tick{v.Foot - 4, strings.TrimSuffix(tool, " six-point")})
+		v.Foot += toolGap
+	}
+	v.H = v.Foot + 26
 	pos, from := plan.Ground, 0.0
 	lastSoak := -1.0
 	for _, x := range sol.Order {
@@ -165,6 +209,17 @@ func Timeline(st *job.State, sol schedule.Solution) TimelineView {
 			b.Text = word
 		}
 		v.Bars = append(v.Bars, b)
+		if y, ok := row[step.NeedsTool()]; ok {
+			v.Holds = append(v.Holds, Bar{
+				X:     b.X,
+				Y:     y + 2,
+				W:     b.W,
+				H:     toolGap - 5,
+				Class: fmt.Sprintf("hold hold-%d", x.Technician),
+				Full:  fmt.Sprintf("technician %d has the %s: %s", x.Technician, step.NeedsTool(), step.Title),
+				Who:   x.Technician,
+			})
+		}
 		if x.ToolChange {
 			v.Turns = append(v.Turns, [2]float64{b.X, b.Y - 1})
 		}
