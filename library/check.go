@@ -104,6 +104,9 @@ func (l *Library) checkWhen(file string, doc *document, at string, when map[stri
 	var out []Fault
 	for key, answers := range when {
 		known := l.answers(key)
+		if key == operation.AxleKey {
+			known = []string{"front", "rear"}
+		}
 		switch {
 		case known == nil:
 			out = append(out, doc.fault(file, at+"."+key, "“"+key+"” is no school and no question of how a vehicle is built.",

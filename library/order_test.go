@@ -32,7 +32,12 @@ func TestOrderOfTheTrade(t *testing.T) {
 			"pads-rotors.slide-crack pads-rotors.slide-out pads-rotors.pads-out " +
 				"pads-rotors.measure pads-rotors.pads-in",
 			"pads-rotors.compare-pads pads-rotors.pads-in pads-rotors.slide-start bleeder.bled",
-			"pads-rotors.slide-tight pads-rotors.spin wheel.start", "pads-rotors.slide-tight bleeder.bled pedal.pump"}},
+			"pads-rotors.slide-tight pads-rotors.spin wheel.start",
+			"pads-rotors.slide-tight bleeder.bled pedal.pump pads-rotors.spin"}}, // pistons back, it is free anyhow
+		{"ostrel-c22", "pads-rotors", "RR", map[string]string{"rotors": "always"}, []string{ // the park brake holds a rear rotor
+			"chocks.chock ground.raise park-brake.off pads-rotors.slide-out rotor.off pads-rotors.spin " +
+				"park-brake.on ground.lower chocks.away",
+			"pedal.pump park-brake.on"}},
 		{"ostrel-c22", "pads-rotors", "FL", map[string]string{"piston": "closed", "rotors": "always"}, []string{
 			"pads-rotors.pads-out pads-rotors.piston reservoir.top-up pedal.pump",
 			"pads-rotors.slide-out bracket.crack bracket.off rotor.screw-out rotor.off " +
@@ -177,7 +182,7 @@ func TestOrderOfTheTrade(t *testing.T) {
 			"centre-support.mark centre-support.coupling-crack centre-support.coupling-out " +
 				"centre-support.carrier-out centre-support.turn centre-support.cut " +
 				"centre-support.press centre-support.carrier-start",
-			"centre-support.hold centre-support.coupling-out",
+			"centre-support.coupling-crack centre-support.hold centre-support.coupling-out", // strapped it does not turn
 			"centre-support.coupling-tight centre-support.carrier-tight centre-support.unhold ground.lower"}},
 		{"caldren-m9", "pads-rotors", "FL", nil, []string{ // a fixed caliper: nothing is hung for pads
 			"bleeder.open pads-rotors.piston bleeder.bled",
@@ -192,7 +197,8 @@ func TestOrderOfTheTrade(t *testing.T) {
 			"pads-rotors.slide-crack pads-rotors.slide-out pads-rotors.pads-out pads-rotors.piston " +
 				"pads-rotors.slide-start",
 			"pads-rotors.slide-out rotor.off rotor.on pads-rotors.run-out pads-rotors.pads-in " +
-				"pads-rotors.slide-start pads-rotors.slide-tight wheel.start"}},
+				"pads-rotors.slide-start pads-rotors.slide-tight wheel.start",
+			"pads-rotors.pads-out rotor.off"}}, // pads in their guides hold it
 		{"caldren-m9", "stabiliser-link", "FR", nil, []string{
 			"link-bolt.crack link-bolt.out stabiliser-link.out stabiliser-link.compare stabiliser-link.stack " +
 				"link-bolt.start ride-ramps.up link-bolt.tight"}},
@@ -202,7 +208,8 @@ func TestOrderOfTheTrade(t *testing.T) {
 				"rear-hub-unit.knuckle-tight rotor.on caliper.start",
 			"lead.free sensor.out rear-hub-unit.hub-out",
 			"rear-hub-unit.knuckle-tight sensor.in lead.clip wheel.start",
-			"caliper.hang rotor.off rear-hub-unit.hub-out",
+			"park-brake.off caliper.hang rotor.off rear-hub-unit.hub-out",
+			"pedal.pump park-brake.on ground.lower",
 			"rear-hub-unit.compare rear-hub-unit.hub-in"}},
 		{"lindar-s6", "centre-support", "", nil, []string{
 			"centre-support.mark centre-support.coupling-out centre-support.carrier-out centre-support.part " +

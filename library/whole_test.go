@@ -141,7 +141,13 @@ func check(t *testing.T, p vehicle.Pattern, made plan.Plan) {
 	name := p.ID + ", " + made.Title
 	done, opened := map[operation.StepID]bool{}, map[string]operation.Verb{}
 	trays, in := map[string]string{}, map[string]int{}
+	titled := map[string]operation.StepID{}
 	for _, s := range made.Steps {
+		id := operation.StepID(strings.TrimSuffix(string(s.ID), ".2")) // gone twice
+		if was, ok := titled[s.Title]; ok && was != id {
+			t.Errorf("%s: %s and %s are both “%s”: the title says what decides", name, was, s.ID, s.Title)
+		}
+		titled[s.Title] = id
 		for _, n := range s.Needs {
 			if !done[n] {
 				t.Errorf("%s: %s stands before %s, which it needs", name, s.ID, n)

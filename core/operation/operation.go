@@ -100,6 +100,9 @@ type FastenersLaw struct {
 // Under is the axle of what is done in the middle of the vehicle.
 const Under = "under"
 
+// AxleKey in a "when" asks for the axle of the corner at hand instead of a school or build.
+const AxleKey = "axle"
+
 // Setting is what an operation moves of the wheels' alignment, and by what.
 type Setting struct {
 	What  string `yaml:"what"` // toe, camber or caster

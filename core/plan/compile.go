@@ -208,10 +208,15 @@ func wayKeys(s operation.School) string {
 	return strings.Join(out, ", ")
 }
 
-// when says that all the schools and traits named have one of the ways named.
-func (c *compiler) when(w map[string][]string) bool {
+// when says that all the schools and traits named have one of the ways named; the axle is
+// that of the corner.
+func (c *compiler) when(w map[string][]string, corner vehicle.Corner) bool {
 	ok := true
 	for key, ways := range w {
+		if key == operation.AxleKey {
+			ok = ok && slices.Contains(ways, corner.Axle())
+			continue
+		}
 		c.asked[key] = true
 		ok = ok && slices.Contains(ways, c.ways[key])
 	}
@@ -346,7 +351,7 @@ func (c *compiler) lay(f *file) error {
 	moves := len(f.sets) > 0
 	for i, s := range slices.Concat(f.open, f.close) {
 		id := c.name(f, s)
-		keep := c.when(s.When) && (!s.Both || c.onBoth(f))
+		keep := c.when(s.When, f.corner) && (!s.Both || c.onBoth(f))
 		if s.Joint != "" {
 			joint, ok := c.local[f.key(s.Joint)]
 			if !ok {
@@ -483,7 +488,7 @@ func (c *compiler) facts(n *node, s operation.Step) error {
 		}
 	}
 	for _, w := range all {
-		if w.Value == AnyValue || !c.when(w.When) {
+		if w.Value == AnyValue || !c.when(w.When, n.of.corner) {
 			continue
 		}
 		if w.Soft || strings.Contains(w.Joint, ".") {

@@ -336,7 +336,7 @@ func (c *compiler) parts() {
 	}
 	for _, f := range c.files {
 		for _, x := range f.parts {
-			if !c.when(x.When) {
+			if !c.when(x.When, f.corner) {
 				continue
 			}
 			x.Key, x.Title = partKey(f, x.Key), c.side(x.Title, f.corner)

@@ -21,7 +21,7 @@ func (c *compiler) takeJoints(f *file) error {
 		if _, other := c.local[key]; !other {
 			c.local[key] = "" // unless by another build of the same place
 		}
-		if !c.when(j.When) {
+		if !c.when(j.When, f.corner) {
 			continue
 		}
 		name := c.side(j.Spec, f.corner)
@@ -104,12 +104,18 @@ func (c *compiler) joint(id string) *Joint {
 	return c.plan.Joint(id)
 }
 
-// side fills a text of the library in for a corner.
+// side fills a text of the library in for a corner. Where the work is on both axles a side
+// says of which.
 func (c *compiler) side(text string, corner vehicle.Corner) string {
 	if !strings.Contains(text, "{") || corner == "" {
 		return text
 	}
-	return strings.NewReplacer("{side}", corner.Side(), "{axle}", corner.Axle()).Replace(text)
+	side := corner.Side()
+	other := func(t Task) bool { return t.Corner != "" && t.Corner.Axle() != corner.Axle() }
+	if slices.ContainsFunc(c.Tasks, other) && !strings.Contains(text, "{axle}") {
+		side = corner.Axle() + " " + side
+	}
+	return strings.NewReplacer("{side}", side, "{axle}", corner.Axle()).Replace(text)
 }
 
 // places are where the fasteners of a joint are drawn: as the library says, or

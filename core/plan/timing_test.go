@@ -223,19 +223,18 @@ func TestTheOtherSideServesAsModel(t *testing.T) {
 		if c.way != "one-by-one" {
 			continue
 		}
-		last, first := -1, len(made.Steps) // of the left side, of the right side
-		for i, s := range made.Steps {
-			if s.Owner != "pads-rotors" || s.Corner == "" {
-				continue
-			}
-			if s.Corner == made.Corners()[0] {
-				last = i
-			} else {
-				first = min(first, i)
-			}
+		at := func(id string, c vehicle.Corner) int {
+			return slices.IndexFunc(made.Steps, func(s plan.Step) bool {
+				return string(s.ID) == "pads-rotors."+id+"."+string(c)
+			})
 		}
-		if first < last {
-			t.Errorf("%s: the model is opened at %d, before %d", c.name, first, last)
+		one, other := made.Corners()[0], made.Corners()[1]
+		if at("slide-tight", other) < at("slide-tight", one) {
+			one, other = other, one
+		}
+		if at("slide-out", other) < at("slide-tight", one) {
+			t.Errorf("%s: the model is opened at %d, before the first side is closed at %d", c.name,
+				at("slide-out", other), at("slide-tight", one))
 		}
 	}
 }

@@ -137,7 +137,7 @@ func (c *compiler) wayTo(w fact.Want, f *file) (*operation.Way, bool) {
 		if w.Fact.Place != "" && (x.Axle == operation.Under) != (w.Fact.Place == underneath) {
 			continue
 		}
-		if !c.when(x.When) || !c.given(x, f.corner) {
+		if !c.when(x.When, f.corner) || !c.given(x, f.corner) {
 			continue
 		}
 		if better(x) {
@@ -208,7 +208,7 @@ func (c *compiler) restore() error {
 			continue
 		}
 		k := slices.IndexFunc(c.Knowledge.Ways, func(w operation.Way) bool {
-			return w.Fact == f.Subject && len(w.Open) == 0 && c.when(w.When)
+			return w.Fact == f.Subject && len(w.Open) == 0 && c.when(w.When, "")
 		})
 		if k < 0 {
 			return fault.New("not_closed", "makes", fmt.Sprintf("%s is left away from its rest, and no way brings it back.", f),
