@@ -215,16 +215,18 @@ func samples(peak, slope float64) []pull.Sample {
 }
 
 // A tool that reads its angle at the grip says with its flex what the fastener turned:
-// 0.06° for each N·m are 9° at 150 N·m (a spring, textbook).
+// 0.06° for each N·m are 9° at 150 N·m (a spring, textbook). Two springs in a row add up.
 func TestWindUpIsTakenOff(t *testing.T) {
 	const flex = 0.06
-	for _, known := range []bool{true, false} {
+	for _, split := range []struct {
+		tool, adapter float64
+		known         bool
+	}{{flex, 0, true}, {flex / 3, 2 * flex / 3, true}, {0, flex, true}, {0, 0, false}} {
+		known := split.known
 		b := atTheBolts(t)
 		b.step("bolt1")
 		c := b.traced("bolt2", 0)
-		if known {
-			c.Tool.Flex = flex
-		}
+		c.Tool.Flex, c.Adapter.Flex = split.tool, split.adapter
 		at := func(angle, torque float64) {
 			c.Samples = append(c.Samples, pull.Sample{T: float64(len(c.Samples)) / 100, Angle: angle + flex*torque, Torque: torque})
 		}
@@ -243,7 +245,7 @@ func TestWindUpIsTakenOff(t *testing.T) {
 		b.must(c)
 		p := b.s.Pulls[b.s.PullOrder[len(b.s.PullOrder)-1]]
 		if known != p.Counts() {
-			t.Errorf("flex known %v: %s, %.1f°", known, p.Result.Signature, p.Result.Stages[0].AngleDeg)
+			t.Errorf("flex %+v: %s, %.1f°", split, p.Result.Signature, p.Result.Stages[0].AngleDeg)
 		}
 	}
 }
@@ -257,6 +259,16 @@ func TestSamplesAreJudgedAndKept(t *testing.T) {
 	p := b.s.Pulls[e.ID]
 	if !p.Traced || !p.Counts() || p.Result.PeakNm < 59 || p.Result.PeakNm > 61 {
 		t.Errorf("%+v", p)
+	}
+	kept := e.Body.(record.Pulled).Trace
+	for i, x := range c.Samples {
+		for k, want := range []float64{x.T, x.Angle, x.Torque} {
+			step := []float64{1e-4, 0.01, 0.01}[k] // what stands in a journal, no finer
+			off := kept[i][k] / step
+			if math.Abs(kept[i][k]-want) > step/2+1e-9 || math.Abs(off-math.Round(off)) > 1e-6 {
+				t.Fatalf("sample %d: %v kept as %v", i, x, kept[i])
+			}
+		}
 	}
 	if got := b.s.expect(b.s.Plan.Joint(knuckle), 0).Siblings; len(got) != 1 || got[0].Peak != p.Result.PeakNm {
 		t.Errorf("siblings %+v", got)

@@ -7,6 +7,7 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/inspect"
 	"lugtak/core/plan"
+	"lugtak/core/record"
 )
 
 func runOut(step string) Measure {
@@ -26,6 +27,18 @@ func atMeasure(t *testing.T, anew bool) (*bench, *plan.Step) {
 	st.Measures = []string{"rotor-runout"}
 	st.Anew = anew
 	return b, st
+}
+
+// A measurement says in a line where it was taken and whether it was a stand-in's.
+func TestLineOfAMeasurement(t *testing.T) {
+	m := Measurement{Measured: record.Measured{Name: "run-out", Value: 0.03, Unit: "mm", Says: "Good."}}
+	if is := m.Line(); is != "run-out: 0.03 mm. Good." {
+		t.Error(is)
+	}
+	m.Corner, m.Simulated = "FL", true
+	if is := m.Line(); is != "FL, run-out: 0.03 mm, simulated. Good." {
+		t.Error(is)
+	}
 }
 
 // A step that says measure is not kept before it is measured, nor over its limit
