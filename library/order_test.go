@@ -645,6 +645,37 @@ func TestBuildDecidesWhatIsOpened(t *testing.T) {
 			t.Errorf("%s %s %v opens %s, not %s", c.pattern, c.op, c.built, is, c.joints)
 		}
 	}
+	brask, _ := l.Pattern("brask-t7")
+	captive, err := plan.Compile(l.order(brask, Ask{
+		Tasks: []plan.Task{{Operation: "solid-axle-hub", Corner: "FL"}},
+		Built: map[string]string{"rotor": "captive"},
+	}))
+	if err != nil {
+		t.Fatal(err)
+	}
+	last := -1
+	for _, id := range []string{
+		"caliper.hang", "solid-axle-hub.drive-out", "solid-axle-hub.captive-crack", "solid-axle-hub.captive-out",
+		"solid-axle-hub.captive-start", "solid-axle-hub.captive-tight", "solid-axle-hub.unit-in",
+		"solid-axle-hub.unit-1", "caliper.start",
+	} {
+		at := slices.IndexFunc(captive.Steps, func(s plan.Step) bool { return string(s.ID) == id+".FL" })
+		if at <= last {
+			t.Errorf("a captive rotor: %s stands at %d, behind %d", id, at, last)
+		}
+		last = at
+	}
+	_, err = plan.Compile(l.order(brask, Ask{
+		Tasks: []plan.Task{{Operation: "pads-rotors", Corner: "FL"}},
+		Ways:  map[string]string{"rotors": "always"},
+		Built: map[string]string{"rotor": "captive"},
+	}))
+	if f := fault.As(err); f == nil || !strings.Contains(f.Remedy, "Order “Hub unit on the solid front axle”") {
+		t.Errorf("new captive rotors without their hubs: %v", err)
+	}
+	if slices.ContainsFunc(captive.Steps, func(s plan.Step) bool { return s.Owner == "rotor" }) {
+		t.Error("a captive rotor is drawn off its hub outward")
+	}
 	p, _ := l.Pattern("caldren-m9")
 	idler := l.ordered(t, p, nil, plan.Task{Operation: "idler-arm"})
 	for _, j := range idler.Joints {

@@ -82,7 +82,7 @@ func (c *compiler) serve(i int) error {
 		case way == nil:
 			return fault.New("no_way", "steps."+string(c.nodes[i].ID)+".wants",
 				fmt.Sprintf("“%s” wants %s %s, and nothing makes it.", c.nodes[i].Title, w.Fact, w.Values),
-				"Add a way to it in library/ways, or say how the vehicle is built.")
+				cmp.Or(c.orderedToo(w.Fact, w.Values), "Add a way to it in library/ways, or say how the vehicle is built."))
 		case twice:
 			again := c.nodes[i].late
 			going := way.ID + "|" + w.Fact.Place + "|" + fmt.Sprint(again)
@@ -103,6 +103,25 @@ func (c *compiler) serve(i int) error {
 		}
 	}
 	return nil
+}
+
+// orderedToo is the remedy where an operation of this vehicle makes what is wanted: nothing
+// where none does.
+func (c *compiler) orderedToo(f fact.Fact, values fact.Values) string {
+	corner := vehicle.Corner(f.Place)
+	for k := range c.Knowledge.Operations {
+		op := &c.Knowledge.Operations[k]
+		if !c.onSheet(op, corner) {
+			continue
+		}
+		makes := func(s operation.Step) bool {
+			return values.Has(fact.Value(s.Makes[f.Subject])) && c.when(s.When, corner)
+		}
+		if slices.ContainsFunc(op.Steps, makes) {
+			return "Order “" + unit.Capital(c.side(op.Title, corner)) + "” there too: it does that on its way."
+		}
+	}
+	return ""
 }
 
 // isOpened says that something makes what is wanted on its way out, not on its way back.
