@@ -23,7 +23,7 @@ lint: e2e/node_modules/.package-lock.json
 	@out=$$(gofmt -l $$(git ls-files '*.go')); test -z "$$out" || { echo "not gofmt-ed: $$out"; exit 1; }
 	go vet ./...
 	go tool staticcheck ./...
-	$(TOOLS)/prettier --check $(WEB) $(JS) "e2e/*.mjs"
+	$(TOOLS)/prettier --check $(WEB) $(JS) "e2e/*.mjs" "*.md" "docs/*.md"
 	$(TOOLS)/stylelint -c e2e/stylelint.config.mjs $(WEB)
 	$(TOOLS)/eslint -c e2e/eslint.config.mjs $(JS) e2e
 
