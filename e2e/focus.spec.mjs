@@ -1,0 +1,94 @@
+// Where the focus is, one sees: what has it, photographed with it and without, differs along
+// its edge by pixels that stand out (WCAG 2.2, 1.4.11 and 2.4.13: three to one, and as many
+// as its outline is long).
+import { aro, expect, half, signIn, test, waiting } from "./shop.mjs";
+
+const pages = [
+  "/",
+  "/jobs/new",
+  `/jobs/${half}/bench`,
+  `/jobs/${half}/plan`,
+  `/jobs/${half}/ledger`,
+  `/jobs/${waiting}/order`,
+  "/jobs/demo-complaint/walk",
+  "/jobs/demo-struts/match?step=strut-front.compare.FL",
+  "/crib",
+  "/shelf",
+  "/sheets/ostrel-c22",
+  "/reckoner",
+];
+const stops = 16; // of the Tab key on each page
+const margin = 6; // an outline stands outside its box
+
+// standOut counts the pixels of two pictures of one size between which the contrast is three
+// to one or more.
+async function standOut([a, b]) {
+  const read = async (text) => {
+    const bytes = Uint8Array.from(atob(text), (c) => c.charCodeAt(0));
+    const picture = await createImageBitmap(new Blob([bytes], { type: "image/png" }));
+    const canvas = new OffscreenCanvas(picture.width, picture.height).getContext("2d");
+    canvas.drawImage(picture, 0, 0);
+    return canvas.getImageData(0, 0, picture.width, picture.height).data;
+  };
+  const light = (data, i) => {
+    const linear = (v) => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4);
+    const [r, g, b] = [0, 1, 2].map((k) => linear(data[i + k] / 255));
+    return 0.2126 * r + 0.7152 * g + 0.0722 * b;
+  };
+  const [with_, without] = [await read(a), await read(b)];
+  let n = 0;
+  for (let i = 0; i < with_.length; i += 4) {
+    const [x, y] = [light(with_, i), light(without, i)].sort((p, q) => q - p);
+    if ((x + 0.05) / (y + 0.05) >= 3) n++;
+  }
+  return n;
+}
+
+for (const colorScheme of ["light", "dark"]) {
+  test(`the focus is seen wherever it is, ${colorScheme}`, async ({ page, shop }) => {
+    await page.emulateMedia({ colorScheme, reducedMotion: "reduce" });
+    await page.setViewportSize({ width: 1280, height: 800 });
+    await signIn(page, shop, aro);
+    const bad = [];
+    let seen = 0;
+    for (const path of pages) {
+      await page.goto(shop.url + path);
+      for (let n = 0; n < stops; n++) {
+        await page.keyboard.press("Tab");
+        const at = await page.evaluate(() => {
+          const el = document.activeElement;
+          if (!el || el === document.body) return null;
+          // an input that is not seen shows its focus on its label
+          const { width, opacity } = { width: el.offsetWidth, opacity: getComputedStyle(el).opacity };
+          const hidden = el.matches("input") && (width < 4 || opacity === "0");
+          const b = ((hidden && el.closest("label")) || el).getBoundingClientRect();
+          const name = el.getAttribute("aria-label") || el.innerText || el.name || el.value || "";
+          return {
+            x: b.x,
+            y: b.y,
+            width: b.width,
+            height: b.height,
+            name: `${el.tagName} ${name.slice(0, 30)}`,
+          };
+        });
+        if (!at || at.width < 1 || at.height < 1) continue;
+        const clip = {
+          x: Math.max(0, at.x - margin),
+          y: Math.max(0, at.y - margin),
+          width: Math.min(1280, at.x + at.width + margin) - Math.max(0, at.x - margin),
+          height: Math.min(800, at.y + at.height + margin) - Math.max(0, at.y - margin),
+        };
+        if (clip.width < 4 || clip.height < 4) continue; // scrolled away: the browser brings it back
+        const shot = async () => (await page.screenshot({ clip, caret: "hide" })).toString("base64");
+        const focused = await shot();
+        await page.evaluate(() => document.activeElement.blur());
+        const n = await page.evaluate(standOut, [focused, await shot()]);
+        const outline = 2 * (Math.min(at.width, clip.width) + Math.min(at.height, clip.height));
+        seen++;
+        if (n < 0.8 * outline) bad.push(`${path} ${at.name}: ${n} of ${Math.round(outline)} pixels`);
+      }
+    }
+    expect(seen).toBeGreaterThan(100);
+    expect(bad).toEqual([]);
+  });
+}
