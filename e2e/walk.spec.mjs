@@ -22,7 +22,8 @@ for (const size of [
     const ask = (text) => page.locator(".qs .question", { hasText: text });
     const told = page.locator(".told .question");
     await expect(told.first()).toContainText("Hum or growl"); // the words of the complaint, to be confirmed
-    await chip("on the road").click();
+    const place = (name) => page.locator(".walkplan").getByRole("link", { name: new RegExp(`^${name}:`) });
+    await place("Road").click();
     await ask("Hum or growl").getByRole("button", { name: "Yes" }).click();
     await expect(ask("Hum or growl").locator(".on")).toHaveText("Yes");
     await ask("grow in left-hand bends").getByRole("button", { name: "Yes" }).click();
@@ -42,6 +43,7 @@ for (const size of [
     await sound(page);
 
     await page.getByLabel("The vehicle is").selectOption("raised");
+    await place("FR").click();
     await chip("hub").click();
     const play = page.locator("form.measure", { hasText: "hub bearing play" });
     await expect(play).toContainText("No limit is known");
@@ -93,3 +95,26 @@ for (const size of [
     await expect(page.getByText("wet connector behind the left lamp")).toBeVisible();
   });
 }
+
+test("one question is in hand, and keys answer it", async ({ page, shop }) => {
+  await signIn(page, shop, aro);
+  await page.goto(shop.url + "/jobs/demo-complaint/walk");
+  const question = page.locator(".next h1");
+  const keys = page.locator(".answerkeys");
+  const first = await question.textContent();
+  await expect(keys.getByRole("button", { name: /Nowhere/ })).toBeInViewport({ ratio: 1 }); // without scrolling
+  await page.keyboard.press("c"); // cannot tell: the next one, and nothing is recorded
+  await expect(question).not.toHaveText(first);
+  await expect(page.locator(".strip")).toContainText("3 asked");
+  const second = await question.textContent();
+  await expect(page.locator(".tests [aria-current]")).toContainText(second);
+  await page.keyboard.press("n");
+  await expect(page.locator(".last")).toContainText(`${second} no`);
+  await expect(page.locator(".strip")).toContainText("4 asked");
+  await page.keyboard.press("z");
+  await expect(page.locator(".strip")).toContainText("3 asked");
+  await page.goto(shop.url + "/jobs/demo-complaint/walk?at=raised&place=FR");
+  await expect(page.locator(".sbar[aria-label*='a yes would make it']").first()).toBeVisible();
+  await expect(page.locator(".walkplan [aria-current]")).toHaveAttribute("aria-label", /^FR/);
+  await sound(page);
+});

@@ -221,6 +221,11 @@ func (v *views) funcs() template.FuncMap {
 		"five":       func() []int { return []int{0, 1, 2, 3, 4} },
 		"anchor":     func(s string) string { return strings.ReplaceAll(s, ".", "-") },
 		"pct":        func(v float64) float64 { return 100 * v },
+		"percent":    func(v float64) int { return int(100*v + 0.5) },
+		"share":      func(percent int) float64 { return 2.5 * float64(percent) }, // of a bar of 250
+		"stands":     stands,
+		"finer":      func(place string) string { return finer[place] },
+		"upper":      strings.ToUpper,
 		"plain":      draw.Plain,
 		"join":       func(s []string) string { return strings.Join(s, ", ") },
 		"capital":    unit.Capital,

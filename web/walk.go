@@ -8,6 +8,7 @@ import (
 	"image/jpeg"
 	_ "image/png" // photographs may be
 	"io"
+	"net/url"
 	"slices"
 	"strings"
 
@@ -29,13 +30,16 @@ type walkView struct {
 	Job       *job.State
 	Owed      int
 	Report    diagnose.Report
-	Next      []nextView
+	Ask       *nextView // in hand; nil where nothing is left to ask
+	Tests     []testView
+	Suspects  []suspectView
+	Last      *questionView  // answered last
 	Told      []questionView // signs the words of the complaint may mean
 	Position  string
 	Positions []string
 	Place     string
-	Places    []placeView
-	Map       draw.OutlineView
+	Map       draw.WalkPlan
+	Near      []placeView // finer places at the one in hand
 	Questions []questionView
 	Measures  []inspect.Limit
 	Lash      []inspect.LashRule
@@ -51,17 +55,84 @@ type walkView struct {
 	Sure      bool // the leading suspect is as good as found
 }
 
+// At is the address of a place on the walk-round.
+func (v walkView) At(place string) string {
+	q := url.Values{"at": {v.Position}}
+	if place != "" {
+		q.Set("place", place)
+	}
+	return "/jobs/" + v.Job.ID + "/walk?" + q.Encode()
+}
+
+// To is the address of a test, with the place that is in hand.
+func (v walkView) To(test string) string { return v.At(v.Place) + "&ask=" + url.QueryEscape(test) }
+
+// Others is the address of the test after the one in hand, for whoever cannot tell; empty
+// where there is none.
+func (v walkView) Others() string {
+	for i, t := range v.Tests {
+		if t.Here && i+1 < len(v.Tests) {
+			return v.To(v.Tests[i+1].Key)
+		}
+	}
+	return ""
+}
+
+// placeView is a finer place at a part of the vehicle.
 type placeView struct {
 	Key, Name string
-	X, Y      float64
-	Open      int
 	Here      bool
+}
+
+// testView is a test worth doing, with what it gains a minute in five blocks.
+type testView struct {
+	Key, Ask string
+	Minutes  float64
+	Blocks   [5]bool
+	Here     bool
+}
+
+// suspectView is a suspect with where the answer in hand would move it, in per cent.
+type suspectView struct {
+	diagnose.Weight
+	Percent, Yes, No int
+	Moves            bool     // an answer moves it
+	For, Not         []string // what speaks for and against it, the first and shortest said
+}
+
+// reasons are the first of what was answered, without the question it was an answer to.
+func reasons(all []string, most int) []string {
+	var out []string
+	for _, says := range all[:min(most, len(all))] {
+		if _, why, yes := strings.Cut(says, "? Yes: "); yes {
+			says = why
+		}
+		out = append(out, says)
+	}
+	return out
 }
 
 type questionView struct {
 	diagnose.Evidence
 	Answered, Yes bool
 	Corners       []cornerView // where it is looked at corner by corner
+}
+
+// Says is the answer in a word: yes, no, or the corners it is so at.
+func (q questionView) Says() string {
+	var at []string
+	for _, c := range q.Corners {
+		if c.Yes {
+			at = append(at, string(c.Corner))
+		}
+	}
+	switch {
+	case len(at) > 0:
+		return strings.Join(at, ", ")
+	case q.Yes:
+		return "yes"
+	}
+	return "no"
 }
 
 // nextView is a test worth doing, and what it would settle.
@@ -82,6 +153,28 @@ type takenView struct {
 	Drawing template.HTML
 }
 
+// Word is the verdict as one says it.
+func (t takenView) Word() string {
+	switch inspect.Verdict(t.Verdict) {
+	case inspect.OK:
+		return "inside"
+	case inspect.MeasureAgain:
+		return "measure again"
+	}
+	return "beyond"
+}
+
+// stands is how the vehicle stands for a question, as one says it.
+func stands(position string) string {
+	switch position {
+	case "drive":
+		return "on the road"
+	case "ground":
+		return "on its wheels"
+	}
+	return position
+}
+
 type proposalView struct {
 	diagnose.Weight
 	Percent  int
@@ -92,26 +185,35 @@ type proposalView struct {
 	Measured []string
 }
 
-// places are where one stands and looks, in plan view: shares of length from the
-// nose and of width from the right side, which lies above.
-var places = []struct {
-	key, name string
-	x, y      float64
-}{
-	{
-		"road",
-		"on the road",
-		-0.10,
-		0.5,
-	}, {"engine", "engine bay", 0.07, 0.5}, {"steering", "steering linkage", 0.15, 0.74}, {"rack", "rack", 0.15, 0.5}, {"rod", "tie rods", 0.15, 0.26},
-	{
-		"wheel",
-		"wheel",
-		0.19,
-		1.16,
-	}, {"hub", "hub", 0.19, -0.16}, {"brake", "brake", 0.31, 1.16}, {"arm", "arms", 0.31, -0.16}, {"damper", "dampers", 0.44, 1.16}, {"link", "stabiliser", 0.44, -0.16},
-	{"cab", "cab", 0.34, 0.5}, {"shaft", "shafts", 0.62, 0.5},
+// finer are places of the questions, with what one calls them.
+var finer = map[string]string{
+	"road": "on the road", "engine": "engine bay", "steering": "steering linkage", "rack": "rack", "rod": "tie rods",
+	"wheel": "wheel", "hub": "hub", "brake": "brake", "arm": "arms", "damper": "dampers", "link": "stabiliser",
+	"cab": "cab", "shaft": "shafts",
 }
+
+// walkPlace is a place on the drawn vehicle with the finer ones it has.
+type walkPlace struct {
+	key, name string
+	has       []string
+}
+
+func (p walkPlace) corner() bool { return slices.Contains(diagnose.Corners, diagnose.Corner(p.key)) }
+
+// walkPlaces are those of every vehicle.
+var walkPlaces = []walkPlace{
+	{"road", "Road", []string{"road"}},
+	{"engine", "Engine bay", []string{"engine"}},
+	{"steering", "Steering", []string{"steering", "rack", "rod"}},
+	{"cab", "Cab", []string{"cab"}},
+	{"shaft", "Middle", []string{"shaft"}},
+	{"FL", "FL", atCorner},
+	{"FR", "FR", atCorner},
+	{"RL", "RL", atCorner},
+	{"RR", "RR", atCorner},
+}
+
+var atCorner = []string{"wheel", "hub", "brake", "arm", "damper", "link"}
 
 // cornerPlaces are those that each corner of a vehicle has.
 var cornerPlaces = []string{"wheel", "hub", "brake", "arm", "damper"}
@@ -163,14 +265,7 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 	if err != nil {
 		return err
 	}
-	var answers []diagnose.Answer
-	for _, key := range st.Walk.Asked {
-		// A sign the library no longer has stays in the journal and weighs nothing.
-		sign, corner := job.AnswerOf(key)
-		if slices.ContainsFunc(k.Evidence, func(e diagnose.Evidence) bool { return e.Key == sign }) {
-			answers = append(answers, diagnose.Answer{Key: sign, Yes: st.Walk.Answers[key], Corner: diagnose.Corner(corner)})
-		}
-	}
+	answers := s.answers(st)
 	if v.Report, err = k.Weigh(answers, h); err != nil {
 		return err
 	}
@@ -179,9 +274,15 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 	if v.Position = c.Query("at", c.FormValue("at")); !slices.Contains(diagnose.Positions, v.Position) {
 		v.Position = "ground"
 	}
-	for _, n := range diagnose.Allowed(v.Report.Next, v.Position) {
-		if len(v.Next) < 3 {
-			v.Next = append(v.Next, nextView{answered(n.Evidence, st), n.Settles})
+	v.tests(c.Query("ask"))
+	if err := s.suspects(&v, answers, h); err != nil {
+		return err
+	}
+	if n := len(st.Walk.Asked); n > 0 {
+		sign, _ := job.AnswerOf(st.Walk.Asked[n-1])
+		if i := slices.IndexFunc(k.Evidence, func(e diagnose.Evidence) bool { return e.Key == sign }); i >= 0 {
+			q := answered(k.Evidence[i], st)
+			v.Last = &q
 		}
 	}
 	for _, key := range k.Complaint(st.Complaint) {
@@ -193,13 +294,10 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 	}
 	v.Place = c.Query("place", c.FormValue("place"))
 	p, _ := s.lib().Pattern(st.Vehicle.Pattern)
-	v.Map = draw.Outline(p.Outline, nil)
-	for _, x := range places {
-		v.Places = append(v.Places, s.placeView(x.key, x.name, x.x, x.y, v.Map, st, v.Place))
-	}
+	s.placed(&v)
 	for _, e := range k.Evidence {
 		q := answered(e, st)
-		here := e.Place == v.Place && (q.Answered || follows(e, st))
+		here := v.shows(e.Place) && (q.Answered || follows(e, st))
 		if v.Place == "" && q.Answered || here {
 			v.Questions = append(v.Questions, q)
 		}
@@ -248,14 +346,116 @@ func follows(e diagnose.Evidence, st *job.State) bool {
 	})
 }
 
-func (s *Server) placeView(key, name string, x, y float64, o draw.OutlineView, st *job.State, here string) placeView {
-	p := placeView{Key: key, Name: name, X: o.X0 + x*(o.X1-o.X0), Y: o.Y0 + y*(o.Y1-o.Y0), Here: key == here}
-	for _, e := range s.lib().Signs.Evidence {
-		if e.Place == key && !answered(e, st).Answered && follows(e, st) {
-			p.Open++
+// answers are those of the job that the library still knows. A sign it no longer has stays
+// in the journal and weighs nothing.
+func (s *Server) answers(st *job.State) []diagnose.Answer {
+	var out []diagnose.Answer
+	for _, key := range st.Walk.Asked {
+		sign, corner := job.AnswerOf(key)
+		if slices.ContainsFunc(s.lib().Signs.Evidence, func(e diagnose.Evidence) bool { return e.Key == sign }) {
+			out = append(out, diagnose.Answer{Key: sign, Yes: st.Walk.Answers[key], Corner: diagnose.Corner(corner)})
 		}
 	}
-	return p
+	return out
+}
+
+// tests lays out the three that gain most a minute, the one asked for in hand.
+func (v *walkView) tests(asked string) {
+	next := diagnose.Allowed(v.Report.Next, v.Position)
+	next = next[:min(3, len(next))]
+	here := max(0, slices.IndexFunc(next, func(n diagnose.Next) bool { return n.Key == asked }))
+	for i, n := range next {
+		t := testView{Key: n.Key, Ask: n.Ask, Minutes: n.Minutes, Here: i == here}
+		for b := range t.Blocks {
+			t.Blocks[b] = b == 0 || n.PerMinute >= float64(b+1)/5.5*next[0].PerMinute
+		}
+		v.Tests = append(v.Tests, t)
+		if t.Here {
+			v.Ask = &nextView{answered(n.Evidence, v.Job), n.Settles}
+		}
+	}
+}
+
+// leading is how many suspects stand in sight, and moved the change in per cent points from
+// which an answer is said to move one.
+const (
+	leading = 3
+	moved   = 2
+)
+
+// suspects lays out the leading ones, with where a yes and a no to the test in hand would
+// move them. A yes is found where the first of them is suspected.
+func (s *Server) suspects(v *walkView, answers []diagnose.Answer, h diagnose.History) error {
+	chances := func(yes bool) (map[string]float64, error) {
+		out := map[string]float64{}
+		if v.Ask == nil {
+			return out, nil
+		}
+		a := diagnose.Answer{Key: v.Ask.Q.Key, Yes: yes}
+		if where := v.Report.Suspects[0].Where; yes && v.Ask.Q.Corner && len(where) == 2 {
+			a.Corner = diagnose.Corner(where)
+		} else if yes && v.Ask.Q.Corner {
+			a.Corner = "FL"
+		}
+		r, err := s.lib().Signs.Weigh(append(slices.Clone(answers), a), h)
+		for _, w := range r.Suspects {
+			out[w.Key] = w.Chance
+		}
+		return out, err
+	}
+	yes, err := chances(true)
+	if err != nil {
+		return err
+	}
+	no, err := chances(false)
+	if err != nil {
+		return err
+	}
+	percent := func(chance float64) int { return int(100*chance + 0.5) }
+	for _, w := range v.Report.Suspects[:min(leading, len(v.Report.Suspects))] {
+		x := suspectView{Weight: w, Percent: percent(w.Chance), Yes: percent(yes[w.Key]), No: percent(no[w.Key])}
+		x.For, x.Not = reasons(w.Because, 2), reasons(w.Against, 1)
+		x.Moves = v.Ask != nil && max(x.Yes, x.Percent, x.No)-min(x.Yes, x.Percent, x.No) >= moved
+		v.Suspects = append(v.Suspects, x)
+	}
+	return nil
+}
+
+// placed draws the places, each with what is left to try there and its suspicion.
+func (s *Server) placed(v *walkView) {
+	var places []draw.WalkPlace
+	for _, x := range walkPlaces {
+		p := draw.WalkPlace{Key: x.key, Name: x.name, Corner: x.corner()}
+		p.Here = v.Place == x.key || !p.Corner && slices.Contains(x.has, v.Place)
+		for _, e := range s.lib().Signs.Evidence {
+			if slices.Contains(x.has, e.Place) && !answered(e, v.Job).Answered && follows(e, v.Job) {
+				p.Open++
+			}
+		}
+		for _, w := range v.Report.Suspects {
+			if w.Where == x.key || p.Corner && w.Where == vehicle.Corner(x.key).Side() {
+				p.Chance = max(p.Chance, w.Chance)
+			}
+		}
+		places = append(places, p)
+		if (v.Place == x.key || slices.Contains(x.has, v.Place)) && len(x.has) > 1 && v.Near == nil {
+			for _, key := range x.has {
+				v.Near = append(v.Near, placeView{key, finer[key], key == v.Place})
+			}
+		}
+	}
+	v.Map = draw.Walk(places)
+}
+
+// shows says that the questions of a finer place stand on the page: it is in hand, or the
+// whole part of the vehicle is.
+func (v *walkView) shows(finer string) bool {
+	if v.Place == finer {
+		return true
+	}
+	return slices.ContainsFunc(walkPlaces, func(x walkPlace) bool {
+		return x.key == v.Place && x.corner() && slices.Contains(x.has, finer)
+	})
 }
 
 // proposals are the suspects likely enough to be worked on, and those decided.

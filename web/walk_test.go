@@ -6,10 +6,12 @@ import (
 	"image/color"
 	"image/jpeg"
 	"image/png"
+	"slices"
 	"strings"
 	"testing"
 
 	"lugtak/core/fault"
+	"lugtak/library"
 )
 
 // A photograph is made small; what is none is refused in words.
@@ -35,6 +37,33 @@ func TestShrink(t *testing.T) {
 	for _, bad := range []string{"", "GIF89a", "<svg/>", strings.Repeat("x", 5000)} {
 		if _, err := shrink(strings.NewReader(bad)); fault.As(err) == nil || fault.As(err).Field != "photo" {
 			t.Errorf("%.10q: %v", bad, err)
+		}
+	}
+}
+
+// What speaks for a suspect is said without the question; a no says to what.
+func TestReasonsAreShort(t *testing.T) {
+	all := []string{
+		"Does it hum? Yes: it turns with the wheels",
+		"FR: Is there play? No, and it would be expected.",
+		"a third",
+	}
+	got := reasons(all, 2)
+	if len(got) != 2 || got[0] != "it turns with the wheels" || got[1] != all[1] || len(reasons(nil, 2)) != 0 {
+		t.Errorf("%q", got)
+	}
+}
+
+// Every place a question is asked at stands on the drawn vehicle, so that one can go there.
+func TestEveryQuestionHasItsPlace(t *testing.T) {
+	lib, err := library.Load("")
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, e := range lib.Signs.Evidence {
+		on := slices.ContainsFunc(walkPlaces, func(p walkPlace) bool { return slices.Contains(p.has, e.Place) })
+		if !on || finer[e.Place] == "" {
+			t.Errorf("%q is asked at %q, which is no place of the picture", e.Ask, e.Place)
 		}
 	}
 }
