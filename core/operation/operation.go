@@ -16,7 +16,7 @@ type Operation struct {
 	Version    int         `yaml:"version"`
 	Axle       string      `yaml:"axle"`        // front, rear, any, or under for the middle of the vehicle
 	Pairs      string      `yaml:"pairs"`       // why both sides are done; empty: by wear
-	Model      string      `yaml:"model"`       // what the other side shows while it is untouched; empty: nothing
+	Model      *Model      `yaml:"model"`       // nil: nothing is copied from the other side
 	ByDistance *ByDistance `yaml:"by_distance"` // nil: renewed on finding only
 	Sets       []Setting   `yaml:"sets"`        // of the wheels
 	Warnings   []string    `yaml:"warnings"`
@@ -108,6 +108,14 @@ type Setting struct {
 	What  string `yaml:"what"` // toe, camber or caster
 	Cause string `yaml:"cause"`
 	Sure  bool   `yaml:"sure"` // it always moves; else it is asked
+}
+
+// Model is what the other side of the axle shows while it is whole: from the first of some
+// steps until the last of others is done, only one side is apart.
+type Model struct {
+	Shows string   `yaml:"shows"` // "how springs and clips lie"
+	From  []StepID `yaml:"from"`
+	Until []StepID `yaml:"until"`
 }
 
 // ByDistance is after how far a part is offered for renewal while its neighbour is in

@@ -96,10 +96,10 @@ type node struct {
 type compiler struct {
 	Order
 	plan    Plan
-	ways    map[string]string // schools, the pattern's traits, and what was answered
-	model   string            // why one side waits for the other, where it serves as a model
-	known   map[string]bool   // of those, what somebody knows
-	asked   map[string]bool   // schools and traits that decided something
+	ways    map[string]string           // schools, the pattern's traits, and what was answered
+	shows   map[operation.StepID]string // what the other side shows for a step
+	known   map[string]bool             // of those, what somebody knows
+	asked   map[string]bool             // schools and traits that decided something
 	kinds   map[string]operation.FactKind
 	files   []*file
 	joints  map[string]string // owner of each joint, by its id
@@ -133,6 +133,7 @@ func Compile(o Order) (Plan, error) {
 		went:    map[string][]int{},
 		done:    map[operation.StepID]*Step{},
 		decides: map[string][]operation.StepID{},
+		shows:   map[operation.StepID]string{},
 	}
 	for i := range o.Done {
 		c.done[o.Done[i].ID] = &o.Done[i]
@@ -240,7 +241,6 @@ func (c *compiler) tasks() error {
 		if err := c.orderable(op, i); err != nil {
 			return err
 		}
-		c.takeModel(op, t)
 		f := &file{
 			id: op.ID, title: op.Title, version: op.Version, axle: op.Axle, corner: t.Corner, task: true,
 			pairs: op.Pairs, warnings: op.Warnings, sets: op.Sets, joints: op.Joints, parts: op.Parts,
@@ -250,18 +250,39 @@ func (c *compiler) tasks() error {
 			return err
 		}
 	}
+	c.models()
 	return nil
 }
 
-// takeModel lets one side stand as it was while the other is worked on, where it shows how
-// things lie and nobody has said otherwise.
-func (c *compiler) takeModel(op *operation.Operation, t Task) {
-	_, said := c.Ways[SidesSchool]
-	if op.Model == "" || said || !slices.Contains(c.Tasks, Task{t.Operation, t.Corner.Opposite()}) {
+// models keeps one side whole while the other is apart, where it shows how things lie, unless
+// somebody wants both at once.
+func (c *compiler) models() {
+	if c.Ways[SidesSchool] == together {
 		return
 	}
-	c.ways[SidesSchool] = oneByOne
-	c.model = op.Model
+	for i, t := range c.Tasks {
+		k := slices.IndexFunc(c.Knowledge.Operations, func(o operation.Operation) bool { return o.ID == t.Operation })
+		m := c.Knowledge.Operations[k].Model
+		if m == nil {
+			continue
+		}
+		other := Task{t.Operation, t.Corner.Opposite()}
+		first := slices.Contains(c.Tasks[i+1:], other)
+		for _, until := range m.Until {
+			id := t.step(until)
+			c.shows[id] = m.Shows
+			for _, from := range m.From {
+				if first {
+					c.after = append(c.after, [2]operation.StepID{id, other.step(from)})
+				}
+			}
+		}
+	}
+}
+
+// step names a step of the task in a plan.
+func (t Task) step(key operation.StepID) operation.StepID {
+	return operation.StepID(t.Operation) + "." + key + "." + operation.StepID(t.Corner)
 }
 
 // inPairs adds the other side of each task, where the shop always does both.

@@ -47,10 +47,6 @@ func (c *compiler) finish() {
 		}
 	}
 	for _, s := range c.Knowledge.Schools {
-		if s.Key == SidesSchool && c.model != "" {
-			s.Default = oneByOne
-			s.Because = c.model
-		}
 		if c.asked[s.Key] || c.matters(s.Key) {
 			p.Schools = append(p.Schools, SchoolUsed{s, c.ways[s.Key]})
 			continue
@@ -122,6 +118,9 @@ func (c *compiler) dress(s *Step) {
 	}
 	if s.Proves == "alignment" && c.sure() {
 		s.Answers = slices.DeleteFunc(slices.Clone(s.Answers), func(x operation.Answer) bool { return x.Opens == "" })
+	}
+	if shows := c.shows[s.ID]; shows != "" {
+		s.How = strings.TrimSpace(s.How + " The other side shows " + shows + ".")
 	}
 	if s.Part != "" {
 		s.Part = partKey(f, s.Part)

@@ -19,8 +19,11 @@ const (
 	aimSchool        = "torque-range"
 )
 
-// oneByOne is the way of SidesSchool that leaves one side until the other is done.
-const oneByOne = "one-by-one"
+// The ways of SidesSchool: tool by tool, or one side left until the other is done.
+const (
+	together = "together"
+	oneByOne = "one-by-one"
+)
 
 // Timing is what a step takes in this shop, in minutes.
 type Timing struct {

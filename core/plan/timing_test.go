@@ -202,39 +202,34 @@ func ExamplePlan_Clock() {
 	// Output: Gearbox crossmember and mount: 31 steps, raised once: true, above the least: true
 }
 
-// Springs and clips are put back as they lie on the other side: it waits, unless somebody
-// says otherwise, and only where both sides are ordered.
+// Springs and clips are put back as they lie on the other side: while one side is apart the
+// other is whole, unless somebody wants both at once. The rest of the work goes together.
 func TestTheOtherSideServesAsModel(t *testing.T) {
-	for _, c := range []struct {
-		name  string
-		ways  map[string]string
-		tasks []plan.Task
-		way   string
-	}{
-		{"brakes of both sides", nil, both("pads-rotors"), "one-by-one"},
-		{"brakes of both sides, told otherwise", map[string]string{"sides": "together"}, both("pads-rotors"), "together"},
-		{"brakes of one side", nil, both("pads-rotors")[:1], ""},
-		{"nothing to copy", nil, both("stabiliser-link"), "together"},
-	} {
-		made := planned(t, c.ways, 1, c.tasks...)
-		if is := made.Way(plan.SidesSchool); is != c.way {
-			t.Errorf("%s: %q, not %q", c.name, is, c.way)
+	at := func(p plan.Plan, id string, c vehicle.Corner) int {
+		return slices.IndexFunc(p.Steps, func(s plan.Step) bool { return string(s.ID) == id+"."+string(c) })
+	}
+	for _, way := range []string{"", "together", "one-by-one"} {
+		ways := map[string]string{}
+		if way != "" {
+			ways["sides"] = way
 		}
-		if c.way != "one-by-one" {
-			continue
+		made := planned(t, ways, 1, both("pads-rotors", "stabiliser-link")...)
+		if is := made.Way(plan.SidesSchool); way != "" && is != way || way == "" && is != "together" {
+			t.Errorf("told %q, it is worked %q", way, is)
 		}
-		at := func(id string, c vehicle.Corner) int {
-			return slices.IndexFunc(made.Steps, func(s plan.Step) bool {
-				return string(s.ID) == "pads-rotors."+id+"."+string(c)
-			})
+		apart := func(one, other vehicle.Corner) bool {
+			return at(made, "pads-rotors.pads-out", other) < at(made, "pads-rotors.pads-in", one)
 		}
-		one, other := made.Corners()[0], made.Corners()[1]
-		if at("slide-tight", other) < at("slide-tight", one) {
-			one, other = other, one
+		if got := apart("FL", "FR") && apart("FR", "FL"); got != (way == "together") {
+			t.Errorf("told %q, both sides are apart at once: %v", way, got)
 		}
-		if at("slide-out", other) < at("slide-tight", one) {
-			t.Errorf("%s: the model is opened at %d, before the first side is closed at %d", c.name,
-				at("slide-out", other), at("slide-tight", one))
+		how := made.Steps[at(made, "pads-rotors.pads-in", "FL")].How
+		if strings.Contains(how, "The other side shows how springs") == (way == "together") {
+			t.Errorf("told %q: %s", way, how)
+		}
+		// The links of both sides are out before either new one is in, for the bar.
+		if way == "" && at(made, "stabiliser-link.out", "FR") > at(made, "stabiliser-link.fit", "FL") {
+			t.Error("the rest waits for its other side too")
 		}
 	}
 }
