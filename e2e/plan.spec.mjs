@@ -33,6 +33,15 @@ for (const size of [
     await expect(page.locator("#ways .school").first()).toBeVisible({ timeout: 20_000 });
     await sound(page);
 
+    // The owner is told the range; a no says what the owner wants, and what was typed stays.
+    const told = page.locator(".ownertold");
+    await told.getByText("Tell the owner").click();
+    await told.getByRole("button", { name: "Told, does not" }).click();
+    await expect(page.getByRole("alert")).toContainText("did not agree");
+    await told.getByLabel("what the owner said").fill("not the idler, this month");
+    await told.getByRole("button", { name: "Told, does not" }).click();
+    await expect(told).toContainText(/h \d\d to .*crowns: did not agree, “not the idler, this month”/);
+
     await page.locator(".timeline a[data-says]").first().focus();
     await expect(page.locator(".says-bar")).toContainText(/0:00 to 0:0/);
 
