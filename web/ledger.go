@@ -14,6 +14,7 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
+	"lugtak/core/pull"
 	"lugtak/core/record"
 	"lugtak/core/unit"
 	"lugtak/draw"
@@ -525,4 +526,17 @@ func (s *Server) ledgerCSV(c fiber.Ctx) error {
 
 func (s *Server) jobJSON(c fiber.Ctx) error {
 	return s.file(c, "json", "application/json", func(_ *job.State, f *store.JobFile) ([]byte, error) { return f.Text() })
+}
+
+// pulledFigure is what a pull came to, as the ledger says it.
+func pulledFigure(p *job.Pull) string {
+	switch {
+	case p.Evidence == pull.NotMeasured:
+		return "no figure"
+	case p.Result.PeakNm == 0:
+		return unit.Number(p.Result.TurnDeg, 1) + "°"
+	case p.Evidence == pull.Clicked:
+		return "set " + unit.Torque(p.Result.PeakNm).Both()
+	}
+	return unit.Torque(p.Result.PeakNm).Both()
 }

@@ -226,6 +226,8 @@ func (v *views) funcs() template.FuncMap {
 		"stands":     stands,
 		"finer":      func(place string) string { return finer[place] },
 		"upper":      strings.ToUpper,
+		"verdict":    verdictWord,
+		"figure":     pulledFigure,
 		"plain":      draw.Plain,
 		"join":       func(s []string) string { return strings.Join(s, ", ") },
 		"capital":    unit.Capital,

@@ -153,9 +153,9 @@ type takenView struct {
 	Drawing template.HTML
 }
 
-// Word is the verdict as one says it.
-func (t takenView) Word() string {
-	switch inspect.Verdict(t.Verdict) {
+// verdictWord is a verdict as one says it.
+func verdictWord(verdict string) string {
+	switch inspect.Verdict(verdict) {
 	case inspect.OK:
 		return "inside"
 	case inspect.MeasureAgain:

@@ -91,7 +91,8 @@ func teeth(old, new float64, _ pair) string {
 	if pct < 0 {
 		word = "low"
 	}
-	return fmt.Sprintf("The sensor reads %.1f %% too %s: brake and stability control work on a wrong speed.", math.Abs(pct), word)
+	return fmt.Sprintf("The sensor reads %.1f %% too %s: brake and stability control work on a wrong speed.",
+		math.Abs(pct), word)
 }
 
 // rodLength: a longer rod is so many turns of its thread, and so much toe.
@@ -102,7 +103,8 @@ func rodLength(old, new float64, all pair) string {
 	if err != nil {
 		return "The start position of the rod moves: count the turns anew and align."
 	}
-	said := fmt.Sprintf("At the old turns the toe moves by %s° (%s mm at the rim): start %s turns further %s, and align.", n(deg), n(mm), n(d/pitch), map[bool]string{true: "in", false: "out"}[d > 0])
+	said := fmt.Sprintf("At the old turns the toe moves by %s° (%s mm at the rim): start %s turns further %s, and align.",
+		n(deg), n(mm), n(d/pitch), inOrOut(d))
 	var taken []string
 	if all.get("arm_mm", 0) == 0 {
 		taken = append(taken, "a steering arm of "+n(usualArm)+" mm")
@@ -129,23 +131,37 @@ func flange(old, new float64, all pair) string {
 		return "The pressure under the head changes: measure the hole, and reckon it."
 	}
 	ratio := (old*old - hole*hole) / (new*new - hole*hole)
-	return fmt.Sprintf("The pressure under the head is %.0f %% of the old one: see whether the part bears it, or keep the old nuts.", 100*ratio)
+	return fmt.Sprintf("The pressure under the head is %.0f %% of the old one: see whether the part bears it, "+
+		"or keep the old nuts.", 100*ratio)
 }
 
 func axleLength(old, new float64, all pair) string {
 	d := new - old
-	return fmt.Sprintf("The inner joint stands %s mm further %s than before: look at what plunge is left both ways.", n(d), map[bool]string{true: "in", false: "out"}[d > 0])
+	return fmt.Sprintf("The inner joint stands %s mm further %s than before: look at what plunge is left both ways.",
+		n(d), inOrOut(d))
+}
+
+// inOrOut is the way that a longer part, or a shorter one, moves things.
+func inOrOut(longer float64) string {
+	if longer > 0 {
+		return "in"
+	}
+	return "out"
 }
 
 var (
-	bolts   = measure{field: "bolt_circle_mm", same: 0.1, bars: 0.3, must: true, effect: says("The bolts stand %s mm %s apart: they do not meet their holes.")}
-	holes   = measure{field: "holes", bars: 1, must: true, effect: says("%s holes %s: it is another part.")}
-	thread  = measure{field: "thread_mm", same: 0.05, bars: 0.1, must: true, effect: says("The thread is %s mm %s across: another nut or hole.")}
-	pitch   = measure{field: "pitch_mm", same: 0.01, bars: 0.02, effect: says("The pitch is %s mm %s: it crosses.")}
+	bolts = measure{field: "bolt_circle_mm", same: 0.1, bars: 0.3, must: true,
+		effect: says("The bolts stand %s mm %s apart: they do not meet their holes.")}
+	holes  = measure{field: "holes", bars: 1, must: true, effect: says("%s holes %s: it is another part.")}
+	thread = measure{field: "thread_mm", same: 0.05, bars: 0.1, must: true,
+		effect: says("The thread is %s mm %s across: another nut or hole.")}
+	pitch = measure{field: "pitch_mm", same: 0.01, bars: 0.02,
+		effect: says("The pitch is %s mm %s: it crosses.")}
 	splines = measure{field: "splines", bars: 1, must: true, effect: says("%s splines %s: it does not go in.")}
 	ring    = measure{field: "ring_teeth", bars: 1, effect: teeth}
-	taperA  = measure{field: "taper_mm", same: 0.1, bars: 0.3, must: true, effect: says("The taper is %s mm %s across: the stud sits too deep or not at all.")}
-	length  = func(same, bars float64, effect func(float64, float64, pair) string) measure {
+	taperA  = measure{field: "taper_mm", same: 0.1, bars: 0.3, must: true,
+		effect: says("The taper is %s mm %s across: the stud sits too deep or not at all.")}
+	length = func(same, bars float64, effect func(float64, float64, pair) string) measure {
 		return measure{field: "length_mm", same: same, bars: bars, effect: effect}
 	}
 )
@@ -153,44 +169,131 @@ var (
 // kinds lists what is compared on each part (common practice).
 var kinds = map[string][]measure{
 	"drive axle": {
-		{field: "length_mm", same: 2, bars: 15, must: true, effect: axleLength}, {field: "compressed_mm", same: 2, bars: 15, effect: axleLength}, splines,
-		{field: "splines_inner", bars: 1, effect: says("%s splines %s at the gearbox: it does not go in.")}, {field: "spline_mm", same: 0.1, bars: 0.3, effect: says("The splines are %s mm %s across.")}, ring,
-		{field: "flange_circle_mm", same: 0.1, bars: 0.3, effect: says("The flange bolts stand %s mm %s apart: they do not meet.")}, thread,
-		{field: "joint_mm", same: 1, bars: 6, only: "more", effect: says("The joint is %s mm %s across: turn it by hand lock to lock and look for what it meets.")},
-		{field: "washers", bars: 0, effect: says("%s washers or spacers %s: move the old one over, or ask what replaced it.")},
+		{field: "length_mm", same: 2, bars: 15, must: true, effect: axleLength},
+		{field: "compressed_mm", same: 2, bars: 15, effect: axleLength},
+		splines,
+		{field: "splines_inner", bars: 1, effect: says("%s splines %s at the gearbox: it does not go in.")},
+		{field: "spline_mm", same: 0.1, bars: 0.3, effect: says("The splines are %s mm %s across.")},
+		ring,
+		{field: "flange_circle_mm", same: 0.1, bars: 0.3,
+			effect: says("The flange bolts stand %s mm %s apart: they do not meet.")},
+		thread,
+		{field: "joint_mm", same: 1, bars: 6, only: "more",
+			effect: says("The joint is %s mm %s across: turn it by hand lock to lock and look for what it meets.")},
+		{field: "washers", bars: 0,
+			effect: says("%s washers or spacers %s: move the old one over, or ask what replaced it.")},
 	},
 	"hub unit": {
-		bolts, holes, {field: "pilot_mm", same: 0.05, bars: 0.15, must: true, effect: says("The pilot is %s mm %s across: loose it sits askew, tight it does not go in.")},
-		{field: "pilot_depth_mm", same: 0.2, bars: 3, effect: says("The hub stands %s mm %s deep: wheel and rotor move by as much, and the sensor's gap with them.")},
-		splines, ring, {field: "stud_mm", same: 0.05, bars: 0.1, effect: says("The wheel studs are %s mm %s across: other nuts.")},
-		{field: "flange_mm", same: 0.2, bars: 4, effect: says("The flange is %s mm %s thick: bolt length and wheel position change by it.")},
+		bolts, holes,
+		{field: "pilot_mm", same: 0.05, bars: 0.15, must: true,
+			effect: says("The pilot is %s mm %s across: loose it sits askew, tight it does not go in.")},
+		{field: "pilot_depth_mm", same: 0.2, bars: 3,
+			effect: says("The hub stands %s mm %s deep: wheel and rotor move by as much, and the sensor's gap with them.")},
+		splines, ring,
+		{field: "stud_mm", same: 0.05, bars: 0.1, effect: says("The wheel studs are %s mm %s across: other nuts.")},
+		{field: "flange_mm", same: 0.2, bars: 4,
+			effect: says("The flange is %s mm %s thick: bolt length and wheel position change by it.")},
 	},
 	"strut": {
-		{field: "extended_mm", same: 5, bars: 25, must: true, effect: says("Extended it is %s mm %s: the wheel hangs as much lower or higher.")}, {field: "compressed_mm", same: 5, bars: 15, effect: says("Compressed it is %s mm %s: look where the bump stop meets.")},
-		{field: "studs", bars: 1, must: true, effect: says("%s studs %s at the top.")}, {field: "stud_circle_mm", same: 0.3, bars: 0.8, effect: says("The studs stand %s mm %s apart: they do not meet.")},
-		{field: "bracket_holes_mm", same: 0.2, bars: 0.6, must: true, effect: says("The bracket's holes stand %s mm %s apart: camber moves, or the bolts do not meet.")}, {field: "seat_mm", same: 1, bars: 4, effect: says("The spring seat is %s mm %s across: the spring does not sit.")},
+		{field: "extended_mm", same: 5, bars: 25, must: true,
+			effect: says("Extended it is %s mm %s: the wheel hangs as much lower or higher.")},
+		{field: "compressed_mm", same: 5, bars: 15,
+			effect: says("Compressed it is %s mm %s: look where the bump stop meets.")},
+		{field: "studs", bars: 1, must: true, effect: says("%s studs %s at the top.")},
+		{field: "stud_circle_mm", same: 0.3, bars: 0.8,
+			effect: says("The studs stand %s mm %s apart: they do not meet.")},
+		{field: "bracket_holes_mm", same: 0.2, bars: 0.6, must: true,
+			effect: says("The bracket's holes stand %s mm %s apart: camber moves, or the bolts do not meet.")},
+		{field: "seat_mm", same: 1, bars: 4,
+			effect: says("The spring seat is %s mm %s across: the spring does not sit.")},
 		{field: "flange_mm", same: 0.2, effect: flange},
 	},
 	"damper": {
-		{field: "extended_mm", same: 5, bars: 25, must: true, effect: says("Extended it is %s mm %s: something else stops the wheel's travel.")}, {field: "compressed_mm", same: 5, bars: 15, must: true, effect: says("Compressed it is %s mm %s: look where the bump stop meets; too long, it bottoms.")},
-		{field: "stem_mm", same: 0.05, bars: 0.1, effect: says("The stem's thread is %s mm %s across: another nut.")}, {field: "eye_mm", same: 0.1, bars: 0.5, effect: says("The eye's bore is %s mm %s: another bolt.")},
-		{field: "eye_width_mm", same: 0.5, bars: 3, effect: says("The eye is %s mm %s wide: it does not sit between its bracket.")}, {field: "foot_holes_mm", same: 0.3, bars: 1, effect: says("The foot's holes stand %s mm %s apart: they do not meet.")},
+		{field: "extended_mm", same: 5, bars: 25, must: true,
+			effect: says("Extended it is %s mm %s: something else stops the wheel's travel.")},
+		{field: "compressed_mm", same: 5, bars: 15, must: true,
+			effect: says("Compressed it is %s mm %s: look where the bump stop meets; too long, it bottoms.")},
+		{field: "stem_mm", same: 0.05, bars: 0.1,
+			effect: says("The stem's thread is %s mm %s across: another nut.")},
+		{field: "eye_mm", same: 0.1, bars: 0.5, effect: says("The eye's bore is %s mm %s: another bolt.")},
+		{field: "eye_width_mm", same: 0.5, bars: 3,
+			effect: says("The eye is %s mm %s wide: it does not sit between its bracket.")},
+		{field: "foot_holes_mm", same: 0.3, bars: 1,
+			effect: says("The foot's holes stand %s mm %s apart: they do not meet.")},
 	},
-	"idler arm":  {taperA, length(0.5, 4, says("The arm is %s mm %s long: one wheel steers more than the other.")), bolts, {field: "hole_height_mm", same: 0.5, bars: 3, effect: says("The cross hole stands %s mm %s high: see that the slots reach it.")}},
-	"ball joint": {taperA, {field: "stud_mm", same: 0.5, bars: 4, effect: says("The stud is %s mm %s long: the slots meet another height of the hole.")}, thread, bolts, {field: "hole_height_mm", same: 0.5, bars: 3, effect: says("The cross hole stands %s mm %s high: see that the slots reach it.")}},
-	"tie rod":    {thread, pitch, {field: "hand", bars: 1, must: true, effect: plainly("The thread runs the other way: left and right are mixed.")}, length(0.5, 25, rodLength), taperA},
+	"idler arm": {
+		taperA,
+		length(0.5, 4, says("The arm is %s mm %s long: one wheel steers more than the other.")), bolts,
+		{field: "hole_height_mm", same: 0.5, bars: 3,
+			effect: says("The cross hole stands %s mm %s high: see that the slots reach it.")},
+	},
+	"ball joint": {
+		taperA,
+		{field: "stud_mm", same: 0.5, bars: 4,
+			effect: says("The stud is %s mm %s long: the slots meet another height of the hole.")},
+		thread, bolts,
+		{field: "hole_height_mm", same: 0.5, bars: 3,
+			effect: says("The cross hole stands %s mm %s high: see that the slots reach it.")},
+	},
+	"tie rod": {
+		thread, pitch,
+		{field: "hand", bars: 1, must: true,
+			effect: plainly("The thread runs the other way: left and right are mixed.")},
+		length(0.5, 25, rodLength),
+		taperA,
+	},
 	"control arm": {
-		{field: "bush_deg", same: 2, bars: 10, effect: says("The bush stands %s° %s in its eye: it would be clamped twisted.")}, taperA, length(0.5, 4, says("The arm is %s mm %s long: track, camber and caster move; align, or refuse it.")),
+		{field: "bush_deg", same: 2, bars: 10,
+			effect: says("The bush stands %s° %s in its eye: it would be clamped twisted.")},
+		taperA,
+		length(0.5, 4, says("The arm is %s mm %s long: track, camber and caster move; align, or refuse it.")),
 		{field: "side", bars: 1, must: true, effect: plainly("It is for the other side.")},
 	},
-	"link": {length(1, 15, says("The link is %s mm %s long: the bar stands at an angle when level; both sides must be alike.")), thread, {field: "hex_mm", same: 0.1, effect: says("The holding feature is %s mm %s: another spanner.")}},
-	"rotor": {{field: "diameter_mm", same: 0.5, bars: 2, must: true, effect: says("The rotor is %s mm %s across: pads overhang or the caliper touches.")}, {field: "thickness_mm", same: 0.1, bars: 1.5, must: true, effect: says("New it is %s mm %s thick: the pads do not go over, or the piston runs out.")},
-		{field: "discard_mm", same: 0.05, effect: says("Its discard thickness is %s mm %s: measure against the new figure from now on.")}, {field: "hat_mm", same: 0.2, bars: 1, must: true, effect: says("The hat is %s mm %s high: the rotor stands off the middle of the caliper.")},
-		{field: "hole_circle_mm", same: 0.1, bars: 0.3, effect: says("The holes stand %s mm %s apart: it does not go on.")}, {field: "bore_mm", same: 0.05, bars: 0.2, must: true, effect: says("The bore is %s mm %s: loose it runs out, tight it does not seat.")},
-		{field: "vanes_hand", bars: 1, effect: plainly("The vanes run the other way: it is for the other side.")}, {field: "screw_holes", effect: says("%s retaining holes %s: it goes on, held by the wheel.")}},
-	"pads":           {{field: "width_mm", same: 0.3, bars: 1, must: true, effect: says("The plate is %s mm %s wide: it jams or rattles.")}, {field: "height_mm", same: 0.5, bars: 2, effect: says("The plate is %s mm %s high.")}, {field: "thickness_mm", same: 0.5, bars: 3, effect: says("Lining and plate are %s mm %s thick: see that the piston takes it.")}, {field: "wear_sensor", effect: says("%s wear sensors %s: the lamp stays on, or never comes.")}, {field: "chamfer_mm", same: 1, effect: says("The chamfer is %s mm %s: it may sing.")}},
-	"fastener":       {thread, pitch, length(0.5, 5, says("It is %s mm %s long: it bottoms, or holds on too few threads.")), {field: "class", bars: 0, effect: plainly("Its class is another: the recipe of the old one does not hold for it.")}, {field: "flange_mm", same: 0.2, effect: flange}, {field: "washer", effect: says("%s captive washers %s: another recipe may belong to it. Ask the sheet.")}},
-	"centre support": {{field: "height_mm", same: 0.5, bars: 4, must: true, effect: says("The shaft stands %s mm %s high: the joints run at another angle.")}, {field: "hole_distance_mm", same: 0.3, bars: 1, must: true, effect: says("The holes stand %s mm %s apart: brace holes must line up unforced.")}, {field: "seat_mm", same: 0.05, bars: 0.1, effect: says("The bearing seat is %s mm %s.")}},
+	"link": {
+		length(1, 15, says("The link is %s mm %s long: level, the bar stands at an angle; both sides must be alike.")),
+		thread,
+		{field: "hex_mm", same: 0.1, effect: says("The holding feature is %s mm %s: another spanner.")},
+	},
+	"rotor": {
+		{field: "diameter_mm", same: 0.5, bars: 2, must: true,
+			effect: says("The rotor is %s mm %s across: pads overhang or the caliper touches.")},
+		{field: "thickness_mm", same: 0.1, bars: 1.5, must: true,
+			effect: says("New it is %s mm %s thick: the pads do not go over, or the piston runs out.")},
+		{field: "discard_mm", same: 0.05,
+			effect: says("Its discard thickness is %s mm %s: measure against the new figure from now on.")},
+		{field: "hat_mm", same: 0.2, bars: 1, must: true,
+			effect: says("The hat is %s mm %s high: the rotor stands off the middle of the caliper.")},
+		{field: "hole_circle_mm", same: 0.1, bars: 0.3,
+			effect: says("The holes stand %s mm %s apart: it does not go on.")},
+		{field: "bore_mm", same: 0.05, bars: 0.2, must: true,
+			effect: says("The bore is %s mm %s: loose it runs out, tight it does not seat.")},
+		{field: "vanes_hand", bars: 1, effect: plainly("The vanes run the other way: it is for the other side.")},
+		{field: "screw_holes", effect: says("%s retaining holes %s: it goes on, held by the wheel.")},
+	},
+	"pads": {
+		{field: "width_mm", same: 0.3, bars: 1, must: true,
+			effect: says("The plate is %s mm %s wide: it jams or rattles.")},
+		{field: "height_mm", same: 0.5, bars: 2, effect: says("The plate is %s mm %s high.")},
+		{field: "thickness_mm", same: 0.5, bars: 3,
+			effect: says("Lining and plate are %s mm %s thick: see that the piston takes it.")},
+		{field: "wear_sensor", effect: says("%s wear sensors %s: the lamp stays on, or never comes.")},
+		{field: "chamfer_mm", same: 1, effect: says("The chamfer is %s mm %s: it may sing.")},
+	},
+	"fastener": {
+		thread, pitch,
+		length(0.5, 5, says("It is %s mm %s long: it bottoms, or holds on too few threads.")),
+		{field: "class", bars: 0,
+			effect: plainly("Its class is another: the recipe of the old one does not hold for it.")},
+		{field: "flange_mm", same: 0.2, effect: flange},
+		{field: "washer", effect: says("%s captive washers %s: another recipe may belong to it. Ask the sheet.")},
+	},
+	"centre support": {
+		{field: "height_mm", same: 0.5, bars: 4, must: true,
+			effect: says("The shaft stands %s mm %s high: the joints run at another angle.")},
+		{field: "hole_distance_mm", same: 0.3, bars: 1, must: true,
+			effect: says("The holes stand %s mm %s apart: brace holes must line up unforced.")},
+		{field: "seat_mm", same: 0.05, bars: 0.1, effect: says("The bearing seat is %s mm %s.")},
+	},
 }
 
 // Kinds lists the parts that can be compared.
@@ -232,7 +335,8 @@ func Compare(kind string, old, new map[string]float64) (Result, error) {
 		for _, f := range slices.Sorted(maps.Keys(values)) {
 			if !known[f] {
 				return Result{}, fault.New("unknown_field", side,
-					"“"+f[:min(len(f), 40)]+"” is not compared on this part.", "Known are "+strings.Join(slices.Sorted(maps.Keys(known)), ", ")+".")
+					"“"+f[:min(len(f), 40)]+"” is not compared on this part.",
+					"Known are "+strings.Join(slices.Sorted(maps.Keys(known)), ", ")+".")
 			}
 			if v := values[f]; math.IsNaN(v) || math.Abs(v) > 1e5 {
 				return Result{}, fault.New("out_of_range", side, "“"+f+"” cannot be measured so.", "Measure it again.")
