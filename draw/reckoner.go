@@ -76,8 +76,10 @@ func drawAdapter(in map[string]json.RawMessage) template.HTML {
 		c.text("d-text hot", (dx+nx)/2+8*s, math.Min(hy, (hy+ny)/2)-22, "middle", "A %s mm, %s°", Plain(a), Plain(deg))
 		c.line("d-dim hot", dx, hy+42, dx+k*a*cs, hy+42)
 	}
-	c.text("d-text", 20, 24, "start", "set %s on the wrench: %s arrive at the nut", unit.Torque(math.Round(set*10)/10).Both(), unit.Torque(num(in, "target_nm")))
-	c.text("d-text dim", 20, 200, "start", "factor %.3f: the reach to the nut is %s mm", factor, Plain(math.Round(l/factor)))
+	c.text("d-text", 20, 24, "start", "set %s on the wrench: %s arrive at the nut",
+		unit.Torque(math.Round(set*10)/10).Both(), unit.Torque(num(in, "target_nm")))
+	c.text("d-text dim", 20, 200, "start", "factor %.3f: the reach to the nut is %s mm",
+		factor, Plain(math.Round(l/factor)))
 	return c.html()
 }
 
@@ -105,9 +107,12 @@ func drawGuardBand(in map[string]json.RawMessage) template.HTML {
 	if !ok {
 		class = "d-bad"
 	}
-	c.rect("d-window", x(low), 40, x(high)-x(low), 34).text("d-text", x(low), 32, "middle", "%s", Plain(low)).text("d-text", x(high), 32, "middle", "%s", Plain(high))
+	c.rect("d-window", x(low), 40, x(high)-x(low), 34).
+		text("d-text", x(low), 32, "middle", "%s", Plain(low)).
+		text("d-text", x(high), 32, "middle", "%s", Plain(high))
 	c.rect(class, x(set-e), 82, x(set+e)-x(set-e), 20).line("d-mark", x(set), 36, x(set), 108)
-	c.text("d-text", x(set), 128, "middle", "%s, off by up to %s", unit.Torque(math.Round(set*100)/100), unit.Torque(math.Round(e*100)/100))
+	c.text("d-text", x(set), 128, "middle", "%s, off by up to %s",
+		unit.Torque(math.Round(set*100)/100), unit.Torque(math.Round(e*100)/100))
 	return c.html()
 }
 
@@ -144,12 +149,16 @@ func drawStretch(in map[string]json.RawMessage) template.HTML {
 	c.poly("d-band", true, o, hi, a.at(top, math.Min(yield*1.25, th.Preload(top, mu.Low)/1000)), lo)
 	e := end(mu.Mid)
 	c.line("d-curve", o[0], o[1], e[0], e[1])
-	c.line("d-proof", a.x0, a.y(proof), a.x1, a.y(proof)).text("d-text", a.x1, a.y(proof)+16, "end", "proof %s kN", Plain(math.Round(proof*10)/10))
-	c.line("d-yield", a.x0, a.y(yield), a.x1, a.y(yield)).text("d-text bad", a.x1, a.y(yield)-6, "end", "yield %s kN", Plain(math.Round(yield*10)/10))
-	c.text("d-text dim", a.x0+8, a.y1+12, "start", "μ %s to %s", Plain(math.Round(mu.Low*1000)/1000), Plain(math.Round(mu.High*1000)/1000))
+	c.line("d-proof", a.x0, a.y(proof), a.x1, a.y(proof)).
+		text("d-text", a.x1, a.y(proof)+16, "end", "proof %s kN", Plain(math.Round(proof*10)/10))
+	c.line("d-yield", a.x0, a.y(yield), a.x1, a.y(yield)).
+		text("d-text bad", a.x1, a.y(yield)-6, "end", "yield %s kN", Plain(math.Round(yield*10)/10))
+	c.text("d-text dim", a.x0+8, a.y1+12, "start", "μ %s to %s",
+		Plain(math.Round(mu.Low*1000)/1000), Plain(math.Round(mu.High*1000)/1000))
 	if m := num(in, "torque_nm"); m > 0 {
 		f := th.Preload(m, mu.Mid) / 1000
-		c.line("d-mark", a.x(m), a.y0, a.x(m), a.y(math.Min(f, yield*1.25))).circle("d-dot", a.x(m), a.y(math.Min(f, yield*1.25)), 5)
+		c.line("d-mark", a.x(m), a.y0, a.x(m), a.y(math.Min(f, yield*1.25))).
+			circle("d-dot", a.x(m), a.y(math.Min(f, yield*1.25)), 5)
 	}
 	return c.html()
 }
@@ -163,7 +172,9 @@ func drawFlange(in map[string]json.RawMessage) template.HTML {
 	c := newCanvas(560, 210, "faces under the head, to scale")
 	k := 80 / math.Max(d, math.Max(old, 1))
 	put := func(x, d float64, name string) {
-		c.circle("d-window", x, 100, k*d).circle("d-hole", x, 100, k*h).text("d-text", x, 202, "middle", "%s, %s mm over %s mm", name, Plain(d), Plain(h))
+		c.circle("d-window", x, 100, k*d).
+			circle("d-hole", x, 100, k*h).
+			text("d-text", x, 202, "middle", "%s, %s mm over %s mm", name, Plain(d), Plain(h))
 	}
 	if old > h {
 		put(140, old, "old")
@@ -195,7 +206,8 @@ func drawCastleNut(in map[string]json.RawMessage) template.HTML {
 		c.line("d-pin", a[0], a[1], b[0], b[1])
 	}
 	c.arc("d-turn", x, y, r*1.24, hole-adv, hole)
-	c.text("d-text", 290, 70, "start", "turn on by %s°", Plain(math.Round(adv*10)/10)).text("d-text dim", 290, 94, "start", "never back")
+	c.text("d-text", 290, 70, "start", "turn on by %s°", Plain(math.Round(adv*10)/10)).
+		text("d-text dim", 290, 94, "start", "never back")
 	if th, err := thread.Parse(word(in, "thread")); err == nil {
 		c.text("d-text", 290, 128, "start", "that draws it in by %s mm", Plain(math.Round(th.AdvancePer(adv)*1000)/1000))
 	}
@@ -213,8 +225,11 @@ func drawBar(in map[string]json.RawMessage) template.HTML {
 	k := math.Min(440, 60+l*0.35)
 	c.line("d-bar", 70, 70, 70+k, 70).poly("d-nut", true, hexagon(70, 70, 20)...)
 	down := math.Min(80, 14+f/15)
-	c.line("d-force", 70+k, 70, 70+k, 70+down).poly("d-head", true, [2]float64{70 + k - 8, 70 + down}, [2]float64{70 + k + 8, 70 + down}, [2]float64{70 + k, 70 + down + 14})
-	c.text("d-text", 70+k-14, 70+down, "end", "%s N, as %s kg hanging on it", Plain(math.Round(f)), Plain(math.Round(f/9.80665))).text("d-text dim", 70+k/2, 52, "middle", "%s mm", Plain(l))
+	c.line("d-force", 70+k, 70, 70+k, 70+down).
+		poly("d-head", true, [2]float64{70 + k - 8, 70 + down}, [2]float64{70 + k + 8, 70 + down}, [2]float64{70 + k, 70 + down + 14})
+	c.text("d-text", 70+k-14, 70+down, "end", "%s N, as %s kg hanging on it",
+		Plain(math.Round(f)), Plain(math.Round(f/9.80665))).
+		text("d-text dim", 70+k/2, 52, "middle", "%s mm", Plain(l))
 	if f > 600 {
 		c.text("d-text bad", 20, 180, "start", "More than one pair of hands gives steadily: a longer bar, and stand beside it.")
 	}
@@ -301,7 +316,9 @@ func drawScale(in map[string]json.RawMessage) template.HTML {
 	}
 	a, _ := unit.Lookup(from)
 	b, _ := unit.Lookup(to)
-	c.line("d-mark", x(v), 30, x(v), 88).text("d-text", 540, 18, "end", "%s", a.Symbol).text("d-text", 540, 108, "end", "%s", b.Symbol)
+	c.line("d-mark", x(v), 30, x(v), 88).
+		text("d-text", 540, 18, "end", "%s", a.Symbol).
+		text("d-text", 540, 108, "end", "%s", b.Symbol)
 	return c.html()
 }
 
@@ -349,7 +366,8 @@ func drawToe(in map[string]json.RawMessage) template.HTML {
 	c.poly("d-metal", true, corner(-95, -26), corner(95, -26), corner(95, 26), corner(-95, 26))
 	a, b := corner(0, 0), corner(-60, 70)
 	c.line("d-bar", a[0], a[1], b[0], b[1]).line("d-arm", b[0], b[1], b[0], 206)
-	c.text("d-text", 340, 90, "start", "%s° at this wheel", Plain(math.Round(deg*1000)/1000)).text("d-text", 340, 116, "start", "%s mm at the rim", Plain(math.Round(mm*100)/100))
+	c.text("d-text", 340, 90, "start", "%s° at this wheel", Plain(math.Round(deg*1000)/1000)).
+		text("d-text", 340, 116, "start", "%s mm at the rim", Plain(math.Round(mm*100)/100))
 	return c.html()
 }
 
@@ -371,7 +389,8 @@ func drawRing(in map[string]json.RawMessage) template.HTML {
 	}
 	ring(120, o, "old")
 	ring(320, n, "new")
-	c.text("d-text", 430, 90, "start", "reads %s %%", Plain(math.Round(pct*100)/100)).text("d-text dim", 430, 112, "start", "of the true speed's")
+	c.text("d-text", 430, 90, "start", "reads %s %%", Plain(math.Round(pct*100)/100)).
+		text("d-text dim", 430, 112, "start", "of the true speed's")
 	return c.html()
 }
 
@@ -411,7 +430,10 @@ func drawOrders(in map[string]json.RawMessage) template.HTML {
 	c.rect("d-window", x(f*0.95), 10, x(f*1.05)-x(f*0.95), 20+22*float64(len(all)))
 	for i, o := range all {
 		y := 30 + 22*float64(i)
-		c.line("grid", 130, y, 570, y).circle("d-dot", x(o.FrequencyHz), y, 5).text("d-text", 122, y+5, "end", "%s × %s", o.Source, Plain(o.Order)).text("axis", x(o.FrequencyHz)+9, y+4, "start", "%s", Plain(math.Round(o.FrequencyHz*10)/10))
+		c.line("grid", 130, y, 570, y).
+			circle("d-dot", x(o.FrequencyHz), y, 5).
+			text("d-text", 122, y+5, "end", "%s × %s", o.Source, Plain(o.Order)).
+			text("axis", x(o.FrequencyHz)+9, y+4, "start", "%s", Plain(math.Round(o.FrequencyHz*10)/10))
 	}
 	c.text("d-text", x(f), 52+22*float64(len(all)), "middle", "felt: %s Hz", Plain(f))
 	return c.html()
@@ -484,9 +506,14 @@ func drawBush(in map[string]json.RawMessage) template.HTML {
 	c := newCanvas(560, 230, "the arm at ride height and hanging")
 	x, y, l := 90.0, 90.0, 300.0
 	e := polar(x, y, l, 90+deg)
-	c.line("d-bar-faint", x, y, x+l, y).line("d-bar", x, y, e[0], e[1]).circle("d-face", x, y, 20).circle("d-hole", x, y, 8)
+	c.line("d-bar-faint", x, y, x+l, y).
+		line("d-bar", x, y, e[0], e[1]).
+		circle("d-face", x, y, 20).
+		circle("d-hole", x, y, 8)
 	c.arc("d-turn", x, y, 70, 90, 90+deg)
-	c.text("d-text", x+82, y+30, "start", "%s°", Plain(math.Round(deg*10)/10)).text("d-text dim", x+l+10, y+5, "start", "ride height").text("d-text dim", e[0]+10, e[1]+5, "start", "hanging")
+	c.text("d-text", x+82, y+30, "start", "%s°", Plain(math.Round(deg*10)/10)).
+		text("d-text dim", x+l+10, y+5, "start", "ride height").
+		text("d-text dim", e[0]+10, e[1]+5, "start", "hanging")
 	return c.html()
 }
 
@@ -523,7 +550,9 @@ func drawVIN(in map[string]json.RawMessage) template.HTML {
 		if i >= 17 || r == 'I' || r == 'O' || r == 'Q' {
 			class = "d-warn"
 		}
-		c.rect(class, 6+29*float64(i), 20, 27, 34).text("d-text", 19.5+29*float64(i), 43, "middle", "%c", r).text("axis", 19.5+29*float64(i), 72, "middle", "%d", i+1)
+		c.rect(class, 6+29*float64(i), 20, 27, 34).
+			text("d-text", 19.5+29*float64(i), 43, "middle", "%c", r).
+			text("axis", 19.5+29*float64(i), 72, "middle", "%d", i+1)
 	}
 	if v.CheckDigit != "" {
 		c.text("axis", 6, 12, "start", "place 9 by the North American check: %s", v.CheckDigit)

@@ -122,11 +122,15 @@ func turnedBack(v *view) []finding {
 	last := len(v.p) - 1
 	if v.read.after {
 		b := v.backs[len(v.backs)-1]
-		return []finding{{TurnedBack, fmt.Sprintf("It was turned back %s° after it was tightened: what it held is gone. Slacken it and tighten anew; a castle nut only ever goes on to its slot.",
+		return []finding{{TurnedBack, fmt.Sprintf("It was turned back %s° after it was tightened: "+
+			"what it held is gone. Slacken it and tighten anew; a castle nut only ever goes on to "+
+			"its slot.",
 			unit.Number(b.deg, 0)), b.at, last, 0.98}}
 	}
 	if n := len(v.strokes); n > 0 && v.lastOff < -backDeg-2 {
-		return []finding{{TurnedBack, fmt.Sprintf("At the end the tool stands %s° behind where it pulled, without a load: if the fastener came back with it, what it held is gone. Slacken it and tighten anew.",
+		return []finding{{TurnedBack, fmt.Sprintf("At the end the tool stands %s° behind where it "+
+			"pulled, without a load: if the fastener came back with it, what it held is gone. "+
+			"Slacken it and tighten anew.",
 			unit.Number(-v.lastOff, 0)), v.strokes[n-1].to, last, 0.6}}
 	}
 	return nil
@@ -174,7 +178,8 @@ func crossed(v *view) []finding {
 	}
 	from, _ := v.point(low)
 	_, to := v.point(high)
-	return []finding{{CrossThreaded, fmt.Sprintf("It took %s° to climb from %s to %s: the thread is crossed or fouled. Take it out and look at both threads.",
+	return []finding{{CrossThreaded, fmt.Sprintf("It took %s° to climb from %s to %s: the thread is "+
+		"crossed or fouled. Take it out and look at both threads.",
 		unit.Number(turn, 0), unit.Torque(round(v.c[low].nm)), unit.Torque(round(v.c[high].nm))), from, to, 0.9}}
 }
 
@@ -231,7 +236,8 @@ func (v *view) fouled(run []point) ([]finding, bool) {
 		return nil, false
 	}
 	from, to := run[0].from, run[len(run)-1].to
-	return []finding{{CrossThreaded, fmt.Sprintf("It took %s to %s to turn before the parts met, rising or uneven: the thread is crossed or fouled. Take it out and look at both threads.",
+	return []finding{{CrossThreaded, fmt.Sprintf("It took %s to %s to turn before the parts met, "+
+		"rising or uneven: the thread is crossed or fouled. Take it out and look at both threads.",
 		unit.Torque(round(low)), unit.Torque(round(high))), from, to, 0.95}}, true
 }
 
@@ -293,8 +299,11 @@ func gives(v *view) []finding {
 	from, _ := v.point(w.from)
 	_, to := v.point(w.to)
 	top := v.flank.peak
-	sheared := finding{Stripped, "The torque fell while the fastener went on turning: the thread gives way. Renew bolt and thread.", from, to, 0.95}
-	stretched := finding{Yielded, "The slope fell below half of its elastic value before the figure was reached: the bolt is being stretched for good. Renew it and look at the figure and the grease.", from, to, 0.92}
+	sheared := finding{Stripped, "The torque fell while the fastener went on turning: the thread " +
+		"gives way. Renew bolt and thread.", from, to, 0.95}
+	stretched := finding{Yielded, "The slope fell below half of its elastic value before the figure " +
+		"was reached: the bolt is being stretched for good. Renew it and look at the figure " +
+		"and the grease.", from, to, 0.92}
 	if !v.torqueLast() || !v.torqueFirst() {
 		// Bolts turned by angle are meant to stretch, once their torque is reached.
 		snug := 0.0
@@ -343,7 +352,9 @@ func bottomed(v *view) []finding {
 		return nil
 	}
 	from, to := v.c[v.from].from, v.c[len(v.c)-1].to
-	return []finding{{Bottomed, fmt.Sprintf("The torque rose in %s° after the run-down, far steeper than this joint does: the bolt stands on the bottom of its hole and the parts are not clamped.",
+	return []finding{{Bottomed, fmt.Sprintf("The torque rose in %s° after the run-down, far steeper "+
+		"than this joint does: the bolt stands on the bottom of its hole and the parts are not "+
+		"clamped.",
 		unit.Number(rise, 1)), from, to, 0.93}}
 }
 
@@ -433,7 +444,8 @@ func saw(v *view) []finding {
 	if n < sawTeeth {
 		return nil
 	}
-	return []finding{{StickSlip, fmt.Sprintf("The torque went up and down like a saw %d times while turning: the faces or threads gall. Take it out, clean, treat as specified.", n),
+	return []finding{{StickSlip, fmt.Sprintf("The torque went up and down like a saw %d times while "+
+		"turning: the faces or threads gall. Take it out, clean, treat as specified.", n),
 		first, v.c[len(v.c)-1].to, math.Min(0.97, 0.7+0.05*float64(n))}}
 }
 
@@ -471,10 +483,13 @@ func stood(v *view) []finding {
 	turned := ended - began
 	switch {
 	case v.turned < standsDeg && turned < standsDeg+3*v.grain:
-		return []finding{{NoMovement, fmt.Sprintf("The torque rose to %s without the fastener turning: it was tight already. That shows it is at least there, not that it was tightened.",
+		return []finding{{NoMovement, fmt.Sprintf("The torque rose to %s without the fastener "+
+			"turning: it was tight already. That shows it is at least there, not that it was "+
+			"tightened.",
 			unit.Torque(round(peak))), v.start, at, 0.93}}
 	case moved < movedShare*peak && peak > low:
-		return []finding{{NoMovement, fmt.Sprintf("It last turned at %s; the pull to %s moved nothing. Slacken it and pull in one go.",
+		return []finding{{NoMovement, fmt.Sprintf("It last turned at %s; the pull to %s moved "+
+			"nothing. Slacken it and pull in one go.",
 			unit.Torque(round(moved)), unit.Torque(round(peak))), v.start, at, 0.8}}
 	}
 	return nil
@@ -537,7 +552,8 @@ func unlike(v *view) []finding {
 		gentle = v.slope < softShare*v.ex.SlopeLow
 	}
 	if gentle {
-		return []finding{{Soft, "The torque rises far more gently than this joint should: paint, gasket, rubber or a wrong washer is being squeezed.", from, last, 0.9}}
+		return []finding{{Soft, "The torque rises far more gently than this joint should: paint, " +
+			"gasket, rubber or a wrong washer is being squeezed.", from, last, 0.9}}
 	}
 	slope := v.siblings(func(f Feature) float64 { return f.Slope })
 	turn := v.siblings(func(f Feature) float64 { return f.Turn })
@@ -556,10 +572,13 @@ func unlike(v *view) []finding {
 	coarse := v.slope * (2*v.grain + 0.3) / math.Max(v.riseDeg(), 0.5)
 	switch {
 	case v.slope < softShare*slope:
-		return []finding{{Soft, fmt.Sprintf("The slope is %.0f %% of its siblings': something soft is being squeezed.", 100*v.slope/slope), from, last, 0.9}}
+		return []finding{{Soft, fmt.Sprintf("The slope is %.0f %% of its siblings': something soft "+
+			"is being squeezed.", 100*v.slope/slope), from, last, 0.9}}
 	case math.Abs(v.slope-slope) > outlier*math.Hypot(coarse, spread(func(f Feature) float64 { return f.Slope }, slope)),
 		turn > 0 && math.Abs(turned-turn) > outlier*spread(func(f Feature) float64 { return f.Turn }, turn):
-		return []finding{{UnlikeSiblings, fmt.Sprintf("Inside every window, yet unlike its siblings: slope %.2f against %.2f N·m per degree, turn %.0f° against %.0f°. Look at grease, washer and grade.",
+		return []finding{{UnlikeSiblings, fmt.Sprintf("Inside every window, yet unlike its siblings: "+
+			"slope %.2f against %.2f N·m per degree, turn %.0f° against %.0f°. Look at grease, "+
+			"washer and grade.",
 			v.slope, slope, turned, turn), from, last, 0.8}}
 	}
 	return nil
