@@ -42,7 +42,6 @@ var inspecting = []Calc{
 		Title:   "Steering-wheel lash",
 		Formula: "limit by wheel diameter and rule",
 		Source:  "49 CFR 393.209(b), 49 CFR 570.7; replaceable in library/limits",
-
 		Example: `{"wheel_diameter_mm":457,"lash_mm":60,"power":false,"rule":"393.209"}`,
 	}, lash),
 	calcBy(Calc{
@@ -50,7 +49,6 @@ var inspecting = []Calc{
 		Title:   "Brake lining",
 		Formula: "limit by kind of brake and rule",
 		Source:  "49 CFR 393.47, 49 CFR 570.5; replaceable in library/limits",
-
 		Example: `{"kind":"hydraulic","thickness_mm":3,"rule":"393.47"}`,
 	}, lining),
 	calc(Calc{
@@ -86,7 +84,6 @@ var inspecting = []Calc{
 		Title:   "Suspects from signs and tests",
 		Formula: "odds of one or two faults, each answer's likelihood joined; gain = expected entropy lost",
 		Source:  "likelihoods: common practice, in library/signs",
-
 		Example: `{"signs":["hum-with-speed"],"tests":[{"name":"play-12-6","result":"yes"}]}`,
 	}, diagnosis),
 }
