@@ -276,7 +276,7 @@ func troubles(s *State) []Gate {
 			Title:  "Trouble: " + t.What,
 			Remedy: "Clear it at its step.",
 			Step:   t.Step,
-			Met:    t.Cleared != nil,
+			Met:    t.Cleared != nil || t.Became != "", // the worse one has a gate of its own
 		})
 	}
 	return out

@@ -2,6 +2,7 @@ package job
 
 import (
 	"reflect"
+	"strings"
 	"testing"
 	"time"
 
@@ -115,6 +116,11 @@ func TestBreakingAtATry(t *testing.T) {
 	b.must(KeepStep{Step: "extract.hub.FL.knuckle.B"})
 	if len(b.s.OpenTroubles()) != 0 || b.s.Fastener("hub.FL.knuckle", "B").Trouble != "" {
 		t.Errorf("extracted, and still open: %+v", b.s.OpenTroubles())
+	}
+	for _, g := range b.s.Gates() {
+		if strings.HasPrefix(g.Key, "trouble:") && !g.Met {
+			t.Errorf("what grew into a worse trouble still stands before the signature: %s", g.Title)
+		}
 	}
 }
 
