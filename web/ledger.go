@@ -285,6 +285,9 @@ func (v ledgerView) MetSays() string {
 	for _, g := range v.Met {
 		met += len(g.Gates)
 	}
+	if met == 1 {
+		return "1 more is met"
+	}
 	return fmt.Sprintf("%d more are met", met)
 }
 

@@ -1,0 +1,90 @@
+package web
+
+import (
+	"bytes"
+	"image"
+	"image/jpeg"
+	_ "image/png" // photographs may be
+	"io"
+
+	"github.com/gofiber/fiber/v3"
+	scale "golang.org/x/image/draw"
+
+	"lugtak/core/fault"
+	"lugtak/core/job"
+	"lugtak/core/operation"
+)
+
+// find notes something outside the job, with a photograph if one was taken.
+func (s *Server) find(c fiber.Ctx) error {
+	f := job.Find{Text: c.FormValue("text")}
+	step := c.FormValue("step") // where it was seen, from the bench
+	if st, err := s.Store.Job(c.Context(), c.Params("job")); err == nil && st.HasPlan() {
+		if at := st.Plan.Step(operation.StepID(step)); at != nil {
+			f.Place = at.Place
+			if at.Corner != "" {
+				f.Place = at.Corner.Axle() + " " + at.Corner.Side() + ", " + at.Place
+			}
+		}
+	}
+	if fh, err := c.FormFile("photo"); err == nil && fh.Size > 0 {
+		file, err := fh.Open()
+		if err != nil {
+			return err
+		}
+		defer file.Close()
+		if f.Photo, err = shrink(file); err != nil {
+			return s.onWalk(c, "finding", err)
+		}
+	}
+	_, err := s.record(c, f)
+	if err == nil && step != "" {
+		return s.goTo(c, "/jobs/"+c.Params("job")+"/bench?step="+step)
+	}
+	return s.onWalk(c, "finding", err)
+}
+
+const (
+	photoEdge   = 1280 // pixels of the longer side
+	photoPixels = 60e6
+)
+
+// shrink checks that a file is a photograph and makes it small enough for the
+// journal.
+func shrink(r io.Reader) ([]byte, error) {
+	bad := fault.New("bad_file", "photo", "That is no photograph.", "Choose a JPEG or PNG.")
+	data, err := io.ReadAll(r)
+	if err != nil {
+		return nil, bad
+	}
+	cfg, _, err := image.DecodeConfig(bytes.NewReader(data))
+	if err != nil || cfg.Width < 8 || cfg.Height < 8 || float64(cfg.Width)*float64(cfg.Height) > photoPixels {
+		return nil, bad
+	}
+	img, _, err := image.Decode(bytes.NewReader(data))
+	if err != nil {
+		return nil, bad
+	}
+	w, h := cfg.Width, cfg.Height
+	if k := float64(photoEdge) / float64(max(w, h)); k < 1 {
+		w, h = max(1, int(float64(w)*k)), max(1, int(float64(h)*k))
+	}
+	small := image.NewRGBA(image.Rect(0, 0, w, h))
+	scale.CatmullRom.Scale(small, small.Bounds(), img, img.Bounds(), scale.Src, nil)
+	var b bytes.Buffer
+	err = jpeg.Encode(&b, small, &jpeg.Options{Quality: 75})
+	return b.Bytes(), err
+}
+
+func (s *Server) photo(c fiber.Ctx) error {
+	data, err := s.Store.Photo(c.Context(), c.Params("job"), c.Params("event"))
+	if err != nil {
+		return err
+	}
+	if data == nil {
+		return fault.New("not_found", "", "There is no such photograph.", "Go back to the walk-round.")
+	}
+	c.Set("Content-Type", "image/jpeg")
+	c.Set("Cache-Control", "private, max-age=86400")
+	return c.Send(data)
+}
