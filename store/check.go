@@ -220,13 +220,17 @@ func (c *checker) jobs() ([]string, error) {
 		return nil, err
 	}
 	defer lines.Close()
+	listed, err := c.listed(current)
+	if err != nil {
+		return nil, err
+	}
 	faults := make([]string, len(ids))
 	var all sync.WaitGroup
 	next := make(chan int)
 	for range runtime.NumCPU() {
 		all.Go(func() {
 			for i := range next {
-				faults[i] = c.job(lines, ids[i], current)
+				faults[i] = c.job(lines, ids[i], listed)
 			}
 		})
 	}
@@ -238,10 +242,29 @@ func (c *checker) jobs() ([]string, error) {
 	return faults, nil
 }
 
-const selectJobRow = `SELECT id, vehicle, pattern, title, owed, signed, started, broken FROM job WHERE id = ?`
+// listed is the list of jobs, by id; nil where it has not taken every event.
+func (c *checker) listed(current bool) (map[string]jobRow, error) {
+	if !current {
+		return nil, nil
+	}
+	rows, err := c.r.QueryContext(c.ctx, `SELECT id, vehicle, pattern, title, owed, signed, started, broken FROM job`)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	out := map[string]jobRow{}
+	for rows.Next() {
+		var r jobRow
+		if err := rows.Scan(&r.id, &r.vehicle, &r.pattern, &r.title, &r.owed, &r.signed, &r.started, &r.broken); err != nil {
+			return nil, err
+		}
+		out[r.id] = r
+	}
+	return out, rows.Err()
+}
 
 // job proves one job; it says what is wrong, or nothing.
-func (c *checker) job(selected *sql.Stmt, id string, current bool) string {
+func (c *checker) job(selected *sql.Stmt, id string, listed map[string]jobRow) string {
 	lines, err := readLines(c.ctx, selected, id)
 	if err != nil {
 		return fmt.Sprintf("job %s cannot be read: %v", id, err)
@@ -250,18 +273,13 @@ func (c *checker) job(selected *sql.Stmt, id string, current bool) string {
 	if err != nil {
 		return fmt.Sprintf("job %s: %v", id, err)
 	}
-	if !current {
+	if listed == nil {
 		return ""
 	}
 	want := rowOf(state)
-	var is jobRow
-	err = c.r.QueryRowContext(c.ctx, selectJobRow, id).
-		Scan(&is.id, &is.vehicle, &is.pattern, &is.title, &is.owed, &is.signed, &is.started, &is.broken)
-	if errors.Is(err, sql.ErrNoRows) {
+	is, ok := listed[id]
+	if !ok {
 		return fmt.Sprintf("job %s is in the journal and not in the list", id)
-	}
-	if err != nil {
-		return fmt.Sprintf("job %s cannot be read in the list: %v", id, err)
 	}
 	if is != want {
 		return fmt.Sprintf("job %s: the list says %q with %d owed, the journal says %q with %d",

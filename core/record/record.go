@@ -81,7 +81,8 @@ func Seal(prev string, e Event) (Line, error) {
 }
 
 // Sum is the SHA-256 of the line's fields behind the hash before it, as hexadecimal
-// digits. What is hashed is the JSON array of the fields in their order.
+// digits. What is hashed is the JSON array of the fields in their order, byte for byte as
+// encoding/json writes it.
 func (l Line) Sum(prev string) string {
 	fields := []any{prev, l.ID, l.Job, l.Seq, l.At, l.By, l.Kind, string(l.Body)}
 	if l.V > 0 {
@@ -90,7 +91,8 @@ func (l Line) Sum(prev string) string {
 	if l.Sent != "" {
 		fields = append(fields, l.Sent)
 	}
-	text, _ := json.Marshal(fields) // strings and numbers only
+	room := make([]byte, 0, len(l.Body)*5/4+400)
+	text, _ := fast.Append(room, fields, fast.EscapeHTML) // strings and numbers only
 	sum := sha256.Sum256(text)
 	return hex.EncodeToString(sum[:])
 }
@@ -143,8 +145,8 @@ type kind struct {
 }
 
 // of makes the entry of one kind. Events of version 1 are read by the same type
-// wherever fields were only added. What is written is the standard library's, and so is
-// what is hashed; reading is the greater part of a check, and this reader is quicker.
+// wherever fields were only added. Reading is the greater part of a check, and this reader
+// is quicker than the one of the standard library.
 func of[B Body](version int, lift func(B) B) kind {
 	k := kind{version: version}
 	k.read = func(data []byte) (Body, error) {

@@ -3,12 +3,16 @@ package record
 import (
 	"bytes"
 	"encoding/json"
+	"math/rand/v2"
 	"os"
 	"path/filepath"
 	"reflect"
 	"strings"
 	"testing"
 	"time"
+	"unicode/utf8"
+
+	fast "github.com/segmentio/encoding/json"
 )
 
 // journal is a job's journal as an export holds it.
@@ -231,5 +235,36 @@ func TestReadsAsTheStandardLibraryDoes(t *testing.T) {
 		if err == nil && !reflect.DeepEqual(is, want.Elem().Interface()) {
 			t.Errorf("%s reads as %+v, the standard library reads %+v", l.Body, is, want.Elem().Interface())
 		}
+	}
+}
+
+// What is hashed is what the standard library writes, for every character there is and for
+// bytes that are none, wherever they stand: else a sound journal would not match its seals.
+func TestHashesWhatTheStandardLibraryWrites(t *testing.T) {
+	same := func(text string) {
+		fields := []any{text, 7, Kind(text)}
+		want, err := json.Marshal(fields)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if got, err := fast.Append(nil, fields, fast.EscapeHTML); err != nil || !bytes.Equal(got, want) {
+			t.Fatalf("%q is written %s, the standard library writes %s (%v)", text, got, want, err)
+		}
+	}
+	for r := rune(0); r <= utf8.MaxRune; r++ {
+		same(string(r))
+	}
+	for a := range 256 {
+		for b := range 256 {
+			same("x" + string([]byte{byte(a), byte(b)}) + "y")
+		}
+	}
+	rng := rand.New(rand.NewPCG(11, 26))
+	for range 200_000 {
+		text := make([]byte, rng.IntN(40))
+		for i := range text {
+			text[i] = byte(rng.IntN(256))
+		}
+		same(string(text))
 	}
 }
