@@ -102,9 +102,15 @@ func (c *compiler) byDistance() {
 	}
 }
 
-// onSheet says that an operation is done on this vehicle at a corner.
+// onSheet says that an operation is done on this vehicle at a corner, or in the middle where
+// none is named.
 func (c *compiler) onSheet(op *operation.Operation, corner vehicle.Corner) bool {
-	if !slices.Contains(c.Pattern.Operations, op.ID) || op.Axle != "any" && op.Axle != corner.Axle() {
+	axle := operation.Under
+	if corner != "" {
+		axle = corner.Axle()
+	}
+	fits := op.Axle == axle || op.Axle == "any" && corner != ""
+	if !fits || !slices.Contains(c.Pattern.Operations, op.ID) {
 		return false
 	}
 	return !slices.ContainsFunc(op.Joints, func(j operation.Joint) bool {

@@ -241,6 +241,14 @@ func TestRenewedByDistance(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
+	under, err := lib.Plan("caldren-m9", library.Ask{
+		Tasks:      []plan.Task{{Operation: "idler-arm"}},
+		Ways:       map[string]string{"preventive": "distance"},
+		OdometerKM: 200_000,
+	})
+	if err != nil || len(under.Tasks) != 1 {
+		t.Errorf("the middle of a vehicle has no corner in hand: %v, %v", under.Tasks, err)
+	}
 	for _, c := range []struct {
 		name, way string
 		km        int

@@ -109,6 +109,9 @@ func (c *compiler) serve(i int) error {
 // where none does.
 func (c *compiler) orderedToo(f fact.Fact, values fact.Values) string {
 	corner := vehicle.Corner(f.Place)
+	if f.Place == underneath {
+		corner = ""
+	}
 	for k := range c.Knowledge.Operations {
 		op := &c.Knowledge.Operations[k]
 		if !c.onSheet(op, corner) {
