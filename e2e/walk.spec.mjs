@@ -85,7 +85,8 @@ for (const size of [
     const proposal = page.locator(".proposal", { hasText: "Hub bearing" });
     await proposal.getByText("decline", { exact: true }).click();
     await expect(proposal.getByRole("button", { name: /goes on the report/ })).toBeVisible();
-    await proposal.getByRole("button", { name: "Accept and plan it" }).click();
+    await proposal.getByLabel("do it").check();
+    await page.getByRole("button", { name: "Accept what is ticked and plan it" }).click();
     await expect(page.getByRole("group", { name: "front right" }).getByLabel("Hub unit")).toBeChecked();
     await page.getByRole("button", { name: "Make the plan" }).click();
     await expect(page.getByRole("heading", { name: "Front hub unit, right" })).toBeVisible();
@@ -95,6 +96,38 @@ for (const size of [
     await expect(page.getByText("wet connector behind the left lamp")).toBeVisible();
   });
 }
+
+test("answers that disagree, and what is measured, take the question's place", async ({ page, shop }) => {
+  await signIn(page, shop, aro);
+  await page.goto(shop.url + "/jobs/demo-complaint/walk?place=road");
+  const question = (text) => page.locator("li.question", { hasText: text });
+  await question("grow in right-hand bends").getByRole("button", { name: "Yes", exact: true }).click();
+  const clash = page.getByRole("region", { name: "Two answers that disagree" });
+  await expect(clash).toContainText("Technician Bel");
+  await expect(clash).toContainText("Two people looked");
+  await expect(page.locator(".answerkeys")).toHaveCount(0);
+  await sound(page);
+  await clash.locator(".side", { hasText: "right-hand bends and fade" }).getByRole("button").click();
+  await expect(clash).toHaveCount(0);
+  await page.goto(shop.url + "/jobs/demo-complaint/walk");
+  await expect(page.locator(".struck")).toContainText("right-hand bends");
+
+  await page.goto(shop.url + "/jobs/demo-complaint/walk?at=raised&place=hub");
+  await page.keyboard.press("m");
+  await expect(page.locator(".measuring")).toBeVisible();
+  await page.goto(shop.url + "/jobs/demo-complaint/walk?at=raised&place=hub&measure=hub-runout");
+  const field = page.locator(".measuring").getByLabel("measured, mm");
+  await expect(field).toBeFocused();
+  await field.fill("a hair");
+  await page.keyboard.press("Enter");
+  await expect(page.locator(".measuring")).toContainText("no figure");
+  await expect(field).toHaveValue("a hair");
+  await field.fill("0.02");
+  await page.keyboard.press("Enter");
+  await expect(page.locator(".measuring .taken")).toContainText("0.02 mm");
+  await expect(field).toHaveValue(""); // what was recorded does not stand ready to be recorded again
+  await sound(page);
+});
 
 test("one question is in hand, and keys answer it", async ({ page, shop }) => {
   await signIn(page, shop, aro);

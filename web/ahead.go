@@ -10,6 +10,7 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/plan"
 	"lugtak/core/wrench"
+	"lugtak/web/kit"
 )
 
 // What a tablet needs to go on with the network gone: the bench as it will stand after
@@ -28,7 +29,7 @@ func (s *Server) ahead(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	x := session(c)
+	x := kit.Session(c)
 	if !st.HasPlan() || st.Signature != nil || x.Person.Role == job.Reader {
 		return c.JSON(fiber.Map{"seq": st.Seq, "person": x.Person.Name, "pages": []string{}})
 	}
@@ -59,7 +60,7 @@ func (s *Server) oneMore(c fiber.Ctx, st *job.State) *job.State {
 	if step == nil {
 		return nil
 	}
-	x := session(c)
+	x := kit.Session(c)
 	hands := job.Hands{By: x.Person.Name, Choose: s.clicker(c)}
 	act := st.Expected(step, hands)
 	if act == nil {
@@ -107,8 +108,8 @@ func (s *Server) drawAhead(c fiber.Ctx, st *job.State) (string, error) {
 	on := claim.Claim{} // the tool in the person's hand
 	if step != nil {
 		if j := st.Plan.Joint(step.Joint); j != nil {
-			if set, ok := st.Set(session(c).Person.Name, j.ID, stageAt(st, step, j)); ok {
-				on = claim.Claim{ID: "ahead", Tool: set.Tool, By: session(c).Person.Name, Session: session(c).ID}
+			if set, ok := st.Set(kit.Session(c).Person.Name, j.ID, stageAt(st, step, j)); ok {
+				on = claim.Claim{ID: "ahead", Tool: set.Tool, By: kit.Session(c).Person.Name, Session: kit.Session(c).ID}
 			}
 		}
 	}
@@ -120,7 +121,7 @@ func (s *Server) drawAhead(c fiber.Ctx, st *job.State) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	return page.text(session(c).CSRF), nil
+	return page.text(kit.Session(c).CSRF), nil
 }
 
 func stageAt(st *job.State, step *plan.Step, j *plan.Joint) int {
@@ -132,6 +133,6 @@ func stageAt(st *job.State, step *plan.Step, j *plan.Joint) int {
 
 // token is the session's token and its person, for records that were kept without one.
 func (s *Server) token(c fiber.Ctx) error {
-	x := session(c)
+	x := kit.Session(c)
 	return c.JSON(fiber.Map{"token": x.CSRF, "person": x.Person.Name})
 }

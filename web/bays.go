@@ -12,6 +12,7 @@ import (
 	"lugtak/core/vehicle"
 	"lugtak/draw"
 	"lugtak/store"
+	"lugtak/web/kit"
 )
 
 type bayView struct {
@@ -195,13 +196,14 @@ func (s *Server) vehiclePage(c fiber.Ctx) error {
 }
 
 func (s *Server) addVehicle(c fiber.Ctx) error {
-	v := vehicle.Vehicle{
-		Fleet:   c.FormValue("fleet"),
-		Plate:   c.FormValue("plate"),
-		VIN:     c.FormValue("vin"),
-		Pattern: c.FormValue("pattern"),
-		Bay:     c.FormValue("bay"),
-	}
+	in := kit.Read[struct {
+		Fleet   string `form:"fleet"`
+		Plate   string `form:"plate"`
+		VIN     string `form:"vin"`
+		Pattern string `form:"pattern"`
+		Bay     string `form:"bay"`
+	}](c)
+	v := vehicle.Vehicle{Fleet: in.Fleet, Plate: in.Plate, VIN: in.VIN, Pattern: in.Pattern, Bay: in.Bay}
 	p, ok := s.lib().Pattern(v.Pattern)
 	var err error
 	if ok {
@@ -211,26 +213,30 @@ func (s *Server) addVehicle(c fiber.Ctx) error {
 		err = fault.New("missing", "pattern", "No pattern is chosen.", "Choose the model it belongs to.")
 	}
 	if f := fault.As(err); f != nil {
-		return s.render(c, status(f), "vehicle", "New vehicle", vehicleView{v, s.lib().Patterns, f})
+		return s.render(c, kit.Status(f), "vehicle", "New vehicle", vehicleView{v, s.lib().Patterns, f})
 	} else if err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/")
+	return kit.See(c, "/")
+}
+
+type newJobForm struct {
+	ID        string    `form:"id"`
+	Vehicle   string    `form:"vehicle"`
+	Next      string    `form:"next"` // walk or order: what comes after
+	Complaint string    `form:"complaint"`
+	Odometer  kit.Whole `form:"odometer"` // km
+	WhyBack   string    `form:"why_back"` // why the odometer runs backwards
 }
 
 type newJobView struct {
-	ID        string
-	Vehicles  []vehicle.Vehicle
-	Vehicle   string
-	Next      string // walk or order: what comes after
-	Complaint string
-	Odometer  string
-	WhyBack   string // why the odometer runs backwards
-	Fault     *fault.Fault
+	newJobForm
+	Vehicles []vehicle.Vehicle
+	Fault    *fault.Fault
 }
 
 func (s *Server) newJobPage(c fiber.Ctx) error {
-	return s.showNewJob(c, 200, newJobView{ID: uuid.NewString(), Vehicle: c.Query("vehicle")})
+	return s.showNewJob(c, 200, newJobView{newJobForm: newJobForm{ID: uuid.NewString(), Vehicle: c.Query("vehicle")}})
 }
 
 func (s *Server) showNewJob(c fiber.Ctx, code int, v newJobView) error {
@@ -243,18 +249,11 @@ func (s *Server) showNewJob(c fiber.Ctx, code int, v newJobView) error {
 }
 
 func (s *Server) newJob(c fiber.Ctx) error {
-	v := newJobView{
-		ID:        c.FormValue("id"),
-		Vehicle:   c.FormValue("vehicle"),
-		Next:      c.FormValue("next"),
-		Complaint: c.FormValue("complaint"),
-		Odometer:  c.FormValue("odometer"),
-		WhyBack:   c.FormValue("why_back"),
-	}
+	v := newJobView{newJobForm: kit.Read[newJobForm](c)}
 	id, err := s.startJob(c, v)
 	if f := fault.As(err); f != nil {
 		v.Fault = f
-		return s.showNewJob(c, status(f), v)
+		return s.showNewJob(c, kit.Status(f), v)
 	} else if err != nil {
 		return err
 	}
@@ -262,7 +261,7 @@ func (s *Server) newJob(c fiber.Ctx) error {
 	if v.Next == "order" {
 		page = "/order"
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/jobs/" + id + page)
+	return kit.See(c, "/jobs/"+id+page)
 }
 
 func (s *Server) startJob(c fiber.Ctx, v newJobView) (string, error) {
@@ -282,8 +281,7 @@ func (s *Server) startJob(c fiber.Ctx, v newJobView) (string, error) {
 	if veh == nil {
 		return "", fault.New("missing", "vehicle", "No vehicle is chosen.", "Choose one of the fleet.")
 	}
-	km := intForm(c, "odometer")
-	if km == 0 {
+	if v.Odometer.Value == 0 {
 		return "", fault.New(
 			"missing",
 			"odometer",
@@ -295,7 +293,7 @@ func (s *Server) startJob(c fiber.Ctx, v newJobView) (string, error) {
 		Job:        v.ID,
 		Vehicle:    *veh,
 		Complaint:  strings.TrimSpace(v.Complaint),
-		OdometerKM: km,
+		OdometerKM: v.Odometer.Value,
 		House:      s.lib().House(),
 		WhyBack:    v.WhyBack,
 	}
@@ -306,7 +304,7 @@ func (s *Server) startJob(c fiber.Ctx, v newJobView) (string, error) {
 	if len(past) > 0 && past[0].ID != v.ID {
 		start.LastKM = past[0].OdometerKM
 	}
-	x := session(c)
+	x := kit.Session(c)
 	m := job.Meta{ID: "start:" + v.ID, By: x.Person.Name, Role: x.Person.Role, At: s.Now()}
 	_, _, err = s.Store.Record(c.Context(), v.ID, m, start)
 	return v.ID, err

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"fmt"
 	"html/template"
 	"math"
@@ -20,6 +21,7 @@ import (
 	"lugtak/core/unit"
 	"lugtak/core/wrench"
 	"lugtak/draw"
+	"lugtak/web/kit"
 )
 
 // benchView is one step and all that stands around it.
@@ -154,19 +156,20 @@ func (s *Server) showBench(c fiber.Ctx, code int, f *fault.Fault, typed map[stri
 		return s.lay(c, "bench", v.PageTitle(), v)
 	}
 	var page laid
+	in := kit.Read[tooled](c)
 	if f == nil && typed == nil {
 		key := benchKey{
 			job:     st.ID,
-			session: session(c).ID,
+			session: kit.Session(c).ID,
 			step:    c.Query("step"),
 			letter:  c.Query("f"),
-			tool:    c.Query("tool", c.FormValue("tool")),
-			adapter: c.Query("adapter", c.FormValue("adapter")),
+			tool:    cmp.Or(c.Query("tool"), in.Tool),
+			adapter: cmp.Or(c.Query("adapter"), in.Adapter),
 			panel:   c.Query("panel"),
 			healed:  c.Query("healed") != "",
 			seq:     st.Seq,
 			claims:  s.claims.version(),
-			partial: c.Get("HX-Request") == "true",
+			partial: kit.Part(c),
 		}
 		page, err = s.pages.at(key, s.Now(), fill)
 	} else {
@@ -277,7 +280,8 @@ func (s *Server) pullView(c fiber.Ctx, st *job.State, v *benchView) (*pullView, 
 	p.Low, p.High = p.Stage.Window()
 	p.Target = p.Stage.Target()
 	p.Adapters = s.lib().Adapters
-	p.Adapter, _ = s.lib().Adapter(c.Query("adapter", c.FormValue("adapter")))
+	in := kit.Read[tooled](c)
+	p.Adapter, _ = s.lib().Adapter(cmp.Or(c.Query("adapter"), in.Adapter))
 	tools, err := s.tools(c)
 	if err != nil {
 		return nil, err
@@ -291,7 +295,7 @@ func (s *Server) pullView(c fiber.Ctx, st *job.State, v *benchView) (*pullView, 
 	}
 	for _, t := range p.Tools {
 		// The wrench in hand stays in hand, unless it cannot do the next one.
-		if t.Tool.ID == c.Query("tool") || t.Tool.ID == c.FormValue("tool") && t.Refused == "" {
+		if t.Tool.ID == c.Query("tool") || t.Tool.ID == in.Tool && t.Refused == "" {
 			p.Tool = t
 		}
 	}
@@ -313,7 +317,7 @@ func (s *Server) pullView(c fiber.Ctx, st *job.State, v *benchView) (*pullView, 
 
 // evidence is what this person has stated of the stage, and who has which tool on it.
 func (s *Server) evidence(c fiber.Ctx, p *pullView, st *job.State, v *benchView) {
-	x := session(c)
+	x := kit.Session(c)
 	stage := st.Fastener(v.Joint.ID, v.Letter).Done
 	p.Way = p.way()
 	p.Claim, _ = s.claims.at(st.ID, v.Joint.ID, v.Letter, s.Now())

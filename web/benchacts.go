@@ -5,16 +5,27 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
-	"lugtak/core/unit"
+	"lugtak/core/operation"
+	"lugtak/web/kit"
 )
 
-// unfinished says that the step of the form has fasteners left to act on.
-func (s *Server) unfinished(c fiber.Ctx) bool {
+// acted is what every form of the bench says: on what it acts, and what the page shows after.
+type acted struct {
+	Step   operation.StepID `form:"step"`
+	Joint  string           `form:"joint"`
+	Letter string           `form:"letter"`
+	Panel  string           `form:"panel"`
+	One    kit.Tick         `form:"one"`  // the fastener was chosen by touch
+	Stay   kit.Tick         `form:"stay"` // until the step is done
+}
+
+// unfinished says that a step has fasteners left to act on.
+func (s *Server) unfinished(c fiber.Ctx, id operation.StepID) bool {
 	st, err := s.Store.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return false
 	}
-	step := st.Plan.Step(stepForm(c))
+	step := st.Plan.Step(id)
 	return step != nil && !st.StepDone(step.ID) && (st.Current(step) != "" || len(step.Measures) > 0)
 }
 
@@ -25,70 +36,76 @@ func (s *Server) after(c fiber.Ctx, err error) error {
 	if f == nil && err != nil {
 		return err
 	}
+	in := kit.Read[acted](c)
 	if f != nil {
-		typed := map[string]string{}
-		for _, k := range []string{"other", "angle", "note", "what", "how", "reason", "choice", "turns", "csv", "cause", "drag",
-			"value", "limit", "source", "readings", "new", "discard", "runout", "distance", "wheel", "key"} {
-			typed[k] = c.FormValue(k)
+		show := c.Request().URI().QueryArgs()
+		show.Set("step", string(in.Step))
+		if in.Panel != "" {
+			show.Set("panel", in.Panel)
 		}
-		c.Request().URI().QueryArgs().Set("step", c.FormValue("step"))
-		if panel := c.FormValue("panel"); panel != "" {
-			c.Request().URI().QueryArgs().Set("panel", panel)
+		if in.One {
+			show.Set("f", in.Letter)
 		}
-		if c.FormValue("one") != "" {
-			c.Request().URI().QueryArgs().Set("f", c.FormValue("letter"))
-		}
-		return s.showBench(c, status(f), f, typed)
+		return s.showBench(c, kit.Status(f), f, kit.Typed(c))
 	}
 	to := "/jobs/" + c.Params("job") + "/bench"
 	// A step not finished keeps the place; a fastener chosen by touch gives way
 	// to the next in order.
-	if c.FormValue("stay") != "" && s.unfinished(c) {
-		to += "?step=" + c.FormValue("step")
-		c.Request().URI().QueryArgs().Set("step", c.FormValue("step"))
+	if bool(in.Stay) && s.unfinished(c, in.Step) {
+		to += "?step=" + string(in.Step)
+		c.Request().URI().QueryArgs().Set("step", string(in.Step))
 	}
-	if c.Get("HX-Request") == "true" {
+	if kit.Part(c) {
 		c.Set("HX-Replace-Url", to)
 		return s.showBench(c, 200, nil, nil)
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To(to)
+	return kit.See(c, to)
 }
 
 func (s *Server) keepStep(c fiber.Ctx) error {
-	turns, _ := unit.Figure(c.FormValue("turns")) // the job asks for them where they are needed
-	_, err := s.record(c, job.KeepStep{
-		Step:   stepForm(c),
-		Choice: c.FormValue("choice"),
-		Note:   c.FormValue("note"),
-		Turns:  turns,
-	})
+	in := kit.Read[struct {
+		acted
+		Choice string     `form:"choice"`
+		Note   string     `form:"note"`
+		Turns  kit.Figure `form:"turns"` // the job asks for them where they are needed
+	}](c)
+	_, err := s.record(c, job.KeepStep{Step: in.Step, Choice: in.Choice, Note: in.Note, Turns: in.Turns.Value})
 	return s.after(c, err)
 }
 
 func (s *Server) handle(c fiber.Ctx) error {
-	h := job.Handle{Step: stepForm(c), Renewed: c.FormValue("renewed") != ""}
-	if l := c.FormValue("letter"); l != "" {
-		h.Letters = []string{l}
+	in := kit.Read[struct {
+		acted
+		Renewed kit.Tick `form:"renewed"`
+	}](c)
+	h := job.Handle{Step: in.Step, Renewed: bool(in.Renewed)}
+	if in.Letter != "" {
+		h.Letters = []string{in.Letter}
 	}
 	_, err := s.record(c, h)
 	return s.after(c, err)
 }
 
 func (s *Server) later(c fiber.Ctx) error {
-	_, err := s.record(c, job.Postpone{Step: stepForm(c)})
+	_, err := s.record(c, job.Postpone{Step: kit.Read[acted](c).Step})
 	return s.after(c, err)
 }
 
 func (s *Server) clear(c fiber.Ctx) error {
-	_, err := s.record(c, job.ClearTrouble{
-		Trouble: c.FormValue("trouble"),
-		How:     c.FormValue("how"),
-		Renewed: c.FormValue("renewed") != "",
-	})
+	in := kit.Read[struct {
+		Trouble string   `form:"trouble"`
+		How     string   `form:"how"`
+		Renewed kit.Tick `form:"renewed"`
+	}](c)
+	_, err := s.record(c, job.ClearTrouble{Trouble: in.Trouble, How: in.How, Renewed: bool(in.Renewed)})
 	return s.after(c, err)
 }
 
 func (s *Server) undo(c fiber.Ctx) error {
-	_, err := s.record(c, job.UndoStep{Step: stepForm(c), Reason: c.FormValue("reason")})
+	in := kit.Read[struct {
+		acted
+		Reason string `form:"reason"`
+	}](c)
+	_, err := s.record(c, job.UndoStep{Step: in.Step, Reason: in.Reason})
 	return s.after(c, err)
 }

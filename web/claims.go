@@ -11,6 +11,7 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/unit"
+	"lugtak/web/kit"
 )
 
 // claims is the shop's book of who has which tool on which fastener. It lives as long
@@ -52,13 +53,14 @@ func (k *claims) version() int {
 // take gives a tool to the person of the request, for one fastener or, without a
 // letter, for a pattern. Whoever had it before is told.
 func (s *Server) take(c fiber.Ctx, tool, letter string) (claim.Claim, error) {
-	x := session(c)
+	x := kit.Session(c)
+	in := kit.Read[acted](c)
 	k := claim.Claim{
 		ID:      uuid.NewString(),
 		Tool:    tool,
 		Job:     c.Params("job"),
-		Step:    c.FormValue("step"),
-		Joint:   c.FormValue("joint"),
+		Step:    string(in.Step),
+		Joint:   in.Joint,
 		Letter:  letter,
 		By:      x.Person.Name,
 		Session: x.ID,
@@ -71,7 +73,7 @@ func (s *Server) take(c fiber.Ctx, tool, letter string) (claim.Claim, error) {
 	}
 	k.At = s.Now()
 	s.tellEnded(ended, k.By+" has taken ")
-	s.hub.send("tool:"+tool, "aim", map[string]string{"job": k.Job})
+	s.hub.Send("tool:"+tool, "aim", map[string]string{"job": k.Job})
 	return k, nil
 }
 
@@ -79,8 +81,8 @@ func (s *Server) take(c fiber.Ctx, tool, letter string) (claim.Claim, error) {
 func (s *Server) tellEnded(ended []claim.Claim, how string) {
 	for _, e := range ended {
 		says := unit.Capital(how + s.toolName(e.Tool) + ".")
-		s.hub.send("job:"+e.Job, "claim", map[string]string{"says": says, "from": e.By})
-		s.hub.send("tool:"+e.Tool, "aim", map[string]string{"job": ""})
+		s.hub.Send("job:"+e.Job, "claim", map[string]string{"says": says, "from": e.By})
+		s.hub.Send("tool:"+e.Tool, "aim", map[string]string{"job": ""})
 	}
 }
 
@@ -111,31 +113,31 @@ func (s *Server) claim(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	step := st.Plan.Step(stepForm(c))
-	letter := c.FormValue("letter")
-	if step == nil || st.Fastener(c.FormValue("joint"), letter) == nil {
+	in := kit.Read[tooled](c)
+	step := st.Plan.Step(in.Step)
+	if step == nil || st.Fastener(in.Joint, in.Letter) == nil {
 		return s.after(
 			c,
 			fault.New(job.CodeMissing, "fastener", "The plan has no such fastener.", "Touch one in the picture."),
 		)
 	}
-	if err := st.CanPull(step, letter); err != nil {
+	if err := st.CanPull(step, in.Letter); err != nil {
 		return s.after(c, err)
 	}
-	t, err := s.tool(c, c.FormValue("tool"))
+	t, err := s.tool(c, in.Tool)
 	if err != nil {
 		return s.after(c, err)
 	}
-	_, err = s.take(c, t.ID, letter)
+	_, err = s.take(c, t.ID, in.Letter)
 	return s.after(c, err)
 }
 
 // unclaim puts a tool down again.
 func (s *Server) unclaim(c fiber.Ctx) error {
-	tool := c.FormValue("tool")
-	if k, ok := s.claims.on(tool, s.Now()); ok && k.Session == session(c).ID && !k.Pulling {
+	tool := kit.Read[tooled](c).Tool
+	if k, ok := s.claims.on(tool, s.Now()); ok && k.Session == kit.Session(c).ID && !k.Pulling {
 		s.claims.use(func(b *claim.Book) { b.End(k.ID, tool) })
-		s.hub.send("tool:"+tool, "aim", map[string]string{"job": ""})
+		s.hub.Send("tool:"+tool, "aim", map[string]string{"job": ""})
 	}
 	return s.after(c, nil)
 }

@@ -15,6 +15,7 @@ import (
 	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
 	"lugtak/draw"
+	"lugtak/web/kit"
 )
 
 // tools are the shop's torque tools as they stand today: the library's list with
@@ -102,11 +103,9 @@ func (s *Server) showCrib(c fiber.Ctx, code int, id string, f *fault.Fault) erro
 	if err != nil {
 		return err
 	}
-	v := cribView{Sockets: s.lib().Sockets, Fault: f, For: id, Typed: map[string]string{}}
+	v := cribView{Sockets: s.lib().Sockets, Fault: f, For: id}
 	if f != nil {
-		for k, val := range c.Request().PostArgs().All() {
-			v.Typed[string(k)] = string(val)
-		}
+		v.Typed = kit.Typed(c)
 	}
 	now := s.Now()
 	for _, t := range all {
@@ -154,12 +153,17 @@ func (s *Server) logTool(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	in := kit.Read[struct {
+		Kind string `form:"kind"`
+		Note string `form:"note"`
+	}](c)
+	read := kit.Typed(c)
 	l := wrench.Logged{
 		Tool: id,
-		Kind: c.FormValue("kind"),
+		Kind: in.Kind,
 		At:   s.Now(),
-		By:   session(c).Person.Name,
-		Note: strings.TrimSpace(c.FormValue("note")),
+		By:   kit.Session(c).Person.Name,
+		Note: strings.TrimSpace(in.Note),
 	}
 	pulls, err := s.Store.ToolPulls(c.Context())
 	if err != nil {
@@ -172,7 +176,7 @@ func (s *Server) logTool(c fiber.Ctx) error {
 			p := wrench.CheckPoint{SetNm: share * t.MaxNm}
 			for k := range wrench.CheckReadings {
 				field := fmt.Sprintf("p%d-%d", i, k)
-				r, ok := unit.Figure(c.FormValue(field))
+				r, ok := unit.Figure(read[field])
 				if !ok {
 					return s.showCrib(
 						c,
@@ -196,7 +200,7 @@ func (s *Server) logTool(c fiber.Ctx) error {
 			err = fault.New("missing", "note", "It is not said why.", "Write what happened to it, in a few words.")
 		}
 	case wrench.LogReturn:
-		if session(c).Person.Role != job.Foreman {
+		if kit.Session(c).Person.Role != job.Foreman {
 			err = fault.New(
 				job.CodeRole,
 				"note",
@@ -216,14 +220,14 @@ func (s *Server) logTool(c fiber.Ctx) error {
 		err = fault.New("too_long", "note", "That is too long.", "Keep it under 200 characters.")
 	}
 	if err == nil {
-		err = s.Store.LogTool(c.Context(), c.FormValue("id"), l)
+		err = s.Store.LogTool(c.Context(), kit.Meta(c, s.Now()).ID, l)
 	}
 	if f := fault.As(err); f != nil {
-		return s.showCrib(c, status(f), id, f)
+		return s.showCrib(c, kit.Status(f), id, f)
 	} else if err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/crib#" + id)
+	return kit.See(c, "/crib#"+id)
 }
 
 // toolToken gives a tool a token to send with, and shows it this once.
@@ -232,7 +236,7 @@ func (s *Server) toolToken(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	if session(c).Person.Role != job.Foreman {
+	if kit.Session(c).Person.Role != job.Foreman {
 		return s.showCrib(
 			c,
 			403,
@@ -240,7 +244,7 @@ func (s *Server) toolToken(c fiber.Ctx) error {
 			fault.New(job.CodeRole, "token", "Only a foreman lets a tool send.", "Ask the foreman."),
 		)
 	}
-	secret, err := s.Store.MakeToolToken(c.Context(), t.ID, session(c).Person.Name, s.Now())
+	secret, err := s.Store.MakeToolToken(c.Context(), t.ID, kit.Session(c).Person.Name, s.Now())
 	if err != nil {
 		return err
 	}

@@ -18,6 +18,7 @@ import (
 	"lugtak/core/wrench"
 	"lugtak/device"
 	"lugtak/draw"
+	"lugtak/web/kit"
 )
 
 // The page of a connected wrench. Only a server that was given a rack of devices has
@@ -154,7 +155,7 @@ func (s *Server) showWrench(c fiber.Ctx, code int, amount string, f *fault.Fault
 	}
 	if k, ok := s.claims.on(t.ID, s.Now()); ok {
 		v.Aim, v.Aimed = s.aimOf(c, k)
-		v.Mine = k.Session == session(c).ID
+		v.Mine = k.Session == kit.Session(c).ID
 	}
 	if v.Aimed {
 		v.Plot = draw.Trace(nil, v.Aim.Target*0.96, v.Aim.Target*1.04, v.Aim.Target, v.Aim.Torque)
@@ -177,34 +178,38 @@ func (s *Server) wrenchPull(c fiber.Ctx) error {
 	}
 	k, ok := s.claims.on(t.ID, s.Now())
 	a, aimed := s.aimOf(c, k)
-	if !ok || !aimed || k.Session != session(c).ID {
+	if !ok || !aimed || k.Session != kit.Session(c).ID {
 		return s.showWrench(c, 422, "", fault.New(job.CodeClaim, "", "You have not taken this wrench for a fastener.",
 			"Open a tightening step on the bench and take it there."))
 	}
-	amount, ok := unit.Figure(c.FormValue("amount"))
+	in := kit.Read[struct {
+		Plays  string     `form:"plays"`
+		Amount kit.Figure `form:"amount"`
+		Quick  kit.Figure `form:"quick"` // none given is as in life
+		Hold   kit.Tick   `form:"hold"`
+	}](c)
 	limit := overRange * t.MaxNm
 	if !a.Torque {
 		limit = mostTurn
 	}
-	if !ok || amount <= 0 || amount > limit {
-		return s.showWrench(c, 422, c.FormValue("amount"), fault.New("out_of_range", "amount", "Nobody pulls that far.",
+	if !in.Amount.OK || in.Amount.Value <= 0 || in.Amount.Value > limit {
+		return s.showWrench(c, 422, in.Amount.Text, fault.New("out_of_range", "amount", "Nobody pulls that far.",
 			"Give newton metres, or degrees for an angle stage."))
 	}
-	quick, _ := unit.Figure(c.FormValue("quick")) // none given is as in life
-	act := device.Act{Plays: c.FormValue("plays"), Amount: amount, Quick: quick, Hold: c.FormValue("hold") != ""}
+	act := device.Act{Plays: in.Plays, Amount: in.Amount.Value, Quick: in.Quick.Value, Hold: bool(in.Hold)}
 	s.claims.use(func(b *claim.Book) { k, err = b.Begin(k.ID, t.ID, s.Now()) })
 	if err != nil {
-		return s.showWrench(c, 409, c.FormValue("amount"), fault.As(err))
+		return s.showWrench(c, 409, in.Amount.Text, fault.As(err))
 	}
 	go s.runPull(t, d, a, act)
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/wrench/" + t.ID)
+	return kit.See(c, "/wrench/"+t.ID)
 }
 
 func (s *Server) runPull(t wrench.Tool, d device.Wrench, a aim, act device.Act) {
 	topics := []string{"tool:" + t.ID, "job:" + a.Job}
 	tell := func(event string, what any) {
 		for _, topic := range topics {
-			s.hub.send(topic, event, what)
+			s.hub.Send(topic, event, what)
 		}
 	}
 	tell("begin", map[string]string{"step": a.Step, "letter": a.Letter})
@@ -258,12 +263,12 @@ func (s *Server) wrenchRelease(c fiber.Ctx) error {
 		return err
 	}
 	d.Release()
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/wrench/" + t.ID)
+	return kit.See(c, "/wrench/"+t.ID)
 }
 
 func (s *Server) wrenchLive(c fiber.Ctx) error {
 	if _, _, err := s.connected(c); err != nil {
 		return err
 	}
-	return s.stream(c, "tool:"+c.Params("tool"), func() (message, error) { return message{"here", []byte("{}")}, nil }, func() {})
+	return s.hub.Stream(s.ctx, c, "tool:"+c.Params("tool"), func() (kit.Message, error) { return kit.Message{Event: "here", Data: []byte("{}")}, nil }, func() {})
 }

@@ -6,6 +6,8 @@ import (
 	"sync"
 	"time"
 
+	"lugtak/web/kit"
+
 	"github.com/gofiber/fiber/v3"
 	"github.com/google/uuid"
 )
@@ -57,7 +59,7 @@ func (l laid) text(token string) string {
 
 func (l laid) send(c fiber.Ctx, code int) error {
 	token := ""
-	if x := session(c); x != nil {
+	if x := kit.Session(c); x != nil {
 		token = x.CSRF
 	}
 	c.Set("Content-Type", "text/html; charset=utf-8")

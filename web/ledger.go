@@ -20,6 +20,7 @@ import (
 	"lugtak/draw"
 	"lugtak/report"
 	"lugtak/store"
+	"lugtak/web/kit"
 )
 
 type ledgerView struct {
@@ -181,16 +182,13 @@ func (s *Server) showLedger(c fiber.Ctx, code int, key string, f *fault.Fault) e
 		Turns:    st.Turns(),
 		Fault:    f,
 		For:      key,
-		Typed:    map[string]string{},
+	}
+	if f != nil {
+		v.Typed = kit.Typed(c)
 	}
 	for _, t := range st.Trays() {
 		if t.Standing {
 			v.Standing = append(v.Standing, t)
-		}
-	}
-	if f != nil {
-		for _, k := range []string{"reason", "text", "note", "second", "lengths"} {
-			v.Typed[k] = c.FormValue(k)
 		}
 	}
 	for _, g := range gates {
@@ -210,7 +208,7 @@ func (s *Server) showLedger(c fiber.Ctx, code int, key string, f *fault.Fault) e
 		return err
 	}
 	for _, p := range people {
-		if p.Active && p.Role != job.Reader && p.ID != session(c).Person.ID {
+		if p.Active && p.Role != job.Reader && p.ID != kit.Session(c).Person.ID {
 			v.People = append(v.People, p)
 		}
 	}
@@ -399,59 +397,69 @@ func (v *ledgerView) doubts(st *job.State) {
 
 // answerFigure takes a figure that was struck on the sheet into the job, or refuses it.
 func (s *Server) answerFigure(c fiber.Ctx) error {
-	_, err := s.record(c, job.AnswerFigure{
-		Joint:  c.FormValue("joint"),
-		Take:   c.FormValue("take") != "",
-		Reason: c.FormValue("reason"),
-	})
-	return s.onLedger(c, "figure:"+c.FormValue("joint"), err)
+	in := kit.Read[struct {
+		Joint  string   `form:"joint"`
+		Take   kit.Tick `form:"take"`
+		Reason string   `form:"reason"`
+	}](c)
+	_, err := s.record(c, job.AnswerFigure{Joint: in.Joint, Take: bool(in.Take), Reason: in.Reason})
+	return s.onLedger(c, "figure:"+in.Joint, err)
 }
 
 // onLedger answers a write made on the ledger.
 func (s *Server) onLedger(c fiber.Ctx, key string, err error) error {
 	if f := fault.As(err); f != nil {
-		return s.showLedger(c, status(f), key, f)
+		return s.showLedger(c, kit.Status(f), key, f)
 	} else if err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/jobs/" + c.Params("job") + "/ledger")
+	return kit.See(c, "/jobs/"+c.Params("job")+"/ledger")
 }
 
 func (s *Server) strike(c fiber.Ctx) error {
-	id := c.FormValue("pull")
-	_, err := s.record(c, job.StrikePull{Pull: id, Reason: c.FormValue("reason")})
-	return s.onLedger(c, id, err)
+	in := kit.Read[struct {
+		Pull   string `form:"pull"`
+		Reason string `form:"reason"`
+	}](c)
+	_, err := s.record(c, job.StrikePull{Pull: in.Pull, Reason: in.Reason})
+	return s.onLedger(c, in.Pull, err)
 }
 
 func (s *Server) finding(c fiber.Ctx) error {
-	_, err := s.record(c, job.Find{Text: c.FormValue("text")})
+	in := kit.Read[struct {
+		Text string `form:"text"`
+	}](c)
+	_, err := s.record(c, job.Find{Text: in.Text})
 	return s.onLedger(c, "finding", err)
 }
 
 // deviate passes a gate over by the name of whoever is signed in, and of a
 // second person who proves it with their PIN.
 func (s *Server) deviate(c fiber.Ctx) error {
-	key := c.FormValue("gate")
-	m := s.meta(c)
-	if name := c.FormValue("second"); name != "" {
-		p, err := s.Store.Prove(c.Context(), name, c.FormValue("pin"), s.Now())
+	in := kit.Read[struct {
+		Gate    string `form:"gate"`
+		Second  string `form:"second"`
+		PIN     string `form:"pin"`
+		Lengths string `form:"lengths"`
+		Reason  string `form:"reason"`
+	}](c)
+	m := kit.Meta(c, s.Now())
+	if in.Second != "" {
+		p, err := s.Store.Prove(c.Context(), in.Second, in.PIN, s.Now())
 		if err != nil {
-			return s.onLedger(c, key, err)
+			return s.onLedger(c, in.Gate, err)
 		}
 		if p.Role == job.Reader {
-			return s.onLedger(
-				c,
-				key,
-				fault.New(job.CodeRole, "second", "A reader signs for nothing.", "Ask a technician or the foreman."),
-			)
+			return s.onLedger(c, in.Gate,
+				fault.New(job.CodeRole, "second", "A reader signs for nothing.", "Ask a technician or the foreman."))
 		}
 		m.Second = p.Name
 	}
-	lengths, err := figures("lengths", c.FormValue("lengths"))
+	lengths, err := figures("lengths", in.Lengths)
 	if err == nil {
-		_, err = s.recordAs(c, m, job.Deviate{Gate: key, Reason: c.FormValue("reason"), LengthsMM: lengths})
+		_, err = s.recordAs(c, m, job.Deviate{Gate: in.Gate, Reason: in.Reason, LengthsMM: lengths})
 	}
-	return s.onLedger(c, key, err)
+	return s.onLedger(c, in.Gate, err)
 }
 
 // figures reads several figures parted by spaces or semicolons.
@@ -469,18 +477,25 @@ func figures(field, text string) ([]float64, error) {
 
 // sign asks for the PIN once more: the signature is the person's own act.
 func (s *Server) sign(c fiber.Ctx) error {
-	p, err := s.Store.Prove(c.Context(), session(c).Person.Name, c.FormValue("pin"), s.Now())
-	if err == nil && p.ID != session(c).Person.ID {
+	in := kit.Read[struct {
+		PIN  string `form:"pin"`
+		Note string `form:"note"`
+	}](c)
+	p, err := s.Store.Prove(c.Context(), kit.Session(c).Person.Name, in.PIN, s.Now())
+	if err == nil && p.ID != kit.Session(c).Person.ID {
 		err = fault.New("bad_pin", "pin", "Name and PIN do not belong together.", "Try again.")
 	}
 	if err == nil {
-		_, err = s.record(c, job.Sign{Note: strings.TrimSpace(c.FormValue("note"))})
+		_, err = s.record(c, job.Sign{Note: strings.TrimSpace(in.Note)})
 	}
 	return s.onLedger(c, "sign", err)
 }
 
 func (s *Server) reopen(c fiber.Ctx) error {
-	_, err := s.record(c, job.Reopen{Reason: c.FormValue("reason")})
+	in := kit.Read[struct {
+		Reason string `form:"reason"`
+	}](c)
+	_, err := s.record(c, job.Reopen{Reason: in.Reason})
 	return s.onLedger(c, "reopen", err)
 }
 

@@ -14,6 +14,7 @@ import (
 	"lugtak/core/plan"
 	"lugtak/core/unit"
 	"lugtak/draw"
+	"lugtak/web/kit"
 )
 
 type matchView struct {
@@ -44,6 +45,7 @@ func (s *Server) match(c fiber.Ctx) error { return s.showMatch(c, 200, nil) }
 // matched reads the measures the form or the address carries.
 func matched(c fiber.Ctx, kind string) (old, new map[string]float64, typed []matchField, f *fault.Fault) {
 	old, new = map[string]float64{}, map[string]float64{}
+	said := kit.Typed(c)
 	for _, key := range part.Fields(kind) {
 		m := matchField{
 			Key:     key,
@@ -56,7 +58,7 @@ func matched(c fiber.Ctx, kind string) (old, new map[string]float64, typed []mat
 			}
 		}
 		for side, into := range map[string]map[string]float64{"old": old, "new": new} {
-			text := c.FormValue(side+"-"+key, c.Query(side+"-"+key))
+			text := said[side+"-"+key]
 			if side == "old" {
 				m.Old = text
 			} else {
@@ -77,13 +79,21 @@ func matched(c fiber.Ctx, kind string) (old, new map[string]float64, typed []mat
 	return old, new, typed, f
 }
 
+// matchForm is what is said of two parts beside one another.
+type matchForm struct {
+	acted
+	Say  string `form:"say"` // look, accept or refuse
+	Note string `form:"note"`
+}
+
 func (s *Server) showMatch(c fiber.Ctx, code int, f *fault.Fault) error {
 	st, err := s.Store.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
-	v := matchView{Job: st, Owed: len(st.Owed()), Fault: f, Note: c.FormValue("note")}
-	v.Step = st.Plan.Step(operation.StepID(c.FormValue("step", c.Query("step"))))
+	in := kit.Read[matchForm](c)
+	v := matchView{Job: st, Owed: len(st.Owed()), Fault: f, Note: in.Note}
+	v.Step = st.Plan.Step(in.Step)
 	var ok bool
 	if v.Part, ok = st.Plan.Compared(v.Step); !ok {
 		return fault.New("not_found", "step", "Nothing is compared there.", "Open the match from the plan or from its step.")
@@ -134,43 +144,44 @@ func (s *Server) judgePart(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	step := st.Plan.Step(stepForm(c))
+	in := kit.Read[matchForm](c)
+	step := st.Plan.Step(in.Step)
 	p, _ := st.Plan.Compared(step)
 	old, new, _, bad := matched(c, p.Kind)
 	if bad != nil {
-		return s.showMatch(c, status(bad), bad)
+		return s.showMatch(c, kit.Status(bad), bad)
 	}
-	if c.FormValue("say") == "look" {
+	if in.Say == "look" {
 		return s.showMatch(c, 200, nil)
 	}
 	_, err = s.record(
 		c,
-		job.Compare{Step: stepForm(c), Old: old, New: new, Accept: c.FormValue("say") == "accept", Note: c.FormValue("note")},
+		job.Compare{Step: in.Step, Old: old, New: new, Accept: in.Say == "accept", Note: in.Note},
 	)
 	if f := fault.As(err); f != nil {
-		return s.showMatch(c, status(f), f)
+		return s.showMatch(c, kit.Status(f), f)
 	} else if err != nil {
 		return err
 	}
-	if c.FormValue("say") == "accept" {
+	if in.Say == "accept" {
 		// What was laid beside is done, where its turn has come.
-		m := s.meta(c)
+		m := kit.Meta(c, s.Now())
 		m.ID, m.Seq = m.ID+"/kept", 0
 		_, err := s.recordAs(c, m, job.KeepStep{Step: step.ID})
 		switch {
 		case err == nil:
-			return c.Redirect().Status(fiber.StatusSeeOther).To("/jobs/" + st.ID + "/bench")
+			return kit.See(c, "/jobs/"+st.ID+"/bench")
 		case fault.As(err) == nil:
 			return err
 		}
-		return c.Redirect().Status(fiber.StatusSeeOther).To("/jobs/" + st.ID + "/bench?step=" + string(step.ID))
+		return kit.See(c, "/jobs/"+st.ID+"/bench?step="+string(step.ID))
 	}
 	// Refused: what can be done without the part comes first.
-	m := s.meta(c)
+	m := kit.Meta(c, s.Now())
 	m.ID, m.Seq = m.ID+"/replan", 0
 	if _, err := s.recordAs(c, m, job.Replan{Costs: s.lib().Costs(), Rescues: s.lib().Rescues, Technicians: max(1, st.Plan.Technicians)}); err != nil &&
 		fault.As(err) == nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/jobs/" + st.ID + "/plan")
+	return kit.See(c, "/jobs/"+st.ID+"/plan")
 }

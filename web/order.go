@@ -6,7 +6,6 @@ import (
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
-	"github.com/valyala/fasthttp"
 
 	"lugtak/core/diagnose"
 	"lugtak/core/fault"
@@ -18,6 +17,7 @@ import (
 	"lugtak/core/vehicle"
 	"lugtak/library"
 	"lugtak/store"
+	"lugtak/web/kit"
 )
 
 type orderView struct {
@@ -177,23 +177,26 @@ func (s *Server) accepted(st *job.State, offers []plan.Task) []plan.Task {
 	return out
 }
 
-// ask reads the form of an order.
-func (s *Server) ask(c fiber.Ctx) (library.Ask, error) { return s.asked(c.Request().PostArgs()) }
-
-func (s *Server) asked(form *fasthttp.Args) (library.Ask, error) {
+// ask reads the form of an order, or an address with the same.
+func (s *Server) ask(c fiber.Ctx) (library.Ask, error) {
 	a := library.Ask{Ways: map[string]string{}, Technicians: 1}
-	if string(form.Peek("technicians")) == "2" {
+	in := kit.Read[struct {
+		Technicians kit.Whole `form:"technicians"`
+		Tasks       []string  `form:"task"`
+	}](c)
+	if in.Technicians.Value == 2 {
 		a.Technicians = 2
 	}
-	for _, v := range form.PeekMulti("task") {
-		t, err := plan.ParseTask(string(v))
+	for _, text := range in.Tasks {
+		t, err := plan.ParseTask(text)
 		if err != nil {
 			return a, err
 		}
 		a.Tasks = append(a.Tasks, t)
 	}
+	said := kit.Typed(c)
 	for _, x := range s.lib().Schools {
-		if way := string(form.Peek("school-" + x.Key)); way != "" {
+		if way := said["school-"+x.Key]; way != "" {
 			a.Ways[x.Key] = way
 		}
 	}
@@ -235,7 +238,7 @@ func (s *Server) weigh(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	ask, err := s.asked(c.Request().URI().QueryArgs())
+	ask, err := s.ask(c)
 	v := weighView{}
 	ask.OdometerKM = st.OdometerKM
 	if err == nil && len(ask.Tasks) > 0 {
@@ -331,11 +334,11 @@ func (s *Server) planWork(c fiber.Ctx) error {
 		err = s.compile(c, ask)
 	}
 	if f := fault.As(err); f != nil {
-		return s.showOrder(c, status(f), &ask, f)
+		return s.showOrder(c, kit.Status(f), &ask, f)
 	} else if err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/jobs/" + c.Params("job") + "/plan")
+	return kit.See(c, "/jobs/"+c.Params("job")+"/plan")
 }
 
 // compile plans what is asked with the sheet, tools and times of today.
@@ -397,19 +400,22 @@ func (s *Server) seeBuilt(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	key, is := c.FormValue("key"), c.FormValue("is")
-	i := slices.IndexFunc(s.lib().Builds, func(b operation.Build) bool { return b.Key == key })
-	if i < 0 || !slices.ContainsFunc(s.lib().Builds[i].Answers, func(a operation.BuildAnswer) bool { return a.Key == is }) {
+	in := kit.Read[struct {
+		Key string `form:"key"`
+		Is  string `form:"is"`
+	}](c)
+	i := slices.IndexFunc(s.lib().Builds, func(b operation.Build) bool { return b.Key == in.Key })
+	if i < 0 || !slices.ContainsFunc(s.lib().Builds[i].Answers, func(a operation.BuildAnswer) bool { return a.Key == in.Is }) {
 		return s.onPlan(c, fault.New("bad_choice", "is", "That is no answer to how it is built.", "Choose one of those drawn."))
 	}
 	ask := library.AskOf(st.Plan)
-	m := s.meta(c)
+	m := kit.Meta(c, s.Now())
 	seen := store.Built{
-		VehicleBuilt: record.VehicleBuilt{Vehicle: st.Vehicle.ID, Pattern: st.Vehicle.Pattern, Key: key, Is: is},
+		VehicleBuilt: record.VehicleBuilt{Vehicle: st.Vehicle.ID, Pattern: st.Vehicle.Pattern, Key: in.Key, Is: in.Is},
 		By:           m.By,
 		At:           m.At,
 	}
-	err = s.compileAs(c, ask, map[string]string{key: is}, "seen on this vehicle: "+s.lib().Builds[i].Question)
+	err = s.compileAs(c, ask, map[string]string{in.Key: in.Is}, "seen on this vehicle: "+s.lib().Builds[i].Question)
 	if err == nil {
 		err = s.Store.SetBuilt(c.Context(), "built:"+m.ID, seen)
 	}
@@ -423,12 +429,16 @@ func (s *Server) school(c fiber.Ctx) error {
 		return err
 	}
 	ask := library.AskOf(st.Plan)
-	key, hands := c.FormValue("school"), intForm(c, "technicians")
+	in := kit.Read[struct {
+		School      string    `form:"school"`
+		Way         string    `form:"way"`
+		Technicians kit.Whole `form:"technicians"`
+	}](c)
 	switch {
-	case key != "":
-		ask.Ways[key] = c.FormValue("way")
-	case hands == 1 || hands == 2:
-		ask.Technicians = hands
+	case in.School != "":
+		ask.Ways[in.School] = in.Way
+	case in.Technicians.Value == 1 || in.Technicians.Value == 2:
+		ask.Technicians = in.Technicians.Value
 	default:
 		return s.onPlan(c, fault.New("bad_choice", "school", "No way of working was chosen.", "Choose one of those shown."))
 	}

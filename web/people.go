@@ -8,6 +8,7 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/store"
+	"lugtak/web/kit"
 )
 
 type signInView struct {
@@ -40,14 +41,22 @@ func (s *Server) showSignIn(c fiber.Ctx, code int, name string, f *fault.Fault) 
 // fewNames is how many people are offered as keys; beyond, the name is typed.
 const fewNames = 12
 
+// person is what the forms about people say.
+type person struct {
+	Name string   `form:"name"`
+	PIN  string   `form:"pin"`
+	Role job.Role `form:"role"`
+	Do   string   `form:"do"`
+}
+
 func (s *Server) signIn(c fiber.Ctx) error {
 	if site := c.Get("Sec-Fetch-Site"); site != "" && site != "same-origin" && site != "none" {
 		return fault.New("forbidden", "", "This form is from another site.", "Sign in from this shop's own page.")
 	}
-	name := c.FormValue("name")
-	p, err := s.Store.Prove(c.Context(), name, c.FormValue("pin"), s.Now())
+	in := kit.Read[person](c)
+	p, err := s.Store.Prove(c.Context(), in.Name, in.PIN, s.Now())
 	if f := fault.As(err); f != nil {
-		return s.showSignIn(c, status(f), name, f)
+		return s.showSignIn(c, kit.Status(f), in.Name, f)
 	} else if err != nil {
 		return err
 	}
@@ -66,16 +75,16 @@ func (s *Server) signIn(c fiber.Ctx) error {
 			MaxAge:   int((14 * time.Hour).Seconds()),
 		},
 	)
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/")
+	return kit.See(c, "/")
 }
 
 func (s *Server) signOut(c fiber.Ctx) error {
 	if err := s.Store.SignOut(c.Context(), c.Cookies(cookieName)); err != nil {
 		return err
 	}
-	s.endSession(session(c).ID)
+	s.endSession(kit.Session(c).ID)
 	c.ClearCookie(cookieName)
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/signin")
+	return kit.See(c, "/signin")
 }
 
 type peopleView struct {
@@ -90,7 +99,7 @@ type peopleView struct {
 func (s *Server) people(c fiber.Ctx) error { return s.showPeople(c, 200, peopleView{}) }
 
 func (s *Server) showPeople(c fiber.Ctx, code int, v peopleView) error {
-	if session(c).Person.Role != job.Foreman {
+	if kit.Session(c).Person.Role != job.Foreman {
 		return fault.New(job.CodeRole, "", "Only a foreman looks after people.", "Ask the foreman.")
 	}
 	var err error
@@ -102,45 +111,47 @@ func (s *Server) showPeople(c fiber.Ctx, code int, v peopleView) error {
 }
 
 func (s *Server) addPerson(c fiber.Ctx) error {
-	if session(c).Person.Role != job.Foreman {
+	if kit.Session(c).Person.Role != job.Foreman {
 		return s.showPeople(c, 403, peopleView{})
 	}
-	v := peopleView{Name: c.FormValue("name"), Role: job.Role(c.FormValue("role"))}
-	if _, err := s.Store.AddPerson(c.Context(), v.Name, v.Role, c.FormValue("pin"), session(c).Person.Name); err != nil {
+	in := kit.Read[person](c)
+	v := peopleView{Name: in.Name, Role: in.Role}
+	if _, err := s.Store.AddPerson(c.Context(), in.Name, in.Role, in.PIN, kit.Session(c).Person.Name); err != nil {
 		if v.Fault = fault.As(err); v.Fault == nil {
 			return err
 		}
-		return s.showPeople(c, status(v.Fault), v)
+		return s.showPeople(c, kit.Status(v.Fault), v)
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/people")
+	return kit.See(c, "/people")
 }
 
 func (s *Server) changePerson(c fiber.Ctx) error {
 	id := c.Params("person")
-	if session(c).Person.Role != job.Foreman {
+	if kit.Session(c).Person.Role != job.Foreman {
 		return s.showPeople(c, 403, peopleView{})
 	}
-	by := session(c).Person.Name
+	by := kit.Session(c).Person.Name
 	var err error
-	switch do := c.FormValue("do"); {
-	case do == "pin":
-		err = s.Store.SetPIN(c.Context(), id, c.FormValue("pin"), by)
-	case do != "off" && do != "on":
+	in := kit.Read[person](c)
+	switch {
+	case in.Do == "pin":
+		err = s.Store.SetPIN(c.Context(), id, in.PIN, by)
+	case in.Do != "off" && in.Do != "on":
 		err = fault.New("bad_choice", "do", "Nothing was chosen.", "Use one of the buttons.")
-	case id == session(c).Person.ID:
+	case id == kit.Session(c).Person.ID:
 		err = fault.New("bad_choice", "do", "You cannot lock yourself out.", "Another foreman can.")
 	default:
-		err = s.Store.SetActive(c.Context(), id, do == "on", by)
+		err = s.Store.SetActive(c.Context(), id, in.Do == "on", by)
 	}
 	if err == nil {
 		err = s.endClaimsOf(c, id)
 	}
 	if f := fault.As(err); f != nil {
-		return s.showPeople(c, status(f), peopleView{Fault: f, Changed: id})
+		return s.showPeople(c, kit.Status(f), peopleView{Fault: f, Changed: id})
 	} else if err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/people")
+	return kit.See(c, "/people")
 }
 
 // endClaimsOf ends what somebody holds whose sessions have just ended.

@@ -12,15 +12,18 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
-	"lugtak/core/operation"
+	"lugtak/web/kit"
 )
 
 // find notes something outside the job, with a photograph if one was taken.
 func (s *Server) find(c fiber.Ctx) error {
-	f := job.Find{Text: c.FormValue("text")}
-	step := c.FormValue("step") // where it was seen, from the bench
+	in := kit.Read[struct {
+		acted        // where it was seen, from the bench
+		Text  string `form:"text"`
+	}](c)
+	f := job.Find{Text: in.Text}
 	if st, err := s.Store.Job(c.Context(), c.Params("job")); err == nil && st.HasPlan() {
-		if at := st.Plan.Step(operation.StepID(step)); at != nil {
+		if at := st.Plan.Step(in.Step); at != nil {
 			f.Place = at.Place
 			if at.Corner != "" {
 				f.Place = at.Corner.Axle() + " " + at.Corner.Side() + ", " + at.Place
@@ -38,8 +41,8 @@ func (s *Server) find(c fiber.Ctx) error {
 		}
 	}
 	_, err := s.record(c, f)
-	if err == nil && step != "" {
-		return s.goTo(c, "/jobs/"+c.Params("job")+"/bench?step="+step)
+	if err == nil && in.Step != "" {
+		return kit.Go(c, "/jobs/"+c.Params("job")+"/bench?step="+string(in.Step))
 	}
 	return s.onWalk(c, "finding", err)
 }

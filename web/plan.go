@@ -20,6 +20,7 @@ import (
 	"lugtak/core/wrench"
 	"lugtak/draw"
 	"lugtak/library"
+	"lugtak/web/kit"
 )
 
 type planView struct {
@@ -122,10 +123,8 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 		Raises:   p.Raises(),
 	}
 	if f != nil {
-		v.For, v.Typed = c.FormValue("form"), map[string]string{}
-		for _, k := range []string{"joint", "recipe", "socket", "treatment", "hardware", "source", "reason", "slow", "minutes", "step", "behind", "said"} {
-			v.Typed[k] = c.FormValue(k)
-		}
+		v.Typed = kit.Typed(c)
+		v.For = v.Typed["form"]
 	}
 	v.Slow, v.Took = st.Overrun(s.Now())
 	sol, err := p.Clock(s.lib().Costs())
@@ -278,39 +277,47 @@ func (s *Server) planJoint(j *plan.Joint) planJoint {
 // onPlan answers a write on the plan page.
 func (s *Server) onPlan(c fiber.Ctx, err error) error {
 	if f := fault.As(err); f != nil {
-		return s.showPlan(c, status(f), f)
+		return s.showPlan(c, kit.Status(f), f)
 	} else if err != nil {
 		return err
 	}
-	if c.Get("HX-Request") == "true" {
+	if kit.Part(c) {
 		return s.showPlan(c, 200, nil)
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/jobs/" + c.Params("job") + "/plan")
+	return kit.See(c, "/jobs/"+c.Params("job")+"/plan")
 }
 
 func (s *Server) part(c fiber.Ctx) error {
-	_, err := s.record(c, job.StockPart{Part: c.FormValue("part"), Status: job.Stock(c.FormValue("status"))})
+	in := kit.Read[struct {
+		Part   string    `form:"part"`
+		Status job.Stock `form:"status"`
+	}](c)
+	_, err := s.record(c, job.StockPart{Part: in.Part, Status: in.Status})
 	return s.onPlan(c, err)
 }
 
 // treat has a joint's threads treated otherwise, like joints of other corners too.
 func (s *Server) treat(c fiber.Ctx) error {
+	in := kit.Read[struct {
+		Treatment string `form:"treatment"`
+		Reason    string `form:"reason"`
+	}](c)
 	return s.onJoints(c, func(joint string) job.Command {
-		return job.Treat{Joint: joint, Treatment: c.FormValue("treatment"), Reason: c.FormValue("reason")}
+		return job.Treat{Joint: joint, Treatment: in.Treatment, Reason: in.Reason}
 	})
 }
 
 // onJoints records a command for each joint the form names: one, and those like it at other
 // corners.
 func (s *Server) onJoints(c fiber.Ctx, command func(joint string) job.Command) error {
-	m := s.meta(c)
+	m := kit.Meta(c, s.Now())
 	var err error
-	for i, joint := range c.Request().PostArgs().PeekMulti("joint") {
+	for i, joint := range kit.Values(c)["joint"] {
 		k := m
 		if i > 0 {
 			k.ID, k.Seq = fmt.Sprint(m.ID, "/", i), 0
 		}
-		if _, err = s.recordAs(c, k, command(string(joint))); err != nil {
+		if _, err = s.recordAs(c, k, command(joint)); err != nil {
 			break
 		}
 	}
@@ -359,7 +366,11 @@ func (s *Server) move(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	behind, err := behindForm(st.Plan, c.FormValue("behind"))
+	in := kit.Read[struct {
+		acted
+		Behind string `form:"behind"`
+	}](c)
+	behind, err := behindForm(st.Plan, in.Behind)
 	if err != nil {
 		return s.onPlan(c, err)
 	}
@@ -367,11 +378,11 @@ func (s *Server) move(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	if _, err = s.record(c, job.MoveStep{Step: stepForm(c), Behind: behind}); err != nil {
+	if _, err = s.record(c, job.MoveStep{Step: in.Step, Behind: behind}); err != nil {
 		return s.onPlan(c, err)
 	}
 	to := fmt.Sprintf("/jobs/%s/plan?was=%.2f&tools=%d", st.ID, before.Makespan, before.ToolChanges)
-	return c.Redirect().Status(fiber.StatusSeeOther).To(to)
+	return kit.See(c, to)
 }
 
 // tryMove says what a move would cost, and what the proof says of it. Nothing is moved.
@@ -415,14 +426,19 @@ func (s *Server) tried(p *plan.Plan, step operation.StepID, text string) (string
 
 // replan puts what is left in order anew.
 func (s *Server) replan(c fiber.Ctx) error {
+	in := kit.Read[struct {
+		Technicians kit.Whole        `form:"technicians"`
+		Slow        operation.StepID `form:"slow"`
+		Minutes     kit.Whole        `form:"minutes"`
+	}](c)
 	cmd := job.Replan{
 		Costs:       s.lib().Costs(),
 		Rescues:     s.lib().Rescues,
-		Technicians: intForm(c, "technicians"),
-		Slow:        operation.StepID(c.FormValue("slow")),
+		Technicians: in.Technicians.Value,
+		Slow:        in.Slow,
 	}
 	if cmd.Slow != "" {
-		cmd.Minutes = float64(intForm(c, "minutes"))
+		cmd.Minutes = float64(in.Minutes.Value)
 	}
 	_, err := s.record(c, cmd)
 	return s.onPlan(c, err)
@@ -430,14 +446,20 @@ func (s *Server) replan(c fiber.Ctx) error {
 
 // kit puts a kit's own hardware in place of the sheet's.
 func (s *Server) kit(c fiber.Ctx) error {
+	in := kit.Read[struct {
+		figured
+		Socket    string `form:"socket"`
+		Treatment string `form:"treatment"`
+		Hardware  string `form:"hardware"`
+	}](c)
 	return s.onJoints(c, func(joint string) job.Command {
 		return job.FitKit{
 			Joint:     joint,
-			Recipe:    c.FormValue("meant", c.FormValue("recipe")),
-			Socket:    c.FormValue("socket"),
-			Treatment: c.FormValue("treatment"),
-			Hardware:  c.FormValue("hardware"),
-			Source:    c.FormValue("source"),
+			Recipe:    in.text(),
+			Socket:    in.Socket,
+			Treatment: in.Treatment,
+			Hardware:  in.Hardware,
+			Source:    in.Source,
 		}
 	})
 }
@@ -486,7 +508,7 @@ func (s *Server) ways(c fiber.Ctx) error {
 		Job:    st,
 		Owed:   len(st.Owed()),
 		Begun:  st.Begun(),
-		Writes: session(c).Person.Role != job.Reader && st.Signature == nil,
+		Writes: kit.Session(c).Person.Role != job.Reader && st.Signature == nil,
 	}
 	for _, a := range alts {
 		if n := len(v.Questions); n == 0 || v.Questions[n-1].Title != a.Question {

@@ -1,9 +1,14 @@
 package web
 
 import (
+	"fmt"
 	"maps"
 	"slices"
 	"sync"
+
+	"github.com/gofiber/fiber/v3"
+
+	"lugtak/web/kit"
 )
 
 // presence is who has which job open now: a tablet that shows it listens to its stream.
@@ -43,4 +48,29 @@ func (p *presence) at(job string) []string {
 	p.mu.Lock()
 	defer p.mu.Unlock()
 	return slices.Sorted(maps.Keys(p.here[job]))
+}
+
+func (s *Server) jobLive(c fiber.Ctx) error {
+	id, person := c.Params("job"), kit.Session(c).Person.Name
+	first := func() (kit.Message, error) {
+		st, err := s.Store.Job(c.Context(), id)
+		if err != nil {
+			return kit.Message{}, err
+		}
+		return kit.Message{Event: "change", Data: fmt.Appendf(nil, `{"seq":%d}`, st.Seq)}, nil
+	}
+	leave, moved := s.presence.enter(id, person)
+	if moved {
+		s.tellWho(id)
+	}
+	return s.hub.Stream(s.ctx, c, "job:"+id, first, func() {
+		if leave() {
+			s.tellWho(id)
+		}
+	})
+}
+
+// tellWho tells the pages of a job, and the bays, who has it open.
+func (s *Server) tellWho(id string) {
+	s.hub.Send("job:"+id, "who", map[string]any{"here": s.presence.at(id)})
 }

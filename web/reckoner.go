@@ -14,6 +14,7 @@ import (
 	"lugtak/draw"
 	"lugtak/library"
 	"lugtak/reckon"
+	"lugtak/web/kit"
 )
 
 type reckonerView struct {
@@ -44,11 +45,12 @@ func (s *Server) reckoner(c fiber.Ctx) error {
 		return fault.New("not_found", "", "There is no such calculator.", "Choose one of the Reckoner.")
 	}
 	v.Calc, v.Fields = &calc, calc.Fields(s.lib())
+	typed := kit.Typed(c)
 	v.Asked = len(c.Request().URI().QueryString()) > 0 || c.Method() == fiber.MethodPost
 	for _, f := range v.Fields {
 		v.Values[f.Name] = f.Example
 		if v.Asked {
-			v.Values[f.Name] = c.FormValue(f.Name, c.Query(f.Name))
+			v.Values[f.Name] = typed[f.Name]
 		}
 	}
 	if name == "diagnose" {

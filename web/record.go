@@ -4,12 +4,13 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/core/job"
+	"lugtak/web/kit"
 )
 
 // record decides and writes one command for the job of the request, and tells
 // every page that shows it.
 func (s *Server) record(c fiber.Ctx, cmd job.Command) ([]job.Event, error) {
-	return s.recordAs(c, s.meta(c), cmd)
+	return s.recordAs(c, kit.Meta(c, s.Now()), cmd)
 }
 
 func (s *Server) recordAs(c fiber.Ctx, m job.Meta, cmd job.Command) ([]job.Event, error) {
@@ -20,7 +21,7 @@ func (s *Server) recordAs(c fiber.Ctx, m job.Meta, cmd job.Command) ([]job.Event
 		if step := st.Plan.Step(st.Touched(events[0].Body)); step != nil {
 			says = m.By + ": " + step.Title
 		}
-		s.hub.send("job:"+id, "change", map[string]any{"seq": st.Seq, "by": m.By, "id": m.ID, "says": says})
+		s.hub.Send("job:"+id, "change", map[string]any{"seq": st.Seq, "by": m.By, "id": m.ID, "says": says})
 	}
 	return events, err
 }

@@ -17,6 +17,7 @@ import (
 	"lugtak/core/release"
 	"lugtak/core/unit"
 	"lugtak/draw"
+	"lugtak/web/kit"
 )
 
 // releaseView is a seizure with its ladder.
@@ -85,41 +86,41 @@ type thingView struct {
 	To   string
 }
 
-// seizure is the case as the page's address, the tries before it or what is usual say.
-func (s *Server) seizure(c fiber.Ctx, st *job.State, t *job.Trouble) (release.Case, []release.Kind) {
+// climbed is what the ladder's forms say, and its addresses, which show another case.
+type climbed struct {
+	Trouble string          `form:"trouble"`
+	Seizure string          `form:"seizure"`
+	Said    kit.Tick        `form:"said"` // what is near and kept was said, even if it is nothing
+	Near    kit.List        `form:"near"`
+	Keep    kit.List        `form:"keep"`
+	Rung    string          `form:"rung"`
+	Outcome string          `form:"outcome"`
+	Became  job.TroubleCode `form:"became"`
+	Broke   kit.Tick        `form:"broke"` // it is asked what it became
+}
+
+// seizure is the case as it is said, as it was at the last try, or as is usual.
+func (s *Server) seizure(c fiber.Ctx, in climbed, st *job.State, t *job.Trouble) (release.Case, []release.Kind) {
 	know := &s.lib().Release
 	m := st.Met(t)
 	kinds := know.KindsOf(m)
-	kind := c.Query("seizure", c.FormValue("seizure"))
-	near, keep := know.UsualAt(kinds[0].Name, m)
-	if kind == "" {
-		kind = kinds[0].Name
-	}
+	kind := kinds[0].Name
+	near, keep := know.UsualAt(kind, m)
 	if n := len(t.Tries); n > 0 {
 		near, keep = t.Tries[n-1].Near, t.Tries[n-1].Keep
-		if c.Query("seizure") == "" {
-			kind = t.Tries[n-1].Seizure
-		}
+		kind = t.Tries[n-1].Seizure
 	}
-	if c.Query("said") != "" || c.FormValue("said") != "" {
-		near = split(c.Query("near", c.FormValue("near")))
-		keep = split(c.Query("keep", c.FormValue("keep")))
+	if in.Seizure != "" {
+		kind = in.Seizure
+	}
+	if in.Said {
+		near, keep = in.Near, in.Keep
 	}
 	past, err := s.Store.ReleasePast(c.Context())
 	if err != nil {
 		s.Log.Warn("the shop's own tries cannot be read", "error", err)
 	}
 	return t.Case(kind, near, keep, past), kinds
-}
-
-func split(text string) []string {
-	var out []string
-	for _, w := range strings.Split(text, ",") {
-		if w = strings.TrimSpace(w); w != "" {
-			out = append(out, w)
-		}
-	}
-	return out
 }
 
 func (s *Server) release(c fiber.Ctx) error { return s.showRelease(c, 200, nil) }
@@ -129,9 +130,10 @@ func (s *Server) showRelease(c fiber.Ctx, code int, f *fault.Fault) error {
 	if err != nil {
 		return err
 	}
-	t := st.Trouble(c.Query("trouble", c.FormValue("trouble")))
+	in := kit.Read[climbed](c)
+	t := st.Trouble(in.Trouble)
 	if t == nil || !t.Seized() {
-		return c.Redirect().Status(fiber.StatusSeeOther).To("/jobs/" + st.ID + "/bench")
+		return kit.See(c, "/jobs/"+st.ID+"/bench")
 	}
 	v := &releaseView{
 		Job:     st,
@@ -140,7 +142,7 @@ func (s *Server) showRelease(c fiber.Ctx, code int, f *fault.Fault) error {
 		Fault:   f,
 		Stop:    s.lib().Release.Stop,
 		Back:    "/jobs/" + st.ID + "/bench?step=" + string(t.Step),
-		Broke:   c.Query("broke") != "",
+		Broke:   bool(in.Broke),
 		Spent:   s.Now().Sub(t.At),
 	}
 	for _, w := range []job.TroubleCode{job.Rounded, job.ThreadDamaged, job.Sheared} {
@@ -148,17 +150,17 @@ func (s *Server) showRelease(c fiber.Ctx, code int, f *fault.Fault) error {
 			v.Worse = append(v.Worse, w)
 		}
 	}
-	if err := s.climb(c, st, v); err != nil {
+	if err := s.climb(c, in, st, v); err != nil {
 		return err
 	}
 	return s.render(c, code, "release", "Stuck: "+v.What, v)
 }
 
 // climb fills in the ladder with what may be changed about it.
-func (s *Server) climb(c fiber.Ctx, st *job.State, v *releaseView) error {
+func (s *Server) climb(c fiber.Ctx, in climbed, st *job.State, v *releaseView) error {
 	t := v.Trouble
 	v.What = whatIsStuck(st, t)
-	at, kinds := s.seizure(c, st, t)
+	at, kinds := s.seizure(c, in, st, t)
 	v.Kinds = kinds
 	ladder, err := s.lib().Release.Climb(at)
 	if err != nil {
@@ -176,7 +178,7 @@ func (s *Server) climb(c fiber.Ctx, st *job.State, v *releaseView) error {
 		}
 		return "?" + q.Encode()
 	}
-	chosen := c.Query("rung", c.FormValue("rung"))
+	chosen := in.Rung
 	if r := ladder.Find(chosen); r == nil || r.Refused != "" {
 		chosen = ladder.Rungs[0].Key
 	}
@@ -288,16 +290,17 @@ func (s *Server) try(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	in := kit.Read[climbed](c)
 	cmd := job.TryRelease{
 		Know:    &s.lib().Release,
 		Past:    past,
-		Trouble: c.FormValue("trouble"),
-		Seizure: c.FormValue("seizure"),
-		Near:    split(c.FormValue("near")),
-		Keep:    split(c.FormValue("keep")),
-		Rung:    c.FormValue("rung"),
-		Outcome: c.FormValue("outcome"),
-		Became:  job.TroubleCode(c.FormValue("became")),
+		Trouble: in.Trouble,
+		Seizure: in.Seizure,
+		Near:    in.Near,
+		Keep:    in.Keep,
+		Rung:    in.Rung,
+		Outcome: in.Outcome,
+		Became:  in.Became,
 	}
 	leaves := cmd.Outcome == soaks
 	if leaves {
@@ -306,7 +309,7 @@ func (s *Server) try(c fiber.Ctx) error {
 	t := st.Trouble(cmd.Trouble)
 	_, err = s.record(c, cmd)
 	if f := fault.As(err); f != nil {
-		return s.showRelease(c, status(f), f)
+		return s.showRelease(c, kit.Status(f), f)
 	}
 	if err != nil {
 		return err
@@ -317,20 +320,20 @@ func (s *Server) try(c fiber.Ctx) error {
 	}
 	switch {
 	case cmd.Outcome == job.Freed:
-		return s.goTo(c, bench)
+		return kit.Go(c, bench)
 	case cmd.Outcome == job.Broke && cmd.Became == job.Sheared:
 		return s.healed(c)
 	case cmd.Outcome == job.Broke:
-		return s.goTo(c, "/jobs/"+st.ID+"/release?trouble="+c.FormValue("id"))
+		return kit.Go(c, "/jobs/"+st.ID+"/release?trouble="+kit.Meta(c, s.Now()).ID)
 	case leaves:
 		return s.postponed(c, t)
 	}
-	return s.goTo(c, "/jobs/"+st.ID+"/release?trouble="+cmd.Trouble)
+	return kit.Go(c, "/jobs/"+st.ID+"/release?trouble="+cmd.Trouble)
 }
 
 // postponed takes up another step while something soaks.
 func (s *Server) postponed(c fiber.Ctx, t *job.Trouble) error {
-	m := s.meta(c)
+	m := kit.Meta(c, s.Now())
 	m.ID += ".later"
 	m.Seq = 0
 	if t != nil {
@@ -338,7 +341,7 @@ func (s *Server) postponed(c fiber.Ctx, t *job.Trouble) error {
 			return err
 		}
 	}
-	return s.goTo(c, "/jobs/"+c.Params("job")+"/bench")
+	return kit.Go(c, "/jobs/"+c.Params("job")+"/bench")
 }
 
 // healed plans anew round what broke, and shows what that changed.
@@ -347,7 +350,7 @@ func (s *Server) healed(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	m := s.meta(c)
+	m := kit.Meta(c, s.Now())
 	m.ID += ".heal"
 	m.Seq = 0
 	_, err = s.recordAs(c, m, job.Replan{
@@ -358,39 +361,30 @@ func (s *Server) healed(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return s.goTo(c, "/jobs/"+st.ID+"/bench?healed=1")
-}
-
-// goTo leads on after a write: htmx is told the address, a plain form is sent there.
-func (s *Server) goTo(c fiber.Ctx, to string) error {
-	if c.Get("HX-Request") == "true" {
-		c.Set("HX-Redirect", to)
-		return c.SendStatus(fiber.StatusOK)
-	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To(to)
+	return kit.Go(c, "/jobs/"+st.ID+"/bench?healed=1")
 }
 
 // trouble records what went wrong, and leads on: to the ladder where something is stuck,
 // to the healed plan where something sheared or is not there.
 func (s *Server) trouble(c fiber.Ctx) error {
-	cmd := job.ReportTrouble{
-		Step:   stepForm(c),
-		Letter: c.FormValue("letter"),
-		Code:   job.TroubleCode(c.FormValue("what")),
-		Note:   c.FormValue("note"),
-	}
+	in := kit.Read[struct {
+		acted
+		What job.TroubleCode `form:"what"`
+		Note string          `form:"note"`
+	}](c)
+	cmd := job.ReportTrouble{Step: in.Step, Letter: in.Letter, Code: in.What, Note: in.Note}
 	if _, err := s.record(c, cmd); err != nil {
 		return s.after(c, err)
 	}
 	switch cmd.Code {
 	case job.Stuck, job.Rounded, job.ThreadDamaged:
-		return s.goTo(c, "/jobs/"+c.Params("job")+"/release?trouble="+c.FormValue("id"))
+		return kit.Go(c, "/jobs/"+c.Params("job")+"/release?trouble="+kit.Meta(c, s.Now()).ID)
 	case job.Sheared:
 		return s.healed(c)
 	case job.PartMissing:
 		return s.missing(c, cmd.Step)
 	}
-	return s.goTo(c, "/jobs/"+c.Params("job")+"/bench?step="+string(cmd.Step))
+	return kit.Go(c, "/jobs/"+c.Params("job")+"/bench?step="+string(cmd.Step))
 }
 
 // missing marks the part a step needs as not there, and plans round it.
@@ -403,7 +397,7 @@ func (s *Server) missing(c fiber.Ctx, id operation.StepID) error {
 	if key == "" {
 		return s.after(c, nil)
 	}
-	m := s.meta(c)
+	m := kit.Meta(c, s.Now())
 	m.ID += ".missing"
 	m.Seq = 0
 	if _, err := s.recordAs(c, m, job.StockPart{Part: key, Status: job.Missing}); err != nil {

@@ -4,7 +4,6 @@ package web
 
 import (
 	"context"
-	"crypto/subtle"
 	"errors"
 	"log/slog"
 	"strings"
@@ -19,11 +18,11 @@ import (
 	"lugtak/core/claim"
 	"lugtak/core/fault"
 	"lugtak/core/job"
-	"lugtak/core/operation"
 	"lugtak/device"
 	"lugtak/library"
 	"lugtak/reckon"
 	"lugtak/store"
+	"lugtak/web/kit"
 )
 
 // Config is what a server needs.
@@ -49,7 +48,7 @@ type Server struct {
 	Config
 	App   *fiber.App
 	views *views
-	hub   *hub
+	hub   *kit.Hub
 
 	claims   claims
 	outcomes outcomes
@@ -86,7 +85,7 @@ func New(cfg Config) (*Server, error) {
 	s := &Server{
 		Config:   cfg,
 		views:    v,
-		hub:      newHub(),
+		hub:      kit.NewHub(),
 		stop:     stop,
 		ctx:      ctx,
 		claims:   claims{book: claim.NewBook()},
@@ -239,7 +238,7 @@ func (s *Server) who(c fiber.Ctx) error {
 		}
 		return c.Redirect().To("/signin")
 	}
-	c.Locals("session", x)
+	kit.Keep(c, x)
 	return c.Next()
 }
 
@@ -249,37 +248,14 @@ func (s *Server) guardWrites(c fiber.Ctx) error {
 	if c.Method() == fiber.MethodGet || c.Method() == fiber.MethodHead {
 		return c.Next()
 	}
-	x := session(c)
-	given := c.Get("X-Csrf-Token", c.FormValue("_csrf"))
-	if subtle.ConstantTimeCompare([]byte(given), []byte(x.CSRF)) != 1 {
+	x := kit.Session(c)
+	if !kit.Own(c) {
 		return fault.New("forbidden", "", "This form is from another session.", "Reload the page and send it again.")
 	}
 	if x.Person.Role == job.Reader && c.Path() != "/signout" && !strings.HasPrefix(c.Path(), "/reckoner/") {
 		return fault.New(job.CodeRole, "", "You may read here, not write.", "Ask a technician or the foreman.")
 	}
 	return c.Next()
-}
-
-func session(c fiber.Ctx) *store.Session {
-	x, _ := c.Locals("session").(*store.Session)
-	return x
-}
-
-// status of a refusal.
-func status(f *fault.Fault) int {
-	switch f.Code {
-	case "not_found":
-		return fiber.StatusNotFound
-	case "forbidden", job.CodeRole:
-		return fiber.StatusForbidden
-	case "signed_out":
-		return fiber.StatusUnauthorized
-	case job.CodeStale, job.CodeSigned, job.CodeConflict, job.CodeClaim, job.CodeQuick, job.CodeBroken:
-		return fiber.StatusConflict
-	case "throttled":
-		return fiber.StatusTooManyRequests
-	}
-	return fiber.StatusUnprocessableEntity
 }
 
 // fail shows an error that no page of its own has shown.
@@ -305,7 +281,7 @@ func (s *Server) fail(c fiber.Ctx, err error) error {
 		)
 		return s.failPage(c, f, fiber.StatusInternalServerError)
 	}
-	return s.failPage(c, f, status(f))
+	return s.failPage(c, f, kit.Status(f))
 }
 
 func (s *Server) failPage(c fiber.Ctx, f *fault.Fault, code int) error {
@@ -313,38 +289,4 @@ func (s *Server) failPage(c fiber.Ctx, f *fault.Fault, code int) error {
 		return sendProblem(c, reckon.FromFault(f, code))
 	}
 	return s.render(c, code, "error", "Not done", fiber.Map{"Fault": f})
-}
-
-// meta is what goes with a command from a form: its client-made id and what the
-// client had seen.
-func (s *Server) meta(c fiber.Ctx) job.Meta {
-	x := session(c)
-	m := job.Meta{ID: c.FormValue("id"), By: x.Person.Name, Role: x.Person.Role, At: s.Now(), Seq: intForm(c, "seq")}
-	if at, err := time.Parse(time.RFC3339, c.FormValue("kept_at")); err == nil && s.believable(at) {
-		m.At, m.Sent = at, s.Now()
-	}
-	return m
-}
-
-// keptLongest is how long a record may have waited on a tablet: a weekend without network.
-const keptLongest = 72 * time.Hour
-
-// believable says that a record kept on a tablet may have been made then.
-func (s *Server) believable(at time.Time) bool {
-	waited := s.Now().Sub(at)
-	return waited >= -time.Minute && waited < keptLongest
-}
-
-// stepForm is the step a form names.
-func stepForm(c fiber.Ctx) operation.StepID { return operation.StepID(c.FormValue("step")) }
-
-func intForm(c fiber.Ctx, name string) int {
-	n := 0
-	for _, r := range c.FormValue(name) {
-		if r < '0' || r > '9' || n > 1e8 {
-			return 0
-		}
-		n = n*10 + int(r-'0')
-	}
-	return n
 }

@@ -17,6 +17,7 @@ import (
 	"lugtak/core/vehicle"
 	"lugtak/draw"
 	"lugtak/library"
+	"lugtak/web/kit"
 )
 
 type sheetView struct {
@@ -84,11 +85,9 @@ func (s *Server) showSheet(c fiber.Ctx, code int, joint string, f *fault.Fault) 
 	if err != nil {
 		return err
 	}
-	v := sheetView{Pattern: p, Joints: len(p.Spec), Fault: f, For: joint, Typed: map[string]string{}}
+	v := sheetView{Pattern: p, Joints: len(p.Spec), Fault: f, For: joint}
 	if f != nil {
-		for _, k := range []string{"recipe", "source", "why"} {
-			v.Typed[k] = c.FormValue(k)
-		}
+		v.Typed = kit.Typed(c)
 	}
 	names := jointNames(s.lib())
 	doubts := vehicle.Doubts(p)

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"context"
 	"html/template"
 	"net/url"
@@ -18,6 +19,7 @@ import (
 	"lugtak/draw"
 	"lugtak/library"
 	"lugtak/store"
+	"lugtak/web/kit"
 )
 
 type shelfView struct {
@@ -110,19 +112,23 @@ func (s *Server) takeShelf(ctx context.Context) error {
 
 // addToShelf checks a file and, if it is sound, takes it.
 func (s *Server) addToShelf(c fiber.Ctx) error {
-	v := shelfView{Kind: c.FormValue("kind"), Text: c.FormValue("text")}
+	in := kit.Read[struct {
+		Kind string `form:"kind"`
+		Text string `form:"text"`
+	}](c)
+	v := shelfView{Kind: in.Kind, Text: in.Text}
 	next, title, faults := s.lib().Take(v.Kind, v.Text)
 	if len(faults) > 0 {
 		v.Problems = faults
 		return s.showShelf(c, fiber.StatusUnprocessableEntity, v)
 	}
-	m := s.meta(c)
+	m := kit.Meta(c, s.Now())
 	if err := s.Store.AddFile(c.Context(), m.ID, store.File{At: m.At, By: m.By, Kind: v.Kind, Text: v.Text}); err != nil {
 		return err
 	}
 	s.known.Store(next)
 	s.offered.Clear()
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/shelf?taken=" + url.QueryEscape(title))
+	return kit.See(c, "/shelf?taken="+url.QueryEscape(title))
 }
 
 func peakWords(text string) string {
@@ -146,31 +152,45 @@ func preloadOf(j *plan.Joint) string {
 	return preloadWords(l)
 }
 
+// figured is a recipe as it was typed, or as it was said to be meant where it can be read
+// in two ways.
+type figured struct {
+	Recipe string `form:"recipe"`
+	Meant  string `form:"meant"`
+	Source string `form:"source"`
+}
+
+func (x figured) text() string { return cmp.Or(x.Meant, x.Recipe) }
+
 // correct strikes a figure of a sheet and puts another in its place.
 func (s *Server) correct(c fiber.Ctx) error {
 	p, err := s.pattern(c, c.Params("pattern"))
 	if err != nil {
 		return err
 	}
-	joint := c.FormValue("joint")
+	in := kit.Read[struct {
+		figured
+		Joint string `form:"joint"`
+		Why   string `form:"why"`
+	}](c)
 	x := vehicle.Correction{
 		Pattern: p.ID,
-		Joint:   joint,
-		Recipe:  c.FormValue("meant", c.FormValue("recipe")),
-		Source:  c.FormValue("source"),
-		Why:     c.FormValue("why"),
-		By:      session(c).Person.Name,
+		Joint:   in.Joint,
+		Recipe:  in.text(),
+		Source:  in.Source,
+		Why:     in.Why,
+		By:      kit.Session(c).Person.Name,
 		At:      s.Now(),
 	}
 	if err = p.Correct(&x); err == nil {
-		err = s.Store.Correct(c.Context(), c.FormValue("id"), x)
+		err = s.Store.Correct(c.Context(), kit.Meta(c, s.Now()).ID, x)
 	}
 	if f := fault.As(err); f != nil {
-		return s.showSheet(c, status(f), joint, f)
+		return s.showSheet(c, kit.Status(f), in.Joint, f)
 	} else if err != nil {
 		return err
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/shelf/" + p.ID + "#" + strings.ReplaceAll(joint, ".", "-"))
+	return kit.See(c, "/shelf/"+p.ID+"#"+strings.ReplaceAll(in.Joint, ".", "-"))
 }
 
 // variantView is one kind of hardware with what tells it apart.

@@ -9,6 +9,7 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/operation"
 	"lugtak/core/record"
+	"lugtak/web/kit"
 )
 
 // wayOut is one way of freeing what broke, as the healed plan offers it.
@@ -39,11 +40,11 @@ func (s *Server) waysOut(st *job.State) []wayOut {
 
 // rescue takes another way out of what broke.
 func (s *Server) rescue(c fiber.Ctx) error {
-	_, err := s.record(c, job.ChooseRescue{
-		Step:    operation.StepID(c.FormValue("step")),
-		Way:     c.FormValue("way"),
-		Rescues: s.lib().Rescues,
-	})
+	in := kit.Read[struct {
+		acted
+		Way string `form:"way"`
+	}](c)
+	_, err := s.record(c, job.ChooseRescue{Step: in.Step, Way: in.Way, Rescues: s.lib().Rescues})
 	return s.onPlan(c, err)
 }
 
@@ -74,6 +75,10 @@ func (s *Server) tell(c fiber.Ctx) error {
 		v.Total = sol.Makespan
 		s.howLong(&v)
 	}
+	in := kit.Read[struct {
+		Agreed string `form:"agreed"`
+		Said   string `form:"said"`
+	}](c)
 	_, err = s.record(c, job.TellOwner{OwnerTold: record.OwnerTold{
 		LowMin:    math.Round(v.Range.Low),
 		LikelyMin: math.Round(v.Range.Likely),
@@ -81,8 +86,8 @@ func (s *Server) tell(c fiber.Ctx) error {
 		PriceLow:  10 * math.Round(v.Price.Low/10),
 		PriceHigh: 10 * math.Round(v.Price.High/10),
 		Currency:  v.Price.Currency,
-		Agreed:    c.FormValue("agreed") == "yes",
-		Said:      c.FormValue("said"),
+		Agreed:    in.Agreed == "yes",
+		Said:      in.Said,
 	}})
 	return s.onPlan(c, err)
 }

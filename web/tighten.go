@@ -1,8 +1,6 @@
 package web
 
 import (
-	"strings"
-
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/core/claim"
@@ -11,22 +9,20 @@ import (
 	"lugtak/core/pull"
 	"lugtak/core/unit"
 	"lugtak/core/wrench"
+	"lugtak/web/kit"
 )
 
 // What the bench sends about a tightening: each is one act of a person.
 
-// figure reads a number of a form in the unit beside it, N·m unless it says ft·lb.
-func figure(c fiber.Ctx, field string) (float64, bool) {
-	v, ok := unit.Figure(c.FormValue(field))
-	if ok && c.FormValue("unit") == "ft-lb" {
-		v *= unit.PoundFoot.Nm()
-	}
-	return v, ok
+// tooled is an act with a tool.
+type tooled struct {
+	acted
+	Tool    string `form:"tool"`
+	Adapter string `form:"adapter"`
 }
 
 // adapter is the one a form names, none where it names none.
-func (s *Server) adapter(c fiber.Ctx) (wrench.Adapter, error) {
-	id := c.FormValue("adapter")
+func (s *Server) adapter(id string) (wrench.Adapter, error) {
 	if id == "" {
 		return wrench.Adapter{}, nil
 	}
@@ -37,15 +33,44 @@ func (s *Server) adapter(c fiber.Ctx) (wrench.Adapter, error) {
 	return a, nil
 }
 
+// stated is what a click wrench is said to stand at: as the page asks for, or otherwise,
+// or as it follows from a nut's drag.
+type stated struct {
+	tooled
+	Unit  string     `form:"unit"`
+	Set   kit.Figure `form:"set"`
+	Other kit.Figure `form:"other"`
+	Drag  kit.Figure `form:"drag"`
+}
+
+// nm is a figure of the form in N·m; it says ft·lb where it is in those.
+func (x *stated) nm(f kit.Figure) float64 {
+	if x.Unit == "ft-lb" {
+		return f.Value * unit.PoundFoot.Nm()
+	}
+	return f.Value
+}
+
+// setNm is what the wrench stands at; 0 is as the drag asks for.
+func (x *stated) setNm() (float64, error) {
+	said := x.Set
+	switch {
+	case x.Other.Given():
+		said = x.Other
+	case x.Drag.Given():
+		return 0, nil
+	}
+	if !said.OK {
+		return 0, fault.New("bad_number", "other", "That is no figure.", "Enter what the wrench stands at, as in 60 or 44.3.")
+	}
+	return x.nm(said), nil
+}
+
 // setWrench states what a click wrench stands at, or that the marks are on, and takes
 // the wrench for the pattern.
 func (s *Server) setWrench(c fiber.Ctx) error {
-	cmd := job.SetWrench{
-		Step:   stepForm(c),
-		Joint:  c.FormValue("joint"),
-		Letter: c.FormValue("letter"),
-		ToolID: c.FormValue("tool"),
-	}
+	in := kit.Read[stated](c)
+	cmd := job.SetWrench{Step: in.Step, Joint: in.Joint, Letter: in.Letter, ToolID: in.Tool}
 	if cmd.ToolID == "" {
 		_, err := s.record(c, cmd)
 		return s.after(c, err)
@@ -54,28 +79,16 @@ func (s *Server) setWrench(c fiber.Ctx) error {
 	if cmd.Tool, err = s.tool(c, cmd.ToolID); err != nil {
 		return s.after(c, err)
 	}
-	if cmd.Adapter, err = s.adapter(c); err != nil {
+	if cmd.Adapter, err = s.adapter(in.Adapter); err != nil {
 		return s.after(c, err)
 	}
-	set, ok := figure(c, "set")
-	if other := strings.TrimSpace(c.FormValue("other")); other != "" {
-		set, ok = figure(c, "other")
+	if in.Drag.Given() && !in.Drag.OK {
+		return s.after(c, fault.New("bad_number", "drag", "That is no figure.", "Enter what the nut takes to turn, as in 9.5."))
 	}
-	if drag := strings.TrimSpace(c.FormValue("drag")); drag != "" {
-		if cmd.DragNm, ok = figure(c, "drag"); !ok {
-			return s.after(c, fault.New("bad_number", "drag", "That is no figure.", "Enter what the nut takes to turn, as in 9.5."))
-		}
-		if strings.TrimSpace(c.FormValue("other")) == "" {
-			set = 0 // reckoned with the drag
-		}
+	cmd.DragNm = in.nm(in.Drag)
+	if cmd.SetNm, err = in.setNm(); err != nil {
+		return s.after(c, err)
 	}
-	if !ok {
-		return s.after(
-			c,
-			fault.New("bad_number", "other", "That is no figure.", "Enter what the wrench stands at, as in 60 or 44.3."),
-		)
-	}
-	cmd.SetNm = set
 	if _, err := s.record(c, cmd); err != nil {
 		return s.after(c, err)
 	}
@@ -85,15 +98,15 @@ func (s *Server) setWrench(c fiber.Ctx) error {
 
 // click states that the wrench clicked on this fastener.
 func (s *Server) click(c fiber.Ctx) error {
-	tool := c.FormValue("tool")
-	k, _ := s.claims.on(tool, s.Now())
-	if k.Session != session(c).ID {
+	in := kit.Read[tooled](c)
+	k, _ := s.claims.on(in.Tool, s.Now())
+	if k.Session != kit.Session(c).ID {
 		k = claim.Claim{}
 	}
-	cmd := job.Click{Step: stepForm(c), Joint: c.FormValue("joint"), Letter: c.FormValue("letter"), Claim: k}
+	cmd := job.Click{Step: in.Step, Joint: in.Joint, Letter: in.Letter, Claim: k}
 	_, err := s.record(c, cmd)
 	if err == nil {
-		s.claims.use(func(b *claim.Book) { b.Again(k.ID, tool, s.Now()) })
+		s.claims.use(func(b *claim.Book) { b.Again(k.ID, in.Tool, s.Now()) })
 	}
 	return s.after(c, err)
 }
@@ -101,26 +114,30 @@ func (s *Server) click(c fiber.Ctx) error {
 // traceFile takes a trace that was saved by the tool, under the claim of the one who
 // sends it.
 func (s *Server) traceFile(c fiber.Ctx) error {
-	samples, err := pull.ReadCSV(c.FormValue("csv"))
+	in := kit.Read[struct {
+		tooled
+		CSV string `form:"csv"`
+	}](c)
+	samples, err := pull.ReadCSV(in.CSV)
 	if err != nil {
 		return s.after(c, err)
 	}
-	adapter, err := s.adapter(c)
+	adapter, err := s.adapter(in.Adapter)
 	if err != nil {
 		return s.after(c, err)
 	}
-	t, err := s.tool(c, c.FormValue("tool"))
+	t, err := s.tool(c, in.Tool)
 	if err != nil {
 		return s.after(c, err)
 	}
 	k, _ := s.claims.on(t.ID, s.Now())
-	if k.Session != session(c).ID {
+	if k.Session != kit.Session(c).ID {
 		return s.after(c, claim.Gone())
 	}
 	cmd := job.Trace{
-		Step:    stepForm(c),
-		Joint:   c.FormValue("joint"),
-		Letter:  c.FormValue("letter"),
+		Step:    in.Step,
+		Joint:   in.Joint,
+		Letter:  in.Letter,
 		Tool:    t,
 		ToolID:  t.ID,
 		Adapter: adapter,
@@ -138,60 +155,64 @@ func (s *Server) traceFile(c fiber.Ctx) error {
 // turn states an angle by mark, protractor or phone, a slot, a back-off, or that a
 // fastener was run down by hand.
 func (s *Server) turn(c fiber.Ctx) error {
-	angle, _ := unit.Figure(c.FormValue("angle")) // the job asks for it where it is needed
-	cmd := job.Turn{
-		Step:     stepForm(c),
-		Joint:    c.FormValue("joint"),
-		Letter:   c.FormValue("letter"),
-		Means:    job.Means(c.FormValue("means")),
-		AngleDeg: angle,
-		Short:    c.FormValue("mark") == "short",
-		Past:     c.FormValue("mark") == "past",
+	in := kit.Read[struct {
+		acted
+		Means job.Means  `form:"means"`
+		Angle kit.Figure `form:"angle"` // the job asks for it where it is needed
+		Mark  string     `form:"mark"`
+		Hole  kit.Figure `form:"hole"`
+	}](c)
+	if in.Means == job.BySlot && !in.Hole.OK {
+		return s.after(c, fault.New(job.CodeMissing, "hole", "It is not shown where the hole stands.",
+			"Turn the drawing till it looks like the nut."))
 	}
-	if c.FormValue("means") == string(job.BySlot) {
-		hole, ok := unit.Figure(c.FormValue("hole"))
-		if !ok {
-			return s.after(
-				c,
-				fault.New(
-					job.CodeMissing,
-					"hole",
-					"It is not shown where the hole stands.",
-					"Touch the drawing that looks like the nut.",
-				),
-			)
-		}
-		cmd.HoleDeg = hole
-	}
-	_, err := s.record(c, cmd)
+	_, err := s.record(c, job.Turn{
+		Step:     in.Step,
+		Joint:    in.Joint,
+		Letter:   in.Letter,
+		Means:    in.Means,
+		AngleDeg: in.Angle.Value,
+		HoleDeg:  in.Hole.Value,
+		Short:    in.Mark == "short",
+		Past:     in.Mark == "past",
+	})
 	return s.after(c, err)
 }
 
 // leave leaves a fastener not measured, with its cause.
 func (s *Server) leave(c fiber.Ctx) error {
+	in := kit.Read[struct {
+		acted
+		Cause job.Cause `form:"cause"`
+		Note  string    `form:"note"`
+	}](c)
 	_, err := s.record(c, job.LeaveUnmeasured{
-		Step:   stepForm(c),
-		Joint:  c.FormValue("joint"),
-		Letter: c.FormValue("letter"),
-		Cause:  job.Cause(c.FormValue("cause")),
-		Note:   c.FormValue("note"),
+		Step:   in.Step,
+		Joint:  in.Joint,
+		Letter: in.Letter,
+		Cause:  in.Cause,
+		Note:   in.Note,
 	})
 	return s.after(c, err)
 }
 
 // slacken begins a fastener again, with new hardware or the old.
 func (s *Server) slacken(c fiber.Ctx) error {
-	_, err := s.record(c, job.Slacken{
-		Joint:   c.FormValue("joint"),
-		Letter:  c.FormValue("letter"),
-		Reason:  c.FormValue("reason"),
-		Renewed: c.FormValue("renewed") != "",
-	})
+	in := kit.Read[struct {
+		acted
+		Reason  string   `form:"reason"`
+		Renewed kit.Tick `form:"renewed"`
+	}](c)
+	_, err := s.record(c, job.Slacken{Joint: in.Joint, Letter: in.Letter, Reason: in.Reason, Renewed: bool(in.Renewed)})
 	return s.after(c, err)
 }
 
 // seeHardware says which hardware a joint carries.
 func (s *Server) seeHardware(c fiber.Ctx) error {
-	_, err := s.record(c, job.SeeHardware{Joint: c.FormValue("joint"), Variant: c.FormValue("variant")})
+	in := kit.Read[struct {
+		Joint   string `form:"joint"`
+		Variant string `form:"variant"`
+	}](c)
+	_, err := s.record(c, job.SeeHardware{Joint: in.Joint, Variant: in.Variant})
 	return s.after(c, err)
 }

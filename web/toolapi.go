@@ -156,7 +156,7 @@ func (s *Server) toolPull(c fiber.Ctx) error {
 	}
 	s.claims.use(func(b *claim.Book) { b.End(k.ID, t.ID) })
 	p := st.Pulls[id]
-	s.hub.send("job:"+st.ID, "end", map[string]any{
+	s.hub.Send("job:"+st.ID, "end", map[string]any{
 		"says": p.Result.Reasons[0].Message,
 		"good": p.Result.Verdict == pull.Keep,
 	})

@@ -24,6 +24,7 @@ import (
 	"lugtak/core/thread"
 	"lugtak/core/unit"
 	"lugtak/draw"
+	"lugtak/web/kit"
 )
 
 //go:embed templates/*.html
@@ -175,9 +176,9 @@ func (s *Server) lay(c fiber.Ctx, name, title string, page any) (laid, error) {
 		Sprite:  s.views.sprite,
 		Now:     s.Now(),
 		Page:    page,
-		Partial: c.Get("HX-Request") == "true",
+		Partial: kit.Part(c),
 	}
-	if x := session(c); x != nil {
+	if x := kit.Session(c); x != nil {
 		f.Person, f.Role, f.CSRF = x.Person.Name, string(x.Person.Role), tokenMark
 		f.Writes, f.Foreman = x.Person.Role != job.Reader, x.Person.Role == job.Foreman
 	}

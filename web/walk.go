@@ -3,6 +3,7 @@ package web
 import (
 	"fmt"
 	_ "image/png" // photographs may be
+	"net/url"
 	"slices"
 	"strings"
 
@@ -11,13 +12,25 @@ import (
 	"lugtak/core/diagnose"
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/operation"
 	"lugtak/core/vehicle"
 	"lugtak/draw"
 	"lugtak/library"
+	"lugtak/web/kit"
 )
 
 // cornerPlaces are those that each corner of a vehicle has.
 var cornerPlaces = []string{"wheel", "hub", "brake", "arm", "damper"}
+
+// walked is what every form of the walk-round says: on what it acts, and what the page shows
+// after.
+type walked struct {
+	Step    operation.StepID `form:"step"` // measured at the bench
+	At      string           `form:"at"`
+	Place   string           `form:"place"`
+	Ask     string           `form:"ask"`     // the test in hand
+	Measure string           `form:"measure"` // what is measured in its place
+}
 
 func (s *Server) walk(c fiber.Ctx) error { return s.showWalk(c, 200, "", nil) }
 
@@ -54,13 +67,11 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 		Positions: diagnose.Positions,
 		Fault:     f,
 		For:       forWhat,
-		Typed:     map[string]string{},
 	}
 	if f != nil {
-		for _, k := range []string{"value", "limit", "source", "readings", "new", "discard", "runout", "distance", "text", "reason", "tyre", "ratio", "csv", "wheel"} {
-			v.Typed[k] = c.FormValue(k)
-		}
+		v.Typed = kit.Typed(c)
 	}
+	in := kit.Read[walked](c)
 	k := &s.lib().Signs
 	h, err := s.history(c, st)
 	if err != nil {
@@ -72,10 +83,13 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 	}
 	v.Sure = v.Report.Suspects[0].Chance >= diagnose.Sure
 	v.Healthy = int(100*v.Report.Healthy + 0.5)
-	if v.Position = c.Query("at", c.FormValue("at")); !slices.Contains(diagnose.Positions, v.Position) {
+	if v.Position = in.At; !slices.Contains(diagnose.Positions, v.Position) {
 		v.Position = "ground"
 	}
-	v.tests(c.Query("ask"))
+	v.tests(in.Ask)
+	if v.clashes(k); len(v.Clashes) > 0 {
+		v.Ask = nil // they are settled first
+	}
 	if err := s.suspects(&v, answers, h); err != nil {
 		return err
 	}
@@ -93,9 +107,10 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 			}
 		}
 	}
-	v.Place = c.Query("place", c.FormValue("place"))
+	v.Place = in.Place
 	p, _ := s.lib().Pattern(st.Vehicle.Pattern)
 	s.placed(&v)
+	s.measuring(&v, in.Measure)
 	for _, e := range k.Evidence {
 		q := answered(e, st)
 		here := v.shows(e.Place) && (q.Answered || follows(e, st))
@@ -204,32 +219,28 @@ func pointedAt(places []vehicle.Corner, where string) vehicle.Corner {
 
 // onWalk answers a write on the walk-round.
 func (s *Server) onWalk(c fiber.Ctx, forWhat string, err error) error {
-	if c.FormValue("step") != "" { // measured at the bench
+	in := kit.Read[walked](c)
+	if in.Step != "" {
 		return s.after(c, err)
 	}
 	if f := fault.As(err); f != nil {
-		return s.showWalk(c, status(f), forWhat, f)
+		return s.showWalk(c, kit.Status(f), forWhat, f)
 	} else if err != nil {
 		return err
 	}
-	if c.Get("HX-Request") == "true" {
+	if kit.Part(c) {
 		return s.showWalk(c, 200, "", nil)
 	}
-	return c.Redirect().Status(
-		fiber.StatusSeeOther,
-	).To(
-		fmt.Sprintf(
-			"/jobs/%s/walk?place=%s&at=%s",
-			c.Params("job"),
-			c.FormValue("place"),
-			strings.ReplaceAll(c.FormValue("at"), " ", "+"),
-		),
-	)
+	to := "/jobs/" + c.Params("job") + "/walk?" + url.Values{"place": {in.Place}, "at": {in.At}}.Encode()
+	return kit.See(c, to)
 }
 
 func (s *Server) answer(c fiber.Ctx) error {
-	key := c.FormValue("sign")
-	i := slices.IndexFunc(s.lib().Signs.Evidence, func(e diagnose.Evidence) bool { return e.Key == key })
+	in := kit.Read[struct {
+		Sign string `form:"sign"`
+		Say  string `form:"say"` // yes, no or open, with a corner behind it where one is meant
+	}](c)
+	i := slices.IndexFunc(s.lib().Signs.Evidence, func(e diagnose.Evidence) bool { return e.Key == in.Sign })
 	if i < 0 {
 		return s.onWalk(
 			c,
@@ -237,8 +248,8 @@ func (s *Server) answer(c fiber.Ctx) error {
 			fault.New("unknown_sign", "sign", "There is no such sign or test.", "Choose one of the walk-round."),
 		)
 	}
-	cmd := job.Answer{Sign: key, Ask: s.lib().Signs.Evidence[i].Ask}
-	switch say, corner, _ := strings.Cut(c.FormValue("say"), " "); say {
+	cmd := job.Answer{Sign: in.Sign, Ask: s.lib().Signs.Evidence[i].Ask}
+	switch say, corner, _ := strings.Cut(in.Say, " "); say {
 	case "open": // takes it back
 		cmd.Open = true
 		cmd.Corner = corner
@@ -247,35 +258,52 @@ func (s *Server) answer(c fiber.Ctx) error {
 		cmd.Corner = corner
 	}
 	_, err := s.record(c, cmd)
-	return s.onWalk(c, key, err)
+	return s.onWalk(c, in.Sign, err)
 }
 
-// decideOn accepts or declines a proposal; accepting one the library can plan leads
-// to the order, where it is ticked.
+// decideOn accepts proposals, or declines one; accepting what the library can plan leads to
+// the order, where it is ticked.
 func (s *Server) decideOn(c fiber.Ctx) error {
-	key := c.FormValue("suspect")
-	i := slices.IndexFunc(s.lib().Signs.Suspects, func(x diagnose.Suspect) bool { return x.Key == key })
-	if i < 0 {
-		return s.onWalk(
-			c,
-			key,
-			fault.New("missing", "suspect", "There is no such proposal.", "Choose one of the walk-round."),
-		)
+	in := kit.Read[struct {
+		Suspects []string `form:"suspect"`
+		Say      string   `form:"say"`
+		Plan     kit.Tick `form:"plan"`
+		Reason   string   `form:"reason"`
+	}](c)
+	if len(in.Suspects) == 0 {
+		return s.onWalk(c, "proposals",
+			fault.New("missing", "suspect", "Nothing is ticked.", "Tick what is to be done, then accept it."))
 	}
-	x := s.lib().Signs.Suspects[i]
-	ch := job.TakeProposal{
-		Suspect: key,
-		Name:    x.Name,
-		Safety:  x.Safety,
-		Accept:  c.FormValue("say") == "accept",
-		Side:    c.FormValue("corner"),
-		Both:    c.FormValue("both") != "",
-		Reason:  c.FormValue("reason"),
+	of := kit.Typed(c)
+	m := kit.Meta(c, s.Now())
+	for n, key := range in.Suspects {
+		i := slices.IndexFunc(s.lib().Signs.Suspects, func(x diagnose.Suspect) bool { return x.Key == key })
+		if i < 0 {
+			return s.onWalk(c, "proposals",
+				fault.New("missing", "suspect", "There is no such proposal.", "Choose one of the walk-round."))
+		}
+		x := s.lib().Signs.Suspects[i]
+		each := m
+		if n > 0 {
+			each.ID, each.Seq = fmt.Sprint(m.ID, "/", n), 0
+		}
+		_, err := s.recordAs(c, each, job.TakeProposal{
+			Suspect: key,
+			Name:    x.Name,
+			Safety:  x.Safety,
+			Accept:  in.Say == "accept",
+			Side:    of["corner-"+key],
+			Both:    of["both-"+key] != "",
+			Reason:  in.Reason,
+		})
+		if err != nil {
+			return s.onWalk(c, key, err)
+		}
 	}
-	if _, err := s.record(c, ch); err != nil || !ch.Accept || c.FormValue("plan") == "" {
-		return s.onWalk(c, key, err)
+	if in.Say == "accept" && bool(in.Plan) {
+		return kit.See(c, "/jobs/"+c.Params("job")+"/order")
 	}
-	return c.Redirect().Status(fiber.StatusSeeOther).To("/jobs/" + c.Params("job") + "/order")
+	return s.onWalk(c, "proposals", nil)
 }
 
 // plays is what a stand-in logger can play; nothing where none is connected.

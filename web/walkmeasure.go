@@ -9,19 +9,25 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/inspect"
 	"lugtak/core/job"
-	"lugtak/core/unit"
 	"lugtak/device"
+	"lugtak/web/kit"
 )
 
 func (s *Server) measure(c fiber.Ctx) error {
-	key := c.FormValue("key")
-	l, ok := s.lib().Limits.Measure(key)
+	in := kit.Read[struct {
+		Key    string     `form:"key"`
+		Value  kit.Figure `form:"value"`
+		From   string     `form:"from"`  // the gauge that is connected
+		Limit  kit.Figure `form:"limit"` // the maker's own
+		Source string     `form:"source"`
+	}](c)
+	l, ok := s.lib().Limits.Measure(in.Key)
 	if !ok {
-		return s.onWalk(c, key, fault.New("missing", "key", "There is no such measurement.", "Choose one of the walk-round."))
+		return s.onWalk(c, in.Key, fault.New("missing", "key", "There is no such measurement.", "Choose one of the walk-round."))
 	}
-	v, ok := unit.Figure(c.FormValue("value"))
+	v, ok := in.Value.Value, in.Value.OK
 	simulated := false
-	if c.FormValue("from") == "gauge" && s.gauge(l) != nil {
+	if in.From == "gauge" && s.gauge(l) != nil {
 		shown, err := s.gauge(l).Measure(c.Context())
 		if err != nil {
 			return err
@@ -32,29 +38,32 @@ func (s *Server) measure(c fiber.Ctx) error {
 	if !ok {
 		return s.onWalk(
 			c,
-			key,
+			in.Key,
 			fault.New("bad_number", "value", "That is no figure.", "Enter what the gauge shows, in "+l.Unit+"."),
 		)
 	}
-	if text := c.FormValue("limit"); text != "" { // a limit of the maker's own
-		limit, ok := unit.Figure(text)
-		if !ok || limit <= 0 || len(c.FormValue("source")) > 200 {
+	if in.Limit.Given() {
+		if !in.Limit.OK || in.Limit.Value <= 0 || len(in.Source) > 200 {
 			return s.onWalk(
 				c,
-				key,
+				in.Key,
 				fault.New("bad_number", "limit", "That is no limit.", "Enter the maker's figure, in "+l.Unit+", with its source."),
 			)
 		}
-		l.Value, l.Source, l.Jurisdiction = limit, strings.TrimSpace(c.FormValue("source")), "this vehicle"
+		l.Value, l.Source, l.Jurisdiction = in.Limit.Value, strings.TrimSpace(in.Source), "this vehicle"
 	}
-	return s.takeMeasure(c, key, job.Measure{Limit: l, Value: v, Simulated: simulated})
+	return s.takeMeasure(c, in.Key, job.Measure{Limit: l, Value: v, Simulated: simulated})
 }
 
 // takeMeasure records a measurement: at the bench to its step, on the walk-round at the
 // corner that is said.
 func (s *Server) takeMeasure(c fiber.Ctx, key string, cmd job.Measure) error {
-	cmd.Step = stepForm(c)
-	cmd.Corner = c.FormValue("wheelat")
+	in := kit.Read[struct {
+		walked
+		Corner string `form:"wheelat"`
+	}](c)
+	cmd.Step = in.Step
+	cmd.Corner = in.Corner
 	_, err := s.record(c, cmd)
 	return s.onWalk(c, key, err)
 }
@@ -76,35 +85,34 @@ const usualShare = 0.6
 
 // rotor judges several readings of one rotor.
 func (s *Server) rotor(c fiber.Ctx) error {
-	var r inspect.Rotor
-	for _, w := range strings.FieldsFunc(c.FormValue("readings"), func(x rune) bool { return strings.ContainsRune("; \r\n\t", x) }) {
-		v, ok := unit.Figure(strings.TrimSuffix(w, ","))
-		if !ok {
-			return s.onWalk(
-				c,
-				"rotor",
-				fault.New(
-					"bad_number",
-					"readings",
-					"“"+w[:min(len(w), 12)]+"” is no figure.",
-					"Write the readings in mm with spaces between them.",
-				),
-			)
-		}
-		r.Thickness = append(r.Thickness, v)
+	in := kit.Read[struct {
+		Readings string     `form:"readings"`
+		New      kit.Figure `form:"new"`
+		Discard  kit.Figure `form:"discard"`
+		RunOut   kit.Figure `form:"runout"`
+		Distance kit.Figure `form:"distance"`
+	}](c)
+	read, err := figures("readings", in.Readings)
+	if err != nil {
+		return s.onWalk(c, "rotor", err)
 	}
-	for field, into := range map[string]*float64{"new": &r.New, "discard": &r.Discard, "runout": &r.RunOut, "distance": &r.Distance} {
-		if text := strings.TrimSpace(c.FormValue(field)); text != "" {
-			v, ok := unit.Figure(text)
-			if !ok {
-				return s.onWalk(
-					c,
-					"rotor",
-					fault.New("bad_number", field, "The "+field+" is no figure.", "Write it in mm, the distance in km."),
-				)
-			}
-			*into = v
+	for field, f := range map[string]kit.Figure{
+		"new":      in.New,
+		"discard":  in.Discard,
+		"runout":   in.RunOut,
+		"distance": in.Distance,
+	} {
+		if f.Given() && !f.OK {
+			return s.onWalk(c, "rotor",
+				fault.New("bad_number", field, "The "+field+" is no figure.", "Write it in mm, the distance in km."))
 		}
+	}
+	r := inspect.Rotor{
+		Thickness: read,
+		New:       in.New.Value,
+		Discard:   in.Discard.Value,
+		RunOut:    in.RunOut.Value,
+		Distance:  in.Distance.Value,
 	}
 	res, err := r.Judge()
 	if err != nil {
@@ -116,69 +124,71 @@ func (s *Server) rotor(c fiber.Ctx) error {
 
 // lash holds the steering wheel's lash against the rule for its diameter.
 func (s *Server) lash(c fiber.Ctx) error {
-	r, err := s.lib().Limits.LashRule(c.FormValue("rule"))
+	in := kit.Read[struct {
+		Rule  string     `form:"rule"`
+		Wheel kit.Figure `form:"wheel"`
+		Value kit.Figure `form:"value"`
+		Power kit.Tick   `form:"power"`
+	}](c)
+	r, err := s.lib().Limits.LashRule(in.Rule)
 	if err != nil {
 		return s.onWalk(c, "lash", err)
 	}
-	wheel, ok := unit.Figure(c.FormValue("wheel"))
-	v, ok2 := unit.Figure(c.FormValue("value"))
-	if !ok || !ok2 {
+	if !in.Wheel.OK || !in.Value.OK {
 		return s.onWalk(
 			c,
 			"lash",
 			fault.New("bad_number", "value", "Wheel or lash is no figure.", "Measure across the rim and along it, in mm."),
 		)
 	}
-	l, err := r.Measure(wheel, c.FormValue("power") != "")
+	l, err := r.Measure(in.Wheel.Value, bool(in.Power))
 	if err != nil {
 		return s.onWalk(c, "lash", err)
 	}
-	return s.takeMeasure(c, "lash", job.Measure{Limit: l, Value: v})
+	return s.takeMeasure(c, "lash", job.Measure{Limit: l, Value: in.Value.Value})
 }
 
 // lining holds a brake lining against the rule for its kind.
 func (s *Server) lining(c fiber.Ctx) error {
-	rule, kind, _ := strings.Cut(c.FormValue("kind"), " ")
+	in := kit.Read[struct {
+		Kind  string     `form:"kind"` // the rule and the kind of brake
+		Value kit.Figure `form:"value"`
+	}](c)
+	rule, kind, _ := strings.Cut(in.Kind, " ")
 	r, err := s.lib().Limits.LiningRule(rule, kind)
 	if err != nil {
 		return s.onWalk(c, "lining", err)
 	}
-	v, ok := unit.Figure(c.FormValue("value"))
-	if !ok {
+	if !in.Value.OK {
 		return s.onWalk(
 			c,
 			"lining",
 			fault.New("bad_number", "value", "That is no figure.", "Measure at the thinnest place, in mm."),
 		)
 	}
-	return s.takeMeasure(c, "lining", job.Measure{Limit: r.Measure(), Value: v})
+	return s.takeMeasure(c, "lining", job.Measure{Limit: r.Measure(), Value: in.Value.Value})
 }
 
 // road takes the road logger's file, or has the stand-in drive one.
 func (s *Server) road(c fiber.Ctx) error {
-	tyre, err := inspect.ParseTyre(c.FormValue("tyre"))
+	in := kit.Read[struct {
+		Tyre    string     `form:"tyre"`
+		Ratio   kit.Figure `form:"ratio"` // 0 where none is given: the orders of the shaft are left out
+		StandIn string     `form:"standin"`
+		CSV     string     `form:"csv"`
+	}](c)
+	tyre, err := inspect.ParseTyre(in.Tyre)
 	if err != nil {
 		return s.onWalk(c, "road", fault.In("tyre", err))
 	}
-	ratio := 0.0
-	if text := c.FormValue("ratio"); text != "" {
-		var ok bool
-		if ratio, ok = unit.Figure(text); !ok || ratio < 0 || ratio > 12 {
-			return s.onWalk(
-				c,
-				"road",
-				fault.New(
-					"bad_number",
-					"ratio",
-					"No axle has that ratio.",
-					"Give shaft turns for one wheel turn, or leave it empty.",
-				),
-			)
-		}
+	ratio := in.Ratio.Value
+	if in.Ratio.Given() && !in.Ratio.OK || ratio < 0 || ratio > 12 {
+		return s.onWalk(c, "road", fault.New("bad_number", "ratio", "No axle has that ratio.",
+			"Give shaft turns for one wheel turn, or leave it empty."))
 	}
 	var drive []inspect.RoadSample
 	simulated := false
-	if play := c.FormValue("standin"); play != "" && s.logger() != nil {
+	if play := in.StandIn; play != "" && s.logger() != nil {
 		simulated = s.Devices.Simulated()
 		played, err := s.logger().Drive(c.Context(), tyre.CircumferenceM(), ratio, play)
 		if err != nil {
@@ -187,7 +197,7 @@ func (s *Server) road(c fiber.Ctx) error {
 		for _, x := range played {
 			drive = append(drive, inspect.RoadSample(x))
 		}
-	} else if drive, err = inspect.ReadRoadCSV(c.FormValue("csv")); err != nil {
+	} else if drive, err = inspect.ReadRoadCSV(in.CSV); err != nil {
 		return s.onWalk(c, "road", err)
 	}
 	sp, err := inspect.Analyse(drive, tyre.CircumferenceM(), inspect.Orders(1, ratio, 0))

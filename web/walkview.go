@@ -25,6 +25,10 @@ type walkView struct {
 	Suspects  []suspectView
 	Last      *questionView  // answered last
 	Told      []questionView // signs the words of the complaint may mean
+	Clashes   []clashView
+	Struck    []job.Given    // answers taken back
+	Measuring *measuringView // in the question's place
+	Gauged    string         // the key of what can be measured instead of the question
 	Position  string
 	Positions []string
 	Place     string
@@ -230,41 +234,129 @@ const (
 )
 
 // suspects lays out the leading ones, with where a yes and a no to the test in hand would
-// move them. A yes is found where the first of them is suspected.
+// move them.
 func (s *Server) suspects(v *walkView, answers []diagnose.Answer, h diagnose.History) error {
-	chances := func(yes bool) (map[string]float64, error) {
-		out := map[string]float64{}
-		if v.Ask == nil {
-			return out, nil
+	yes, no := v.Report, v.Report
+	if v.Ask != nil {
+		var err error
+		if yes, no, err = s.lib().Signs.Ahead(v.Report, v.Ask.Q.Key, answers, h); err != nil {
+			return err
 		}
-		a := diagnose.Answer{Key: v.Ask.Q.Key, Yes: yes}
-		if where := v.Report.Suspects[0].Where; yes && v.Ask.Q.Corner && len(where) == 2 {
-			a.Corner = diagnose.Corner(where)
-		} else if yes && v.Ask.Q.Corner {
-			a.Corner = "FL"
-		}
-		r, err := s.lib().Signs.Weigh(append(slices.Clone(answers), a), h)
-		for _, w := range r.Suspects {
-			out[w.Key] = w.Chance
-		}
-		return out, err
-	}
-	yes, err := chances(true)
-	if err != nil {
-		return err
-	}
-	no, err := chances(false)
-	if err != nil {
-		return err
 	}
 	percent := func(chance float64) int { return int(100*chance + 0.5) }
 	for _, w := range v.Report.Suspects[:min(leading, len(v.Report.Suspects))] {
-		x := suspectView{Weight: w, Percent: percent(w.Chance), Yes: percent(yes[w.Key]), No: percent(no[w.Key])}
+		x := suspectView{Weight: w, Percent: percent(w.Chance)}
+		x.Yes, x.No = percent(yes.Chance(w.Key)), percent(no.Chance(w.Key))
 		x.For, x.Not = reasons(w.Because, 2), reasons(w.Against, 1)
 		x.Moves = v.Ask != nil && max(x.Yes, x.Percent, x.No)-min(x.Yes, x.Percent, x.No) >= moved
 		v.Suspects = append(v.Suspects, x)
 	}
 	return nil
+}
+
+// clashView is two answers that cannot both be, side by side.
+type clashView [2]clashing
+
+// clashing is one of two answers that cannot both be.
+type clashing struct {
+	job.Given
+	Position string
+}
+
+// Word is the answer in a word.
+func (x clashing) Word() string {
+	switch {
+	case x.Yes && x.Corner != "":
+		return "yes, " + x.Corner
+	case x.Yes:
+		return "yes"
+	}
+	return "no"
+}
+
+// Why is the likely reason that the two do not agree.
+func (v clashView) Why() string {
+	a, b := v[0], v[1]
+	switch {
+	case a.By != b.By:
+		return "Two people looked: look together."
+	case a.Position != b.Position:
+		return "The vehicle stood otherwise: " + stands(a.Position) + " the first time, " + stands(b.Position) + " the second."
+	case a.Sign == b.Sign:
+		return "Found at a corner, and nowhere: one of them was a slip."
+	}
+	return "The same hand, the vehicle alike: one of them was a slip."
+}
+
+// clashes lays out the answers that cannot both be.
+func (v *walkView) clashes(k *diagnose.Knowledge) {
+	side := func(a diagnose.Answer) clashing {
+		x := clashing{Given: v.Job.Walk.Given[job.AnswerKey(a.Key, string(a.Corner))]}
+		for _, e := range k.Evidence {
+			if e.Key == a.Key {
+				x.Sign, x.Ask, x.Position = e.Key, e.Ask, e.Position
+			}
+		}
+		x.Yes, x.Corner = a.Yes, string(a.Corner)
+		return x
+	}
+	for _, c := range v.Report.Clashes {
+		v.Clashes = append(v.Clashes, clashView{side(c.First), side(c.Second)})
+	}
+	v.Struck = v.Job.Walk.Struck
+}
+
+// measuringView is a measurement that has taken the question's place.
+type measuringView struct {
+	inspect.Limit
+	Others []inspect.Limit // to measure at the same place
+	Taken  []takenView     // of it so far, the newest first: one side beside the other
+}
+
+// measuring puts a measurement in the question's place: the one asked for, else it says which
+// would answer the question in hand, or is at the place in hand.
+func (s *Server) measuring(v *walkView, key string) {
+	for _, l := range s.lib().Limits.Measures {
+		answers := v.Ask != nil && l.Sign == v.Ask.Q.Key
+		if answers || v.Gauged == "" && l.Place == v.Place {
+			v.Gauged = l.Key
+		}
+	}
+	l, ok := s.lib().Limits.Measure(key)
+	if !ok {
+		return
+	}
+	v.Measuring = &measuringView{Limit: l}
+	for _, l := range s.lib().Limits.Measures {
+		if l.Place == v.Measuring.Place && l.Key != key {
+			v.Measuring.Others = append(v.Measuring.Others, l)
+		}
+	}
+	for _, m := range slices.Backward(v.Job.Walk.Measured) {
+		if m.Key == key && len(v.Measuring.Taken) < 2 {
+			v.Measuring.Taken = append(v.Measuring.Taken, takenView{m, draw.MeasureBar(m)})
+		}
+	}
+}
+
+// Measure is the address with a measurement in the question's place.
+func (v walkView) Measure(key string) string {
+	return v.At(v.Place) + "&measure=" + url.QueryEscape(key)
+}
+
+// Open is how many proposals are still to be decided.
+func (v walkView) Open() (n int) {
+	for _, p := range v.Proposals {
+		if p.Decided == nil {
+			n++
+		}
+	}
+	return n
+}
+
+// Plans says that something proposed can be planned.
+func (v walkView) Plans() bool {
+	return slices.ContainsFunc(v.Proposals, func(p proposalView) bool { return p.Decided == nil && p.CanPlan })
 }
 
 // placed draws the places, each with what is left to try there and its suspicion.

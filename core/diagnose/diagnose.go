@@ -126,6 +126,12 @@ type Report struct {
 	Healthy  float64  // chance that none of the suspects is at fault
 	Open     []string // answers that do not go together, left open and said
 	Again    []string // keys of answers that cannot both be: to be asked again
+	Clashes  []Clash
+}
+
+// Clash is two answers that cannot both be; neither counts until one is taken back.
+type Clash struct {
+	First, Second Answer
 }
 
 // Positions in which a vehicle may be asked things, in the order they come.
@@ -284,6 +290,36 @@ func (k *Knowledge) Weigh(answers []Answer, h History) (Report, error) {
 	r.Open = append(r.Open, t.open(hyps, share, items)...)
 	r.Next = t.next(hyps, share, chance, items, r.Again)
 	return r, nil
+}
+
+// Ahead weighs once more with a yes and with a no to a test, to show where each would move the
+// suspects of a report. An answer it has already, because it is asked again, is left out. A yes to a test that is done corner by
+// corner is taken to be found where the leading suspect is suspected.
+func (k *Knowledge) Ahead(r Report, key string, answers []Answer, h History) (yes, no Report, err error) {
+	a := Answer{Key: key, Yes: true}
+	i := slices.IndexFunc(k.Evidence, func(e Evidence) bool { return e.Key == key })
+	if i >= 0 && k.Evidence[i].Corner {
+		a.Corner = Corners[0]
+		if where := Corner(r.Suspects[0].Where); slices.Contains(Corners, where) {
+			a.Corner = where
+		}
+	}
+	rest := slices.DeleteFunc(slices.Clone(answers), func(was Answer) bool { return was.Key == key })
+	if yes, err = k.Weigh(append(slices.Clip(rest), a), h); err != nil {
+		return yes, no, err
+	}
+	no, err = k.Weigh(append(slices.Clip(rest), Answer{Key: key}), h)
+	return yes, no, err
+}
+
+// Chance is that of a suspect; 0 where the report has none of that key.
+func (r *Report) Chance(suspect string) float64 {
+	for _, w := range r.Suspects {
+		if w.Key == suspect {
+			return w.Chance
+		}
+	}
+	return 0
 }
 
 // mostChance is how sure anybody may be of a suspect by what was tested: what a driver

@@ -178,6 +178,9 @@ func TestContradictions(t *testing.T) {
 			t.Errorf("%s: %v, %v", c.signs, r.Again, r.Open)
 			continue
 		}
+		if len(r.Clashes) != 1 || r.Clashes[0].First.Key == "" || r.Clashes[0].First == r.Clashes[0].Second {
+			t.Errorf("%s: stand side by side: %v", c.signs, r.Clashes)
+		}
 		if !slices.Contains(r.Again, r.Next[0].Key) {
 			t.Errorf("%s: %s is asked first, not %v", c.signs, r.Next[0].Key, r.Again)
 		}
@@ -188,6 +191,35 @@ func TestContradictions(t *testing.T) {
 	apart := weigh(t, k, "+play-gone-with-brake@FL +play-stays-with-brake@FR", diagnose.History{})
 	if len(apart.Again) != 0 {
 		t.Errorf("two corners contradict nothing: %v", apart.Open)
+	}
+}
+
+// What an answer would do is what it then does.
+func TestAheadIsWhatComes(t *testing.T) {
+	k := knowledge(t)
+	given := answers("+hum-with-speed +hum-louder-right-bend")
+	now := weigh(t, k, "+hum-with-speed +hum-louder-right-bend", diagnose.History{})
+	yes, no, err := k.Ahead(now, "growl-at-knuckle", given, diagnose.History{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	is := weigh(t, k, "+hum-with-speed +hum-louder-right-bend -growl-at-knuckle", diagnose.History{})
+	if got, want := no.Chance("hub-bearing"), find(is, "hub-bearing").Chance; math.Abs(got-want) > 1e-12 {
+		t.Errorf("a no is told to come to %.4f, and comes to %.4f", got, want)
+	}
+	if a, b := no.Chance("hub-bearing"), yes.Chance("hub-bearing"); !(a < now.Chance("hub-bearing") && now.Chance("hub-bearing") < b) {
+		t.Errorf("no %.3f, now %.3f, yes %.3f", a, now.Chance("hub-bearing"), b)
+	}
+	if len(given) != 2 {
+		t.Error("what was answered has changed")
+	}
+	// One that goes with no other is asked again, and may come either way.
+	clash := "+hum-with-speed +hum-louder-left-bend +hum-louder-right-bend"
+	if _, _, err := k.Ahead(weigh(t, k, clash, diagnose.History{}), "hum-louder-left-bend", answers(clash), diagnose.History{}); err != nil {
+		t.Errorf("an answer that is asked again: %v", err)
+	}
+	if _, _, err := k.Ahead(now, "no-such", given, diagnose.History{}); fault.As(err) == nil {
+		t.Error("a test nobody knows was weighed")
 	}
 }
 

@@ -277,6 +277,7 @@ func (t table) contradictions(items []item) ([]item, Report) {
 			}
 		}
 		r.Open = append(r.Open, fmt.Sprintf(format, args...))
+		r.Clashes = append(r.Clashes, Clash{k.given(items[j]), k.given(items[i])})
 	}
 	for i, x := range items {
 		e := &k.Evidence[x.n]
@@ -299,6 +300,9 @@ func (t table) contradictions(items []item) ([]item, Report) {
 	}
 	return kept, r
 }
+
+// given is the answer an item was read from.
+func (k *Knowledge) given(x item) Answer { return Answer{k.Evidence[x.n].Key, x.yes, x.corner} }
 
 // counted are the answers that count: of each group the one that says most, a yes before
 // a no, at each corner.

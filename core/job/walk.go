@@ -16,9 +16,19 @@ import (
 type Walk struct {
 	Answers   map[string]bool // by sign or test, and its corner: see AnswerKey
 	Asked     []string        // in the order they were answered
+	Given     map[string]Given
+	Struck    []Given // answers taken back
 	Measured  []Measurement
 	Drives    []Drive
 	Proposals []Proposal
+}
+
+// Given is an answer as it was given: by whom, and when.
+type Given struct {
+	Sign, Ask, Corner string
+	Yes               bool
+	By                string
+	At                time.Time
 }
 
 // Measurement is a measured value with its verdict.
@@ -231,12 +241,16 @@ func (s *State) decidePlan(_ Meta, b PlanWork) (record.Body, error) {
 	return record.Planned{Plan: toPlan(b.Plan), Second: b.House.Second, House: &house}, nil
 }
 
-func (s *State) applyAnswered(_ Event, b record.Answered) {
+func (s *State) applyAnswered(e Event, b record.Answered) {
 	key := AnswerKey(b.Sign, b.Corner)
 	if b.Open {
+		if was, ok := s.Walk.Given[key]; ok {
+			s.Walk.Struck = append(slices.Clip(s.Walk.Struck), was)
+		}
 		s.Walk.forget(key)
 		return
 	}
+	s.Walk.Given[key] = Given{Sign: b.Sign, Ask: b.Ask, Corner: b.Corner, Yes: b.Yes, By: e.By, At: e.At}
 	s.Walk.forgetOrder(key)
 	s.Walk.supersede(b)
 	s.Walk.answer(key, b.Yes)
@@ -299,6 +313,7 @@ func (s *State) applyPlanned(e Event, b record.Planned) {
 
 func (w Walk) clone() Walk {
 	w.Answers = cloneMap(w.Answers)
+	w.Given = cloneMap(w.Given)
 	return w
 }
 
@@ -311,6 +326,7 @@ func (w *Walk) answer(sign string, yes bool) {
 
 func (w *Walk) forget(sign string) {
 	delete(w.Answers, sign)
+	delete(w.Given, sign)
 	w.forgetOrder(sign)
 }
 

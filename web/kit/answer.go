@@ -1,0 +1,40 @@
+package kit
+
+import (
+	"github.com/gofiber/fiber/v3"
+
+	"lugtak/core/fault"
+	"lugtak/core/job"
+)
+
+// Status is the status of a refusal.
+func Status(f *fault.Fault) int {
+	switch f.Code {
+	case "not_found":
+		return fiber.StatusNotFound
+	case "forbidden", job.CodeRole:
+		return fiber.StatusForbidden
+	case "signed_out":
+		return fiber.StatusUnauthorized
+	case job.CodeStale, job.CodeSigned, job.CodeConflict, job.CodeClaim, job.CodeQuick, job.CodeBroken:
+		return fiber.StatusConflict
+	case "throttled":
+		return fiber.StatusTooManyRequests
+	}
+	return fiber.StatusUnprocessableEntity
+}
+
+// Part says that the page asks for its inner part only.
+func Part(c fiber.Ctx) bool { return c.Get("HX-Request") == "true" }
+
+// See sends a form on to a page.
+func See(c fiber.Ctx, to string) error { return c.Redirect().Status(fiber.StatusSeeOther).To(to) }
+
+// Go leads on after a write: htmx is told the address, a plain form is sent there.
+func Go(c fiber.Ctx, to string) error {
+	if Part(c) {
+		c.Set("HX-Redirect", to)
+		return c.SendStatus(fiber.StatusOK)
+	}
+	return See(c, to)
+}

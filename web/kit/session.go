@@ -1,0 +1,60 @@
+// Package kit is what every page of the shop's server is made with: who asks, what a form
+// says, how an answer goes back, and what pages are told while they are open.
+package kit
+
+import (
+	"crypto/subtle"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+
+	"lugtak/core/job"
+	"lugtak/store"
+)
+
+// key is where a request keeps its session.
+type key struct{}
+
+// Keep puts the session of whoever asks with the request.
+func Keep(c fiber.Ctx, x *store.Session) { c.Locals(key{}, x) }
+
+// Session is that of whoever asks; nil for a stranger.
+func Session(c fiber.Ctx) *store.Session {
+	x, _ := c.Locals(key{}).(*store.Session)
+	return x
+}
+
+// Own says that a form carries the token of the session it was sent from.
+func Own(c fiber.Ctx) bool {
+	given := c.Get("X-Csrf-Token")
+	if given == "" {
+		given = Read[struct {
+			Token string `form:"_csrf"`
+		}](c).Token
+	}
+	return subtle.ConstantTimeCompare([]byte(given), []byte(Session(c).CSRF)) == 1
+}
+
+// Meta is what goes with a command from a form: its client-made id, who sends it, and what
+// the client had seen. One that was kept on a tablet without network has the time it was
+// made at, where that is to be believed.
+func Meta(c fiber.Ctx, now time.Time) job.Meta {
+	x := Session(c)
+	in := Read[struct {
+		ID   string `form:"id"`
+		Seq  Whole  `form:"seq"`
+		Kept string `form:"kept_at"`
+	}](c)
+	m := job.Meta{ID: in.ID, By: x.Person.Name, Role: x.Person.Role, At: now, Seq: in.Seq.Value}
+	if at, err := time.Parse(time.RFC3339, in.Kept); err == nil && believable(now.Sub(at)) {
+		m.At = at
+		m.Sent = now
+	}
+	return m
+}
+
+// keptLongest is how long a record may have waited on a tablet: a weekend without network.
+const keptLongest = 72 * time.Hour
+
+// believable says that a record may have waited so long; a tablet's clock may be a minute fast.
+func believable(waited time.Duration) bool { return waited >= -time.Minute && waited < keptLongest }
