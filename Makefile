@@ -16,7 +16,7 @@ build:
 test: lint go-test browser-test
 
 WEB := web/static/lugtak.css web/static/bench.css web/static/sheet.css
-JS := web/static/lugtak.js web/static/outbox.js web/static/worker.js
+JS := web/static/lugtak.js web/static/castle.js web/static/outbox.js web/static/worker.js
 TOOLS := e2e/node_modules/.bin
 
 lint: e2e/node_modules/.package-lock.json

@@ -1,5 +1,6 @@
 // The record cannot be filled without the work, and honest work costs few touches.
 import {
+  act,
   aro,
   bel,
   byClick,
@@ -13,6 +14,7 @@ import {
   sound,
   swing,
   test,
+  toRoom,
   what,
   work,
 } from "./shop.mjs";
@@ -41,6 +43,25 @@ test("nothing is filled in, and space alone proves nothing", async ({ page, shop
   expect((await pulls(page, shop)).length).toBe(before);
   await page.getByRole("button", { name: "Put it down" }).click();
   await expect(page.locator(".key.go")).toContainText("Take wrench 3");
+});
+
+test("a castle nut is shown as it stands by turning the drawn one", async ({ page, shop }) => {
+  await signIn(page, shop, aro);
+  await page.goto(shop.url + "/jobs/new");
+  await page.getByLabel("Vehicle").selectOption({ label: "P-2 · Brask T7 plough pickup" });
+  await page.getByLabel("Complaint").fill("wanders");
+  await page.getByLabel("Odometer").fill("181200");
+  await page.getByRole("button", { name: "Choose the work" }).click();
+  await page.getByRole("group", { name: "front left" }).getByLabel("Outer tie rod end").check();
+  await page.getByRole("button", { name: "Make the plan" }).click();
+  await toRoom(page, "Bench");
+  for (let n = 0; n < 60 && !(await page.locator(".castle").count()); n++) await act(page);
+  await sound(page);
+  await act(page); // turns the stud, and says it
+  await expect(what(page)).toHaveText(/New cotter pin/);
+  const file = await page.request.get(page.url().replace(/bench.*/, "job.json"));
+  const slots = (await file.json()).events.filter((e) => e.body.means === "slot");
+  expect(slots.map((e) => e.body.result.turn_deg)).toEqual([20]); // as far as it is on to the hole
 });
 
 test("three quick taps keep one act", async ({ page, shop }) => {

@@ -176,13 +176,25 @@ export async function act(page) {
   }
   const fresh = page.locator(".checkbox.new input");
   if (await fresh.count()) await fresh.check();
-  const hole = page.locator(".pick.hole input").nth(2);
-  if (await hole.count()) await hole.check();
+  if (await page.locator(".castle").count()) await turnStud(page, 20);
   const pick = page.locator(".withchoice input[type=radio]").first();
   if (await pick.count()) await pick.check();
   const turns = page.locator("input[name=turns]");
   if (await turns.count()) await turns.fill("17.5");
   await keep(page);
+}
+
+// turnStud turns the stud of the drawn castle nut by finger, and sees the choice follow.
+async function turnStud(page, deg) {
+  const nut = await page.locator(".castle svg").boundingBox();
+  const [x, y, r] = [nut.x + nut.width / 2, nut.y + nut.height / 2, nut.width / 3];
+  const end = (deg * Math.PI) / 180;
+  await page.mouse.move(x, y - r);
+  await page.mouse.down();
+  await page.mouse.move(x + r * Math.sin(end / 2), y - r * Math.cos(end / 2));
+  await page.mouse.move(x + r * Math.sin(end), y - r * Math.cos(end));
+  await page.mouse.up();
+  await expect(page.locator("input[name=hole]:checked")).toHaveValue(String(deg));
 }
 
 // work goes on with the keys until the step's title matches, and lets that step stand: a

@@ -125,6 +125,7 @@ type pullView struct {
 	Theirs    string      // who else has it in hand
 	Check     string      // what a click lacks here
 	Holes     []draw.Hole
+	Castle    template.HTML
 	Ways      []string // that measure, before it is left unmeasured
 	Simulated bool     // what is connected is played
 	Connected bool
@@ -341,7 +342,7 @@ func (s *Server) evidence(c fiber.Ctx, p *pullView, st *job.State, v *benchView)
 	case wayMark:
 		p.Stated = p.Stated && p.Set.Tool == ""
 	case waySlot:
-		p.Holes = draw.Holes()
+		p.Holes, p.Castle = draw.Holes(), draw.Castle()
 	}
 	if v.Panel == "unmeasured" {
 		p.Ways = job.Ways(p.Stage)
