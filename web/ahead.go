@@ -56,11 +56,11 @@ func (s *Server) ahead(c fiber.Ctx) error {
 
 // oneMore is the job after one more act, nil where none can be expected.
 func (s *Server) oneMore(c fiber.Ctx, st *job.State) *job.State {
-	step := st.Plan.Step(st.Next())
+	x := kit.Session(c)
+	step := st.Plan.Step(st.NextFor(x.Person.Name))
 	if step == nil {
 		return nil
 	}
-	x := kit.Session(c)
 	hands := job.Hands{By: x.Person.Name, Choose: s.clicker(c)}
 	act := st.Expected(step, hands)
 	if act == nil {

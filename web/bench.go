@@ -43,6 +43,8 @@ type benchView struct {
 	Act       template.HTML // the close-up of a step that acts on no fastener
 	Stack     []string      // what lies on the fastener, from its head
 	Healed    *healedView
+	Handed    *job.Handed // in whose hand the step is
+	Others    []string    // to whom it may be handed over
 	Soaks     []soakView
 	Chain     []chainView
 	Joint     *plan.Joint
@@ -192,7 +194,7 @@ func (s *Server) fillBench(c fiber.Ctx, v *benchView) error {
 		if id != "" && v.Fault == nil {
 			v.Fault = fault.New("missing", "step", "The plan has no such step.", "The bench shows the next one.")
 		}
-		id = st.Next()
+		id = st.NextFor(kit.Session(c).Person.Name)
 	}
 	for i := range st.Plan.Steps {
 		if st.Plan.Steps[i].ID == id {
@@ -206,6 +208,9 @@ func (s *Server) fillBench(c fiber.Ctx, v *benchView) error {
 		if err := s.benchStep(c, v, st); err != nil {
 			return err
 		}
+	}
+	if err := s.handed(c, v); err != nil {
+		return err
 	}
 	v.Picture = draw.Corner(st, v.Step, v.Letter)
 	s.closeUp(v)

@@ -176,6 +176,7 @@ func (s *Server) routes() {
 	a.Post("/jobs/:job/slacken", s.slacken)
 	a.Post("/jobs/:job/figure", s.answerFigure)
 	a.Post("/jobs/:job/later", s.later)
+	a.Post("/jobs/:job/handover", s.handOver)
 	a.Post("/jobs/:job/trouble", s.trouble)
 	a.Post("/jobs/:job/clear", s.clear)
 	a.Get("/jobs/:job/release", s.release)

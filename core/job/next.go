@@ -33,6 +33,11 @@ func (s *State) StepDone(id operation.StepID) bool {
 // Next is the step to do now: the first open one whose needs are met, those put off
 // and those in trouble last. Empty when nothing is left.
 func (s *State) Next() operation.StepID {
+	return s.next(func(*plan.Step) bool { return false })
+}
+
+// next puts off, beside what was put off by hand, what is somebody else's.
+func (s *State) next(others func(*plan.Step) bool) operation.StepID {
 	var later, stuck operation.StepID
 	for i := range s.Plan.Steps {
 		st := &s.Plan.Steps[i]
@@ -42,7 +47,7 @@ func (s *State) Next() operation.StepID {
 		switch err := s.Ready(st); {
 		case err != nil || s.blocked(st):
 			stuck = cmp.Or(stuck, st.ID)
-		case s.Steps[st.ID].Postponed:
+		case s.Steps[st.ID].Postponed || others(st):
 			later = cmp.Or(later, st.ID)
 		default:
 			return st.ID

@@ -28,6 +28,7 @@ type Planning struct {
 	Treated  map[string]record.Treated // by joint, threads treated otherwise than the sheet says
 	Replans  []Replanning
 	Told     []Told                    // the owner, oldest first
+	Handed   []Handed                  // corners, or the whole job, that were handed over
 	stages   map[string][]recipe.Stage // by joint
 }
 

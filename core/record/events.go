@@ -269,6 +269,12 @@ type (
 		Agreed    bool    `json:"agreed"`
 		Said      string  `json:"said,omitempty"` // by the owner
 	}
+	// HandedOver gives a corner, or the whole job, into another hand; since 2026-11.
+	HandedOver struct {
+		Corner string `json:"corner,omitempty"` // empty is the whole job
+		To     string `json:"to"`
+		Note   string `json:"note,omitempty"`
+	}
 	// FigureStruck tells a job that a figure it uses was struck on the sheet.
 	FigureStruck struct {
 		Joint  string  `json:"joint"`
@@ -344,6 +350,7 @@ func (Replanned) Kind() Kind      { return "replanned" }
 func (Reworked) Kind() Kind       { return "reworked" }
 func (Treated) Kind() Kind        { return "treated" }
 func (RescueChosen) Kind() Kind   { return "rescue_chosen" }
+func (HandedOver) Kind() Kind     { return "handed_over" }
 func (OwnerTold) Kind() Kind      { return "owner_told" }
 func (FigureStruck) Kind() Kind   { return "figure_struck" }
 func (FigureAnswered) Kind() Kind { return "figure_answered" }

@@ -193,6 +193,7 @@ var kinds = map[Kind]kind{
 	Reworked{}.Kind():       plain[Reworked](),
 	RescueChosen{}.Kind():   plain[RescueChosen](),
 	OwnerTold{}.Kind():      plain[OwnerTold](),
+	HandedOver{}.Kind():     plain[HandedOver](),
 	Treated{}.Kind():        plain[Treated](),
 	FigureStruck{}.Kind():   plain[FigureStruck](),
 	FigureAnswered{}.Kind(): plain[FigureAnswered](),

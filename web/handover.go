@@ -1,0 +1,41 @@
+package web
+
+import (
+	"github.com/gofiber/fiber/v3"
+
+	"lugtak/core/job"
+	"lugtak/core/record"
+	"lugtak/web/kit"
+)
+
+// handed fills in whose the step is, and to whom it may be handed over: what is in one's own
+// hand needs no word.
+func (s *Server) handed(c fiber.Ctx, v *benchView) error {
+	me := kit.Session(c).Person.Name
+	if v.Step != nil {
+		if h := v.Job.HandedAt(v.Step); h != nil && (h.To != me || h.Note != "") {
+			v.Handed = h
+		}
+	}
+	if v.Panel != "trouble" {
+		return nil
+	}
+	all, err := s.Store.People(c.Context())
+	for _, p := range all {
+		if p.Active && p.Role != job.Reader && p.Name != me {
+			v.Others = append(v.Others, p.Name)
+		}
+	}
+	return err
+}
+
+// handOver gives a corner, or the whole job, to somebody else.
+func (s *Server) handOver(c fiber.Ctx) error {
+	in := kit.Read[struct {
+		Corner string `form:"corner"`
+		To     string `form:"to"`
+		Note   string `form:"note"`
+	}](c)
+	_, err := s.record(c, job.HandOver{HandedOver: record.HandedOver{Corner: in.Corner, To: in.To, Note: in.Note}})
+	return s.after(c, err)
+}
