@@ -18,6 +18,7 @@ import (
 	"lugtak/core/plan"
 	"lugtak/core/pull"
 	"lugtak/core/recipe"
+	"lugtak/core/record"
 	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
 	"lugtak/device/sim"
@@ -276,7 +277,13 @@ func (h *Hand) Next(st *job.State, step *plan.Step) []job.Command {
 		}
 		return h.Tighten(st, step)
 	}
+	if step.Verb == operation.Drive {
+		return []job.Command{h.drive(st, step)}
+	}
 	done := job.KeepStep{Step: step.ID}
+	if step.Proves == "pedal" {
+		done.Strokes = 6
+	}
 	if step.Counts != "" {
 		done.Turns = 17.5
 	}
@@ -287,7 +294,26 @@ func (h *Hand) Next(st *job.State, step *plan.Step) []job.Command {
 	if m := st.Match(step.Part); compared && (m == nil || !m.Accept) {
 		return []job.Command{alike(step, p.Kind), done}
 	}
-	return append(h.measured(st, step), done)
+	before := h.measured(st, step)
+	if step.Books != "" && st.FluidAt(step.ID) == nil {
+		before = append(before, job.BookFluid{FluidBooked: record.FluidBooked{
+			Step:   string(step.ID),
+			Spec:   "as the maker asks for (invented)",
+			OutMl:  140,
+			InMl:   150,
+			Colour: "amber",
+		}})
+	}
+	return append(before, done)
+}
+
+// drive is a road test at which all was as it should be.
+func (h *Hand) drive(st *job.State, step *plan.Step) job.Command {
+	t := job.RoadTest{Step: step.ID}
+	for _, m := range st.Plan.Drive {
+		t.Felt = append(t.Felt, record.Felt{Do: m.Do, Found: job.FeltSound})
+	}
+	return t
 }
 
 // measured is what a step asks to be measured, with invented figures of a part that is

@@ -38,6 +38,7 @@ var Reckoner = map[string]func(in map[string]json.RawMessage) template.HTML{
 	"lining":           drawLining,
 	"rotor":            drawRotor,
 	"bush":             drawBush,
+	"bedding":          drawBedding,
 	"cardan":           drawCardan,
 	"vin":              drawVIN,
 	"schedule":         drawSchedule,

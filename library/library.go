@@ -53,6 +53,7 @@ type Shop struct {
 	ToolChangeMin float64            `yaml:"tool_change_min"`
 	WalkMin       float64            `yaml:"walk_min"` // round the vehicle, from side to side
 	FollowUpKM    int                `yaml:"follow_up_km"`
+	FollowUpDays  int                `yaml:"follow_up_days"`
 	Salt          bool               `yaml:"salt"`        // the roads are salted, or the sea is near
 	SeizedOdds    float64            `yaml:"seized_odds"` // that a joint that seizes does so, 0 to 1
 	SeizedMin     float64            `yaml:"seized_min"`
@@ -96,10 +97,11 @@ type Adapter struct {
 // House is what a job freezes of it when its work is planned.
 func (l *Library) House() job.House {
 	return job.House{
-		Second:     l.Shop.SecondPerson,
-		Critical:   l.Shop.Critical,
-		Demand:     l.Shop.DemandCheck,
-		FollowUpKM: l.Shop.FollowUpKM,
+		Second:       l.Shop.SecondPerson,
+		Critical:     l.Shop.Critical,
+		Demand:       l.Shop.DemandCheck,
+		FollowUpKM:   l.Shop.FollowUpKM,
+		FollowUpDays: l.Shop.FollowUpDays,
 	}
 }
 

@@ -30,7 +30,7 @@ func TestNoticesAreUpToDate(t *testing.T) {
 	}
 	ours := map[string]bool{
 		"bench.css": true, "lugtak.css": true, "sheet.css": true,
-		"lugtak.js": true, "outbox.js": true, "worker.js": true,
+		"lugtak.js": true, "castle.js": true, "outbox.js": true, "worker.js": true,
 		"icon.svg": true,
 	}
 	for _, pattern := range []string{"../web/static/*", "../report/fonts/*"} {

@@ -7,7 +7,6 @@ import (
 	"time"
 
 	"lugtak/core/job"
-	"lugtak/core/record"
 	"lugtak/core/release"
 )
 
@@ -137,9 +136,13 @@ func projectJob(ctx context.Context, tx *sql.Tx, st *job.State) error {
 	if st.Signature == nil {
 		return p.err
 	}
-	for _, f := range st.FollowUps() {
-		p.exec(`INSERT INTO follow_up (job, kind, title, km, joint, letter) VALUES (?,?,?,?,?,?)`,
-			st.ID, f.Kind, f.Title, f.KM, f.Joint, f.Letter)
+	for _, d := range st.Dues() {
+		at := ""
+		if !d.At.IsZero() {
+			at = stamp(d.At)
+		}
+		p.exec(`INSERT INTO follow_up (job, no, kind, title, at_km, at, closed) VALUES (?,?,?,?,?,?,?)`,
+			st.ID, d.No, d.Kind, d.Title, d.AtKM, at, d.Closed != nil)
 	}
 	for step, times := range st.Took() {
 		for _, minutes := range times {
@@ -409,19 +412,28 @@ func (s *Store) StepTimes(ctx context.Context) (map[string][]float64, error) {
 	return out, rows.Err()
 }
 
-// FollowUp is what is owed after a job was signed.
+// FollowUp is what is still owed of a signed job, and on which vehicle.
 type FollowUp struct {
-	Job string
-	record.FollowUp
+	Job, Vehicle string
+	No           int
+	Kind, Title  string
+	AtKM         int       // on the odometer; 0 where no distance is set
+	At           time.Time // zero where no day is set
 }
 
-// FollowUps lists what is owed of a job, or of all jobs where none is named.
-func (s *Store) FollowUps(ctx context.Context, jobID string) ([]FollowUp, error) {
+// mostDue is as many as one list shows.
+const mostDue = 500
+
+// FollowUps lists what is still owed after signatures, the soonest first, what has no day
+// last; of one vehicle, or of all where none is named.
+func (s *Store) FollowUps(ctx context.Context, vehicle string) ([]FollowUp, error) {
 	if err := s.settle(ctx); err != nil {
 		return nil, err
 	}
-	rows, err := s.r.QueryContext(ctx, `SELECT job, kind, title, km, joint, letter FROM follow_up
-		WHERE job = ? OR ? = '' ORDER BY n LIMIT 500`, jobID, jobID)
+	rows, err := s.r.QueryContext(ctx, `SELECT f.job, j.vehicle, f.no, f.kind, f.title, f.at_km, f.at
+		FROM follow_up f JOIN job j ON j.id = f.job
+		WHERE f.closed = 0 AND (j.vehicle = ? OR ? = '')
+		ORDER BY f.at = '', f.at, f.job, f.no LIMIT ?`, vehicle, vehicle, mostDue)
 	if err != nil {
 		return nil, err
 	}
@@ -429,8 +441,14 @@ func (s *Store) FollowUps(ctx context.Context, jobID string) ([]FollowUp, error)
 	var out []FollowUp
 	for rows.Next() {
 		var f FollowUp
-		if err := rows.Scan(&f.Job, &f.Kind, &f.Title, &f.KM, &f.Joint, &f.Letter); err != nil {
+		var at string
+		if err := rows.Scan(&f.Job, &f.Vehicle, &f.No, &f.Kind, &f.Title, &f.AtKM, &at); err != nil {
 			return nil, err
+		}
+		if at != "" {
+			if f.At, err = time.Parse(time.RFC3339Nano, at); err != nil {
+				return nil, err
+			}
 		}
 		out = append(out, f)
 	}

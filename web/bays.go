@@ -46,6 +46,7 @@ type baysView struct {
 	Bays   []bayView
 	Idle   []bayView
 	Signed []signedRow
+	Due    []dueRow
 	Empty  bool
 }
 
@@ -98,6 +99,9 @@ func (s *Server) bays(c fiber.Ctx) error {
 	}
 	for _, r := range signed {
 		v.Signed = append(v.Signed, signedRow{r, byID[r.Vehicle]})
+	}
+	if v.Due, err = s.dues(c, byID); err != nil {
+		return err
 	}
 	return s.render(c, 200, "bays", "Bays", v)
 }

@@ -43,24 +43,28 @@ type benchView struct {
 	Act       template.HTML // the close-up of a step that acts on no fastener
 	Stack     []string      // what lies on the fastener, from its head
 	Healed    *healedView
-	Handed    *job.Handed // in whose hand the step is
-	Others    []string    // to whom it may be handed over
-	Soaks     []soakView
-	Chain     []chainView
-	Joint     *plan.Joint
-	Letter    string
-	One       bool // the letter was chosen: the keys act on it alone
-	Left      []string
-	NewOnes   bool         // new hardware goes in, confirmed piece by piece
-	Refusal   *fault.Fault // why the step cannot be done now
-	Troubles  []job.Trouble
-	SoakLeft  time.Duration
-	Pull      *pullView
-	Variants  []variantView // which hardware is it?
-	Kept      bool          // the step shown is done
-	Fault     *fault.Fault
-	Typed     map[string]string
-	Panel     string // trouble panel open
+	Fluid     *job.Booked // what was written down here last
+	Strokes   bool        // the pedal's are counted here
+
+	Manoeuvres []manoeuvre // of the road test
+	Handed     *job.Handed // in whose hand the step is
+	Others     []string    // to whom it may be handed over
+	Soaks      []soakView
+	Chain      []chainView
+	Joint      *plan.Joint
+	Letter     string
+	One        bool // the letter was chosen: the keys act on it alone
+	Left       []string
+	NewOnes    bool         // new hardware goes in, confirmed piece by piece
+	Refusal    *fault.Fault // why the step cannot be done now
+	Troubles   []job.Trouble
+	SoakLeft   time.Duration
+	Pull       *pullView
+	Variants   []variantView // which hardware is it?
+	Kept       bool          // the step shown is done
+	Fault      *fault.Fault
+	Typed      map[string]string
+	Panel      string // trouble panel open
 }
 
 type tallyGroup struct {
@@ -214,6 +218,7 @@ func (s *Server) fillBench(c fiber.Ctx, v *benchView) error {
 	}
 	v.Picture = draw.Corner(st, v.Step, v.Letter)
 	s.closeUp(v)
+	s.bedding(v)
 	if n := len(st.Replans); n > 0 && c.Query("healed") != "" {
 		v.Healed = healedBy(st.Replans[n-1])
 	}
@@ -233,7 +238,11 @@ func (s *Server) benchStep(c fiber.Ctx, v *benchView, st *job.State) (err error)
 	if match := st.Match(step.Part); v.Match && (match == nil || !match.Accept) {
 		v.LayBeside = true
 	}
-	v.Measures = s.measures(st, step)
+	if v.Measures = s.measures(st, step); step.Verb == operation.Drive {
+		v.Manoeuvres = s.manoeuvres(st, v.Typed)
+	}
+	v.Fluid = st.FluidAt(step.ID)
+	v.Strokes = step.Proves == "pedal" && !v.Kept
 	for _, m := range v.Measures {
 		v.OverLimit = v.OverLimit || m.Taken != nil && m.Taken.Verdict != string(inspect.OK)
 	}

@@ -65,11 +65,19 @@ func (s *Server) after(c fiber.Ctx, err error) error {
 func (s *Server) keepStep(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		acted
-		Choice string     `form:"choice"`
-		Note   string     `form:"note"`
-		Turns  kit.Figure `form:"turns"` // the job asks for them where they are needed
+		Choice string `form:"choice"`
+		Note   string `form:"note"`
+		// The job asks for these where they are needed.
+		Turns   kit.Figure `form:"turns"`
+		Strokes kit.Whole  `form:"strokes"`
 	}](c)
-	_, err := s.record(c, job.KeepStep{Step: in.Step, Choice: in.Choice, Note: in.Note, Turns: in.Turns.Value})
+	_, err := s.record(c, job.KeepStep{
+		Step:    in.Step,
+		Choice:  in.Choice,
+		Note:    in.Note,
+		Turns:   in.Turns.Value,
+		Strokes: in.Strokes.Value,
+	})
 	return s.after(c, err)
 }
 

@@ -43,7 +43,8 @@ type ledgerView struct {
 	Typed    map[string]string
 	CanSign  bool
 
-	FollowUps []record.FollowUp
+	FollowUps []record.FollowUp // of an open job, as they would be signed for
+	Dues      []job.Due
 	Figures   []figureStruck // struck on the sheet, to be answered
 	Origin    *store.Imported
 	Hasty     []hastyAct
@@ -198,7 +199,9 @@ func (s *Server) showLedger(c fiber.Ctx, code int, key string, f *fault.Fault) e
 	}
 	v.order(st, groupGates(st, gates, key))
 	v.CanSign = v.Open == 0 && st.Signature == nil
-	v.FollowUps = st.FollowUps()
+	if v.Dues = st.Dues(); st.Signature == nil {
+		v.FollowUps = st.FollowUps()
+	}
 	if v.Origin, err = s.Store.Origin(c.Context(), st.ID); err != nil {
 		return err
 	}

@@ -100,7 +100,13 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 			v.Last = &q
 		}
 	}
-	for _, key := range k.Complaint(st.Complaint) {
+	told := st.Complaint
+	if f := st.Failed(); f != nil {
+		for _, x := range f.Felt {
+			told += " " + x.Note
+		}
+	}
+	for _, key := range k.Complaint(told) {
 		for _, e := range k.Evidence {
 			if q := answered(e, st); e.Key == key && !q.Answered {
 				v.Told = append(v.Told, q)

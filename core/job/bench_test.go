@@ -182,7 +182,11 @@ func (b *bench) step(ids ...operation.StepID) {
 			if p, ok := b.s.Plan.Compared(st); ok && b.s.Match(p.Key) == nil {
 				b.must(alike(id, p.Kind))
 			}
-			b.must(KeepStep{Step: id})
+			keep := KeepStep{Step: id}
+			if st.Proves == "pedal" {
+				keep.Strokes = 5
+			}
+			b.must(keep)
 		}
 	}
 }

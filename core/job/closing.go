@@ -16,6 +16,17 @@ type Closing struct {
 	Deviations []Deviation
 	Findings   []Finding
 	Signature  *Signature
+	ClosedDues []ClosedDue
+	Reopenings []Reopening
+}
+
+// Reopening is a signature that was taken off again, with why.
+type Reopening struct {
+	Reason   string
+	By       string
+	At       time.Time
+	SignedBy string
+	SignedAt time.Time
 }
 
 // Deviation is a gate passed over.
@@ -129,6 +140,21 @@ func (s *State) FollowUps() []record.FollowUp {
 	}
 	for _, p := range s.DeclinedSafety() {
 		out = append(out, record.FollowUp{Kind: "advice", Title: p.Name + " declined: unsafe"})
+	}
+	if n := len(s.Trials); n > 0 {
+		for _, f := range s.Trials[n-1].Felt {
+			if f.Found != FeltSound {
+				out = append(out, record.FollowUp{Kind: "advice", Title: "On the road test, " + f.Do + ": " + f.Note})
+			}
+		}
+	}
+	for _, f := range s.Fluids {
+		if f.Colour == "dark" || f.Colour == "milky" {
+			out = append(out, record.FollowUp{Kind: "advice", Title: unit.Capital(f.Fluid) + " was " + f.Colour + ": change it all"})
+		}
+	}
+	for i := range out {
+		out[i].Days = s.House.FollowUpDays
 	}
 	return out
 }
@@ -281,4 +307,12 @@ func (s *State) decideReopen(m Meta, b Reopen) (record.Body, error) {
 	return record.Reopened(b), nil
 }
 
-func (s *State) applyReopened(Event, record.Reopened) { s.Signature = nil }
+func (s *State) applyReopened(e Event, b record.Reopened) {
+	r := Reopening{Reason: b.Reason, By: e.By, At: e.At}
+	if s.Signature != nil {
+		r.SignedBy, r.SignedAt = s.Signature.By, s.Signature.At
+	}
+	s.Reopenings = append(slices.Clip(s.Reopenings), r)
+	s.Signature = nil
+	s.ClosedDues = nil // what is owed after the next signature is a list of its own
+}

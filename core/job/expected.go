@@ -29,7 +29,10 @@ func (s *State) Expected(step *plan.Step, h Hands) Command {
 	case operation.Tighten:
 		return s.expectedPull(step, h)
 	}
-	if len(step.Measures) > 0 || s.laidBeside(step) != nil || step.Counts != "" {
+	switch {
+	case len(step.Measures) > 0, s.laidBeside(step) != nil, step.Counts != "":
+		return nil
+	case s.driven(step) != nil, s.booked(step) != nil, s.pumped(step, 0) != nil:
 		return nil
 	}
 	keep := KeepStep{Step: step.ID}

@@ -59,6 +59,9 @@ func TestGoldenJournalsKeepTheirMeaning(t *testing.T) {
 		if name >= "v5" {
 			says += since5(st)
 		}
+		if name >= "v6" {
+			says += since6(st)
+		}
 		got := strings.Split(says, "\n")
 		for i, line := range strings.Split(string(want), "\n") {
 			if i >= len(got) || got[i] != line {
@@ -183,6 +186,36 @@ func since4(st *State) string {
 	return b.String()
 }
 
+// since6 is what a state says beside since drives, fluids and what is due are records.
+func since6(st *State) string {
+	var b strings.Builder
+	p := func(f string, a ...any) { fmt.Fprintf(&b, f+"\n", a...) }
+	for _, h := range st.Handed {
+		p("handed %q to %s by %s: %q", h.Corner, h.To, h.By, h.Note)
+	}
+	for _, x := range st.Trials {
+		p("drive %s of %s by %s: %q", x.Result, x.Step, x.By, x.Felt)
+	}
+	for _, f := range st.Fluids {
+		p("%s at %s: %g ml out, %g in, %q, %s, air %v", f.Fluid, f.Step, f.OutMl, f.InMl, f.Spec, f.Colour, f.Air)
+	}
+	for _, x := range st.Plan.Steps {
+		if n := st.Steps[x.ID].Strokes; n > 0 || x.Books != "" {
+			p("step %s strokes %d books %q", x.ID, n, x.Books)
+		}
+	}
+	for _, d := range st.Dues() {
+		p("due %d %s at %d km, %s", d.No, d.Title, d.AtKM, d.At.Format(time.DateOnly))
+		if c := d.Closed; c != nil {
+			p("closed at %d km by %s: %q, dropped %v", c.OdometerKM, c.By, c.Found, c.Dropped)
+		}
+	}
+	for _, r := range st.Reopenings {
+		p("reopened by %s: %q, was signed by %s", r.By, r.Reason, r.SignedBy)
+	}
+	return b.String()
+}
+
 // since5 is what a state says beside since the owner is told and ways out are chosen.
 func since5(st *State) string {
 	var b strings.Builder
@@ -227,7 +260,7 @@ func since3(st *State) string {
 func since2(st *State) string {
 	var b strings.Builder
 	p := func(f string, a ...any) { fmt.Fprintf(&b, f+"\n", a...) }
-	p("house %v", st.House)
+	p("house {%v %v %v %d}", st.House.Second, st.House.Critical, st.House.Demand, st.House.FollowUpKM)
 	for _, j := range st.Plan.Joints {
 		for _, l := range j.Letters {
 			f := st.Fastener(j.ID, l)
@@ -245,7 +278,7 @@ func since2(st *State) string {
 		p("figure %s was %q now %q answered %v", f.Joint, f.Was, f.Recipe, f.Answered)
 	}
 	for _, f := range st.FollowUps() {
-		p("follow-up %+v", f)
+		p("follow-up {Kind:%s Title:%s KM:%d Joint:%s Letter:%s}", f.Kind, f.Title, f.KM, f.Joint, f.Letter)
 	}
 	for _, h := range st.Hasty {
 		p("hasty %s by %q took %s", h.Step, h.By, h.Took)

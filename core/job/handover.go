@@ -34,7 +34,7 @@ func (s *State) decideHandOver(_ Meta, b HandOver) (record.Body, error) {
 		return nil, refuse(CodeMissing, "to", "It is not said who takes it over.", "Choose one of the shop.")
 	case len(h.Note) > maxHandNote:
 		return nil, refuse(CodeLong, "note", "That is more than fits.", "Tell it in a line or two.")
-	case h.Corner != "" && !slices.Contains(s.Corners(), vehicle.Corner(h.Corner)):
+	case h.Corner != "" && !slices.Contains(s.Plan.Corners(), vehicle.Corner(h.Corner)):
 		return nil, refuse(CodeChoice, "corner", "No step of the plan is done there.", "Choose a corner of the plan, or the whole job.")
 	}
 	return h, nil
@@ -46,17 +46,6 @@ func (s *State) applyHandedOver(e Event, b record.HandedOver) {
 		return at == "" || vehicle.Corner(h.Corner) == at
 	})
 	s.Handed = append(others, Handed{b, e.By, e.At})
-}
-
-// Corners are those the plan does something at.
-func (s *State) Corners() []vehicle.Corner {
-	var out []vehicle.Corner
-	for _, st := range s.Plan.Steps {
-		if st.Corner != "" && !slices.Contains(out, st.Corner) {
-			out = append(out, st.Corner)
-		}
-	}
-	return out
 }
 
 // HandedAt is in whose hand a step is: its corner's, else the whole job's; nil where nothing

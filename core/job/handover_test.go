@@ -14,7 +14,7 @@ func TestHandOver(t *testing.T) {
 	first := b.s.Plan.Step(b.s.NextFor(me))
 	b.refused(HandOver{record.HandedOver{Corner: "RR", To: "Technician Bel"}}, CodeChoice, "No step of the plan")
 	b.refused(HandOver{record.HandedOver{Corner: "FL", To: " "}}, CodeMissing, "who takes it over")
-	corner := b.s.Corners()[0]
+	corner := b.s.Plan.Corners()[0]
 	b.must(HandOver{record.HandedOver{Corner: string(corner), To: "Technician Bel", Note: "mind the boot"}})
 	mine, bels := b.s.Plan.Step(b.s.NextFor(me)), b.s.Plan.Step(b.s.NextFor("Technician Bel"))
 	if mine.Corner == corner || bels.ID != first.ID && bels.Corner != corner && bels.Corner != "" {

@@ -27,6 +27,8 @@ type House struct {
 	Critical   []string // systems a life hangs on
 	Demand     []string // of those, where a click alone is not enough
 	FollowUpKM int      // wheel fasteners again after so far; 0 books none
+	// FollowUpDays is after how long what is owed is looked at, however far it went.
+	FollowUpDays int
 }
 
 // Start is the command that opens a job.

@@ -156,6 +156,8 @@ var commands = []decider{
 	on((*State).decideChooseRescue),
 	on((*State).decideTellOwner),
 	on((*State).decideHandOver),
+	on((*State).decideRoadTest),
+	on((*State).decideBookFluid),
 	on((*State).decideTreat),
 	on((*State).decideStrikeFigure),
 	on((*State).decideAnswerFigure),
@@ -201,6 +203,9 @@ var events = map[record.Kind]applier{
 	record.Reworked{}.Kind():       of((*State).applyReworked),
 	record.RescueChosen{}.Kind():   of((*State).applyRescueChosen),
 	record.OwnerTold{}.Kind():      of((*State).applyOwnerTold),
+	record.RoadTested{}.Kind():     of((*State).applyRoadTested),
+	record.FluidBooked{}.Kind():    of((*State).applyFluidBooked),
+	record.FollowUpClosed{}.Kind(): of((*State).applyFollowUpClosed),
 	record.HandedOver{}.Kind():     of((*State).applyHandedOver),
 	record.Treated{}.Kind():        of((*State).applyTreated),
 	record.FigureStruck{}.Kind():   of((*State).applyFigureStruck),
@@ -280,6 +285,9 @@ func (s *State) decide(m Meta, cmd Command) (record.Body, error) {
 	}
 	if r, ok := cmd.(Reopen); ok {
 		return s.decideReopen(m, r)
+	}
+	if c, ok := cmd.(CloseFollowUp); ok {
+		return s.decideCloseFollowUp(m, c)
 	}
 	if s.Signature != nil {
 		return nil, refuse(CodeSigned, "", "This job was signed by "+s.Signature.By+" and is closed.",

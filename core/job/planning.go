@@ -28,6 +28,8 @@ type Planning struct {
 	Treated  map[string]record.Treated // by joint, threads treated otherwise than the sheet says
 	Replans  []Replanning
 	Told     []Told                    // the owner, oldest first
+	Trials   []Trial                   // road tests, oldest first
+	Fluids   []Booked                  // what came out and went in
 	Handed   []Handed                  // corners, or the whole job, that were handed over
 	stages   map[string][]recipe.Stage // by joint
 }

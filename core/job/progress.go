@@ -37,6 +37,7 @@ type StepState struct {
 	Choice    string
 	Note      string
 	Turns     float64
+	Strokes   int // of the pedal until it was firm
 	By        string
 	At        time.Time
 	Seq       int
@@ -67,6 +68,8 @@ type (
 		Choice string
 		Note   string
 		Turns  float64
+		// Strokes are those of the pedal until it was high and firm, where the step proves it.
+		Strokes int
 	}
 	// UndoStep takes back a step kept by mistake.
 	UndoStep struct {
@@ -359,11 +362,24 @@ func (s *State) decideKeep(m Meta, b KeepStep) (record.Body, error) {
 	if err := s.laidBeside(st); err != nil {
 		return nil, err
 	}
+	if err := s.driven(st); err != nil {
+		return nil, err
+	}
+	if err := s.booked(st); err != nil {
+		return nil, err
+	}
+	if err := s.pumped(st, b.Strokes); err != nil {
+		return nil, err
+	}
 	b.Note = trimmed(b.Note)
 	if err := s.measured(st, b.Note); err != nil {
 		return nil, err
 	}
-	return record.StepKept{Step: string(b.Step), Choice: b.Choice, Note: b.Note, Turns: b.Turns}, nil
+	kept := record.StepKept{Step: string(b.Step), Choice: b.Choice, Note: b.Note, Turns: b.Turns}
+	if st.Proves == "pedal" {
+		kept.Strokes = b.Strokes
+	}
+	return kept, nil
 }
 
 // laidBeside asks that a new part was measured beside the old one and taken: nobody sees
@@ -420,6 +436,7 @@ func (s *State) applyKept(e Event, b record.StepKept) {
 		Choice:  b.Choice,
 		Note:    b.Note,
 		Turns:   b.Turns,
+		Strokes: b.Strokes,
 		By:      e.By,
 		At:      e.At,
 		Seq:     e.Seq,

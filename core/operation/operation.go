@@ -176,6 +176,11 @@ type BuildAnswer struct {
 type Manoeuvre struct {
 	Do     string `yaml:"do"`
 	Listen string `yaml:"listen"`
+	// A series of like stops, where it is one: how many, between which speeds, begun how far apart.
+	Stops     int     `yaml:"stops"`
+	FromKMH   float64 `yaml:"from_kmh"`
+	ToKMH     float64 `yaml:"to_kmh"`
+	IntervalS float64 `yaml:"interval_s"`
 }
 
 // Joint is one fastened place of the operation. What the sheet says of it
@@ -300,6 +305,7 @@ type Step struct {
 	Compares   []string          `yaml:"compares"`
 	Measures   []string          `yaml:"measures"` // limits, or rotor, lash, lining: nothing is kept before they are taken
 	Anew       bool              `yaml:"anew"`     // what the walk-round measured does not count for it
+	Books      string            `yaml:"books"`    // the fluid that leaves here: what came out and went in is written down
 	Part       string            `yaml:"part"`     // that must be there for it
 	Counts     string            `yaml:"counts"`   // turns asked for: "out", or "in" where they must agree
 	Shared     bool              `yaml:"shared"`   // once for the vehicle, whatever else is done

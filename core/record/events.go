@@ -94,10 +94,11 @@ type (
 type (
 	// StepKept keeps a step that acts on no fastener.
 	StepKept struct {
-		Step   string  `json:"step"`
-		Choice string  `json:"choice,omitempty"`
-		Note   string  `json:"note,omitempty"`
-		Turns  float64 `json:"turns,omitempty"` // counted, where the step counts
+		Step    string  `json:"step"`
+		Choice  string  `json:"choice,omitempty"`
+		Note    string  `json:"note,omitempty"`
+		Turns   float64 `json:"turns,omitempty"`   // counted, where the step counts
+		Strokes int     `json:"strokes,omitempty"` // of the pedal until it was firm; since 2026-11
 	}
 	// StepUndone takes back a step kept by mistake.
 	StepUndone struct {
@@ -275,6 +276,29 @@ type (
 		To     string `json:"to"`
 		Note   string `json:"note,omitempty"`
 	}
+	// RoadTested says what was felt at each manoeuvre; since 2026-11. Unless it failed, its
+	// step is kept with it.
+	RoadTested struct {
+		Step   string `json:"step"`
+		Felt   []Felt `json:"felt"`
+		Result string `json:"result"` // pass, advise, fail
+	}
+	// Felt is what was felt at one manoeuvre.
+	Felt struct {
+		Do    string `json:"do"`
+		Found string `json:"found"` // sound, watch, wrong, left_out
+		Note  string `json:"note,omitempty"`
+	}
+	// FluidBooked is what came out and went in at a step; since 2026-11.
+	FluidBooked struct {
+		Step   string  `json:"step"`
+		Fluid  string  `json:"fluid"` // brake fluid, gearbox oil
+		Spec   string  `json:"spec"`  // as it stands on the can
+		OutMl  float64 `json:"out_ml"`
+		InMl   float64 `json:"in_ml"`
+		Colour string  `json:"colour"`
+		Air    bool    `json:"air,omitempty"` // the stream still had bubbles
+	}
 	// FigureStruck tells a job that a figure it uses was struck on the sheet.
 	FigureStruck struct {
 		Joint  string  `json:"joint"`
@@ -316,6 +340,14 @@ type (
 		FollowUps []FollowUp `json:"follow_ups,omitempty"`
 		Versions  []string   `json:"versions,omitempty"`
 	}
+	// FollowUpClosed ends what was owed after the signature; since 2026-11.
+	FollowUpClosed struct {
+		No         int    `json:"no"` // in the list that was signed for, from 1
+		Title      string `json:"title"`
+		OdometerKM int    `json:"odometer_km,omitempty"`
+		Found      string `json:"found"` // or why it was dropped
+		Dropped    bool   `json:"dropped,omitempty"`
+	}
 	// Reopened thaws it.
 	Reopened struct {
 		Reason string `json:"reason"`
@@ -350,6 +382,9 @@ func (Replanned) Kind() Kind      { return "replanned" }
 func (Reworked) Kind() Kind       { return "reworked" }
 func (Treated) Kind() Kind        { return "treated" }
 func (RescueChosen) Kind() Kind   { return "rescue_chosen" }
+func (RoadTested) Kind() Kind     { return "road_tested" }
+func (FluidBooked) Kind() Kind    { return "fluid_booked" }
+func (FollowUpClosed) Kind() Kind { return "follow_up_closed" }
 func (HandedOver) Kind() Kind     { return "handed_over" }
 func (OwnerTold) Kind() Kind      { return "owner_told" }
 func (FigureStruck) Kind() Kind   { return "figure_struck" }

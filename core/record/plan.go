@@ -17,6 +17,8 @@ type House struct {
 	Critical   []string `json:"critical"`     // systems a life hangs on
 	Demand     []string `json:"demand"`       // of those, where a click alone is not enough
 	FollowUpKM int      `json:"follow_up_km"` // wheel fasteners again after so far
+	// FollowUpDays is after how long what is owed is looked at, however far it went; since 2026-11.
+	FollowUpDays int `json:"follow_up_days,omitempty"`
 }
 
 // Plan is what was ordered, compiled for a vehicle, with the versions of its sources.
@@ -234,6 +236,11 @@ type Part struct {
 type Manoeuvre struct {
 	Do     string `json:"do"`
 	Listen string `json:"listen"`
+	// A series of like stops; since 2026-11.
+	Stops     int     `json:"stops,omitempty"`
+	FromKMH   float64 `json:"from_kmh,omitempty"`
+	ToKMH     float64 `json:"to_kmh,omitempty"`
+	IntervalS float64 `json:"interval_s,omitempty"`
 }
 
 // SchoolUsed is a school that mattered to the plan, and the way that was taken.
@@ -279,6 +286,7 @@ type Step struct {
 	Compares []string `json:"compares,omitempty"`
 	Measures []string `json:"measures,omitempty"` // since 2026-11
 	Anew     bool     `json:"anew,omitempty"`     // since 2026-11
+	Books    string   `json:"books,omitempty"`    // since 2026-11
 	Part     string   `json:"part,omitempty"`
 	Counts   string   `json:"counts,omitempty"`
 	Shared   bool     `json:"shared,omitempty"`
@@ -368,7 +376,8 @@ type Gate struct {
 type FollowUp struct {
 	Kind   string `json:"kind"` // wheel, not_measured, alignment, advice
 	Title  string `json:"title"`
-	KM     int    `json:"km,omitempty"` // after so far
+	KM     int    `json:"km,omitempty"`   // after so far
+	Days   int    `json:"days,omitempty"` // since 2026-11: after so long
 	Joint  string `json:"joint,omitempty"`
 	Letter string `json:"letter,omitempty"`
 }

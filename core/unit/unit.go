@@ -222,6 +222,17 @@ func Capital(s string) string {
 	return string(runes)
 }
 
+// Quart is a US liquid quart in millilitres (NIST SP 811, appendix B).
+const Quart = 946.352946
+
+// Volume is millilitres in litres and US quarts, or in millilitres where it is little.
+func Volume(ml float64) string {
+	if ml < 1000 {
+		return fmt.Sprintf("%.0f ml (%s qt)", ml, Number(ml/Quart, 2))
+	}
+	return fmt.Sprintf("%s l (%s qt)", Number(ml/1000, 2), Number(ml/Quart, 2))
+}
+
 // HoursMinutes is minutes as people say them: "55 min", to the nearest five beyond the
 // first hour "2 h 05".
 func HoursMinutes(minutes float64) string {

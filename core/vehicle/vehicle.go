@@ -31,6 +31,15 @@ type Pattern struct {
 	Operations []string          `yaml:"operations" json:"operations"`
 	Traits     map[string]string `yaml:"traits" json:"traits"` // how it is built where that decides: "steering": rack
 	Spec       map[string]Spec   `yaml:"spec" json:"spec"`     // by joint, "hub.front.knuckle"
+	Brakes     Brakes            `yaml:"brakes" json:"brakes,omitzero"`
+}
+
+// Brakes is what the heat of a stop goes into. Zero is not known.
+type Brakes struct {
+	MassKG       float64 `yaml:"mass_kg" json:"mass_kg"`         // of the vehicle as driven
+	FrontShare   float64 `yaml:"front_share" json:"front_share"` // of the braking, 0–1
+	FrontRotorKG float64 `yaml:"front_rotor_kg" json:"front_rotor_kg"`
+	RearRotorKG  float64 `yaml:"rear_rotor_kg" json:"rear_rotor_kg"`
 }
 
 // Outline is the vehicle in plan view, millimetres.

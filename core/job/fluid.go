@@ -1,0 +1,102 @@
+package job
+
+import (
+	"fmt"
+	"slices"
+	"time"
+
+	"lugtak/core/operation"
+	"lugtak/core/plan"
+	"lugtak/core/record"
+	"lugtak/core/unit"
+)
+
+// FluidColours are what may be seen in the bottle, as the journal keeps them.
+var FluidColours = []string{"clear", "amber", "dark", "milky"}
+
+// Booked is what came out and went in at one place.
+type Booked struct {
+	record.FluidBooked
+	By string
+	At time.Time
+}
+
+// BookFluid writes down what came out, what went in and how it looked.
+type BookFluid struct{ record.FluidBooked }
+
+const (
+	mostFluidMl = 20_000 // more than any brake or gearbox of a road vehicle holds
+	lostMl      = 20     // what a hose, a rag and the eye at the measure lose
+)
+
+func (s *State) decideBookFluid(m Meta, b BookFluid) (record.Body, error) {
+	f := b.FluidBooked
+	st, err := s.openStep(m, operation.StepID(f.Step))
+	if err != nil {
+		return nil, err
+	}
+	f.Fluid, f.Spec = st.Books, trimmed(f.Spec)
+	inside := func(ml float64) bool { return ml >= 0 && ml <= mostFluidMl }
+	switch {
+	case st.Books == "":
+		return nil, refuse(CodeChoice, "step", "No fluid leaves at that step.", "Write it down where it is asked for.")
+	case !inside(f.OutMl):
+		return nil, refuse("bad_number", "out", "That much does not come out.", "Read the bottle, in millilitres or quarts.")
+	case !inside(f.InMl):
+		return nil, refuse("bad_number", "in", "That much does not go in.", "Read the bottle, in millilitres or quarts.")
+	case f.InMl+lostMl < f.OutMl:
+		return nil, refuse(CodeOrder, "in", fmt.Sprintf("%s came out and only %s went in.", unit.Volume(f.OutMl), unit.Volume(f.InMl)),
+			"Fill up what has left, then write down both.")
+	case f.Spec == "" || len(f.Spec) > maxSign:
+		return nil, refuse(CodeMissing, "spec", "It is not said what went in.", "Write what stands on the can, as the maker asks for it.")
+	case !slices.Contains(FluidColours, f.Colour):
+		return nil, refuse(CodeMissing, "colour", "It is not said how it looked.", "Choose what the bottle shows.")
+	}
+	return f, nil
+}
+
+func (s *State) applyFluidBooked(e Event, b record.FluidBooked) {
+	s.Fluids = append(slices.Clip(s.Fluids), Booked{b, e.By, e.At})
+}
+
+// FluidAt is what was booked last at a step; nil where nothing was.
+func (s *State) FluidAt(id operation.StepID) *Booked {
+	for i := range slices.Backward(s.Fluids) {
+		if s.Fluids[i].Step == string(id) {
+			return &s.Fluids[i]
+		}
+	}
+	return nil
+}
+
+// booked asks for the account of a step at which fluid leaves. A stream that still has its
+// bubbles is not the end of bleeding.
+func (s *State) booked(st *plan.Step) error {
+	if st.Books == "" {
+		return nil
+	}
+	switch f := s.FluidAt(st.ID); {
+	case f == nil:
+		return refuse(CodeMissing, "out", "It is not written down what came out and what went in.",
+			"Read the bottle and the can, and write down both.")
+	case f.Air:
+		return refuse(CodeOrder, "air", "The stream still had bubbles.",
+			"Bleed on until it is steady, and write down what more came out. One that keeps its bubbles: bleed the whole system.")
+	}
+	return nil
+}
+
+// maxStrokes of a pedal are more than anybody pumps before looking for the fault.
+const maxStrokes = 60
+
+// pumped asks for the strokes a pedal took until it was firm.
+func (s *State) pumped(st *plan.Step, strokes int) error {
+	if st.Proves != "pedal" {
+		return nil
+	}
+	if strokes < 1 || strokes > maxStrokes {
+		return refuse(CodeMissing, "strokes", "The strokes are not counted.",
+			fmt.Sprintf("Pump until it is high and firm, and say how many strokes that took, 1 to %d.", maxStrokes))
+	}
+	return nil
+}

@@ -1,0 +1,94 @@
+package job
+
+import (
+	"slices"
+	"time"
+
+	"lugtak/core/record"
+)
+
+// Due is what is owed after the signature: when, and whether it was closed.
+type Due struct {
+	record.FollowUp
+	No     int       // in the list that was signed for
+	AtKM   int       // on the odometer; 0 where no distance is set
+	At     time.Time // zero where no day is set
+	Closed *ClosedDue
+}
+
+// ClosedDue is the small record a follow-up ends with.
+type ClosedDue struct {
+	record.FollowUpClosed
+	By string
+	At time.Time
+}
+
+// Over says that it is owed and its day has come. Who knows the odometer can tell more.
+func (d Due) Over(now time.Time) bool {
+	return d.Closed == nil && !d.At.IsZero() && !now.Before(d.At)
+}
+
+// Dues lists what is owed after the signature; nothing of an open job.
+func (s *State) Dues() []Due {
+	if s.Signature == nil {
+		return nil
+	}
+	var out []Due
+	for i, f := range s.FollowUps() {
+		d := Due{FollowUp: f, No: i + 1}
+		if f.KM > 0 {
+			d.AtKM = s.OdometerKM + f.KM
+		}
+		if f.Days > 0 {
+			d.At = s.Signature.At.AddDate(0, 0, f.Days)
+		}
+		for k := range s.ClosedDues {
+			if s.ClosedDues[k].No == d.No {
+				d.Closed = &s.ClosedDues[k]
+			}
+		}
+		out = append(out, d)
+	}
+	return out
+}
+
+// CloseFollowUp ends one with its own small record: done with what was found, or dropped
+// with why.
+type CloseFollowUp struct {
+	No         int
+	OdometerKM int
+	Found      string // the figure, the sheet, what was seen; or why it is dropped
+	Dropped    bool
+}
+
+func (s *State) decideCloseFollowUp(_ Meta, b CloseFollowUp) (record.Body, error) {
+	i := slices.IndexFunc(s.Dues(), func(d Due) bool { return d.No == b.No })
+	if i < 0 {
+		return nil, refuse(CodeMissing, "no", "Nothing like that is owed.", "Open the list of what is due again.")
+	}
+	d := s.Dues()[i]
+	if d.Closed != nil {
+		return nil, refuse(CodeOrder, "no", "That was closed by "+d.Closed.By+" already.", "Nothing to do.")
+	}
+	if !b.Dropped && b.OdometerKM < s.OdometerKM {
+		return nil, refuse("out_of_range", "odometer", "The odometer shows less than when the job began.",
+			"Read it again, in km.")
+	}
+	if b.OdometerKM < 0 || b.OdometerKM > maxOdometer {
+		return nil, refuse("out_of_range", "odometer", "No vehicle has gone that far.", "Read it again, in km.")
+	}
+	if err := reason("found", &b.Found); err != nil {
+		return nil, err
+	}
+	return record.FollowUpClosed{
+		No:         b.No,
+		Title:      d.Title,
+		OdometerKM: b.OdometerKM,
+		Found:      b.Found,
+		Dropped:    b.Dropped,
+	}, nil
+}
+
+func (s *State) applyFollowUpClosed(e Event, b record.FollowUpClosed) {
+	s.ClosedDues = append(slices.Clip(s.ClosedDues), ClosedDue{b, e.By, e.At})
+}

@@ -1,0 +1,118 @@
+package job
+
+import (
+	"slices"
+	"time"
+
+	"lugtak/core/operation"
+	"lugtak/core/plan"
+	"lugtak/core/record"
+)
+
+// What may be felt at a manoeuvre of a road test.
+const (
+	FeltSound   = "sound"
+	FeltWatch   = "watch" // goes to the owner
+	FeltWrong   = "wrong"
+	FeltLeftOut = "left_out"
+)
+
+// What a road test comes to.
+const (
+	TrialPass   = "pass"
+	TrialAdvise = "advise"
+	TrialFail   = "fail"
+)
+
+// Trial is a road test that was driven.
+type Trial struct {
+	record.RoadTested
+	By string
+	At time.Time
+}
+
+// RoadTest says what was felt at each manoeuvre. One at which something is wrong fails the
+// whole: the step stays open, and what was felt goes back to the walk-round.
+type RoadTest struct {
+	Step operation.StepID
+	Felt []record.Felt
+}
+
+// maxFelt bounds the manoeuvres of one drive.
+const maxFelt = 40
+
+func (s *State) decideRoadTest(m Meta, b RoadTest) (record.Body, error) {
+	st, err := s.openStep(m, b.Step)
+	if err != nil {
+		return nil, err
+	}
+	switch {
+	case st.Verb != operation.Drive:
+		return nil, refuse(CodeChoice, "step", "That step is no road test.", "Open the road test.")
+	case s.Steps[b.Step].Done:
+		return nil, refuse(CodeOrder, "step", "That drive is on record.", "Take the step back with a reason to drive again.")
+	case len(b.Felt) > maxFelt:
+		return nil, refuse(CodeLong, "felt", "That is more than one drive.", "Drive the manoeuvres of this job.")
+	}
+	if err := s.Ready(st); err != nil {
+		return nil, err
+	}
+	e := record.RoadTested{Step: string(b.Step), Result: TrialPass}
+	for _, f := range b.Felt {
+		f.Note = trimmed(f.Note)
+		if err := felt(f); err != nil {
+			return nil, err
+		}
+		switch {
+		case f.Found == FeltWrong:
+			e.Result = TrialFail
+		case f.Found != FeltSound && e.Result != TrialFail:
+			e.Result = TrialAdvise
+		}
+		e.Felt = append(e.Felt, f)
+	}
+	for _, want := range s.Plan.Drive {
+		if !slices.ContainsFunc(e.Felt, func(f record.Felt) bool { return f.Do == want.Do }) {
+			return nil, refuse(CodeMissing, "felt", "Nothing is said of “"+want.Do+"”.",
+				"Say what was felt at each manoeuvre; one that was left out says why.")
+		}
+	}
+	return e, nil
+}
+
+// felt refuses an observation that says too little: all but a sound one has its words.
+func felt(f record.Felt) error {
+	switch {
+	case f.Do == "" || len(f.Do) > maxText || len(f.Note) > maxText:
+		return refuse(CodeLong, "felt", "That is no manoeuvre of this drive.", "Reload the page and say it again.")
+	case !slices.Contains([]string{FeltSound, FeltWatch, FeltWrong, FeltLeftOut}, f.Found):
+		return refuse(CodeMissing, "felt", "Nothing is said of “"+f.Do+"”.", "As it should be, watch, or not right.")
+	case f.Found != FeltSound && f.Note == "":
+		return refuse(CodeMissing, "note", "“"+f.Do+"”: it is not said what was felt.", "Write it in a few words, as you would tell it.")
+	}
+	return nil
+}
+
+func (s *State) applyRoadTested(e Event, b record.RoadTested) {
+	s.Trials = append(slices.Clip(s.Trials), Trial{b, e.By, e.At})
+	if b.Result != TrialFail {
+		s.applyKept(e, record.StepKept{Step: b.Step})
+	}
+}
+
+// Failed is the last drive, where it failed and has not been driven again; else nil.
+func (s *State) Failed() *Trial {
+	if n := len(s.Trials); n > 0 && s.Trials[n-1].Result == TrialFail {
+		return &s.Trials[n-1]
+	}
+	return nil
+}
+
+// driven asks that what was felt is said: a drive of which nothing is told proves nothing.
+func (s *State) driven(st *plan.Step) error {
+	if st.Verb != operation.Drive || len(s.Plan.Drive) == 0 {
+		return nil
+	}
+	return refuse(CodeMissing, "felt", "It is not said what was felt on the drive.",
+		"Say it at each manoeuvre, when the vehicle stands again.")
+}

@@ -1,0 +1,160 @@
+package job
+
+import (
+	"reflect"
+	"strings"
+	"testing"
+
+	"lugtak/core/operation"
+	"lugtak/core/record"
+)
+
+// atTheDrive is a job whose next step is the road test, with two manoeuvres.
+func atTheDrive(t *testing.T) *bench {
+	t.Helper()
+	b := begin(t)
+	for n := b.s.Next(); n != "drive"; n = b.s.Next() {
+		b.step(n)
+	}
+	b.own().Plan.Drive = []operation.Manoeuvre{{Do: "weave"}, {Do: "stop hard"}}
+	return b
+}
+
+func felt2(weave, stop string) RoadTest {
+	all := RoadTest{Step: "drive"}
+	for do, says := range map[string]string{"weave": weave, "stop hard": stop} {
+		found, note, _ := strings.Cut(says, ": ")
+		if found != "" {
+			all.Felt = append(all.Felt, record.Felt{Do: do, Found: found, Note: note})
+		}
+	}
+	return all
+}
+
+// A drive proves nothing until each manoeuvre is answered; what is wrong fails the whole, and
+// what is watched goes to the owner.
+func TestRoadTest(t *testing.T) {
+	b := atTheDrive(t)
+	b.refused(KeepStep{Step: "drive"}, CodeMissing, "not said what was felt")
+	b.refused(RoadTest{Step: "drive"}, CodeMissing, "weave")
+	b.refused(felt2("sound", ""), CodeMissing, "stop hard")
+	b.refused(felt2("sound", "fine"), CodeMissing, "stop hard")
+	b.refused(felt2("sound", "wrong"), CodeMissing, "not said what was felt")
+	b.refused(felt2("sound", "left_out"), CodeMissing, "not said what was felt")
+	b.refused(RoadTest{Step: "pedal"}, CodeChoice, "no road test")
+
+	owed := len(b.s.Owed())
+	b.must(felt2("sound", "wrong: pulls left"))
+	if b.s.StepDone("drive") || b.gate("drive").Met || b.s.Failed() == nil || b.s.Failed().Felt[0].Do == "" {
+		t.Errorf("a failed drive is kept: %+v", b.s.Trials)
+	}
+	if len(b.s.Owed()) != owed {
+		t.Errorf("a drive changed what is owed from %d to %d", owed, len(b.s.Owed()))
+	}
+	b.must(felt2("sound", "watch: a little play in the pedal"))
+	if !b.s.StepDone("drive") || !b.gate("drive").Met || b.s.Failed() != nil || b.s.Trials[1].Result != TrialAdvise {
+		t.Errorf("driven again: %+v", b.s.Trials)
+	}
+	advice := b.s.FollowUps()[len(b.s.FollowUps())-1]
+	if advice.Kind != "advice" || !strings.Contains(advice.Title, "a little play in the pedal") {
+		t.Errorf("the owner is told %+v", b.s.FollowUps())
+	}
+	b.refused(felt2("sound", "sound"), CodeOrder, "on record")
+	b.must(UndoStep{Step: "drive", Reason: "driven without load"})
+	b.must(felt2("sound", "sound"))
+	if got := b.s.Trials[2].Result; got != TrialPass {
+		t.Errorf("all sound is %s", got)
+	}
+}
+
+// The strokes a pedal took are counted before it proves anything.
+func TestPedalIsCounted(t *testing.T) {
+	b := begin(t)
+	for n := b.s.Next(); n != "pedal"; n = b.s.Next() {
+		b.step(n)
+	}
+	for _, strokes := range []int{0, -1, maxStrokes + 1} {
+		b.refused(KeepStep{Step: "pedal", Strokes: strokes}, CodeMissing, "not counted")
+	}
+	b.must(KeepStep{Step: "pedal", Strokes: 4})
+	if got := b.s.Steps["pedal"].Strokes; got != 4 {
+		t.Errorf("kept as %d", got)
+	}
+}
+
+// What left is back before the step is kept, and a stream with bubbles is bled on.
+func TestFluidAccount(t *testing.T) {
+	b := begin(t)
+	const bleed = "soak"
+	b.own().Plan.Step(bleed).Books = "brake fluid"
+	book := func(change func(*record.FluidBooked)) BookFluid {
+		f := record.FluidBooked{Step: bleed, Spec: "DOT 4", OutMl: 120, InMl: 130, Colour: "amber"}
+		change(&f)
+		return BookFluid{f}
+	}
+	b.refused(KeepStep{Step: bleed}, CodeMissing, "not written down")
+	for _, c := range []struct {
+		change     func(*record.FluidBooked)
+		code, says string
+	}{
+		{func(f *record.FluidBooked) { f.InMl = 90 }, CodeOrder, "only 90 ml"},
+		{func(f *record.FluidBooked) { f.OutMl = -1 }, "bad_number", "not come out"},
+		{func(f *record.FluidBooked) { f.InMl = 30_000 }, "bad_number", "not go in"},
+		{func(f *record.FluidBooked) { f.Spec = " " }, CodeMissing, "what went in"},
+		{func(f *record.FluidBooked) { f.Colour = "pink" }, CodeMissing, "how it looked"},
+		{func(f *record.FluidBooked) { f.Step = "pedal" }, CodeChoice, "No fluid leaves"},
+	} {
+		b.refused(book(c.change), c.code, c.says)
+	}
+	b.must(book(func(f *record.FluidBooked) { f.Air = true }))
+	b.refused(KeepStep{Step: bleed}, CodeOrder, "bubbles")
+	b.must(book(func(f *record.FluidBooked) { f.Colour = "dark" }))
+	b.must(KeepStep{Step: bleed})
+	if f := b.s.FluidAt(bleed); f == nil || f.Air || f.Fluid != "brake fluid" || len(b.s.Fluids) != 2 {
+		t.Errorf("%+v", b.s.Fluids)
+	}
+	if due := b.s.FollowUps(); due[len(due)-1].Title != "Brake fluid was dark: change it all" {
+		t.Errorf("dark fluid is owed: %+v", due)
+	}
+}
+
+// What is owed after the signature has its day and its distance, and closes with a record of
+// its own while the job stays signed.
+func TestDuesAreClosed(t *testing.T) {
+	b := begin(t)
+	b.own().House = House{FollowUpKM: 100, FollowUpDays: 14}
+	b.refused(CloseFollowUp{No: 1, Found: "x"}, CodeMissing, "owed")
+	for n := b.s.Next(); n != ""; n = b.s.Next() {
+		b.step(n)
+	}
+	b.must(Sign{})
+	dues := b.s.Dues()
+	if len(dues) == 0 || dues[0].Kind != "wheel" || dues[0].AtKM != b.s.OdometerKM+dues[0].KM ||
+		!dues[0].At.Equal(b.s.Signature.At.AddDate(0, 0, 14)) {
+		t.Fatalf("%+v", dues)
+	}
+	if dues[0].Over(dues[0].At.AddDate(0, 0, -1)) || !dues[0].Over(dues[0].At) {
+		t.Error("its day is not told from the day before")
+	}
+	km := b.s.OdometerKM
+	b.refused(CloseFollowUp{No: 1, OdometerKM: km + 90}, CodeMissing, "")
+	b.refused(CloseFollowUp{No: 1, OdometerKM: km - 1, Found: "none moved"}, "out_of_range", "less than")
+	b.refused(CloseFollowUp{No: 99, OdometerKM: km, Found: "none moved"}, CodeMissing, "owed")
+	b.must(CloseFollowUp{No: 1, OdometerKM: km + 90, Found: " 130 N·m, none moved "})
+	b.refused(CloseFollowUp{No: 1, OdometerKM: km + 95, Found: "again"}, CodeOrder, "already")
+	got := b.s.Dues()[0]
+	if got.Closed == nil || got.Closed.Found != "130 N·m, none moved" || got.Over(got.At) || b.s.Signature == nil {
+		t.Errorf("%+v", got)
+	}
+	if again := Replay(readBack(t, b.journal)); !reflect.DeepEqual(again.ClosedDues, b.s.ClosedDues) {
+		t.Errorf("read back as %+v", again.ClosedDues)
+	}
+	m := b.meta()
+	m.Role = Foreman
+	if err := b.do(m, Reopen{Reason: "wrong nut"}); err != nil {
+		t.Fatal(err)
+	}
+	if r := b.s.Reopenings; len(r) != 1 || r[0].Reason != "wrong nut" || r[0].SignedBy == "" || len(b.s.Dues()) != 0 {
+		t.Errorf("reopening leaves no trace: %+v", r)
+	}
+}

@@ -1,0 +1,90 @@
+package web
+
+import (
+	"bytes"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+
+	"lugtak/core/job"
+	"lugtak/report"
+	"lugtak/store"
+	"lugtak/web/kit"
+)
+
+// dueRow is what is owed of a signed job.
+type dueRow struct {
+	store.FollowUp
+	Fleet string
+	Over  bool
+}
+
+// soon is how far ahead the bays look.
+const soon = 21 * 24 * time.Hour
+
+// dues are those of all vehicles whose day comes soon or has come, the soonest first.
+func (s *Server) dues(c fiber.Ctx, fleet map[string]string) ([]dueRow, error) {
+	all, err := s.Store.FollowUps(c.Context(), "")
+	if err != nil {
+		return nil, err
+	}
+	var out []dueRow
+	for _, f := range all {
+		if f.At.IsZero() || f.At.Sub(s.Now()) > soon {
+			continue
+		}
+		out = append(out, dueRow{f, fleet[f.Vehicle], !s.Now().Before(f.At)})
+	}
+	return out, nil
+}
+
+// calendar is what is owed after signatures, as a file for any calendar.
+func (s *Server) calendar(c fiber.Ctx) error {
+	fleet, err := s.Store.Vehicles(c.Context())
+	if err != nil {
+		return err
+	}
+	called := map[string]string{}
+	for _, v := range fleet {
+		called[v.ID] = v.Fleet + ", " + v.Name
+	}
+	all, err := s.Store.FollowUps(c.Context(), "")
+	if err != nil {
+		return err
+	}
+	var dues []report.Due
+	for _, f := range all {
+		dues = append(dues, report.Due{
+			Job:     f.Job,
+			No:      f.No,
+			Vehicle: called[f.Vehicle],
+			Title:   f.Title,
+			AtKM:    f.AtKM,
+			At:      f.At,
+		})
+	}
+	var b bytes.Buffer
+	if err := report.Calendar(&b, dues, s.Now()); err != nil {
+		return err
+	}
+	c.Set("Content-Type", "text/calendar; charset=utf-8")
+	c.Set("Content-Disposition", `attachment; filename="due.ics"`)
+	return c.Send(b.Bytes())
+}
+
+// closeDue ends what was owed with its own small record.
+func (s *Server) closeDue(c fiber.Ctx) error {
+	in := kit.Read[struct {
+		No       kit.Whole `form:"no"`
+		Odometer kit.Whole `form:"odometer"`
+		Found    string    `form:"found"`
+		Drop     kit.Tick  `form:"drop"`
+	}](c)
+	_, err := s.record(c, job.CloseFollowUp{
+		No:         in.No.Value,
+		OdometerKM: in.Odometer.Value,
+		Found:      in.Found,
+		Dropped:    bool(in.Drop),
+	})
+	return s.onLedger(c, "due:"+in.No.Text, err)
+}
