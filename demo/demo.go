@@ -50,6 +50,12 @@ var vehicles = []vehicle.Vehicle{
 }
 
 // Jobs of the demo.
+// The invented shop, as it stands on its papers.
+const (
+	ShopName    = "Tarn Quay Motor Pool"
+	ShopContact = "Quay Road 4, Tarn Quay · call 000 214 00 (invented)"
+)
+
 const (
 	HalfDone  = "demo-half-done"
 	Waiting   = "demo-waiting"

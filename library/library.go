@@ -46,6 +46,8 @@ type Library struct {
 
 // Shop is what a shop decides for itself.
 type Shop struct {
+	Name          string             `yaml:"name"`    // as it stands on its papers
+	Contact       string             `yaml:"contact"` // where an owner calls
 	FirstUnit     string             `yaml:"first_unit"`
 	SecondPerson  []string           `yaml:"second_person"`
 	Critical      []string           `yaml:"critical"`     // systems a life hangs on

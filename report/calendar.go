@@ -37,5 +37,5 @@ func Calendar(w io.Writer, dues []Due, now time.Time) error {
 			e.SetDescription(fmt.Sprintf("On this day, or at %d km if that comes first.", d.AtKM))
 		}
 	}
-	return cal.SerializeTo(w)
+	return cal.SerializeTo(w, ics.WithNewLineWindows)
 }

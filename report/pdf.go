@@ -1,492 +1,365 @@
 package report
 
 import (
-	_ "embed"
+	"bytes"
 	"fmt"
 	"io"
 	"math"
-	"strings"
 
 	"codeberg.org/go-pdf/fpdf"
+	"github.com/skip2/go-qrcode"
 
 	"lugtak/core/job"
-	"lugtak/core/plan"
-	"lugtak/core/pull"
-	"lugtak/core/recipe"
 	"lugtak/core/unit"
 	"lugtak/sign"
 )
 
-var (
-	//go:embed fonts/barlow-500.ttf
-	regular []byte
-	//go:embed fonts/barlow-700.ttf
-	bold []byte
-	//go:embed fonts/DejaVuSansCondensed.ttf
-	spare []byte
-)
-
-// Colours of the house (the page's roles).
-var (
-	ink     = [3]int{0x1B, 0x22, 0x25}
-	steel   = [3]int{0x55, 0x63, 0x6A}
-	line    = [3]int{0xC6, 0xC5, 0xBB}
-	deep    = [3]int{0x17, 0x36, 0x3C}
-	lacquer = [3]int{0x1C, 0x8F, 0x4E}
-	debt    = [3]int{0xC9, 0x7A, 0x00}
-	red     = [3]int{0xB3, 0x26, 0x1E}
-)
-
 // Caution stands on every report.
-const Caution = "Steering, suspension, wheel and brake work can kill when it is wrong. The vehicle maker's data, local codes and licensed practice come before anything in this report."
+const Caution = "Steering, suspension, wheel and brake work can kill when it is wrong. The vehicle maker's data, " +
+	"local codes and licensed practice come before this paper."
 
-type page struct {
-	*fpdf.Fpdf
-}
-
-const (
-	margin = 14.0
-	width  = 210 - 2*margin
-)
-
-// PDF writes the report of a job: what was done, every fastener with what it
-// was proved by, what was passed over and by whom, what the owner should know,
-// and the seal of the journal's last event.
-func PDF(w io.Writer, st *job.State, seal string) error {
-	p := page{fpdf.New("P", "mm", "A4", "")}
-	p.AddUTF8FontFromBytes("b", "", regular)
-	p.AddUTF8FontFromBytes("b", "B", bold)
-	p.AddUTF8FontFromBytes("s", "", spare)
-	p.SetMargins(margin, 12, margin)
-	p.SetAutoPageBreak(true, 20)
-	p.SetCatalogSort(true)
+// PDF writes the report: first for the owner, then for an inspector, last for whoever checks
+// that the paper is true. The same job gives the same bytes.
+func PDF(w io.Writer, src Source) error {
+	r := New(src)
+	p := newPaper()
+	st := src.State
 	p.SetCreationDate(st.Last)
 	p.SetModificationDate(st.Last)
-	p.SetTitle("Report "+st.Vehicle.Fleet+" "+st.Title(), true)
-	p.SetLang("en")
-	p.SetFooterFunc(func() {
-		p.SetY(-16)
-		p.text(steel, "", 7.5)
-		p.multi(width, 3.4, fmt.Sprintf("%s Journal of %d events, sealed %s.", Caution, st.Seq, seal), "", "L", false)
-		p.SetXY(margin, -7)
-		p.cell(width, 3.4, fmt.Sprintf("page %d", p.PageNo()), "", 0, "R", false, 0, "")
-	})
-	p.AddPage()
-	p.heading(st)
-	p.summary(st)
-	p.fasteners(st)
-	p.remarks(st)
-	p.signature(st)
+	p.SetTitle("Report "+st.Vehicle.Fleet+" "+r.Title, true)
+	p.owner(r)
+	p.inspector(r)
+	p.footers(r)
 	return p.Output(w)
 }
 
-func (p page) text(c [3]int, style string, size float64) {
-	p.SetTextColor(c[0], c[1], c[2])
-	p.SetFont("b", style, size)
+// head writes the top of the owner's page and says where it goes on.
+func (p paper) head(r *Report) float64 {
+	st := r.State
+	p.AddPage()
+	p.face(ink, "B", 11)
+	shop := r.Shop
+	if shop == "" {
+		shop = "Report on a repair"
+	}
+	x := p.put(margin, 14, shop)
+	p.face(steel, "", 9)
+	p.put(x+4, 14, r.Contact)
+	p.face(ink, "B", 11)
+	p.put(margin+width-p.GetStringWidth("For the owner"), 14, "For the owner")
+	p.rule(17, 0.5, ink)
+	p.face(ink, "B", 20)
+	y := p.para(margin, 26, width-62, 8, r.Title)
+	p.tag(margin+width-56, 20, st.Vehicle.Fleet+" · "+st.Vehicle.Name)
+	ready := "not signed"
+	if st.Signature != nil {
+		ready = instant(st.Signature.At)
+	}
+	cells := [][2]string{
+		{"Plate", st.Vehicle.Plate},
+		{"VIN", st.Vehicle.VIN},
+		{"Odometer in", fmt.Sprintf("%d km", st.OdometerKM)},
+		{"Came in", instant(st.Started)},
+		{"Ready", ready},
+	}
+	at := []float64{0, 32, 78, 110, 148}
+	for i, c := range cells {
+		p.face(steel, "", 8.5)
+		p.put(margin+at[i], y, c[0])
+		p.face(ink, "B", 9.5)
+		value := c[1]
+		if value == "" {
+			value = "–"
+		}
+		p.put(margin+at[i], y+4.6, value)
+	}
+	return y + 9
 }
 
-// face takes the wider type for a line that has letters the house's type lacks,
-// a name in another script for example.
-func (p page) face(s string) (back func()) {
-	if !strings.ContainsFunc(s, func(r rune) bool { return r > 0xFF && !strings.ContainsRune("–—‘’“”…", r) }) {
-		return func() {}
+// tag draws the hang tag with the vehicle's name.
+func (p paper) tag(x, y float64, name string) {
+	p.SetDrawColor(ink[0], ink[1], ink[2])
+	p.SetLineWidth(0.4)
+	p.Polygon([]fpdf.PointType{{X: x, Y: y + 4}, {X: x + 4, Y: y}, {X: x + 56, Y: y}, {X: x + 56, Y: y + 8}, {X: x + 4, Y: y + 8}}, "D")
+	p.Circle(x+4.2, y+4, 0.6, "D")
+	size := 9.5
+	for p.face(ink, "B", size); p.GetStringWidth(name) > 48 && size > 6; size -= 0.5 {
+		p.face(ink, "B", size-0.5)
 	}
-	size, _ := p.GetFontSize()
-	p.SetFont("s", "", size)
-	return func() { p.SetFont("b", "", size) }
+	p.put(x+7, y+5.4, name)
 }
 
-func (p page) cell(w, h float64, s, border string, ln int, align string, fill bool, link int, linkStr string) {
-	defer p.face(s)()
-	p.CellFormat(w, h, s, border, ln, align, fill, link, linkStr)
-}
-
-func (p page) multi(w, h float64, s, border, align string, fill bool) {
-	defer p.face(s)()
-	p.MultiCell(w, h, s, border, align, fill)
-}
-
-func (p page) heading(st *job.State) {
-	p.SetFillColor(deep[0], deep[1], deep[2])
-	p.Rect(0, 0, 210, 22, "F")
-	p.SetXY(margin, 6)
-	p.SetTextColor(255, 255, 255)
-	p.SetFont("b", "B", 17)
-	p.cell(width*0.7, 8, st.Vehicle.Fleet+" · "+st.Vehicle.Name, "", 0, "L", false, 0, "")
-	p.SetFont("b", "", 10)
-	p.cell(width*0.3, 8, st.Vehicle.Plate, "", 0, "R", false, 0, "")
-	p.SetXY(margin, 13)
-	p.cell(width, 5, "Report on a repair", "", 0, "L", false, 0, "")
-	p.SetY(27)
-	rows := [][2]string{
-		{"Work", st.Plan.Title},
-		{"Complaint", st.Complaint},
-		{"Odometer", fmt.Sprintf("%d km on %s", st.OdometerKM, st.Started.Format("2 January 2006"))},
-		{"Sources", strings.Join(st.Plan.Sources, "; ")},
-	}
-	if st.Vehicle.VIN != "" {
-		rows = append(rows, [2]string{"VIN", st.Vehicle.VIN})
-	}
-	for _, r := range rows {
-		p.text(steel, "", 9)
-		p.cell(24, 5, r[0], "", 0, "L", false, 0, "")
-		p.text(ink, "", 10)
-		p.multi(width-24, 5, r[1], "", "L", false)
-	}
-	if st.Plan.Invented {
-		p.text(red, "B", 10)
-		p.cell(width, 6, "Every figure here is invented, for practice only.", "", 1, "L", false, 0, "")
-	}
-}
-
-func (p page) summary(st *job.State) {
-	opened, proved, waived := 0, 0, 0
-	for _, f := range st.Fasteners {
-		if f.Phase != job.Rest {
-			opened++
-		}
-		switch f.Mark() {
-		case job.Proved:
-			proved++
-		case job.Excused:
-			waived++
-		}
-	}
-	p.Ln(2)
-	says := fmt.Sprintf("%d fasteners were opened; %d are proved tight", opened, proved)
-	if waived > 0 {
-		says += fmt.Sprintf(", %d are passed over by a signed deviation", waived)
-	}
-	c := lacquer
-	if owed := len(st.Owed()); owed > 0 {
-		says += fmt.Sprintf(", %d are still owed", owed)
-		c = debt
-	}
-	if st.Signature == nil {
-		says += ". Not signed: the vehicle must not leave on this"
-		c = red
-	}
-	p.text(c, "B", 12)
-	p.multi(width, 6, says+".", "", "L", false)
-	p.Ln(1)
-}
-
-var columns = []float64{10, 9, 40, 38, 34, 51}
-
-func (p page) fasteners(st *job.State) {
-	for i := range st.Plan.Joints {
-		j := &st.Plan.Joints[i]
-		if p.GetY() > 258 {
-			p.AddPage()
-		}
-		p.SetDrawColor(line[0], line[1], line[2])
-		p.Line(margin, p.GetY(), margin+width, p.GetY())
-		p.text(ink, "B", 10)
-		p.cell(46, 5.6, unit.Capital(j.Title), "", 0, "L", false, 0, "")
-		p.text(ink, "", 9)
-		src := j.Source
-		if src == "" {
-			src = "no source"
-		}
-		p.cell(
-			width-46,
-			5.6,
-			fmt.Sprintf("%s · %s %s · %s · %s", j.Says(), j.Thread, j.Class, j.Treatment, src),
-			"",
-			1,
-			"R",
-			false,
-			0,
-			"",
-		)
-		for _, l := range j.Letters {
-			p.fastener(st, j, st.Fastener(j.ID, l))
-		}
-	}
-	p.Line(margin, p.GetY(), margin+width, p.GetY())
-}
-
-func (p page) fastener(st *job.State, j *plan.Joint, f *job.Fastener) {
-	y := p.GetY()
-	if y > 268 {
-		p.AddPage()
-		y = p.GetY()
-	}
-	p.sign(margin+4, y+2.4, 0.085, j.Drive, f.Sign())
-	p.SetX(margin + columns[0])
-	p.text(ink, "B", 9)
-	p.cell(columns[1], 4.8, f.Letter, "", 0, "L", false, 0, "")
-	p.text(ink, "", 9)
-	state := f.Says()
-	if f.Renewed {
-		state += ", new"
-	}
-	p.cell(columns[2], 4.8, state, "", 0, "L", false, 0, "")
-	var figures []string
-	who, evidence := "", ""
-	struck := 0
-	for _, id := range f.Pulls {
-		r := st.Pulls[id]
-		if r.StruckWhy != "" {
-			struck++
-			continue
-		}
-		if !r.Counts() {
-			continue
-		}
-		figures = append(figures, pullFigure(r))
-		who = r.By + ", " + r.At.Format("2 Jan 15:04")
-		evidence = evidenceSays(r)
-	}
-	if bad := len(f.Pulls) - len(figures) - struck; bad > 0 {
-		evidence += fmt.Sprintf(", %d not counted", bad)
-	}
-	if struck > 0 {
-		evidence += fmt.Sprintf(", %d struck", struck)
-	}
-	p.cell(columns[3], 4.8, fit(p, strings.Join(figures, ", "), columns[3]), "", 0, "L", false, 0, "")
-	p.text(steel, "", 8.5)
-	p.cell(columns[4], 4.8, fit(p, evidence, columns[4]), "", 0, "L", false, 0, "")
-	p.cell(columns[5], 4.8, fit(p, who, columns[5]), "", 1, "R", false, 0, "")
-}
-
-// fit shortens a text to a width in mm.
-func fit(p page, s string, w float64) string {
-	for r := []rune(s); p.GetStringWidth(s) > w-1 && len(r) > 1; {
-		r = r[:len(r)-1]
-		s = string(r) + "…"
-	}
-	return s
-}
-
-// evidenceSays is how a pull is known; what a stand-in made says so.
-func evidenceSays(r *job.Pull) string {
-	says := r.Evidence.Words()
-	if r.Evidence == pull.NotMeasured {
-		says += ": " + r.Cause.Words()
-	}
-	if r.Simulated {
-		says += ", SIMULATED"
-	}
-	return says
-}
-
-func pullFigure(r *job.Pull) string {
-	if r.Evidence == pull.NotMeasured {
-		return "no figure"
-	}
-	switch r.Result.Stages[0].Kind {
-	case recipe.Torque:
-		return unit.Torque(r.Result.PeakNm).String()
-	case recipe.BackOff:
-		return "backed off"
-	case recipe.Snug:
-		return "by hand"
-	case recipe.NextSlot:
-		return "slot +" + unit.Number(r.Result.Stages[0].AngleDeg, 0) + "°"
-	}
-	return "+" + unit.Number(r.Result.Stages[0].AngleDeg, 0) + "°"
-}
-
-func (p page) remarks(st *job.State) {
-	p.Ln(3)
-	block := func(title string, c [3]int, lines []string) {
-		if len(lines) == 0 {
-			return
-		}
-		p.text(c, "B", 10.5)
-		p.cell(width, 5.6, title, "", 1, "L", false, 0, "")
-		p.text(ink, "", 9.5)
-		for _, l := range lines {
-			p.multi(width, 4.7, "– "+l, "", "L", false)
-		}
-		p.Ln(1.5)
-	}
-	var deviations, advice, trouble, answers []string
-	for _, d := range st.Deviations {
-		s := fmt.Sprintf("%s: %s (%s", gateWords(st, d.Gate), d.Reason, d.By)
-		if d.Second != "" {
-			s += ", seconded by " + d.Second
-		}
-		deviations = append(deviations, s+", "+d.At.Format("2 Jan 15:04")+")")
-	}
-	if st.Late > 0 {
-		advice = append(advice, fmt.Sprintf("%d records were kept on a tablet without network; when each came is sealed with it.", st.Late))
-	}
-	for _, f := range st.Findings {
-		says := f.Says()
-		if f.Photo {
-			says += " (photograph in the job file)"
-		}
-		advice = append(advice, says)
-	}
-	for _, c := range st.DeclinedSafety() {
-		advice = append(
-			advice,
-			fmt.Sprintf("SAFETY, declined: %s. Reason: %s (%s, %s)", c.Name, c.Reason, c.By, c.At.Format("2 Jan 15:04")),
-		)
-	}
-	for _, t := range st.Troubles {
-		s := t.What
-		if t.Letter != "" {
-			if j := st.Plan.Joint(t.Joint); j != nil {
-				s = unit.Capital(j.One) + " " + t.Letter + ": " + s
-			}
-		}
-		if t.Cleared != nil {
-			s += "; " + t.Cleared.How
-		}
-		trouble = append(trouble, s)
-	}
-	for _, x := range st.Plan.Steps {
-		for _, c := range x.Answers {
-			if c.Key == st.Steps[x.ID].Choice {
-				answers = append(answers, x.Title+" "+c.Title+".")
-			}
-		}
-	}
-	var measured []string
-	for _, m := range st.Walk.Measured {
-		measured = append(measured, fmt.Sprintf("%s (%s, %s)", m.Line(), m.By, m.At.Format("2 Jan 15:04")))
-	}
-	var parts []string
-	for _, m := range st.Matches {
-		verdict := map[bool]string{true: "accepted", false: "refused"}[m.Accept]
-		if why := m.Why(); why != "" {
-			verdict += ": " + why
-		}
-		parts = append(parts, fmt.Sprintf("%s, new beside old: %s (%s)", unit.Capital(m.Title), verdict, m.By))
-	}
-	for _, t := range st.Turns() {
-		line := fmt.Sprintf(
-			"%s %s tie rod: %s turns off, %s on",
-			unit.Capital(t.Corner.Axle()),
-			t.Corner.Side(),
-			unit.Number(t.Out, 2),
-			unit.Number(t.In, 2),
-		)
-		if t.Known {
-			line += fmt.Sprintf("; the toe of that wheel moves by %+.2f° (%+.1f mm)", t.ToeDeg, t.ToeMM)
-		}
-		parts = append(parts, line)
-	}
-	for _, r := range st.Replans {
-		parts = append(parts, "Re-planned: "+r.Why)
-	}
-	var told []string
-	for _, t := range st.Told {
-		told = append(told, fmt.Sprintf("%s (%s, %s)", t.Says(), t.By, t.At.Format("2 Jan 15:04")))
-	}
-	if len(told) > 0 {
-		told = append(told, "Hands' work on the record: "+unit.HoursMinutes(st.WorkMin()))
-	}
-	block("Told to the owner", ink, told)
-	block("Passed over by signature", red, deviations)
-	block("Parts, turns and the plan", ink, parts)
-	block("Measured", ink, measured)
-	block("For the owner to decide", ink, advice)
-	block("Met on the way", ink, trouble)
-	block("Answered", ink, answers)
-}
-
-// gateWords names a gate that was passed over.
-func gateWords(st *job.State, key string) string {
-	for _, g := range st.Gates() {
-		if g.Key == key {
-			return g.Title
-		}
-	}
-	return key
-}
-
-func (p page) signature(st *job.State) {
-	if p.GetY() > 250 {
-		p.AddPage()
-	}
-	p.Ln(1)
-	if st.Signature == nil {
-		p.text(red, "B", 11)
-		p.cell(width, 6, "Not signed", "", 1, "L", false, 0, "")
-		return
-	}
-	s := st.Signature
-	p.text(ink, "B", 11)
-	p.cell(
-		width,
-		6,
-		fmt.Sprintf("Signed by %s (%s) on %s", s.By, s.Role, s.At.Format("2 January 2006 at 15:04 MST")),
-		"",
-		1,
-		"L",
-		false,
-		0,
-		"",
-	)
-	if s.Note != "" {
-		p.text(ink, "", 9.5)
-		p.multi(width, 4.7, s.Note, "", "L", false)
-	}
-}
-
-// sign draws a fastener sign at a place, k millimetres to its unit.
-func (p page) sign(x, y, k float64, drive string, m job.Mark) {
+// owner writes the first page.
+func (p paper) owner(r *Report) {
+	y := p.verdict(r, p.head(r))
+	y = p.wrong(r, y)
+	y = p.measured(r, y)
+	y = p.columns(r, y)
+	y = p.due(r, y)
+	y = p.room(y, 12)
+	p.face(ink, "", 9)
+	p.put(margin, y+7, "Received, declined points read:")
 	p.SetLineWidth(0.25)
-	for _, s := range sign.Shapes(drive, m) {
-		p.SetDrawColor(ink[0], ink[1], ink[2])
-		p.SetFillColor(255, 255, 255)
-		style := "FD"
-		switch s.Role {
-		case "head":
-			if sign.Dark(m) {
-				p.SetFillColor(0x3b, 0x46, 0x49)
-			}
-		case "hole", "recess":
-			p.SetFillColor(0x2b, 0x33, 0x36)
-			style = "F"
-		case "rim":
-			style = "D"
-		case "dashed":
-			style = "D"
-			p.SetDashPattern([]float64{0.6, 0.5}, 0)
-		case "fill":
-			p.SetFillColor(debt[0], debt[1], debt[2])
-			style = "F"
-		}
-		switch s.Kind {
-		case "circle":
-			p.Circle(x, y, s.Radius*k, style)
-			p.SetDashPattern(nil, 0)
-		case "polygon":
-			p.Polygon(at(s.Points, x, y, k), style)
-		case "wedge":
-			pts := []fpdf.PointType{{X: x, Y: y}}
-			for d := 0.0; d <= s.Deg; d += 10 {
-				sin, cos := math.Sincos(d * math.Pi / 180)
-				pts = append(pts, fpdf.PointType{X: x + s.Radius*k*sin, Y: y - s.Radius*k*cos})
-			}
-			p.Polygon(pts, style)
-		default:
-			c, w := map[string][3]int{"lacquer": lacquer, "broken": lacquer, "cross": red, "turn": debt}[s.Role], 0.5
-			p.SetDrawColor(c[0], c[1], c[2])
-			p.SetLineWidth(w)
-			if s.Role == "broken" {
-				p.SetDashPattern([]float64{0.6, 0.6}, 0)
-			}
-			pts := at(s.Points, x, y, k)
-			for i := 1; i < len(pts); i++ {
-				p.Line(pts[i-1].X, pts[i-1].Y, pts[i].X, pts[i].Y)
-			}
-			p.SetDashPattern(nil, 0)
-			p.SetLineWidth(0.25)
-		}
-	}
-	p.SetDrawColor(line[0], line[1], line[2])
+	p.Line(margin+48, y+7.5, margin+134, y+7.5)
+	p.put(margin+136, y+7, "name")
+	p.Line(margin+146, y+7.5, margin+176, y+7.5)
+	p.put(margin+178, y+7, "date")
 }
 
-func at(pts [][2]float64, x, y, k float64) []fpdf.PointType {
-	out := make([]fpdf.PointType, len(pts))
-	for i, q := range pts {
-		out[i] = fpdf.PointType{X: x + q[0]*k, Y: y + q[1]*k}
+// verdict says whether it may be driven, beside what a driver stops for.
+func (p paper) verdict(r *Report, y float64) float64 {
+	p.face(ink, "", 9.5)
+	says := p.lines(r.Says, 88)
+	high := math.Max(14+4.4*float64(len(says)), 9+4.4*float64(len(r.StopIf)))
+	p.SetDrawColor(ink[0], ink[1], ink[2])
+	p.SetLineWidth(0.7)
+	p.Rect(margin, y, width, high, "D")
+	p.Line(margin+116, y, margin+116, y+high)
+	mark := job.Proved
+	switch {
+	case r.State.Signature == nil:
+		mark = job.InTrouble
+	case !r.Whole:
+		mark = job.Excused
 	}
-	return out
+	p.sign(margin+11, y+high/2, 0.24, sign.Drives[0], mark)
+	p.face(ink, "B", 15)
+	at := p.para(margin+22, y+7.5, 90, 6.4, r.Verdict)
+	p.face(ink, "", 9.5)
+	for i, l := range says {
+		p.put(margin+22, at+4.4*float64(i), l)
+	}
+	p.face(ink, "B", 10)
+	p.put(margin+119, y+6, "Stop and call us if")
+	p.face(ink, "", 9)
+	for i, s := range r.StopIf {
+		p.put(margin+119, y+10.6+4.4*float64(i), "· "+s)
+	}
+	return y + high + 7
+}
+
+// room begins a new page where what comes does not fit.
+func (p paper) room(y, needs float64) float64 {
+	if y+needs <= foot {
+		return y
+	}
+	p.AddPage()
+	return 16
+}
+
+func (p paper) title(y float64, s string) float64 {
+	p.face(ink, "B", 11.5)
+	p.put(margin, y, s)
+	return y + 5.2
+}
+
+// wrong says what was complained of, what was found and how that is known.
+func (p paper) wrong(r *Report, y float64) float64 {
+	y = p.title(y, "What was wrong")
+	tell := func(head string, lines []string) {
+		for i, l := range lines {
+			if i == 0 {
+				p.face(ink, "B", 9)
+				p.put(margin, y, head)
+			}
+			p.face(ink, "", 9)
+			y = p.para(margin+24, y, width-24, 4.2, l)
+		}
+	}
+	tell("You told us", []string{r.State.Complaint})
+	tell("We found", r.Found)
+	tell("How we know", r.How)
+	return y + 3
+}
+
+// measured draws each measure to its own scale against its limit.
+func (p paper) measured(r *Report, y float64) float64 {
+	if len(r.Measures) == 0 {
+		return y
+	}
+	y = p.title(p.room(y, 20), "What was measured")
+	p.face(steel, "", 8)
+	p.put(margin+40, y, "found")
+	p.put(margin+56, y, "now")
+	p.put(margin+72, y, "to scale: hatched is not allowed")
+	p.put(margin+128, y, "limit and its source")
+	y += 2
+	for _, m := range r.Measures {
+		p.face(ink, "", 8.5)
+		source := p.lines(m.Source, 36)
+		high := math.Max(9, 5+3.6*float64(len(source)))
+		y = p.room(y, high)
+		p.rule(y, 0.15, line)
+		p.face(ink, "B", 9)
+		p.put(margin, y+4, m.What)
+		p.face(steel, "", 8)
+		p.put(margin, y+7.6, m.Where)
+		p.face(ink, "", 9)
+		p.put(margin+40, y+4, value(m.Found))
+		p.face(ink, "B", 9)
+		p.put(margin+56, y+4, value(m.Now))
+		p.bar(m, margin+72, y+2, 50)
+		word := "at most "
+		if m.Least {
+			word = "at least "
+		}
+		p.put(margin+128, y+4, word+unit.Number(m.Limit, 3)+" "+m.Unit)
+		p.put(margin+width-p.GetStringWidth(m.Comes), y+4, m.Comes)
+		p.face(steel, "", 8)
+		for i, l := range source {
+			p.put(margin+128, y+7.6+3.6*float64(i), l)
+		}
+		y += high
+	}
+	return y + 5
+}
+
+func value(v *float64) string {
+	if v == nil {
+		return "–"
+	}
+	return unit.Number(*v, 3)
+}
+
+// bar draws a measure: what is not allowed hatched, a diamond found, a dot now.
+func (p paper) bar(m Measure, x, y, w float64) {
+	most := 1.6 * m.Limit
+	for _, v := range []*float64{m.Found, m.Now} {
+		if v != nil {
+			most = math.Max(most, 1.1**v)
+		}
+	}
+	at := func(v float64) float64 { return x + w*v/most }
+	from, to := at(m.Limit), x+w
+	if m.Least {
+		from, to = x, at(m.Limit)
+	}
+	p.SetDrawColor(steel[0], steel[1], steel[2])
+	p.SetLineWidth(0.2)
+	for h := from; h < to; h += 1.6 {
+		p.Line(h, y+3, math.Min(h+2, to), y)
+	}
+	p.Rect(x, y, w, 3, "D")
+	p.SetDrawColor(ink[0], ink[1], ink[2])
+	p.SetLineWidth(0.6)
+	p.Line(at(m.Limit), y-1, at(m.Limit), y+4)
+	if m.Found != nil {
+		c := at(*m.Found)
+		p.SetDrawColor(red[0], red[1], red[2])
+		p.SetFillColor(255, 255, 255)
+		p.SetLineWidth(0.4)
+		p.Polygon([]fpdf.PointType{{X: c - 2, Y: y + 1.5}, {X: c, Y: y - 0.5}, {X: c + 2, Y: y + 1.5}, {X: c, Y: y + 3.5}}, "FD")
+	}
+	if m.Now != nil {
+		p.SetFillColor(ink[0], ink[1], ink[2])
+		p.Circle(at(*m.Now), y+1.5, 1.4, "F")
+	}
+}
+
+// columns writes what was done beside what was declined and seen, with the photographs.
+func (p paper) columns(r *Report, y float64) float64 {
+	const half = width/2 - 4
+	y = p.room(y, 24)
+	left := p.list(margin, y, half, "Done and fitted", r.Done)
+	right := y
+	if len(r.Declined) > 0 {
+		right = p.list(margin+half+8, y, half, "Offered, and declined by you", r.Declined) + 2
+	}
+	if len(r.Seen) > 0 {
+		var texts []string
+		for _, s := range r.Seen {
+			texts = append(texts, s.Text)
+		}
+		right = p.list(margin+half+8, right, half, "Seen beside the work, for you to decide", texts)
+		right = p.photos(margin+half+8, right, r.Seen)
+	}
+	return math.Max(left, right) + 3
+}
+
+func (p paper) list(x, y, w float64, title string, lines []string) float64 {
+	p.face(ink, "B", 11.5)
+	p.put(x, y, title)
+	y += 5
+	p.face(ink, "", 9)
+	for _, l := range lines {
+		p.put(x, y, "·")
+		y = p.para(x+3, y, w-3, 4.2, l)
+	}
+	return y
+}
+
+// photos puts the photographs side by side, three at the most.
+func (p paper) photos(x, y float64, seen []Seen) float64 {
+	const wide, high = 27.0, 20.0
+	n := 0
+	for i, s := range seen {
+		if s.Photo == nil || n == 3 {
+			continue
+		}
+		name := fmt.Sprint("photo-", i)
+		if info := p.RegisterImageOptionsReader(name, fpdf.ImageOptions{ImageType: "JPG"}, bytes.NewReader(s.Photo)); info == nil || p.Error() != nil {
+			p.ClearError()
+			continue
+		}
+		p.ImageOptions(name, x+float64(n)*(wide+2), y-2, wide, high, false, fpdf.ImageOptions{ImageType: "JPG"}, 0, "")
+		n++
+	}
+	if n > 0 {
+		y += high + 2
+	}
+	return y
+}
+
+// due lists what is owed after the vehicle has left, in a frame.
+func (p paper) due(r *Report, y float64) float64 {
+	if len(r.Due) == 0 {
+		return y
+	}
+	y = p.title(p.room(y, 16), "Due") - 2
+	for _, d := range r.Due {
+		p.face(ink, "B", 9)
+		when := p.lines(d.When, 44)
+		p.face(ink, "", 9)
+		what, why := p.lines(d.What, 82), p.lines(d.Why, 48)
+		high := 2 + 4.2*float64(max(len(when), len(what), len(why)))
+		y = p.room(y, high)
+		p.SetDrawColor(ink[0], ink[1], ink[2])
+		p.SetLineWidth(0.3)
+		p.Rect(margin, y, width, high, "D")
+		for i, col := range []struct {
+			at    float64
+			style string
+			lines []string
+		}{{2, "B", when}, {50, "", what}, {136, "", why}} {
+			p.face(ink, col.style, 9)
+			for n, l := range col.lines {
+				p.put(margin+col.at, y+4+4.2*float64(n), l)
+			}
+			_ = i
+		}
+		y += high
+	}
+	return y + 4
+}
+
+// qrSide is the edge of the code, millimetres.
+const qrSide = 26.0
+
+// code draws what a verifier scans: the job, its end, and the key that signed it.
+func (p paper) code(r *Report, x, y float64) {
+	q, err := qrcode.New(fmt.Sprintf("LUGTAK %s %d %s %s", r.State.ID, r.State.Seq, r.Hash, r.Key), qrcode.Medium)
+	if err != nil {
+		return // more than a code holds: the words beside it say the same
+	}
+	q.DisableBorder = true
+	bits := q.Bitmap()
+	k := qrSide / float64(len(bits))
+	p.SetFillColor(0, 0, 0)
+	for row, cells := range bits {
+		for col, dark := range cells {
+			if dark {
+				p.Rect(x+k*float64(col), y+k*float64(row), k, k, "F")
+			}
+		}
+	}
 }

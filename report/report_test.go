@@ -13,6 +13,7 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/plan"
 	"lugtak/core/record"
+	"lugtak/core/wrench"
 	"lugtak/demo"
 	"lugtak/library"
 	"lugtak/report"
@@ -55,12 +56,26 @@ func finished(t *testing.T) *job.State {
 	return st
 }
 
+// source is what the report of a job is made from, sealed with an invented end.
+func source(st *job.State) report.Source {
+	return report.Source{
+		Shop:  demo.ShopName,
+		State: st,
+		Hash:  strings.Repeat("ab", 32),
+		Key:   "9d41c0f722ba5e18",
+		Tools: []wrench.Tool{
+			{ID: "w2", Name: "wrench 2", Kind: "click", MaxNm: 200, Calibrated: st.Started.AddDate(0, -3, 0)},
+			{ID: "w3", Name: "wrench 3", Kind: "torque-angle", MaxNm: 250, Calibrated: st.Started.AddDate(0, -14, 0)},
+		},
+	}
+}
+
 // The report is one or two pages, the same bytes for the same job.
 func TestPDF(t *testing.T) {
 	st := finished(t)
 	var a, b bytes.Buffer
 	for _, w := range []*bytes.Buffer{&a, &b} {
-		if err := report.PDF(w, st, strings.Repeat("ab", 32)); err != nil {
+		if err := report.PDF(w, source(st)); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -80,7 +95,7 @@ func TestPDFWithoutPlan(t *testing.T) {
 	at := time.Date(2026, 1, 2, 3, 4, 5, 0, time.UTC)
 	st := job.Replay([]job.Event{{ID: "start:x", Job: "x", Seq: 1, At: at, By: "a", Body: record.Started{Complaint: "hum"}}})
 	var b bytes.Buffer
-	if err := report.PDF(&b, st, "seal"); err != nil || b.Len() < 5_000 {
+	if err := report.PDF(&b, source(st)); err != nil || b.Len() < 5_000 {
 		t.Errorf("%d bytes, %v", b.Len(), err)
 	}
 }

@@ -46,6 +46,12 @@ func (s *Store) Journal(ctx context.Context, id string) (*JobFile, error) {
 	return f, nil
 }
 
+// Hash is the seal of the last event: it stands for the whole journal.
+func (f *JobFile) Hash() string { return f.Events[len(f.Events)-1].Hash }
+
+// Fingerprint is that of the shop's key which signed the end; empty where none did.
+func (f *JobFile) Fingerprint() string { return fingerprint(f.Key) }
+
 // text is what is signed of a job file.
 func (f *JobFile) text() string {
 	last := f.Events[len(f.Events)-1]

@@ -4,9 +4,11 @@ import (
 	"context"
 	"crypto/ed25519"
 	"crypto/rand"
+	"crypto/sha256"
 	"crypto/x509"
 	"database/sql"
 	"encoding/base64"
+	"encoding/hex"
 	"encoding/pem"
 	"errors"
 	"fmt"
@@ -70,6 +72,16 @@ func readKey(path string) (ed25519.PrivateKey, error) {
 // public is the public half of a key, as it stands in exports.
 func public(key ed25519.PrivateKey) string {
 	return base64.StdEncoding.EncodeToString(key.Public().(ed25519.PublicKey))
+}
+
+// fingerprint is a public key short enough to read aloud: the first eight bytes of its SHA-256.
+func fingerprint(key string) string {
+	pub, err := base64.StdEncoding.DecodeString(key)
+	if err != nil || key == "" {
+		return ""
+	}
+	sum := sha256.Sum256(pub)
+	return hex.EncodeToString(sum[:8])
 }
 
 // signed says that a signature over a text was made with the key of that public half.

@@ -529,12 +529,65 @@ func (s *Server) file(c fiber.Ctx, ext, kind string, write func(*job.State, *sto
 	return c.Send(data)
 }
 
+// report shows the report as a page: the same as on paper.
+func (s *Server) report(c fiber.Ctx) error {
+	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	if err != nil {
+		return err
+	}
+	f, err := s.Store.Journal(c.Context(), st.ID)
+	if err != nil {
+		return err
+	}
+	src, err := s.reported(c, st, f)
+	if err != nil {
+		return err
+	}
+	return s.render(c, 200, "report", "Report", reportView{report.New(src), st, len(st.Owed())})
+}
+
+// reportView is the report with what stands above every page of a job.
+type reportView struct {
+	*report.Report
+	Job  *job.State
+	Owed int
+}
+
 func (s *Server) reportPDF(c fiber.Ctx) error {
 	return s.file(c, "pdf", "application/pdf", func(st *job.State, f *store.JobFile) ([]byte, error) {
 		var b bytes.Buffer
-		err := report.PDF(&b, st, f.Events[len(f.Events)-1].Hash)
+		src, err := s.reported(c, st, f)
+		if err == nil {
+			err = report.PDF(&b, src)
+		}
 		return b.Bytes(), err
 	})
+}
+
+// reported is what a report is made from: the job, the crib as it stands, the photographs,
+// and how the journal ends.
+func (s *Server) reported(c fiber.Ctx, st *job.State, f *store.JobFile) (report.Source, error) {
+	src := report.Source{
+		Shop:    s.lib().Shop.Name,
+		Contact: s.lib().Shop.Contact,
+		State:   st,
+		Photos:  map[string][]byte{},
+		Hash:    f.Hash(),
+		Key:     f.Fingerprint(),
+	}
+	var err error
+	if src.Tools, err = s.tools(c); err != nil {
+		return src, err
+	}
+	for _, x := range st.Findings {
+		if !x.Photo {
+			continue
+		}
+		if src.Photos[x.ID], err = s.Store.Photo(c.Context(), st.ID, x.ID); err != nil {
+			return src, err
+		}
+	}
+	return src, nil
 }
 
 func (s *Server) ledgerCSV(c fiber.Ctx) error {

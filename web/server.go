@@ -195,6 +195,7 @@ func (s *Server) routes() {
 	a.Post("/jobs/:job/due", s.closeDue)
 	a.Post("/jobs/:job/trial", s.trial)
 	a.Post("/jobs/:job/fluid", s.fluid)
+	a.Get("/jobs/:job/report", s.report)
 	a.Get("/jobs/:job/report.pdf", s.reportPDF)
 	a.Get("/jobs/:job/ledger.csv", s.ledgerCSV)
 	a.Get("/jobs/:job/job.json", s.jobJSON)

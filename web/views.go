@@ -5,6 +5,7 @@ import (
 	"compress/gzip"
 	"crypto/sha256"
 	"embed"
+	"encoding/base64"
 	"encoding/hex"
 	"fmt"
 	"html/template"
@@ -208,14 +209,17 @@ func (v *views) funcs() template.FuncMap {
 			}
 			return typed
 		},
-		"ftlb":       func(f float64) string { return unit.Torque(f).FtLbString() },
-		"both":       func(f float64) string { return unit.Torque(f).Both() },
-		"clock":      func(t time.Time) string { return t.Local().Format("15:04") },
-		"stamp":      func(t time.Time) string { return t.Local().Format("2 Jan 2006 15:04") },
-		"felt":       func() []feltWord { return feltWords },
-		"colours":    func() []string { return job.FluidColours },
-		"volumes":    func() []string { return []string{"ml", "l", "qt"} },
-		"volume":     unit.Volume,
+		"ftlb":    func(f float64) string { return unit.Torque(f).FtLbString() },
+		"both":    func(f float64) string { return unit.Torque(f).Both() },
+		"clock":   func(t time.Time) string { return t.Local().Format("15:04") },
+		"stamp":   func(t time.Time) string { return t.Local().Format("2 Jan 2006 15:04") },
+		"felt":    func() []feltWord { return feltWords },
+		"colours": func() []string { return job.FluidColours },
+		"volumes": func() []string { return []string{"ml", "l", "qt"} },
+		"volume":  unit.Volume,
+		"jpeg": func(b []byte) template.URL {
+			return template.URL("data:image/jpeg;base64," + base64.StdEncoding.EncodeToString(b))
+		},
 		"iso":        func(t time.Time) string { return t.UTC().Format(time.RFC3339) },
 		"mmss":       func(d time.Duration) string { return fmt.Sprintf("%d:%02d", int(d.Minutes()), int(d.Seconds())%60) },
 		"hmm":        func(min float64) string { return fmt.Sprintf("%d:%02d", int(min)/60, int(min)%60) },

@@ -38,6 +38,7 @@ type cli struct {
 	Recipe   recipeCmd        `cmd:"" help:"Read a tightening recipe and say what it means."`
 	Plan     planCmd          `cmd:"" help:"Compile an operation for a pattern and print the plan."`
 	Check    checkCmd         `cmd:"" help:"Verify a shop file: its structure, every job's chain of seals, the lists."`
+	Verify   verifyCmd        `cmd:"" help:"Verify an exported job, with no shop at hand: its seals, its signature, and the hash a paper shows."`
 	Export   exportCmd        `cmd:"" help:"Write one job as a JSON file."`
 	Import   importCmd        `cmd:"" help:"Take a job file into a shop, unchanged."`
 	Backup   backupCmd        `cmd:"" help:"Make a consistent copy of a shop file, also while it serves."`
@@ -278,6 +279,40 @@ func (c *checkCmd) Run() error {
 		return errors.New(strings.Join(r.Faults, "\nlugtak: "))
 	}
 	fmt.Printf("ok: %d jobs, %d events, %d acts of the shop, every seal holds\n", r.Jobs, r.Events, r.Acts)
+	return nil
+}
+
+type verifyCmd struct {
+	File string `arg:"" help:"The job, as JSON." type:"existingfile"`
+	Hash string `arg:"" optional:"" help:"The last hash as a paper shows it; spaces do not matter."`
+}
+
+func (c *verifyCmd) Run() error {
+	data, err := os.ReadFile(c.File)
+	if err != nil {
+		return err
+	}
+	f, st, err := store.ReadJobFile(data)
+	if err != nil {
+		return err
+	}
+	fmt.Printf("job %s: %s, %s\n", f.Job, st.Vehicle.Fleet, st.Title())
+	fmt.Printf("%d events, each sealed with the one before; last hash %s\n", len(f.Events), f.Hash())
+	if s := st.Signature; s != nil {
+		fmt.Printf("signed by %s on %s after %d gates\n", s.By, s.At.Format(time.RFC3339), len(s.Gates))
+	} else {
+		fmt.Println("not signed: the vehicle must not leave on it")
+	}
+	if f.Key == "" {
+		fmt.Println("note: no shop's key signed its end; it could have been cut")
+	} else {
+		fmt.Printf("its end is signed by the key with fingerprint %s\n", f.Fingerprint())
+	}
+	paper := strings.ToLower(strings.Join(strings.Fields(c.Hash), ""))
+	if paper != "" && paper != f.Hash() {
+		return errors.New("the paper shows another hash: paper and file are not of the same record")
+	}
+	fmt.Println("ok")
 	return nil
 }
 

@@ -71,6 +71,7 @@ func serve(db, addr, libDir string, people []web.DemoPerson, rack device.Rack) e
 	}
 	defer s.Close()
 	if people != nil {
+		lib.Shop.Name, lib.Shop.Contact = demo.ShopName, demo.ShopContact
 		if err := demo.Fill(ctx, s, lib, time.Now()); err != nil {
 			return err
 		}

@@ -1,0 +1,112 @@
+package report_test
+
+import (
+	"bytes"
+	"strings"
+	"testing"
+	"time"
+
+	"lugtak/core/inspect"
+	"lugtak/core/job"
+	"lugtak/core/record"
+	"lugtak/report"
+)
+
+// What may be driven is never said for more than the evidence bears out.
+func TestVerdictFollowsTheEvidence(t *testing.T) {
+	signed := finished(t)
+	r := report.New(source(signed))
+	if !r.Whole || r.Verdict != "May be driven" || !strings.Contains(r.Says, "14 were tightened to a known figure") {
+		t.Errorf("%s: %s", r.Verdict, r.Says)
+	}
+	open := *signed
+	open.Signature = nil
+	if r := report.New(source(&open)); r.Whole || r.Verdict != "Must not be driven" || r.Gates != "Not signed." {
+		t.Errorf("not signed: %s, %s", r.Verdict, r.Gates)
+	}
+	passed := *signed
+	passed.Deviations = []job.Deviation{{Deviated: record.Deviated{Gate: "drive", Reason: "ice", Second: "Foreman Cass"}, By: "Aro"}}
+	r = report.New(source(&passed))
+	if r.Whole || !strings.Contains(r.Verdict, "with what is signed for") {
+		t.Errorf("with a deviation: %s", r.Verdict)
+	}
+	if d := r.Notes[0]; !strings.HasPrefix(d.Title, "D1 · Deviation: Road test") || !strings.Contains(d.Text, "ice") ||
+		!strings.Contains(d.Text, "Foreman Cass") {
+		t.Errorf("%+v", r.Notes)
+	}
+}
+
+// A measure that was beyond its limit and is inside it now was mended; one that is beyond it
+// still is to be watched.
+func TestMeasuresFoundAndNow(t *testing.T) {
+	st := job.Replay([]job.Event{{ID: "start:x", Job: "x", Seq: 1, At: time.Unix(0, 0), By: "a", Body: record.Started{Complaint: "hum"}}})
+	take := func(key, step string, value float64, v inspect.Verdict) {
+		m := record.Measured{Key: key, Name: key, Unit: "mm", Limit: 0.05, Value: value, Step: step, Verdict: string(v), Corner: "FL"}
+		st.Walk.Measured = append(st.Walk.Measured, job.Measurement{Measured: m})
+	}
+	take("play", "", 0.4, inspect.Over)
+	take("play", "measure", 0.02, inspect.OK)
+	take("run-out", "measure", 0.06, inspect.MeasureAgain)
+	take("lining", "", 7, inspect.OK)
+	take("lash", "", 70, inspect.Over)
+	want := map[string]string{"Play": "mended", "Run-out": "watch", "Lining": "kept", "Lash": "beyond its limit"}
+	for _, m := range report.New(source(st)).Measures {
+		if m.Comes != want[m.What] {
+			t.Errorf("%s: %s, want %s", m.What, m.Comes, want[m.What])
+		}
+	}
+}
+
+// A long text takes more lines and more pages, and is never cut.
+func TestNothingIsShortened(t *testing.T) {
+	st := *finished(t)
+	long := strings.Repeat("a clip of the left rear brake pipe is rusted through and the pipe itself is sound; ", 60)
+	st.Findings = append(st.Findings, job.Finding{Text: long})
+	st.Complaint = long
+	r := report.New(source(&st))
+	if got := r.Seen[len(r.Seen)-1].Text; got != long {
+		t.Errorf("cut to %d bytes", len(got))
+	}
+	var b bytes.Buffer
+	if err := report.PDF(&b, source(&st)); err != nil {
+		t.Fatal(err)
+	}
+	if pages := bytes.Count(b.Bytes(), []byte("/Type /Page\n")); pages < 3 {
+		t.Errorf("%d pages hold %d bytes of finding", pages, len(long))
+	}
+}
+
+// What is due is a calendar by RFC 5545: CRLF, folded at 75 octets, an identity that stays.
+func TestCalendar(t *testing.T) {
+	at := time.Date(2026, 12, 8, 9, 0, 0, 0, time.UTC)
+	dues := []report.Due{
+		{Job: "j", No: 1, Vehicle: "Q-14, Ostrel C22 van", Title: "Wheel nuts again; see the mark, too", AtKM: 148330, At: at},
+		{Job: "j", No: 2, Vehicle: "Q-14", Title: "no day"},
+	}
+	var a, b bytes.Buffer
+	for _, w := range []*bytes.Buffer{&a, &b} {
+		if err := report.Calendar(w, dues, at); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if a.String() != b.String() {
+		t.Error("written again it differs")
+	}
+	text := a.String()
+	for _, want := range []string{
+		"BEGIN:VCALENDAR\r\n", "VERSION:2.0\r\n", "PRODID:", "UID:j-1@lugtak\r\n", "DTSTAMP:20261208T090000Z\r\n",
+		"DTSTART;VALUE=DATE:20261208\r\n", "DTEND;VALUE=DATE:20261209\r\n", `Wheel nuts again\; see the mark\, too`,
+	} {
+		if !strings.Contains(text, want) {
+			t.Errorf("lacks %q in\n%s", want, text)
+		}
+	}
+	if n := strings.Count(text, "BEGIN:VEVENT"); n != 1 {
+		t.Errorf("%d events: what has no day is none", n)
+	}
+	for l := range strings.SplitSeq(text, "\r\n") {
+		if len(l) > 75 {
+			t.Errorf("not folded: %q", l)
+		}
+	}
+}
