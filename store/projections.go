@@ -354,6 +354,24 @@ func (s *Store) LastJobs(ctx context.Context, vehicle string, most int) ([]*job.
 	if err != nil {
 		return nil, err
 	}
+	return s.jobs(ctx, ids)
+}
+
+// JobsWith lists the jobs some pull was made in with a tool, by its name, newest first.
+func (s *Store) JobsWith(ctx context.Context, tool string) ([]*job.State, error) {
+	if err := s.settle(ctx); err != nil {
+		return nil, err
+	}
+	ids, err := s.strings(ctx, `SELECT j.id FROM job_tool t JOIN job j ON j.id = t.job
+		WHERE t.tool = ? AND j.broken = '' ORDER BY j.started DESC`, tool)
+	if err != nil {
+		return nil, err
+	}
+	return s.jobs(ctx, ids)
+}
+
+// jobs reads jobs by their ids.
+func (s *Store) jobs(ctx context.Context, ids []string) ([]*job.State, error) {
 	var out []*job.State
 	for _, id := range ids {
 		st, err := s.Job(ctx, id)

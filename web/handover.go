@@ -1,8 +1,11 @@
 package web
 
 import (
+	"slices"
+
 	"github.com/gofiber/fiber/v3"
 
+	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/record"
 	"lugtak/web/kit"
@@ -20,13 +23,21 @@ func (s *Server) handed(c fiber.Ctx, v *benchView) error {
 	if v.Panel != "trouble" {
 		return nil
 	}
+	var err error
+	v.Others, err = s.others(c)
+	return err
+}
+
+// others are those of the shop who may take something over.
+func (s *Server) others(c fiber.Ctx) ([]string, error) {
 	all, err := s.Store.People(c.Context())
+	var out []string
 	for _, p := range all {
-		if p.Active && p.Role != job.Reader && p.Name != me {
-			v.Others = append(v.Others, p.Name)
+		if p.Active && p.Role != job.Reader && p.Name != kit.Session(c).Person.Name {
+			out = append(out, p.Name)
 		}
 	}
-	return err
+	return out, err
 }
 
 // handOver gives a corner, or the whole job, to somebody else.
@@ -36,6 +47,13 @@ func (s *Server) handOver(c fiber.Ctx) error {
 		To     string `form:"to"`
 		Note   string `form:"note"`
 	}](c)
-	_, err := s.record(c, job.HandOver{HandedOver: record.HandedOver{Corner: in.Corner, To: in.To, Note: in.Note}})
+	others, err := s.others(c)
+	if err != nil {
+		return err
+	}
+	if !slices.Contains(others, in.To) {
+		return s.after(c, fault.New(job.CodeMissing, "to", "It is not said who takes it over.", "Choose one of the shop."))
+	}
+	_, err = s.record(c, job.HandOver{HandedOver: record.HandedOver{Corner: in.Corner, To: in.To, Note: in.Note}})
 	return s.after(c, err)
 }

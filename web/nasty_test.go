@@ -35,6 +35,9 @@ func TestNothingBreaksOnNastyInput(t *testing.T) {
 		"lining": {"kind", "value"}, "road": {"tyre", "ratio", "csv"}, "decide": {"suspect", "corner"},
 		"order": {"task", "school-taper", "technicians"}, "school": {"school", "way", "technicians"}, "move": {"step", "behind"}, "replan": {"slow", "minutes", "technicians"},
 		"kit": {"joint", "recipe", "socket", "treatment", "hardware", "source"}, "match": {"step", "old-length_mm", "new-length_mm", "note", "say"},
+		"trial": {"step", "found-0", "note-0"}, "fluid": {"step", "out", "in", "unit", "spec", "colour", "air"},
+		"due": {"no", "odometer", "found"}, "handover": {"corner", "to", "note"}, "treat": {"joint", "treatment", "reason"},
+		"rescue": {"step", "way"}, "try": {"trouble", "seizure", "near", "keep", "rung", "outcome", "became"},
 	} {
 		posts["/jobs/"+demo.HalfDone+"/"+path] = fields
 		posts["/jobs/nowhere/"+path] = fields

@@ -29,7 +29,7 @@ func TestShelfTakesAFile(t *testing.T) {
 		}
 		return get(t, client, base+res.Header.Get("Location"))
 	}
-	res, err := client.PostForm(base+"/shelf", url.Values{"_csrf": {token}, "id": {"f"}, "kind": {"pattern"}, "text": {strings.Replace(string(text), "version: 2", "version: two", 1)}})
+	res, err := client.PostForm(base+"/shelf", url.Values{"_csrf": {token}, "id": {"f"}, "kind": {"pattern"}, "text": {strings.Replace(string(text), "version: 3", "version: two", 1)}})
 	if err != nil || res.StatusCode != http.StatusUnprocessableEntity {
 		t.Fatalf("%v %v", res.StatusCode, err)
 	}

@@ -1,0 +1,48 @@
+package inspect
+
+import "math"
+
+// Point is a measure at a distance.
+type Point struct {
+	KM    float64
+	Value float64
+}
+
+// Forecast is at which distance a part that wears evenly reaches its limit.
+type Forecast struct {
+	LowKM, LikelyKM, HighKM float64 // HighKM is +Inf where the gauge cannot tell whether it wears
+}
+
+// Expect carries the wear between the first and the last of some measures on, in a straight
+// line, to the limit; the band takes the gauge's error at both ends the worse way and the
+// better. ok is false where there are not two distances, or nothing wears. Points stand in
+// order of distance.
+func (l Limit) Expect(points []Point, gauge float64) (f Forecast, ok bool) {
+	if len(points) < 2 || l.Value == 0 {
+		return f, false
+	}
+	a, b := points[0], points[len(points)-1]
+	if b.KM <= a.KM {
+		return f, false
+	}
+	if gauge <= 0 {
+		gauge = l.Gauge
+	}
+	sign := 1.0 // toward the limit
+	if l.Least {
+		sign = -1
+	}
+	at := func(first, last float64) float64 {
+		rate := sign * (last - first) / (b.KM - a.KM)
+		if rate <= 0 {
+			return math.Inf(1)
+		}
+		return b.KM + math.Max(0, sign*(l.Value-last)/rate)
+	}
+	f = Forecast{
+		LowKM:    at(a.Value-sign*gauge, b.Value+sign*gauge),
+		LikelyKM: at(a.Value, b.Value),
+		HighKM:   at(a.Value+sign*gauge, b.Value-sign*gauge),
+	}
+	return f, !math.IsInf(f.LikelyKM, 1)
+}

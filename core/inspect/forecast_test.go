@@ -1,0 +1,43 @@
+package inspect
+
+import (
+	"math"
+	"testing"
+)
+
+// A lining from 10 to 7 mm in 30 000 km loses 1 mm in 10 000: 3 mm is 40 000 km on. By hand.
+func TestForecastByHand(t *testing.T) {
+	lining := Limit{Value: 3, Least: true}
+	f, ok := lining.Expect([]Point{{50_000, 10}, {65_000, 8.4}, {80_000, 7}}, 0.1)
+	if !ok || math.Abs(f.LikelyKM-120_000) > 1e-6 {
+		t.Errorf("%+v %v", f, ok)
+	}
+	// 0.1 mm at both ends: 3.2 mm in 30 000 km leaves 3.9/3.2·30 000, 2.8 mm leaves 4.1/2.8·30 000.
+	if math.Abs(f.LowKM-(80_000+36_562.5)) > 1 || math.Abs(f.HighKM-(80_000+43_928.6)) > 1 {
+		t.Errorf("band %+v", f)
+	}
+}
+
+func TestForecastSaysNothing(t *testing.T) {
+	play := Limit{Value: 0.2, Gauge: 0.05}
+	for name, points := range map[string][]Point{
+		"one point":         {{10, 0.1}},
+		"the same distance": {{10, 0.1}, {10, 0.15}},
+		"it gets better":    {{10, 0.15}, {90, 0.1}},
+	} {
+		if f, ok := play.Expect(points, 0); ok {
+			t.Errorf("%s: %+v", name, f)
+		}
+	}
+	if _, ok := (Limit{}).Expect([]Point{{1, 2}, {3, 4}}, 0.1); ok {
+		t.Error("no limit is known")
+	}
+	// Within the gauge's error nobody knows whether it wears at all.
+	if f, ok := play.Expect([]Point{{0, 0.10}, {10_000, 0.12}}, 0); !ok || !math.IsInf(f.HighKM, 1) {
+		t.Errorf("%+v", f)
+	}
+	// What is beyond its limit is due where it stands.
+	if f, _ := play.Expect([]Point{{0, 0.1}, {10_000, 0.4}}, 0.01); f.LikelyKM != 10_000 {
+		t.Errorf("%+v", f)
+	}
+}

@@ -1,0 +1,231 @@
+package web
+
+import (
+	"fmt"
+	"maps"
+	"math"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+
+	"lugtak/core/fault"
+	"lugtak/core/inspect"
+	"lugtak/core/job"
+	"lugtak/core/pull"
+	"lugtak/core/unit"
+	"lugtak/core/vehicle"
+	"lugtak/core/wrench"
+	"lugtak/store"
+)
+
+// historyView is everything that was done to a vehicle.
+type historyView struct {
+	Vehicle  vehicle.Vehicle
+	Jobs     []pastJob
+	Due      []store.FollowUp
+	Wears    []wearView
+	Often    []againView
+	Distance int // on the odometer when it was here last
+}
+
+// pastJob is a job in a few lines, the newest first.
+type pastJob struct {
+	ID, Title string
+	At        time.Time
+	KM        int
+	By        string // who signed, empty where nobody has
+	Lines     []string
+}
+
+// wearView is a measure over the distance, with where it reaches its limit.
+type wearView struct {
+	Name, At, Says string
+	Taken          []string
+}
+
+// againView is work that was done more than once, with how far it lasted.
+type againView struct{ Title, Says string }
+
+// mostJobs of a vehicle are read for its history.
+const mostJobs = 200
+
+func (s *Server) vehicleHistory(c fiber.Ctx) error {
+	all, err := s.Store.Vehicles(c.Context())
+	if err != nil {
+		return err
+	}
+	i := slices.IndexFunc(all, func(v vehicle.Vehicle) bool { return v.ID == c.Params("vehicle") })
+	if i < 0 {
+		return fault.New("not_found", "", "There is no such vehicle.", "Go back to the bays.")
+	}
+	v := historyView{Vehicle: all[i]}
+	jobs, err := s.Store.LastJobs(c.Context(), v.Vehicle.ID, mostJobs)
+	if err != nil {
+		return err
+	}
+	if v.Due, err = s.Store.FollowUps(c.Context(), v.Vehicle.ID); err != nil {
+		return err
+	}
+	for _, st := range jobs {
+		v.Jobs = append(v.Jobs, past(st))
+		v.Distance = max(v.Distance, st.OdometerKM)
+	}
+	v.Wears = wears(jobs)
+	v.Often = again(jobs)
+	return s.render(c, 200, "history", "History of "+v.Vehicle.Fleet, v)
+}
+
+// past is a job in a few lines: what was done, by whom, and what stayed open of it.
+func past(st *job.State) pastJob {
+	p := pastJob{ID: st.ID, Title: st.Title(), At: st.Started, KM: st.OdometerKM}
+	if st.Signature != nil {
+		p.By = st.Signature.By
+	}
+	add := func(format string, args ...any) { p.Lines = append(p.Lines, fmt.Sprintf(format, args...)) }
+	if st.Complaint != "" {
+		add("complaint: “%s”", st.Complaint)
+	}
+	treated := map[string]bool{}
+	for _, j := range st.Plan.Joints {
+		if f := st.Fastener(j.ID, j.Letters[0]); f != nil && f.Phase != job.Rest && j.Treatment != "dry" && j.Treatment != "" {
+			treated[j.Title+" "+j.Treatment] = true
+		}
+	}
+	for _, t := range st.Troubles {
+		add("trouble: %s", t.What)
+	}
+	for _, d := range st.Deviations {
+		add("deviation: %s (%s)", d.Reason, d.By)
+	}
+	for _, f := range st.Findings {
+		add("seen: %s", f.Says())
+	}
+	for _, f := range st.Fluids {
+		add("%s: %s in, %s", f.Fluid, unit.Volume(f.InMl), f.Spec)
+	}
+	for _, what := range slices.Sorted(maps.Keys(treated)) {
+		add("%s", what)
+	}
+	return p
+}
+
+// wears carries each measure on to its limit, where it was taken at two distances or more.
+func wears(jobs []*job.State) []wearView {
+	type series struct {
+		last   job.Measurement
+		points []inspect.Point
+	}
+	all := map[string]*series{}
+	var order []string
+	for _, st := range slices.Backward(jobs) {
+		for _, m := range st.Walk.Measured {
+			key := m.Key + "@" + m.Corner
+			if all[key] == nil {
+				all[key] = &series{}
+				order = append(order, key)
+			}
+			x := all[key]
+			x.last = m
+			x.points = append(x.points, inspect.Point{KM: float64(st.OdometerKM), Value: m.Value})
+		}
+	}
+	var out []wearView
+	for _, key := range order {
+		x := all[key]
+		l := inspect.Limit{Value: x.last.Limit, Least: x.last.Least, Gauge: x.last.Gauge}
+		v := wearView{Name: unit.Capital(x.last.Name), At: x.last.Corner}
+		for _, p := range x.points {
+			v.Taken = append(v.Taken, fmt.Sprintf("%s %s at %.0f km", unit.Number(p.Value, 3), x.last.Unit, p.KM))
+		}
+		if f, ok := l.Expect(x.points, 0); ok {
+			v.Says = "reaches its limit at some " + thousands(f.LikelyKM)
+			if math.IsInf(f.HighKM, 1) {
+				v.Says += fmt.Sprintf(", not before %s", thousands(f.LowKM))
+			} else {
+				v.Says += fmt.Sprintf(" (%s to %s)", thousands(f.LowKM), thousands(f.HighKM))
+			}
+		}
+		out = append(out, v)
+	}
+	return out
+}
+
+// thousands is a distance as a forecast may say it.
+func thousands(km float64) string { return fmt.Sprintf("%.0f 000 km", math.Round(km/1000)) }
+
+// again is work that came back, with the distance between.
+func again(jobs []*job.State) []againView {
+	at := map[string][]int{}
+	for _, st := range slices.Backward(jobs) {
+		for _, t := range strings.Split(st.Plan.Title, " · ") {
+			if st.Signature != nil && t != "" {
+				at[t] = append(at[t], st.OdometerKM)
+			}
+		}
+	}
+	var out []againView
+	for _, title := range slices.Sorted(maps.Keys(at)) {
+		kms := at[title]
+		if len(kms) < 2 {
+			continue
+		}
+		var lasted []string
+		for i := 1; i < len(kms); i++ {
+			lasted = append(lasted, fmt.Sprintf("%d km", kms[i]-kms[i-1]))
+		}
+		out = append(out, againView{title, "lasted " + strings.Join(lasted, ", then ")})
+	}
+	return out
+}
+
+// recallView is what was tightened with a tool since its last good calibration.
+type recallView struct {
+	Tool  wrench.Tool
+	Since time.Time
+	Jobs  []recalled
+}
+
+// recalled is one job with what was tightened with the tool since.
+type recalled struct {
+	ID, Vehicle, Title string
+	Signed             bool
+	Joints             []string
+}
+
+// recall lists what to look at again where a tool has failed its calibration: all that was
+// tightened with it since it was last good.
+func (s *Server) recall(c fiber.Ctx) error {
+	t, err := s.tool(c, c.Params("tool"))
+	if err != nil {
+		return err
+	}
+	v := recallView{Tool: t, Since: t.Calibrated}
+	jobs, err := s.Store.JobsWith(c.Context(), t.Name)
+	if err != nil {
+		return err
+	}
+	for _, st := range jobs {
+		count := map[string]map[string]bool{}
+		for _, p := range st.Pulls {
+			old := p.At.Before(v.Since) || p.Tool != t.Name || p.Evidence == pull.NotMeasured
+			if old || !p.Counts() {
+				continue
+			}
+			j := st.Plan.Joint(p.Fastener.Joint)
+			if count[j.Title] == nil {
+				count[j.Title] = map[string]bool{}
+			}
+			count[j.Title][p.Fastener.Letter] = true
+		}
+		x := recalled{ID: st.ID, Vehicle: st.Vehicle.Fleet, Title: st.Title(), Signed: st.Signature != nil}
+		for _, title := range slices.Sorted(maps.Keys(count)) {
+			x.Joints = append(x.Joints, fmt.Sprintf("%d %s", len(count[title]), title))
+		}
+		if len(x.Joints) > 0 {
+			v.Jobs = append(v.Jobs, x)
+		}
+	}
+	return s.render(c, 200, "recall", "Tightened with "+t.Name, v)
+}
