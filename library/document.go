@@ -8,7 +8,9 @@ import (
 
 	"github.com/goccy/go-yaml"
 	"github.com/goccy/go-yaml/ast"
+	"github.com/goccy/go-yaml/lexer"
 	"github.com/goccy/go-yaml/parser"
+	"github.com/goccy/go-yaml/token"
 	"github.com/santhosh-tekuri/jsonschema/v6"
 )
 
@@ -19,11 +21,52 @@ type document struct {
 
 const maxFile = 1 << 20
 
+// maxDepth is deeper than any file of the library nests brackets.
+const maxDepth = 40
+
+// tame refuses what makes much of little before anything is made of it: an alias stands for
+// as much again each time, and no file of the library needs one.
+func tame(name string, data []byte) *Fault {
+	depth := 0
+	for _, t := range lexer.Tokenize(string(data)) {
+		switch t.Type {
+		case token.AnchorType, token.AliasType, token.MergeKeyType:
+			return &Fault{
+				File:   name,
+				Line:   t.Position.Line,
+				Field:  name,
+				Detail: "Anchors and aliases are not read here.",
+				Remedy: "Write out what they stand for.",
+			}
+		case token.SequenceStartType, token.MappingStartType:
+			depth++
+		case token.SequenceEndType, token.MappingEndType:
+			depth--
+		}
+		if depth > maxDepth || t.Position.Column > 2*maxDepth+maxLine {
+			return &Fault{
+				File:   name,
+				Line:   t.Position.Line,
+				Field:  name,
+				Detail: "It nests deeper, or has longer lines, than any file of the library.",
+				Remedy: "Look at the files that ship for how they are laid out.",
+			}
+		}
+	}
+	return nil
+}
+
+// maxLine is longer than any line of the library.
+const maxLine = 4000
+
 func parse(name string, data []byte, schema string) (*document, []Fault) {
 	if len(data) > maxFile {
 		return nil, []Fault{
 			{File: name, Line: 1, Field: name, Detail: "The file is larger than any sheet.", Remedy: "Keep it under 1 MB."},
 		}
+	}
+	if f := tame(name, data); f != nil {
+		return nil, []Fault{*f}
 	}
 	file, err := parser.ParseBytes(data, 0)
 	if err != nil {

@@ -336,7 +336,7 @@ func TestFileOfTheFirstRelease(t *testing.T) {
 	if files, err := s.Files(ctx); err != nil || len(files) != 1 || files[0].Kind != "operation" {
 		t.Errorf("%d files, %v", len(files), err)
 	}
-	if p, err := s.Prove(ctx, "Foreman Cass", "5820", now); err != nil || p.Role != job.Foreman {
+	if p, err := s.Prove(ctx, "Foreman Cass", "5820", Asker{Address: "here"}, now); err != nil || p.Role != job.Foreman {
 		t.Errorf("%+v, %v", p, err)
 	}
 	st, err := s.Job(ctx, "demo-half-done")

@@ -126,67 +126,39 @@ func (s *Store) People(ctx context.Context) ([]Person, error) {
 	return out, rows.Err()
 }
 
-const freeTries = 5
-
-// Prove checks a name and PIN. After five wrong tries each further one must
-// wait, twice as long as the one before, up to a quarter of an hour.
-func (s *Store) Prove(ctx context.Context, name, pin string, now time.Time) (Person, error) {
+// Prove checks a name and PIN. Each guess is counted before it is looked at, by where it comes
+// from and at whom; after some wrong ones the next must wait, twice as long each time.
+// A name that is not known, or was locked out, takes as long as one that is.
+func (s *Store) Prove(ctx context.Context, name, pin string, from Asker, now time.Time) (Person, error) {
 	wrong := fault.New("bad_pin", "pin", "Name and PIN do not belong together.", "Try again.")
 	name = strings.TrimSpace(name)
-	if len(name) > 60 || len(pin) > 12 {
+	if len(name) > maxName || len(pin) > 12 {
 		return Person{}, wrong
 	}
-	var fails int
-	var until string
-	err := s.r.QueryRowContext(ctx, `SELECT fails, until FROM throttle WHERE name = ?`, name).Scan(&fails, &until)
+	by := from.counters(name)
+	if err := s.count(ctx, by, now); err != nil {
+		return Person{}, err
+	}
+	var p Person
+	stored := nobody
+	err := s.r.QueryRowContext(ctx, `SELECT id, name, role, active, pin FROM person WHERE name = ?`, name).
+		Scan(&p.ID, &p.Name, &p.Role, &p.Active, &stored)
 	if err != nil && !errors.Is(err, sql.ErrNoRows) {
 		return Person{}, err
 	}
-	if t, err := time.Parse(time.RFC3339Nano, until); err == nil && now.Before(t) {
-		left := t.Sub(now).Round(time.Second)
-		return Person{}, fault.New(
-			"throttled",
-			"pin",
-			fmt.Sprintf("Too many wrong tries. The next one is taken in %s.", max(left, time.Second)),
-			"Wait, or ask the foreman for a new PIN.",
-		)
-	}
-	var p Person
-	var stored string
-	err = s.r.QueryRowContext(
-		ctx,
-		`SELECT id, name, role, active, pin FROM person WHERE name = ?`,
-		name,
-	).Scan(
-		&p.ID,
-		&p.Name,
-		&p.Role,
-		&p.Active,
-		&stored,
-	)
-	switch {
-	case errors.Is(err, sql.ErrNoRows):
-		hashPIN(pin, make([]byte, saltLen)) // a stranger's name takes as long as a known one
-	case err != nil:
+	if err := hashing.Acquire(ctx, 1); err != nil {
 		return Person{}, err
-	case p.Active && matchPIN(stored, pin):
-		_, err := s.w.ExecContext(ctx, `DELETE FROM throttle WHERE name = ?`, name)
-		return p, err
 	}
-	fails++
-	wait := time.Duration(0)
-	if fails >= freeTries {
-		wait = min(15*time.Minute, time.Second<<min(fails-freeTries+1, 12))
+	same := matchPIN(stored, pin)
+	hashing.Release(1)
+	if !same || !p.Active {
+		return Person{}, wrong
 	}
-	_, err = s.w.ExecContext(
-		ctx,
-		`INSERT INTO throttle (name, fails, until) VALUES (?,?,?) ON CONFLICT (name) DO UPDATE SET fails = excluded.fails, until = excluded.until`,
-		name,
-		fails,
-		stamp(now.Add(wait)),
-	)
-	return Person{}, errors.Join(err, wrong)
+	return p, s.right(ctx, by)
 }
+
+// nobody is the stored PIN of a name that is not known: no PIN matches it.
+var nobody = "$argon2id$v=19$m=19456,t=2,p=1$" + strings.Repeat("A", 22) + "$none"
 
 // SetPIN gives somebody a new PIN and ends their sessions.
 func (s *Store) SetPIN(ctx context.Context, person, pin, by string) error {

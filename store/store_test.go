@@ -224,23 +224,23 @@ func TestPIN(t *testing.T) {
 			t.Errorf("AddPerson(%v): %v", bad, err)
 		}
 	}
-	p, err := s.Prove(ctx, "foreman", "4711", now)
+	p, err := s.Prove(ctx, "foreman", "4711", here, now)
 	if err != nil || p.Role != job.Foreman {
 		t.Fatalf("%+v %v", p, err)
 	}
-	for range freeTries {
-		if _, err := s.Prove(ctx, "foreman", "0000", now); fault.As(err) == nil || fault.As(err).Code != "bad_pin" {
+	for range 5 {
+		if _, err := s.Prove(ctx, "foreman", "0000", here, now); fault.As(err) == nil || fault.As(err).Code != "bad_pin" {
 			t.Fatal(err)
 		}
 	}
 	// The sixth try waits, even with the right PIN.
-	if _, err := s.Prove(ctx, "foreman", "4711", now); fault.As(err) == nil || fault.As(err).Code != "throttled" {
+	if _, err := s.Prove(ctx, "foreman", "4711", here, now); fault.As(err) == nil || fault.As(err).Code != "throttled" {
 		t.Errorf("sixth try: %v", err)
 	}
-	if _, err := s.Prove(ctx, "foreman", "4711", now.Add(time.Minute)); err != nil {
+	if _, err := s.Prove(ctx, "foreman", "4711", here, now.Add(time.Minute)); err != nil {
 		t.Errorf("after the wait: %v", err)
 	}
-	if _, err := s.Prove(ctx, "nobody", "4711", now); fault.As(err) == nil {
+	if _, err := s.Prove(ctx, "nobody", "4711", here, now); fault.As(err) == nil {
 		t.Errorf("a stranger: %v", err)
 	}
 }

@@ -9,7 +9,16 @@ import (
 	"lugtak/reckon"
 )
 
+// A large input waits until others have gone through: what it becomes in memory is several
+// times its length.
+const inputsAtOnce = reckon.MaxInput + 1<<20
+
 func (s *Server) calc(c fiber.Ctx) error {
+	n := int64(min(len(c.Body()), inputsAtOnce))
+	if err := s.inputs.Acquire(c.Context(), n); err != nil {
+		return err
+	}
+	defer s.inputs.Release(n)
 	out, err := reckon.Run(s.lib(), c.Params("name"), c.Body())
 	var p *reckon.Problem
 	if errors.As(err, &p) {

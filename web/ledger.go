@@ -448,7 +448,7 @@ func (s *Server) deviate(c fiber.Ctx) error {
 	}](c)
 	m := kit.Meta(c, s.Now())
 	if in.Second != "" {
-		p, err := s.Store.Prove(c.Context(), in.Second, in.PIN, s.Now())
+		p, err := s.Store.Prove(c.Context(), in.Second, in.PIN, asker(c), s.Now())
 		if err != nil {
 			return s.onLedger(c, in.Gate, err)
 		}
@@ -484,7 +484,7 @@ func (s *Server) sign(c fiber.Ctx) error {
 		PIN  string `form:"pin"`
 		Note string `form:"note"`
 	}](c)
-	p, err := s.Store.Prove(c.Context(), kit.Session(c).Person.Name, in.PIN, s.Now())
+	p, err := s.Store.Prove(c.Context(), kit.Session(c).Person.Name, in.PIN, asker(c), s.Now())
 	if err == nil && p.ID != kit.Session(c).Person.ID {
 		err = fault.New("bad_pin", "pin", "Name and PIN do not belong together.", "Try again.")
 	}

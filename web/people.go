@@ -49,12 +49,21 @@ type person struct {
 	Do   string   `form:"do"`
 }
 
+// asker is where a PIN comes from.
+func asker(c fiber.Ctx) store.Asker {
+	a := store.Asker{Address: c.IP()}
+	if x := kit.Session(c); x != nil {
+		a.Session = x.ID
+	}
+	return a
+}
+
 func (s *Server) signIn(c fiber.Ctx) error {
 	if site := c.Get("Sec-Fetch-Site"); site != "" && site != "same-origin" && site != "none" {
 		return fault.New("forbidden", "", "This form is from another site.", "Sign in from this shop's own page.")
 	}
 	in := kit.Read[person](c)
-	p, err := s.Store.Prove(c.Context(), in.Name, in.PIN, s.Now())
+	p, err := s.Store.Prove(c.Context(), in.Name, in.PIN, asker(c), s.Now())
 	if f := fault.As(err); f != nil {
 		return s.showSignIn(c, kit.Status(f), in.Name, f)
 	} else if err != nil {

@@ -2,6 +2,8 @@ package web
 
 import (
 	"bytes"
+	"context"
+	"fmt"
 	"image"
 	"image/jpeg"
 	_ "image/png" // photographs may be
@@ -9,6 +11,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 	scale "golang.org/x/image/draw"
+	"golang.org/x/sync/semaphore"
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
@@ -36,7 +39,7 @@ func (s *Server) find(c fiber.Ctx) error {
 			return err
 		}
 		defer file.Close()
-		if f.Photo, err = shrink(file); err != nil {
+		if f.Photo, err = shrink(c.Context(), file); err != nil {
 			return s.onWalk(c, "finding", err)
 		}
 	}
@@ -47,22 +50,39 @@ func (s *Server) find(c fiber.Ctx) error {
 	return s.onWalk(c, "finding", err)
 }
 
+// Bounds on a photograph: as many pixels as a phone makes, and as much memory as one takes
+// while it is read; the others wait.
 const (
 	photoEdge   = 1280 // pixels of the longer side
-	photoPixels = 60e6
+	photoPixels = 50e6 // of a JPEG, three bytes each at the most
+	plainPixels = 15e6 // of a PNG, eight
 )
+
+var onePhoto = semaphore.NewWeighted(1)
 
 // shrink checks that a file is a photograph and makes it small enough for the
 // journal.
-func shrink(r io.Reader) ([]byte, error) {
+func shrink(ctx context.Context, r io.Reader) ([]byte, error) {
 	bad := fault.New("bad_file", "photo", "That is no photograph.", "Choose a JPEG or PNG.")
+	if err := onePhoto.Acquire(ctx, 1); err != nil {
+		return nil, err
+	}
+	defer onePhoto.Release(1)
 	data, err := io.ReadAll(r)
 	if err != nil {
 		return nil, bad
 	}
-	cfg, _, err := image.DecodeConfig(bytes.NewReader(data))
-	if err != nil || cfg.Width < 8 || cfg.Height < 8 || float64(cfg.Width)*float64(cfg.Height) > photoPixels {
+	cfg, kind, err := image.DecodeConfig(bytes.NewReader(data))
+	if err != nil || cfg.Width < 8 || cfg.Height < 8 {
 		return nil, bad
+	}
+	most := photoPixels
+	if kind == "png" {
+		most = plainPixels
+	}
+	if float64(cfg.Width)*float64(cfg.Height) > most {
+		return nil, fault.New("too_long", "photo", fmt.Sprintf("The picture has %d × %d pixels.", cfg.Width, cfg.Height),
+			fmt.Sprintf("Take it with at most %.0f megapixels, as a JPEG.", most/1e6))
 	}
 	img, _, err := image.Decode(bytes.NewReader(data))
 	if err != nil {

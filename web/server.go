@@ -14,6 +14,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 	"github.com/gofiber/fiber/v3/middleware/compress"
 	"github.com/gofiber/fiber/v3/middleware/recover"
+	"golang.org/x/sync/semaphore"
 
 	"lugtak/core/claim"
 	"lugtak/core/fault"
@@ -57,6 +58,7 @@ type Server struct {
 	timings, offered sync.Map
 	known            atomic.Pointer[library.Library]
 	presence         presence
+	inputs           *semaphore.Weighted // bytes of calculations under way
 	stop             context.CancelFunc
 	ctx              context.Context
 }
@@ -90,6 +92,7 @@ func New(cfg Config) (*Server, error) {
 		ctx:      ctx,
 		claims:   claims{book: claim.NewBook()},
 		outcomes: outcomes{says: map[string]string{}},
+		inputs:   semaphore.NewWeighted(inputsAtOnce),
 	}
 	s.known.Store(cfg.Library)
 	if err := s.takeShelf(ctx); err != nil {

@@ -26,7 +26,7 @@ func TestShrink(t *testing.T) {
 	if err := png.Encode(&b, img); err != nil {
 		t.Fatal(err)
 	}
-	data, err := shrink(&b)
+	data, err := shrink(t.Context(), &b)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -35,7 +35,7 @@ func TestShrink(t *testing.T) {
 		t.Errorf("%+v, %d bytes, %v", cfg, len(data), err)
 	}
 	for _, bad := range []string{"", "GIF89a", "<svg/>", strings.Repeat("x", 5000)} {
-		if _, err := shrink(strings.NewReader(bad)); fault.As(err) == nil || fault.As(err).Field != "photo" {
+		if _, err := shrink(t.Context(), strings.NewReader(bad)); fault.As(err) == nil || fault.As(err).Field != "photo" {
 			t.Errorf("%.10q: %v", bad, err)
 		}
 	}

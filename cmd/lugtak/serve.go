@@ -9,6 +9,7 @@ import (
 	"os"
 	"os/signal"
 	"path/filepath"
+	"runtime/debug"
 	"syscall"
 	"time"
 
@@ -54,10 +55,15 @@ func (c *demoCmd) Run() error {
 	return serve(db, c.Addr, "", people, sim.NewRack())
 }
 
+// memoryLimit is what the server tries to live within, bytes: the collector works harder
+// before it takes more.
+const memoryLimit = 320 << 20
+
 // serve runs until SIGTERM or an interrupt, then lets requests end.
 func serve(db, addr, libDir string, people []web.DemoPerson, rack device.Rack) error {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
+	debug.SetMemoryLimit(memoryLimit)
 	lib, err := library.Load(libDir)
 	if err != nil {
 		return err

@@ -1,0 +1,93 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+
+	"golang.org/x/sync/semaphore"
+
+	"lugtak/core/fault"
+)
+
+// Asker is where a PIN comes from: an address, and the session where somebody is in already.
+type Asker struct{ Address, Session string }
+
+// counter counts wrong guesses of one kind: so many are free, then each further one waits
+// twice as long as the one before, up to most.
+type counter struct {
+	key  string
+	free int
+	most time.Duration
+}
+
+// counters are those a guess is counted by. Who is in is counted by their session alone, so
+// that no stranger keeps them from signing; a stranger by name and address, by address, and,
+// so that many addresses help little, by name: there the wait stays short, since anybody can
+// bring it about.
+func (a Asker) counters(name string) []counter {
+	name = strings.ToLower(name) // as names are told apart
+	if a.Session != "" {
+		return []counter{{"in " + a.Session + " " + name, 5, 15 * time.Minute}}
+	}
+	return []counter{
+		{"at " + a.Address + " " + name, 5, 15 * time.Minute},
+		{"from " + a.Address, 20, 15 * time.Minute},
+		{"name " + name, 30, 30 * time.Second},
+	}
+}
+
+// wait is how long the guess after so many wrong ones waits.
+func (k counter) wait(fails int) time.Duration {
+	if fails < k.free {
+		return 0
+	}
+	return min(k.most, time.Second<<min(fails-k.free+1, 12))
+}
+
+// count takes a guess down before it is looked at, so that many at once count as many. It
+// refuses one that comes too soon.
+func (s *Store) count(ctx context.Context, by []counter, now time.Time) error {
+	tx, err := s.w.BeginTx(ctx, nil)
+	if err != nil {
+		return err
+	}
+	defer tx.Rollback()
+	for _, k := range by {
+		var fails int
+		var until string
+		err := tx.QueryRowContext(ctx, `SELECT fails, until FROM guess WHERE key = ?`, k.key).Scan(&fails, &until)
+		if err != nil && !errors.Is(err, sql.ErrNoRows) {
+			return err
+		}
+		if t, err := time.Parse(time.RFC3339Nano, until); err == nil && now.Before(t) {
+			left := max(t.Sub(now).Round(time.Second), time.Second)
+			return fault.New("throttled", "pin", fmt.Sprintf("Too many wrong tries. The next one is taken in %s.", left),
+				"Wait, or ask the foreman for a new PIN.")
+		}
+		fails++
+		_, err = tx.ExecContext(ctx, `INSERT INTO guess (key, fails, until) VALUES (?,?,?)
+			ON CONFLICT (key) DO UPDATE SET fails = excluded.fails, until = excluded.until`,
+			k.key, fails, stamp(now.Add(k.wait(fails))))
+		if err != nil {
+			return err
+		}
+	}
+	return tx.Commit()
+}
+
+// right forgets the guesses that led to a right one.
+func (s *Store) right(ctx context.Context, by []counter) error {
+	for _, k := range by {
+		if _, err := s.w.ExecContext(ctx, `DELETE FROM guess WHERE key = ?`, k.key); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// hashing bounds how many PINs are hashed at once: each takes argonMemory.
+var hashing = semaphore.NewWeighted(2)
