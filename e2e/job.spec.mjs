@@ -295,7 +295,7 @@ test("two tablets on one job", async ({ page, shop, browser }) => {
 
 test("a shop begins empty, and every page works without script", async ({ shop, browser }) => {
   const db = join(shop.dir, "own.db");
-  execFileSync(binary, ["person", "--db", db, "--name", "Foreman Ull", "--role", "foreman"], {
+  execFileSync(binary, ["init", "--db", db, "--name", "Foreman Ull"], {
     input: "4321\n",
   });
   const own = await serve(["serve", "--db", db, "--addr", "127.0.0.1:0"]);

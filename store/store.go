@@ -14,7 +14,6 @@ import (
 	"fmt"
 	"io/fs"
 	"net/url"
-	"os"
 	"strings"
 	"sync"
 	"time"
@@ -80,6 +79,9 @@ func Open(ctx context.Context, path string) (*Store, error) {
 
 // openFile opens the file and brings it up to date.
 func openFile(ctx context.Context, path string) (*Store, error) {
+	if err := makePrivate(path); err != nil {
+		return nil, fmt.Errorf("the file %s cannot be used: %w", path, err)
+	}
 	w, err := sql.Open("sqlite", source(path, url.Values{
 		"_pragma":      {"busy_timeout(5000)", "journal_mode(WAL)", "synchronous(FULL)", "foreign_keys(1)"},
 		"_time_format": {"sqlite"},
@@ -89,7 +91,7 @@ func openFile(ctx context.Context, path string) (*Store, error) {
 		return nil, err
 	}
 	w.SetMaxOpenConns(1)
-	if err := migrate(ctx, w); err != nil {
+	if err := migrate(ctx, w, path); err != nil {
 		w.Close()
 		return nil, fmt.Errorf("the file %s cannot be used: %w", path, err)
 	}
@@ -114,7 +116,7 @@ func source(path string, q url.Values) string {
 	return "file:" + url.PathEscape(path) + "?" + q.Encode()
 }
 
-func migrate(ctx context.Context, w *sql.DB) error {
+func migrate(ctx context.Context, w *sql.DB, path string) error {
 	sub, err := fs.Sub(migrations, "migrations")
 	if err != nil {
 		return err
@@ -122,6 +124,9 @@ func migrate(ctx context.Context, w *sql.DB) error {
 	inGo := goose.NewGoMigration(adoptVersion, &goose.GoFunc{RunTx: adopt}, nil)
 	p, err := goose.NewProvider(goose.DialectSQLite3, w, sub, goose.WithVerbose(false), goose.WithGoMigrations(inGo))
 	if err != nil {
+		return err
+	}
+	if err := upToDate(ctx, w, p, path); err != nil {
 		return err
 	}
 	_, err = p.Up(ctx)
@@ -302,32 +307,3 @@ func unique(err error) bool {
 }
 
 func stamp(t time.Time) string { return record.Stamp(t) }
-
-// Backup makes a consistent copy while others read and write, with the key beside it.
-// It refuses to write over a file.
-func Backup(ctx context.Context, from, to string) error {
-	if _, err := os.Stat(from); err != nil {
-		return fmt.Errorf("there is no shop file %s", from)
-	}
-	for _, path := range []string{to, KeyFile(to)} {
-		if _, err := os.Stat(path); err == nil {
-			return fmt.Errorf("%s exists already: name a new file", path)
-		}
-	}
-	r, err := sql.Open("sqlite", source(from, url.Values{"mode": {"ro"}, "_pragma": {"busy_timeout(5000)"}}))
-	if err != nil {
-		return err
-	}
-	defer r.Close()
-	if _, err := r.ExecContext(ctx, `VACUUM INTO ?`, to); err != nil {
-		return err
-	}
-	key, err := os.ReadFile(KeyFile(from))
-	if errors.Is(err, os.ErrNotExist) {
-		return nil
-	}
-	if err != nil {
-		return err
-	}
-	return os.WriteFile(KeyFile(to), key, 0o600)
-}

@@ -33,7 +33,8 @@ var version = "0.1"
 type cli struct {
 	Serve    serveCmd         `cmd:"" help:"Run a shop for real use."`
 	Demo     demoCmd          `cmd:"" help:"Run the invented shop of Tarn Quay; the sign-in page shows its people and PINs."`
-	Person   personCmd        `cmd:"" help:"Add somebody who may sign in; asks for the PIN. This is how the first foreman is made."`
+	Init     initCmd          `cmd:"" help:"Make a shop file with its first foreman; asks for the PIN."`
+	Person   personCmd        `cmd:"" help:"Add somebody who may sign in; asks for the PIN."`
 	Calc     calcCmd          `cmd:"" help:"Do one calculation, JSON in and JSON out."`
 	Recipe   recipeCmd        `cmd:"" help:"Read a tightening recipe and say what it means."`
 	Plan     planCmd          `cmd:"" help:"Compile an operation for a pattern and print the plan."`
@@ -42,6 +43,7 @@ type cli struct {
 	Export   exportCmd        `cmd:"" help:"Write one job as a JSON file."`
 	Import   importCmd        `cmd:"" help:"Take a job file into a shop, unchanged."`
 	Backup   backupCmd        `cmd:"" help:"Make a consistent copy of a shop file, also while it serves."`
+	Restore  restoreCmd       `cmd:"" help:"Put a backup in a shop file's place, once it is proved; what was there is set aside."`
 	Rebuild  rebuildCmd       `cmd:"" help:"Make the lists of a shop file anew from its journal."`
 	Trust    trustCmd         `cmd:"" help:"Make the key of another shop known, so that its job files are told as such."`
 	Mend     mendCmd          `cmd:"" help:"Sign for a shop file that was changed by another hand, or begin a new key where the old one is lost."`
@@ -212,8 +214,20 @@ func (c *planCmd) Run() error {
 	return nil
 }
 
+type initCmd struct {
+	DB   string `required:"" env:"LUGTAK_DB" help:"The shop file; a new one." type:"path"`
+	Name string `required:"" help:"The foreman's name to sign in with."`
+}
+
+func (c *initCmd) Run() error {
+	if _, err := os.Stat(c.DB); err == nil {
+		return fmt.Errorf("%s exists already: lugtak serve --db %s serves it", c.DB, c.DB)
+	}
+	return (&personCmd{DB: c.DB, Name: c.Name, Role: string(job.Foreman)}).Run()
+}
+
 type personCmd struct {
-	DB   string `required:"" env:"LUGTAK_DB" help:"The shop file." type:"path"`
+	DB   string `required:"" env:"LUGTAK_DB" help:"The shop file." type:"existingfile"`
 	Name string `required:"" help:"The name to sign in with."`
 	Role string `default:"foreman" enum:"technician,foreman,reader" help:"technician, foreman or reader."`
 }
@@ -444,6 +458,27 @@ func (c *importCmd) Run() error {
 	}
 	fmt.Printf("job %s is in\n", id)
 	return nil
+}
+
+type restoreCmd struct {
+	DB     string `required:"" env:"LUGTAK_DB" help:"The shop file; nobody serves it meanwhile." type:"path"`
+	File   string `arg:"" help:"The backup." type:"existingfile"`
+	Verify bool   `help:"Prove the backup only, and change nothing."`
+}
+
+func (c *restoreCmd) Run() error {
+	ctx := context.Background()
+	if c.Verify {
+		return (&checkCmd{File: c.File}).Run()
+	}
+	aside, err := store.Restore(ctx, c.File, c.DB, time.Now())
+	if aside != "" {
+		fmt.Println("what was there is now " + aside)
+	}
+	if err == nil {
+		fmt.Println("restored from " + c.File)
+	}
+	return err
 }
 
 type backupCmd struct {

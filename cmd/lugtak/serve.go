@@ -24,7 +24,7 @@ import (
 )
 
 type serveCmd struct {
-	DB      string `required:"" env:"LUGTAK_DB" help:"The shop file; made if it is not there." type:"path"`
+	DB      string `required:"" env:"LUGTAK_DB" help:"The shop file, made by lugtak init." type:"existingfile"`
 	Addr    string `default:"127.0.0.1:8460" help:"Where to listen, HOST:PORT."`
 	Library string `help:"Folder with the shop's own YAML files; a file of the same name replaces the built-in one." type:"path"`
 }
@@ -71,6 +71,11 @@ func serve(db, addr, libDir string, people []web.DemoPerson, rack device.Rack) e
 	for _, f := range lib.Faults {
 		slog.Error("library", "fault", f.Error())
 	}
+	release, err := store.Own(db)
+	if err != nil {
+		return err
+	}
+	defer release()
 	s, err := store.Open(ctx, db)
 	if err != nil {
 		return err

@@ -1,0 +1,176 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"net/url"
+	"os"
+	"strings"
+	"time"
+
+	"github.com/gofrs/flock"
+	"github.com/pressly/goose/v3"
+)
+
+// private is the mode of a shop's files: nobody else on the machine reads them.
+const private = 0o600
+
+// makePrivate sees to it that the file is there and is its owner's alone. SQLite gives what
+// lies beside it the same mode.
+func makePrivate(path string) error {
+	f, err := os.OpenFile(path, os.O_RDWR|os.O_CREATE, private)
+	if err != nil {
+		return err
+	}
+	return errors.Join(f.Chmod(private), f.Close())
+}
+
+// Own makes this process the one that serves the file, until release is called.
+func Own(path string) (release func(), err error) {
+	l := flock.New(path+".lock", flock.SetPermissions(private))
+	ok, err := l.TryLock()
+	if err != nil {
+		return nil, err
+	}
+	if !ok {
+		return nil, fmt.Errorf("%s is served by another process: stop that one first", path)
+	}
+	return func() { l.Unlock() }, nil
+}
+
+// upToDate refuses a file of a newer program, keeps a copy of one that an older program
+// wrote, and says whether it is to be brought up to date.
+func upToDate(ctx context.Context, w *sql.DB, p *goose.Provider, path string) error {
+	now, err := p.GetDBVersion(ctx)
+	if err != nil {
+		return err
+	}
+	sources := p.ListSources()
+	newest := sources[len(sources)-1].Version
+	switch {
+	case now > newest:
+		return fmt.Errorf("it was written by a newer program (version %d, this one knows %d): use that one", now, newest)
+	case now == 0 || now == newest:
+		return nil
+	}
+	before := fmt.Sprintf("%s.before-%d", path, newest)
+	if _, err := os.Stat(before); err == nil {
+		return nil // kept when it was tried before
+	}
+	return copyTo(ctx, w, before)
+}
+
+// copyTo writes a consistent copy under another name and only then gives it its own.
+func copyTo(ctx context.Context, db *sql.DB, path string) error {
+	part := path + ".part"
+	if err := os.Remove(part); err != nil && !errors.Is(err, os.ErrNotExist) {
+		return err
+	}
+	if err := makePrivate(part); err != nil {
+		return err
+	}
+	if _, err := db.ExecContext(ctx, `VACUUM INTO ?`, part); err != nil {
+		return errors.Join(err, os.Remove(part))
+	}
+	if err := synced(part); err != nil {
+		return err
+	}
+	return os.Rename(part, path)
+}
+
+func synced(path string) error {
+	f, err := os.OpenFile(path, os.O_RDWR, private)
+	if err != nil {
+		return err
+	}
+	return errors.Join(f.Sync(), f.Close())
+}
+
+// Backup makes a consistent copy while others read and write, with the key beside it, and
+// proves it before it has its name: what was cut short never looks whole. It refuses to write
+// over a file.
+func Backup(ctx context.Context, from, to string) error {
+	if _, err := os.Stat(from); err != nil {
+		return fmt.Errorf("there is no shop file %s", from)
+	}
+	for _, path := range []string{to, KeyFile(to)} {
+		if _, err := os.Stat(path); err == nil {
+			return fmt.Errorf("%s exists already: name a new file", path)
+		}
+	}
+	r, err := sql.Open("sqlite", source(from, url.Values{"mode": {"ro"}, "_pragma": {"busy_timeout(5000)"}}))
+	if err != nil {
+		return err
+	}
+	defer r.Close()
+	copied := to + ".copied"
+	defer os.Remove(copied)
+	if err := copyTo(ctx, r, copied); err != nil {
+		return err
+	}
+	if err := proved(ctx, copied); err != nil {
+		return err
+	}
+	if err := copyKey(from, to); err != nil {
+		return err
+	}
+	return os.Rename(copied, to)
+}
+
+// proved says what is wrong with a file that is to be relied on.
+func proved(ctx context.Context, path string) error {
+	rep, err := Check(ctx, path)
+	if err != nil {
+		return err
+	}
+	if !rep.OK() {
+		return fmt.Errorf("%s does not hold: %s", path, strings.Join(rep.Faults, "; "))
+	}
+	return nil
+}
+
+// copyKey puts a shop's key beside another file; nothing where there is none.
+func copyKey(from, to string) error {
+	key, err := os.ReadFile(KeyFile(from))
+	if errors.Is(err, os.ErrNotExist) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	return os.WriteFile(KeyFile(to), key, private)
+}
+
+// Restore puts a backup in a shop file's place, once it is proved and nobody serves that
+// file. What was there is set aside with its name and the time, never thrown away: what lay
+// in its -wal belongs to it, and would ruin the other. It says where it has put it; empty
+// where there was nothing.
+func Restore(ctx context.Context, from, to string, now time.Time) (aside string, err error) {
+	release, err := Own(to)
+	if err != nil {
+		return "", err
+	}
+	defer release()
+	if err := proved(ctx, from); err != nil {
+		return "", err
+	}
+	if _, err := os.Stat(to); err == nil {
+		aside = to + ".aside-" + now.UTC().Format("20060102-150405")
+		for _, end := range []string{"", "-wal", "-shm", ".key"} {
+			if err := os.Rename(to+end, aside+end); err != nil && !errors.Is(err, os.ErrNotExist) {
+				return "", err
+			}
+		}
+	}
+	r, err := sql.Open("sqlite", source(from, url.Values{"mode": {"ro"}, "_pragma": {"busy_timeout(5000)"}}))
+	if err != nil {
+		return aside, err
+	}
+	defer r.Close()
+	if err := copyKey(from, to); err != nil {
+		return aside, err
+	}
+	return aside, copyTo(ctx, r, to)
+}

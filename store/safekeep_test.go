@@ -1,0 +1,189 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"lugtak/core/job"
+)
+
+// A shop's files are its owner's alone.
+func TestFilesArePrivate(t *testing.T) {
+	s, path := open(t)
+	start(t, s, "1")
+	backup := filepath.Join(t.TempDir(), "copy.db")
+	if err := Backup(ctx, path, backup); err != nil {
+		t.Fatal(err)
+	}
+	for _, f := range []string{path, path + "-wal", KeyFile(path), backup, KeyFile(backup)} {
+		info, err := os.Stat(f)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if mode := info.Mode().Perm(); mode != private {
+			t.Errorf("%s is %o", filepath.Base(f), mode)
+		}
+	}
+}
+
+// A backup that was cut short, at whatever point, has no name that looks whole, and the next
+// one goes through.
+func TestBackupCutShort(t *testing.T) {
+	s, path := open(t)
+	start(t, s, "1")
+	for i := range 200 {
+		keep(t, s, "1", fmt.Sprint("f", i), job.Find{Text: strings.Repeat("x", 900)})
+	}
+	backup := filepath.Join(t.TempDir(), "copy.db")
+	for _, after := range []time.Duration{0, time.Microsecond, time.Millisecond, 5 * time.Millisecond} {
+		short, cancel := context.WithTimeout(ctx, after)
+		err := Backup(short, path, backup)
+		cancel()
+		if _, there := os.Stat(backup); err != nil && there == nil {
+			t.Fatalf("cut after %s there is a file under the final name", after)
+		}
+		if err == nil {
+			os.Remove(backup)
+			os.Remove(KeyFile(backup))
+		}
+	}
+	if err := os.WriteFile(backup+".copied.part", []byte("left by a killed one"), private); err != nil {
+		t.Fatal(err)
+	}
+	os.Remove(KeyFile(backup))
+	if err := Backup(ctx, path, backup); err != nil {
+		t.Fatal(err)
+	}
+	if r, err := Check(ctx, backup); err != nil || !r.OK() || !r.KeyBeside {
+		t.Errorf("%+v %v", r, err)
+	}
+}
+
+// One process serves a file.
+func TestOneOwner(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "shop.db")
+	release, err := Own(path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := Own(path); err == nil || !strings.Contains(err.Error(), "served by another") {
+		t.Errorf("a second server: %v", err)
+	}
+	release()
+	again, err := Own(path)
+	if err != nil {
+		t.Fatalf("after the first has gone: %v", err)
+	}
+	again()
+}
+
+// A file of a newer program is refused and left as it is.
+func TestNewerFileIsRefused(t *testing.T) {
+	s, path := open(t)
+	if _, err := s.w.ExecContext(ctx, `INSERT INTO goose_db_version (version_id, is_applied) VALUES (9999, 1)`); err != nil {
+		t.Fatal(err)
+	}
+	s.Close()
+	before, err := os.ReadFile(path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := Open(ctx, path); err == nil || !strings.Contains(err.Error(), "newer program") {
+		t.Errorf("%v", err)
+	}
+	if after, _ := os.ReadFile(path); string(after) != string(before) {
+		t.Error("it was written to all the same")
+	}
+}
+
+// A file of an older program is brought up to date, and kept as it was.
+func TestOldFileIsKeptBeforeItIsChanged(t *testing.T) {
+	s, path := open(t)
+	start(t, s, "1")
+	var newest int
+	err := s.w.QueryRowContext(ctx, `SELECT MAX(version_id) FROM goose_db_version`).Scan(&newest)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, q := range []string{
+		`DELETE FROM goose_db_version WHERE version_id = (SELECT MAX(version_id) FROM goose_db_version)`,
+		`DROP TABLE guess`,
+		`CREATE TABLE throttle (name TEXT PRIMARY KEY, fails INTEGER, until TEXT)`,
+	} {
+		if _, err := s.w.ExecContext(ctx, q); err != nil {
+			t.Fatal(err)
+		}
+	}
+	s.Close()
+	again, err := Open(ctx, path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	again.Close()
+	kept, err := filepath.Glob(path + ".before-*")
+	if err != nil || len(kept) != 1 {
+		t.Fatalf("kept: %v, %v", kept, err)
+	}
+	db, err := sql.Open("sqlite", kept[0])
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer db.Close()
+	var was int
+	if err := db.QueryRow(`SELECT MAX(version_id) FROM goose_db_version`).Scan(&was); err != nil || was >= newest {
+		t.Errorf("the copy is of version %d, %v", was, err)
+	}
+}
+
+// A backup goes in a file's place although an old -wal lies there, what was there is set
+// aside, and one that does not hold changes nothing.
+func TestRestore(t *testing.T) {
+	s, path := open(t)
+	start(t, s, "1")
+	backup := filepath.Join(t.TempDir(), "copy.db")
+	if err := Backup(ctx, path, backup); err != nil {
+		t.Fatal(err)
+	}
+	keep(t, s, "1", "later", job.Find{Text: "after the backup"})
+	s.Close()
+	if err := os.WriteFile(path+"-wal", []byte("of a server that was killed"), private); err != nil {
+		t.Fatal(err)
+	}
+	bad := filepath.Join(t.TempDir(), "bad.db")
+	data, err := os.ReadFile(backup)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := os.WriteFile(bad, data[:len(data)/2], private); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := Restore(ctx, bad, path, now); err == nil {
+		t.Error("half a file was put in its place")
+	}
+	aside, err := Restore(ctx, backup, path, now)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if r, err := Check(ctx, path); err != nil || !r.OK() || r.Events != 1 {
+		t.Errorf("restored: %+v %v", r, err)
+	}
+	for _, f := range []string{aside, aside + "-wal", KeyFile(aside)} {
+		if _, err := os.Stat(f); err != nil {
+			t.Errorf("what was there: %v", err)
+		}
+	}
+	release, err := Own(path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer release()
+	if _, err := Restore(ctx, backup, path, now.Add(time.Second)); err == nil {
+		t.Error("it was put under a server")
+	}
+}
