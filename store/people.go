@@ -12,9 +12,11 @@ import (
 	"fmt"
 	"strings"
 	"time"
+	"unicode"
 
 	"github.com/google/uuid"
 	"golang.org/x/crypto/argon2"
+	"golang.org/x/text/secure/precis"
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
@@ -76,6 +78,9 @@ func (s *Store) AddPerson(ctx context.Context, name string, role job.Role, pin, 
 	if err := checkPIN(pin); err != nil {
 		return Person{}, err
 	}
+	if err := s.tellsApart(ctx, name); err != nil {
+		return Person{}, err
+	}
 	stored := newPIN(pin)
 	p := Person{ID: uuid.NewString(), Name: name, Role: role, Active: true}
 	body := record.PersonAdded{Person: p.ID, Name: name, Role: string(role), PIN: sha(stored)}
@@ -89,6 +94,35 @@ func (s *Store) AddPerson(ctx context.Context, name string, role job.Role, pin, 
 		return err
 	})
 	return p, err
+}
+
+// scripts of which a name uses one: letters of two look alike and are not.
+var scripts = []*unicode.RangeTable{unicode.Latin, unicode.Cyrillic, unicode.Greek}
+
+// tellsApart refuses a name that somebody else could be taken for: the same but for case,
+// width, marks or spaces, or with letters of two scripts.
+func (s *Store) tellsApart(ctx context.Context, name string) error {
+	key, err := precis.Nickname.CompareKey(name)
+	if err != nil {
+		return fault.New("bad_choice", "name", "The name has a character that is none of a name.", "Use letters, digits and spaces.")
+	}
+	used := 0
+	for _, script := range scripts {
+		if strings.ContainsFunc(name, func(r rune) bool { return unicode.Is(script, r) }) {
+			used++
+		}
+	}
+	if used > 1 {
+		return fault.New("bad_choice", "name", "The name mixes letters of two scripts.", "Write it in one of them.")
+	}
+	all, err := s.People(ctx)
+	for _, p := range all {
+		if other, bad := precis.Nickname.CompareKey(p.Name); bad == nil && other == key {
+			return fault.New("exists", "name", "Somebody of that name is here already: "+p.Name+".",
+				"Add something that tells them apart.")
+		}
+	}
+	return err
 }
 
 // maxName bounds a person's name.
@@ -176,8 +210,24 @@ func (s *Store) SetPIN(ctx context.Context, person, pin, by string) error {
 func (s *Store) SetActive(ctx context.Context, person string, active bool, by string) error {
 	body := record.PersonActive{Person: person, Active: active}
 	return s.act(ctx, "active:"+uuid.NewString(), by, time.Now(), body, func(tx *sql.Tx) error {
+		if err := otherForeman(ctx, tx, person); !active && err != nil {
+			return err
+		}
 		return s.changePerson(ctx, tx, person, `UPDATE person SET active = ? WHERE id = ?`, active)
 	})
+}
+
+// otherForeman refuses what would leave the shop without a foreman. It is asked where the
+// change is written, so that two who lock one another out at once do not both get through.
+func otherForeman(ctx context.Context, tx *sql.Tx, person string) error {
+	var is string
+	var others int
+	err := tx.QueryRowContext(ctx, `SELECT COALESCE((SELECT role FROM person WHERE id = ?2), ''), COUNT(*)
+		FROM person WHERE active = 1 AND role = ?1 AND id <> ?2`, string(job.Foreman), person).Scan(&is, &others)
+	if err == nil && others == 0 && is == string(job.Foreman) {
+		err = fault.New("last_foreman", "do", "Nobody else here is foreman.", "Let another foreman in first.")
+	}
+	return err
 }
 
 // changePerson changes one thing of somebody and ends their sessions.

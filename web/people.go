@@ -69,6 +69,9 @@ func (s *Server) signIn(c fiber.Ctx) error {
 	} else if err != nil {
 		return err
 	}
+	if err := s.Store.SignOut(c.Context(), c.Cookies(cookieName)); err != nil { // whoever was in here
+		return err
+	}
 	cookie, err := s.Store.SignIn(c.Context(), p, s.Now())
 	if err != nil {
 		return err
@@ -92,6 +95,33 @@ func (s *Server) signOut(c fiber.Ctx) error {
 		return err
 	}
 	s.endSession(kit.Session(c).ID)
+	c.ClearCookie(cookieName)
+	return kit.See(c, "/signin")
+}
+
+// pinView is one's own PIN being changed.
+type pinView struct{ Fault *fault.Fault }
+
+func (s *Server) pinPage(c fiber.Ctx) error { return s.render(c, 200, "pin", "Your PIN", pinView{}) }
+
+// changePIN gives oneself a new PIN, proved by the old one. It ends every session of one's
+// own.
+func (s *Server) changePIN(c fiber.Ctx) error {
+	in := kit.Read[struct {
+		Old string `form:"pin"`
+		New string `form:"newpin"`
+	}](c)
+	me := kit.Session(c).Person
+	_, err := s.Store.Prove(c.Context(), me.Name, in.Old, asker(c), s.Now())
+	if err == nil {
+		err = s.Store.SetPIN(c.Context(), me.ID, in.New, me.Name)
+	}
+	if f := fault.As(err); f != nil {
+		return s.render(c, kit.Status(f), "pin", "Your PIN", pinView{Fault: f})
+	} else if err != nil {
+		return err
+	}
+	s.endPerson(me.Name)
 	c.ClearCookie(cookieName)
 	return kit.See(c, "/signin")
 }

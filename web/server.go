@@ -132,6 +132,8 @@ func (s *Server) routes() {
 
 	a.Use(s.who, s.guardWrites)
 	a.Post("/signout", s.signOut)
+	a.Get("/pin", s.pinPage)
+	a.Post("/pin", s.changePIN)
 	a.Get("/", s.bays)
 	a.Get("/due.ics", s.calendar)
 	a.Get("/vehicles/new", s.vehiclePage)
@@ -263,7 +265,8 @@ func (s *Server) guardWrites(c fiber.Ctx) error {
 	if !kit.Own(c) {
 		return fault.New("forbidden", "", "This form is from another session.", "Reload the page and send it again.")
 	}
-	if x.Person.Role == job.Reader && c.Path() != "/signout" && !strings.HasPrefix(c.Path(), "/reckoner/") {
+	own := c.Path() == "/signout" || c.Path() == "/pin" || strings.HasPrefix(c.Path(), "/reckoner/")
+	if x.Person.Role == job.Reader && !own {
 		return fault.New(job.CodeRole, "", "You may read here, not write.", "Ask a technician or the foreman.")
 	}
 	return c.Next()
