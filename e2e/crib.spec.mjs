@@ -1,5 +1,5 @@
 // Tool crib, Reckoner, Shelf, and what of them reaches the bench.
-import { aro, cass, expect, half, press, signIn, sound, test, waiting, what, work } from "./shop.mjs";
+import { aro, bel, cass, expect, half, press, signIn, sound, test, waiting, what, work } from "./shop.mjs";
 
 test("a tool is calibrated, fails, is taken out of use, and the bench knows", async ({ page, shop }) => {
   await signIn(page, shop, cass);
@@ -80,10 +80,17 @@ test("a figure is struck, not overwritten, and read while it is typed", async ({
   await expect(joint.locator(".reads")).toContainText("52 Nm");
   await joint.getByLabel("Source").fill("shop book 4.3, second printing (invented)");
   await joint.getByLabel("Why the old one was wrong").fill("misprint");
+  const second = joint.getByLabel("A second person reads it too"); // it is of the steering
+  await second.fill("Foreman Cass");
+  await joint.getByLabel("their PIN").fill(cass[1]);
+  await joint.getByRole("button", { name: "Strike the old figure" }).click();
+  await expect(joint).toContainText("another person");
+  await second.fill("Technician Bel");
+  await joint.getByLabel("their PIN").fill(bel[1]);
   await joint.getByRole("button", { name: "Strike the old figure" }).click();
   await expect(joint.locator(".fig")).toContainText("52 Nm");
   await expect(joint.locator("s")).toHaveText("55 Nm");
-  await expect(joint).toContainText("struck by Foreman Cass: misprint");
+  await expect(joint).toContainText("struck by Foreman Cass and Technician Bel: misprint");
 });
 
 test("the bench asks which bolt it is, corrects for an adapter, takes a trace from a file", async ({

@@ -115,7 +115,7 @@ export async function swing(page, { amount, plays = "sound" } = {}) {
   const at = await page.getByRole("link", { name: "stand-in wrench" }).getAttribute("href");
   const wrench = await page.context().newPage();
   await wrench.goto(new URL(at, page.url()).href);
-  const asked = (await wrench.locator("#aim").textContent()).match(/([\d.]+) ?(N·m|°)/);
+  const asked = (await wrench.locator("#aim").innerText()).match(/([\d.]+) ?(N·m|°)/);
   await wrench.getByLabel(/Pull to|Turn on by/).fill(amount ?? asked[1]);
   await wrench.getByLabel("What the bolt does").selectOption(plays);
   await wrench.getByLabel("Pace").selectOption("20");
@@ -163,11 +163,11 @@ export async function act(page) {
   }
   await measure(page);
   const key = page.locator(".key.go");
-  if (/^Measure new beside old/.test(await key.textContent())) {
+  if (/^Measure new beside old/.test(await key.innerText())) {
     await layBeside(page);
     return;
   }
-  if (/^Take /.test(await key.textContent()) && !(await byClick(page))) {
+  if (/^Take /.test(await key.innerText()) && !(await byClick(page))) {
     await press(page);
     await expect(key).toContainText("Pull");
     await swing(page);

@@ -11,6 +11,7 @@ import (
 	"os"
 	"path"
 	"slices"
+	"strings"
 	"sync"
 	"time"
 
@@ -105,6 +106,28 @@ func (l *Library) House() job.House {
 		FollowUpKM:   l.Shop.FollowUpKM,
 		FollowUpDays: l.Shop.FollowUpDays,
 	}
+}
+
+// ByTwo says that a figure of a sheet is changed by two people: those of wheels, and of the
+// systems whose deviations the shop has seconded.
+func (l *Library) ByTwo(sheetKey string) bool {
+	system := ""
+	take := func(joints []operation.Joint) {
+		for _, j := range joints {
+			for _, axle := range []string{"front", "rear"} {
+				if strings.ReplaceAll(j.Spec, "{axle}", axle) == sheetKey {
+					system = j.System
+				}
+			}
+		}
+	}
+	for _, o := range l.Operations {
+		take(o.Joints)
+	}
+	for _, w := range l.Ways {
+		take(w.Joints)
+	}
+	return system == "wheel" || slices.Contains(l.Shop.SecondPerson, system)
 }
 
 // Fault is what is wrong in a file.

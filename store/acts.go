@@ -91,6 +91,7 @@ var actReaders = map[string]func(*shop, record.Act, time.Time) error{
 			Recipe:  b.Recipe,
 			Source:  b.Source,
 			Why:     b.Why,
+			Second:  b.Second,
 			By:      a.By,
 			At:      at,
 		})

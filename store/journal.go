@@ -249,6 +249,7 @@ func (s *Store) Correct(ctx context.Context, id string, c vehicle.Correction) er
 		Recipe:  c.Recipe,
 		Source:  c.Source,
 		Why:     c.Why,
+		Second:  c.Second,
 	}
 	if err := s.act(ctx, id, c.By, c.At, body, nil); err != nil {
 		return err

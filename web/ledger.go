@@ -440,29 +440,48 @@ func (s *Server) finding(c fiber.Ctx) error {
 // second person who proves it with their PIN.
 func (s *Server) deviate(c fiber.Ctx) error {
 	in := kit.Read[struct {
+		seconded
 		Gate    string `form:"gate"`
-		Second  string `form:"second"`
-		PIN     string `form:"pin"`
 		Lengths string `form:"lengths"`
 		Reason  string `form:"reason"`
 	}](c)
 	m := kit.Meta(c, s.Now())
 	if in.Second != "" {
-		p, err := s.Store.Prove(c.Context(), in.Second, in.PIN, asker(c), s.Now())
+		second, err := s.second(c, in.seconded)
 		if err != nil {
 			return s.onLedger(c, in.Gate, err)
 		}
-		if p.Role == job.Reader {
-			return s.onLedger(c, in.Gate,
-				fault.New(job.CodeRole, "second", "A reader signs for nothing.", "Ask a technician or the foreman."))
-		}
-		m.Second = p.Name
+		m.Second = second
 	}
 	lengths, err := figures("lengths", in.Lengths)
 	if err == nil {
 		_, err = s.recordAs(c, m, job.Deviate{Gate: in.Gate, Reason: in.Reason, LengthsMM: lengths})
 	}
 	return s.onLedger(c, in.Gate, err)
+}
+
+// seconded is a second person who proves themself with their PIN on the first one's form.
+type seconded struct {
+	Second string `form:"second"`
+	PIN    string `form:"pin"`
+}
+
+// second is the name of a second person, once their PIN has proved them: somebody else, and
+// no reader.
+func (s *Server) second(c fiber.Ctx, in seconded) (string, error) {
+	if in.Second == "" {
+		return "", fault.New(job.CodeMissing, "second", "Here a second person signs too.", "Have a colleague enter name and PIN.")
+	}
+	p, err := s.Store.Prove(c.Context(), in.Second, in.PIN, asker(c), s.Now())
+	switch {
+	case err != nil:
+		return "", err
+	case p.Role == job.Reader:
+		return "", fault.New(job.CodeRole, "second", "A reader signs for nothing.", "Ask a technician or the foreman.")
+	case p.ID == kit.Session(c).Person.ID:
+		return "", fault.New(job.CodeChoice, "second", "The second person is another person.", "Have a colleague enter name and PIN.")
+	}
+	return p.Name, nil
 }
 
 // figures reads several figures parted by spaces or semicolons.

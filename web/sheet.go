@@ -56,6 +56,7 @@ type sheetRow struct {
 	Doubts   []vehicle.Doubt
 	Variants []variantView
 	Sources  []figureView // more than one: compared
+	ByTwo    bool         // a second person reads a new figure too
 }
 
 type figureView struct {
@@ -103,7 +104,9 @@ func (s *Server) showSheet(c fiber.Ctx, code int, joint string, f *fault.Fault) 
 		x := sheetPlace{Key: place.key, Name: place.name}
 		for _, k := range slices.Sorted(maps.Keys(p.Spec)) {
 			if placeOf(k) == place.key {
-				x.Rows = append(x.Rows, sheetRowOf(k, names.of(k), p.Spec[k], v.Doubts))
+				row := sheetRowOf(k, names.of(k), p.Spec[k], v.Doubts)
+				row.ByTwo = s.lib().ByTwo(k)
+				x.Rows = append(x.Rows, row)
 			}
 		}
 		if len(x.Rows) > 0 {

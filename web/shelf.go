@@ -172,6 +172,7 @@ func (s *Server) correct(c fiber.Ctx) error {
 		figured
 		Joint string `form:"joint"`
 		Why   string `form:"why"`
+		seconded
 	}](c)
 	x := vehicle.Correction{
 		Pattern: p.ID,
@@ -182,7 +183,13 @@ func (s *Server) correct(c fiber.Ctx) error {
 		By:      kit.Session(c).Person.Name,
 		At:      s.Now(),
 	}
-	if err = p.Correct(&x); err == nil {
+	if s.lib().ByTwo(in.Joint) {
+		x.Second, err = s.second(c, in.seconded)
+	}
+	if err == nil {
+		err = p.Correct(&x)
+	}
+	if err == nil {
 		err = s.Store.Correct(c.Context(), kit.Meta(c, s.Now()).ID, x)
 	}
 	if f := fault.As(err); f != nil {

@@ -46,6 +46,7 @@ type (
 		Recipe  string `json:"recipe"`
 		Source  string `json:"source"`
 		Why     string `json:"why"`
+		Second  string `json:"second,omitempty"` // since 2026-11: who read it too
 	}
 	// FileShelved puts a pattern or an operation on the Shelf, as its file reads.
 	FileShelved struct {

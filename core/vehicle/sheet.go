@@ -125,6 +125,7 @@ type Correction struct {
 	Pattern, Joint string
 	Recipe, Source string
 	By, Why        string
+	Second         string // who read it too, where a life hangs on the joint
 	At             time.Time
 }
 
@@ -169,7 +170,11 @@ func (p Pattern) With(cs []Correction) Pattern {
 		if !ok {
 			continue
 		}
-		s.Struck = append(slices.Clone(s.Struck), Struck{Recipe: s.Recipe, By: c.By, Why: c.Why})
+		by := c.By
+		if c.Second != "" {
+			by += " and " + c.Second
+		}
+		s.Struck = append(slices.Clone(s.Struck), Struck{Recipe: s.Recipe, By: by, Why: c.Why})
 		s.Recipe, s.Source = c.Recipe, c.Source
 		// A source that says the same is in conflict no longer.
 		s.Others = slices.DeleteFunc(slices.Clone(s.Others), func(o Figure) bool { return o.Source == c.Source })
