@@ -26,6 +26,7 @@ for (const [name, path, width = 1280, height = 800] of [
   ["reckoner", "/reckoner/preload"],
   ["sheet", "/shelf/ostrel-c22"],
   ["walk", "/jobs/demo-complaint/walk?place=hub&at=raised"],
+  ["report", "/jobs/demo-done/report"],
   ["bench-phone", "/jobs/demo-half-done/bench", 390, 844],
 ]) {
   await page.setViewportSize({ width, height });
