@@ -12,6 +12,8 @@ import (
 
 	"github.com/gofrs/flock"
 	"github.com/pressly/goose/v3"
+
+	"lugtak/core/fault"
 )
 
 // private is the mode of a shop's files: nobody else on the machine reads them.
@@ -61,6 +63,38 @@ func upToDate(ctx context.Context, w *sql.DB, p *goose.Provider, path string) er
 	}
 	return copyTo(ctx, w, before)
 }
+
+// unwritable tells a full disk and a file that may not be written from what is broken: it is
+// said in place, with what to do, and what was typed stays.
+func unwritable(err error) error {
+	if err == nil {
+		return nil
+	}
+	switch text := err.Error(); {
+	case strings.Contains(text, "database or disk is full"):
+		return fault.New("disk_full", "", "The disk of the shop's machine is full: this was not recorded.",
+			"Make room on it, then send this again; what you typed stands here.")
+	case strings.Contains(text, "readonly database"), strings.Contains(text, "read-only"):
+		return fault.New("read_only", "", "The shop's file may not be written to: this was not recorded.",
+			"Give it back to the program's own user, then send this again; what you typed stands here.")
+	}
+	return err
+}
+
+// Healthy asks the file itself whether it can be written to: it begins, and takes back.
+func (s *Store) Healthy(ctx context.Context) error {
+	tx, err := s.w.BeginTx(ctx, nil)
+	if err != nil {
+		return err
+	}
+	defer tx.Rollback()
+	_, err = tx.ExecContext(ctx, `INSERT INTO guess (key, fails, until) VALUES ('health', 0, ?)
+		ON CONFLICT (key) DO UPDATE SET until = excluded.until`, strings.Repeat("x", healthBytes))
+	return unwritable(err)
+}
+
+// healthBytes are more than a page of the file, so that a full disk shows.
+const healthBytes = 16 << 10
 
 // copyTo writes a consistent copy under another name and only then gives it its own.
 func copyTo(ctx context.Context, db *sql.DB, path string) error {

@@ -10,6 +10,7 @@ import (
 	"testing"
 	"time"
 
+	"lugtak/core/fault"
 	"lugtak/core/job"
 )
 
@@ -185,5 +186,50 @@ func TestRestore(t *testing.T) {
 	defer release()
 	if _, err := Restore(ctx, backup, path, now.Add(time.Second)); err == nil {
 		t.Error("it was put under a server")
+	}
+}
+
+// A full disk refuses the record with what to do, loses none, and health says so.
+func TestFullDisk(t *testing.T) {
+	s, path := open(t)
+	start(t, s, "1")
+	if err := s.Healthy(ctx); err != nil {
+		t.Fatal(err)
+	}
+	var pages int
+	if err := s.w.QueryRowContext(ctx, `PRAGMA page_count`).Scan(&pages); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.w.ExecContext(ctx, fmt.Sprint(`PRAGMA max_page_count = `, pages)); err != nil {
+		t.Fatal(err)
+	}
+	m := job.Meta{By: "Aro", Role: job.Technician, At: now}
+	var full *fault.Fault
+	kept := 0
+	for i := range 40 {
+		m.ID = fmt.Sprint("f", i)
+		_, _, err := s.Record(ctx, "1", m, job.Find{Text: strings.Repeat("x", 900)})
+		if full = fault.As(err); full != nil {
+			break
+		} else if err != nil {
+			t.Fatal(err)
+		}
+		kept++
+	}
+	if full == nil || full.Code != "disk_full" || full.Remedy == "" {
+		t.Fatalf("a full disk is told as %v", full)
+	}
+	if err := s.Healthy(ctx); fault.As(err) == nil {
+		t.Errorf("health says %v", err)
+	}
+	if _, err := s.w.ExecContext(ctx, `PRAGMA max_page_count = 1073741823`); err != nil {
+		t.Fatal(err)
+	}
+	if _, _, err := s.Record(ctx, "1", m, job.Find{Text: strings.Repeat("x", 900)}); err != nil {
+		t.Errorf("with room again: %v", err)
+	}
+	s.Close()
+	if r, err := Check(ctx, path); err != nil || !r.OK() || r.Events != 1+kept+1 {
+		t.Errorf("%+v %v, %d kept", r, err, kept)
 	}
 }

@@ -238,7 +238,7 @@ func (s *Store) write(ctx context.Context, g *growth, also func(*sql.Tx) error) 
 	if err == nil {
 		s.head = g.end
 	}
-	return err
+	return unwritable(err)
 }
 
 func (s *Store) seal(ctx context.Context, sealing *sql.Stmt, events []eventRow, signature string) error {

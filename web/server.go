@@ -125,7 +125,7 @@ func (s *Server) routes() {
 	a.Post("/api/v1/calc/:name", s.calc)
 	a.Get("/api/v1/tools/claim", s.toolClaim)
 	a.Post("/api/v1/jobs/:job/pulls", s.toolPull)
-	a.Get("/healthz", func(c fiber.Ctx) error { return c.SendString("ok\n") })
+	a.Get("/healthz", s.health)
 
 	a.Get("/signin", s.signInPage)
 	a.Post("/signin", s.signIn)
@@ -231,6 +231,15 @@ func (s *Server) routes() {
 	})
 }
 
+// health says that the file can be written to, not only that somebody answers.
+func (s *Server) health(c fiber.Ctx) error {
+	if err := s.Store.Healthy(c.Context()); err != nil {
+		s.Log.Error("not healthy", "error", err)
+		return c.Status(fiber.StatusServiceUnavailable).SendString("the file cannot be written to\n")
+	}
+	return c.SendString("ok\n")
+}
+
 func (s *Server) headers(c fiber.Ctx) error {
 	c.Set("Content-Security-Policy", csp)
 	c.Set("X-Content-Type-Options", "nosniff")
@@ -244,6 +253,9 @@ func (s *Server) who(c fiber.Ctx) error {
 	x, err := s.Store.Session(c.Context(), c.Cookies(cookieName), s.Now())
 	if err != nil {
 		return err
+	}
+	if x == nil && strings.HasPrefix(c.Path(), "/api/") {
+		return fault.New("signed_out", "", "Nobody is signed in here.", "Sign in, or send a token.")
 	}
 	if x == nil {
 		if c.Method() != fiber.MethodGet {

@@ -2,6 +2,7 @@ package main
 
 import (
 	"bytes"
+	"errors"
 	"fmt"
 	"image"
 	"image/png"
@@ -9,6 +10,8 @@ import (
 	"net/http"
 	"net/url"
 	"os"
+	"os/exec"
+	"path/filepath"
 	"regexp"
 	"strconv"
 	"strings"
@@ -118,4 +121,22 @@ func at(n int, do func(i int)) {
 		all.Go(func() { do(i) })
 	}
 	all.Wait()
+}
+
+// A word that is none goes to standard error with status 2, and makes no file.
+func TestUsageErrors(t *testing.T) {
+	missing := filepath.Join(t.TempDir(), "typo.db")
+	for _, args := range [][]string{{"serv"}, {"serve"}, {"serve", "--db", missing}, {"check", "--wrong"}} {
+		var out, bad bytes.Buffer
+		cmd := exec.Command(binary, args...)
+		cmd.Stdout, cmd.Stderr = &out, &bad
+		err := cmd.Run()
+		var exit *exec.ExitError
+		if !errors.As(err, &exit) || exit.ExitCode() != 2 || out.Len() > 0 || !strings.Contains(bad.String(), "lugtak: ") {
+			t.Errorf("lugtak %s: %v, out %q, err %q", strings.Join(args, " "), err, out.String(), bad.String())
+		}
+	}
+	if _, err := os.Stat(missing); err == nil {
+		t.Error("a typing error made a shop")
+	}
 }

@@ -54,17 +54,22 @@ type cli struct {
 
 func main() {
 	var c cli
-	k := kong.Parse(
+	parser := kong.Must(
 		&c,
 		kong.Name("lugtak"),
 		kong.Vars{"version": "lugtak " + version},
 		kong.Description(
 			"Runs a repair on a car or truck from complaint to signature, and keeps the record. The vehicle maker's data, local codes and licensed practice come first.",
 		),
-		kong.UsageOnError(),
 		kong.ConfigureHelp(kong.HelpOptions{Compact: true, WrapUpperBound: 100}),
 	)
-	err := k.Run()
+	k, err := parser.Parse(os.Args[1:])
+	if err != nil { // a word that is none is no work that failed
+		fmt.Fprintln(os.Stderr, "lugtak: "+err.Error())
+		fmt.Fprintln(os.Stderr, "lugtak --help lists what there is.")
+		os.Exit(2)
+	}
+	err = k.Run()
 	var p *reckon.Problem
 	switch {
 	case err == nil:

@@ -18,6 +18,8 @@ func Status(f *fault.Fault) int {
 		return fiber.StatusUnauthorized
 	case job.CodeStale, job.CodeSigned, job.CodeConflict, job.CodeClaim, job.CodeQuick, job.CodeBroken:
 		return fiber.StatusConflict
+	case "disk_full", "read_only":
+		return fiber.StatusInsufficientStorage
 	case "throttled":
 		return fiber.StatusTooManyRequests
 	}
