@@ -56,7 +56,7 @@ func newPaper() paper {
 	return p
 }
 
-// type sets colour, weight and size, points.
+// face sets colour, weight and size, points.
 func (p paper) face(c [3]int, style string, size float64) {
 	p.SetTextColor(c[0], c[1], c[2])
 	p.SetFont("b", style, size)

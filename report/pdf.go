@@ -326,7 +326,7 @@ func (p paper) due(r *Report, y float64) float64 {
 		p.SetDrawColor(ink[0], ink[1], ink[2])
 		p.SetLineWidth(0.3)
 		p.Rect(margin, y, width, high, "D")
-		for i, col := range []struct {
+		for _, col := range []struct {
 			at    float64
 			style string
 			lines []string
@@ -335,7 +335,6 @@ func (p paper) due(r *Report, y float64) float64 {
 			for n, l := range col.lines {
 				p.put(margin+col.at, y+4+4.2*float64(n), l)
 			}
-			_ = i
 		}
 		y += high
 	}

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"context"
 	"hash/fnv"
 	"sync"
 
@@ -201,7 +202,7 @@ func (s *Server) wrenchPull(c fiber.Ctx) error {
 	if err != nil {
 		return s.showWrench(c, 409, in.Amount.Text, fault.As(err))
 	}
-	go s.runPull(t, d, a, act)
+	s.pulls.Go(func() { s.runPull(t, d, a, act) })
 	return kit.See(c, "/wrench/"+t.ID)
 }
 
@@ -248,12 +249,13 @@ func (s *Server) runPull(t wrench.Tool, d device.Wrench, a aim, act device.Act) 
 // recordClaimed records what a tool has read under the name of the one who took it,
 // as long as that session has not ended.
 func (s *Server) recordClaimed(id string, k claim.Claim, cmd job.Trace) (*job.State, string, error) {
-	if !s.Store.SessionLives(s.ctx, k.Session, s.Now()) {
+	ctx := context.WithoutCancel(s.ctx) // also while the server ends
+	if !s.Store.SessionLives(ctx, k.Session, s.Now()) {
 		return nil, id, fault.New(job.CodeClaim, "claim", k.By+" is signed out: the tool is in nobody's hand.",
 			"Sign in, take it on the bench, then pull.")
 	}
 	m := job.Meta{ID: id, By: k.By, Role: job.Technician, At: s.Now()}
-	st, _, err := s.Store.Record(s.ctx, k.Job, m, cmd)
+	st, _, err := s.Store.Record(ctx, k.Job, m, cmd)
 	return st, id, err
 }
 

@@ -444,6 +444,24 @@ func (h *hands) ended() {
 	h.t.Fatal("the pull does not end")
 }
 
+// A server that is told to end lets the wrench finish, and records what it read.
+func TestAPullUnderWayOutlivesTheServer(t *testing.T) {
+	h := atWork(t, sim.NewRack())
+	form := url.Values{"step": {knuckleStep}, "joint": {knuckle}, "letter": {"B"}, "tool": {"w3"}}
+	if code, page := h.post("claim", form); code >= http.StatusBadRequest {
+		t.Fatalf("%d %.200s", code, page)
+	}
+	before := len(h.state().PullOrder)
+	if code, _ := h.pull("60"); code >= http.StatusBadRequest {
+		t.Fatal(code)
+	}
+	h.s.Close()
+	st := h.state()
+	if len(st.PullOrder) != before+1 || last(st).By != demo.People[0].Name {
+		t.Errorf("%d pulls, before %d", len(st.PullOrder), before)
+	}
+}
+
 func last(st *job.State) *job.Pull { return st.Pulls[st.PullOrder[len(st.PullOrder)-1]] }
 
 // trace is a file a tool has saved.

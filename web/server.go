@@ -58,6 +58,7 @@ type Server struct {
 	timings, offered sync.Map
 	known            atomic.Pointer[library.Library]
 	presence         presence
+	pulls            sync.WaitGroup // under way on connected wrenches
 	inputs           *semaphore.Weighted // bytes of calculations under way
 	stop             context.CancelFunc
 	ctx              context.Context
@@ -109,8 +110,12 @@ func New(cfg Config) (*Server, error) {
 	return s, nil
 }
 
-// Close ends the streams, so that the listener can shut down.
-func (s *Server) Close() { s.stop() }
+// Close ends the streams, so that the listener can shut down, and waits for the pulls under
+// way: a wrench that holds lets go, and what it read is recorded.
+func (s *Server) Close() {
+	s.stop()
+	s.pulls.Wait()
+}
 
 func (s *Server) routes() {
 	a := s.App
