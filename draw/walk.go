@@ -39,6 +39,51 @@ func MeasureBar(m job.Measurement) template.HTML {
 	return c.html()
 }
 
+// firstOrder is where a spectrum begins to tell: below it lies how the road was driven.
+const firstOrder = 8
+
+// Compared draws two recorded drives over one another, by orders of the wheel's turn and to
+// one scale: dashed before, drawn out now. It draws nothing where one of them tells nothing.
+func Compared(before, now job.Drive) template.HTML {
+	most := 0.0
+	for _, d := range []job.Drive{before, now} {
+		if len(d.Amplitude) < 2*firstOrder || d.Step <= 0 {
+			return ""
+		}
+		for _, a := range d.Amplitude[firstOrder:] {
+			most = math.Max(most, a)
+		}
+	}
+	if most == 0 {
+		return ""
+	}
+	loud := func(d job.Drive) float64 { // of what stands out
+		top := 0.0
+		for _, a := range d.Amplitude[firstOrder:] {
+			top = math.Max(top, a)
+		}
+		return top
+	}
+	was, is := loud(before), loud(now)
+	c := newCanvas(640, 180, fmt.Sprintf("vibration by orders before and now: the loudest was %.2f m/s² and is %.2f", was, is))
+	span := math.Max(float64(len(before.Amplitude)-1)*before.Step, float64(len(now.Amplitude)-1)*now.Step)
+	x := func(order float64) float64 { return 40 + 590*order/span }
+	for o := 1.0; o < span; o++ {
+		c.line("grid", x(o), 20, x(o), 150).text("axis", x(o), 166, "middle", "%s", Plain(o))
+	}
+	curve := func(class string, d job.Drive) {
+		var pts [][2]float64
+		for i := firstOrder / 2; i < len(d.Amplitude); i++ {
+			pts = append(pts, [2]float64{x(float64(i) * d.Step), 150 - 125*math.Min(1, d.Amplitude[i]/most)})
+		}
+		c.poly(class, false, pts...)
+	}
+	curve("d-curve d-was", before)
+	curve("d-curve", now)
+	c.text("d-text", 630, 16, "end", "loudest %s m/s² before, %s now", Plain(math.Round(100*was)/100), Plain(math.Round(100*is)/100))
+	return c.html()
+}
+
 // Waterfall draws a recorded drive: the mean order spectrum above, the stretches of
 // road below it, dark where they are loud.
 func Waterfall(r job.Drive) template.HTML {

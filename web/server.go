@@ -58,7 +58,7 @@ type Server struct {
 	timings, offered sync.Map
 	known            atomic.Pointer[library.Library]
 	presence         presence
-	pulls            sync.WaitGroup // under way on connected wrenches
+	pulls            sync.WaitGroup      // under way on connected wrenches
 	inputs           *semaphore.Weighted // bytes of calculations under way
 	stop             context.CancelFunc
 	ctx              context.Context

@@ -135,6 +135,9 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 	}
 	if n := len(st.Walk.Drives); n > 0 {
 		v.Drive, v.Drives = draw.Waterfall(st.Walk.Drives[n-1]), st.Walk.Drives
+		if n > 1 {
+			v.Compared = draw.Compared(st.Walk.Drives[0], st.Walk.Drives[n-1])
+		}
 	}
 	v.Proposals = s.proposals(st, v.Report, p)
 	return s.render(c, code, "walk", "Walk-round", v)

@@ -40,6 +40,7 @@ type walkView struct {
 	Lining    []inspect.LiningRule
 	Taken     []takenView
 	Drive     template.HTML
+	Compared  template.HTML // the first drive and the last
 	Drives    []job.Drive
 	Proposals []proposalView
 	Fault     *fault.Fault
