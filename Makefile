@@ -5,7 +5,7 @@ RACE := $(shell command -v gcc >/dev/null && echo -race)
 CHROMIUM := /usr/bin/chromium-headless-shell
 DEMO_ADDR ?= 127.0.0.1:8460
 
-.PHONY: demo test go-test browser-test lint bench fuzz mutate notices study pictures build static
+.PHONY: demo test script-test go-test browser-test lint bench fuzz mutate notices study pictures build static
 
 demo: build
 	./bin/lugtak demo --addr $(DEMO_ADDR)
@@ -13,10 +13,10 @@ demo: build
 build:
 	go build -o bin/lugtak ./cmd/lugtak
 
-test: lint go-test browser-test
+test: lint script-test go-test browser-test
 
 WEB := web/static/lugtak.css web/static/bench.css web/static/sheet.css
-JS := web/static/lugtak.js web/static/castle.js web/static/outbox.js web/static/worker.js
+JS := $(filter-out web/static/htmx.js,$(wildcard web/static/*.js))
 TOOLS := e2e/node_modules/.bin
 
 lint: e2e/node_modules/.package-lock.json
@@ -30,6 +30,10 @@ lint: e2e/node_modules/.package-lock.json
 go-test:
 	go test $(RACE) -timeout 15m ./...
 	$(MAKE) --no-print-directory fuzz FUZZTIME=60000x
+
+# The scripts' own arithmetic and words, without a browser.
+script-test:
+	node --test e2e/unit
 
 browser-test: build $(CHROMIUM) e2e/node_modules/.package-lock.json
 	cd e2e && npx playwright test

@@ -148,6 +148,26 @@ func TestStyleSheetsFindTheirFiles(t *testing.T) {
 			}
 		}
 	}
+	modules := map[string]bool{}
+	next := []string{regexp.MustCompile(`src="/static/([^"]+)" type="module"`).FindStringSubmatch(page)[1]}
+	for len(next) > 0 {
+		file := next[0]
+		next = next[1:]
+		if modules[file] {
+			continue
+		}
+		modules[file] = true
+		res, js := get(t, client, "http://"+addr+"/static/"+file)
+		if res.StatusCode != http.StatusOK {
+			t.Errorf("the module %s is not there", file)
+		}
+		for _, m := range regexp.MustCompile(`(?:from|import) "\./([^"]+)"`).FindAllStringSubmatch(js, -1) {
+			next = append(next, m[1])
+		}
+	}
+	if len(modules) < 10 {
+		t.Errorf("%d modules", len(modules))
+	}
 	if fonts < 3 {
 		t.Errorf("%d files are spoken of", fonts)
 	}

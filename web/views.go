@@ -13,6 +13,7 @@ import (
 	"math"
 	"mime"
 	"path"
+	"regexp"
 	"slices"
 	"strings"
 	"time"
@@ -87,43 +88,65 @@ func newViews() (*views, error) {
 	return v, nil
 }
 
-// loadAssets names every static file by its content. Style sheets are read
-// after the fonts they speak of.
+// loadAssets names every static file by its content, each after those it names itself.
 func (v *views) loadAssets() error {
 	files, err := fs.Glob(staticFS, "static/*")
 	if err != nil {
 		return err
 	}
-	for _, css := range []bool{false, true} {
+	for len(files) > 0 {
+		var later []string
 		for _, f := range files {
-			name := path.Base(f)
-			if strings.HasSuffix(name, ".css") != css {
-				continue
-			}
-			data, err := staticFS.ReadFile(f)
+			ready, err := v.take(f)
 			if err != nil {
 				return err
 			}
-			if css {
-				for plain, hashed := range v.names {
-					data = bytes.ReplaceAll(data, []byte(`url("`+plain+`")`), []byte(`url("`+hashed+`")`))
-				}
+			if !ready {
+				later = append(later, f)
 			}
-			sum := sha256.Sum256(data)
-			ext := path.Ext(name)
-			hashed := strings.TrimSuffix(name, ext) + "." + hex.EncodeToString(sum[:6]) + ext
-			a := asset{data: data, kind: mime.TypeByExtension(ext)}
-			if ext == ".css" || ext == ".js" {
-				var b bytes.Buffer
-				w, _ := gzip.NewWriterLevel(&b, gzip.BestCompression)
-				w.Write(data)
-				w.Close()
-				a.zipped = b.Bytes()
-			}
-			v.names[name], v.assets[hashed] = hashed, a
 		}
+		if len(later) == len(files) {
+			return fmt.Errorf("these name one another, or what is not there: %s", strings.Join(later, ", "))
+		}
+		files = later
 	}
 	return nil
+}
+
+// named are the files another names: the fonts of a style sheet, the modules of a script.
+var named = regexp.MustCompile(`(url\("|from "\./|import "\./)([\w.-]+)"`)
+
+// take gives a file its name by its content, once those it names have theirs. It is not ready
+// before.
+func (v *views) take(file string) (ready bool, err error) {
+	name, ext := path.Base(file), path.Ext(file)
+	data, err := staticFS.ReadFile(file)
+	if err != nil {
+		return false, err
+	}
+	if ext == ".css" || ext == ".js" {
+		for _, m := range named.FindAllSubmatch(data, -1) {
+			if v.names[string(m[2])] == "" {
+				return false, nil
+			}
+		}
+		data = named.ReplaceAllFunc(data, func(m []byte) []byte {
+			parts := named.FindSubmatch(m)
+			return fmt.Appendf(nil, `%s%s"`, parts[1], v.names[string(parts[2])])
+		})
+	}
+	sum := sha256.Sum256(data)
+	hashed := strings.TrimSuffix(name, ext) + "." + hex.EncodeToString(sum[:6]) + ext
+	a := asset{data: data, kind: mime.TypeByExtension(ext)}
+	if ext == ".css" || ext == ".js" {
+		var b bytes.Buffer
+		w, _ := gzip.NewWriterLevel(&b, gzip.BestCompression)
+		w.Write(data)
+		w.Close()
+		a.zipped = b.Bytes()
+	}
+	v.names[name], v.assets[hashed] = hashed, a
+	return true, nil
 }
 
 func (s *Server) static(c fiber.Ctx) error {

@@ -1,0 +1,50 @@
+// The scripts' own arithmetic and words. What they do on a page, the browser tests show.
+import assert from "node:assert/strict";
+import { test } from "node:test";
+import { clockwise, nearest, turned } from "../../web/static/angle.js";
+import { left, share } from "../../web/static/clocks.js";
+import { says } from "../../web/static/kept.js";
+
+test("a soak is told in minutes and seconds, and is done at its end", () => {
+  const end = Date.UTC(2026, 10, 26, 9, 15);
+  for (const [before, want] of [
+    [15 * 60_000, "15:00"],
+    [61_000, "1:01"],
+    [9_400, "0:09"],
+    [400, "done"],
+    [0, "done"],
+    [-60_000, "done"],
+  ])
+    assert.equal(left(end, end - before), want);
+  assert.equal(share(0, 200, 50), 25);
+  assert.equal(share(0, 200, -1), 0);
+  assert.equal(share(0, 200, 900), 100);
+});
+
+test("a stud that is turned stays within its pitch, and takes the next choice round it", () => {
+  assert.equal(clockwise(0, 1), 0);
+  assert.equal(clockwise(1, 0), 90);
+  assert.equal(clockwise(-1, 0), -90);
+  assert.equal(turned(50, 20, 60), 10);
+  assert.equal(turned(10, -20, 60), 50);
+  const holes = [0, 10, 20, 30, 40, 50];
+  for (const [deg, want] of [
+    [0, 0],
+    [14, 10],
+    [16, 20],
+    [44, 40],
+    [57, 0], // nearer to the slot it comes to than to the hole before
+    [54, 50],
+  ])
+    assert.equal(nearest(holes, deg, 60), want, `${deg}°`);
+});
+
+test("what waits on the tablet is counted, and what was not taken comes first", () => {
+  assert.equal(says([]), "");
+  assert.equal(says([{ url: "/x/step" }]), "No network: 1 record is kept here and sent on return.");
+  assert.match(says([{ url: "/x/step" }, { url: "/x/later" }]), /^No network: 2 records are .*put off/);
+  assert.equal(
+    says([{ url: "/x/step" }, { url: "/x/step", refused: "no" }]),
+    "Not taken: 1 record kept here. Somebody has to decide.",
+  );
+});

@@ -1,0 +1,42 @@
+// Clocks that run on the page, and the screen that stays awake on the bench.
+
+// left is what is left of a soak, as minutes and seconds; done at the end.
+export const left = (until, now) => {
+  const seconds = Math.max(0, Math.round((until - now) / 1000));
+  if (!seconds) return "done";
+  return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, "0")}`;
+};
+
+// share is how much of a span has gone by, per cent.
+export const share = (from, to, now) => Math.min(100, Math.max(0, (100 * (now - from)) / (to - from)));
+
+export const tick = () => {
+  const now = Date.now();
+  for (const el of document.querySelectorAll("[data-until]")) {
+    const until = Date.parse(el.dataset.until);
+    if (!isNaN(until)) el.textContent = left(until, now);
+  }
+  for (const el of document.querySelectorAll("progress[data-to]")) {
+    el.value = share(Date.parse(el.dataset.from), Date.parse(el.dataset.to), now);
+  }
+};
+
+let lock = null;
+
+export const awake = async () => {
+  if (
+    !document.querySelector(".bench") ||
+    !navigator.wakeLock ||
+    document.visibilityState !== "visible" ||
+    lock
+  )
+    return;
+  try {
+    lock = await navigator.wakeLock.request("screen");
+    lock.addEventListener("release", () => {
+      lock = null;
+    });
+  } catch {
+    /* not allowed here */
+  }
+};

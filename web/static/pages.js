@@ -1,0 +1,137 @@
+// What single pages do beyond forms and links. Every page works without.
+// Trouble opens over the picture at once, network or not.
+document.addEventListener("click", (e) => {
+  const at = e.target.closest && e.target.closest(".bench .key.trouble, .bench .untrouble");
+  if (!at) return;
+  e.preventDefault();
+  const open = at.matches(".trouble");
+  document.querySelector("main[data-live]").classList.toggle("introuble", open);
+  const heading = document.querySelector(open ? ".introuble-only h2" : ".bench .what");
+  if (heading) heading.focus({ preventScroll: true });
+});
+
+// Signing in: a name is touched, then the PIN on the pad.
+const pad = document.querySelector(".pinpad");
+if (pad) {
+  pad.hidden = false;
+  document.addEventListener("click", (e) => {
+    const name = e.target.closest(".nameof"),
+      digit = e.target.closest("[data-digit]");
+    const pin = document.getElementById("pin");
+    if (name) {
+      document.getElementById("name").value = name.dataset.name;
+      for (const n of document.querySelectorAll(".nameof")) n.setAttribute("aria-pressed", n === name);
+      pin.focus();
+    }
+    if (!digit) return;
+    pin.value = digit.dataset.digit === "⌫" ? pin.value.slice(0, -1) : pin.value + digit.dataset.digit;
+  });
+}
+
+// A sheet: what is typed leaves the rows that hold it; a row rings its joint.
+document.addEventListener("input", (e) => {
+  const rows = e.target.dataset.filter;
+  if (!rows) return;
+  const words = e.target.value.toLowerCase().split(/\s+/);
+  for (const row of document.querySelectorAll(rows)) {
+    const text = row.textContent.toLowerCase();
+    row.hidden = !words.every((w) => text.includes(w));
+  }
+});
+
+const ring = (e) => {
+  const row = e.target.closest && e.target.closest(".sheetrow[data-joint]");
+  if (!row) return;
+  for (const j of document.querySelectorAll(".sheetpic [data-joint]")) {
+    j.classList.toggle("ringed", j.dataset.joint === row.dataset.joint);
+  }
+};
+
+for (const kind of ["pointerover", "focusin", "click"]) document.addEventListener(kind, ring);
+
+// A file goes into the field that names its text, where it can be looked at.
+document.addEventListener("change", async (e) => {
+  if (!e.target.matches("[data-into]") || !e.target.files[0]) return;
+  const into = document.getElementById(e.target.dataset.into);
+  into.value = await e.target.files[0].text();
+  into.dispatchEvent(new Event("input", { bubbles: true }));
+});
+
+// A bar too narrow for its words says them below the timeline.
+for (const kind of ["focusin", "pointerover"]) {
+  document.addEventListener(kind, (e) => {
+    const bar = e.target.closest && e.target.closest("[data-says]");
+    if (bar) bar.closest("figure").querySelector(".says-bar").textContent = bar.dataset.says;
+  });
+}
+
+// A step to be moved: the arrows walk it through the plan, and what that costs is said
+// before anything is moved.
+let tried = 0;
+
+const tryMove = async (input) => {
+  const form = input.form,
+    mine = ++tried;
+  const out = form.querySelector(".trycost");
+  if (input.value.trim() === "") {
+    out.textContent = "";
+    return;
+  }
+  const query = new URLSearchParams({ step: form.elements.step.value, behind: input.value });
+  try {
+    const res = await fetch(`${form.dataset.try}?${query}`);
+    const text = res.ok ? await res.text() : "";
+    if (mine === tried) out.textContent = text;
+  } catch {
+    out.textContent = "";
+  }
+};
+
+document.addEventListener("input", (e) => {
+  if (e.target.closest("form[data-try]")) tryMove(e.target);
+});
+
+document.addEventListener("keydown", (e) => {
+  const input = e.target.closest && e.target.closest("form[data-try] .input");
+  if (!input) return;
+  if (e.key === "Escape") {
+    input.value = "";
+    input.closest("details").open = false;
+    return;
+  }
+  const by = { ArrowUp: -1, ArrowDown: 1 }[e.key];
+  if (!by) return;
+  e.preventDefault();
+  const stands = Number(input.dataset.no) - 1;
+  let to = (input.value === "" ? stands : Number(input.value)) + by;
+  if (to === stands + 1) to += by; // behind itself it stands where it is
+  input.value = String(Math.max(0, to));
+  tryMove(input);
+});
+
+document.addEventListener("change", (e) => {
+  if (e.target.matches("[data-go]")) e.target.form.requestSubmit();
+});
+
+// What is offered beside the order is ticked where it stands on the vehicle.
+document.addEventListener("click", (e) => {
+  const offer = e.target.closest("[data-tick]");
+  if (!offer) return;
+  const box = document.querySelector(`input[name="task"][value="${CSS.escape(offer.dataset.tick)}"]`);
+  if (box && !box.checked) box.click();
+});
+
+// A form that needs no answer on the page is sent beside it.
+document.addEventListener("submit", async (e) => {
+  const form = e.target.closest("form[data-quiet]");
+  if (!form) return;
+  e.preventDefault();
+  const r = await fetch(form.action, {
+    method: "POST",
+    body: new URLSearchParams(new FormData(form)),
+  }).catch(() => null);
+  if (r && r.ok) return;
+  const out = document.getElementById("outcome");
+  const f = r && new DOMParser().parseFromString(await r.text(), "text/html").querySelector(".fault");
+  out.textContent = f ? f.textContent : "The wrench does not answer.";
+});
