@@ -3,7 +3,21 @@ import { execFileSync } from "node:child_process";
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { sealed } from "./seal.mjs";
-import { act, aro, binary, expect, half, press, signIn, sound, test, toRoom, what, work } from "./shop.mjs";
+import {
+  act,
+  aro,
+  bel,
+  binary,
+  expect,
+  half,
+  press,
+  signIn,
+  sound,
+  test,
+  toRoom,
+  what,
+  work,
+} from "./shop.mjs";
 
 const drive = /^Road test/;
 
@@ -70,6 +84,23 @@ test("a failed drive goes back to the walk-round, a good one to the signature an
   writeFileSync(saved, file);
   expect(String(execFileSync(binary, ["verify", saved, hash.replace(/(.{4})/g, "$1 ")]))).toContain("ok");
   expect(() => execFileSync(binary, ["verify", saved, "abcd"], { stdio: "pipe" })).toThrow(/another hash/);
+});
+
+test("a corner is handed over with a word, and the other tablet says so", async ({ page, shop, browser }) => {
+  await signIn(page, shop, aro);
+  await page.goto(`${shop.url}/jobs/${half}/bench`);
+  await page.keyboard.press("t");
+  await page.getByText("Hand over", { exact: true }).click();
+  await page.getByLabel("to", { exact: true }).selectOption("Technician Bel");
+  await page.getByLabel("what the other must know").fill("clips are short");
+  await sound(page);
+  await page.getByRole("button", { name: "Hand it over" }).click();
+  await expect(page.locator(".handed")).toContainText("FL is in Technician Bel’s hand");
+  await sound(page);
+  const other = await (await browser.newContext()).newPage();
+  await signIn(other, shop, bel);
+  await other.goto(`${shop.url}/jobs/${half}/bench`);
+  await expect(other.locator(".handed")).toContainText("“clips are short”");
 });
 
 test("what is due stands on the bays, and in a calendar", async ({ page, shop }) => {

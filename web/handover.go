@@ -20,9 +20,6 @@ func (s *Server) handed(c fiber.Ctx, v *benchView) error {
 			v.Handed = h
 		}
 	}
-	if v.Panel != "trouble" {
-		return nil
-	}
 	var err error
 	v.Others, err = s.others(c)
 	return err
