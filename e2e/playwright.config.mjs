@@ -1,6 +1,7 @@
 import { defineConfig } from "@playwright/test";
 
 export default defineConfig({
+  testMatch: "*.spec.mjs",
   testDir: ".",
   workers: 2,
   fullyParallel: true,

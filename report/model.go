@@ -334,7 +334,7 @@ func (r *Report) signatures() {
 	for _, x := range st.Reopenings {
 		r.Signed = append(r.Signed, fmt.Sprintf("Reopened by %s, %s: “%s”; before that signed by %s", x.By, instant(x.At), x.Reason, x.SignedBy))
 	}
-	gates := record.Signed{}.Gates
+	var gates []record.Gate
 	if st.Signature != nil {
 		gates = st.Signature.Gates
 	}
