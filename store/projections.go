@@ -448,10 +448,20 @@ func (s *Store) FollowUps(ctx context.Context, vehicle string) ([]FollowUp, erro
 	if err := s.settle(ctx); err != nil {
 		return nil, err
 	}
+	return s.followUps(ctx, `(j.vehicle = ? OR ? = '') ORDER BY f.at = '', f.at, f.job, f.no LIMIT ?`,
+		vehicle, vehicle, mostDue)
+}
+
+// DueBy lists the first of what is owed by a day, the soonest first: of a shop of many years
+// it reads no more than it gives. What was recorded in the last moment may be missing.
+func (s *Store) DueBy(ctx context.Context, day time.Time, most int) ([]FollowUp, error) {
+	return s.followUps(ctx, `f.at > '' AND f.at <= ? ORDER BY f.at LIMIT ?`, stamp(day), most)
+}
+
+// followUps reads what is still owed and fits.
+func (s *Store) followUps(ctx context.Context, fits string, args ...any) ([]FollowUp, error) {
 	rows, err := s.r.QueryContext(ctx, `SELECT f.job, j.vehicle, f.no, f.kind, f.title, f.at_km, f.at
-		FROM follow_up f JOIN job j ON j.id = f.job
-		WHERE f.closed = 0 AND (j.vehicle = ? OR ? = '')
-		ORDER BY f.at = '', f.at, f.job, f.no LIMIT ?`, vehicle, vehicle, mostDue)
+		FROM follow_up f JOIN job j ON j.id = f.job WHERE f.closed = 0 AND `+fits, args...)
 	if err != nil {
 		return nil, err
 	}

@@ -19,20 +19,20 @@ type dueRow struct {
 	Over  bool
 }
 
-// soon is how far ahead the bays look.
-const soon = 21 * 24 * time.Hour
+// soon is how far ahead the bays look, and dueRows how many they show; the calendar has all.
+const (
+	soon    = 21 * 24 * time.Hour
+	dueRows = 12
+)
 
 // dues are those of all vehicles whose day comes soon or has come, the soonest first.
 func (s *Server) dues(c fiber.Ctx, fleet map[string]string) ([]dueRow, error) {
-	all, err := s.Store.FollowUps(c.Context(), "")
+	all, err := s.Store.DueBy(c.Context(), s.Now().Add(soon), dueRows)
 	if err != nil {
 		return nil, err
 	}
 	var out []dueRow
 	for _, f := range all {
-		if f.At.IsZero() || f.At.Sub(s.Now()) > soon {
-			continue
-		}
 		out = append(out, dueRow{f, fleet[f.Vehicle], !s.Now().Before(f.At)})
 	}
 	return out, nil
