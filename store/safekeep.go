@@ -1,6 +1,7 @@
 package store
 
 import (
+	"bytes"
 	"context"
 	"database/sql"
 	"errors"
@@ -129,12 +130,10 @@ func Backup(ctx context.Context, from, to string) error {
 	if _, err := os.Stat(from); err != nil {
 		return fmt.Errorf("there is no shop file %s", from)
 	}
-	for _, path := range []string{to, KeyFile(to)} {
-		if _, err := os.Stat(path); err == nil {
-			return fmt.Errorf("%s exists already: name a new file", path)
-		}
+	if _, err := os.Stat(to); err == nil {
+		return fmt.Errorf("%s exists already: name a new file", to)
 	}
-	r, err := sql.Open("sqlite", source(from, url.Values{"mode": {"ro"}, "_pragma": {"busy_timeout(5000)"}}))
+	r, err := readOnly(from)
 	if err != nil {
 		return err
 	}
@@ -153,6 +152,10 @@ func Backup(ctx context.Context, from, to string) error {
 	return os.Rename(copied, to)
 }
 
+func readOnly(path string) (*sql.DB, error) {
+	return sql.Open("sqlite", source(path, url.Values{"mode": {"ro"}, "_pragma": {"busy_timeout(5000)"}}))
+}
+
 // proved says what is wrong with a file that is to be relied on.
 func proved(ctx context.Context, path string) error {
 	rep, err := Check(ctx, path)
@@ -165,7 +168,8 @@ func proved(ctx context.Context, path string) error {
 	return nil
 }
 
-// copyKey puts a shop's key beside another file; nothing where there is none.
+// copyKey puts a shop's key beside another file; nothing where there is none. One that a
+// backup cut short has left there is the same key; another one is never written over.
 func copyKey(from, to string) error {
 	key, err := os.ReadFile(KeyFile(from))
 	if errors.Is(err, os.ErrNotExist) {
@@ -174,13 +178,45 @@ func copyKey(from, to string) error {
 	if err != nil {
 		return err
 	}
+	there, err := os.ReadFile(KeyFile(to))
+	switch {
+	case err == nil && bytes.Equal(there, key):
+		return nil
+	case err == nil:
+		return fmt.Errorf("%s holds another key: name a new file", KeyFile(to))
+	case !errors.Is(err, os.ErrNotExist):
+		return err
+	}
 	return os.WriteFile(KeyFile(to), key, private)
 }
 
-// Restore puts a backup in a shop file's place, once it is proved and nobody serves that
-// file. What was there is set aside with its name and the time, never thrown away: what lay
-// in its -wal belongs to it, and would ruin the other. It says where it has put it; empty
-// where there was nothing.
+// shopFiles are the ends of the names of all that a shop's file is made of.
+var shopFiles = []string{"", "-wal", "-shm", ".key"}
+
+// setAside gives what lies under a shop's name another, and says which; empty where there
+// was nothing. What lay in a -wal belongs to its file, and would ruin another.
+func setAside(path string, now time.Time) (aside string, err error) {
+	name := path + ".aside-" + now.UTC().Format("20060102-150405")
+	for _, end := range shopFiles {
+		if _, err := os.Stat(name + end); err == nil {
+			return "", fmt.Errorf("%s exists already: wait a second", name+end)
+		}
+	}
+	for _, end := range shopFiles {
+		switch err := os.Rename(path+end, name+end); {
+		case errors.Is(err, os.ErrNotExist):
+		case err != nil:
+			return aside, err
+		default:
+			aside = name
+		}
+	}
+	return aside, nil
+}
+
+// Restore puts a backup in a shop file's place, once it is proved, copied, and nobody serves
+// that file. What was there is set aside with its name and the time, never thrown away. It
+// says where it has put it; empty where there was nothing.
 func Restore(ctx context.Context, from, to string, now time.Time) (aside string, err error) {
 	release, err := Own(to)
 	if err != nil {
@@ -190,21 +226,21 @@ func Restore(ctx context.Context, from, to string, now time.Time) (aside string,
 	if err := proved(ctx, from); err != nil {
 		return "", err
 	}
-	if _, err := os.Stat(to); err == nil {
-		aside = to + ".aside-" + now.UTC().Format("20060102-150405")
-		for _, end := range []string{"", "-wal", "-shm", ".key"} {
-			if err := os.Rename(to+end, aside+end); err != nil && !errors.Is(err, os.ErrNotExist) {
-				return "", err
-			}
-		}
-	}
-	r, err := sql.Open("sqlite", source(from, url.Values{"mode": {"ro"}, "_pragma": {"busy_timeout(5000)"}}))
+	r, err := readOnly(from)
 	if err != nil {
-		return aside, err
+		return "", err
 	}
 	defer r.Close()
+	copied := to + ".copied"
+	defer os.Remove(copied)
+	if err := copyTo(ctx, r, copied); err != nil {
+		return "", err
+	}
+	if aside, err = setAside(to, now); err != nil {
+		return aside, err
+	}
 	if err := copyKey(from, to); err != nil {
 		return aside, err
 	}
-	return aside, copyTo(ctx, r, to)
+	return aside, os.Rename(copied, to)
 }

@@ -57,12 +57,21 @@ func TestBackupCutShort(t *testing.T) {
 	if err := os.WriteFile(backup+".copied.part", []byte("left by a killed one"), private); err != nil {
 		t.Fatal(err)
 	}
-	os.Remove(KeyFile(backup))
+	if err := copyKey(path, backup); err != nil { // what one killed after its key has left
+		t.Fatal(err)
+	}
 	if err := Backup(ctx, path, backup); err != nil {
 		t.Fatal(err)
 	}
 	if r, err := Check(ctx, backup); err != nil || !r.OK() || !r.KeyBeside {
 		t.Errorf("%+v %v", r, err)
+	}
+	other := filepath.Join(t.TempDir(), "other.db")
+	if err := os.WriteFile(KeyFile(other), []byte("of another shop"), private); err != nil {
+		t.Fatal(err)
+	}
+	if err := Backup(ctx, path, other); err == nil {
+		t.Error("the key of another shop was taken for this one's")
 	}
 }
 
@@ -178,6 +187,12 @@ func TestRestore(t *testing.T) {
 		if _, err := os.Stat(f); err != nil {
 			t.Errorf("what was there: %v", err)
 		}
+	}
+	if _, err := Restore(ctx, backup, path, now); err == nil {
+		t.Error("what was set aside was written over")
+	}
+	if r, err := Check(ctx, path); err != nil || !r.OK() {
+		t.Errorf("after a restore that was refused: %+v %v", r, err)
 	}
 	release, err := Own(path)
 	if err != nil {
