@@ -15,22 +15,26 @@ import (
 // hand needs no word.
 func (s *Server) handed(c fiber.Ctx, v *benchView) error {
 	me := kit.Session(c).Person.Name
+	holder := me
 	if v.Step != nil {
-		if h := v.Job.HandedAt(v.Step); h != nil && (h.To != me || h.Note != "") {
-			v.Handed = h
+		if h := v.Job.HandedAt(v.Step); h != nil {
+			holder = h.To
+			if h.To != me || h.Note != "" {
+				v.Handed = h
+			}
 		}
 	}
-	var err error
-	v.Others, err = s.others(c)
+	hands, err := s.hands(c)
+	v.Others = slices.DeleteFunc(hands, func(name string) bool { return name == holder })
 	return err
 }
 
-// others are those of the shop who may take something over.
-func (s *Server) others(c fiber.Ctx) ([]string, error) {
+// hands are those of the shop who may take something over.
+func (s *Server) hands(c fiber.Ctx) ([]string, error) {
 	all, err := s.Store.People(c.Context())
 	var out []string
 	for _, p := range all {
-		if p.Active && p.Role != job.Reader && p.Name != kit.Session(c).Person.Name {
+		if p.Active && p.Role != job.Reader {
 			out = append(out, p.Name)
 		}
 	}
@@ -44,11 +48,11 @@ func (s *Server) handOver(c fiber.Ctx) error {
 		To     string `form:"to"`
 		Note   string `form:"note"`
 	}](c)
-	others, err := s.others(c)
+	hands, err := s.hands(c)
 	if err != nil {
 		return err
 	}
-	if !slices.Contains(others, in.To) {
+	if !slices.Contains(hands, in.To) {
 		return s.after(c, fault.New(job.CodeMissing, "to", "It is not said who takes it over.", "Choose one of the shop."))
 	}
 	_, err = s.record(c, job.HandOver{HandedOver: record.HandedOver{Corner: in.Corner, To: in.To, Note: in.Note}})
