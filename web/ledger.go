@@ -1,7 +1,6 @@
 package web
 
 import (
-	"bytes"
 	"fmt"
 	"slices"
 	"strings"
@@ -18,7 +17,6 @@ import (
 	"lugtak/core/record"
 	"lugtak/core/unit"
 	"lugtak/draw"
-	"lugtak/report"
 	"lugtak/store"
 	"lugtak/web/kit"
 )
@@ -519,106 +517,6 @@ func (s *Server) reopen(c fiber.Ctx) error {
 	}](c)
 	_, err := s.record(c, job.Reopen{Reason: in.Reason})
 	return s.onLedger(c, "reopen", err)
-}
-
-// file sends what a job is written to, under a name made of fleet number and
-// operation.
-func (s *Server) file(c fiber.Ctx, ext, kind string, write func(*job.State, *store.JobFile) ([]byte, error)) error {
-	id := c.Params("job")
-	st, err := s.Store.Job(c.Context(), id)
-	if err != nil {
-		return err
-	}
-	f, err := s.Store.Journal(c.Context(), id)
-	if err != nil {
-		return err
-	}
-	data, err := write(st, f)
-	if err != nil {
-		return err
-	}
-	name := strings.Map(func(r rune) rune {
-		if r >= 'a' && r <= 'z' || r >= '0' && r <= '9' {
-			return r
-		}
-		return '-'
-	}, strings.ToLower(st.Vehicle.Fleet+"-"+st.Plan.Title))
-	c.Set("Content-Type", kind)
-	c.Set("Content-Disposition", fmt.Sprintf(`attachment; filename="%s-%s.%s"`, name, st.Started.Format("20060102"), ext))
-	return c.Send(data)
-}
-
-// report shows the report as a page: the same as on paper.
-func (s *Server) report(c fiber.Ctx) error {
-	st, err := s.Store.Job(c.Context(), c.Params("job"))
-	if err != nil {
-		return err
-	}
-	f, err := s.Store.Journal(c.Context(), st.ID)
-	if err != nil {
-		return err
-	}
-	src, err := s.reported(c, st, f)
-	if err != nil {
-		return err
-	}
-	return s.render(c, 200, "report", "Report", reportView{report.New(src), st, len(st.Owed())})
-}
-
-// reportView is the report with what stands above every page of a job.
-type reportView struct {
-	*report.Report
-	Job  *job.State
-	Owed int
-}
-
-func (s *Server) reportPDF(c fiber.Ctx) error {
-	return s.file(c, "pdf", "application/pdf", func(st *job.State, f *store.JobFile) ([]byte, error) {
-		var b bytes.Buffer
-		src, err := s.reported(c, st, f)
-		if err == nil {
-			err = report.PDF(&b, src)
-		}
-		return b.Bytes(), err
-	})
-}
-
-// reported is what a report is made from: the job, the crib as it stands, the photographs,
-// and how the journal ends.
-func (s *Server) reported(c fiber.Ctx, st *job.State, f *store.JobFile) (report.Source, error) {
-	src := report.Source{
-		Shop:    s.lib().Shop.Name,
-		Contact: s.lib().Shop.Contact,
-		State:   st,
-		Photos:  map[string][]byte{},
-		Hash:    f.Hash(),
-		Key:     f.Fingerprint(),
-	}
-	var err error
-	if src.Tools, err = s.tools(c); err != nil {
-		return src, err
-	}
-	for _, x := range st.Findings {
-		if !x.Photo {
-			continue
-		}
-		if src.Photos[x.ID], err = s.Store.Photo(c.Context(), st.ID, x.ID); err != nil {
-			return src, err
-		}
-	}
-	return src, nil
-}
-
-func (s *Server) ledgerCSV(c fiber.Ctx) error {
-	return s.file(c, "csv", "text/csv; charset=utf-8", func(st *job.State, _ *store.JobFile) ([]byte, error) {
-		var b bytes.Buffer
-		err := report.CSV(&b, st)
-		return b.Bytes(), err
-	})
-}
-
-func (s *Server) jobJSON(c fiber.Ctx) error {
-	return s.file(c, "json", "application/json", func(_ *job.State, f *store.JobFile) ([]byte, error) { return f.Text() })
 }
 
 // pulledFigure is what a pull came to, as the ledger says it.
