@@ -97,7 +97,7 @@ var actReaders = map[string]func(*shop, record.Act, time.Time) error{
 		})
 	}),
 	record.FileShelved{}.ActKind(): reads(func(sh *shop, a record.Act, at time.Time, b record.FileShelved) {
-		sh.files = append(sh.files, File{At: at, By: a.By, Kind: b.Kind, Text: b.Text})
+		sh.files = append(sh.files, File{At: at, By: a.By, Second: b.Second, Kind: b.Kind, Text: b.Text})
 	}),
 	record.PersonAdded{}.ActKind(): reads(func(sh *shop, _ record.Act, _ time.Time, b record.PersonAdded) {
 		sh.people[b.Person] = personSeal{name: b.Name, role: b.Role, pin: b.PIN, active: true}
@@ -290,6 +290,7 @@ func (s *Store) BuiltLike(ctx context.Context, pattern string) ([]Built, error) 
 type File struct {
 	At       time.Time
 	By, Kind string
+	Second   string // who read it too; nobody in a journal of old
 	Text     string
 }
 
@@ -298,7 +299,7 @@ func (s *Store) AddFile(ctx context.Context, id string, f File) error {
 	if f.Kind != "pattern" && f.Kind != "operation" {
 		return fault.New("bad_choice", "kind", "It is neither a pattern nor an operation.", "Say which it is.")
 	}
-	return s.act(ctx, id, f.By, f.At, record.FileShelved{Kind: f.Kind, Text: f.Text}, nil)
+	return s.act(ctx, id, f.By, f.At, record.FileShelved{Kind: f.Kind, Text: f.Text, Second: f.Second}, nil)
 }
 
 // Files lists the files on the Shelf, oldest first.

@@ -13,8 +13,9 @@ import (
 	"lugtak/core/fault"
 )
 
-// Asker is where a PIN comes from: an address, and the session where somebody is in already.
-type Asker struct{ Address, Session string }
+// Asker is where a PIN comes from: an address, and the person's id where somebody is in
+// already.
+type Asker struct{ Address, Person string }
 
 // counter counts wrong guesses of one kind: so many are free, then each further one waits
 // twice as long as the one before, up to most.
@@ -24,14 +25,14 @@ type counter struct {
 	most time.Duration
 }
 
-// counters are those a guess is counted by. Who is in is counted by their session alone, so
-// that no stranger keeps them from signing; a stranger by name and address, by address, and,
+// counters are those a guess is counted by. Who is in is counted by who they are alone, so
+// that no stranger keeps them from signing, and no new session gives new guesses; a stranger by name and address, by address, and,
 // so that many addresses help little, by name: there the wait stays short, since anybody can
 // bring it about.
 func (a Asker) counters(name string) []counter {
 	name = strings.ToLower(name) // as names are told apart
-	if a.Session != "" {
-		return []counter{{"in " + a.Session + " " + name, 5, 15 * time.Minute}}
+	if a.Person != "" {
+		return []counter{{"in " + a.Person + " " + name, 5, 15 * time.Minute}}
 	}
 	return []counter{
 		{"at " + a.Address + " " + name, 5, 15 * time.Minute},

@@ -56,7 +56,7 @@ func TestAStrangerLocksNobody(t *testing.T) {
 		at = at.Add(20 * time.Minute)
 		s.Prove(ctx, "Technician Aro", "0000", Asker{Address: "stranger"}, at)
 	}
-	if _, err := s.Prove(ctx, "Technician Aro", "2401", Asker{Address: "bay", Session: "their own"}, at); err != nil {
+	if _, err := s.Prove(ctx, "Technician Aro", "2401", Asker{Address: "bay", Person: "their own"}, at); err != nil {
 		t.Errorf("who is in cannot sign: %v", err)
 	}
 	for range 6 {
@@ -64,6 +64,34 @@ func TestAStrangerLocksNobody(t *testing.T) {
 	}
 	if _, err := s.Prove(ctx, "Technician Aro", "2401", here, at.Add(31*time.Second)); err != nil {
 		t.Errorf("half a minute later they cannot sign in elsewhere: %v", err)
+	}
+}
+
+// Who is in guesses no better at another's PIN by signing in again and again.
+func TestNewSessionsGiveNoNewGuesses(t *testing.T) {
+	s, _ := open(t)
+	p, err := s.AddPerson(ctx, "Technician Aro", job.Technician, "2401", "test")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.AddPerson(ctx, "Foreman Cass", job.Foreman, "5820", "test"); err != nil {
+		t.Fatal(err)
+	}
+	looked := 0
+	for range 12 {
+		if _, err := s.Prove(ctx, "Technician Aro", "2401", here, now); err != nil {
+			t.Fatal(err)
+		}
+		if _, err := s.SignIn(ctx, p, now); err != nil {
+			t.Fatal(err)
+		}
+		_, err := s.Prove(ctx, "Foreman Cass", "0000", Asker{Address: "here", Person: p.ID}, now)
+		if f := fault.As(err); f != nil && f.Code == "bad_pin" {
+			looked++
+		}
+	}
+	if looked > 5 {
+		t.Errorf("%d guesses were looked at", looked)
 	}
 }
 

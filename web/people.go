@@ -53,7 +53,7 @@ type person struct {
 func asker(c fiber.Ctx) store.Asker {
 	a := store.Asker{Address: c.IP()}
 	if x := kit.Session(c); x != nil {
-		a.Session = x.ID
+		a.Person = x.Person.ID
 	}
 	return a
 }
