@@ -439,17 +439,13 @@ type FollowUp struct {
 	At           time.Time // zero where no day is set
 }
 
-// mostDue is as many as one list shows.
-const mostDue = 500
-
 // FollowUps lists what is still owed after signatures, the soonest first, what has no day
 // last; of one vehicle, or of all where none is named.
 func (s *Store) FollowUps(ctx context.Context, vehicle string) ([]FollowUp, error) {
 	if err := s.settle(ctx); err != nil {
 		return nil, err
 	}
-	return s.followUps(ctx, `(j.vehicle = ? OR ? = '') ORDER BY f.at = '', f.at, f.job, f.no LIMIT ?`,
-		vehicle, vehicle, mostDue)
+	return s.followUps(ctx, `(j.vehicle = ? OR ? = '') ORDER BY f.at = '', f.at, f.job, f.no`, vehicle, vehicle)
 }
 
 // DueBy lists the first of what is owed by a day, the soonest first: of a shop of many years
