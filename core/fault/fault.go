@@ -43,6 +43,24 @@ func New(code, field, detail, remedy string) *Fault {
 	return &Fault{Code: code, Field: field, Detail: detail, Remedy: remedy}
 }
 
+// InRange is a fault where a figure is not within low to high, both included; NaN never is.
+func InRange(field string, v, low, high float64, detail, remedy string) error {
+	if v >= low && v <= high {
+		return nil
+	}
+	return New("out_of_range", field, detail, remedy)
+}
+
+// First gives the first of several that is one, or nil.
+func First(errs ...error) error {
+	for _, err := range errs {
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
 // As finds the fault in an error chain, or nil.
 func As(err error) *Fault {
 	var f *Fault

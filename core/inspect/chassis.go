@@ -11,23 +11,6 @@ import (
 	"lugtak/core/unit"
 )
 
-func inRange(field string, v, lo, hi float64, what, remedy string) error {
-	if !(v >= lo && v <= hi) {
-		return fault.New("out_of_range", field, what, remedy)
-	}
-	return nil
-}
-
-// first gives the first fault.
-func first(errs ...error) error {
-	for _, e := range errs {
-		if e != nil {
-			return e
-		}
-	}
-	return nil
-}
-
 // Rotor is what was measured on a brake rotor.
 type Rotor struct {
 	Thickness []float64 // at several points round, mm
@@ -66,12 +49,12 @@ func (r Rotor) Judge() (RotorResult, error) {
 		return RotorResult{}, fault.New("missing", "thickness_mm", "The rotor was not measured.",
 			"Measure it at eight points round, in mm.")
 	}
-	err := first(
-		inRange("discard_mm", r.Discard, 1, 100, "That is no discard thickness.",
+	err := fault.First(
+		fault.InRange("discard_mm", r.Discard, 1, 100, "That is no discard thickness.",
 			"Read it off the rotor's edge or hat, in mm."),
-		inRange("new_mm", r.New, 1, 100, "That is no rotor.", "Give the thickness of a new one, in mm."),
-		inRange("runout_mm", r.RunOut, 0, 5, "That is no run-out.", "Give the dial gauge's whole swing, in mm."),
-		inRange("distance_km", r.Distance, 0, 3e6, "That is no distance.",
+		fault.InRange("new_mm", r.New, 1, 100, "That is no rotor.", "Give the thickness of a new one, in mm."),
+		fault.InRange("runout_mm", r.RunOut, 0, 5, "That is no run-out.", "Give the dial gauge's whole swing, in mm."),
+		fault.InRange("distance_km", r.Distance, 0, 3e6, "That is no distance.",
 			"Give km since the rotor was new, or leave it out."),
 	)
 	if err != nil {
@@ -150,9 +133,9 @@ func (r Rotor) Measure(res RotorResult) (Limit, Finding) {
 // BushTwist is how far a bonded bush stands twisted when its bolt was clamped
 // with the arm hanging: asin(droop/arm).
 func BushTwist(armMM, droopMM float64) (float64, error) {
-	err := first(
-		inRange("arm_mm", armMM, 50, 2000, "No arm has that length.", "Measure from bush to ball joint, in mm."),
-		inRange("droop_mm", math.Abs(droopMM), 0, armMM, "The wheel cannot drop further than the arm is long.",
+	err := fault.First(
+		fault.InRange("arm_mm", armMM, 50, 2000, "No arm has that length.", "Measure from bush to ball joint, in mm."),
+		fault.InRange("droop_mm", math.Abs(droopMM), 0, armMM, "The wheel cannot drop further than the arm is long.",
 			"Measure how far the wheel hangs below ride height, in mm."),
 	)
 	if err != nil {
@@ -164,12 +147,12 @@ func BushTwist(armMM, droopMM float64) (float64, error) {
 // Toe is what turns of a tie rod do to one wheel: the rod moves turns·pitch, the
 // steering arm turns by atan(move/arm), the rim's edges part by rim·sin.
 func Toe(turns, pitchMM, armMM, rimMM float64) (deg, mm float64, err error) {
-	err = first(
-		inRange("turns", math.Abs(turns), 0, 50, "Nobody turns a rod that far.", "Count whole turns and flats."),
-		inRange("pitch_mm", pitchMM, 0.5, 4, "No rod has that pitch.", "Give the thread's pitch, in mm."),
-		inRange("arm_mm", armMM, 50, 400, "No steering arm has that length.",
+	err = fault.First(
+		fault.InRange("turns", math.Abs(turns), 0, 50, "Nobody turns a rod that far.", "Count whole turns and flats."),
+		fault.InRange("pitch_mm", pitchMM, 0.5, 4, "No rod has that pitch.", "Give the thread's pitch, in mm."),
+		fault.InRange("arm_mm", armMM, 50, 400, "No steering arm has that length.",
 			"Measure from the steering axis to the rod end, in mm."),
-		inRange("rim_mm", rimMM, 200, 1300, "No rim has that diameter.",
+		fault.InRange("rim_mm", rimMM, 200, 1300, "No rim has that diameter.",
 			"Give the diameter at which the toe is measured, in mm."),
 	)
 	if err != nil {
@@ -193,7 +176,7 @@ func ToneRing(old, new int) (float64, error) {
 // Cardan is the speed ratio of one cross joint at an angle: between cos β and
 // 1/cos β, twice a turn (textbook kinematics).
 func Cardan(deg float64) (low, high, spreadPct float64, err error) {
-	if err := inRange("angle_deg", deg, 0, 60, "No cross joint runs at that angle.",
+	if err := fault.InRange("angle_deg", deg, 0, 60, "No cross joint runs at that angle.",
 		"Give the angle between the shafts, 0 to 60°."); err != nil {
 		return 0, 0, 0, err
 	}
