@@ -13,16 +13,14 @@ type Forecast struct {
 	LowKM, LikelyKM, HighKM float64 // HighKM is +Inf where the gauge cannot tell whether it wears
 }
 
-// Expect carries the wear between the first and the last of some measures on, in a straight
-// line, to the limit; the band takes the gauge's error at both ends the worse way and the
-// better. ok is false where there are not two distances, or nothing wears. Points stand in
-// order of distance.
+// Expect carries the wear between the first and the last measure of one part on, in a
+// straight line, to the limit; the band takes the gauge's error at both ends the worse way and
+// the better. Nothing grows back: where a measure is better than the one before by more than
+// the gauge's error at both, the part is another, and what came before tells nothing of it. ok
+// is false where there are not two distances, or nothing wears. Points stand in order of
+// distance.
 func (l Limit) Expect(points []Point, gauge float64) (f Forecast, ok bool) {
 	if len(points) < 2 || l.Value == 0 {
-		return f, false
-	}
-	a, b := points[0], points[len(points)-1]
-	if b.KM <= a.KM {
 		return f, false
 	}
 	if gauge <= 0 {
@@ -31,6 +29,16 @@ func (l Limit) Expect(points []Point, gauge float64) (f Forecast, ok bool) {
 	sign := 1.0 // toward the limit
 	if l.Least {
 		sign = -1
+	}
+	first := 0
+	for i := 1; i < len(points); i++ {
+		if sign*(points[i].Value-points[i-1].Value) < -2*gauge {
+			first = i
+		}
+	}
+	a, b := points[first], points[len(points)-1]
+	if b.KM <= a.KM {
+		return f, false
 	}
 	at := func(first, last float64) float64 {
 		rate := sign * (last - first) / (b.KM - a.KM)

@@ -18,6 +18,20 @@ func TestForecastByHand(t *testing.T) {
 	}
 }
 
+// New pads are no wear backwards: what was measured of the old ones is left out.
+func TestForecastBeginsWithThePart(t *testing.T) {
+	lining := Limit{Value: 3, Least: true}
+	old := []Point{{20_000, 9}, {50_000, 3.2}}
+	fresh := []Point{{50_000, 11}, {70_000, 9}} // 2 mm in 20 000 km: 6 mm more in 60 000
+	f, ok := lining.Expect(append(old, fresh...), 0.1)
+	if !ok || math.Abs(f.LikelyKM-130_000) > 1e-6 {
+		t.Errorf("%+v %v", f, ok)
+	}
+	if f, ok := lining.Expect(append(old, fresh[0]), 0.1); ok {
+		t.Errorf("one measure of new pads says %+v", f)
+	}
+}
+
 func TestForecastSaysNothing(t *testing.T) {
 	play := Limit{Value: 0.2, Gauge: 0.05}
 	for name, points := range map[string][]Point{
