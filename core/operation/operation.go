@@ -3,6 +3,9 @@
 package operation
 
 import (
+	"slices"
+	"strings"
+
 	"lugtak/core/fact"
 	"lugtak/core/vehicle"
 )
@@ -181,6 +184,23 @@ type Manoeuvre struct {
 	FromKMH   float64 `yaml:"from_kmh"`
 	ToKMH     float64 `yaml:"to_kmh"`
 	IntervalS float64 `yaml:"interval_s"`
+}
+
+// Drives adds a manoeuvre to those of a drive. One that several operations ask for is driven
+// once, and what each of them listens for is listened for then.
+func Drives(all []Manoeuvre, m Manoeuvre) []Manoeuvre {
+	i := slices.IndexFunc(all, func(o Manoeuvre) bool { return o.Do == m.Do })
+	if i < 0 {
+		return append(all, m)
+	}
+	heard := strings.Split(all[i].Listen, ", ")
+	for _, sign := range strings.Split(m.Listen, ", ") {
+		if !slices.Contains(heard, sign) {
+			heard = append(heard, sign)
+		}
+	}
+	all[i].Listen = strings.Join(heard, ", ")
+	return all
 }
 
 // Joint is one fastened place of the operation. What the sheet says of it

@@ -38,9 +38,7 @@ func (c *compiler) finish() {
 			}
 		}
 		for _, m := range f.drive {
-			if !slices.Contains(p.Drive, m) {
-				p.Drive = append(p.Drive, m)
-			}
+			p.Drive = operation.Drives(p.Drive, m)
 		}
 		if other := f.corner.Opposite(); f.task && f.pairs != "" && !slices.Contains(c.Tasks, Task{f.id, other}) {
 			p.Warnings = append(p.Warnings, fmt.Sprintf("%s is done on one side only. %s", c.title(f), f.pairs))
