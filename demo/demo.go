@@ -316,7 +316,7 @@ func (h *Hand) Next(st *job.State, step *plan.Step) []job.Command {
 // drive is a road test at which all was as it should be.
 func (h *Hand) drive(st *job.State, step *plan.Step) job.Command {
 	t := job.RoadTest{Step: step.ID}
-	for _, m := range st.Plan.Drive {
+	for _, m := range st.Manoeuvres() {
 		t.Felt = append(t.Felt, record.Felt{Do: m.Do, Found: job.FeltSound})
 	}
 	return t

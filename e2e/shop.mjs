@@ -193,6 +193,8 @@ async function drive(page) {
   const rows = page.locator(".trial .felt");
   for (let i = 0; i < (await rows.count()); i++)
     await rows.nth(i).getByRole("radio", { name: "Sound" }).check({ force: true });
+  const since = page.getByLabel("what was done about it");
+  for (let i = 0; i < (await since.count()); i++) await since.nth(i).fill("tyre changed round");
 }
 
 // bottle writes down what came out and went in, where that is asked.

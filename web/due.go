@@ -33,7 +33,7 @@ func (s *Server) dues(c fiber.Ctx, fleet map[string]string) ([]dueRow, error) {
 	}
 	var out []dueRow
 	for _, f := range all {
-		out = append(out, dueRow{f, fleet[f.Vehicle], !s.Now().Before(f.At)})
+		out = append(out, dueRow{f, fleet[f.Vehicle], job.Overdue(f.At, s.Now())})
 	}
 	return out, nil
 }

@@ -11,9 +11,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/core/fault"
-	"lugtak/core/inspect"
 	"lugtak/core/job"
-	"lugtak/core/pull"
 	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
@@ -72,6 +70,7 @@ func (s *Server) vehicleHistory(c fiber.Ctx) error {
 		v.Jobs = append(v.Jobs, past(st))
 		v.Distance = max(v.Distance, st.OdometerKM)
 	}
+	slices.Reverse(jobs) // as it happened
 	v.Wears = wears(jobs)
 	v.Often = again(jobs)
 	return s.render(c, 200, "history", "History of "+v.Vehicle.Fleet, v)
@@ -111,35 +110,15 @@ func past(st *job.State) pastJob {
 	return p
 }
 
-// wears carries each measure on to its limit, where it was taken at two distances or more.
+// wears says of each measure what it was, and where it reaches its limit.
 func wears(jobs []*job.State) []wearView {
-	type series struct {
-		last   job.Measurement
-		points []inspect.Point
-	}
-	all := map[string]*series{}
-	var order []string
-	for _, st := range slices.Backward(jobs) {
-		for _, m := range st.Walk.Measured {
-			key := m.Key + "@" + m.Corner
-			if all[key] == nil {
-				all[key] = &series{}
-				order = append(order, key)
-			}
-			x := all[key]
-			x.last = m
-			x.points = append(x.points, inspect.Point{KM: float64(st.OdometerKM), Value: m.Value})
-		}
-	}
 	var out []wearView
-	for _, key := range order {
-		x := all[key]
-		l := inspect.Limit{Value: x.last.Limit, Least: x.last.Least, Gauge: x.last.Gauge}
-		v := wearView{Name: unit.Capital(x.last.Name), At: x.last.Corner}
-		for _, p := range x.points {
-			v.Taken = append(v.Taken, fmt.Sprintf("%s %s at %.0f km", unit.Number(p.Value, 3), x.last.Unit, p.KM))
+	for _, w := range job.Wears(jobs) {
+		v := wearView{Name: unit.Capital(w.Last.Name), At: w.Last.Corner}
+		for _, p := range w.Points {
+			v.Taken = append(v.Taken, fmt.Sprintf("%s %s at %.0f km", unit.Number(p.Value, 3), w.Last.Unit, p.KM))
 		}
-		if f, ok := l.Expect(x.points, 0); ok {
+		if f, ok := w.Limit().Expect(w.Points, 0); ok {
 			v.Says = "reaches its limit at some " + thousands(f.LikelyKM)
 			if math.IsInf(f.HighKM, 1) {
 				v.Says += fmt.Sprintf(", not before %s", thousands(f.LowKM))
@@ -158,7 +137,7 @@ func thousands(km float64) string { return fmt.Sprintf("%.0f 000 km", math.Round
 // again is work that came back, with the distance between.
 func again(jobs []*job.State) []againView {
 	at := map[string][]int{}
-	for _, st := range slices.Backward(jobs) {
+	for _, st := range jobs {
 		for _, t := range strings.Split(st.Plan.Title, " · ") {
 			if st.Signature != nil && t != "" {
 				at[t] = append(at[t], st.OdometerKM)
@@ -207,21 +186,9 @@ func (s *Server) recall(c fiber.Ctx) error {
 		return err
 	}
 	for _, st := range jobs {
-		count := map[string]map[string]bool{}
-		for _, p := range st.Pulls {
-			old := p.At.Before(v.Since) || p.Tool != t.Name || p.Evidence == pull.NotMeasured
-			if old || !p.Counts() {
-				continue
-			}
-			j := st.Plan.Joint(p.Fastener.Joint)
-			if count[j.Title] == nil {
-				count[j.Title] = map[string]bool{}
-			}
-			count[j.Title][p.Fastener.Letter] = true
-		}
 		x := recalled{ID: st.ID, Vehicle: st.Vehicle.Fleet, Title: st.Title(), Signed: st.Signature != nil}
-		for _, title := range slices.Sorted(maps.Keys(count)) {
-			x.Joints = append(x.Joints, fmt.Sprintf("%d %s", len(count[title]), title))
+		for _, j := range st.TightenedWith(t.Name, v.Since) {
+			x.Joints = append(x.Joints, fmt.Sprintf("%d %s", j.Count, j.Title))
 		}
 		if len(x.Joints) > 0 {
 			v.Jobs = append(v.Jobs, x)

@@ -5,7 +5,6 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"lugtak/core/brake"
 	"lugtak/core/job"
 	"lugtak/core/operation"
 	"lugtak/core/record"
@@ -19,6 +18,7 @@ type manoeuvre struct {
 	operation.Manoeuvre
 	No          int
 	Found, Note string // as typed, or as recorded
+	Was         string // what was wrong on the drive that failed
 }
 
 // feltWord is an answer to a manoeuvre, as one says it.
@@ -41,23 +41,22 @@ func (m manoeuvre) Word() string {
 	return ""
 }
 
-// manoeuvres are those of the work, and each time the complaint was felt on the road: it is
-// driven once more.
+// manoeuvres are those of the drive, with what is typed or was said of each.
 func (s *Server) manoeuvres(st *job.State, typed map[string]string) []manoeuvre {
-	all := append([]operation.Manoeuvre(nil), st.Plan.Drive...)
-	for _, e := range s.lib().Signs.Evidence {
-		if e.Position == "drive" && st.Walk.Answers[e.Key] {
-			all = append(all, operation.Manoeuvre{Do: "As it was felt before: " + e.Ask, Listen: "gone"})
-		}
-	}
 	var said []record.Felt
 	if n := len(st.Trials); n > 0 && st.Failed() == nil {
 		said = st.Trials[n-1].Felt
 	}
 	var out []manoeuvre
-	for i, m := range all {
+	for i, m := range st.Manoeuvres() {
 		no := strconv.Itoa(i)
-		x := manoeuvre{Manoeuvre: m, No: i, Found: typed["found-"+no], Note: typed["note-"+no]}
+		x := manoeuvre{
+			Manoeuvre: m,
+			No:        i,
+			Found:     typed["found-"+no],
+			Note:      typed["note-"+no],
+			Was:       st.WasWrong(m.Do),
+		}
 		for _, f := range said {
 			if f.Do == m.Do {
 				x.Found, x.Note = f.Found, f.Note
@@ -71,35 +70,19 @@ func (s *Server) manoeuvres(st *job.State, typed map[string]string) []manoeuvre 
 // bedding puts the heat of a series of stops in the picture's place, where the series is part
 // of the drive and it is known what the heat goes into.
 func (s *Server) bedding(v *benchView) {
-	p, ok := s.lib().Pattern(v.Job.Vehicle.Pattern)
-	if !ok {
+	p, known := s.lib().Pattern(v.Job.Vehicle.Pattern)
+	fresh := v.Job.NewPads()
+	if !known || len(fresh) == 0 {
 		return
-	}
-	rear := v.Job.Plan.Does("pads-rotors")
-	for _, t := range v.Job.Plan.Tasks {
-		rear = rear && t.Corner.Axle() == "rear"
 	}
 	for _, m := range v.Manoeuvres {
 		if m.Stops == 0 {
 			continue
 		}
-		series := brake.Series{
-			MassKG:     p.Brakes.MassKG,
-			FromKMH:    m.FromKMH,
-			ToKMH:      m.ToKMH,
-			FrontShare: p.Brakes.FrontShare,
-			RotorKG:    p.Brakes.FrontRotorKG,
-			Rotors:     2,
-			Stops:      m.Stops,
-			IntervalS:  m.IntervalS,
-			AmbientC:   20,
-		}
-		if rear {
-			series.FrontShare, series.RotorKG = 1-p.Brakes.FrontShare, p.Brakes.RearRotorKG
-		}
+		series := p.Brakes.Bedding(fresh[0], m.Stops, m.FromKMH, m.ToKMH, m.IntervalS)
 		if picture := draw.Bedding(series); picture != "" {
 			v.Act = picture
-			v.Picture.Title = "Bedding, as reckoned"
+			v.Picture.Title = "Bedding the " + fresh[0] + " discs, as reckoned"
 		}
 	}
 }

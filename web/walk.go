@@ -257,7 +257,7 @@ func (s *Server) answer(c fiber.Ctx) error {
 			fault.New("unknown_sign", "sign", "There is no such sign or test.", "Choose one of the walk-round."),
 		)
 	}
-	cmd := job.Answer{Sign: in.Sign, Ask: s.lib().Signs.Evidence[i].Ask}
+	cmd := job.Answer{Sign: in.Sign, Ask: s.lib().Signs.Evidence[i].Ask, Position: s.lib().Signs.Evidence[i].Position}
 	switch say, corner, _ := strings.Cut(in.Say, " "); say {
 	case "open": // takes it back
 		cmd.Open = true

@@ -148,11 +148,7 @@ func (s *State) FollowUps() []record.FollowUp {
 			}
 		}
 	}
-	for _, f := range s.Fluids {
-		if f.Colour == "dark" || f.Colour == "milky" {
-			out = append(out, record.FollowUp{Kind: "advice", Title: unit.Capital(f.Fluid) + " was " + f.Colour + ": change it all"})
-		}
-	}
+	out = append(out, s.darkFluids()...)
 	for i := range out {
 		out[i].Days = s.House.FollowUpDays
 	}

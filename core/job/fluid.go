@@ -40,6 +40,15 @@ func (s *State) decideBookFluid(m Meta, b BookFluid) (record.Body, error) {
 	switch {
 	case st.Books == "":
 		return nil, refuse(CodeChoice, "step", "No fluid leaves at that step.", "Write it down where it is asked for.")
+	case s.Steps[st.ID].Done:
+		return nil, refuse(CodeOrder, "step", "That step is kept with its account.", "Take the step back with a reason to write another.")
+	}
+	if err := s.Ready(st); err != nil {
+		return nil, err
+	}
+	switch {
+	case f.OutMl == 0:
+		return nil, refuse("bad_number", "out", "Nothing came out: then nothing was bled or drained.", "Read the bottle, in millilitres or quarts.")
 	case !inside(f.OutMl):
 		return nil, refuse("bad_number", "out", "That much does not come out.", "Read the bottle, in millilitres or quarts.")
 	case !inside(f.InMl):
@@ -67,6 +76,18 @@ func (s *State) FluidAt(id operation.StepID) *Booked {
 		}
 	}
 	return nil
+}
+
+// darkFluids advises the change of each fluid that looked spent, once.
+func (s *State) darkFluids() []record.FollowUp {
+	var out []record.FollowUp
+	for _, f := range s.Fluids {
+		advice := record.FollowUp{Kind: "advice", Title: unit.Capital(f.Fluid) + " was " + f.Colour + ": change it all"}
+		if spent := f.Colour == "dark" || f.Colour == "milky"; spent && !slices.Contains(out, advice) {
+			out = append(out, advice)
+		}
+	}
+	return out
 }
 
 // booked asks for the account of a step at which fluid leaves. A stream that still has its

@@ -1,7 +1,9 @@
 package job
 
 import (
+	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"lugtak/core/record"
@@ -23,10 +25,8 @@ type ClosedDue struct {
 	At time.Time
 }
 
-// Over says that it is owed and its day has come. Who knows the odometer can tell more.
-func (d Due) Over(now time.Time) bool {
-	return d.Closed == nil && !d.At.IsZero() && !now.Before(d.At)
-}
+// Overdue says that a day has come; none is never.
+func Overdue(day, now time.Time) bool { return !day.IsZero() && !now.Before(day) }
 
 // Dues lists what is owed after the signature; nothing of an open job.
 func (s *State) Dues() []Due {
@@ -80,6 +80,9 @@ func (s *State) decideCloseFollowUp(_ Meta, b CloseFollowUp) (record.Body, error
 	if err := reason("found", &b.Found); err != nil {
 		return nil, err
 	}
+	if err := d.looked(s.OdometerKM, b); err != nil {
+		return nil, err
+	}
 	return record.FollowUpClosed{
 		No:         b.No,
 		Title:      d.Title,
@@ -87,6 +90,25 @@ func (s *State) decideCloseFollowUp(_ Meta, b CloseFollowUp) (record.Body, error
 		Found:      b.Found,
 		Dropped:    b.Dropped,
 	}, nil
+}
+
+// settled is the share of its distance after which what settles has mostly done so (common
+// practice: within the first fifty of a hundred kilometres).
+const settled = 0.5
+
+// looked refuses to close what is owed for a distance before most of it was driven, or
+// without a figure: nobody would know later what was looked at.
+func (d Due) looked(start int, b CloseFollowUp) error {
+	switch gone := b.OdometerKM - start; {
+	case b.Dropped || d.KM == 0:
+		return nil
+	case float64(gone) < settled*float64(d.KM):
+		return refuse(CodeOrder, "odometer", fmt.Sprintf("It has not gone far enough: %d of %d km.", gone, d.KM),
+			"Look when it has settled, or drop it with the reason.")
+	case !strings.ContainsAny(b.Found, "0123456789"):
+		return refuse(CodeMissing, "found", "There is no figure in what was found.", "Write what the tool stood at, and what moved.")
+	}
+	return nil
 }
 
 func (s *State) applyFollowUpClosed(e Event, b record.FollowUpClosed) {

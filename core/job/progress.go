@@ -116,7 +116,7 @@ const guard = 700 * time.Millisecond
 // byHand says that a command stands for an act of the hands at the vehicle.
 func byHand(cmd Command) bool {
 	switch cmd.(type) {
-	case KeepStep, Handle, SetWrench, Click, Turn, LeaveUnmeasured:
+	case KeepStep, RoadTest, Handle, SetWrench, Click, Turn, LeaveUnmeasured:
 		return true
 	}
 	return false
@@ -145,6 +145,9 @@ func (s *State) acted(e Event) {
 	step, least := operation.StepID(""), time.Duration(0)
 	switch b := e.Body.(type) {
 	case record.StepKept:
+		step = operation.StepID(b.Step)
+		least = s.leastFor(step, 1)
+	case record.RoadTested:
 		step = operation.StepID(b.Step)
 		least = s.leastFor(step, 1)
 	case record.Handled:
@@ -518,6 +521,7 @@ func (s *State) applyUndone(e Event, b record.StepUndone) {
 		s.Held[st.Corner] = true
 	}
 	s.Soaks = slices.DeleteFunc(s.Soaks, func(k Soaking) bool { return k.Step == st.ID })
+	s.Fluids = slices.DeleteFunc(slices.Clone(s.Fluids), func(f Booked) bool { return f.Step == b.Step })
 	*state = StepState{Seq: e.Seq}
 }
 

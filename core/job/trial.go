@@ -4,6 +4,7 @@ import (
 	"slices"
 	"time"
 
+	"lugtak/core/fact"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/record"
@@ -41,6 +42,49 @@ type RoadTest struct {
 // maxFelt bounds the manoeuvres of one drive.
 const maxFelt = 40
 
+// Manoeuvres are what is driven to prove the work, and once more what was felt on the road
+// before it.
+func (s *State) Manoeuvres() []operation.Manoeuvre {
+	var all []operation.Manoeuvre
+	for _, m := range s.Plan.Drive { // a plan released long ago may say one twice
+		all = operation.Drives(all, m)
+	}
+	for _, key := range s.Walk.Asked {
+		if g := s.Walk.Given[key]; g.Yes && g.Position == OnTheRoad {
+			all = operation.Drives(all, operation.Manoeuvre{Do: "As it was felt before: " + g.Ask, Listen: "gone"})
+		}
+	}
+	return all
+}
+
+// WasWrong is what was felt at a manoeuvre of the drive that failed last; empty where it was
+// in order, or nothing has failed.
+func (s *State) WasWrong(do string) string {
+	if t := s.Failed(); t != nil {
+		for _, f := range t.Felt {
+			if f.Do == do && f.Found == FeltWrong {
+				return f.Note
+			}
+		}
+	}
+	return ""
+}
+
+// NewPads are the axles that get new pads, which are bedded.
+func (s *State) NewPads() []string {
+	var out []string
+	for _, axle := range []string{"front", "rear"} {
+		if slices.ContainsFunc(s.Plan.Steps, func(st plan.Step) bool {
+			return st.Corner.Axle() == axle && slices.ContainsFunc(st.Makes, func(m fact.Make) bool {
+				return m.Fact.Subject == "pads" && m.Value == "in"
+			})
+		}) {
+			out = append(out, axle)
+		}
+	}
+	return out
+}
+
 func (s *State) decideRoadTest(m Meta, b RoadTest) (record.Body, error) {
 	st, err := s.openStep(m, b.Step)
 	if err != nil {
@@ -63,6 +107,14 @@ func (s *State) decideRoadTest(m Meta, b RoadTest) (record.Body, error) {
 		if err := felt(f); err != nil {
 			return nil, err
 		}
+		told := func(o record.Felt) bool { return o.Do == f.Do }
+		if slices.ContainsFunc(e.Felt, told) {
+			return nil, refuse(CodeChoice, "felt", "“"+f.Do+"” is answered twice.", "Say one thing of it.")
+		}
+		if was := s.WasWrong(f.Do); was != "" && f.Found == FeltSound && f.Note == "" {
+			return nil, refuse(CodeMissing, "note", "“"+f.Do+"” was not right, “"+was+"”: it is not said what was done about it.",
+				"Write in a few words what was done since.")
+		}
 		switch {
 		case f.Found == FeltWrong:
 			e.Result = TrialFail
@@ -71,7 +123,7 @@ func (s *State) decideRoadTest(m Meta, b RoadTest) (record.Body, error) {
 		}
 		e.Felt = append(e.Felt, f)
 	}
-	for _, want := range s.Plan.Drive {
+	for _, want := range s.Manoeuvres() {
 		if !slices.ContainsFunc(e.Felt, func(f record.Felt) bool { return f.Do == want.Do }) {
 			return nil, refuse(CodeMissing, "felt", "Nothing is said of “"+want.Do+"”.",
 				"Say what was felt at each manoeuvre; one that was left out says why.")
@@ -110,7 +162,7 @@ func (s *State) Failed() *Trial {
 
 // driven asks that what was felt is said: a drive of which nothing is told proves nothing.
 func (s *State) driven(st *plan.Step) error {
-	if st.Verb != operation.Drive || len(s.Plan.Drive) == 0 {
+	if st.Verb != operation.Drive || len(s.Manoeuvres()) == 0 {
 		return nil
 	}
 	return refuse(CodeMissing, "felt", "It is not said what was felt on the drive.",

@@ -1,12 +1,17 @@
 package job
 
 import (
+	"fmt"
 	"reflect"
 	"strings"
 	"testing"
+	"time"
 
+	"lugtak/core/fact"
 	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/record"
+	"lugtak/core/vehicle"
 )
 
 // atTheDrive is a job whose next step is the road test, with two manoeuvres.
@@ -133,7 +138,8 @@ func TestDuesAreClosed(t *testing.T) {
 		!dues[0].At.Equal(b.s.Signature.At.AddDate(0, 0, 14)) {
 		t.Fatalf("%+v", dues)
 	}
-	if dues[0].Over(dues[0].At.AddDate(0, 0, -1)) || !dues[0].Over(dues[0].At) {
+	day := dues[0].At
+	if Overdue(day, day.AddDate(0, 0, -1)) || !Overdue(day, day) || Overdue(time.Time{}, day) {
 		t.Error("its day is not told from the day before")
 	}
 	km := b.s.OdometerKM
@@ -143,7 +149,7 @@ func TestDuesAreClosed(t *testing.T) {
 	b.must(CloseFollowUp{No: 1, OdometerKM: km + 90, Found: " 130 N·m, none moved "})
 	b.refused(CloseFollowUp{No: 1, OdometerKM: km + 95, Found: "again"}, CodeOrder, "already")
 	got := b.s.Dues()[0]
-	if got.Closed == nil || got.Closed.Found != "130 N·m, none moved" || got.Over(got.At) || b.s.Signature == nil {
+	if got.Closed == nil || got.Closed.Found != "130 N·m, none moved" || b.s.Signature == nil {
 		t.Errorf("%+v", got)
 	}
 	if again := Replay(readBack(t, b.journal)); !reflect.DeepEqual(again.ClosedDues, b.s.ClosedDues) {
@@ -156,5 +162,129 @@ func TestDuesAreClosed(t *testing.T) {
 	}
 	if r := b.s.Reopenings; len(r) != 1 || r[0].Reason != "wrong nut" || r[0].SignedBy == "" || len(b.s.Dues()) != 0 {
 		t.Errorf("reopening leaves no trace: %+v", r)
+	}
+}
+
+// What was wrong is sound on the next drive only with a word on what was done about it; one
+// manoeuvre has one answer.
+func TestAFailedDriveIsNotTickedAway(t *testing.T) {
+	b := atTheDrive(t)
+	b.must(felt2("sound", "wrong: pulls left"))
+	b.refused(felt2("sound", "sound"), CodeMissing, "what was done")
+	b.must(felt2("sound", "sound: hose was twisted, turned back"))
+	if got := b.s.Trials[1].Result; got != TrialPass || !b.s.StepDone("drive") {
+		t.Errorf("driven again with a word: %s", got)
+	}
+	twice := felt2("sound", "sound")
+	twice.Felt = append(twice.Felt, record.Felt{Do: "weave", Found: FeltWrong, Note: "and knocks"})
+	other := atTheDrive(t)
+	other.refused(twice, CodeChoice, "twice")
+}
+
+// What was felt on the road before is driven once more, and is as little left out as the
+// rest. What was found standing is not.
+func TestTheComplaintIsDrivenAgain(t *testing.T) {
+	b := begin(t)
+	b.must(Answer{Sign: "hum", Ask: "Hum with speed?", Yes: true, Position: OnTheRoad})
+	b.must(Answer{Sign: "knock", Ask: "Knock over bumps?", Position: OnTheRoad}) // no
+	b.must(Answer{Sign: "play", Ask: "Play at 12 and 6?", Yes: true, Position: "raised"})
+	for n := b.s.Next(); n != "drive"; n = b.s.Next() {
+		b.step(n)
+	}
+	b.own().Plan.Drive = []operation.Manoeuvre{{Do: "weave"}, {Do: "stop hard"}}
+	all := b.s.Manoeuvres()
+	if len(all) != 3 || !strings.Contains(all[2].Do, "Hum with speed?") {
+		t.Fatalf("%+v", all)
+	}
+	b.refused(felt2("sound", "sound"), CodeMissing, "Hum with speed?")
+	drive := felt2("sound", "sound")
+	drive.Felt = append(drive.Felt, record.Felt{Do: all[2].Do, Found: FeltSound})
+	b.must(drive)
+}
+
+// A drive of minutes that was said within seconds stands marked, as any step does.
+func TestADriveNobodyDroveIsMarked(t *testing.T) {
+	b := atTheDrive(t)
+	was := len(b.s.Hasty)
+	m := b.meta()
+	m.At = b.s.Last.Add(2 * guard)
+	b.own().Plan.Step("drive").Minutes = 12
+	if err := b.do(m, felt2("sound", "sound")); err != nil {
+		t.Fatal(err)
+	}
+	if len(b.s.Hasty) != was+1 || b.s.Hasty[was].Step != "drive" {
+		t.Errorf("%+v", b.s.Hasty)
+	}
+}
+
+// An account is not written before its step, twice over, of nothing, or kept for work that was
+// taken back.
+func TestTheAccountIsOfTheWork(t *testing.T) {
+	b := begin(t)
+	const last = "again"
+	b.own().Plan.Step(last).Books = "brake fluid"
+	book := func(step string, out float64) BookFluid {
+		return BookFluid{record.FluidBooked{Step: step, Spec: "DOT 4", OutMl: out, InMl: 130, Colour: "amber"}}
+	}
+	b.refused(book(last, 120), CodeOrder, "Before this")
+
+	const bleed = "soak"
+	b.own().Plan.Step(bleed).Books = "brake fluid"
+	b.refused(book(bleed, 0), "bad_number", "Nothing came out")
+	b.must(book(bleed, 120))
+	b.must(KeepStep{Step: bleed})
+	b.refused(book(bleed, 10), CodeOrder, "kept")
+	b.must(UndoStep{Step: bleed, Reason: "wrong wheel"})
+	b.refused(KeepStep{Step: bleed}, CodeMissing, "not written down")
+	b.must(book(bleed, 140))
+	b.must(KeepStep{Step: bleed})
+}
+
+// Dark fluid is told once, however many bleeders it came out of.
+func TestDarkFluidIsToldOnce(t *testing.T) {
+	s := (&State{}).clone()
+	for _, step := range []string{"bled.FL", "bled.FR"} {
+		s.Fluids = append(s.Fluids, Booked{FluidBooked: record.FluidBooked{Step: step, Fluid: "brake fluid", Colour: "dark"}})
+	}
+	if due := s.darkFluids(); len(due) != 1 {
+		t.Errorf("%+v", due)
+	}
+}
+
+// What is owed for a distance is closed by a figure, and not before the vehicle has gone some
+// of it.
+func TestADueIsNotTickedAway(t *testing.T) {
+	b := begin(t)
+	b.own().House = House{FollowUpKM: 100, FollowUpDays: 14}
+	for n := b.s.Next(); n != ""; n = b.s.Next() {
+		b.step(n)
+	}
+	b.must(Sign{})
+	km := b.s.OdometerKM
+	b.refused(CloseFollowUp{No: 1, OdometerKM: km, Found: "130 N·m"}, CodeOrder, "not gone")
+	b.refused(CloseFollowUp{No: 1, OdometerKM: km + 49, Found: "130 N·m"}, CodeOrder, "not gone")
+	b.refused(CloseFollowUp{No: 1, OdometerKM: km + 80, Found: "all fine"}, CodeMissing, "figure")
+	b.must(CloseFollowUp{No: 1, OdometerKM: km + 50, Found: "130 N·m, none moved"})
+}
+
+// The axles whose pads are new are told by what the steps make, whatever else is done.
+func TestNewPadsAreToldByTheirAxle(t *testing.T) {
+	pads := func(c vehicle.Corner) plan.Step {
+		return plan.Step{
+			Step:   operation.Step{ID: operation.StepID("pads." + c)},
+			Corner: c,
+			Makes:  []fact.Make{{Fact: fact.Fact{Subject: "pads", Place: string(c)}, Value: "in"}},
+		}
+	}
+	for want, steps := range map[string][]plan.Step{
+		"[]":           {{Corner: "FL"}},
+		"[rear]":       {{Corner: "FL"}, pads("RL"), pads("RR")}, // struts in front beside it
+		"[front rear]": {pads("RL"), pads("FL"), pads("FR")},
+	} {
+		s := (&State{}).clone()
+		s.Plan = &plan.Plan{Steps: steps}
+		if got := fmt.Sprint(s.NewPads()); got != want {
+			t.Errorf("%s, want %s", got, want)
+		}
 	}
 }

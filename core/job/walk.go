@@ -26,10 +26,14 @@ type Walk struct {
 // Given is an answer as it was given: by whom, and when.
 type Given struct {
 	Sign, Ask, Corner string
+	Position          string // how the vehicle stood; empty in a journal of old
 	Yes               bool
 	By                string
 	At                time.Time
 }
+
+// OnTheRoad is the position of what is felt in driving.
+const OnTheRoad = "drive"
 
 // Measurement is a measured value with its verdict.
 type Measurement struct {
@@ -67,6 +71,7 @@ type (
 		Sign, Ask string
 		Yes, Open bool
 		Corner    string // FL, FR, RL or RR where it was looked at corner by corner
+		Position  string // how the vehicle stood, as the library asks for it
 	}
 	// Measure holds a value, or several, against a limit.
 	Measure struct {
@@ -250,7 +255,15 @@ func (s *State) applyAnswered(e Event, b record.Answered) {
 		s.Walk.forget(key)
 		return
 	}
-	s.Walk.Given[key] = Given{Sign: b.Sign, Ask: b.Ask, Corner: b.Corner, Yes: b.Yes, By: e.By, At: e.At}
+	s.Walk.Given[key] = Given{
+		Sign:     b.Sign,
+		Ask:      b.Ask,
+		Corner:   b.Corner,
+		Position: b.Position,
+		Yes:      b.Yes,
+		By:       e.By,
+		At:       e.At,
+	}
 	s.Walk.forgetOrder(key)
 	s.Walk.supersede(b)
 	s.Walk.answer(key, b.Yes)

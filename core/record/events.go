@@ -21,6 +21,8 @@ type (
 		Open bool   `json:"open,omitempty"`
 
 		Corner string `json:"corner,omitempty"` // since 2026-11: where it was looked at
+
+		Position string `json:"position,omitempty"` // since 2026-11: how the vehicle stood, as in OnTheRoad
 	}
 	// Measured is a measurement held against its limit.
 	Measured struct {

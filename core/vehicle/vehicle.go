@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"strings"
 
+	"lugtak/core/brake"
 	"lugtak/core/fault"
 	"lugtak/core/recipe"
 )
@@ -40,6 +41,27 @@ type Brakes struct {
 	FrontShare   float64 `yaml:"front_share" json:"front_share"` // of the braking, 0–1
 	FrontRotorKG float64 `yaml:"front_rotor_kg" json:"front_rotor_kg"`
 	RearRotorKG  float64 `yaml:"rear_rotor_kg" json:"rear_rotor_kg"`
+}
+
+// Bedding is a series of like stops, begun so far apart, as the two discs of an axle take it
+// in mild air.
+func (b Brakes) Bedding(axle string, stops int, fromKMH, toKMH, intervalS float64) brake.Series {
+	s := brake.Series{
+		MassKG:     b.MassKG,
+		FromKMH:    fromKMH,
+		ToKMH:      toKMH,
+		FrontShare: b.FrontShare,
+		RotorKG:    b.FrontRotorKG,
+		Rotors:     2,
+		Stops:      stops,
+		IntervalS:  intervalS,
+		AmbientC:   20,
+	}
+	if axle == "rear" {
+		s.FrontShare = 1 - b.FrontShare
+		s.RotorKG = b.RearRotorKG
+	}
+	return s
 }
 
 // Outline is the vehicle in plan view, millimetres.
