@@ -29,6 +29,8 @@ type shelfView struct {
 	Problems   []library.Fault // of the file just sent
 	Taken      string
 	Kind, Text string // as sent
+	Second     string
+	Fault      *fault.Fault
 }
 
 // operationRow is an operation with the patterns that have it.
@@ -113,17 +115,27 @@ func (s *Server) takeShelf(ctx context.Context) error {
 // addToShelf checks a file and, if it is sound, takes it.
 func (s *Server) addToShelf(c fiber.Ctx) error {
 	in := kit.Read[struct {
+		seconded
 		Kind string `form:"kind"`
 		Text string `form:"text"`
 	}](c)
-	v := shelfView{Kind: in.Kind, Text: in.Text}
+	v := shelfView{Kind: in.Kind, Text: in.Text, Second: in.Second}
 	next, title, faults := s.lib().Take(v.Kind, v.Text)
 	if len(faults) > 0 {
 		v.Problems = faults
 		return s.showShelf(c, fiber.StatusUnprocessableEntity, v)
 	}
+	// Every figure of the sheet is in it: it is read by two as each of them would be.
+	second, err := s.second(c, in.seconded)
+	if f := fault.As(err); f != nil {
+		v.Fault = f
+		return s.showShelf(c, kit.Status(f), v)
+	} else if err != nil {
+		return err
+	}
 	m := kit.Meta(c, s.Now())
-	if err := s.Store.AddFile(c.Context(), m.ID, store.File{At: m.At, By: m.By, Kind: v.Kind, Text: v.Text}); err != nil {
+	f := store.File{At: m.At, By: m.By, Second: second, Kind: v.Kind, Text: v.Text}
+	if err := s.Store.AddFile(c.Context(), m.ID, f); err != nil {
 		return err
 	}
 	s.known.Store(next)
@@ -183,11 +195,12 @@ func (s *Server) correct(c fiber.Ctx) error {
 		By:      kit.Session(c).Person.Name,
 		At:      s.Now(),
 	}
-	if s.lib().ByTwo(in.Joint) {
+	byTwo := s.lib().ByTwo(in.Joint)
+	if byTwo && in.Second != "" {
 		x.Second, err = s.second(c, in.seconded)
 	}
 	if err == nil {
-		err = p.Correct(&x)
+		err = p.Correct(&x, byTwo)
 	}
 	if err == nil {
 		err = s.Store.Correct(c.Context(), kit.Meta(c, s.Now()).ID, x)

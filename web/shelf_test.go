@@ -1,7 +1,7 @@
 package web
 
 import (
-	"net/http"
+	"io"
 	"net/url"
 	"os"
 	"regexp"
@@ -22,18 +22,37 @@ func TestShelfTakesAFile(t *testing.T) {
 	}
 	_, page := get(t, client, base+"/shelf")
 	token := regexp.MustCompile(`name="_csrf" value="([^"]+)"`).FindStringSubmatch(page)[1]
-	send := func(text string) (*http.Response, string) {
-		res, err := client.PostForm(base+"/shelf", url.Values{"_csrf": {token}, "id": {"f2"}, "kind": {"pattern"}, "text": {text}})
+	send := func(text, second, pin string) (int, string) {
+		res, err := client.PostForm(base+"/shelf", url.Values{"_csrf": {token}, "id": {"f"}, "kind": {"pattern"},
+			"text": {text}, "second": {second}, "pin": {pin}})
 		if err != nil {
 			t.Fatal(err)
 		}
-		return get(t, client, base+res.Header.Get("Location"))
+		if at := res.Header.Get("Location"); at != "" {
+			_, page := get(t, client, base+at)
+			return res.StatusCode, page
+		}
+		body, err := io.ReadAll(res.Body)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return res.StatusCode, string(body)
 	}
-	res, err := client.PostForm(base+"/shelf", url.Values{"_csrf": {token}, "id": {"f"}, "kind": {"pattern"}, "text": {strings.Replace(string(text), "version: 3", "version: two", 1)}})
-	if err != nil || res.StatusCode != http.StatusUnprocessableEntity {
-		t.Fatalf("%v %v", res.StatusCode, err)
+	sound := strings.NewReplacer("id: lindar-s6", "id: lindar-s7", "Lindar S6 ambulance", "Lindar S7 ambulance").
+		Replace(string(text))
+	for _, c := range []struct{ text, second, pin, says string }{
+		{strings.Replace(string(text), "version: 3", "version: two", 1), "Technician Bel", "3712", "version"},
+		{sound, "", "", "a second person signs too"},
+		{sound, "Technician Aro", "2401", "another person"},
+		{sound, "Technician Bel", "9999", "PIN"},
+	} {
+		if code, page := send(c.text, c.second, c.pin); code < 400 || !strings.Contains(page, c.says) {
+			t.Fatalf("%d, not %q", code, c.says)
+		} else if !strings.Contains(page, "id: lindar-s") {
+			t.Errorf("%s: what was sent is lost", c.says)
+		}
 	}
-	_, page = send(strings.NewReplacer("id: lindar-s6", "id: lindar-s7", "Lindar S6 ambulance", "Lindar S7 ambulance").Replace(string(text)))
+	_, page = send(sound, "Technician Bel", "3712")
 	if !strings.Contains(page, "Lindar S7 ambulance is on the Shelf") || !strings.Contains(page, "/shelf/lindar-s7") {
 		t.Errorf("the Shelf does not show it: %s", regexp.MustCompile(`(?s)<main.*`).FindString(page))
 	}

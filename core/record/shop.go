@@ -50,8 +50,9 @@ type (
 	}
 	// FileShelved puts a pattern or an operation on the Shelf, as its file reads.
 	FileShelved struct {
-		Kind string `json:"kind"`
-		Text string `json:"text"`
+		Kind   string `json:"kind"`
+		Text   string `json:"text"`
+		Second string `json:"second,omitempty"` // since 2026-11: who read it too
 	}
 	// PersonAdded lets somebody sign in. PIN is the SHA-256 of what is stored of it.
 	PersonAdded struct {

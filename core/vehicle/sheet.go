@@ -129,9 +129,9 @@ type Correction struct {
 	At             time.Time
 }
 
-// Correct checks a correction against the sheet it is for. Its fault names the
-// field.
-func (p Pattern) Correct(c *Correction) error {
+// Correct checks a correction against the sheet it is for; byTwo says that a second person
+// reads it too. Its fault names the field.
+func (p Pattern) Correct(c *Correction, byTwo bool) error {
 	c.Why, c.Source = strings.TrimSpace(c.Why), strings.TrimSpace(c.Source)
 	s, ok := p.Spec[c.Joint]
 	if !ok {
@@ -150,6 +150,11 @@ func (p Pattern) Correct(c *Correction) error {
 		return fault.New("missing", "source", "A figure without a source is no correction.", "Name the page or sheet it stands on.")
 	case c.Why == "":
 		return fault.New("missing", "why", "It is not said why.", "Write why the old figure was wrong, in a few words.")
+	case byTwo && c.Second == "":
+		return fault.New("missing", "second", "A life hangs on this figure: a second person reads it too.",
+			"Have a colleague enter name and PIN.")
+	case byTwo && c.Second == c.By:
+		return fault.New("bad_choice", "second", "The second person is another person.", "Have a colleague enter name and PIN.")
 	case len(c.Source) > 200 || len(c.Why) > 500:
 		return fault.New("too_long", "why", "That is too long.", "Keep source and reason short.")
 	case r.String() == old.String() && c.Source == s.Source:

@@ -57,21 +57,26 @@ func TestPressure(t *testing.T) {
 
 func TestCorrectionStrikes(t *testing.T) {
 	p := sheet(map[string]Spec{"brake.front.bracket": {Recipe: "115 ft-lb", Thread: "M12x1.5", Class: "10.9", Others: []Figure{{"115 Nm", "book 5.2"}}}})
+	const joint = "brake.front.bracket"
 	for _, c := range []struct {
-		c    Correction
-		says string
+		c     Correction
+		byTwo bool
+		says  string
 	}{
-		{Correction{Joint: "nowhere", Recipe: "1 Nm"}, "no such joint"},
-		{Correction{Joint: "brake.front.bracket", Recipe: "115"}, "no unit"},
-		{Correction{Joint: "brake.front.bracket", Recipe: "115 Nm", Why: "unit"}, "without a source"},
-		{Correction{Joint: "brake.front.bracket", Recipe: "115 Nm", Source: "book"}, "not said why"},
+		{c: Correction{Joint: "nowhere", Recipe: "1 Nm"}, says: "no such joint"},
+		{c: Correction{Joint: joint, Recipe: "115"}, says: "no unit"},
+		{c: Correction{Joint: joint, Recipe: "115 Nm", Why: "unit"}, says: "without a source"},
+		{c: Correction{Joint: joint, Recipe: "115 Nm", Source: "book"}, says: "not said why"},
+		{Correction{Joint: joint, Recipe: "115 Nm", Source: "book", Why: "unit", By: "foreman"}, true, "a second person"},
+		{Correction{Joint: joint, Recipe: "115 Nm", Source: "book", Why: "unit", By: "foreman", Second: "foreman"}, true,
+			"another person"},
 	} {
-		if err := p.Correct(&c.c); err == nil || !strings.Contains(err.Error(), c.says) {
+		if err := p.Correct(&c.c, c.byTwo); err == nil || !strings.Contains(err.Error(), c.says) {
 			t.Errorf("%+v: %v", c.c, err)
 		}
 	}
 	c := Correction{Joint: "brake.front.bracket", Recipe: "115 N.m", Source: "book 5.2", Why: "the unit was copied", By: "foreman"}
-	if err := p.Correct(&c); err != nil {
+	if err := p.Correct(&c, false); err != nil {
 		t.Fatal(err)
 	}
 	got := p.With([]Correction{c})
