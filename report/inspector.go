@@ -222,7 +222,7 @@ func (p paper) verifier(r *Report, y float64) {
 	}
 	word := "Nothing simulated in this job."
 	if r.Simulated() {
-		word = "Some of this record is SIMULATED: it was made by stand-ins."
+		word = simulated
 	}
 	p.face(ink, "B", 8.2)
 	p.para(margin+132, math.Max(side, at-3.9), 52, 3.9, word)

@@ -24,6 +24,11 @@ func TestVerdictFollowsTheEvidence(t *testing.T) {
 	if r := report.New(source(&open)); r.Whole || r.Verdict != "Must not be driven" || r.Gates != "Not signed." {
 		t.Errorf("not signed: %s, %s", r.Verdict, r.Gates)
 	}
+	broken := *signed
+	broken.Broken = "event 9 does not match its seal"
+	if r := report.New(source(&broken)); !r.Barred || r.Whole || r.Verdict != "Must not be driven" {
+		t.Errorf("of a broken record: %s", r.Verdict)
+	}
 	passed := *signed
 	passed.Deviations = []job.Deviation{{Deviated: record.Deviated{Gate: "drive", Reason: "ice", Second: "Foreman Cass"}, By: "Aro"}}
 	r = report.New(source(&passed))
@@ -37,7 +42,7 @@ func TestVerdictFollowsTheEvidence(t *testing.T) {
 }
 
 // A measure that was beyond its limit and is inside it now was mended; one that is beyond it
-// still is to be watched.
+// still is to be watched. What was measured again before any work was not mended by it.
 func TestMeasuresFoundAndNow(t *testing.T) {
 	st := job.Replay([]job.Event{{ID: "start:x", Job: "x", Seq: 1, At: time.Unix(0, 0), By: "a", Body: record.Started{Complaint: "hum"}}})
 	take := func(key, step string, value float64, v inspect.Verdict) {
@@ -49,8 +54,17 @@ func TestMeasuresFoundAndNow(t *testing.T) {
 	take("run-out", "measure", 0.06, inspect.MeasureAgain)
 	take("lining", "", 7, inspect.OK)
 	take("lash", "", 70, inspect.Over)
-	want := map[string]string{"Play": "mended", "Run-out": "watch", "Lining": "kept", "Lash": "beyond its limit"}
-	for _, m := range report.New(source(st)).Measures {
+	take("shimmy", "", 0.4, inspect.Over)
+	take("shimmy", "", 0.02, inspect.OK)
+	take("rotor", "", 22, inspect.MeasureAgain)
+	take("toe", "", 2, inspect.NoLimit)
+	want := map[string]string{"Play": "mended", "Run-out": "watch", "Lining": "kept", "Lash": "beyond its limit",
+		"Shimmy": "kept", "Rotor": "at its limit", "Toe": "no limit known"}
+	got := report.New(source(st)).Measures
+	if len(got) != len(want) {
+		t.Errorf("%d measures", len(got))
+	}
+	for _, m := range got {
 		if m.Comes != want[m.What] {
 			t.Errorf("%s: %s, want %s", m.What, m.Comes, want[m.What])
 		}

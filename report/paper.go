@@ -111,11 +111,18 @@ func (p paper) rule(y, thick float64, c [3]int) {
 	p.Line(margin, y, margin+width, y)
 }
 
+// simulated stands on every page of a job that a stand-in had a hand in.
+const simulated = "Some of this record is SIMULATED: it was made by stand-ins."
+
 // footers writes what stands on every page, once it is known how many there are.
 func (p paper) footers(r *Report) {
 	n := p.PageCount()
 	for i := 1; i <= n; i++ {
 		p.SetPage(i)
+		if r.Simulated() {
+			p.face(red, "B", 8.5)
+			p.put(margin, 8, simulated)
+		}
 		p.rule(280, 0.25, ink)
 		p.face(ink, "", 7.5)
 		says := Caution

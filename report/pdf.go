@@ -117,7 +117,7 @@ func (p paper) verdict(r *Report, y float64) float64 {
 	p.Line(margin+116, y, margin+116, y+high)
 	mark := job.Proved
 	switch {
-	case r.State.Signature == nil:
+	case r.Barred:
 		mark = job.InTrouble
 	case !r.Whole:
 		mark = job.Excused

@@ -1,0 +1,271 @@
+package report
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"lugtak/core/job"
+	"lugtak/core/operation"
+	"lugtak/core/pull"
+	"lugtak/core/recipe"
+	"lugtak/core/unit"
+)
+
+func (r *Report) joints() {
+	st := r.State
+	for i := range st.Plan.Joints {
+		j := &st.Plan.Joints[i]
+		b := JointBlock{Title: unit.Capital(j.Title), Drive: j.Drive, Recipe: []string{j.Recipe}}
+		if j.Corner != "" {
+			b.Title += ", " + string(j.Corner)
+		}
+		b.About = append(b.About, strings.Join(nonEmpty(string(j.Thread), j.Class, j.Treatment), " · "))
+		if j.Hardware != "" {
+			b.About = append(b.About, j.Hardware)
+		}
+		source := j.Source
+		if source == "" {
+			source = "no source"
+		}
+		b.About = append(b.About, strings.Join(nonEmpty(string(j.Condition), source), " · "))
+		for _, s := range st.Stages(j.ID) {
+			if w := window(s); len(w) > 0 && !slices.Contains(b.Window, w[0]) {
+				b.Window = append(b.Window, w...)
+			}
+		}
+		for _, l := range j.Letters {
+			if f := st.Fastener(j.ID, l); f.Phase != job.Rest {
+				b.Rows = append(b.Rows, r.row(f))
+			}
+		}
+		if len(b.Rows) > 0 {
+			r.Joints = append(r.Joints, b)
+		}
+	}
+}
+
+func nonEmpty(words ...string) []string {
+	return slices.DeleteFunc(words, func(w string) bool { return w == "" })
+}
+
+// window is what a stage allows, in both units; nothing where it has no figure.
+func window(s recipe.Stage) []string {
+	low, high := s.Window()
+	switch {
+	case s.Kind == recipe.Angle:
+		return []string{fmt.Sprintf("%s–%s°", unit.Number(low, 0), unit.Number(high, 0))}
+	case s.Kind != recipe.Torque:
+		return nil
+	case high == 0 || high > 10*low:
+		return []string{"from " + unit.Torque(low).String(), "from " + unit.Torque(low).FtLbString()}
+	}
+	return []string{
+		unit.Number(low, 1) + "–" + unit.Torque(high).String(),
+		unit.Number(unit.Torque(low).FtLb(), 1) + "–" + unit.Torque(high).FtLbString(),
+	}
+}
+
+// row is a fastener with the readings that count; those that did not are counted.
+func (r *Report) row(f *job.Fastener) FastenerRow {
+	row := FastenerRow{Letter: f.Letter, Mark: f.Sign(), Evidence: f.Says()}
+	var tools, all []string
+	who := "" // and when; the name again only where it changes
+	last := ""
+	other := 0
+	for _, id := range f.Pulls {
+		p := r.State.Pulls[id]
+		if !p.Counts() {
+			other++
+			continue
+		}
+		all = append(all, reading(p))
+		if name := shortTool(p.Tool); name != "" && !slices.Contains(tools, name) {
+			tools = append(tools, name)
+		}
+		if who != "" {
+			who += ", "
+		}
+		if p.By != last {
+			last = p.By
+			who += strings.TrimPrefix(p.By, "Technician ") + " "
+		}
+		who += p.At.Format("15:04")
+	}
+	row.Readings = alike(all)
+	if f.Renewed {
+		row.Evidence += ", new"
+	}
+	if other > 0 {
+		row.Evidence += fmt.Sprintf(", %d not counted", other)
+	}
+	row.Tool = strings.Join(tools, ", ")
+	row.By = who
+	return row
+}
+
+// alike puts lines that repeat one another into one, with how often.
+func alike(lines []string) []string {
+	var out []string
+	for i := 0; i < len(lines); {
+		n := 1
+		for i+n < len(lines) && lines[i+n] == lines[i] {
+			n++
+		}
+		says := lines[i]
+		if n > 1 {
+			says += fmt.Sprintf(", ×%d", n)
+		}
+		out = append(out, says)
+		i += n
+	}
+	return out
+}
+
+// shortTool is a tool's name as a column has room for.
+func shortTool(name string) string { return strings.Replace(name, "wrench ", "w", 1) }
+
+// reading is what a pull came to: what was read, what was set, or what was turned.
+func reading(p *job.Pull) string {
+	var says string
+	switch {
+	case p.Evidence == pull.NotMeasured:
+		says = "no figure: " + p.Cause.Words()
+	case len(p.Result.Stages) == 0:
+		says = "no stage"
+	case p.Result.Stages[0].Kind == recipe.Torque:
+		says = unit.Torque(p.Result.PeakNm).Both()
+		if p.Evidence == pull.Clicked {
+			says = "set " + says
+		}
+	case p.Result.Stages[0].Kind == recipe.BackOff:
+		says = "backed off"
+	case p.Result.Stages[0].Kind == recipe.Snug:
+		says = "by hand, snug"
+	case p.Result.Stages[0].Kind == recipe.NextSlot:
+		says = "+" + unit.Number(p.Result.Stages[0].AngleDeg, 0) + "° on to the slot"
+	default:
+		says = "+" + unit.Number(p.Result.Stages[0].AngleDeg, 0) + "°"
+	}
+	if p.Simulated {
+		says += " SIMULATED"
+	}
+	return says
+}
+
+func (r *Report) tools() {
+	used := map[string]bool{}
+	for _, p := range r.State.Pulls {
+		used[p.Tool] = used[p.Tool] || p.Counts()
+	}
+	for _, t := range r.Source.Tools {
+		if !used[t.Name] {
+			continue
+		}
+		state := "in date"
+		if t.Out != "" {
+			state = "out of use: " + t.Out
+		} else if t.Overdue(r.State.Last) {
+			state = "overdue that day"
+		}
+		r.Tools = append(r.Tools, ToolLine{
+			Name:       t.Name,
+			Kind:       t.Kind,
+			Range:      fmt.Sprintf("%s–%s", unit.Number(t.Least(), 0), unit.Torque(t.MaxNm).Both()),
+			Calibrated: day(t.Calibrated),
+			Until:      day(t.Due()),
+			Pulls:      fmt.Sprint(t.Cycles),
+			State:      state,
+		})
+	}
+}
+
+func (r *Report) notes() {
+	st := r.State
+	note := func(kind string, n int, title, text string) {
+		r.Notes = append(r.Notes, Note{fmt.Sprintf("%s%d · %s", kind, n, title), text})
+	}
+	n := 0
+	for _, id := range st.PullOrder {
+		if p := st.Pulls[id]; p.Evidence == pull.NotMeasured && p.Counts() {
+			n++
+			j := st.Plan.Joint(p.Fastener.Joint)
+			note("N", n, "Not measured: "+j.One+" "+p.Fastener.Letter, sentence(p.Cause.Words(), p.Note, p.By+", "+instant(p.At)))
+		}
+	}
+	for i, d := range st.Deviations {
+		second := ""
+		if d.Second != "" {
+			second = "second: " + d.Second
+		}
+		note("D", i+1, "Deviation: "+gateWords(st, d.Gate), sentence("“"+d.Reason+"”", d.By+", "+instant(d.At), second))
+	}
+	for i, t := range st.Troubles {
+		text := t.Note
+		for _, x := range t.Tries {
+			text = sentence(text, x.At.Format("15:04")+" "+x.Rung+": "+x.Outcome)
+		}
+		if t.Cleared != nil {
+			text = sentence(text, t.Cleared.How)
+		}
+		where := ""
+		if j := st.Plan.Joint(t.Joint); j != nil {
+			where = ": " + strings.TrimSpace(j.One+" "+t.Letter)
+		}
+		note("T", i+1, "Trouble: "+t.What+where, sentence(text, t.By+", "+instant(t.At)))
+	}
+	r.driven()
+}
+
+func (r *Report) driven() {
+	st := r.State
+	for _, t := range st.Trials {
+		word := map[string]string{job.TrialPass: "passed", job.TrialAdvise: "passed, with advice", job.TrialFail: "failed"}[t.Result]
+		says := fmt.Sprintf("Road test %s, %s, %s", word, instant(t.At), t.By)
+		for _, f := range t.Felt {
+			if f.Found != job.FeltSound {
+				says += "; " + f.Do + ": " + f.Note
+			}
+		}
+		r.Driven = append(r.Driven, says)
+	}
+	for _, x := range st.Plan.Steps {
+		if n := st.Steps[x.ID].Strokes; n > 0 {
+			r.Driven = append(r.Driven, fmt.Sprintf("Pedal firm after %s before it moved", count(n, "stroke")))
+		}
+		for _, c := range x.Answers {
+			if c.Key == st.Steps[x.ID].Choice {
+				r.Driven = append(r.Driven, x.Title+" "+c.Title)
+			}
+		}
+		if x.Verb == operation.Act && x.Proves == "tools" && st.Steps[x.ID].Done {
+			r.Driven = append(r.Driven, "Tools and supports counted out by "+st.Steps[x.ID].By)
+		}
+	}
+	for _, m := range st.Matches {
+		word := map[bool]string{true: "accepted", false: "refused"}[m.Accept]
+		r.Driven = append(r.Driven, strings.Join(nonEmpty(unit.Capital(m.Title)+", new beside old: "+word, m.Why()), ", "))
+	}
+	for _, t := range st.Turns() {
+		says := fmt.Sprintf("%s %s tie rod: %s turns off, %s on", unit.Capital(t.Corner.Axle()), t.Corner.Side(), unit.Number(t.Out, 2), unit.Number(t.In, 2))
+		if t.Known {
+			says += fmt.Sprintf("; toe of that wheel moves by %+.2f° (%+.1f mm)", t.ToeDeg, t.ToeMM)
+		}
+		r.Driven = append(r.Driven, says)
+	}
+	if st.Late > 0 {
+		r.Driven = append(r.Driven, fmt.Sprintf("%d records were kept on a tablet without network; when each came is sealed with it", st.Late))
+	}
+}
+
+func sentence(words ...string) string { return strings.Join(nonEmpty(words...), ". ") + "." }
+
+// gateWords names a gate that was passed over.
+func gateWords(st *job.State, key string) string {
+	for _, g := range st.Gates() {
+		if g.Key == key {
+			return g.Title
+		}
+	}
+	return key
+}
