@@ -20,13 +20,14 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
+	"lugtak/core/practice"
 	"lugtak/core/release"
 	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
 )
 
-//go:embed operations ways patterns signs limits
-//go:embed facts.yaml laws.yaml builds.yaml rescues.yaml release.yaml acts.yaml pictures.yaml schools.yaml tools.yaml shop.yaml rules.yaml
+//go:embed operations ways patterns signs limits practice
+//go:embed consequences.yaml facts.yaml laws.yaml builds.yaml rescues.yaml release.yaml acts.yaml pictures.yaml schools.yaml tools.yaml shop.yaml rules.yaml
 var embedded embed.FS
 
 // Library is everything the shop knows.
@@ -42,7 +43,10 @@ type Library struct {
 	Rescues  []operation.Rescue // what a mishap puts into a plan
 	Release  release.Knowledge  // what frees what is stuck
 	Acts     operation.Acts     // close-ups of what steps do
-	Faults   []Fault
+
+	Exercises    []practice.Exercise    // of the practice bay, easy ones first
+	Consequences []practice.Consequence // what acts against the rules come to there
+	Faults       []Fault
 }
 
 // Shop is what a shop decides for itself.
@@ -219,6 +223,13 @@ func load(own fs.FS) *Library {
 		var rows []diagnose.Evidence
 		if doc.decode(l, file, &rows) {
 			l.takeSigns(file, doc, rows)
+		}
+	})
+	r.one("consequences.yaml", "consequences", func(file string, doc *document) { doc.decode(l, file, &l.Consequences) })
+	r.each("practice", "exercise", func(file string, doc *document) {
+		var x practice.Exercise
+		if doc.decode(l, file, &x) {
+			l.Exercises = append(l.Exercises, x)
 		}
 	})
 	r.one("shop.yaml", "shop", func(file string, doc *document) { doc.decode(l, file, &l.Shop) })

@@ -15,6 +15,7 @@ import (
 	"lugtak/core/diagnose"
 	"lugtak/core/inspect"
 	"lugtak/core/operation"
+	"lugtak/core/practice"
 	"lugtak/core/release"
 	"lugtak/core/vehicle"
 )
@@ -38,6 +39,9 @@ var documents = map[string]any{
 	"limits":    inspect.Limits{},
 	"tools":     Crib{},
 	"shop":      Shop{},
+
+	"exercise":     practice.Exercise{},
+	"consequences": []practice.Consequence{},
 }
 
 // rules are the fragments of schema in rules.yaml.

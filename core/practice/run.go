@@ -1,0 +1,825 @@
+package practice
+
+import (
+	"cmp"
+	"fmt"
+	"hash/fnv"
+	"maps"
+	"math/rand/v2"
+	"slices"
+	"strings"
+
+	"lugtak/core/diagnose"
+	"lugtak/core/fact"
+	"lugtak/core/fault"
+	"lugtak/core/operation"
+	"lugtak/core/part"
+	"lugtak/core/plan"
+	"lugtak/core/pull"
+	"lugtak/core/recipe"
+	"lugtak/core/release"
+	"lugtak/core/unit"
+)
+
+// Knowledge is what the car behaves by beside its plan.
+type Knowledge struct {
+	Consequences []Consequence
+	Release      *release.Knowledge
+	Signs        *diagnose.Knowledge
+}
+
+// What a person does with the car.
+const (
+	DoStep = "step" // the step itself
+	Look   = "look" // at what the step is about; costs a minute
+	Judge  = "part" // Choice accept or refuse
+	Bar    = "bar"  // pulls on a fastener that may sit fast, to Let N·m
+	Free   = "free" // Choice is a rung
+	Pull   = "pull" // one stage of one fastener, with its reading
+	After  = "then" // a pull that was not good: Choice on, renew or keep
+	Test   = "test" // Choice is the key of a sign or test
+	Name   = "name" // Choice is the suspect
+	Leave  = "leave"
+)
+
+// Choices of an act.
+const (
+	Accept   = "accept"
+	RefuseIt = "refuse"
+	PullOn   = "on"
+	RenewIt  = "renew"
+	KeepSo   = "keep"
+)
+
+// Act is one thing done.
+type Act struct {
+	Do      string           `json:"do"`
+	Step    operation.StepID `json:"step,omitempty"`
+	Letter  string           `json:"letter,omitempty"`
+	Choice  string           `json:"choice,omitempty"`
+	Let     float64          `json:"let,omitempty"` // where the hand let go: N·m, or degrees of an angle stage
+	Reading *Reading         `json:"reading,omitempty"`
+}
+
+// Reading is what the simulated wrench read, as the judge of real pulls judged it.
+type Reading struct {
+	PeakNm    float64        `json:"peak_nm"`
+	TurnDeg   float64        `json:"turn_deg"`
+	Verdict   pull.Verdict   `json:"verdict"`
+	Signature pull.Signature `json:"signature"`
+	Says      string         `json:"says"`
+}
+
+// Miss is a consequence that was met, and when.
+type Miss struct {
+	Consequence
+	Minute float64
+	Act    int // its number, from 0
+	Where  string
+}
+
+// Run is one go at an exercise.
+type Run struct {
+	*Exercise
+	Truth
+	Plan    plan.Plan
+	Seed    uint64
+	Acts    []Act
+	Minutes float64
+	Misses  []Miss
+	Found   []string // of what was hidden, as it came out
+	Said    string   // what the last act showed
+	Blocked int      // acts that would not come
+	Ended   bool
+	Named   string
+
+	Bad     *Act // a pull that was not good, until it is said what is done about it
+	Answers []diagnose.Answer
+	know    *Knowledge
+	now     fact.State
+	done    map[operation.StepID]bool
+	stages  map[string]int      // paid, by joint and letter
+	freed   map[string]bool     // of what sits fast
+	tried   map[string][]string // rungs, by joint and letter
+	settled map[string]string   // accept or refuse, by part
+	checked map[string]bool     // figures held against the second source
+	rng     *rand.Rand
+}
+
+// maxActs bounds a run.
+const maxActs = 400
+
+// Begin is a run at its first act: what the plan has before the exercise is done.
+func Begin(x *Exercise, p plan.Plan, know *Knowledge, seed uint64) *Run {
+	r := &Run{
+		Exercise: x,
+		Truth:    x.Truth(seed),
+		Plan:     p,
+		Seed:     seed,
+		know:     know,
+		now:      fact.State{},
+		done:     map[operation.StepID]bool{},
+		stages:   map[string]int{},
+		freed:    map[string]bool{},
+		tried:    map[string][]string{},
+		settled:  map[string]string{},
+		checked:  map[string]bool{},
+		rng:      rand.New(rand.NewPCG(seed, 0x72756e)),
+	}
+	if x.Find != nil {
+		for _, key := range x.Find.Known {
+			r.answer(key)
+		}
+		return r
+	}
+	for i := range p.Steps {
+		s := &p.Steps[i]
+		if x.From == "" || s.ID == x.From {
+			break
+		}
+		r.keep(s)
+	}
+	return r
+}
+
+// Replay is a run with all its acts. An act that its own rules refuse is passed over: the
+// exercise may have been edited since.
+func Replay(x *Exercise, p plan.Plan, know *Knowledge, seed uint64, acts []Act) *Run {
+	r := Begin(x, p, know, seed)
+	for _, a := range acts {
+		_ = r.Do(a)
+	}
+	return r
+}
+
+func (r *Run) keep(s *plan.Step) {
+	for _, m := range s.Makes {
+		r.now[m.Fact] = m.Value
+	}
+	r.done[s.ID] = true
+}
+
+// Is is how a fact of the car stands.
+func (r *Run) Is(f fact.Fact) fact.Value { return r.Plan.World.Is(r.now, f) }
+
+// Done says that a step is behind one.
+func (r *Run) Done(id operation.StepID) bool { return r.done[id] }
+
+// window are the steps that are practised, in the order of the plan.
+func (r *Run) window() []*plan.Step {
+	var out []*plan.Step
+	in := r.From == ""
+	for i := range r.Plan.Steps {
+		s := &r.Plan.Steps[i]
+		in = in || s.ID == r.From
+		if in {
+			out = append(out, s)
+		}
+		if s.ID == r.Until {
+			break
+		}
+	}
+	return out
+}
+
+// Ahead is how many acts are laid out to choose from.
+const ahead = 5
+
+// Offer lays out acts to choose from: the next of the plan among others that come later, in an
+// order that tells nothing. Empty when all is done.
+func (r *Run) Offer() []*plan.Step {
+	var open []*plan.Step
+	for _, s := range r.window() {
+		if !r.done[s.ID] {
+			open = append(open, s)
+		}
+	}
+	if len(open) == 0 {
+		return nil
+	}
+	byLot := func(a, b *plan.Step) int { return cmp.Compare(r.lot(a.ID), r.lot(b.ID)) }
+	others := slices.Clone(open[1:min(len(open), 2*ahead-1)])
+	slices.SortFunc(others, byLot)
+	out := append([]*plan.Step{open[0]}, others[:min(len(others), ahead-1)]...)
+	slices.SortFunc(out, byLot)
+	return out
+}
+
+// Next is what the plan does next; nil when all is done.
+func (r *Run) Next() *plan.Step {
+	for _, s := range r.window() {
+		if !r.done[s.ID] {
+			return s
+		}
+	}
+	return nil
+}
+
+func (r *Run) lot(id operation.StepID) uint64 {
+	h := fnv.New64a()
+	fmt.Fprint(h, r.Seed, id)
+	return h.Sum64()
+}
+
+// Asks is what a step asks for before it is done: a part judged, a bar pulled, a pull; empty
+// where hands alone do it.
+func (r *Run) Asks(s *plan.Step) string {
+	switch s.Verb {
+	case operation.Compare:
+		if r.Box(s.Part) != nil && r.settled[s.Part] == "" {
+			return Judge
+		}
+	case operation.Crack:
+		if r.Stuck(s) != nil {
+			return Bar
+		}
+	case operation.Tighten:
+		if letter, _ := r.Turn(s); letter != "" && !s.AfterDrive {
+			return Pull
+		}
+	}
+	return ""
+}
+
+// Stuck is the fastener of a step that sits fast; nil where none does any more.
+func (r *Run) Stuck(s *plan.Step) *Seized {
+	j := r.Plan.Joint(s.Joint)
+	if j == nil {
+		return nil
+	}
+	for _, l := range j.Letters {
+		if x, fast := r.Truth.Seized[At(j.ID, l)]; fast && !r.freed[At(j.ID, l)] {
+			return &x
+		}
+	}
+	return nil
+}
+
+// pulledBy is how many of a joint's fasteners are pulled by the one who practises; the others
+// follow by the same hand.
+const pulledBy = 2
+
+// Turn is the fastener of a step whose turn it is, with the stage it is at; empty when all are
+// tight. What is not pulled to a figure goes along by hand.
+func (r *Run) Turn(s *plan.Step) (letter string, stage int) {
+	j := r.Plan.Joint(s.Joint)
+	if j == nil {
+		return "", 0
+	}
+	stages := j.Read()
+	for _, l := range j.Letters[:min(pulledBy, len(j.Letters))] {
+		for k := r.stages[At(j.ID, l)]; k < len(stages); k++ {
+			if stages[k].Kind == recipe.Torque || stages[k].Kind == recipe.Angle {
+				return l, k
+			}
+		}
+	}
+	return "", 0
+}
+
+// Recipe is what the sheet in the bay says of a joint: wrong, where it was copied wrong and
+// nobody has held it against the second source.
+func (r *Run) Recipe(j *plan.Joint) string {
+	if shown, wrong := r.Shown[j.ID]; wrong && !r.checked[j.ID] {
+		return shown
+	}
+	return j.Recipe
+}
+
+// Dangers are what an act would do to people as the car stands: shown whatever the level.
+func (r *Run) Dangers(s *plan.Step) []string { return r.warns(s, People) }
+
+// Advice is what an act would do to the car.
+func (r *Run) Advice(s *plan.Step) []string { return r.warns(s, Vehicle) }
+
+func (r *Run) warns(s *plan.Step, h Harm) []string {
+	var out []string
+	for _, b := range r.against(s) {
+		if c := r.meets(s, b); c != nil && c.Harm == h && !slices.Contains(out, c.Law) {
+			out = append(out, c.Law)
+		}
+	}
+	return out
+}
+
+// against lists all that speaks against a step as the car stands, each fact once.
+func (r *Run) against(s *plan.Step) []*fact.Breach {
+	w := &r.Plan.World
+	var out []*fact.Breach
+	take := func(b *fact.Breach) {
+		if b != nil && !slices.ContainsFunc(out, func(o *fact.Breach) bool { return o.Fact == b.Fact }) {
+			out = append(out, b)
+		}
+	}
+	for _, x := range s.Wants {
+		take(w.Lacks(r.now, &fact.Step{ID: string(s.ID), Wants: []fact.Want{x}}))
+	}
+	step := s.Proof()
+	for _, l := range w.Laws {
+		for _, must := range l.Must {
+			l.Must = []fact.Want{must}
+			one := fact.World{Rest: w.Rest, Laws: []fact.Law{l}}
+			take(one.Breaks(r.now, &step))
+		}
+	}
+	return out
+}
+
+// meets is the consequence of a breach; nil where hands cannot do it at all.
+func (r *Run) meets(s *plan.Step, b *fact.Breach) *Consequence {
+	return r.find(func(c *Consequence) bool {
+		system := ""
+		if j := r.Plan.Joint(b.Fact.Place); b.Fact.Subject == fact.Fastener && j != nil {
+			system = j.System
+		}
+		return c.Fact != "" && c.Fact == b.Fact.Subject &&
+			(c.Value == "" || b.Wants.Has(c.Value)) &&
+			(c.Verb == "" || s != nil && c.Verb == s.Verb) &&
+			(len(c.Systems) == 0 || slices.Contains(c.Systems, system))
+	})
+}
+
+func (r *Run) find(fits func(*Consequence) bool) *Consequence {
+	for i := range r.know.Consequences {
+		if fits(&r.know.Consequences[i]) {
+			return &r.know.Consequences[i]
+		}
+	}
+	return nil
+}
+
+func (r *Run) happens(what string) *Consequence {
+	return r.find(func(c *Consequence) bool { return c.Happens == what })
+}
+
+// miss keeps a consequence, once for each place.
+func (r *Run) miss(c *Consequence, where string) {
+	same := func(m Miss) bool { return m.ID == c.ID && m.Where == where }
+	if c == nil || slices.ContainsFunc(r.Misses, same) {
+		return
+	}
+	r.Misses = append(r.Misses, Miss{*c, r.Minutes, len(r.Acts), where})
+}
+
+func refuse(field, detail, remedy string) error { return fault.New("bad_act", field, detail, remedy) }
+
+// Do carries an act out. What hands cannot do is said and costs a minute; an error is an act
+// that is none.
+func (r *Run) Do(a Act) error {
+	switch {
+	case r.Ended:
+		return refuse("act", "This run has ended.", "Begin another.")
+	case len(r.Acts) >= maxActs:
+		return refuse("act", "That is more than any exercise takes.", "Let it leave, and begin another.")
+	}
+	r.Said = ""
+	if err := r.act(a); err != nil {
+		return err
+	}
+	r.Acts = append(r.Acts, a)
+	return nil
+}
+
+func (r *Run) act(a Act) error {
+	switch {
+	case a.Do == Leave:
+		r.leave()
+		return nil
+	case r.Find != nil:
+		return r.search(a)
+	case r.Bad != nil && a.Do != After:
+		return refuse("then", "The last pull was not good.", "Say first what is done about it.")
+	}
+	s := r.Plan.Step(a.Step)
+	if s == nil || !slices.Contains(r.window(), s) || r.done[s.ID] {
+		return refuse("step", "That is no act of this exercise, or it is done.", "Choose one that is laid out.")
+	}
+	switch a.Do {
+	case Look:
+		r.look(s)
+		return nil
+	case After:
+		return r.then(s, a)
+	}
+	if !r.may(s) {
+		return nil
+	}
+	asks := r.Asks(s)
+	switch {
+	case a.Do == DoStep && asks == "":
+		r.finish(s)
+		return nil
+	case a.Do == Judge && asks == Judge:
+		return r.judge(s, a.Choice)
+	case a.Do == Bar && asks == Bar:
+		return r.bar(s, a.Let)
+	case a.Do == Free && asks == Bar:
+		return r.free(s, a.Choice)
+	case a.Do == Pull && asks == Pull:
+		return r.pulled(s, a)
+	}
+	return refuse("act", "The step asks for something else.", "Do what its card asks for.")
+}
+
+// may lets an act come where hands could do it, and keeps what it would cost; else it says
+// what is in the way.
+func (r *Run) may(s *plan.Step) bool {
+	all := r.against(s)
+	for _, b := range all {
+		if r.meets(s, b) == nil {
+			r.Blocked++
+			r.Minutes++
+			r.Said = "It will not come: " + r.named(b.Fact) + " is " + string(b.Is) + ", not " + b.Wants.String() + "."
+			return false
+		}
+	}
+	for _, b := range all {
+		r.miss(r.meets(s, b), r.named(b.Fact))
+	}
+	return true
+}
+
+// named is a fact as one says it.
+func (r *Run) named(f fact.Fact) string {
+	if j := r.Plan.Joint(f.Place); f.Subject == fact.Fastener && j != nil {
+		return "the " + j.Title
+	}
+	if f.Place == "" {
+		return "the " + f.Subject
+	}
+	return "the " + strings.ReplaceAll(f.Subject, "-", " ") + " " + f.Place
+}
+
+// soakPace is how many times quicker a soak runs here than in life.
+const soakPace = 5
+
+func (r *Run) finish(s *plan.Step) {
+	took := s.Minutes
+	if s.Verb == operation.Soak {
+		took /= soakPace
+	}
+	r.Minutes += took
+	r.keep(s)
+}
+
+// look says what eyes and gauge find at a step.
+func (r *Run) look(s *plan.Step) {
+	r.Minutes++
+	j := r.Plan.Joint(s.Joint)
+	switch {
+	case r.Box(s.Part) != nil && s.Verb == operation.Compare:
+		r.Said = r.beside(r.Box(s.Part))
+	case s.Verb == operation.Crack && r.Stuck(s) != nil:
+		r.Said = "Rust up to the head, the thread end brown: it may sit fast."
+	case s.Verb == operation.Crack:
+		r.Said = "Clean enough: nothing speaks against it."
+	case s.Verb == operation.Tighten && j != nil:
+		r.Said = r.held(j)
+	default:
+		r.Said = r.stands(s)
+	}
+}
+
+// held holds a figure against the second source and against what the bolt bears.
+func (r *Run) held(j *plan.Joint) string {
+	was := r.Recipe(j)
+	r.checked[j.ID] = true
+	says := "The second source says the same: " + j.Recipe + "."
+	if was != j.Recipe {
+		says = "The second source says " + j.Recipe + ", the sheet in the bay " + was + ": copied wrong, and struck."
+		r.finds("the figure of the " + j.Title + " was copied wrong")
+	}
+	for _, w := range r.Plan.Step(r.stepOf(j)).Wants {
+		if w.Fact.Subject == "springs" {
+			says += " The arm " + map[bool]string{true: "stands at ride height.", false: "hangs below its ride-height mark."}[w.Values.Has(r.Is(w.Fact))]
+		}
+	}
+	return says
+}
+
+// stepOf is the step that tightens a joint.
+func (r *Run) stepOf(j *plan.Joint) operation.StepID {
+	for _, s := range r.Plan.Steps {
+		if s.Joint == j.ID && s.Verb == operation.Tighten {
+			return s.ID
+		}
+	}
+	return ""
+}
+
+func (r *Run) finds(what string) {
+	if !slices.Contains(r.Found, what) {
+		r.Found = append(r.Found, what)
+	}
+}
+
+// stands says how what a step wants stands: seen, not commented.
+func (r *Run) stands(s *plan.Step) string {
+	var out []string
+	for _, w := range s.Wants {
+		if w.Fact.Subject != fact.Fastener && len(out) < 4 {
+			out = append(out, r.named(w.Fact)+": "+string(r.Is(w.Fact)))
+		}
+	}
+	if len(out) == 0 {
+		return "Nothing to see that would matter here."
+	}
+	return unit.Capital(strings.Join(out, ", ")) + "."
+}
+
+// beside lays the part in the box beside the old one.
+func (r *Run) beside(b *Box) string {
+	now := b.Right
+	if r.Wrong[b.Part] && r.settled[b.Part] == "" {
+		now = b.Wrong
+	}
+	res, err := part.Compare(r.kind(b.Part), b.Old, now)
+	if err != nil {
+		return err.Error()
+	}
+	if len(res.Differences) == 0 {
+		return "Measured: no difference to the old one."
+	}
+	var out []string
+	for _, d := range res.Differences {
+		out = append(out, fmt.Sprintf("%s: old %s, new %s. %s", d.Field, unit.Number(d.Old, 2), unit.Number(d.New, 2), d.Effect))
+	}
+	return strings.Join(out, " ")
+}
+
+func (r *Run) kind(key string) string {
+	for _, p := range r.Plan.Parts {
+		if p.Key == key {
+			return p.Kind
+		}
+	}
+	return ""
+}
+
+// otherBox is what it takes to bring the right part, minutes (invented).
+const otherBox = 4
+
+func (r *Run) judge(s *plan.Step, choice string) error {
+	wrong := r.Wrong[s.Part]
+	switch choice {
+	case Accept:
+		if wrong {
+			r.miss(r.happens(WrongPart), r.Box(s.Part).Says)
+		}
+	case RefuseIt:
+		r.Minutes += otherBox
+		if wrong {
+			r.finds(r.Box(s.Part).Says + " was in the box")
+			r.Said = "Right: " + r.Box(s.Part).Says + ". The right one is brought."
+		} else {
+			r.Said = "It was the right one. Another like it is brought."
+		}
+	default:
+		return refuse("choice", "The part is neither taken nor refused.", "Accept it or refuse it.")
+	}
+	r.settled[s.Part] = choice
+	r.finish(s)
+	return nil
+}
+
+// shears is the torque at which a fastener breaks off; 0 where its thread is not known.
+func (r *Run) shears(j *plan.Joint) release.Pull {
+	f, ok := j.Fastener()
+	if !ok {
+		return release.Pull{}
+	}
+	return release.SafePull(f.Thread, f.Class, "1/2")
+}
+
+// Safe is how hard one may pull on a bar at a step, N·m; 0 where it is not known.
+func (r *Run) Safe(s *plan.Step) float64 {
+	if j := r.Plan.Joint(s.Joint); j != nil {
+		return r.shears(j).Safe
+	}
+	return 0
+}
+
+// Breaks is the torque that breaks what sits fast loose, as things stand, and the one that
+// shears it, N·m.
+func (r *Run) Breaks(s *plan.Step) (loose, shears float64) {
+	x := r.Stuck(s)
+	j := r.Plan.Joint(s.Joint)
+	loose = x.DryNm
+	soak := fact.Fact{Subject: "penetrant", Place: string(s.Corner)}
+	if r.Is(soak) == "soaked" || slices.Contains(r.tried[At(x.Joint, x.Letter)], "penetrant") {
+		loose = x.SoakedNm
+	}
+	if shears = r.shears(j).Shears; shears == 0 {
+		shears = 3 * x.SoakedNm
+	}
+	return loose, shears
+}
+
+func (r *Run) bar(s *plan.Step, let float64) error {
+	if let <= 0 || let > 2000 {
+		return refuse("let", "That is no pull of a hand.", "Say at how many newton metres you let go.")
+	}
+	loose, shears := r.Breaks(s)
+	x := r.Stuck(s)
+	r.Minutes++
+	switch {
+	case let >= min(loose, shears) && shears <= loose:
+		r.broken(s, x, shears)
+	case let >= loose:
+		r.gave(s, x, fmt.Sprintf("came at %s", unit.Torque(loose).Both()))
+	default:
+		r.Said = fmt.Sprintf("It does not move at %s.", unit.Torque(let).Both())
+	}
+	return nil
+}
+
+// drilled is what a sheared fastener takes, minutes (common practice from memory).
+const drilled = 25
+
+func (r *Run) broken(s *plan.Step, x *Seized, at float64) {
+	j := r.Plan.Joint(x.Joint)
+	r.miss(r.happens(Sheared), j.One+" "+x.Letter+", "+j.Title)
+	r.Minutes += drilled
+	r.Said = fmt.Sprintf("It sheared at %s. Drilled out, the thread cleaned: %d minutes.", unit.Torque(at).Both(), drilled)
+	r.off(s, x)
+}
+
+func (r *Run) gave(s *plan.Step, x *Seized, how string) {
+	j := r.Plan.Joint(x.Joint)
+	r.finds(j.One + " " + x.Letter + " of the " + j.Title + " sat fast, " + how)
+	r.Said = unit.Capital(j.One) + " " + x.Letter + " " + how + "."
+	r.off(s, x)
+}
+
+func (r *Run) off(s *plan.Step, x *Seized) {
+	r.freed[At(x.Joint, x.Letter)] = true
+	if r.Stuck(s) == nil {
+		r.finish(s)
+	}
+}
+
+// Ladder are the rungs for what sits fast at a step, as things stand.
+func (r *Run) Ladder(s *plan.Step) (release.Ladder, error) {
+	x := r.Stuck(s)
+	if x == nil {
+		return release.Ladder{}, refuse("step", "Nothing sits fast here.", "Go on.")
+	}
+	j := r.Plan.Joint(s.Joint)
+	near, keep := r.know.Release.UsualAt(x.Kind, release.Met{Of: release.OfFastener, Treatment: string(j.Treatment), Drive: j.Spec.Drive, System: j.System})
+	return r.know.Release.Climb(release.Case{Kind: x.Kind, Near: near, Keep: keep, Tried: r.tried[At(x.Joint, x.Letter)]})
+}
+
+func (r *Run) free(s *plan.Step, rung string) error {
+	l, err := r.Ladder(s)
+	if err != nil {
+		return err
+	}
+	x := r.Stuck(s)
+	t := l.Find(rung)
+	if t == nil {
+		return refuse("choice", "That is no rung of this ladder.", "Choose one that is shown.")
+	}
+	if t.Refused != "" {
+		return refuse("choice", "Not here: "+t.Refused, "Choose another rung.")
+	}
+	at := At(x.Joint, x.Letter)
+	r.tried[at] = append(r.tried[at], t.Key)
+	r.Minutes += t.Minutes + t.Waits/soakPace
+	switch lot := r.rng.Float64(); {
+	case lot < t.Odds:
+		r.gave(s, x, "came by "+strings.ToLower(t.Name))
+	case lot > 1-t.Risk:
+		_, shears := r.Breaks(s)
+		r.broken(s, x, shears)
+	default:
+		r.Said = t.Name + ": it does not move yet."
+	}
+	return nil
+}
+
+// pulled takes one stage of one fastener. What was not good asks what is done about it.
+func (r *Run) pulled(s *plan.Step, a Act) error {
+	letter, stage := r.Turn(s)
+	if a.Letter != letter || a.Reading == nil {
+		return refuse("letter", "It is not that one's turn.", "Reload the page: it shows whose turn it is.")
+	}
+	r.Minutes += s.Minutes / float64(pulledBy*len(r.Plan.Joint(s.Joint).Read()))
+	r.Said = a.Reading.Says
+	if a.Reading.Verdict != pull.Keep {
+		r.Bad = &a
+		return nil
+	}
+	if j := r.Plan.Joint(s.Joint); r.Recipe(j) != j.Recipe {
+		r.miss(r.happens(WrongFigure), "the "+j.Title)
+	}
+	r.paid(s, letter, stage+1)
+	return nil
+}
+
+// paid books a stage; the last of the last makes the step.
+func (r *Run) paid(s *plan.Step, letter string, stages int) {
+	j := r.Plan.Joint(s.Joint)
+	r.stages[At(j.ID, letter)] = stages
+	if next, _ := r.Turn(s); next == "" {
+		r.keep(s)
+	}
+}
+
+// renewed is what a new bolt or nut takes, minutes (common practice).
+const renewed = 3
+
+func (r *Run) then(s *plan.Step, a Act) error {
+	if r.Bad == nil || r.Bad.Step != s.ID {
+		return refuse("then", "No pull waits for that.", "Go on.")
+	}
+	bad := *r.Bad
+	j := r.Plan.Joint(s.Joint)
+	at := At(j.ID, bad.Letter)
+	switch a.Choice {
+	case PullOn:
+		if bad.Reading.Signature != pull.Low && bad.Reading.Signature != pull.AngleShort {
+			r.miss(r.happens(BadPull), j.One+" "+bad.Letter+", "+j.Title)
+		}
+	case RenewIt:
+		r.Minutes += renewed
+		if r.Plays[at] != "" {
+			r.finds("a bad " + j.One + " in the " + j.Title)
+			delete(r.Plays, at)
+		}
+		r.stages[at] = 0
+	case KeepSo:
+		r.miss(r.happens(BadPull), j.One+" "+bad.Letter+", "+j.Title)
+		_, stage := r.Turn(s)
+		r.Bad = nil
+		r.paid(s, bad.Letter, stage+1)
+		return nil
+	default:
+		return refuse("then", "It is not said what is done about that pull.", "Pull on, renew, or keep it so.")
+	}
+	r.Bad = nil
+	return nil
+}
+
+// Stage is the stage whose turn it is at a step, by the sheet in the bay.
+func (r *Run) Stage(s *plan.Step) (shown, is recipe.Stage) {
+	j := r.Plan.Joint(s.Joint)
+	_, n := r.Turn(s)
+	is = j.Read()[n]
+	shown = is
+	if text := r.Recipe(j); text != j.Recipe {
+		if read, err := recipe.Parse(text); err == nil && n < len(read.Stages) {
+			shown = read.Stages[n]
+		}
+	}
+	return shown, is
+}
+
+// leave ends the run: all that stays otherwise than it may is a miss.
+func (r *Run) leave() {
+	defer func() { r.Ended = true }()
+	if r.Find != nil {
+		r.miss(r.happens(WrongSuspect), "nothing was named")
+		return
+	}
+	if r.Bad != nil {
+		r.miss(r.happens(BadPull), "left as it was pulled")
+	}
+	for _, s := range r.window() {
+		if r.done[s.ID] {
+			continue
+		}
+		if c := r.find(func(c *Consequence) bool { return c.Undone != "" && c.Undone == s.Kind() }); c != nil {
+			r.miss(c, s.Title)
+		}
+	}
+	if r.Next() != nil {
+		r.leftOpen()
+	}
+}
+
+// leftOpen looks at what is not at rest, as the plan would have left it.
+func (r *Run) leftOpen() {
+	end := fact.State{}
+	window := r.window()
+	for i := range r.Plan.Steps {
+		s := &r.Plan.Steps[i]
+		for _, m := range s.Makes {
+			end[m.Fact] = m.Value
+		}
+		if s == window[len(window)-1] {
+			break
+		}
+	}
+	for _, f := range slices.SortedFunc(maps.Keys(r.now), fact.Compare) {
+		want, made := end[f]
+		if !made || r.now[f] == want {
+			continue
+		}
+		b := &fact.Breach{Fact: f, Is: r.now[f], Wants: fact.Values{want}}
+		c := r.meets(nil, b)
+		if c == nil {
+			c = r.happens(LeftOpen)
+		}
+		r.miss(c, r.named(f)+" is left "+string(r.now[f]))
+	}
+}
