@@ -79,3 +79,9 @@ type Rack interface {
 	// Simulated says that all of it is played.
 	Simulated() bool
 }
+
+// Stand is what the practice bay pulls on: it answers at once and is wired to nothing.
+type Stand interface {
+	// Swing gives the readings of a pull until the tool is let go.
+	Swing(on Fastener, act Act) []Reading
+}

@@ -27,6 +27,7 @@ for (const [name, path, width = 1280, height = 800] of [
   ["sheet", "/shelf/ostrel-c22"],
   ["walk", "/jobs/demo-complaint/walk?place=hub&at=raised"],
   ["report", "/jobs/demo-done/report"],
+  ["practice", "/practice"],
   ["bench-phone", "/jobs/demo-half-done/bench", 390, 844],
 ]) {
   await page.setViewportSize({ width, height });
@@ -46,5 +47,13 @@ await page.getByRole("button", { name: /^stuck/ }).click();
 await page.locator(".trykeys").waitFor();
 await page.waitForTimeout(300);
 await shot("release");
+await page.goto(`${base}/practice`);
+await page.keyboard.press("7");
+await page.waitForURL(/practice\/./);
+await page.getByRole("link", { name: /New arm beside the old/ }).click();
+await page.getByRole("button", { name: /^Look/ }).click();
+await page.locator(".said").waitFor();
+await page.waitForTimeout(300);
+await shot("practising");
 await browser.close();
 await stop();

@@ -16,23 +16,23 @@ func (l *Library) Exercise(id string) (*practice.Exercise, bool) {
 	return &l.Exercises[i], true
 }
 
-// Practise begins an exercise by a seed, and carries out the acts of a run so far.
-func (l *Library) Practise(x *practice.Exercise, seed uint64, acts []practice.Act) (*practice.Run, error) {
-	know := &practice.Knowledge{Consequences: l.Consequences, Release: &l.Release, Signs: &l.Signs}
-	var made plan.Plan
-	if x.Find == nil {
-		ask := Ask{Built: x.Built}
-		for _, text := range x.Tasks {
-			t, err := plan.ParseTask(text)
-			if err != nil {
-				return nil, err
-			}
-			ask.Tasks = append(ask.Tasks, t)
-		}
-		var err error
-		if made, err = l.Plan(x.Pattern, ask); err != nil {
-			return nil, err
-		}
+// PracticePlan is the work of an exercise, compiled; empty for a walk-round.
+func (l *Library) PracticePlan(x *practice.Exercise) (plan.Plan, error) {
+	if x.Find != nil {
+		return plan.Plan{}, nil
 	}
-	return practice.Replay(x, made, know, seed, acts), nil
+	ask := Ask{Built: x.Built}
+	for _, text := range x.Tasks {
+		t, err := plan.ParseTask(text)
+		if err != nil {
+			return plan.Plan{}, err
+		}
+		ask.Tasks = append(ask.Tasks, t)
+	}
+	return l.Plan(x.Pattern, ask)
+}
+
+// PracticeRules are what the practice car behaves by.
+func (l *Library) PracticeRules() *practice.Knowledge {
+	return &practice.Knowledge{Consequences: l.Consequences, Release: &l.Release, Signs: &l.Signs}
 }

@@ -123,8 +123,7 @@ func TestOldFileIsKeptBeforeItIsChanged(t *testing.T) {
 	}
 	for _, q := range []string{
 		`DELETE FROM goose_db_version WHERE version_id = (SELECT MAX(version_id) FROM goose_db_version)`,
-		`DROP TABLE guess`,
-		`CREATE TABLE throttle (name TEXT PRIMARY KEY, fails INTEGER, until TEXT)`,
+		`DROP TABLE practice`,
 	} {
 		if _, err := s.w.ExecContext(ctx, q); err != nil {
 			t.Fatal(err)

@@ -33,6 +33,7 @@ type Config struct {
 	Version string
 	Demo    []DemoPerson     // shown on the sign-in page; empty in a real shop
 	Devices device.Rack      // what is connected; nil in a shop whose tools send by themselves
+	Stand   device.Stand     // what the practice bay pulls on; without one there is no such bay
 	Now     func() time.Time // the clock; time.Now if nil
 	Log     *slog.Logger
 }
@@ -56,6 +57,7 @@ type Server struct {
 	pages    pageCache
 	// timings are each job's plan by other ways, offered what each pattern can have.
 	timings, offered sync.Map
+	exercises        sync.Map // plans of the practice bay, by exercise
 	known            atomic.Pointer[library.Library]
 	presence         presence
 	pulls            sync.WaitGroup      // under way on connected wrenches
@@ -226,6 +228,10 @@ func (s *Server) routes() {
 	a.Post("/wrench/:tool/pull", s.wrenchPull)
 	a.Post("/wrench/:tool/release", s.wrenchRelease)
 	a.Get("/wrench/:tool/live", s.wrenchLive)
+	a.Get("/practice", s.practiceBay)
+	a.Post("/practice", s.beginPractice)
+	a.Get("/practice/:run", s.practise)
+	a.Post("/practice/:run", s.practiseAct)
 	a.Get("/notices", s.notices)
 	a.Get("/notation", s.notation)
 	a.Get("/people", s.people)
@@ -282,7 +288,8 @@ func (s *Server) guardWrites(c fiber.Ctx) error {
 	if !kit.Own(c) {
 		return fault.New("forbidden", "", "This form is from another session.", "Reload the page and send it again.")
 	}
-	own := c.Path() == "/signout" || c.Path() == "/pin" || strings.HasPrefix(c.Path(), "/reckoner/")
+	own := c.Path() == "/signout" || c.Path() == "/pin" ||
+		strings.HasPrefix(c.Path(), "/reckoner/") || strings.HasPrefix(c.Path(), "/practice")
 	if x.Person.Role == job.Reader && !own {
 		return fault.New(job.CodeRole, "", "You may read here, not write.", "Ask a technician or the foreman.")
 	}

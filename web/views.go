@@ -181,6 +181,9 @@ type frame struct {
 	LightBar bool // a page with no header of its own
 }
 
+// Practice says that the page is of the practice bay, which brings a look of its own.
+func (f frame) Practice() bool { return strings.HasPrefix(f.Name, "practi") }
+
 // render writes a page, or for htmx only its inner part.
 func (s *Server) render(c fiber.Ctx, code int, name, title string, page any) error {
 	p, err := s.lay(c, name, title, page)
@@ -234,6 +237,8 @@ func (v *views) funcs() template.FuncMap {
 		},
 		"ftlb":    func(f float64) string { return unit.Torque(f).FtLbString() },
 		"both":    func(f float64) string { return unit.Torque(f).Both() },
+		"clockat": clockOf,
+		"km":      kilometres,
 		"clock":   func(t time.Time) string { return t.Local().Format("15:04") },
 		"stamp":   func(t time.Time) string { return t.Local().Format("2 Jan 2006 15:04") },
 		"felt":    func() []feltWord { return feltWords },

@@ -345,6 +345,9 @@ func noStandIns(t *testing.T, db, addr string) {
 	if code, _ := ask("/wrench/w3"); code != http.StatusNotFound {
 		t.Errorf("serve has a stand-in wrench: %d", code)
 	}
+	if code, body := ask("/practice"); code != http.StatusOK || !strings.Contains(body, "not vehicles") {
+		t.Errorf("serve has no practice bay: %d", code)
+	}
 	for _, page := range []string{"bench?step=" + bolt + "&tool=w3", "walk?place=road", "ledger"} {
 		if _, body := ask("/jobs/demo-half-done/" + page); strings.Contains(body, "stand-in") {
 			t.Errorf("%s offers a stand-in", page)

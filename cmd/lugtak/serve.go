@@ -87,7 +87,14 @@ func serve(db, addr, libDir string, people []web.DemoPerson, rack device.Rack) e
 			return err
 		}
 	}
-	w, err := web.New(web.Config{Store: s, Library: lib, Version: version, Demo: people, Devices: rack})
+	w, err := web.New(web.Config{
+		Store:   s,
+		Library: lib,
+		Version: version,
+		Demo:    people,
+		Devices: rack,
+		Stand:   sim.Stand{}, // the one place of a real shop where something is played
+	})
 	if err != nil {
 		return err
 	}

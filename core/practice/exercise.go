@@ -20,7 +20,7 @@ type Exercise struct {
 	ID      string            `yaml:"id"`
 	Title   string            `yaml:"title"`
 	Says    string            `yaml:"says"`  // what one is told
-	Level   int               `yaml:"level"` // 1 advises, 2 says what is next, 3 says nothing
+	Level   int               `yaml:"level"` // 1 says what is next, 2 advises, 3 says nothing
 	Pattern string            `yaml:"pattern"`
 	Tasks   []string          `yaml:"tasks"` // as front-hub-unit@FL
 	Built   map[string]string `yaml:"built"`

@@ -29,6 +29,16 @@ func (r *Run) answer(key string) (e diagnose.Evidence, yes, ok bool) {
 	return e, yes, true
 }
 
+// Asked is the question of a sign or test.
+func (r *Run) Asked(key string) string {
+	for _, e := range r.know.Signs.Evidence {
+		if e.Key == key {
+			return e.Ask
+		}
+	}
+	return key
+}
+
 // Weigh is what the answers so far add up to.
 func (r *Run) Weigh() (diagnose.Report, error) {
 	return r.know.Signs.Weigh(r.Answers, diagnose.History{})

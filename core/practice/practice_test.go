@@ -3,6 +3,7 @@ package practice_test
 import (
 	"slices"
 	"strings"
+	"sync"
 	"testing"
 
 	"lugtak/core/operation"
@@ -18,11 +19,23 @@ func begin(t *testing.T, l *library.Library, id string, seed uint64) *practice.R
 	if !ok {
 		t.Fatalf("there is no exercise %s", id)
 	}
-	r, err := l.Practise(x, seed, nil)
+	return practice.Begin(x, planned(t, l, x), l.PracticeRules(), seed)
+}
+
+var plans sync.Map
+
+// planned is the plan of an exercise, compiled once.
+func planned(t *testing.T, l *library.Library, x *practice.Exercise) plan.Plan {
+	t.Helper()
+	if p, ok := plans.Load(x.ID); ok {
+		return p.(plan.Plan)
+	}
+	p, err := l.PracticePlan(x)
 	if err != nil {
 		t.Fatal(err)
 	}
-	return r
+	plans.Store(x.ID, p)
+	return p
 }
 
 func load(t *testing.T) *library.Library {
@@ -290,10 +303,7 @@ func TestReplay(t *testing.T) {
 	for range 6 {
 		careful(t, r, r.Next())
 	}
-	again, err := l.Practise(r.Exercise, 7, r.Acts)
-	if err != nil {
-		t.Fatal(err)
-	}
+	again := practice.Replay(r.Exercise, r.Plan, l.PracticeRules(), 7, r.Acts)
 	if again.Minutes != r.Minutes || again.Said != r.Said || len(again.Misses) != len(r.Misses) || again.Next().ID != r.Next().ID {
 		t.Errorf("%v %q, again %v %q", r.Minutes, r.Said, again.Minutes, again.Said)
 	}

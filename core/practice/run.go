@@ -421,19 +421,26 @@ func (r *Run) act(a Act) error {
 	return refuse("act", "The step asks for something else.", "Do what its card asks for.")
 }
 
+// InTheWay is what keeps hands from a step as the car stands; nil where nothing does.
+func (r *Run) InTheWay(s *plan.Step) *fact.Breach {
+	for _, b := range r.against(s) {
+		if r.meets(s, b) == nil {
+			return b
+		}
+	}
+	return nil
+}
+
 // may lets an act come where hands could do it, and keeps what it would cost; else it says
 // what is in the way.
 func (r *Run) may(s *plan.Step) bool {
-	all := r.against(s)
-	for _, b := range all {
-		if r.meets(s, b) == nil {
-			r.Blocked++
-			r.Minutes++
-			r.Said = "It will not come: " + r.named(b.Fact) + " is " + string(b.Is) + ", not " + b.Wants.String() + "."
-			return false
-		}
+	if b := r.InTheWay(s); b != nil {
+		r.Blocked++
+		r.Minutes++
+		r.Said = "It will not come: " + r.named(b.Fact) + " is " + string(b.Is) + ", not " + b.Wants.String() + "."
+		return false
 	}
-	for _, b := range all {
+	for _, b := range r.against(s) {
 		r.miss(r.meets(s, b), r.named(b.Fact))
 	}
 	return true
@@ -820,6 +827,6 @@ func (r *Run) leftOpen() {
 		if c == nil {
 			c = r.happens(LeftOpen)
 		}
-		r.miss(c, r.named(f)+" is left "+string(r.now[f]))
+		r.miss(c, r.named(f)+", left "+string(r.now[f]))
 	}
 }

@@ -2,19 +2,19 @@ package practice
 
 import (
 	"cmp"
+	"maps"
 	"slices"
 
 	"lugtak/core/fact"
-	"lugtak/core/operation"
 	"lugtak/core/plan"
 )
 
 // Score is what a run came to.
 type Score struct {
 	Of, Met int
-	Faults  int    // that would have left with the car
-	Misses  []Miss // the worst harm first, then as they came
-	Good    []Consequence
+	Faults  int             // that would have left with the car
+	Misses  []Miss          // the worst harm first, then as they came
+	Held    []Consequence   // what could have gone wrong and did not
 	Skills  map[string]bool // met or not, by skill
 	Late    float64         // minutes over the good time; 0 where it was kept
 	Blocked int             // acts that would not come, a minute each
@@ -23,7 +23,15 @@ type Score struct {
 // Score adds a run up: everything that could have gone wrong in it, met or missed.
 func (r *Run) Score() Score {
 	s := Score{Skills: map[string]bool{}, Blocked: r.Blocked, Late: max(0, r.Minutes-r.GoodMin)}
-	s.Misses = slices.SortedStableFunc(slices.Values(r.Misses), func(a, b Miss) int {
+	for _, m := range r.Misses {
+		same := func(o Miss) bool { return o.ID == m.ID }
+		if i := slices.IndexFunc(s.Misses, same); i >= 0 {
+			s.Misses[i].Where += ", " + m.Where
+			continue
+		}
+		s.Misses = append(s.Misses, m)
+	}
+	slices.SortStableFunc(s.Misses, func(a, b Miss) int {
 		return cmp.Compare(slices.Index(harms, a.Harm), slices.Index(harms, b.Harm))
 	})
 	missed := func(c Consequence) bool {
@@ -44,30 +52,33 @@ func (r *Run) Score() Score {
 		s.Skills[c.Skill] = !gone && (was || !seen)
 		if !gone {
 			s.Met++
-			s.Good = append(s.Good, c)
+			s.Held = append(s.Held, c)
 		}
 	}
 	return s
 }
 
-// could says that a consequence could have come of the exercise: something in it turns the
-// fact it is about, or hides what it is about.
+// could says that a consequence could have come of what was done: an act turned on the fact it
+// is about, or met what was hidden.
 func (r *Run) could(c *Consequence) bool {
 	switch c.Happens {
 	case WrongPart:
-		return len(r.Boxes) > 0
+		return len(r.settled) > 0
 	case Sheared:
-		return len(r.Truth.Seized) > 0
+		return len(r.freed) > 0
 	case WrongFigure:
-		return len(r.Shown) > 0
+		return slices.ContainsFunc(slices.Collect(maps.Keys(r.Shown)), func(joint string) bool { return r.checked[joint] })
 	case WrongSuspect:
-		return r.Find != nil
+		return r.Named != ""
 	case BadPull:
-		return slices.ContainsFunc(r.window(), func(s *plan.Step) bool { return s.Verb == operation.Tighten && !s.AfterDrive })
+		return len(r.stages) > 0
 	case LeftOpen:
 		return r.Find == nil
 	}
 	for _, s := range r.window() {
+		if !r.done[s.ID] {
+			continue
+		}
 		if c.Undone != "" && c.Undone == s.Kind() {
 			return true
 		}

@@ -70,23 +70,27 @@ const fastest = 50
 
 // Pull plays a pull on that fastener.
 func (w *Wrench) Pull(ctx context.Context, on device.Fastener, act device.Act, send func([]Reading)) []Reading {
+	quick := act.Quick
+	if quick < 1 || quick > fastest {
+		quick = 1
+	}
+	return w.Play(ctx, begin(on, act), quick, act.Hold, send)
+}
+
+// begin takes hold of a fastener as act says.
+func begin(on device.Fastener, act device.Act) *Pull {
 	do := Act{Pulling, act.Amount}
 	faultsAt := on.Target
 	if !on.Torque {
 		do.Do = Turning
 		faultsAt = on.Standing
 	}
-	quick := act.Quick
-	if quick < 1 || quick > fastest {
-		quick = 1
-	}
 	fault := Fault(act.Plays)
 	if fault == "" {
 		fault = Sound
 	}
 	b := NewBolt(fault, faultsAt, on.Slope, on.Standing, on.Seed)
-	p := b.Begin(Act{Waiting, quiet}, do, Act{Resting, 0.5}, Act{LettingGo, 0}, Act{Waiting, quiet})
-	return w.Play(ctx, p, quick, act.Hold, send)
+	return b.Begin(Act{Waiting, quiet}, do, Act{Resting, 0.5}, Act{LettingGo, 0}, Act{Waiting, quiet})
 }
 
 // Logger plays a road logger.

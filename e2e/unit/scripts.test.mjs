@@ -4,6 +4,7 @@ import { test } from "node:test";
 import { clockwise, nearest, turned } from "../../web/static/angle.js";
 import { left, share } from "../../web/static/clocks.js";
 import { says } from "../../web/static/kept.js";
+import { at, letGoAt } from "../../web/static/swing.js";
 
 test("a soak is told in minutes and seconds, and is done at its end", () => {
   const end = Date.UTC(2026, 10, 26, 9, 15);
@@ -47,4 +48,22 @@ test("what waits on the tablet is counted, and what was not taken comes first", 
     says([{ url: "/x/step" }, { url: "/x/step", refused: "no" }]),
     "Not taken: 1 record kept here. Somebody has to decide.",
   );
+});
+
+test("a swing reads its curve, and says where it let go", () => {
+  const curve = [
+    [0, 4],
+    [90, 4],
+    [120, 94],
+    [140, 40],
+  ];
+  assert.equal(at(curve, 45), 4);
+  assert.equal(at(curve, 105), 49);
+  assert.equal(at(curve, 500), 40);
+  const go = (more) =>
+    letGoAt({ torque: true, loose: false, amount: 130, peak: 94, nm: 94, turned: 120, ...more });
+  assert.equal(go({}), 94);
+  assert.equal(go({ nm: 50, turned: 136 }), 136.5); // the thread gives way: the hand wanted its figure
+  assert.equal(go({ loose: true, nm: 50, turned: 18 }), 98.7); // it came, or it broke
+  assert.equal(go({ torque: false, turned: 61.4 }), 61);
 });

@@ -1,0 +1,120 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"encoding/json"
+	"errors"
+	"time"
+
+	"github.com/google/uuid"
+
+	"lugtak/core/fault"
+	"lugtak/core/practice"
+)
+
+// PracticeRun is one go at an exercise as it is kept: beside the journals, sealed by none,
+// shown to its owner alone.
+type PracticeRun struct {
+	ID, Person, Exercise string
+	Seed                 uint64
+	Acts                 []practice.Act
+	Begun, Ended         time.Time
+	Score                PracticeScore
+}
+
+// PracticeScore is what a run came to, by skill.
+type PracticeScore struct {
+	Met, Of int
+	Faults  int
+	Minutes float64
+	Skills  map[string]bool
+}
+
+// BeginPractice opens a run for a person, and gives its id.
+func (s *Store) BeginPractice(ctx context.Context, person, exercise string, seed uint64, now time.Time) (string, error) {
+	id := uuid.NewString()
+	_, err := s.w.ExecContext(ctx, `INSERT INTO practice (id, person, exercise, seed, acts, count, begun, ended, score)
+		VALUES (?, ?, ?, ?, '[]', 0, ?, '', '{}')`, id, person, exercise, int64(seed), stamp(now))
+	return id, unwritable(err)
+}
+
+// Practice is a run of that person; others' are not found.
+func (s *Store) Practice(ctx context.Context, id, person string) (PracticeRun, error) {
+	rows, err := s.practices(ctx, `id = ? AND person = ?`, id, person)
+	if err != nil {
+		return PracticeRun{}, err
+	}
+	if len(rows) == 0 {
+		return PracticeRun{}, fault.New("not_found", "", "There is no such run.", "Go back to the practice bay.")
+	}
+	return rows[0], nil
+}
+
+// PracticePast lists the runs of a person that ended, the newest first.
+func (s *Store) PracticePast(ctx context.Context, person string) ([]PracticeRun, error) {
+	return s.practices(ctx, `person = ? AND ended > '' ORDER BY begun DESC LIMIT 200`, person)
+}
+
+func (s *Store) practices(ctx context.Context, fits string, args ...any) ([]PracticeRun, error) {
+	rows, err := s.r.QueryContext(ctx, `SELECT id, person, exercise, seed, acts, begun, ended, score
+		FROM practice WHERE `+fits, args...)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var out []PracticeRun
+	for rows.Next() {
+		var r PracticeRun
+		var seed int64
+		var acts, begun, ended, score string
+		if err := rows.Scan(&r.ID, &r.Person, &r.Exercise, &seed, &acts, &begun, &ended, &score); err != nil {
+			return nil, err
+		}
+		r.Seed = uint64(seed)
+		if r.Begun, err = time.Parse(time.RFC3339Nano, begun); err != nil {
+			return nil, err
+		}
+		if ended != "" {
+			if r.Ended, err = time.Parse(time.RFC3339Nano, ended); err != nil {
+				return nil, err
+			}
+		}
+		if err := errors.Join(json.Unmarshal([]byte(acts), &r.Acts), json.Unmarshal([]byte(score), &r.Score)); err != nil {
+			return nil, err
+		}
+		out = append(out, r)
+	}
+	return out, rows.Err()
+}
+
+// Practised keeps a run with one act more. Another tablet that has gone on meanwhile is told.
+func (s *Store) Practised(ctx context.Context, r PracticeRun) error {
+	acts, err := json.Marshal(r.Acts)
+	if err != nil {
+		return err
+	}
+	score, err := json.Marshal(r.Score)
+	if err != nil {
+		return err
+	}
+	ended := ""
+	if !r.Ended.IsZero() {
+		ended = stamp(r.Ended)
+	}
+	res, err := s.w.ExecContext(ctx, `UPDATE practice SET acts = ?, count = ?, ended = ?, score = ?
+		WHERE id = ? AND person = ? AND ended = '' AND count = ?`,
+		string(acts), len(r.Acts), ended, string(score), r.ID, r.Person, len(r.Acts)-1)
+	return oneRow(res, err)
+}
+
+func oneRow(res sql.Result, err error) error {
+	if err != nil {
+		return unwritable(err)
+	}
+	n, err := res.RowsAffected()
+	if err == nil && n == 0 {
+		return fault.New("stale", "", "This run has gone on on another page.", "The page shows how it stands now.")
+	}
+	return err
+}

@@ -1,0 +1,710 @@
+package web
+
+import (
+	"cmp"
+	"encoding/json"
+	"fmt"
+	"html/template"
+	"math"
+	"math/rand/v2"
+	"slices"
+	"strconv"
+
+	"github.com/gofiber/fiber/v3"
+
+	"lugtak/core/diagnose"
+	"lugtak/core/fact"
+	"lugtak/core/fault"
+	"lugtak/core/job"
+	"lugtak/core/operation"
+	"lugtak/core/plan"
+	"lugtak/core/practice"
+	"lugtak/core/pull"
+	"lugtak/core/recipe"
+	"lugtak/core/release"
+	"lugtak/core/unit"
+	"lugtak/device"
+	"lugtak/draw"
+	"lugtak/store"
+	"lugtak/web/kit"
+)
+
+// barMM is the bar that is swung in the practice bay, mm (common practice).
+const barMM = 600
+
+// practiceView is the list of exercises with how one has fared.
+type practiceView struct {
+	Exercises []exerciseRow
+	Weak      []skillRow
+	Repeat    *exerciseRow // what trains the weakest skill
+}
+
+type exerciseRow struct {
+	*practice.Exercise
+	Last *store.PracticeRun
+}
+
+// Stars are the levels there are, up to the exercise's own.
+func (x exerciseRow) Stars() []bool { return []bool{true, x.Level > 1, x.Level > 2} }
+
+// GoodSays is the time a good technician takes.
+func (x exerciseRow) GoodSays() string { return unit.HoursMinutes(x.GoodMin) }
+
+// skillRow is one skill with the last goes at it, the newest last.
+type skillRow struct {
+	Skill string
+	Last  []bool
+}
+
+// Weak says that more of the last goes were missed than met.
+func (r skillRow) Weak() bool { return r.missed()*2 > len(r.Last) }
+
+func (r skillRow) missed() int {
+	n := 0
+	for _, met := range r.Last {
+		if !met {
+			n++
+		}
+	}
+	return n
+}
+
+// practiceRun is a run at its act, for its owner.
+type practiceRun struct {
+	*practice.Run
+	Kept    store.PracticeRun
+	Step    *plan.Step
+	Joint   *plan.Joint
+	Offers  []*plan.Step
+	Asks    string
+	Ladder  *release.Ladder // of what sits fast, where the rungs are looked at
+	Tally   []tallyGroup
+	Facts   string
+	Picture draw.CornerPicture
+	Act     template.HTML
+	Swing   *swingView
+	Dangers []string
+	Advice  []string
+	Weighed *diagnose.Report
+	Names   []suspectKey
+	Fault   *fault.Fault
+	Typed   map[string]string
+	Then    int  // looked back to this act; the run itself is further on
+	Back    bool // looked back at
+}
+
+// swingView is a pull on the simulated wrench.
+type swingView struct {
+	Letter, Name string
+	Torque       bool
+	Target       string // both units, or degrees
+	Window       string
+	Amount       float64
+	Curve        string // [[degrees, N·m]…]
+	Plot         draw.Plot
+	BarMM        float64
+	Loose        bool // it is a bar on what may sit fast
+}
+
+// Clock is the time of a run as the bay says it.
+func (v practiceRun) Clock() string { return clockOf(v.Minutes) }
+
+// Good is the time a good technician takes.
+func (v practiceRun) Good() string { return clockOf(v.GoodMin) }
+
+// Share is how much of the good time has gone, per cent.
+func (v practiceRun) Share() float64 { return math.Min(100, 100*v.Minutes/v.GoodMin) }
+
+func clockOf(minutes float64) string {
+	s := int(math.Round(60 * minutes))
+	return fmt.Sprintf("%d:%02d", s/60, s%60)
+}
+
+// kilometres is a distance with its thousands apart.
+func kilometres(km int) string {
+	if km < 1000 {
+		return fmt.Sprintf("%d km", km)
+	}
+	return fmt.Sprintf("%d\u202f%03d km", km/1000, km%1000)
+}
+
+// Owed counts the fasteners that are not at their figure.
+func (v practiceRun) Owed() int {
+	n := 0
+	for _, g := range v.Tally {
+		for _, x := range g.Signs {
+			if x.Mark != job.Proved && x.Mark != job.Rest {
+				n++
+			}
+		}
+	}
+	return n
+}
+
+// Position is how the car stands.
+func (v practiceRun) Position() string { return string(v.Is(fact.Fact{Subject: "vehicle"})) }
+
+// practiceBay lists the exercises.
+func (s *Server) practiceBay(c fiber.Ctx) error {
+	if err := s.practises(); err != nil {
+		return err
+	}
+	past, err := s.Store.PracticePast(c.Context(), kit.Session(c).Person.ID)
+	if err != nil {
+		return err
+	}
+	v := practiceView{Weak: skills(past)}
+	for i := range s.lib().Exercises {
+		v.Exercises = append(v.Exercises, exerciseAt(&s.lib().Exercises[i], past))
+	}
+	if len(v.Weak) > 0 && v.Weak[0].Weak() {
+		v.Repeat = s.trains(v.Weak[0].Skill, past)
+	}
+	return s.render(c, 200, "practice", "Practice bay", v)
+}
+
+func (s *Server) practises() error {
+	if s.Stand == nil {
+		return fault.New("not_found", "", "There is no practice bay here.", "Go back to the bays.")
+	}
+	return nil
+}
+
+func exerciseAt(x *practice.Exercise, past []store.PracticeRun) exerciseRow {
+	row := exerciseRow{Exercise: x}
+	for i := range past {
+		if past[i].Exercise == x.ID {
+			row.Last = &past[i]
+			break
+		}
+	}
+	return row
+}
+
+// lastGoes are as many goes at a skill as are shown.
+const lastGoes = 5
+
+// skills are those one has been at, the weakest first.
+func skills(past []store.PracticeRun) []skillRow {
+	var out []skillRow
+	for _, r := range past { // the newest first
+		for skill, met := range r.Score.Skills {
+			i := slices.IndexFunc(out, func(x skillRow) bool { return x.Skill == skill })
+			if i < 0 {
+				out = append(out, skillRow{Skill: skill})
+				i = len(out) - 1
+			}
+			if len(out[i].Last) < lastGoes {
+				out[i].Last = append([]bool{met}, out[i].Last...)
+			}
+		}
+	}
+	slices.SortFunc(out, func(a, b skillRow) int {
+		if d := b.missed()*len(a.Last) - a.missed()*len(b.Last); d != 0 {
+			return d
+		}
+		return cmp.Compare(a.Skill, b.Skill)
+	})
+	return out
+}
+
+// trains is the shortest exercise in which a skill counts; nil where none was run yet.
+func (s *Server) trains(skill string, past []store.PracticeRun) *exerciseRow {
+	var best *practice.Exercise
+	for _, r := range past {
+		x, ok := s.lib().Exercise(r.Exercise)
+		if _, counts := r.Score.Skills[skill]; ok && counts && (best == nil || x.GoodMin < best.GoodMin) {
+			best = x
+		}
+	}
+	if best == nil {
+		return nil
+	}
+	row := exerciseAt(best, past)
+	return &row
+}
+
+// beginPractice opens a run. What is hidden in it is drawn anew each time, unless a seed is
+// asked for.
+func (s *Server) beginPractice(c fiber.Ctx) error {
+	if err := s.practises(); err != nil {
+		return err
+	}
+	in := kit.Read[struct {
+		Exercise string `form:"exercise"`
+		Seed     string `form:"seed"`
+	}](c)
+	if _, ok := s.lib().Exercise(in.Exercise); !ok {
+		return fault.New("not_found", "exercise", "There is no such exercise.", "Choose one of the practice bay.")
+	}
+	seed, err := strconv.ParseUint(in.Seed, 10, 32)
+	if err != nil {
+		seed = uint64(rand.Uint32())
+	}
+	id, err := s.Store.BeginPractice(c.Context(), kit.Session(c).Person.ID, in.Exercise, seed, s.Now())
+	if err != nil {
+		return err
+	}
+	return kit.Go(c, "/practice/"+id)
+}
+
+// running is the run of a request as it stands, or as it stood before one of its acts.
+func (s *Server) running(c fiber.Ctx, before int) (practiceRun, error) {
+	var v practiceRun
+	if err := s.practises(); err != nil {
+		return v, err
+	}
+	var err error
+	if v.Kept, err = s.Store.Practice(c.Context(), c.Params("run"), kit.Session(c).Person.ID); err != nil {
+		return v, err
+	}
+	x, ok := s.lib().Exercise(v.Kept.Exercise)
+	if !ok {
+		return v, fault.New("not_found", "", "That exercise is no longer in the library.", "Choose another.")
+	}
+	p, known := s.exercises.Load(x.ID)
+	if !known {
+		made, err := s.lib().PracticePlan(x)
+		if err != nil {
+			return v, err
+		}
+		s.exercises.Store(x.ID, made)
+		p = made
+	}
+	acts := v.Kept.Acts
+	if before >= 0 && before < len(acts) {
+		acts = acts[:before]
+		v.Back, v.Then = true, before
+	}
+	v.Run = practice.Replay(x, p.(plan.Plan), s.lib().PracticeRules(), v.Kept.Seed, acts)
+	return v, nil
+}
+
+func (s *Server) practise(c fiber.Ctx) error { return s.showPractice(c, 200, nil) }
+
+func (s *Server) showPractice(c fiber.Ctx, code int, f *fault.Fault) error {
+	before := -1
+	if n, err := strconv.Atoi(c.Query("before")); err == nil {
+		before = n
+	}
+	v, err := s.running(c, before)
+	if err != nil {
+		return err
+	}
+	v.Fault, v.Typed = f, kit.Typed(c)
+	if v.Ended && !v.Back {
+		return s.showPractised(c, v)
+	}
+	if v.Find != nil {
+		err = v.seek()
+	} else {
+		err = s.atStep(c, &v)
+	}
+	if err != nil {
+		return err
+	}
+	return s.render(c, code, "practising", "Practice: "+v.Title, v)
+}
+
+// stepOf is the step a request is about.
+func stepOf(c fiber.Ctx) operation.StepID {
+	if id := kit.Typed(c)["step"]; id != "" {
+		return operation.StepID(id)
+	}
+	return operation.StepID(c.Query("step"))
+}
+
+// atStep fills in what the bench of a run shows.
+func (s *Server) atStep(c fiber.Ctx, v *practiceRun) error {
+	v.Tally = v.tally()
+	v.Offers = v.Offer()
+	id := stepOf(c)
+	if v.Bad != nil {
+		id = v.Bad.Step
+	}
+	if step := v.Plan.Step(id); step != nil && slices.Contains(v.Offers, step) || v.Bad != nil {
+		v.Step = v.Plan.Step(id)
+	}
+	if v.Step == nil {
+		if next := v.Next(); next != nil {
+			v.Picture = draw.Corner(v.standing(), next, "")
+		}
+		return nil
+	}
+	v.Joint = v.Plan.Joint(v.Step.Joint)
+	if v.InTheWay(v.Step) == nil {
+		v.Asks = v.Run.Asks(v.Step)
+	}
+	v.Dangers = v.Run.Dangers(v.Step)
+	if v.Level < 3 {
+		v.Advice = v.Run.Advice(v.Step)
+	}
+	if v.Joint != nil {
+		v.Facts = unit.Capital(v.Joint.Thread + " · " + v.Joint.Class + " · " + v.Joint.Socket)
+	}
+	s.practicePicture(v)
+	if v.Asks == practice.Bar && c.Query("free") != "" {
+		l, err := v.Run.Ladder(v.Step)
+		if err != nil {
+			return err
+		}
+		v.Ladder = &l
+		return nil
+	}
+	if v.Bad == nil && (v.Asks == practice.Pull || v.Asks == practice.Bar) {
+		v.Swing = s.swing(v)
+	}
+	return nil
+}
+
+// practicePicture draws the act, or the corner as the facts of the car stand.
+func (s *Server) practicePicture(v *practiceRun) {
+	acts := &s.lib().Acts
+	if a, ok := acts.For(v.Step.Kind(), v.Step.Tool, v.Step.MakesFacts()); ok && v.Joint == nil {
+		v.Act = draw.Act(a, acts, v.Step.Mirrored())
+		return
+	}
+	st := v.standing()
+	letter := ""
+	if v.Joint != nil && len(v.Joint.Letters) > 0 {
+		letter = v.Joint.Letters[0]
+	}
+	v.Picture = draw.Corner(st, v.Step, letter)
+	if v.Joint != nil {
+		v.Picture.CloseUp(v.Joint, v.Step.Verb)
+	}
+}
+
+// standing is the car as the pictures of a job take it.
+func (v *practiceRun) standing() *job.State {
+	st := &job.State{}
+	st.Plan = &v.Plan
+	st.Fasteners = map[job.FastenerID]*job.Fastener{}
+	for i := range v.Plan.Joints {
+		j := &v.Plan.Joints[i]
+		for _, l := range j.Letters {
+			id := job.FastenerID{Joint: j.ID, Letter: l}
+			f := &job.Fastener{FastenerID: id, Phase: v.mark(j), Stages: 1, Evidence: pull.Traced}
+			if f.Phase == job.Proved {
+				f.Phase, f.Done = job.InHand, 1
+			}
+			st.Fasteners[id] = f
+		}
+	}
+	return st
+}
+
+// mark is how a joint's fasteners stand, as its sign tells it.
+func (v *practiceRun) mark(j *plan.Joint) job.Mark {
+	switch is := v.Is(fact.OfJoint(j.ID)); is {
+	case fact.Cracked:
+		return job.Loose
+	case fact.Out:
+		return job.Out
+	case fact.ByHand, fact.Snug:
+		return job.InHand
+	case fact.Proved:
+		return job.Proved
+	default:
+		if is.Fast() && is != fact.Tight {
+			return job.InHand
+		}
+		return job.Rest
+	}
+}
+
+func (v *practiceRun) tally() []tallyGroup {
+	var out []tallyGroup
+	for i := range v.Plan.Joints {
+		j := &v.Plan.Joints[i]
+		g := tallyGroup{Title: j.Title}
+		for _, l := range j.Letters {
+			g.Signs = append(g.Signs, tallySign{Sign: draw.Sign{Drive: j.Spec.Drive, Mark: v.mark(j)}, Name: j.One + " " + l})
+		}
+		out = append(out, g)
+	}
+	return out
+}
+
+// Bounds of a swing: how far past its target the curve goes.
+const (
+	pastTorque = 1.45
+	pastAngle  = 70 // degrees
+	curveSteps = 140
+)
+
+// swing lays out the pull whose turn it is: what the fastener will do as far as a hand goes.
+func (s *Server) swing(v *practiceRun) *swingView {
+	if v.Asks == practice.Bar {
+		return v.barSwing()
+	}
+	letter, _ := v.Turn(v.Step)
+	shown, _ := v.Stage(v.Step)
+	on, act := v.fastener(letter)
+	w := &swingView{
+		Letter: letter,
+		Name:   v.Joint.One + " " + letter,
+		Torque: on.Torque,
+		Target: shown.Short(),
+		Amount: shown.Target(),
+		BarMM:  barMM,
+	}
+	low, high := shown.Window()
+	w.Window = unit.Number(low, 1) + "–" + unit.Number(high, 1) + "°"
+	act.Amount = shown.Target() + pastAngle
+	if w.Torque {
+		w.Window = windowNm(low, high)
+		act.Amount = pastTorque * shown.Target()
+	}
+	all := s.Stand.Swing(on, act)
+	w.Curve = curve(all)
+	w.Plot = draw.Trace(nil, low, high, shown.Target(), w.Torque)
+	return w
+}
+
+// windowNm is a window in both units.
+func windowNm(low, high float64) string {
+	n := func(nm float64) string { return unit.Number(nm, 1) }
+	if high <= low {
+		return "at least " + unit.Torque(low).Both()
+	}
+	f := func(nm float64) string { return unit.Number(unit.Torque(nm).FtLb(), 1) }
+	return n(low) + "–" + n(high) + " N·m · " + f(low) + "–" + f(high) + " ft·lb"
+}
+
+// barSwing is a bar on what may sit fast: it winds up until it comes, or breaks.
+func (v *practiceRun) barSwing() *swingView {
+	loose, shears := v.Breaks(v.Step)
+	ends := math.Min(loose, shears)
+	x := v.Stuck(v.Step)
+	points := [][2]float64{{0, 0}, {16, 0.93 * ends}, {18, ends}, {40, 0.55 * ends}}
+	text, _ := json.Marshal(points)
+	return &swingView{
+		Letter: x.Letter,
+		Name:   v.Joint.One + " " + x.Letter,
+		Torque: true,
+		Loose:  true,
+		Curve:  string(text),
+		BarMM:  barMM,
+	}
+}
+
+// curve thins readings out to what a page draws: degrees from the first, N·m, never back.
+func curve(all []device.Reading) string {
+	var points [][2]float64
+	step := max(1, len(all)/curveSteps)
+	last := math.Inf(-1)
+	for i := 0; i < len(all); i += step {
+		r := all[i]
+		if r.Angle < last {
+			continue
+		}
+		last = r.Angle
+		points = append(points, [2]float64{math.Round(10*(r.Angle-all[0].Angle)) / 10, math.Round(10*math.Max(0, r.Torque)) / 10})
+	}
+	text, _ := json.Marshal(points)
+	return string(text)
+}
+
+// fastener is what the stand is told of the one whose turn it is.
+func (v *practiceRun) fastener(letter string) (device.Fastener, device.Act) {
+	shown, _ := v.Stage(v.Step)
+	_, n := v.Turn(v.Step)
+	on := device.Fastener{
+		Torque: shown.Kind == recipe.Torque,
+		Target: shown.Target(),
+		Slope:  v.Joint.Slope(),
+		Seed:   v.Seed ^ seed(v.Joint.ID, letter),
+	}
+	for _, before := range v.Joint.Read()[:n] {
+		switch {
+		case before.Kind == recipe.BackOff:
+			on.Standing = 0
+		case before.Kind == recipe.Torque:
+			on.Standing = before.Target()
+		case before.Kind == recipe.Angle:
+			on.Standing += before.Target() * on.Slope
+		}
+	}
+	if !on.Torque && on.Standing == 0 {
+		on.Standing = snugged
+	}
+	plays := v.Plays[practice.At(v.Joint.ID, letter)]
+	if n > 0 {
+		plays = "" // it has shown itself at the first stage
+	}
+	return on, device.Act{Plays: plays}
+}
+
+// read has the stand pulled to where the hand let go, and the judge of real pulls judge it.
+func (s *Server) read(v *practiceRun, let float64) (*practice.Reading, error) {
+	letter, n := v.Turn(v.Step)
+	on, act := v.fastener(letter)
+	act.Amount = let
+	var samples []pull.Sample
+	for _, r := range s.Stand.Swing(on, act) {
+		samples = append(samples, pull.Sample(r))
+	}
+	shown, _ := v.Stage(v.Step)
+	stages := v.Joint.Read()
+	res, err := pull.Judge([]recipe.Stage{shown}, samples, pull.Expect{Repeat: n > 0 && stages[n] == stages[n-1]})
+	if err != nil {
+		return nil, err
+	}
+	says := ""
+	if len(res.Reasons) > 0 {
+		says = res.Reasons[0].Message
+	}
+	return &practice.Reading{
+		PeakNm:    res.PeakNm,
+		TurnDeg:   res.TurnDeg,
+		Verdict:   res.Verdict,
+		Signature: res.Signature,
+		Says:      says,
+	}, nil
+}
+
+// suspectKey is a suspect with the key that names it.
+type suspectKey struct {
+	diagnose.Weight
+	Letter string
+}
+
+// triedTest is what was tried, as it was asked.
+type triedTest struct {
+	diagnose.Answer
+	Ask string
+}
+
+// Answered are the tests so far, the newest first.
+func (v practiceRun) Answered() []triedTest {
+	var out []triedTest
+	for _, a := range slices.Backward(v.Answers) {
+		out = append(out, triedTest{a, v.Asked(a.Key)})
+	}
+	return out
+}
+
+// mostNamed are as many suspects as are laid out to be named.
+const mostNamed = 6
+
+// seek fills in what a walk-round shows.
+func (v *practiceRun) seek() error {
+	w, err := v.Weigh()
+	if err != nil {
+		return err
+	}
+	v.Weighed = &w
+	likely := slices.Clone(w.Suspects[:min(mostNamed, len(w.Suspects))])
+	if v.Level > 1 { // in an order that tells nothing
+		slices.SortFunc(likely, func(a, b diagnose.Weight) int { return cmp.Compare(a.Name, b.Name) })
+	}
+	for i, x := range likely {
+		v.Names = append(v.Names, suspectKey{x, string(rune('u' + i))})
+	}
+	return nil
+}
+
+// mostTests are as many tests as are laid out.
+const mostTests = 5
+
+// Tests are those laid out to be tried: the ones that settle most, in an order that tells
+// nothing.
+func (v practiceRun) Tests() []diagnose.Next {
+	out := slices.Clone(v.Weighed.Next[:min(mostTests, len(v.Weighed.Next))])
+	slices.SortFunc(out, func(a, b diagnose.Next) int { return cmp.Compare(a.Key, b.Key) })
+	return out
+}
+
+// practiseAct carries one act out and keeps it.
+func (s *Server) practiseAct(c fiber.Ctx) error {
+	v, err := s.running(c, -1)
+	if err != nil {
+		return err
+	}
+	in := kit.Read[struct {
+		Do     string     `form:"do"`
+		Step   string     `form:"step"`
+		Letter string     `form:"letter"`
+		Choice string     `form:"choice"`
+		Let    kit.Figure `form:"let"`
+	}](c)
+	a := practice.Act{Do: in.Do, Step: operation.StepID(in.Step), Letter: in.Letter, Choice: in.Choice, Let: in.Let.Value}
+	if a.Do == practice.Pull {
+		if a.Reading, err = s.pullFor(&v, a, in.Let); err != nil {
+			return s.practiceRefused(c, err)
+		}
+	}
+	if err := v.Do(a); err != nil {
+		return s.practiceRefused(c, err)
+	}
+	kept := v.Kept
+	kept.Acts = v.Acts
+	if v.Ended {
+		kept.Ended = s.Now()
+		sc := v.Score()
+		kept.Score = store.PracticeScore{Met: sc.Met, Of: sc.Of, Faults: sc.Faults, Minutes: v.Minutes, Skills: sc.Skills}
+	}
+	if err := s.Store.Practised(c.Context(), kept); err != nil {
+		return s.practiceRefused(c, err)
+	}
+	to := "/practice/" + kept.ID
+	if a.Step != "" && !v.Done(a.Step) {
+		to += "?step=" + in.Step
+	}
+	return kit.See(c, to)
+}
+
+func (s *Server) practiceRefused(c fiber.Ctx, err error) error {
+	if f := fault.As(err); f != nil {
+		return s.showPractice(c, kit.Status(f), f)
+	}
+	return err
+}
+
+// mostLet is more than any hand pulls, N·m or degrees.
+const mostLet = 1000
+
+// pullFor reads the stand for an act.
+func (s *Server) pullFor(v *practiceRun, a practice.Act, let kit.Figure) (*practice.Reading, error) {
+	v.Step = v.Plan.Step(a.Step)
+	switch {
+	case v.Step == nil || v.Run.Asks(v.Step) != practice.Pull:
+		return nil, fault.New("bad_act", "step", "Nothing is pulled there.", "Choose an act that is laid out.")
+	case !let.OK || let.Value <= 0 || let.Value > mostLet:
+		return nil, fault.New("out_of_range", "let", "Nobody lets go there.", "Give newton metres, or degrees for an angle.")
+	}
+	v.Joint = v.Plan.Joint(v.Step.Joint)
+	return s.read(v, let.Value)
+}
+
+// practisedView is a run that has ended.
+type practisedView struct {
+	practiceRun
+	practice.Score
+	Skilled []skillRow
+	Repeat  *exerciseRow
+}
+
+// Headline is what would have left with the car.
+func (v practisedView) Headline() string {
+	switch v.Faults {
+	case 0:
+		return "It would have left sound"
+	case 1:
+		return "It would have left with one fault"
+	}
+	return fmt.Sprintf("It would have left with %d faults", v.Faults)
+}
+
+func (s *Server) showPractised(c fiber.Ctx, v practiceRun) error {
+	past, err := s.Store.PracticePast(c.Context(), kit.Session(c).Person.ID)
+	if err != nil {
+		return err
+	}
+	out := practisedView{practiceRun: v, Score: v.Run.Score(), Skilled: skills(past)}
+	if len(out.Skilled) > 0 && out.Skilled[0].Weak() {
+		out.Repeat = s.trains(out.Skilled[0].Skill, past)
+	}
+	return s.render(c, 200, "practised", "Practice: "+v.Title, out)
+}
