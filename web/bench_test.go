@@ -17,6 +17,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/demo"
+	"lugtak/device/sim"
 	"lugtak/library"
 	"lugtak/store"
 )
@@ -47,6 +48,7 @@ func serve(tb testing.TB, cfg Config) (s *Server, addr, db string, client *http.
 	}
 	cfg.Store = st
 	cfg.Library = lib
+	cfg.Stand = sim.Stand{}
 	if s, err = New(cfg); err != nil {
 		tb.Fatal(err)
 	}

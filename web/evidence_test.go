@@ -14,15 +14,18 @@ import (
 	"time"
 
 	"lugtak/core/job"
+	"lugtak/core/plan"
 	"lugtak/core/pull"
+	"lugtak/core/vehicle"
 	"lugtak/demo"
 	"lugtak/device"
 	"lugtak/device/sim"
 )
 
-// hands are at work on the half-done job of the demo, with a clock that goes on with
-// each act.
+// hands are at work on a job of the demo, the half-done one unless said, with a clock that
+// goes on with each act.
 type hands struct {
+	job    string
 	t      *testing.T
 	s      *Server
 	addr   string
@@ -41,7 +44,7 @@ const (
 
 func atWork(t *testing.T, rack device.Rack) *hands {
 	t.Helper()
-	h := &hands{t: t, now: time.Now()}
+	h := &hands{job: demo.HalfDone, t: t, now: time.Now()}
 	cfg := Config{Now: h.clock, Devices: rack}
 	h.s, h.addr, _, h.client = serve(t, cfg)
 	h.token = token(t, h.client, h.addr)
@@ -68,9 +71,32 @@ func token(t *testing.T, c *http.Client, addr string) string {
 
 // as is the same shop in the hands of another person.
 func (h *hands) as(p demo.Person) *hands {
-	o := &hands{t: h.t, s: h.s, addr: h.addr, client: signedIn(h.t, h.addr, p), now: h.now, n: 1000 * (h.n + 1)}
+	o := &hands{job: h.job, t: h.t, s: h.s, addr: h.addr, client: signedIn(h.t, h.addr, p), now: h.now, n: 1000 * (h.n + 1)}
 	o.token = token(h.t, o.client, o.addr)
 	return o
+}
+
+// startedUpTo is a job of its own, worked cleanly up to a kind of step.
+func (h *hands) startedUpTo(kind string, tasks ...plan.Task) *plan.Step {
+	h.t.Helper()
+	h.job = "own"
+	hand := demo.Hand{Store: h.s.Store, Lib: h.s.lib(), By: demo.People[0].Name, Now: h.clock()}
+	v := vehicle.Vehicle{ID: "own", Fleet: "X-1", Pattern: "ostrel-c22", Name: "Ostrel C22 van"}
+	if _, err := h.s.Store.AddVehicle(h.t.Context(), v); err != nil {
+		h.t.Fatal(err)
+	}
+	if err := hand.Start(h.t.Context(), h.job, v, "squeals", 80_000, tasks...); err != nil {
+		h.t.Fatal(err)
+	}
+	at := func(_ *job.State, s *plan.Step) bool { return s.Kind() == kind }
+	if err := hand.Work(h.t.Context(), h.job, at); err != nil {
+		h.t.Fatal(err)
+	}
+	h.mu.Lock()
+	h.now = hand.Now
+	h.mu.Unlock()
+	st := h.state()
+	return st.Plan.Step(st.Next())
 }
 
 // post sends one form of the job, a moment after the last, and gives the status with
@@ -88,7 +114,7 @@ func (h *hands) postNow(do string, form url.Values) (int, string) {
 	if form.Get("id") == "" {
 		form.Set("id", fmt.Sprintf("act-%d", h.n))
 	}
-	res, err := h.client.PostForm("http://"+h.addr+"/jobs/"+demo.HalfDone+"/"+do, form)
+	res, err := h.client.PostForm("http://"+h.addr+"/jobs/"+h.job+"/"+do, form)
 	if err != nil {
 		h.t.Fatal(err)
 	}
@@ -128,13 +154,13 @@ func said(body string) string {
 }
 
 func (h *hands) bench(query string) (string, int) {
-	res, body := get(h.t, h.client, "http://"+h.addr+"/jobs/"+demo.HalfDone+"/bench"+query)
+	res, body := get(h.t, h.client, "http://"+h.addr+"/jobs/"+h.job+"/bench"+query)
 	return body, res.StatusCode
 }
 
 func (h *hands) state() *job.State {
 	h.t.Helper()
-	st, err := h.s.Store.Job(h.t.Context(), demo.HalfDone)
+	st, err := h.s.Store.Job(h.t.Context(), h.job)
 	if err != nil {
 		h.t.Fatal(err)
 	}

@@ -2,9 +2,11 @@ package web
 
 import (
 	"html/template"
+	"slices"
 
 	"lugtak/core/inspect"
 	"lugtak/core/job"
+	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/draw"
 )
@@ -18,6 +20,27 @@ type measureView struct {
 	Taken   *job.Measurement
 	Drawing template.HTML
 	Along   bool // it came along from the walk-round
+	Change  *planChange
+}
+
+// planChange is another way of working that what was measured asks for.
+type planChange struct{ School, Way, Title string }
+
+// change is the way a measurement asks for, where the plan goes another.
+func (s *Server) change(st *job.State, advise string) *planChange {
+	for _, used := range st.Plan.Schools {
+		i := slices.IndexFunc(s.lib().Schools, func(x operation.School) bool { return x.Key == used.Key })
+		if i < 0 || s.lib().Schools[i].Verdicts[advise] == "" {
+			continue
+		}
+		school := s.lib().Schools[i]
+		for _, w := range school.Ways {
+			if w.Key == school.Verdicts[advise] && w.Key != used.Way {
+				return &planChange{school.Key, w.Key, school.Question + ": " + w.Title}
+			}
+		}
+	}
+	return nil
 }
 
 // measures are what a step asks for.
@@ -37,7 +60,13 @@ func (s *Server) measures(st *job.State, step *plan.Step) []measureView {
 		}
 		if v.Taken != nil {
 			v.Drawing = draw.MeasureBar(*v.Taken)
+			if disc := draw.Disc(*v.Taken); disc != "" {
+				v.Drawing = disc
+			}
 			v.Along = v.Taken.Step == ""
+			if !st.StepDone(step.ID) {
+				v.Change = s.change(st, v.Taken.Advise)
+			}
 		}
 		out = append(out, v)
 	}

@@ -109,7 +109,7 @@ func (r Rotor) Judge() (RotorResult, error) {
 // thickness, the sign that the verdict answers, and the life left in words.
 func (r Rotor) Measure(res RotorResult) (Limit, Finding) {
 	l := Limit{Key: RotorKey, Name: "rotor thickness", Place: "brake", Unit: "mm", Least: true, Value: r.Discard, Gauge: micrometer, Jurisdiction: "this rotor", Source: "discard thickness as stamped"}
-	f := Finding{Verdict: OK, Distance: res.Min - r.Discard}
+	f := Finding{Verdict: OK, Distance: res.Min - r.Discard, Advise: res.Verdict}
 	switch {
 	case res.Verdict == "replace" || res.Variation > variationMost:
 		f.Verdict = Under

@@ -45,6 +45,7 @@ type Finding struct {
 	Verdict  Verdict
 	Distance float64 // to the limit, positive on the good side
 	Says     string
+	Advise   string // keep, machine or replace, where the measure says so
 }
 
 // Judge holds a value against the limit, with the gauge's error on either side.

@@ -189,6 +189,7 @@ func (s *State) decideMeasure(_ Meta, b Measure) (record.Body, error) {
 		Step:         string(b.Step),
 		Corner:       b.Corner,
 		Simulated:    b.Simulated,
+		Advise:       f.Advise,
 	}
 	if l.Sign != "" && f.Verdict != inspect.MeasureAgain {
 		e.Sign = l.Sign

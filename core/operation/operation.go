@@ -135,6 +135,8 @@ type School struct {
 	Ways     []SchoolWay `yaml:"ways"`
 	Default  string      `yaml:"default"`
 	Because  string      `yaml:"because"`
+
+	Verdicts map[string]string `yaml:"verdicts"` // the way that what was measured asks for: replace: always
 }
 
 // Rescue is what a mishap puts into a plan, in the words of the library.

@@ -44,6 +44,7 @@ type (
 		Step         string    `json:"step,omitempty"`      // since 2026-11: of the plan, where it was taken at the bench
 		Corner       string    `json:"corner,omitempty"`    // since 2026-11
 		Simulated    bool      `json:"simulated,omitempty"` // since 2026-11: by a stand-in
+		Advise       string    `json:"advise,omitempty"`    // since 2026-11: keep, machine, replace
 	}
 	// Driven is a recorded road test with what stood out of it.
 	Driven struct {
