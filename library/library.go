@@ -27,7 +27,7 @@ import (
 )
 
 //go:embed operations ways patterns signs limits practice
-//go:embed consequences.yaml facts.yaml laws.yaml builds.yaml rescues.yaml release.yaml acts.yaml pictures.yaml schools.yaml tools.yaml shop.yaml rules.yaml
+//go:embed consequences.yaml manoeuvres.yaml facts.yaml laws.yaml builds.yaml rescues.yaml release.yaml acts.yaml pictures.yaml schools.yaml tools.yaml shop.yaml rules.yaml
 var embedded embed.FS
 
 // Library is everything the shop knows.
@@ -165,6 +165,7 @@ func load(own fs.FS) *Library {
 	r := reader{own: own, lib: l}
 	r.one("schools.yaml", "schools", func(file string, doc *document) { doc.decode(l, file, &l.Schools) })
 	r.one("builds.yaml", "builds", func(file string, doc *document) { doc.decode(l, file, &l.Builds) })
+	r.one("manoeuvres.yaml", "manoeuvres", func(file string, doc *document) { doc.decode(l, file, &l.Driven) })
 	r.one("pictures.yaml", "pictures", func(file string, doc *document) { doc.decode(l, file, &l.Places) })
 	r.one("facts.yaml", "facts", func(file string, doc *document) { doc.decode(l, file, &l.Facts) })
 	r.one("laws.yaml", "laws", l.takeLaws)

@@ -40,6 +40,7 @@ var documents = map[string]any{
 	"tools":     Crib{},
 	"shop":      Shop{},
 
+	"manoeuvres":   []operation.Driven{},
 	"exercise":     practice.Exercise{},
 	"consequences": []practice.Consequence{},
 }

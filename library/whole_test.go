@@ -319,3 +319,22 @@ func TestAlternatives(t *testing.T) {
 		t.Errorf("questions %v", seen)
 	}
 }
+
+// Every manoeuvre says how it is driven, and none is described that no operation drives.
+func TestEveryManoeuvreIsDescribed(t *testing.T) {
+	l := whole(t)
+	driven := map[string]bool{}
+	for _, o := range l.Operations {
+		for _, m := range o.Drive {
+			driven[m.Do] = true
+			if !slices.ContainsFunc(l.Driven, func(d operation.Driven) bool { return d.Do == m.Do }) {
+				t.Errorf("%s: nothing says how %q is driven", o.ID, m.Do)
+			}
+		}
+	}
+	for _, d := range l.Driven {
+		if !driven[d.Do] {
+			t.Errorf("%q is driven by no operation", d.Do)
+		}
+	}
+}

@@ -207,6 +207,7 @@ func (s *Server) routes() {
 	a.Post("/jobs/:job/reopen", s.reopen)
 	a.Post("/jobs/:job/due", s.closeDue)
 	a.Post("/jobs/:job/trial", s.trial)
+	a.Get("/jobs/:job/brief", s.brief)
 	a.Post("/jobs/:job/fluid", s.fluid)
 	a.Get("/jobs/:job/report", s.report)
 	a.Get("/jobs/:job/report.pdf", s.reportPDF)

@@ -5,6 +5,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/operation"
 	"lugtak/core/record"
@@ -106,6 +107,25 @@ func (s *Server) trial(c fiber.Ctx) error {
 		}
 	}
 	return s.after(c, err)
+}
+
+// briefView is the card that driver and passenger take along.
+type briefView struct {
+	Job        *job.State
+	Owed       int
+	Manoeuvres []manoeuvre
+}
+
+// brief is the road test on a card: read before it rolls, written on by the passenger.
+func (s *Server) brief(c fiber.Ctx) error {
+	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	if err != nil {
+		return err
+	}
+	if !st.HasPlan() {
+		return fault.New("not_found", "", "Nothing is planned yet, so there is nothing to drive.", "Plan the work first.")
+	}
+	return s.render(c, 200, "brief", "Road test", briefView{st, len(st.Owed()), s.manoeuvres(st, nil)})
 }
 
 // fluid writes down what came out and went in at a step, and keeps the step where that is

@@ -57,7 +57,7 @@ func toPlan(p plan.Plan) record.Plan {
 		Scenes:      each(p.Scenes, toScene),
 		Joints:      each(p.Joints, toJoint),
 		Parts:       each(p.Parts, toPart),
-		Drive:       each(p.Drive, func(m operation.Manoeuvre) record.Manoeuvre { return record.Manoeuvre(m) }),
+		Drive:       each(p.Drive, toManoeuvre),
 		Schools:     each(p.Schools, toSchool),
 		Steps:       each(p.Steps, toStep),
 		Technicians: p.Technicians,
@@ -79,7 +79,7 @@ func fromPlan(p record.Plan) plan.Plan {
 		Scenes:      each(p.Scenes, fromScene),
 		Joints:      each(p.Joints, fromJoint),
 		Parts:       each(p.Parts, fromPart),
-		Drive:       each(p.Drive, func(m record.Manoeuvre) operation.Manoeuvre { return operation.Manoeuvre(m) }),
+		Drive:       each(p.Drive, fromManoeuvre),
 		Schools:     each(p.Schools, fromSchool),
 		Steps:       each(p.Steps, fromStep),
 		Technicians: p.Technicians,
@@ -442,3 +442,31 @@ func toPeak(p inspect.Peak) record.Peak   { return record.Peak(p) }
 func fromPeak(p record.Peak) inspect.Peak { return inspect.Peak(p) }
 
 func toDifference(d part.Difference) record.Difference { return record.Difference(d) }
+
+func toManoeuvre(m operation.Manoeuvre) record.Manoeuvre {
+	return record.Manoeuvre{
+		Do:        m.Do,
+		Listen:    m.Listen,
+		Stops:     m.Stops,
+		FromKMH:   m.FromKMH,
+		ToKMH:     m.ToKMH,
+		IntervalS: m.IntervalS,
+		KMH:       m.KMH,
+		Surface:   m.Surface,
+		Feel:      m.Feel,
+		Watch:     m.Watch,
+		Stop:      m.Stop,
+	}
+}
+
+func fromManoeuvre(m record.Manoeuvre) operation.Manoeuvre {
+	return operation.Manoeuvre{
+		Do:        m.Do,
+		Listen:    m.Listen,
+		Stops:     m.Stops,
+		FromKMH:   m.FromKMH,
+		ToKMH:     m.ToKMH,
+		IntervalS: m.IntervalS,
+		Driving:   operation.Driving{KMH: m.KMH, Surface: m.Surface, Feel: m.Feel, Watch: m.Watch, Stop: m.Stop},
+	}
+}

@@ -186,6 +186,22 @@ type Manoeuvre struct {
 	FromKMH   float64 `yaml:"from_kmh"`
 	ToKMH     float64 `yaml:"to_kmh"`
 	IntervalS float64 `yaml:"interval_s"`
+	Driving   `yaml:",inline"`
+}
+
+// Driving is how a manoeuvre is driven.
+type Driving struct {
+	KMH     float64 `yaml:"kmh"` // at most; 0 where it stands
+	Surface string  `yaml:"surface"`
+	Feel    string  `yaml:"feel"`
+	Watch   string  `yaml:"watch"`
+	Stop    string  `yaml:"stop"` // when one stops
+}
+
+// Driven says how one of the manoeuvres is driven, by the shop's list.
+type Driven struct {
+	Do      string `yaml:"do"`
+	Driving `yaml:",inline"`
 }
 
 // Drives adds a manoeuvre to those of a drive. One that several operations ask for is driven

@@ -37,6 +37,7 @@ type Knowledge struct {
 	Builds     []operation.Build
 	Schools    []operation.School
 	Places     []operation.Place // pictures operations are shown at
+	Driven     []operation.Driven
 }
 
 // Subjects of facts the rest of the program asks for by name.

@@ -38,7 +38,7 @@ func (c *compiler) finish() {
 			}
 		}
 		for _, m := range f.drive {
-			p.Drive = operation.Drives(p.Drive, m)
+			p.Drive = operation.Drives(p.Drive, c.driven(m))
 		}
 		if other := f.corner.Opposite(); f.task && f.pairs != "" && !slices.Contains(c.Tasks, Task{f.id, other}) {
 			p.Warnings = append(p.Warnings, fmt.Sprintf("%s is done on one side only. %s", c.title(f), f.pairs))
@@ -435,4 +435,14 @@ func (c *compiler) picture(f *file) operation.Picture {
 		}
 	}
 	return pic
+}
+
+// driven is a manoeuvre with how it is driven.
+func (c *compiler) driven(m operation.Manoeuvre) operation.Manoeuvre {
+	for _, d := range c.Knowledge.Driven {
+		if d.Do == m.Do && m.Driving == (operation.Driving{}) {
+			m.Driving = d.Driving
+		}
+	}
+	return m
 }

@@ -241,6 +241,12 @@ type Manoeuvre struct {
 	FromKMH   float64 `json:"from_kmh,omitempty"`
 	ToKMH     float64 `json:"to_kmh,omitempty"`
 	IntervalS float64 `json:"interval_s,omitempty"`
+	// How it is driven; since 2026-11.
+	KMH     float64 `json:"kmh,omitempty"`
+	Surface string  `json:"surface,omitempty"`
+	Feel    string  `json:"feel,omitempty"`
+	Watch   string  `json:"watch,omitempty"`
+	Stop    string  `json:"stop,omitempty"`
 }
 
 // SchoolUsed is a school that mattered to the plan, and the way that was taken.

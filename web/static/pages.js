@@ -1,4 +1,6 @@
 // What single pages do beyond forms and links. Every page works without.
+import { typing } from "./keys.js";
+
 // Trouble opens over the picture at once, network or not.
 document.addEventListener("click", (e) => {
   const at = e.target.closest && e.target.closest(".bench .key.trouble, .bench .untrouble");
@@ -134,4 +136,15 @@ document.addEventListener("submit", async (e) => {
   const out = document.getElementById("outcome");
   const f = r && new DOMParser().parseFromString(await r.text(), "text/html").querySelector(".fault");
   out.textContent = f ? f.textContent : "The wrench does not answer.";
+});
+
+// 1 to 4 answer the first manoeuvre of a road test that has no answer yet.
+document.addEventListener("keydown", (e) => {
+  if (e.ctrlKey || e.metaKey || e.altKey || typing(e.target)) return;
+  const open = [...document.querySelectorAll(".felt")].find((g) => !g.querySelector(":checked"));
+  const answer = open && open.querySelectorAll("input")[Number(e.key) - 1];
+  if (!answer) return;
+  answer.click();
+  answer.focus();
+  e.preventDefault();
 });
