@@ -79,12 +79,14 @@ func (s *Server) closeDue(c fiber.Ctx) error {
 		Odometer kit.Whole `form:"odometer"`
 		Found    string    `form:"found"`
 		Drop     kit.Tick  `form:"drop"`
+		Sheet    string    `form:"sheet"`
 	}](c)
 	_, err := s.record(c, job.CloseFollowUp{
 		No:         in.No.Value,
 		OdometerKM: in.Odometer.Value,
 		Found:      in.Found,
 		Dropped:    bool(in.Drop),
+		Sheet:      in.Sheet,
 	})
 	return s.onLedger(c, "due:"+in.No.Text, err)
 }

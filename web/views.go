@@ -239,6 +239,7 @@ func (v *views) funcs() template.FuncMap {
 		"both":    func(f float64) string { return unit.Torque(f).Both() },
 		"clockat": clockOf,
 		"km":      kilometres,
+		"degrees": func(deg float64) string { return fmt.Sprintf("%+.2f°", deg) },
 		"clock":   func(t time.Time) string { return t.Local().Format("15:04") },
 		"stamp":   func(t time.Time) string { return t.Local().Format("2 Jan 2006 15:04") },
 		"felt":    func() []feltWord { return feltWords },

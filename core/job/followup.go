@@ -2,11 +2,14 @@ package job
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 	"time"
 
+	"lugtak/core/inspect"
 	"lugtak/core/record"
+	"lugtak/core/vehicle"
 )
 
 // Due is what is owed after the signature: when, and whether it was closed.
@@ -57,9 +60,16 @@ func (s *State) Dues() []Due {
 type CloseFollowUp struct {
 	No         int
 	OdometerKM int
-	Found      string // the figure, the sheet, what was seen; or why it is dropped
+	Found      string // the figure, what was seen; or why it is dropped
 	Dropped    bool
+	Sheet      string // of an alignment: wheel, angle, before, after
 }
+
+// alignmentDue is the kind of what is owed with an alignment sheet.
+const alignmentDue = "alignment"
+
+// Aligns says that an alignment sheet comes with it.
+func (d Due) Aligns() bool { return d.Kind == alignmentDue }
 
 func (s *State) decideCloseFollowUp(_ Meta, b CloseFollowUp) (record.Body, error) {
 	i := slices.IndexFunc(s.Dues(), func(d Due) bool { return d.No == b.No })
@@ -77,6 +87,17 @@ func (s *State) decideCloseFollowUp(_ Meta, b CloseFollowUp) (record.Body, error
 	if b.OdometerKM < 0 || b.OdometerKM > maxOdometer {
 		return nil, refuse("out_of_range", "odometer", "No vehicle has gone that far.", "Read it again, in km.")
 	}
+	sheet, err := inspect.ReadSheet(b.Sheet)
+	switch {
+	case err != nil:
+		return nil, err
+	case len(sheet) > 0 && !d.Aligns():
+		return nil, refuse(CodeChoice, "sheet", "No alignment is owed there.", "Put the sheet to the alignment.")
+	case len(sheet) == 0 && d.Aligns() && !b.Dropped:
+		return nil, refuse(CodeMissing, "sheet", "The alignment has no sheet.", "Write its angles before and after, or drop it with the reason.")
+	case len(sheet) > 0 && trimmed(b.Found) == "":
+		b.Found = fmt.Sprintf("sheet of %d angles", len(sheet))
+	}
 	if err := reason("found", &b.Found); err != nil {
 		return nil, err
 	}
@@ -89,7 +110,39 @@ func (s *State) decideCloseFollowUp(_ Meta, b CloseFollowUp) (record.Body, error
 		OdometerKM: b.OdometerKM,
 		Found:      b.Found,
 		Dropped:    b.Dropped,
+		Sheet:      each(sheet, func(a inspect.Angle) record.Angle { return record.Angle(a) }),
 	}, nil
+}
+
+// ToeFound is what turns and lengths foretold of one wheel's toe, beside what the sheet found
+// before anything was set: against where it was set, which is where it stood before the work
+// if it had been aligned then.
+type ToeFound struct {
+	Corner         vehicle.Corner
+	Foretold, Sure float64 // degrees, and one standard error
+	Found          float64
+}
+
+// twice is how many standard errors apart two figures may lie by chance.
+const twice = 2
+
+// Agrees says that the sheet found what was foretold.
+func (f ToeFound) Agrees() bool { return math.Abs(f.Found-f.Foretold) <= twice*f.Sure }
+
+// ToesFound holds an alignment sheet against what was counted on the tie rods.
+func (s *State) ToesFound(sheet []record.Angle) []ToeFound {
+	var out []ToeFound
+	for _, t := range s.Turns() {
+		if !t.Known {
+			continue
+		}
+		for _, a := range sheet {
+			if a.What == "toe" && a.Wheel == string(t.Corner) {
+				out = append(out, ToeFound{t.Corner, t.ToeDeg, t.ToeSure, a.Before - a.After})
+			}
+		}
+	}
+	return out
 }
 
 // settled is the share of its distance after which what settles has mostly done so (common

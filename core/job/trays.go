@@ -1,6 +1,7 @@
 package job
 
 import (
+	"math"
 	"slices"
 	"strings"
 	"time"
@@ -17,7 +18,8 @@ type RodTurns struct {
 	Out, In float64 // turns; In is 0 until the end is on again
 	ToeMM   float64 // what the difference does at the rim, where the vehicle's arm is known
 	ToeDeg  float64
-	Known   bool // the toe could be reckoned
+	ToeSure float64 // one standard error of counts and lengths
+	Known   bool    // the toe could be reckoned
 }
 
 // Turns lists the tie rods whose turns were counted, by side. What was counted out
@@ -41,13 +43,31 @@ func (s *State) Turns() []RodTurns {
 			}
 		}
 		if t.In > 0 && pitch > 0 && s.Plan.Outline.Arm > 0 {
-			if deg, mm, err := inspect.Toe(t.In-t.Out, pitch, s.Plan.Outline.Arm, s.Plan.Outline.Rim); err == nil {
-				t.ToeDeg, t.ToeMM, t.Known = deg, mm, true
+			arm, rim := s.Plan.Outline.Arm, s.Plan.Outline.Rim
+			deg, sure, err := inspect.ToeChange(t.Out, t.In, s.longer(x.Corner), pitch, arm, rim)
+			if err == nil {
+				t.ToeDeg, t.ToeSure, t.Known = deg, sure, true
+				t.ToeMM = rim * math.Sin(deg*math.Pi/180)
 			}
 		}
 		out = append(out, t)
 	}
 	return out
+}
+
+// longer is how much longer a corner's new rod end is than its old one, mm; 0 where it was not
+// laid beside it.
+func (s *State) longer(c vehicle.Corner) float64 {
+	for _, p := range s.Plan.Parts {
+		m := s.Match(p.Key)
+		if p.Kind != "tie rod" || m == nil || !m.Accept || !strings.HasSuffix(p.Key, "."+string(c)) {
+			continue
+		}
+		if old, now := m.Old["length_mm"], m.New["length_mm"]; old > 0 && now > 0 {
+			return now - old
+		}
+	}
+	return 0
 }
 
 // turnsOut is what was counted off a corner's tie rod, 0 if nothing was.

@@ -350,6 +350,8 @@ type (
 		OdometerKM int    `json:"odometer_km,omitempty"`
 		Found      string `json:"found"` // or why it was dropped
 		Dropped    bool   `json:"dropped,omitempty"`
+
+		Sheet []Angle `json:"sheet,omitempty"` // since 2026-11: of the alignment
 	}
 	// Reopened thaws it.
 	Reopened struct {
@@ -396,3 +398,11 @@ func (Deviated) Kind() Kind       { return "deviated" }
 func (Found) Kind() Kind          { return "found" }
 func (Signed) Kind() Kind         { return "signed" }
 func (Reopened) Kind() Kind       { return "reopened" }
+
+// Angle is one line of an alignment sheet, degrees.
+type Angle struct {
+	Wheel  string  `json:"wheel"`
+	What   string  `json:"what"` // toe, camber, caster
+	Before float64 `json:"before"`
+	After  float64 `json:"after"`
+}
