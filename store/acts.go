@@ -1,6 +1,7 @@
 package store
 
 import (
+	"cmp"
 	"context"
 	"database/sql"
 	"encoding/json"
@@ -26,11 +27,19 @@ type shop struct {
 	trusted map[string]string   // shop by key
 	people  map[string]personSeal
 	built   []Built
+	outside []Outside
 }
 
 // Built is one answer to how a vehicle is built.
 type Built struct {
 	record.VehicleBuilt
+	By string
+	At time.Time
+}
+
+// Outside is work another shop did on a vehicle.
+type Outside struct {
+	record.WorkedElsewhere
 	By string
 	At time.Time
 }
@@ -123,6 +132,9 @@ var actReaders = map[string]func(*shop, record.Act, time.Time) error{
 	}),
 	record.VehicleBuilt{}.ActKind(): reads(func(sh *shop, a record.Act, at time.Time, b record.VehicleBuilt) {
 		sh.built = append(sh.built, Built{VehicleBuilt: b, By: a.By, At: at})
+	}),
+	record.WorkedElsewhere{}.ActKind(): reads(func(sh *shop, a record.Act, at time.Time, b record.WorkedElsewhere) {
+		sh.outside = append(sh.outside, Outside{WorkedElsewhere: b, By: a.By, At: at})
 	}),
 	record.ToolToken{}.ActKind(): reads(func(*shop, record.Act, time.Time, record.ToolToken) {}),
 	record.Mended{}.ActKind():    reads(func(*shop, record.Act, time.Time, record.Mended) {}),
@@ -270,6 +282,25 @@ func (s *Store) Corrections(ctx context.Context, pattern string) ([]vehicle.Corr
 // SetBuilt keeps how a vehicle turned out to be built.
 func (s *Store) SetBuilt(ctx context.Context, id string, b Built) error {
 	return s.act(ctx, id, b.By, b.At, b.VehicleBuilt, nil)
+}
+
+// AddOutside keeps what another shop did on a vehicle.
+func (s *Store) AddOutside(ctx context.Context, id string, o Outside) error {
+	return s.act(ctx, id, o.By, o.At, o.WorkedElsewhere, nil)
+}
+
+// OutsideOf lists what other shops did on a vehicle, the newest work first.
+func (s *Store) OutsideOf(ctx context.Context, vehicle string) ([]Outside, error) {
+	var out []Outside
+	err := s.known(ctx, func(sh *shop) {
+		for _, o := range sh.outside {
+			if o.Vehicle == vehicle {
+				out = append(out, o)
+			}
+		}
+	})
+	slices.SortStableFunc(out, func(a, b Outside) int { return cmp.Compare(b.Day, a.Day) })
+	return out, err
 }
 
 // BuiltLike lists what was found of the vehicles of a pattern, oldest first: this very

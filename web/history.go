@@ -10,12 +10,15 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"lugtak/core/diagnose"
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/record"
 	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
 	"lugtak/store"
+	"lugtak/web/kit"
 )
 
 // historyView is everything that was done to a vehicle.
@@ -26,6 +29,16 @@ type historyView struct {
 	Wears    []wearView
 	Often    []againView
 	Distance int // on the odometer when it was here last
+	Outside  []outsideRow
+	Parts    []diagnose.Suspect // that may have been renewed elsewhere
+	Fault    *fault.Fault
+	Typed    map[string]string
+}
+
+// outsideRow is work of another shop, with the part that was renewed in words.
+type outsideRow struct {
+	store.Outside
+	Part string
 }
 
 // pastJob is a job in a few lines, the newest first.
@@ -49,7 +62,57 @@ type againView struct{ Title, Says string }
 // mostJobs of a vehicle are read for its history.
 const mostJobs = 200
 
-func (s *Server) vehicleHistory(c fiber.Ctx) error {
+func (s *Server) vehicleHistory(c fiber.Ctx) error { return s.showHistory(c, 200, nil) }
+
+// outside keeps work that another shop did.
+func (s *Server) outside(c fiber.Ctx) error {
+	in := kit.Read[struct {
+		Day        string    `form:"day"`
+		Odometer   kit.Whole `form:"odometer"`
+		What       string    `form:"what"`
+		Where      string    `form:"where"`
+		Part       string    `form:"part"`
+		SecondHand kit.Tick  `form:"used"`
+	}](c)
+	o := vehicle.Outside{
+		Day:        in.Day,
+		OdometerKM: in.Odometer.Value,
+		What:       in.What,
+		Where:      in.Where,
+		Suspect:    in.Part,
+		SecondHand: bool(in.SecondHand),
+	}
+	_, err := o.Check(s.Now())
+	if in.Odometer.Text != "" && in.Odometer.Text != "0" && in.Odometer.Value == 0 {
+		err = fault.New("bad_number", "odometer", "The odometer is no whole number.", "Write the km in digits, or leave it out.")
+	}
+	if known := func(x diagnose.Suspect) bool { return x.Key == o.Suspect }; o.Suspect != "" && !slices.ContainsFunc(s.lib().Signs.Suspects, known) {
+		err = fault.New("bad_choice", "part", "That part is not known.", "Choose one of the list, or none.")
+	}
+	if err == nil {
+		err = s.Store.AddOutside(c.Context(), kit.Typed(c)["id"], store.Outside{
+			WorkedElsewhere: record.WorkedElsewhere{
+				Vehicle:    c.Params("vehicle"),
+				Day:        o.Day,
+				OdometerKM: o.OdometerKM,
+				What:       o.What,
+				Where:      o.Where,
+				Suspect:    o.Suspect,
+				SecondHand: o.SecondHand,
+			},
+			By: kit.Session(c).Person.Name,
+			At: s.Now(),
+		})
+	}
+	if f := fault.As(err); f != nil {
+		return s.showHistory(c, kit.Status(f), f)
+	} else if err != nil {
+		return err
+	}
+	return kit.See(c, "/vehicles/"+c.Params("vehicle"))
+}
+
+func (s *Server) showHistory(c fiber.Ctx, code int, f *fault.Fault) error {
 	all, err := s.Store.Vehicles(c.Context())
 	if err != nil {
 		return err
@@ -70,10 +133,27 @@ func (s *Server) vehicleHistory(c fiber.Ctx) error {
 		v.Jobs = append(v.Jobs, past(st))
 		v.Distance = max(v.Distance, st.OdometerKM)
 	}
+	outside, err := s.Store.OutsideOf(c.Context(), v.Vehicle.ID)
+	if err != nil {
+		return err
+	}
+	v.Parts = s.lib().Signs.Suspects
+	for _, o := range outside {
+		row := outsideRow{Outside: o}
+		for _, p := range v.Parts {
+			if p.Key == o.Suspect {
+				row.Part = p.Name
+			}
+		}
+		v.Outside = append(v.Outside, row)
+	}
+	if f != nil {
+		v.Fault, v.Typed = f, kit.Typed(c)
+	}
 	slices.Reverse(jobs) // as it happened
 	v.Wears = wears(jobs)
 	v.Often = again(jobs)
-	return s.render(c, 200, "history", "History of "+v.Vehicle.Fleet, v)
+	return s.render(c, code, "history", "History of "+v.Vehicle.Fleet, v)
 }
 
 // past is a job in a few lines: what was done, by whom, and what stayed open of it.

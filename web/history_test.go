@@ -1,11 +1,15 @@
 package web
 
 import (
+	"io"
 	"net/http"
 	"net/url"
 	"regexp"
 	"strings"
 	"testing"
+
+	"lugtak/core/diagnose"
+	"lugtak/demo"
 )
 
 // One's own PIN is changed with the old one, and ends one's sessions.
@@ -56,5 +60,85 @@ func TestHistoryAndRecall(t *testing.T) {
 	}
 	if res, _ := get(t, client, base+"/vehicles/none"); res.StatusCode != 404 {
 		t.Errorf("a vehicle that is none: %d", res.StatusCode)
+	}
+}
+
+// What another shop did is typed in, weighs on the next walk-round, and what is wrong in it is
+// said beside what was typed.
+func TestWorkDoneElsewhere(t *testing.T) {
+	h := atWork(t, nil)
+	post := func(form url.Values) (int, string) {
+		form.Set("_csrf", h.token)
+		form.Set("id", form.Get("day")+form.Get("what"))
+		res, err := h.client.PostForm("http://"+h.addr+"/vehicles/demo-a3/outside", form)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer res.Body.Close()
+		body, _ := io.ReadAll(res.Body)
+		return res.StatusCode, string(body)
+	}
+	share := func() float64 {
+		st, err := h.s.Store.Job(t.Context(), demo.Complaint)
+		if err != nil {
+			t.Fatal(err)
+		}
+		past := diagnose.History{Renewed: map[string]diagnose.Renewal{}}
+		outside, err := h.s.Store.OutsideOf(t.Context(), st.Vehicle.ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, o := range outside {
+			past.Renewed[o.Suspect] = diagnose.Renewal{Years: 0.5, SecondHand: o.SecondHand}
+		}
+		w, err := h.s.lib().Signs.Weigh(h.s.answers(st), past)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, x := range w.Suspects {
+			if x.Key == "hub-bearing" {
+				return x.Share
+			}
+		}
+		return 0
+	}
+	before := share()
+	code, body := post(url.Values{"day": {"soon"}, "what": {"hub bearing renewed"}, "where": {"the owner"}})
+	if code != http.StatusUnprocessableEntity || !strings.Contains(body, "That is no day.") || !strings.Contains(body, "hub bearing renewed") {
+		t.Errorf("a day that is none: %d", code)
+	}
+	code, _ = post(url.Values{"day": {"2026-06-02"}, "what": {"hub bearing renewed"}, "where": {"the owner"}, "part": {"hub-bearing"}, "odometer": {"58000"}})
+	if code != http.StatusSeeOther {
+		t.Fatalf("kept: %d", code)
+	}
+	_, page := get(t, h.client, "http://"+h.addr+"/vehicles/demo-a3")
+	for _, want := range []string{"hub bearing renewed", "58\u202f000 km", "typed in by Technician Aro"} {
+		if !strings.Contains(page, want) {
+			t.Errorf("the history lacks %q", want)
+		}
+	}
+	if after := share(); after >= before {
+		t.Errorf("a bearing renewed half a year ago is as much suspected as before: %.3f, %.3f", before, after)
+	}
+}
+
+// The fleet is found by number and plate, a page at a time, with what is due of each.
+func TestFleetAndLabels(t *testing.T) {
+	addr, _, client := shop(t)
+	base := "http://" + addr
+	_, page := get(t, client, base+"/fleet")
+	for _, want := range []string{"Q-14", "P-2", "Wheel nuts again", "58\u202f310 km"} {
+		if !strings.Contains(page, want) {
+			t.Errorf("the fleet lacks %q", want)
+		}
+	}
+	if _, page = get(t, client, base+"/fleet?q=tq+3302"); !strings.Contains(page, "P-2") || strings.Contains(page, "Q-14") {
+		t.Error("a plate finds more than its vehicle, or not that")
+	}
+	if _, page = get(t, client, base+"/jobs/"+demo.Done+"/label"); !strings.Contains(page, "Wheel nuts again") || !strings.Contains(page, "58\u202f410 km") {
+		t.Error("the label lacks what is due, or when")
+	}
+	if res, _ := get(t, client, base+"/jobs/"+demo.HalfDone+"/label"); res.StatusCode != http.StatusNotFound {
+		t.Errorf("a label of an open job: %d", res.StatusCode)
 	}
 }

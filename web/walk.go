@@ -6,6 +6,7 @@ import (
 	"net/url"
 	"slices"
 	"strings"
+	"time"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -40,14 +41,26 @@ func (s *Server) history(c fiber.Ctx, st *job.State) (diagnose.History, error) {
 	if err != nil {
 		return h, err
 	}
+	outside, err := s.Store.OutsideOf(c.Context(), st.Vehicle.ID)
+	if err != nil {
+		return h, err
+	}
+	years := func(t time.Time) float64 { return s.Now().Sub(t).Hours() / 24 / 365 }
+	for _, o := range outside {
+		day, err := time.Parse(time.DateOnly, o.Day)
+		if _, newer := h.Renewed[o.Suspect]; err == nil && o.Suspect != "" && !newer {
+			h.Renewed[o.Suspect] = diagnose.Renewal{Years: years(day), SecondHand: o.SecondHand}
+		}
+	}
 	for _, p := range past {
 		if p.Signature == nil {
 			continue
 		}
 		for _, x := range s.lib().Signs.Suspects {
 			if slices.ContainsFunc(x.Operations, p.Plan.Does) {
-				if _, newer := h.Renewed[x.Key]; !newer {
-					h.Renewed[x.Key] = diagnose.Renewal{Years: s.Now().Sub(p.Signature.At).Hours() / 24 / 365}
+				mine := diagnose.Renewal{Years: years(p.Signature.At)}
+				if was, known := h.Renewed[x.Key]; !known || was.Years > mine.Years {
+					h.Renewed[x.Key] = mine
 				}
 			}
 		}

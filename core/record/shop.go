@@ -96,6 +96,16 @@ type (
 		Key     string `json:"key"`
 		Is      string `json:"is"`
 	}
+	// WorkedElsewhere is work on a vehicle that another shop did, as somebody tells.
+	WorkedElsewhere struct {
+		Vehicle    string `json:"vehicle"`
+		Day        string `json:"day"`
+		OdometerKM int    `json:"odometer_km,omitempty"`
+		What       string `json:"what"`
+		Where      string `json:"where"`
+		Suspect    string `json:"suspect,omitempty"`
+		SecondHand bool   `json:"second_hand,omitempty"`
+	}
 	// ToolToken lets a tool send by itself; Token is the SHA-256 of its secret.
 	ToolToken struct {
 		Tool  string `json:"tool"`
@@ -121,6 +131,7 @@ func (KeyMade) ActKind() string         { return "key_made" }
 func (KeyTrusted) ActKind() string      { return "key_trusted" }
 func (ToolToken) ActKind() string       { return "tool_token" }
 func (VehicleBuilt) ActKind() string    { return "vehicle_built" }
+func (WorkedElsewhere) ActKind() string { return "worked_elsewhere" }
 
 // NewAct seals an act behind the one whose number and seal are given.
 func NewAct(n int, prev, id, by string, at time.Time, body ShopBody) (Act, error) {

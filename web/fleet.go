@@ -1,0 +1,132 @@
+package web
+
+import (
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"lugtak/core/fault"
+	"lugtak/core/job"
+	"lugtak/core/unit"
+	"lugtak/core/vehicle"
+)
+
+// fleetView is a page of the shop's vehicles, with what is due and what wears.
+type fleetView struct {
+	Rows       []fleetRow
+	Find       string
+	Page, Last int // from 1
+	Prev, Next int // 0 where there is none
+	Vehicles   int
+}
+
+type fleetRow struct {
+	Vehicle vehicle.Vehicle
+	KM      int
+	Last    *job.State // nil where it was never here
+	Open    bool
+	Due     []dueRow
+	Over    int
+	Wears   []wearView // those that reach a limit
+}
+
+// fleetPage is how many vehicles one page reads the jobs of, and fleetJobs how many of each.
+const (
+	fleetPage = 20
+	fleetJobs = 12
+)
+
+// fleet lists the vehicles by fleet number, a page at a time.
+func (s *Server) fleet(c fiber.Ctx) error {
+	all, err := s.Store.Vehicles(c.Context())
+	if err != nil {
+		return err
+	}
+	v := fleetView{Find: c.Query("q"), Vehicles: len(all)}
+	if v.Find != "" {
+		var some []vehicle.Vehicle
+		for _, x := range all {
+			text := strings.Join([]string{x.Fleet, x.Plate, x.VIN, x.Name, x.Bay}, " ")
+			if strings.Contains(unit.Fold(text), unit.Fold(v.Find)) {
+				some = append(some, x)
+			}
+		}
+		all = some
+	}
+	v.Last = max(1, (len(all)+fleetPage-1)/fleetPage)
+	v.Page, _ = strconv.Atoi(c.Query("page"))
+	v.Page = min(max(1, v.Page), v.Last)
+	from := (v.Page - 1) * fleetPage
+	if v.Page > 1 {
+		v.Prev = v.Page - 1
+	}
+	if v.Page < v.Last {
+		v.Next = v.Page + 1
+	}
+	for _, x := range all[from:min(len(all), from+fleetPage)] {
+		row, err := s.fleetRow(c, x)
+		if err != nil {
+			return err
+		}
+		v.Rows = append(v.Rows, row)
+	}
+	return s.render(c, 200, "fleet", "Fleet", v)
+}
+
+func (s *Server) fleetRow(c fiber.Ctx, x vehicle.Vehicle) (fleetRow, error) {
+	row := fleetRow{Vehicle: x}
+	jobs, err := s.Store.LastJobs(c.Context(), x.ID, fleetJobs)
+	if err != nil {
+		return row, err
+	}
+	due, err := s.Store.FollowUps(c.Context(), x.ID)
+	if err != nil {
+		return row, err
+	}
+	for _, f := range due {
+		d := dueRow{FollowUp: f, Fleet: x.Fleet, Over: job.Overdue(f.At, s.Now())}
+		if row.Due = append(row.Due, d); d.Over {
+			row.Over++
+		}
+	}
+	for _, st := range jobs {
+		row.KM = max(row.KM, st.OdometerKM)
+		row.Open = row.Open || st.Signature == nil
+	}
+	if len(jobs) > 0 {
+		row.Last = jobs[0]
+	}
+	slices.Reverse(jobs) // as it happened
+	for _, w := range wears(jobs) {
+		if w.Says != "" {
+			row.Wears = append(row.Wears, w)
+		}
+	}
+	return row, nil
+}
+
+// labelView is what goes on the wheel or the key.
+type labelView struct {
+	Job  *job.State
+	Dues []job.Due
+}
+
+// label is a label of what is due after a signature, to be printed.
+func (s *Server) label(c fiber.Ctx) error {
+	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	if err != nil {
+		return err
+	}
+	if st.Signature == nil {
+		return fault.New("not_found", "", "Nothing is due before the signature.", "Sign the job, then print its label.")
+	}
+	v := labelView{Job: st}
+	for _, d := range st.Dues() {
+		if d.Closed == nil {
+			v.Dues = append(v.Dues, d)
+		}
+	}
+	return s.render(c, 200, "label", "Label "+st.Vehicle.Fleet, v)
+}
