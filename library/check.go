@@ -107,6 +107,9 @@ func (l *Library) checkWhen(file string, doc *document, at string, when map[stri
 		if key == operation.AxleKey {
 			known = []string{"front", "rear"}
 		}
+		if key == operation.SideKey {
+			known = []string{"left", "right"}
+		}
 		switch {
 		case known == nil:
 			out = append(out, doc.fault(file, at+"."+key, "“"+key+"” is no school and no question of how a vehicle is built.",

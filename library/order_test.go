@@ -700,3 +700,40 @@ func TestAnOpenedJointForbidsAnotherBuild(t *testing.T) {
 		t.Errorf("the slide bolts are open and the caliper is fixed: %v", err)
 	}
 }
+
+// A brake is bled the farthest wheel first, one bleeder open at a time, and no pedal is judged
+// before the last is shut: common practice.
+func TestBledInTheOrderOfTheWheels(t *testing.T) {
+	l := whole(t)
+	for _, p := range l.Patterns {
+		for _, school := range []string{"open", "closed"} {
+			var tasks []plan.Task
+			for _, c := range []vehicle.Corner{"FL", "FR", "RL", "RR"} {
+				tasks = append(tasks, plan.Task{Operation: "brake-bleed", Corner: c})
+			}
+			made, err := l.Plan(p.ID, Ask{Tasks: tasks, Ways: map[string]string{"piston": school}})
+			if err != nil {
+				t.Errorf("%s %s: %v", p.ID, school, err)
+				continue
+			}
+			at := func(id string) int {
+				return slices.IndexFunc(made.Steps, func(s plan.Step) bool { return string(s.ID) == id })
+			}
+			last := at("brake-bleed.draw")
+			for _, c := range []string{"RR", "RL", "FR", "FL"} {
+				for _, act := range []string{"bleeder.open", "brake-bleed.flush", "bleeder.bled", "bleeder.shut"} {
+					n := at(act + "." + c)
+					if n <= last {
+						t.Errorf("%s %s: %s.%s is not in its turn", p.ID, school, act, c)
+					}
+					last = n
+				}
+			}
+			for _, after := range []string{"reservoir.top-up", "pedal.pump", "ground.lower"} {
+				if n := at(after); n <= last {
+					t.Errorf("%s %s: %s comes before the last bleeder is shut", p.ID, school, after)
+				}
+			}
+		}
+	}
+}

@@ -20,6 +20,7 @@ type Operation struct {
 	Axle       string      `yaml:"axle"`        // front, rear, any, or under for the middle of the vehicle
 	Pairs      string      `yaml:"pairs"`       // why both sides are done; empty: by wear
 	Model      *Model      `yaml:"model"`       // nil: nothing is copied from the other side
+	FarFirst   bool        `yaml:"far_first"`   // the right side before the left, whatever else is done there
 	ByDistance *ByDistance `yaml:"by_distance"` // nil: renewed on finding only
 	Sets       []Setting   `yaml:"sets"`        // of the wheels
 	Warnings   []string    `yaml:"warnings"`
@@ -105,6 +106,9 @@ const Under = "under"
 
 // AxleKey in a "when" asks for the axle of the corner at hand instead of a school or build.
 const AxleKey = "axle"
+
+// SideKey in a "when" asks for the side of the corner at hand.
+const SideKey = "side"
 
 // Setting is what an operation moves of the wheels' alignment, and by what.
 type Setting struct {

@@ -219,6 +219,10 @@ func (c *compiler) when(w map[string][]string, corner vehicle.Corner) bool {
 			ok = ok && slices.Contains(ways, corner.Axle())
 			continue
 		}
+		if key == operation.SideKey {
+			ok = ok && slices.Contains(ways, corner.Side())
+			continue
+		}
 		c.asked[key] = true
 		ok = ok && slices.Contains(ways, c.ways[key])
 	}

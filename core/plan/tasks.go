@@ -44,6 +44,11 @@ func (c *compiler) models() {
 	if c.Ways[SidesSchool] == together {
 		return
 	}
+	far := slices.ContainsFunc(c.Tasks, func(t Task) bool {
+		return slices.ContainsFunc(c.Knowledge.Operations, func(o operation.Operation) bool {
+			return o.ID == t.Operation && o.FarFirst
+		})
+	})
 	for i, t := range c.Tasks {
 		k := slices.IndexFunc(c.Knowledge.Operations, func(o operation.Operation) bool { return o.ID == t.Operation })
 		m := c.Knowledge.Operations[k].Model
@@ -52,6 +57,9 @@ func (c *compiler) models() {
 		}
 		other := Task{t.Operation, t.Corner.Opposite()}
 		first := slices.Contains(c.Tasks[i+1:], other)
+		if far {
+			first = !t.Corner.Left() && slices.Contains(c.Tasks, other)
+		}
 		for _, until := range m.Until {
 			id := t.step(until)
 			c.shows[id] = m.Shows
