@@ -85,3 +85,32 @@ type Stand interface {
 	// Swing gives the readings of a pull until the tool is let go.
 	Swing(on Fastener, act Act) []Reading
 }
+
+// Item is a part wanted of a supplier, as the plan names it.
+type Item struct {
+	Key     string `json:"key"` // the plan's own; comes back with the offer
+	Title   string `json:"title"`
+	Pattern string `json:"pattern"` // of the vehicle it is for
+	Count   int    `json:"count"`
+}
+
+// Offer is what a supplier says of an item.
+type Offer struct {
+	Key       string  `json:"key"`
+	Available bool    `json:"available"`
+	Price     float64 `json:"price"` // for all of the item
+	Currency  string  `json:"currency"`
+	Minutes   float64 `json:"minutes"` // until it is at the shop
+}
+
+// Supplier delivers parts.
+type Supplier interface {
+	// Name is what the supplier is called.
+	Name() string
+	// Offers says what each item costs and when it comes.
+	Offers(ctx context.Context, items []Item) ([]Offer, error)
+	// Order orders them. A repeat of an id orders nothing more and gives the same answer.
+	Order(ctx context.Context, id string, items []Item) ([]Offer, error)
+	// Simulated says that it is played.
+	Simulated() bool
+}

@@ -34,6 +34,7 @@ type Config struct {
 	Demo    []DemoPerson     // shown on the sign-in page; empty in a real shop
 	Devices device.Rack      // what is connected; nil in a shop whose tools send by themselves
 	Stand   device.Stand     // what the practice bay pulls on; without one there is no such bay
+	Parts   device.Supplier  // of parts; without one the list is printed and exported
 	Now     func() time.Time // the clock; time.Now if nil
 	Log     *slog.Logger
 }
@@ -162,6 +163,9 @@ func (s *Server) routes() {
 	a.Get("/jobs/:job/photo/:event", s.photo)
 	a.Get("/jobs/:job/plan", s.plan)
 	a.Post("/jobs/:job/part", s.part)
+	a.Post("/jobs/:job/parts/order", s.orderParts)
+	a.Get("/jobs/:job/parts", s.partsPage)
+	a.Get("/jobs/:job/parts.csv", s.partsCSV)
 	a.Get("/jobs/:job/order", s.order)
 	a.Post("/jobs/:job/order", s.planWork)
 	a.Get("/jobs/:job/ways", s.ways)

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"log/slog"
 	"net"
+	"net/http"
 	"os"
 	"os/signal"
 	"path/filepath"
@@ -18,19 +19,28 @@ import (
 	"lugtak/demo"
 	"lugtak/device"
 	"lugtak/device/sim"
+	"lugtak/device/supply"
 	"lugtak/library"
 	"lugtak/store"
 	"lugtak/web"
 )
 
 type serveCmd struct {
-	DB      string `required:"" env:"LUGTAK_DB" help:"The shop file, made by lugtak init." type:"existingfile"`
-	Addr    string `default:"127.0.0.1:8460" help:"Where to listen, HOST:PORT."`
+	DB            string `required:"" env:"LUGTAK_DB" help:"The shop file, made by lugtak init." type:"existingfile"`
+	Addr          string `default:"127.0.0.1:8460" help:"Where to listen, HOST:PORT."`
+	Supplier      string `env:"LUGTAK_SUPPLIER" help:"Base address of a supplier of parts, as docs/SUPPLIER.md says."`
+	SupplierName  string `env:"LUGTAK_SUPPLIER_NAME" default:"the supplier" help:"What the supplier is called."`
+	SupplierToken string `env:"LUGTAK_SUPPLIER_TOKEN" help:"Token that is sent to the supplier."`
+
 	Library string `help:"Folder with the shop's own YAML files; a file of the same name replaces the built-in one." type:"path"`
 }
 
 func (c *serveCmd) Run() error {
-	return serve(c.DB, c.Addr, c.Library, nil, nil)
+	var parts device.Supplier
+	if c.Supplier != "" {
+		parts = &supply.Client{Called: c.SupplierName, Base: c.Supplier, Token: c.SupplierToken}
+	}
+	return serve(c.DB, c.Addr, c.Library, nil, nil, parts)
 }
 
 type demoCmd struct {
@@ -52,7 +62,13 @@ func (c *demoCmd) Run() error {
 	for _, p := range demo.People {
 		people = append(people, web.DemoPerson(p))
 	}
-	return serve(db, c.Addr, "", people, sim.NewRack())
+	parts := &supply.Client{
+		Called: "Tarn Quay Parts (invented)",
+		Base:   "http://supplier.invalid",
+		Played: true,
+		HTTP:   &http.Client{Transport: &sim.Supplier{}},
+	}
+	return serve(db, c.Addr, "", people, sim.NewRack(), parts)
 }
 
 // memoryLimit is what the server tries to live within, bytes: the collector works harder
@@ -60,7 +76,7 @@ func (c *demoCmd) Run() error {
 const memoryLimit = 320 << 20
 
 // serve runs until SIGTERM or an interrupt, then lets requests end.
-func serve(db, addr, libDir string, people []web.DemoPerson, rack device.Rack) error {
+func serve(db, addr, libDir string, people []web.DemoPerson, rack device.Rack, parts device.Supplier) error {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	debug.SetMemoryLimit(memoryLimit)
@@ -93,6 +109,7 @@ func serve(db, addr, libDir string, people []web.DemoPerson, rack device.Rack) e
 		Version: version,
 		Demo:    people,
 		Devices: rack,
+		Parts:   parts,
 		Stand:   sim.Stand{}, // the one place of a real shop where something is played
 	})
 	if err != nil {

@@ -21,7 +21,8 @@ import (
 type Planning struct {
 	Plan     *plan.Plan
 	Parts    map[string]Stock
-	Variants map[string]string // by joint, the hardware seen
+	Supplied map[string]Supplied // by part, what was ordered
+	Variants map[string]string   // by joint, the hardware seen
 	Matches  []Matching
 	Kits     map[string]record.Kitted  // by joint, hardware of a kit in place of the sheet's
 	Figures  []Figure                  // struck on the sheet while the job was open
@@ -43,6 +44,16 @@ const (
 	Ordered Stock = "ordered"
 	Missing Stock = "missing"
 )
+
+// Supplied is what a supplier said of a part that was ordered.
+type Supplied struct {
+	Supplier  string
+	Price     float64
+	Currency  string
+	WaitMin   float64
+	Simulated bool
+	Due       time.Time // when it is to be at the shop
+}
 
 // Matching is a new part held against the old one.
 type Matching struct {
@@ -75,6 +86,7 @@ type (
 	StockPart struct {
 		Part   string
 		Status Stock
+		From   *Supplied // where it was ordered; nil where nobody said
 	}
 	// Compare holds a new part against the old one.
 	Compare struct {
@@ -111,6 +123,7 @@ type (
 
 func (p Planning) clone() Planning {
 	p.Parts = cloneMap(p.Parts)
+	p.Supplied = cloneMap(p.Supplied)
 	p.Variants = cloneMap(p.Variants)
 	p.Kits = cloneMap(p.Kits)
 	p.Figures = slices.Clone(p.Figures)
@@ -289,10 +302,38 @@ func (s *State) decideStock(_ Meta, b StockPart) (record.Body, error) {
 	if !slices.ContainsFunc(s.Plan.Parts, func(p operation.Part) bool { return p.Key == b.Part }) {
 		return nil, refuse(CodeMissing, "part", "The plan has no such part.", "Choose one from the plan.")
 	}
-	return record.PartStocked{Part: b.Part, Status: string(b.Status)}, nil
+	e := record.PartStocked{Part: b.Part, Status: string(b.Status)}
+	if f := b.From; f != nil && b.Status == Ordered {
+		e.Supplier, e.Price, e.Currency = f.Supplier, f.Price, f.Currency
+		e.WaitMin, e.Simulated = f.WaitMin, f.Simulated
+	}
+	return e, nil
 }
 
-func (s *State) applyStocked(_ Event, b record.PartStocked) { s.Parts[b.Part] = Stock(b.Status) }
+func (s *State) applyStocked(e Event, b record.PartStocked) {
+	s.Parts[b.Part] = Stock(b.Status)
+	delete(s.Supplied, b.Part)
+	if b.Supplier != "" {
+		s.Supplied[b.Part] = Supplied{
+			Supplier:  b.Supplier,
+			Price:     b.Price,
+			Currency:  b.Currency,
+			WaitMin:   b.WaitMin,
+			Simulated: b.Simulated,
+			Due:       e.At.Add(time.Duration(b.WaitMin * float64(time.Minute))),
+		}
+	}
+}
+
+// waits is how long a part that is not there is waited for from the last event on, minutes: by
+// its supplier's word, else as parts mostly take.
+func (s *State) waits(part string) float64 {
+	f, known := s.Supplied[part]
+	if !known {
+		return waitMinutes
+	}
+	return max(1, f.Due.Sub(s.Last).Minutes())
+}
 
 func (s *State) decideCompare(m Meta, b Compare) (record.Body, error) {
 	st, err := s.openStep(m, b.Step)

@@ -334,7 +334,7 @@ func (s *State) remaining(costs schedule.Costs, technicians int, late map[string
 		}
 	}
 	for key := range late {
-		p.Steps = append(p.Steps, schedule.Step{ID: waitFor + key, Minutes: waitMinutes})
+		p.Steps = append(p.Steps, schedule.Step{ID: waitFor + key, Minutes: s.waits(key)})
 	}
 	if len(p.Steps) == 0 {
 		return order, nil

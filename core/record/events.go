@@ -216,6 +216,13 @@ type (
 	PartStocked struct {
 		Part   string `json:"part"`
 		Status string `json:"status"`
+
+		// Of one that was ordered; since 2026-11.
+		Supplier  string  `json:"supplier,omitempty"`
+		Price     float64 `json:"price,omitempty"`
+		Currency  string  `json:"currency,omitempty"`
+		WaitMin   float64 `json:"wait_min,omitempty"` // until it is at the shop
+		Simulated bool    `json:"simulated,omitempty"`
 	}
 	// Matched is a new part held against the old one, taken or refused.
 	Matched struct {

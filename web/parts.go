@@ -1,0 +1,160 @@
+package web
+
+import (
+	"bytes"
+	"encoding/csv"
+	"fmt"
+	"strconv"
+
+	"github.com/gofiber/fiber/v3"
+
+	"lugtak/core/fault"
+	"lugtak/core/job"
+	"lugtak/core/operation"
+	"lugtak/device"
+	"lugtak/store"
+	"lugtak/web/kit"
+)
+
+// partsView is the list of what a plan needs, to be ordered, printed or taken along.
+type partsView struct {
+	Job       *job.State
+	Owed      int
+	Supplier  string // empty where there is none
+	Simulated bool
+	Rows      []partRow
+	Missing   int // that may be ordered
+	Fault     *fault.Fault
+	Asked     *fault.Fault // why the supplier said nothing
+}
+
+type partRow struct {
+	operation.Part
+	Status   job.Stock
+	Supplied *job.Supplied
+	Offer    *device.Offer
+}
+
+// wanted are the parts that nobody has, as a supplier is asked for them.
+func wanted(st *job.State) []device.Item {
+	var out []device.Item
+	for _, p := range st.Plan.Parts {
+		if s := st.Parts[p.Key]; s == job.Have || s == job.Ordered {
+			continue
+		}
+		out = append(out, device.Item{Key: p.Key, Title: p.Title, Pattern: st.Vehicle.Pattern, Count: p.Count})
+	}
+	return out
+}
+
+func (s *Server) partsPage(c fiber.Ctx) error { return s.showParts(c, 200, nil) }
+
+func (s *Server) showParts(c fiber.Ctx, code int, f *fault.Fault) error {
+	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	if err != nil {
+		return err
+	}
+	if !st.HasPlan() {
+		return fault.New("not_found", "", "Nothing is planned yet, so no parts are known.", "Plan the work first.")
+	}
+	v := partsView{Job: st, Owed: len(st.Owed()), Fault: f}
+	offers := map[string]device.Offer{}
+	if items := wanted(st); s.Parts != nil && len(items) > 0 {
+		v.Supplier, v.Simulated = s.Parts.Name(), s.Parts.Simulated()
+		all, err := s.Parts.Offers(c.Context(), items)
+		if err != nil {
+			s.Log.Warn("supplier", "error", err)
+			v.Asked = fault.New("supplier", "", v.Supplier+" gives no answer.", "Print the list and call, or try again.")
+		}
+		for _, o := range all {
+			offers[o.Key] = o
+		}
+	}
+	for _, p := range st.Plan.Parts {
+		row := partRow{Part: p, Status: st.Parts[p.Key]}
+		if from, known := st.Supplied[p.Key]; known {
+			row.Supplied = &from
+		}
+		if o, known := offers[p.Key]; known {
+			row.Offer = &o
+			if o.Available {
+				v.Missing++
+			}
+		}
+		v.Rows = append(v.Rows, row)
+	}
+	return s.render(c, code, "parts-list", "Parts for "+st.Vehicle.Fleet, v)
+}
+
+// orderParts orders what is ticked of what can be had, and keeps what the supplier says of it.
+func (s *Server) orderParts(c fiber.Ctx) error {
+	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	if err != nil {
+		return err
+	}
+	if s.Parts == nil {
+		return s.showParts(c, 422, fault.New("supplier", "", "No supplier is connected.", "Print the list, or take it along as CSV."))
+	}
+	ticked := map[string]bool{}
+	for _, key := range kit.Values(c)["part"] {
+		ticked[key] = true
+	}
+	var items []device.Item
+	for _, i := range wanted(st) {
+		if ticked[i.Key] {
+			items = append(items, i)
+		}
+	}
+	if len(items) == 0 {
+		return s.showParts(c, 422, fault.New("missing", "part", "No part is ticked that is still to be ordered.", "Tick what is to come."))
+	}
+	m := kit.Meta(c, s.Now())
+	offers, err := s.Parts.Order(c.Context(), m.ID, items)
+	if err != nil {
+		s.Log.Warn("supplier", "error", err)
+		return s.showParts(c, 422, fault.New("supplier", "", s.Parts.Name()+" gives no answer: nothing is known to be ordered.",
+			"Send it again: a repeat orders nothing twice. Else print the list and call."))
+	}
+	for i, o := range offers {
+		if !o.Available {
+			continue
+		}
+		k := m
+		if k.ID = fmt.Sprint(m.ID, "/", o.Key); i > 0 {
+			k.Seq = 0
+		}
+		_, err := s.recordAs(c, k, job.StockPart{Part: o.Key, Status: job.Ordered, From: &job.Supplied{
+			Supplier:  s.Parts.Name(),
+			Price:     o.Price,
+			Currency:  o.Currency,
+			WaitMin:   o.Minutes,
+			Simulated: s.Parts.Simulated(),
+		}})
+		if f := fault.As(err); f != nil {
+			return s.showParts(c, kit.Status(f), f)
+		} else if err != nil {
+			return err
+		}
+	}
+	return kit.See(c, "/jobs/"+st.ID+"/parts")
+}
+
+// partsCSV is the list as a file (RFC 4180).
+func (s *Server) partsCSV(c fiber.Ctx) error {
+	return s.file(c, "csv", "text/csv; charset=utf-8", func(st *job.State, _ *store.JobFile) ([]byte, error) {
+		var b bytes.Buffer
+		w := csv.NewWriter(&b)
+		w.UseCRLF = true
+		w.Write([]string{"part", "title", "count", "used_once", "status", "supplier", "due"})
+		for _, p := range st.Plan.Parts {
+			due := ""
+			from, known := st.Supplied[p.Key]
+			if known {
+				due = from.Due.Format("2006-01-02T15:04:05Z07:00")
+			}
+			w.Write([]string{p.Key, p.Title, strconv.Itoa(p.Count), strconv.FormatBool(p.OneUse), string(st.Parts[p.Key]), from.Supplier, due})
+		}
+		w.Flush()
+		return b.Bytes(), w.Error()
+	})
+}
