@@ -28,6 +28,8 @@ for (const [name, path, width = 1280, height = 800] of [
   ["walk", "/jobs/demo-complaint/walk?place=hub&at=raised"],
   ["report", "/jobs/demo-done/report"],
   ["practice", "/practice"],
+  ["fleet", "/fleet"],
+  ["brief", "/jobs/demo-struts/brief"],
   ["bench-phone", "/jobs/demo-half-done/bench", 390, 844],
 ]) {
   await page.setViewportSize({ width, height });

@@ -62,6 +62,9 @@ func TestGoldenJournalsKeepTheirMeaning(t *testing.T) {
 		if name >= "v6" {
 			says += since6(st)
 		}
+		if name >= "v7" {
+			says += since7(st)
+		}
 		got := strings.Split(says, "\n")
 		for i, line := range strings.Split(string(want), "\n") {
 			if i >= len(got) || got[i] != line {
@@ -181,6 +184,34 @@ func since4(st *State) string {
 	for _, x := range st.Plan.Steps {
 		if x.Frees != "" {
 			p("step %s frees %s", x.ID, x.Frees)
+		}
+	}
+	return b.String()
+}
+
+// since7 is what a state says beside since parts are ordered, a rotor's verdict changes the
+// plan, and an alignment comes with its sheet.
+func since7(st *State) string {
+	var b strings.Builder
+	p := func(f string, a ...any) { fmt.Fprintf(&b, f+"\n", a...) }
+	for _, key := range slices.Sorted(maps.Keys(st.Supplied)) {
+		x := st.Supplied[key]
+		p("ordered %s of %s for %g %s, due %s, simulated %v", key, x.Supplier, x.Price, x.Currency, x.Due.UTC().Format(time.RFC3339), x.Simulated)
+	}
+	for _, m := range st.Walk.Measured {
+		if m.Advise != "" {
+			p("measured %s at %s: %s", m.Key, m.Corner, m.Advise)
+		}
+	}
+	for _, m := range st.Plan.Drive {
+		p("driven %q at most %g km/h on %q, feel %q, watch %q, stop %q", m.Do, m.KMH, m.Surface, m.Feel, m.Watch, m.Stop)
+	}
+	for _, d := range st.Dues() {
+		if d.Closed != nil && len(d.Closed.Sheet) > 0 {
+			p("sheet of %d: %v", d.No, d.Closed.Sheet)
+			for _, f := range st.ToesFound(d.Closed.Sheet) {
+				p("toe %s foretold %.3f ± %.3f, found %.3f", f.Corner, f.Foretold, f.Sure, f.Found)
+			}
 		}
 	}
 	return b.String()
