@@ -51,6 +51,11 @@ test("a whole day in the shop", async ({ page, shop, browser }) => {
   // The card for driver and passenger, then the pads' drive with its bedding, by keys.
   await page.getByRole("link", { name: "Card for driver and passenger" }).click();
   await expect(page.getByRole("row", { name: /bedding: ten moderate stops/ })).toContainText("60 km/h");
+  await page.getByRole("button", { name: /Begin the series/ }).click();
+  await expect(page.getByText(/stop 1 of 10, next in \d+ s/)).toBeVisible();
+  await page.reload();
+  await expect(page.getByText(/stop 1 of 10, next in \d+ s/)).toBeVisible();
+  await page.getByRole("button", { name: "Stop it" }).click();
   await sound(page);
   await page.getByRole("link", { name: /To the bench/ }).click();
   await page.evaluate(() => document.activeElement.blur());

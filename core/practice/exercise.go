@@ -122,10 +122,10 @@ type Consequence struct {
 
 // Truth is what is so of the car of one run and is not told.
 type Truth struct {
-	Wrong  map[string]bool   // parts whose box holds another
-	Seized map[string]Seized // by joint and letter
-	Shown  map[string]string // wrong recipes, by joint
-	Plays  map[string]string // by joint and letter
+	Wrong map[string]bool   // parts whose box holds another
+	Fast  map[string]Seized // what sits fast, by joint and letter
+	Shown map[string]string // wrong recipes, by joint
+	Plays map[string]string // by joint and letter
 }
 
 // At names a fastener among what is hidden.
@@ -137,7 +137,7 @@ func (x *Exercise) Truth(seed uint64) Truth {
 	for _, all := range []bool{false, true} {
 		rng := rand.New(rand.NewPCG(seed, 0x70726163))
 		here := func(chance float64) bool { return rng.Float64() < chance || all }
-		t := Truth{Wrong: map[string]bool{}, Seized: map[string]Seized{}, Shown: map[string]string{}, Plays: map[string]string{}}
+		t := Truth{Wrong: map[string]bool{}, Fast: map[string]Seized{}, Shown: map[string]string{}, Plays: map[string]string{}}
 		for _, b := range x.Boxes {
 			if here(b.Chance) {
 				t.Wrong[b.Part] = true
@@ -145,7 +145,7 @@ func (x *Exercise) Truth(seed uint64) Truth {
 		}
 		for _, s := range x.Seized {
 			if here(s.Chance) {
-				t.Seized[At(s.Joint, s.Letter)] = s
+				t.Fast[At(s.Joint, s.Letter)] = s
 			}
 		}
 		for _, f := range x.Figures {
@@ -158,7 +158,7 @@ func (x *Exercise) Truth(seed uint64) Truth {
 				t.Plays[At(b.Joint, b.Letter)] = b.Plays
 			}
 		}
-		if len(t.Wrong)+len(t.Seized)+len(t.Shown)+len(t.Plays) > 0 {
+		if len(t.Wrong)+len(t.Fast)+len(t.Shown)+len(t.Plays) > 0 {
 			return t
 		}
 	}

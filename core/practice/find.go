@@ -69,12 +69,15 @@ func (r *Run) search(a Act) error {
 		r.Named = a.Choice
 		r.Ended = true
 		if a.Choice != r.Find.Suspect {
-			r.miss(r.happens(WrongSuspect), r.nameOf(a.Choice)+" in place of "+r.nameOf(r.Find.Suspect))
+			r.miss(r.happens(WrongSuspect), r.nameOf(a.Choice)+" in place of the "+r.worn())
 		}
 		return nil
 	}
 	return refuse("act", "On a walk-round one looks and names.", "Try a test, or name what is worn.")
 }
+
+// worn is what is hidden, in words.
+func (r *Run) worn() string { return r.nameOf(r.Find.Suspect) + ", " + r.Find.Corner }
 
 func (r *Run) nameOf(suspect string) string {
 	for _, s := range r.know.Signs.Suspects {

@@ -248,7 +248,7 @@ func (r *Run) Stuck(s *plan.Step) *Seized {
 		return nil
 	}
 	for _, l := range j.Letters {
-		if x, fast := r.Truth.Seized[At(j.ID, l)]; fast && !r.freed[At(j.ID, l)] {
+		if x, fast := r.Fast[At(j.ID, l)]; fast && !r.freed[At(j.ID, l)] {
 			return &x
 		}
 	}
@@ -785,7 +785,7 @@ func (r *Run) Stage(s *plan.Step) (shown, is recipe.Stage) {
 func (r *Run) leave() {
 	defer func() { r.Ended = true }()
 	if r.Find != nil {
-		r.miss(r.happens(WrongSuspect), "nothing was named")
+		r.miss(r.happens(WrongSuspect), "nothing was named, it was the "+r.worn())
 		return
 	}
 	if r.Bad != nil {

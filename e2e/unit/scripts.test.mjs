@@ -4,6 +4,7 @@ import { test } from "node:test";
 import { clockwise, nearest, turned } from "../../web/static/angle.js";
 import { left, share } from "../../web/static/clocks.js";
 import { says } from "../../web/static/kept.js";
+import { says as told, series } from "../../web/static/series.js";
 import { at, letGoAt } from "../../web/static/swing.js";
 
 test("a soak is told in minutes and seconds, and is done at its end", () => {
@@ -66,4 +67,13 @@ test("a swing reads its curve, and says where it let go", () => {
   assert.equal(go({ nm: 50, turned: 136 }), 136.5); // the thread gives way: the hand wanted its figure
   assert.equal(go({ loose: true, nm: 50, turned: 18 }), 98.7); // it came, or it broke
   assert.equal(go({ torque: false, turned: 61.4 }), 61);
+});
+
+test("a series of stops is clocked to its end", () => {
+  const at = (s) => told(series(s, 10, 30), 10);
+  assert.equal(at(0), "stop 1 of 10, next in 30 s");
+  assert.equal(at(29.2), "stop 1 of 10, next in 1 s");
+  assert.equal(at(30), "stop 2 of 10, next in 30 s");
+  assert.equal(at(299), "stop 10 of 10, next in 1 s");
+  assert.equal(at(300), "series done: drive on and let it cool");
 });

@@ -1,5 +1,7 @@
 // What single pages do beyond forms and links. Every page works without.
 import { typing } from "./keys.js";
+import { says, series } from "./series.js";
+import { tone } from "./trace.js";
 
 // Trouble opens over the picture at once, network or not.
 document.addEventListener("click", (e) => {
@@ -148,3 +150,36 @@ document.addEventListener("keydown", (e) => {
   answer.focus();
   e.preventDefault();
 });
+
+// The pause clock of a bedding series: the passenger begins it, a tone tells each stop, and a
+// reload or another page in between loses nothing.
+const begun = (el) => `series:${el.dataset.series}`;
+let told = 0;
+
+const clock = () => {
+  for (const el of document.querySelectorAll("[data-series]")) {
+    el.hidden = false;
+    const [begin, end] = el.querySelectorAll("button");
+    const at = Number(localStorage.getItem(begun(el)));
+    begin.hidden = !!at;
+    end.hidden = !at;
+    const stops = Number(el.dataset.stops);
+    const now = series((Date.now() - at) / 1000, stops, Number(el.dataset.interval));
+    el.querySelector("b").textContent = at ? says(now, stops) : "";
+    if (at && now.stop !== told) tone(true);
+    told = at ? now.stop : 0;
+  }
+};
+
+document.addEventListener("click", (e) => {
+  const el = e.target.closest("[data-series]");
+  if (!el || !e.target.closest("button")) return;
+  if (e.target.closest(".bad")) localStorage.removeItem(begun(el));
+  else localStorage.setItem(begun(el), String(Date.now()));
+  clock();
+});
+
+if (document.querySelector("[data-series]")) {
+  clock();
+  setInterval(clock, 250);
+}
