@@ -290,6 +290,9 @@ func (h *Hand) Next(st *job.State, step *plan.Step) []job.Command {
 	if step.Proves == "pedal" {
 		done.Strokes = 6
 	}
+	if st.AsksOil(step) {
+		done.TempC = 42
+	}
 	if step.Counts != "" {
 		done.Turns = 17.5
 	}

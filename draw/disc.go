@@ -3,10 +3,42 @@ package draw
 import (
 	"html/template"
 	"math"
+	"strings"
 
 	"lugtak/core/inspect"
 	"lugtak/core/job"
 )
+
+// RunOut draws a disc from its edge, swung out by what the dial gauge read and by its limit, so
+// much enlarged that the eye sees it; empty for what is no run-out.
+func RunOut(m job.Measurement) template.HTML {
+	if !strings.HasSuffix(m.Key, "runout") || !(m.Limit > 0) {
+		return ""
+	}
+	c := newCanvas(420, 200, "run-out of the disc, enlarged")
+	const x, top, bottom = 130.0, 24.0, 176.0
+	swung := func(class string, mm float64) {
+		by := math.Min(56, 36*mm/m.Limit) // the limit is drawn as 36
+		c.line(class, x-by, top, x+by, bottom).line(class, x+by, top, x-by, bottom)
+	}
+	c.line("d-faint", x, top-8, x, bottom+8)
+	swung("d-yield", m.Limit)
+	class, words := "d-curve", "d-text"
+	if m.Value > m.Limit {
+		class, words = "d-curve bad", "d-text bad"
+	}
+	swung(class, m.Value)
+	c.text("d-text", 232, 66, "start", "limit %s mm", Plain(m.Limit))
+	c.text(words, 232, 100, "start", "swing %s mm", Plain(m.Value))
+	if m.Value > m.Limit {
+		remedy := "turn it a hole on"
+		if strings.HasPrefix(m.Key, "hub") {
+			remedy = "the face clean, and again"
+		}
+		c.text("d-text", 232, 134, "start", "%s", remedy)
+	}
+	return c.html()
+}
 
 // Disc draws a rotor from its face with what was read at each point round it, the thinnest
 // marked, against its discard thickness; empty for what is no rotor, or read at one point.

@@ -181,6 +181,8 @@ export async function act(page) {
   await bottle(page);
   const strokes = page.locator("input[name=strokes]");
   if (await strokes.count()) await strokes.fill("6");
+  const temp = page.locator("input[name=temp]");
+  if (await temp.count()) await temp.fill("42");
   const pick = page.locator(".withchoice input[type=radio]").first();
   if (await pick.count()) await pick.check();
   const turns = page.locator("input[name=turns]");

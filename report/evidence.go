@@ -233,6 +233,9 @@ func (r *Report) driven() {
 		if n := st.Steps[x.ID].Strokes; n > 0 {
 			r.Driven = append(r.Driven, fmt.Sprintf("Pedal firm after %s before it moved", count(n, "stroke")))
 		}
+		if t := st.Steps[x.ID].TempC; t > 0 {
+			r.Driven = append(r.Driven, fmt.Sprintf("Gearbox level read at %s °C", unit.Number(t, 1)))
+		}
 		for _, c := range x.Answers {
 			if c.Key == st.Steps[x.ID].Choice {
 				r.Driven = append(r.Driven, x.Title+" "+c.Title)

@@ -45,6 +45,7 @@ type benchView struct {
 	Healed    *healedView
 	Fluid     *job.Booked // what was written down here last
 	Strokes   bool        // the pedal's are counted here
+	Oil       bool        // its level is read at a temperature
 
 	Manoeuvres []manoeuvre // of the road test
 	Handed     *job.Handed // in whose hand the step is
@@ -243,6 +244,7 @@ func (s *Server) benchStep(c fiber.Ctx, v *benchView, st *job.State) (err error)
 	}
 	v.Fluid = st.FluidAt(step.ID)
 	v.Strokes = step.Proves == "pedal" && !v.Kept
+	v.Oil = st.AsksOil(step) && !v.Kept
 	for _, m := range v.Measures {
 		v.OverLimit = v.OverLimit || m.Taken != nil && m.Taken.Verdict != string(inspect.OK)
 	}

@@ -70,6 +70,7 @@ func (s *Server) keepStep(c fiber.Ctx) error {
 		// The job asks for these where they are needed.
 		Turns   kit.Figure `form:"turns"`
 		Strokes kit.Whole  `form:"strokes"`
+		Temp    kit.Figure `form:"temp"`
 	}](c)
 	_, err := s.record(c, job.KeepStep{
 		Step:    in.Step,
@@ -77,6 +78,7 @@ func (s *Server) keepStep(c fiber.Ctx) error {
 		Note:    in.Note,
 		Turns:   in.Turns.Value,
 		Strokes: in.Strokes.Value,
+		TempC:   in.Temp.Value,
 	})
 	return s.after(c, err)
 }

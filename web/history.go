@@ -29,6 +29,7 @@ type historyView struct {
 	Wears    []wearView
 	Often    []againView
 	Distance int // on the odometer when it was here last
+	Find     string
 	Outside  []outsideRow
 	Parts    []diagnose.Suspect // that may have been renewed elsewhere
 	Fault    *fault.Fault
@@ -129,9 +130,12 @@ func (s *Server) showHistory(c fiber.Ctx, code int, f *fault.Fault) error {
 	if v.Due, err = s.Store.FollowUps(c.Context(), v.Vehicle.ID); err != nil {
 		return err
 	}
+	v.Find = c.Query("q")
 	for _, st := range jobs {
-		v.Jobs = append(v.Jobs, past(st))
 		v.Distance = max(v.Distance, st.OdometerKM)
+		if p := past(st); p.speaksOf(v.Find) {
+			v.Jobs = append(v.Jobs, p)
+		}
 	}
 	outside, err := s.Store.OutsideOf(c.Context(), v.Vehicle.ID)
 	if err != nil {
@@ -154,6 +158,12 @@ func (s *Server) showHistory(c fiber.Ctx, code int, f *fault.Fault) error {
 	v.Wears = wears(jobs)
 	v.Often = again(jobs)
 	return s.render(c, code, "history", "History of "+v.Vehicle.Fleet, v)
+}
+
+// speaksOf says that words stand in what was done: a place, a part, a tool, a person.
+func (p pastJob) speaksOf(words string) bool {
+	text := unit.Fold(strings.Join(append([]string{p.Title, p.By}, p.Lines...), " "))
+	return strings.Contains(text, unit.Fold(words))
 }
 
 // past is a job in a few lines: what was done, by whom, and what stayed open of it.
@@ -186,6 +196,15 @@ func past(st *job.State) pastJob {
 	}
 	for _, what := range slices.Sorted(maps.Keys(treated)) {
 		add("%s", what)
+	}
+	tools := map[string]bool{}
+	for _, x := range st.Pulls {
+		if x.Counts() && x.Tool != "" {
+			tools[x.Tool] = true
+		}
+	}
+	if len(tools) > 0 {
+		add("tightened with %s", strings.Join(slices.Sorted(maps.Keys(tools)), ", "))
 	}
 	return p
 }

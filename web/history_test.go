@@ -58,6 +58,12 @@ func TestHistoryAndRecall(t *testing.T) {
 			}
 		}
 	}
+	for words, found := range map[string]bool{"WRENCH 2": true, "rumble": true, "hub unit": true, "Bel": true, "gearbox": false} {
+		_, page := get(t, client, base+"/vehicles/demo-p2?q="+url.QueryEscape(words))
+		if got := strings.Contains(page, "Hub unit on the solid front axle, right</a>"); got != found {
+			t.Errorf("%q finds the job: %v", words, got)
+		}
+	}
 	if res, _ := get(t, client, base+"/vehicles/none"); res.StatusCode != 404 {
 		t.Errorf("a vehicle that is none: %d", res.StatusCode)
 	}

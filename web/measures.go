@@ -60,7 +60,7 @@ func (s *Server) measures(st *job.State, step *plan.Step) []measureView {
 		}
 		if v.Taken != nil {
 			v.Drawing = draw.MeasureBar(*v.Taken)
-			if disc := draw.Disc(*v.Taken); disc != "" {
+			if disc := draw.Disc(*v.Taken) + draw.RunOut(*v.Taken); disc != "" {
 				v.Drawing = disc
 			}
 			v.Along = v.Taken.Step == ""

@@ -32,7 +32,7 @@ func (s *State) Expected(step *plan.Step, h Hands) Command {
 	switch {
 	case len(step.Measures) > 0, s.laidBeside(step) != nil, step.Counts != "":
 		return nil
-	case s.driven(step) != nil, s.booked(step) != nil, s.pumped(step, 0) != nil:
+	case s.driven(step) != nil, s.booked(step) != nil, s.pumped(step, 0) != nil, s.AsksOil(step):
 		return nil
 	}
 	keep := KeepStep{Step: step.ID}

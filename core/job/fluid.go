@@ -121,3 +121,25 @@ func (s *State) pumped(st *plan.Step, strokes int) error {
 	}
 	return nil
 }
+
+// AsksOil says that a step reads a level that means something at a temperature only.
+func (s *State) AsksOil(st *plan.Step) bool { return st.Proves == "oil-level" && !s.Plan.GearOil.Any() }
+
+// inWindow asks for the temperature at which a level was read: outside its window the oil
+// stands higher or lower than it will.
+func (s *State) inWindow(st *plan.Step, tempC float64) error {
+	if !s.AsksOil(st) {
+		return nil
+	}
+	w := s.Plan.GearOil
+	between := fmt.Sprintf("%g to %g °C", w.LowC, w.HighC)
+	switch {
+	case tempC == 0:
+		return refuse(CodeMissing, "temp", "The temperature of the oil is not said.", "Read it at the pan: the level counts at "+between+".")
+	case tempC < w.LowC:
+		return refuse(CodeOrder, "temp", "The oil is too cold: its level counts at "+between+".", "Let the engine run on, and read it again.")
+	case tempC > w.HighC:
+		return refuse(CodeOrder, "temp", "The oil is too warm: its level counts at "+between+".", "Close the plug, let it cool, and read it again.")
+	}
+	return nil
+}

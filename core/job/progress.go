@@ -38,6 +38,7 @@ type StepState struct {
 	Note      string
 	Turns     float64
 	Strokes   int // of the pedal until it was firm
+	TempC     float64
 	By        string
 	At        time.Time
 	Seq       int
@@ -70,6 +71,8 @@ type (
 		Turns  float64
 		// Strokes are those of the pedal until it was high and firm, where the step proves it.
 		Strokes int
+		// TempC is the oil's as its level is read, °C, where the vehicle asks for a window.
+		TempC float64
 	}
 	// UndoStep takes back a step kept by mistake.
 	UndoStep struct {
@@ -374,6 +377,9 @@ func (s *State) decideKeep(m Meta, b KeepStep) (record.Body, error) {
 	if err := s.pumped(st, b.Strokes); err != nil {
 		return nil, err
 	}
+	if err := s.inWindow(st, b.TempC); err != nil {
+		return nil, err
+	}
 	b.Note = trimmed(b.Note)
 	if err := s.measured(st, b.Note); err != nil {
 		return nil, err
@@ -381,6 +387,9 @@ func (s *State) decideKeep(m Meta, b KeepStep) (record.Body, error) {
 	kept := record.StepKept{Step: string(b.Step), Choice: b.Choice, Note: b.Note, Turns: b.Turns}
 	if st.Proves == "pedal" {
 		kept.Strokes = b.Strokes
+	}
+	if s.AsksOil(st) {
+		kept.TempC = b.TempC
 	}
 	return kept, nil
 }
@@ -440,6 +449,7 @@ func (s *State) applyKept(e Event, b record.StepKept) {
 		Note:    b.Note,
 		Turns:   b.Turns,
 		Strokes: b.Strokes,
+		TempC:   b.TempC,
 		By:      e.By,
 		At:      e.At,
 		Seq:     e.Seq,

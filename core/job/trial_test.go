@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"lugtak/core/fact"
+	"lugtak/core/fault"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/record"
@@ -285,6 +286,31 @@ func TestNewPadsAreToldByTheirAxle(t *testing.T) {
 		s.Plan = &plan.Plan{Steps: steps}
 		if got := fmt.Sprint(s.NewPads()); got != want {
 			t.Errorf("%s, want %s", got, want)
+		}
+	}
+}
+
+// A gearbox level that counts at a temperature only is not read outside it; a vehicle without a
+// window asks for none.
+func TestTheLevelIsReadInItsWindow(t *testing.T) {
+	step := &plan.Step{Step: operation.Step{ID: "gear-oil.level", Proves: "oil-level"}}
+	for _, c := range []struct {
+		window vehicle.Window
+		temp   float64
+		code   string
+	}{
+		{vehicle.Window{}, 0, ""},
+		{vehicle.Window{LowC: 35, HighC: 50}, 0, CodeMissing},
+		{vehicle.Window{LowC: 35, HighC: 50}, 34.9, CodeOrder},
+		{vehicle.Window{LowC: 35, HighC: 50}, 35, ""},
+		{vehicle.Window{LowC: 35, HighC: 50}, 50, ""},
+		{vehicle.Window{LowC: 35, HighC: 50}, 50.1, CodeOrder},
+	} {
+		s := &State{}
+		s.Plan = &plan.Plan{GearOil: c.window}
+		f := fault.As(s.inWindow(step, c.temp))
+		if (f == nil) != (c.code == "") || f != nil && (f.Code != c.code || f.Field != "temp") {
+			t.Errorf("%+v at %g: %v", c.window, c.temp, f)
 		}
 	}
 }

@@ -64,6 +64,7 @@ func toPlan(p plan.Plan) record.Plan {
 		Builds:      each(p.Builds, toBuild),
 		Facts:       toFacts(p.World),
 		Laws:        each(p.World.Laws, toLaw),
+		GearOil:     record.Window(p.GearOil),
 	}
 }
 
@@ -85,6 +86,7 @@ func fromPlan(p record.Plan) plan.Plan {
 		Technicians: p.Technicians,
 		Builds:      each(p.Builds, fromBuild),
 		World:       fromFacts(p.Facts, p.Laws),
+		GearOil:     vehicle.Window(p.GearOil),
 	}
 }
 

@@ -20,6 +20,7 @@ func (c *compiler) finish() {
 	p.Pattern = c.Pattern.Name
 	p.Invented = c.Pattern.Invented
 	p.Outline = c.Pattern.Outline
+	p.GearOil = c.Pattern.GearOil
 	c.trays()
 	c.rounds()
 	c.sources()

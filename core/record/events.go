@@ -102,6 +102,7 @@ type (
 		Note    string  `json:"note,omitempty"`
 		Turns   float64 `json:"turns,omitempty"`   // counted, where the step counts
 		Strokes int     `json:"strokes,omitempty"` // of the pedal until it was firm; since 2026-11
+		TempC   float64 `json:"temp_c,omitempty"`  // of the oil as its level was read; since 2026-11
 	}
 	// StepUndone takes back a step kept by mistake.
 	StepUndone struct {

@@ -40,6 +40,13 @@ type Plan struct {
 	Builds      []BuildUsed  `json:"builds,omitempty"`
 	Facts       []FactAt     `json:"facts,omitempty"`
 	Laws        []Law        `json:"laws,omitempty"`
+	GearOil     Window       `json:"gear_oil,omitzero"` // since 2026-11
+}
+
+// Window is between which temperatures something is read, °C.
+type Window struct {
+	LowC  float64 `json:"low_c"`
+	HighC float64 `json:"high_c"`
 }
 
 // FactAt is how one thing is before the work: caliper.FL mounted. End lists what else

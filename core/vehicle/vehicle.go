@@ -33,7 +33,17 @@ type Pattern struct {
 	Traits     map[string]string `yaml:"traits" json:"traits"` // how it is built where that decides: "steering": rack
 	Spec       map[string]Spec   `yaml:"spec" json:"spec"`     // by joint, "hub.front.knuckle"
 	Brakes     Brakes            `yaml:"brakes" json:"brakes,omitzero"`
+	GearOil    Window            `yaml:"gear_oil" json:"gear_oil,omitzero"` // at which its level is read; zero is any
 }
+
+// Window is between which temperatures something is read, °C. Zero is any.
+type Window struct {
+	LowC  float64 `yaml:"low_c" json:"low_c"`
+	HighC float64 `yaml:"high_c" json:"high_c"`
+}
+
+// Any says that no temperature is asked for.
+func (w Window) Any() bool { return w == Window{} }
 
 // Brakes is what the heat of a stop goes into. Zero is not known.
 type Brakes struct {
