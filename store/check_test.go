@@ -128,7 +128,7 @@ func TestCheckFindsEveryTampering(t *testing.T) {
 		},
 		"the signed end taken away": sqlOf(`DELETE FROM head`),
 		"a doctored list":           sqlOf(`UPDATE job SET owed = 0 WHERE id = '1'`),
-		"a job in the list alone":   sqlOf(`INSERT INTO job VALUES ('9', 'v', 'p', 't', 0, 0, '', '')`),
+		"a job in the list alone":   sqlOf(`INSERT INTO job VALUES ('9', 'v', 'p', 't', 0, 0, '', '', 0)`),
 		"a log of the crib":         sqlOf(`UPDATE act SET body = json_set(body, '$.note', 'as good as new') WHERE kind = 'tool_logged'`),
 		"a figure":                  sqlOf(`UPDATE act SET body = json_set(body, '$.recipe', '15 Nm') WHERE kind = 'figure_corrected'`),
 		"the last act":              sqlOf(`DELETE FROM act WHERE n = (SELECT MAX(n) FROM act)`),

@@ -3,6 +3,8 @@ package store
 import (
 	"context"
 	"database/sql"
+	"encoding/json"
+	"errors"
 	"fmt"
 	"time"
 
@@ -114,11 +116,11 @@ func (s *Store) projectSpan(ctx context.Context, from, to int) error {
 func projectJob(ctx context.Context, tx *sql.Tx, st *job.State) error {
 	p := projecting{ctx: ctx, tx: tx}
 	r := rowOf(st)
-	p.exec(`INSERT OR REPLACE INTO job (id, vehicle, pattern, title, owed, signed, started, broken)
-		VALUES (?,?,?,?,?,?,?,?)`, r.id, r.vehicle, r.pattern, r.title, r.owed, r.signed, r.started, r.broken)
+	p.exec(`INSERT OR REPLACE INTO job (id, vehicle, pattern, title, owed, signed, started, broken, km)
+		VALUES (?,?,?,?,?,?,?,?,?)`, r.id, r.vehicle, r.pattern, r.title, r.owed, r.signed, r.started, r.broken, st.OdometerKM)
 	p.exec(`UPDATE tool SET pulls = tool.pulls - was.pulls
 		FROM job_tool was WHERE was.job = ? AND was.tool = tool.name`, st.ID)
-	for _, table := range []string{"fastener", "job_tool", "part", "finding", "follow_up", "step_time", "release_try"} {
+	for _, table := range []string{"fastener", "job_tool", "part", "finding", "follow_up", "step_time", "release_try", "measure"} {
 		p.exec(`DELETE FROM `+table+` WHERE job = ?`, st.ID)
 	}
 	if st.Plan == nil {
@@ -127,6 +129,11 @@ func projectJob(ctx context.Context, tx *sql.Tx, st *job.State) error {
 	p.fasteners(st)
 	p.tools(st)
 	p.tries(st)
+	for i, m := range st.Taken() {
+		body, err := json.Marshal(m.Measured)
+		p.err = errors.Join(p.err, err)
+		p.exec(`INSERT INTO measure VALUES (?,?,?,?)`, st.ID, i, m.KM, string(body))
+	}
 	for _, x := range st.Plan.Parts {
 		p.exec(`INSERT OR REPLACE INTO part VALUES (?,?,?,?)`, st.ID, x.Key, x.Title, string(st.Parts[x.Key]))
 	}
@@ -269,7 +276,7 @@ func (s *Store) dropProjections(ctx context.Context) error {
 	}
 	defer tx.Rollback()
 	p := projecting{ctx: ctx, tx: tx}
-	for _, table := range []string{"job", "fastener", "job_tool", "tool", "part", "finding", "follow_up", "step_time", "release_try"} {
+	for _, table := range []string{"job", "fastener", "job_tool", "tool", "part", "finding", "follow_up", "step_time", "release_try", "measure"} {
 		p.exec(`DELETE FROM ` + table)
 	}
 	p.exec(`UPDATE projection SET upto = 0`)
@@ -282,13 +289,14 @@ func (s *Store) dropProjections(ctx context.Context) error {
 // Row is a job as the lists show it.
 type Row struct {
 	ID, Vehicle, Title string
+	KM                 int // on the odometer as it came in
 	Owed               int
 	Signed             bool
 	Started            time.Time
 	Broken             string
 }
 
-const selectRows = `SELECT id, vehicle, title, owed, signed, started, broken FROM job `
+const selectRows = `SELECT id, vehicle, title, km, owed, signed, started, broken FROM job `
 
 // OpenJobs lists the open jobs, newest first, all of them.
 func (s *Store) OpenJobs(ctx context.Context) ([]Row, error) {
@@ -313,7 +321,7 @@ func (s *Store) rows(ctx context.Context, query string, args ...any) ([]Row, err
 	for rows.Next() {
 		var r Row
 		var at string
-		if err := rows.Scan(&r.ID, &r.Vehicle, &r.Title, &r.Owed, &r.Signed, &at, &r.Broken); err != nil {
+		if err := rows.Scan(&r.ID, &r.Vehicle, &r.Title, &r.KM, &r.Owed, &r.Signed, &at, &r.Broken); err != nil {
 			return nil, err
 		}
 		r.Started, _ = time.Parse(time.RFC3339Nano, at) // a broken job may have no time
@@ -355,6 +363,44 @@ func (s *Store) LastJobs(ctx context.Context, vehicle string, most int) ([]*job.
 		return nil, err
 	}
 	return s.jobs(ctx, ids)
+}
+
+// Taken lists what was measured on a vehicle, oldest first.
+func (s *Store) Taken(ctx context.Context, vehicle string) ([]job.Taken, error) {
+	if err := s.settle(ctx); err != nil {
+		return nil, err
+	}
+	rows, err := s.r.QueryContext(ctx, `SELECT m.km, m.body FROM job j JOIN measure m ON m.job = j.id
+		WHERE j.vehicle = ? AND j.broken = '' ORDER BY j.started, m.n`, vehicle)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var out []job.Taken
+	for rows.Next() {
+		var t job.Taken
+		var body string
+		if err := rows.Scan(&t.KM, &body); err != nil {
+			return nil, err
+		}
+		if err := json.Unmarshal([]byte(body), &t.Measured); err != nil {
+			return nil, err
+		}
+		out = append(out, t)
+	}
+	return out, rows.Err()
+}
+
+// LastRow is the newest job of a vehicle, as lists have it; ok is false where there is none.
+func (s *Store) LastRow(ctx context.Context, vehicle string) (r Row, ok bool, err error) {
+	if err := s.settle(ctx); err != nil {
+		return r, false, err
+	}
+	rows, err := s.rows(ctx, selectRows+`WHERE vehicle = ? ORDER BY started DESC LIMIT 1`, vehicle)
+	if err != nil || len(rows) == 0 {
+		return r, false, err
+	}
+	return rows[0], true, nil
 }
 
 // JobsWith lists the jobs some pull was made in with a tool, by its name, newest first.

@@ -1,7 +1,6 @@
 package web
 
 import (
-	"slices"
 	"strconv"
 	"strings"
 
@@ -11,6 +10,7 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/unit"
 	"lugtak/core/vehicle"
+	"lugtak/store"
 )
 
 // fleetView is a page of the shop's vehicles, with what is due and what wears.
@@ -24,19 +24,14 @@ type fleetView struct {
 
 type fleetRow struct {
 	Vehicle vehicle.Vehicle
-	KM      int
-	Last    *job.State // nil where it was never here
-	Open    bool
+	Last    *store.Row // nil where it was never here
 	Due     []dueRow
 	Over    int
 	Wears   []wearView // those that reach a limit
 }
 
-// fleetPage is how many vehicles one page reads the jobs of, and fleetJobs how many of each.
-const (
-	fleetPage = 20
-	fleetJobs = 12
-)
+// fleetPage is how many vehicles one page shows.
+const fleetPage = 20
 
 // fleet lists the vehicles by fleet number, a page at a time.
 func (s *Server) fleet(c fiber.Ctx) error {
@@ -77,7 +72,14 @@ func (s *Server) fleet(c fiber.Ctx) error {
 
 func (s *Server) fleetRow(c fiber.Ctx, x vehicle.Vehicle) (fleetRow, error) {
 	row := fleetRow{Vehicle: x}
-	jobs, err := s.Store.LastJobs(c.Context(), x.ID, fleetJobs)
+	last, here, err := s.Store.LastRow(c.Context(), x.ID)
+	if err != nil {
+		return row, err
+	}
+	if here {
+		row.Last = &last
+	}
+	taken, err := s.Store.Taken(c.Context(), x.ID)
 	if err != nil {
 		return row, err
 	}
@@ -91,15 +93,7 @@ func (s *Server) fleetRow(c fiber.Ctx, x vehicle.Vehicle) (fleetRow, error) {
 			row.Over++
 		}
 	}
-	for _, st := range jobs {
-		row.KM = max(row.KM, st.OdometerKM)
-		row.Open = row.Open || st.Signature == nil
-	}
-	if len(jobs) > 0 {
-		row.Last = jobs[0]
-	}
-	slices.Reverse(jobs) // as it happened
-	for _, w := range wears(jobs) {
+	for _, w := range wears(taken) {
 		if w.Says != "" {
 			row.Wears = append(row.Wears, w)
 		}

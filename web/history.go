@@ -155,7 +155,11 @@ func (s *Server) showHistory(c fiber.Ctx, code int, f *fault.Fault) error {
 		v.Fault, v.Typed = f, kit.Typed(c)
 	}
 	slices.Reverse(jobs) // as it happened
-	v.Wears = wears(jobs)
+	taken, err := s.Store.Taken(c.Context(), v.Vehicle.ID)
+	if err != nil {
+		return err
+	}
+	v.Wears = wears(taken)
 	v.Often = again(jobs)
 	return s.render(c, code, "history", "History of "+v.Vehicle.Fleet, v)
 }
@@ -210,9 +214,9 @@ func past(st *job.State) pastJob {
 }
 
 // wears says of each measure what it was, and where it reaches its limit.
-func wears(jobs []*job.State) []wearView {
+func wears(taken []job.Taken) []wearView {
 	var out []wearView
-	for _, w := range job.Wears(jobs) {
+	for _, w := range job.Wears(taken) {
 		v := wearView{Name: unit.Capital(w.Last.Name), At: w.Last.Corner}
 		for _, p := range w.Points {
 			v.Taken = append(v.Taken, fmt.Sprintf("%s %s at %.0f km", unit.Number(p.Value, 3), w.Last.Unit, p.KM))

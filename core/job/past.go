@@ -7,6 +7,7 @@ import (
 
 	"lugtak/core/inspect"
 	"lugtak/core/pull"
+	"lugtak/core/record"
 )
 
 // Tightened is how many fasteners of one kind of joint a tool has tightened.
@@ -40,7 +41,7 @@ func (s *State) TightenedWith(tool string, since time.Time) []Tightened {
 
 // Wear is one measure at one place of a vehicle over its jobs.
 type Wear struct {
-	Last   Measurement
+	Last   record.Measured
 	Points []inspect.Point // in order of distance
 }
 
@@ -49,26 +50,37 @@ func (w Wear) Limit() inspect.Limit {
 	return inspect.Limit{Value: w.Last.Limit, Least: w.Last.Least, Gauge: w.Last.Gauge}
 }
 
-// Wears brings together what was measured in the jobs of one vehicle, oldest first. What a
-// stand-in showed is of no vehicle.
-func Wears(jobs []*State) []Wear {
+// Taken is a measure of a vehicle, and how far it had gone.
+type Taken struct {
+	record.Measured
+	KM int
+}
+
+// Taken are the measures of a job. What a stand-in showed is of no vehicle.
+func (s *State) Taken() []Taken {
+	var out []Taken
+	for _, m := range s.Walk.Measured {
+		if !m.Simulated {
+			out = append(out, Taken{m.Measured, s.OdometerKM})
+		}
+	}
+	return out
+}
+
+// Wears brings together what was measured on one vehicle, oldest first.
+func Wears(all []Taken) []Wear {
 	var out []Wear
 	at := map[[2]string]int{}
-	for _, s := range jobs {
-		for _, m := range s.Walk.Measured {
-			if m.Simulated {
-				continue
-			}
-			key := [2]string{m.Key, m.Corner}
-			i, ok := at[key]
-			if !ok {
-				i = len(out)
-				at[key] = i
-				out = append(out, Wear{})
-			}
-			out[i].Last = m
-			out[i].Points = append(out[i].Points, inspect.Point{KM: float64(s.OdometerKM), Value: m.Value})
+	for _, m := range all {
+		key := [2]string{m.Key, m.Corner}
+		i, ok := at[key]
+		if !ok {
+			i = len(out)
+			at[key] = i
+			out = append(out, Wear{})
 		}
+		out[i].Last = m.Measured
+		out[i].Points = append(out[i].Points, inspect.Point{KM: float64(m.KM), Value: m.Value})
 	}
 	return out
 }

@@ -2,6 +2,7 @@ package job
 
 import (
 	"fmt"
+	"slices"
 	"testing"
 	"time"
 
@@ -58,7 +59,7 @@ func TestWears(t *testing.T) {
 	}
 	played := m("FL", 99)
 	played.Simulated = true
-	all := Wears([]*State{in(50_000, m("FL", 10), m("FR", 9)), in(80_000, m("FL", 7), played)})
+	all := Wears(slices.Concat(in(50_000, m("FL", 10), m("FR", 9)).Taken(), in(80_000, m("FL", 7), played).Taken()))
 	if len(all) != 2 || fmt.Sprint(all[0].Points) != "[{50000 10} {80000 7}]" || all[0].Last.Value != 7 || len(all[1].Points) != 1 {
 		t.Fatalf("%+v", all)
 	}
