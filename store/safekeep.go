@@ -8,6 +8,8 @@ import (
 	"fmt"
 	"net/url"
 	"os"
+	"path/filepath"
+	"slices"
 	"strings"
 	"time"
 
@@ -243,4 +245,25 @@ func Restore(ctx context.Context, from, to string, now time.Time) (aside string,
 		return aside, err
 	}
 	return aside, os.Rename(copied, to)
+}
+
+// Rotate makes a backup in a folder under the file's name and the time, and takes the oldest
+// beyond keep away: only those it made itself, by their names. It gives the new one's path.
+func Rotate(ctx context.Context, from, dir string, keep int, now time.Time) (string, error) {
+	name := strings.TrimSuffix(filepath.Base(from), filepath.Ext(from))
+	path := filepath.Join(dir, name+"-"+now.UTC().Format("20060102-150405")+".db")
+	if err := Backup(ctx, from, path); err != nil {
+		return "", err
+	}
+	old, err := filepath.Glob(filepath.Join(dir, name+"-[0-9]*-[0-9]*.db"))
+	if err != nil {
+		return path, err
+	}
+	slices.Sort(old) // by their time
+	for _, gone := range old[:max(0, len(old)-max(1, keep))] {
+		if err := errors.Join(os.Remove(gone), os.Remove(KeyFile(gone))); err != nil {
+			return path, err
+		}
+	}
+	return path, nil
 }

@@ -248,3 +248,39 @@ func TestFullDisk(t *testing.T) {
 		t.Errorf("%+v %v, %d kept", r, err, kept)
 	}
 }
+
+// The newest backups are kept, each whole with its key; what lies beside them is left alone.
+func TestRotate(t *testing.T) {
+	s, path := open(t)
+	start(t, s, "1")
+	dir := t.TempDir()
+	other := filepath.Join(dir, "holiday.db")
+	if err := os.WriteFile(other, []byte("not ours"), private); err != nil {
+		t.Fatal(err)
+	}
+	var last string
+	for day := range 4 {
+		var err error
+		if last, err = Rotate(ctx, path, dir, 2, now.AddDate(0, 0, day)); err != nil {
+			t.Fatal(err)
+		}
+	}
+	kept, err := filepath.Glob(filepath.Join(dir, "shop-*.db"))
+	if err != nil || len(kept) != 2 || kept[1] != last {
+		t.Fatalf("%v, the last is %s, %v", kept, last, err)
+	}
+	for _, f := range kept {
+		if r, err := Check(ctx, f); err != nil || !r.OK() || !r.KeyBeside {
+			t.Errorf("%s: %+v %v", f, r, err)
+		}
+	}
+	if _, err := os.Stat(other); err != nil {
+		t.Error("what is no backup was taken away")
+	}
+	if all, _ := filepath.Glob(filepath.Join(dir, "*")); len(all) != 5 {
+		t.Errorf("left over: %v", all)
+	}
+	if _, err := Rotate(ctx, path, dir, 2, now.AddDate(0, 0, 3)); err == nil {
+		t.Error("a backup of the same second is written over")
+	}
+}

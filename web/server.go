@@ -35,6 +35,7 @@ type Config struct {
 	Devices device.Rack      // what is connected; nil in a shop whose tools send by themselves
 	Stand   device.Stand     // what the practice bay pulls on; without one there is no such bay
 	Parts   device.Supplier  // of parts; without one the list is printed and exported
+	Proxies []string         // whose word on scheme and address is believed
 	Now     func() time.Time // the clock; time.Now if nil
 	Log     *slog.Logger
 }
@@ -103,8 +104,16 @@ func New(cfg Config) (*Server, error) {
 		stop()
 		return nil, err
 	}
+	proxyHeader := "" // without a proxy nobody's word is taken
+	if len(cfg.Proxies) > 0 {
+		proxyHeader = fiber.HeaderXForwardedFor
+	}
 	s.App = fiber.New(fiber.Config{
-		AppName: "Lugtak", Immutable: true, BodyLimit: reckon.MaxInput + 1<<20, ErrorHandler: s.fail,
+		TrustProxy:         len(cfg.Proxies) > 0,
+		TrustProxyConfig:   fiber.TrustProxyConfig{Proxies: cfg.Proxies},
+		ProxyHeader:        proxyHeader,
+		EnableIPValidation: true,
+		AppName:            "Lugtak", Immutable: true, BodyLimit: reckon.MaxInput + 1<<20, ErrorHandler: s.fail,
 		// A line a browser opens ahead of time and leaves unused is answered with a
 		// timeout when it ends: let the browser close it first.
 		ReadTimeout: 10 * time.Minute, IdleTimeout: 2 * time.Minute,

@@ -61,7 +61,7 @@ func start(t *testing.T, args ...string) (*exec.Cmd, string) {
 		t.Fatalf("no address: %v", err)
 	}
 	go io.Copy(io.Discard, r)
-	_, addr, _ := strings.Cut(strings.TrimSpace(line), "http://")
+	_, addr, _ := strings.Cut(strings.TrimSpace(line), "://")
 	return cmd, addr
 }
 

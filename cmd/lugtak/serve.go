@@ -2,6 +2,7 @@ package main
 
 import (
 	"context"
+	"crypto/tls"
 	"errors"
 	"fmt"
 	"log/slog"
@@ -26,8 +27,15 @@ import (
 )
 
 type serveCmd struct {
-	DB            string `required:"" env:"LUGTAK_DB" help:"The shop file, made by lugtak init." type:"existingfile"`
-	Addr          string `default:"127.0.0.1:8460" help:"Where to listen, HOST:PORT."`
+	DB    string   `required:"" env:"LUGTAK_DB" help:"The shop file, made by lugtak init." type:"existingfile"`
+	Addr  string   `default:"127.0.0.1:8460" help:"Where to listen, HOST:PORT."`
+	Cert  string   `env:"LUGTAK_CERT" type:"existingfile" help:"TLS certificate of this server, PEM; with --key."`
+	Key   string   `env:"LUGTAK_KEY" type:"existingfile" help:"Its private key, PEM."`
+	Proxy []string `env:"LUGTAK_PROXY" help:"Address or network of a TLS proxy in front, as 127.0.0.1; what others say of scheme and address is not believed."`
+
+	Backups string `env:"LUGTAK_BACKUPS" type:"existingdir" help:"Folder for a proved backup at the start and every day."`
+	Keep    int    `env:"LUGTAK_KEEP" default:"14" help:"How many of those backups are kept."`
+
 	Supplier      string `env:"LUGTAK_SUPPLIER" help:"Base address of a supplier of parts, as docs/SUPPLIER.md says."`
 	SupplierName  string `env:"LUGTAK_SUPPLIER_NAME" default:"the supplier" help:"What the supplier is called."`
 	SupplierToken string `env:"LUGTAK_SUPPLIER_TOKEN" help:"Token that is sent to the supplier."`
@@ -40,7 +48,32 @@ func (c *serveCmd) Run() error {
 	if c.Supplier != "" {
 		parts = &supply.Client{Called: c.SupplierName, Base: c.Supplier, Token: c.SupplierToken}
 	}
-	return serve(c.DB, c.Addr, c.Library, nil, nil, parts)
+	if (c.Cert == "") != (c.Key == "") {
+		return errors.New("--cert and --key go together: name both, or neither")
+	}
+	return serve(place{
+		db:      c.DB,
+		addr:    c.Addr,
+		library: c.Library,
+		parts:   parts,
+		cert:    c.Cert,
+		key:     c.Key,
+		proxies: c.Proxy,
+		backups: c.Backups,
+		keep:    c.Keep,
+	})
+}
+
+// place is where a server runs, and with what.
+type place struct {
+	db, addr, library string
+	people            []web.DemoPerson
+	rack              device.Rack
+	parts             device.Supplier
+	cert, key         string
+	proxies           []string
+	backups           string
+	keep              int
 }
 
 type demoCmd struct {
@@ -68,7 +101,7 @@ func (c *demoCmd) Run() error {
 		Played: true,
 		HTTP:   &http.Client{Transport: &sim.Supplier{}},
 	}
-	return serve(db, c.Addr, "", people, sim.NewRack(), parts)
+	return serve(place{db: db, addr: c.Addr, people: people, rack: sim.NewRack(), parts: parts})
 }
 
 // memoryLimit is what the server tries to live within, bytes: the collector works harder
@@ -76,28 +109,28 @@ func (c *demoCmd) Run() error {
 const memoryLimit = 320 << 20
 
 // serve runs until SIGTERM or an interrupt, then lets requests end.
-func serve(db, addr, libDir string, people []web.DemoPerson, rack device.Rack, parts device.Supplier) error {
+func serve(p place) error {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	debug.SetMemoryLimit(memoryLimit)
-	lib, err := library.Load(libDir)
+	lib, err := library.Load(p.library)
 	if err != nil {
 		return err
 	}
 	for _, f := range lib.Faults {
 		slog.Error("library", "fault", f.Error())
 	}
-	release, err := store.Own(db)
+	release, err := store.Own(p.db)
 	if err != nil {
 		return err
 	}
 	defer release()
-	s, err := store.Open(ctx, db)
+	s, err := store.Open(ctx, p.db)
 	if err != nil {
 		return err
 	}
 	defer s.Close()
-	if people != nil {
+	if p.people != nil {
 		lib.Shop.Name, lib.Shop.Contact = demo.ShopName, demo.ShopContact
 		if err := demo.Fill(ctx, s, lib, time.Now()); err != nil {
 			return err
@@ -107,23 +140,36 @@ func serve(db, addr, libDir string, people []web.DemoPerson, rack device.Rack, p
 		Store:   s,
 		Library: lib,
 		Version: version,
-		Demo:    people,
-		Devices: rack,
-		Parts:   parts,
+		Demo:    p.people,
+		Devices: p.rack,
+		Parts:   p.parts,
+		Proxies: p.proxies,
 		Stand:   sim.Stand{}, // the one place of a real shop where something is played
 	})
 	if err != nil {
 		return err
 	}
-	ln, err := net.Listen("tcp", addr)
+	ln, err := net.Listen("tcp", p.addr)
 	if err != nil {
-		return fmt.Errorf("cannot listen on %s: %w; choose another with --addr HOST:PORT", addr, err)
+		return fmt.Errorf("cannot listen on %s: %w; choose another with --addr HOST:PORT", p.addr, err)
 	}
-	fmt.Printf("Lugtak is at http://%s\n", ln.Addr())
+	scheme := "http"
+	if p.cert != "" {
+		pair, err := tls.LoadX509KeyPair(p.cert, p.key)
+		if err != nil {
+			return fmt.Errorf("%s and %s are no certificate with its key: %w", p.cert, p.key, err)
+		}
+		ln = tls.NewListener(ln, &tls.Config{Certificates: []tls.Certificate{pair}, MinVersion: tls.VersionTLS12})
+		scheme = "https"
+	}
+	if p.backups != "" {
+		go keepBackups(ctx, p)
+	}
+	fmt.Printf("Lugtak is at %s://%s\n", scheme, ln.Addr())
 	if everybody, err := s.People(ctx); err == nil && len(everybody) == 0 {
 		fmt.Printf(
 			"Nobody can sign in yet. Make the first foreman:\n  lugtak person --db %s --name \"…\" --role foreman\n",
-			db,
+			p.db,
 		)
 	}
 	done := make(chan error, 1)
@@ -139,4 +185,24 @@ func serve(db, addr, libDir string, people []web.DemoPerson, rack device.Rack, p
 		return err
 	}
 	return nil
+}
+
+// keepBackups makes a proved backup at once and every day, until the server ends. One that
+// fails is told and tried again the next day; no record waits for it.
+func keepBackups(ctx context.Context, p place) {
+	daily := time.NewTicker(24 * time.Hour)
+	defer daily.Stop()
+	for {
+		path, err := store.Rotate(ctx, p.db, p.backups, p.keep, time.Now())
+		if err != nil {
+			slog.Error("no backup", "error", err)
+		} else {
+			slog.Info("backup", "file", path)
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-daily.C:
+		}
+	}
 }
