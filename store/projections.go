@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"strings"
 	"time"
 
 	"lugtak/core/job"
@@ -123,6 +124,10 @@ func projectJob(ctx context.Context, tx *sql.Tx, st *job.State) error {
 	for _, table := range []string{"fastener", "job_tool", "part", "finding", "follow_up", "step_time", "release_try", "measure"} {
 		p.exec(`DELETE FROM `+table+` WHERE job = ?`, st.ID)
 	}
+	p.exec(`INSERT OR IGNORE INTO search_job (job) VALUES (?)`, st.ID)
+	p.exec(`DELETE FROM search WHERE rowid = (SELECT id FROM search_job WHERE job = ?)`, st.ID)
+	p.exec(`INSERT INTO search (rowid, body) SELECT id, ? FROM search_job WHERE job = ?`,
+		strings.Join(st.Words(), " · "), st.ID)
 	if st.Plan == nil {
 		return p.err
 	}
@@ -276,7 +281,7 @@ func (s *Store) dropProjections(ctx context.Context) error {
 	}
 	defer tx.Rollback()
 	p := projecting{ctx: ctx, tx: tx}
-	for _, table := range []string{"job", "fastener", "job_tool", "tool", "part", "finding", "follow_up", "step_time", "release_try", "measure"} {
+	for _, table := range []string{"job", "fastener", "job_tool", "tool", "part", "finding", "follow_up", "step_time", "release_try", "measure", "search", "search_job"} {
 		p.exec(`DELETE FROM ` + table)
 	}
 	p.exec(`UPDATE projection SET upto = 0`)

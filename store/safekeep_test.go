@@ -123,8 +123,8 @@ func TestOldFileIsKeptBeforeItIsChanged(t *testing.T) {
 	}
 	for _, q := range []string{
 		`DELETE FROM goose_db_version WHERE version_id = (SELECT MAX(version_id) FROM goose_db_version)`,
-		`DROP TABLE measure`,
-		`ALTER TABLE job DROP COLUMN km`,
+		`DROP TABLE search`,
+		`DROP TABLE search_job`,
 	} {
 		if _, err := s.w.ExecContext(ctx, q); err != nil {
 			t.Fatal(err)

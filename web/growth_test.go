@@ -102,6 +102,9 @@ var grownPages = []struct{ name, path string }{
 	{"ledger", "/jobs/" + demo.HalfDone + "/ledger"},
 	{"walk", "/jobs/" + demo.Waiting + "/walk"},
 	{"crib", "/crib"},
+	{"fleet", "/fleet"},
+	{"found", "/search?q=chafed"},
+	{"common", "/search?q=wheel"}, // a word of every job
 	{"shelf", "/shelf"},
 	{"reckoner", "/reckoner"},
 }

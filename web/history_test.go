@@ -148,3 +148,22 @@ func TestFleetAndLabels(t *testing.T) {
 		t.Errorf("a label of an open job: %d", res.StatusCode)
 	}
 }
+
+// One field finds vehicles and jobs; what is typed is text, never markup and never a query.
+func TestSearchPage(t *testing.T) {
+	addr, _, client := shop(t)
+	for words, want := range map[string]string{
+		"tq 3302":        "/vehicles/demo-p2",
+		"chafed":         "/jobs/demo-half-done/ledger",
+		"Technician Bel": "/jobs/demo-complaint/ledger",
+		`"<b>x`:          "No job speaks of all of that.",
+	} {
+		res, page := get(t, client, "http://"+addr+"/search?q="+url.QueryEscape(words))
+		if res.StatusCode != http.StatusOK || !strings.Contains(page, want) || strings.Contains(page, "<b>x") {
+			t.Errorf("%q: %d, lacks %q", words, res.StatusCode, want)
+		}
+	}
+	if _, page := get(t, client, "http://"+addr+"/search?q=chafed"); !strings.Contains(page, "<mark>chafed</mark>") {
+		t.Error("what was found is not marked")
+	}
+}

@@ -153,6 +153,7 @@ func (s *Server) routes() {
 	a.Post("/pin", s.changePIN)
 	a.Get("/", s.bays)
 	a.Get("/due.ics", s.calendar)
+	a.Get("/search", s.search)
 	a.Get("/fleet", s.fleet)
 	a.Get("/vehicles/new", s.vehiclePage)
 	a.Post("/vehicles/new", s.addVehicle)

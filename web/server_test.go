@@ -33,7 +33,7 @@ func get(t *testing.T, c *http.Client, address string, header ...string) (*http.
 
 // pages are the addresses of every page of the demo shop.
 func pages() []string {
-	out := []string{"/", "/vehicles/new", "/jobs/new", "/reckoner", "/crib", "/shelf", "/shelf/ostrel-c22", "/notices", "/practice", "/fleet", "/jobs/" + demo.Done + "/label", "/jobs/" + demo.Struts + "/brief", "/vehicles/demo-p2", "/crib/w2/recall", "/jobs/" + demo.Done + "/report", "/jobs/" + demo.Complaint + "/report",
+	out := []string{"/", "/vehicles/new", "/jobs/new", "/reckoner", "/crib", "/shelf", "/shelf/ostrel-c22", "/notices", "/practice", "/fleet", "/search", "/search?q=hub", "/jobs/" + demo.Done + "/label", "/jobs/" + demo.Struts + "/brief", "/vehicles/demo-p2", "/crib/w2/recall", "/jobs/" + demo.Done + "/report", "/jobs/" + demo.Complaint + "/report",
 		"/jobs/" + demo.Complaint + "/walk?place=hub&at=raised&measure=hub-runout",
 		"/jobs/" + demo.Complaint + "/walk?place=brake&at=raised", "/jobs/" + demo.Complaint + "/walk?place=road"}
 	for _, p := range []string{"walk", "plan", "bench", "bench?panel=trouble", "bench?step=front-hub-unit.compare.FL", "bench?step=drive.drive", "bench?step=front-hub-unit.knuckle-2.FL", "ledger"} {

@@ -1,0 +1,67 @@
+package store
+
+import (
+	"context"
+	"strings"
+	"time"
+	"unicode"
+)
+
+// Hit is a job that was found, with the words around.
+type Hit struct {
+	Row
+	Around string // the words that were found stand between two marks, HitFrom and HitTo
+}
+
+// Marks around the words that were found.
+const (
+	HitFrom = "\x02"
+	HitTo   = "\x03"
+)
+
+// mostWords of a search are looked for; what is typed beyond tells nothing more.
+const mostWords = 8
+
+// query is what was typed as a query of FTS5: every word, the last letters of each open. What
+// is no letter and no digit parts words, so that nobody's typing is a query of their own.
+func query(text string) string {
+	words := strings.FieldsFunc(text, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
+	var out []string
+	for _, w := range words[:min(len(words), mostWords)] {
+		out = append(out, `"`+w+`"*`)
+	}
+	return strings.Join(out, " ")
+}
+
+// Search finds jobs by all of the words, the best first, from the one numbered from 0 on; more
+// says that there are others behind.
+func (s *Store) Search(ctx context.Context, text string, from, most int) (hits []Hit, more bool, err error) {
+	q := query(text)
+	if q == "" {
+		return nil, false, nil
+	}
+	if err := s.settle(ctx); err != nil {
+		return nil, false, err
+	}
+	rows, err := s.r.QueryContext(ctx, `SELECT j.id, j.vehicle, j.title, j.km, j.owed, j.signed, j.started, j.broken,
+			snippet(search, 0, ?, ?, '…', 14)
+		FROM search JOIN search_job d ON d.id = search.rowid JOIN job j ON j.id = d.job
+		WHERE search MATCH ? ORDER BY rank, j.started DESC LIMIT ? OFFSET ?`, HitFrom, HitTo, q, most+1, from)
+	if err != nil {
+		return nil, false, err
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var h Hit
+		var at string
+		if err := rows.Scan(&h.ID, &h.Vehicle, &h.Title, &h.KM, &h.Owed, &h.Signed, &at, &h.Broken, &h.Around); err != nil {
+			return nil, false, err
+		}
+		h.Started, _ = time.Parse(time.RFC3339Nano, at) // a broken job may have no time
+		hits = append(hits, h)
+	}
+	if len(hits) > most {
+		return hits[:most], true, rows.Err()
+	}
+	return hits, false, rows.Err()
+}
