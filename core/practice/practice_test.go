@@ -163,7 +163,7 @@ func skip(t *testing.T, r *practice.Run, kinds ...string) {
 	for range 300 {
 		var s *plan.Step
 		for _, o := range r.Plan.Steps {
-			if in := r.Plan.Step(o.ID); !r.Done(o.ID) && !slices.Contains(kinds, o.Kind()) && began(r, o.ID) {
+			if in := r.Plan.Step(o.ID); !r.Done(o.ID) && !slices.Contains(kinds, o.Kind()) && practised(r, o.ID) {
 				s = in
 				break
 			}
@@ -176,12 +176,12 @@ func skip(t *testing.T, r *practice.Run, kinds ...string) {
 	do(t, r, practice.Act{Do: practice.Leave})
 }
 
-// began says that a step is part of what is practised.
-func began(r *practice.Run, id operation.StepID) bool {
+// practised says that a step is part of the exercise.
+func practised(r *practice.Run, id operation.StepID) bool {
 	at := func(id operation.StepID) int {
 		return slices.IndexFunc(r.Plan.Steps, func(s plan.Step) bool { return s.ID == id })
 	}
-	return r.From == "" || at(id) >= at(r.From)
+	return (r.From == "" || at(id) >= at(r.From)) && (r.Until == "" || at(id) <= at(r.Until))
 }
 
 // What a careless hand does is what the trade says it costs.
@@ -199,6 +199,7 @@ func TestWhatIsLeftOutIsPaidFor(t *testing.T) {
 		{"pads", []string{"pedal.pump"}, "pedal-to-the-floor", practice.People},
 		{"pads", []string{"reservoir.top-up"}, "reservoir-low", practice.People},
 		{"wheel", []string{"wheel.again"}, "not-again", practice.People},
+		{"knuckle", []string{"axle-nut.tight"}, "bearing-rough", practice.Vehicle},
 		{"wheel", []string{"wheel.tight"}, "left-loose", practice.People},
 		{"tie-rod", []string{"drive.drive", "wheel.again", "drive.look"}, "not-driven", practice.Vehicle},
 	} {
