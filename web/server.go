@@ -35,6 +35,7 @@ type Config struct {
 	Devices device.Rack      // what is connected; nil in a shop whose tools send by themselves
 	Stand   device.Stand     // what the practice bay pulls on; without one there is no such bay
 	Parts   device.Supplier  // of parts; without one the list is printed and exported
+	Access  bool             // log who asked for what, without what was typed
 	Proxies []string         // whose word on scheme and address is believed
 	Now     func() time.Time // the clock; time.Now if nil
 	Log     *slog.Logger
@@ -131,6 +132,9 @@ func (s *Server) Close() {
 
 func (s *Server) routes() {
 	a := s.App
+	if s.Access {
+		a.Use(s.logged)
+	}
 	a.Use(recover.New(), s.headers)
 	a.Get("/static/:file", s.static)
 	a.Get("/sw.js", s.worker)
@@ -267,6 +271,29 @@ func (s *Server) health(c fiber.Ctx) error {
 		return c.Status(fiber.StatusServiceUnavailable).SendString("the file cannot be written to\n")
 	}
 	return c.SendString("ok\n")
+}
+
+// logged notes each request with how it was answered: the path alone, never its query, its form
+// or its cookie.
+func (s *Server) logged(c fiber.Ctx) error {
+	began := time.Now()
+	err := c.Next()
+	if err != nil { // the page of the refusal is written first, so that its status is known
+		err = s.fail(c, err)
+	}
+	who := ""
+	if x := kit.Session(c); x != nil {
+		who = x.Person.Name
+	}
+	s.Log.Info("request",
+		"method", c.Method(),
+		"path", c.Path(),
+		"status", c.Response().StatusCode(),
+		"ms", time.Since(began).Milliseconds(),
+		"from", c.IP(),
+		"who", who,
+	)
+	return err
 }
 
 func (s *Server) headers(c fiber.Ctx) error {

@@ -33,6 +33,9 @@ type serveCmd struct {
 	Key   string   `env:"LUGTAK_KEY" type:"existingfile" help:"Its private key, PEM."`
 	Proxy []string `env:"LUGTAK_PROXY" help:"Address or network of a TLS proxy in front, as 127.0.0.1; what others say of scheme and address is not believed."`
 
+	AccessLog bool `env:"LUGTAK_ACCESS_LOG" help:"Log each request: path, status, time, who; never what was typed."`
+	JSONLog   bool `env:"LUGTAK_JSON_LOG" help:"Log as JSON, one object a line."`
+
 	Backups string `env:"LUGTAK_BACKUPS" type:"existingdir" help:"Folder for a proved backup at the start and every day."`
 	Keep    int    `env:"LUGTAK_KEEP" default:"14" help:"How many of those backups are kept."`
 
@@ -51,7 +54,11 @@ func (c *serveCmd) Run() error {
 	if (c.Cert == "") != (c.Key == "") {
 		return errors.New("--cert and --key go together: name both, or neither")
 	}
+	if c.JSONLog {
+		slog.SetDefault(slog.New(slog.NewJSONHandler(os.Stderr, nil)))
+	}
 	return serve(place{
+		access:  c.AccessLog,
 		db:      c.DB,
 		addr:    c.Addr,
 		library: c.Library,
@@ -72,6 +79,7 @@ type place struct {
 	parts             device.Supplier
 	cert, key         string
 	proxies           []string
+	access            bool
 	backups           string
 	keep              int
 }
@@ -144,6 +152,7 @@ func serve(p place) error {
 		Devices: p.rack,
 		Parts:   p.parts,
 		Proxies: p.proxies,
+		Access:  p.access,
 		Stand:   sim.Stand{}, // the one place of a real shop where something is played
 	})
 	if err != nil {
