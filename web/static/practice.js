@@ -5,6 +5,7 @@ import { at, letGoAt } from "./swing.js";
 const button = document.querySelector("[data-hold]");
 
 const slowNm = 0.3; // of the amount: below it a hand runs down quickly
+const ftLb = 1.3558179; // N·m in a pound-force foot, NIST SP 811
 const quick = 90; // degrees a second while nothing resists
 const slow = 22; // and against resistance
 
@@ -18,6 +19,7 @@ const begin = () => {
   const arm = document.getElementById("arm");
   const force = document.getElementById("force");
   const gauge = document.getElementById(torque ? "gauge" : "gauge-angle");
+  const foot = document.getElementById("gauge-ft");
   const plot = document.querySelector("svg[data-plot]");
   const end = curve[curve.length - 1][0];
   let turned = 0;
@@ -31,6 +33,7 @@ const begin = () => {
     const nm = at(curve, turned);
     peak = Math.max(peak, nm);
     gauge.textContent = torque ? nm.toFixed(0) : (turned - curve[0][0]).toFixed(0);
+    if (foot) foot.textContent = (nm / ftLb).toFixed(1);
     force.textContent = `${Math.round((nm * 1000) / Number(svg.dataset.bar))} N`;
     // The handle goes back on its ratchet after every stroke.
     arm.setAttribute("transform", `rotate(${(turned % 44).toFixed(1)} 130 212)`);
