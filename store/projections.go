@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -370,13 +371,16 @@ func (s *Store) LastJobs(ctx context.Context, vehicle string, most int) ([]*job.
 	return s.jobs(ctx, ids)
 }
 
-// Taken lists what was measured on a vehicle, oldest first.
+// mostTaken are as many measures as a forecast looks back on.
+const mostTaken = 300
+
+// Taken lists what was measured last on a vehicle, oldest first.
 func (s *Store) Taken(ctx context.Context, vehicle string) ([]job.Taken, error) {
 	if err := s.settle(ctx); err != nil {
 		return nil, err
 	}
 	rows, err := s.r.QueryContext(ctx, `SELECT m.km, m.body FROM job j JOIN measure m ON m.job = j.id
-		WHERE j.vehicle = ? AND j.broken = '' ORDER BY j.started, m.n`, vehicle)
+		WHERE j.vehicle = ? AND j.broken = '' ORDER BY j.started DESC, m.n DESC LIMIT ?`, vehicle, mostTaken)
 	if err != nil {
 		return nil, err
 	}
@@ -393,6 +397,7 @@ func (s *Store) Taken(ctx context.Context, vehicle string) ([]job.Taken, error) 
 		}
 		out = append(out, t)
 	}
+	slices.Reverse(out)
 	return out, rows.Err()
 }
 
@@ -497,6 +502,15 @@ func (s *Store) FollowUps(ctx context.Context, vehicle string) ([]FollowUp, erro
 		return nil, err
 	}
 	return s.followUps(ctx, `(j.vehicle = ? OR ? = '') ORDER BY f.at = '', f.at, f.job, f.no`, vehicle, vehicle)
+}
+
+// DueOf lists the first of what is still owed of a vehicle, the soonest first, what has no day
+// last.
+func (s *Store) DueOf(ctx context.Context, vehicle string, most int) ([]FollowUp, error) {
+	if err := s.settle(ctx); err != nil {
+		return nil, err
+	}
+	return s.followUps(ctx, `j.vehicle = ? ORDER BY f.at = '', f.at, f.job, f.no LIMIT ?`, vehicle, most)
 }
 
 // DueBy lists the first of what is owed by a day, the soonest first: of a shop of many years

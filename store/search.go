@@ -33,8 +33,9 @@ func query(text string) string {
 	return strings.Join(out, " ")
 }
 
-// Search finds jobs by all of the words, the best first, from the one numbered from 0 on; more
-// says that there are others behind.
+// Search finds jobs by all of the words, the newest first, from the one numbered from 0 on; more
+// says that there are others behind. A word of every job is found as quickly as a rare one: none
+// beyond the page is looked at.
 func (s *Store) Search(ctx context.Context, text string, from, most int) (hits []Hit, more bool, err error) {
 	q := query(text)
 	if q == "" {
@@ -46,7 +47,7 @@ func (s *Store) Search(ctx context.Context, text string, from, most int) (hits [
 	rows, err := s.r.QueryContext(ctx, `SELECT j.id, j.vehicle, j.title, j.km, j.owed, j.signed, j.started, j.broken,
 			snippet(search, 0, ?, ?, '…', 14)
 		FROM search JOIN search_job d ON d.id = search.rowid JOIN job j ON j.id = d.job
-		WHERE search MATCH ? ORDER BY rank, j.started DESC LIMIT ? OFFSET ?`, HitFrom, HitTo, q, most+1, from)
+		WHERE search MATCH ? ORDER BY search.rowid DESC LIMIT ? OFFSET ?`, HitFrom, HitTo, q, most+1, from)
 	if err != nil {
 		return nil, false, err
 	}

@@ -26,12 +26,14 @@ type fleetRow struct {
 	Vehicle vehicle.Vehicle
 	Last    *store.Row // nil where it was never here
 	Due     []dueRow
-	Over    int
 	Wears   []wearView // those that reach a limit
 }
 
-// fleetPage is how many vehicles one page shows.
-const fleetPage = 20
+// fleetPage is how many vehicles one page shows, and fleetDues how much of what is due of each.
+const (
+	fleetPage = 20
+	fleetDues = 4
+)
 
 // fleet lists the vehicles by fleet number, a page at a time.
 func (s *Server) fleet(c fiber.Ctx) error {
@@ -83,15 +85,13 @@ func (s *Server) fleetRow(c fiber.Ctx, x vehicle.Vehicle) (fleetRow, error) {
 	if err != nil {
 		return row, err
 	}
-	due, err := s.Store.FollowUps(c.Context(), x.ID)
+	due, err := s.Store.DueOf(c.Context(), x.ID, fleetDues)
 	if err != nil {
 		return row, err
 	}
 	for _, f := range due {
 		d := dueRow{FollowUp: f, Fleet: x.Fleet, Over: job.Overdue(f.At, s.Now())}
-		if row.Due = append(row.Due, d); d.Over {
-			row.Over++
-		}
+		row.Due = append(row.Due, d)
 	}
 	for _, w := range wears(taken) {
 		if w.Says != "" {
