@@ -34,6 +34,7 @@ func TestAlignmentSheet(t *testing.T) {
 	}
 	h.refused("due", form(""), "The alignment has no sheet.")
 	h.refused("due", form("FR, tow, 0.3, 0.1"), "is no angle")
+	h.refused("due", form("RL, camber, -1, -1"), "The sheet has no toe")
 	if _, body := h.post("due", form("FR, tow, 0.3, 0.1")); !strings.Contains(body, "FR, tow, 0.3, 0.1") {
 		t.Error("what was typed is lost")
 	}

@@ -95,6 +95,9 @@ func (s *State) decideCloseFollowUp(_ Meta, b CloseFollowUp) (record.Body, error
 		return nil, refuse(CodeChoice, "sheet", "No alignment is owed there.", "Put the sheet to the alignment.")
 	case len(sheet) == 0 && d.Aligns() && !b.Dropped:
 		return nil, refuse(CodeMissing, "sheet", "The alignment has no sheet.", "Write its angles before and after, or drop it with the reason.")
+	case d.Aligns() && !b.Dropped && !slices.ContainsFunc(sheet, func(a inspect.Angle) bool { return a.What == "toe" }):
+		return nil, refuse(CodeMissing, "sheet", "The sheet has no toe: what was moved is not on it.",
+			"Write toe before and after for each wheel that was set.")
 	case len(sheet) > 0 && trimmed(b.Found) == "":
 		b.Found = fmt.Sprintf("sheet of %d angles", len(sheet))
 	}
