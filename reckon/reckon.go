@@ -56,12 +56,16 @@ func FromFault(f *fault.Fault, status int) *Problem {
 
 var titles = map[int]string{
 	400: "Not JSON",
-	401: "Not signed in",
+	401: "Not let in",
 	403: "Not allowed",
 	404: "Not found",
+	405: "Not asked so",
 	409: "In conflict",
 	413: "Too large",
 	422: "A value cannot be used",
+	429: "Too many at once",
+	503: "Not ready",
+	507: "The file cannot be written to",
 	500: "Something broke",
 }
 
@@ -229,8 +233,15 @@ func (c Calc) schemas() (in, out *jsonschema.Schema) {
 type Call struct {
 	Path, Method, Name, Title, Says string
 	In, Out                         any
+	Made                            bool   // it answers 201 where something new came of it
+	Stream                          bool   // it answers with server-sent events of Out
+	Scope                           string // of the token it asks for; empty for none
+	Query                           []Param
 	Refuses                         []int // with problem details
 }
+
+// Param is a field of an address behind its question mark.
+type Param struct{ Name, Says, Type string }
 
 type object = map[string]any
 
@@ -248,7 +259,14 @@ func jsonBody(schema *jsonschema.Schema) object {
 
 func (c Call) operation() object {
 	out := schemaOf(reflect.TypeOf(c.Out))
-	answers := object{"200": object{"description": "the result", "content": jsonBody(out)}}
+	content := jsonBody(out)
+	if c.Stream {
+		content = object{"text/event-stream": object{"schema": out}}
+	}
+	answers := object{"200": object{"description": "the result", "content": content}}
+	if c.Made {
+		answers["201"] = object{"description": "it was made", "content": content}
+	}
 	for _, code := range c.Refuses {
 		answers[strconv.Itoa(code)] = problemRef
 	}
@@ -262,12 +280,26 @@ func (c Call) operation() object {
 	for _, part := range strings.Split(c.Path, "/") {
 		if name, ok := strings.CutPrefix(part, "{"); ok {
 			parameters = append(parameters, object{
-				"name":     strings.TrimSuffix(name, "}"),
-				"in":       "path",
-				"required": true,
-				"schema":   object{"type": "string"},
+				"name":        strings.TrimSuffix(name, "}"),
+				"in":          "path",
+				"description": "its id",
+				"required":    true,
+				"schema":      object{"type": "string"},
 			})
 		}
+	}
+	for _, q := range c.Query {
+		parameters = append(parameters, object{
+			"name":        q.Name,
+			"in":          "query",
+			"description": q.Says,
+			"schema":      object{"type": q.Type},
+		})
+	}
+	op["security"] = []object{}
+	if c.Scope != "" {
+		op["security"] = []object{{"token": []string{}}}
+		op["description"] = c.Says + " Wants a token of scope " + c.Scope + "."
 	}
 	if parameters != nil {
 		op["parameters"] = parameters
@@ -287,6 +319,7 @@ func (c Calc) operation() object {
 		"operationId": c.Name,
 		"summary":     c.Title,
 		"description": c.Formula + "\n\nSource: " + c.Source,
+		"security":    []object{},
 		"requestBody": object{"required": true, "content": body},
 		"responses": object{
 			"200": object{"description": "the result", "content": jsonBody(out)},
@@ -301,6 +334,7 @@ func schemaOf(t reflect.Type) *jsonschema.Schema {
 	r := jsonschema.Reflector{DoNotReference: true, ExpandedStruct: true, Anonymous: true}
 	s := r.ReflectFromType(t)
 	s.Version = ""
+	describe(s)
 	return s
 }
 
@@ -321,9 +355,14 @@ func OpenAPI(version string, beside ...Call) ([]byte, error) {
 			"title":       "Lugtak",
 			"version":     version,
 			"description": "Numbers are SI in fields named with their unit. The maker's data always comes first.",
+			"license":     object{"name": "as the shop holds it"},
 		},
-		"paths":      paths,
-		"components": object{"schemas": object{"Problem": schemaOf(reflect.TypeFor[Problem]())}},
+		"servers": []object{{"url": "/", "description": "the shop's own machine"}},
+		"paths":   paths,
+		"components": object{
+			"schemas":         object{"Problem": schemaOf(reflect.TypeFor[Problem]())},
+			"securitySchemes": object{"token": object{"type": "http", "scheme": "bearer"}},
+		},
 	}, "", " ")
 }
 

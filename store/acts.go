@@ -121,6 +121,11 @@ var actReaders = map[string]func(*shop, record.Act, time.Time) error{
 		p.active = b.Active
 		sh.people[b.Person] = p
 	}),
+	record.PersonRole{}.ActKind(): reads(func(sh *shop, _ record.Act, _ time.Time, b record.PersonRole) {
+		p := sh.people[b.Person]
+		p.role = b.Role
+		sh.people[b.Person] = p
+	}),
 	record.JobImported{}.ActKind(): reads(func(sh *shop, a record.Act, at time.Time, b record.JobImported) {
 		sh.imports[b.Job] = Imported{JobImported: b, By: a.By, At: at}
 	}),
@@ -136,8 +141,20 @@ var actReaders = map[string]func(*shop, record.Act, time.Time) error{
 	record.WorkedElsewhere{}.ActKind(): reads(func(sh *shop, a record.Act, at time.Time, b record.WorkedElsewhere) {
 		sh.outside = append(sh.outside, Outside{WorkedElsewhere: b, By: a.By, At: at})
 	}),
-	record.ToolToken{}.ActKind(): reads(func(*shop, record.Act, time.Time, record.ToolToken) {}),
-	record.Mended{}.ActKind():    reads(func(*shop, record.Act, time.Time, record.Mended) {}),
+	record.ToolToken{}.ActKind():      noted[record.ToolToken](),
+	record.Mended{}.ActKind():         noted[record.Mended](),
+	record.SessionRevoked{}.ActKind(): noted[record.SessionRevoked](),
+	record.ScriptLetIn{}.ActKind():    noted[record.ScriptLetIn](),
+	record.ScriptKeptOut{}.ActKind():  noted[record.ScriptKeptOut](),
+	record.HookMade{}.ActKind():       noted[record.HookMade](),
+	record.HookEnded{}.ActKind():      noted[record.HookEnded](),
+	record.Exported{}.ActKind():       noted[record.Exported](),
+	record.FleetImported{}.ActKind():  noted[record.FleetImported](),
+}
+
+// noted is an act that is read back for who did it and when, and changes nothing else.
+func noted[B record.ShopBody]() func(*shop, record.Act, time.Time) error {
+	return reads(func(*shop, record.Act, time.Time, B) {})
 }
 
 func reads[B record.ShopBody](take func(*shop, record.Act, time.Time, B)) func(*shop, record.Act, time.Time) error {
@@ -163,6 +180,10 @@ func readActs(ctx context.Context, q rowsQuerier, after int) ([]record.Act, erro
 	if err != nil {
 		return nil, err
 	}
+	return scanActs(rows)
+}
+
+func scanActs(rows *sql.Rows) ([]record.Act, error) {
 	defer rows.Close()
 	var out []record.Act
 	for rows.Next() {

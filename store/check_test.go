@@ -22,10 +22,10 @@ func busy(t *testing.T) (*Store, string) {
 	s, path := open(t)
 	work(t, s, "1")
 	work(t, s, "2")
-	if _, err := s.AddPerson(ctx, "Aro", job.Technician, "1234", "foreman"); err != nil {
+	if _, err := s.AddPerson(ctx, "Aro", job.Technician, "2401", "foreman"); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.AddPerson(ctx, "Cass", job.Foreman, "4321", "foreman"); err != nil {
+	if _, err := s.AddPerson(ctx, "Cass", job.Foreman, "5820", "foreman"); err != nil {
 		t.Fatal(err)
 	}
 	if err := s.LogTool(ctx, "log-1", wrench.Logged{Tool: "w2", Kind: wrench.LogRetire, At: now, By: "Cass", Note: "dropped"}); err != nil {

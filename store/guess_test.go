@@ -82,7 +82,7 @@ func TestNewSessionsGiveNoNewGuesses(t *testing.T) {
 		if _, err := s.Prove(ctx, "Technician Aro", "2401", here, now); err != nil {
 			t.Fatal(err)
 		}
-		if _, err := s.SignIn(ctx, p, now); err != nil {
+		if _, err := s.SignIn(ctx, p, "tablet", now); err != nil {
 			t.Fatal(err)
 		}
 		_, err := s.Prove(ctx, "Foreman Cass", "0000", Asker{Address: "here", Person: p.ID}, now)

@@ -3,11 +3,9 @@ package store
 import (
 	"context"
 	"crypto/rand"
-	"crypto/sha256"
 	"crypto/subtle"
 	"database/sql"
 	"encoding/base64"
-	"encoding/hex"
 	"errors"
 	"fmt"
 	"strings"
@@ -21,7 +19,6 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/record"
-	"lugtak/core/vehicle"
 )
 
 // Person is somebody who may sign in.
@@ -71,9 +68,8 @@ func (s *Store) AddPerson(ctx context.Context, name string, role job.Role, pin, 
 	case name == "" || len(name) > maxName:
 		return Person{}, fault.New("missing", "name", "The name is empty or too long.",
 			"Give a name of up to 60 characters.")
-	case role != job.Technician && role != job.Foreman && role != job.Reader:
-		return Person{}, fault.New("bad_choice", "role", "There is no such role.",
-			"Choose technician, foreman or reader.")
+	case !goodRole(role):
+		return Person{}, errRole
 	}
 	if err := checkPIN(pin); err != nil {
 		return Person{}, err
@@ -95,6 +91,10 @@ func (s *Store) AddPerson(ctx context.Context, name string, role job.Role, pin, 
 	})
 	return p, err
 }
+
+var errRole = fault.New("bad_choice", "role", "There is no such role.", "Choose technician, foreman or reader.")
+
+func goodRole(r job.Role) bool { return r == job.Technician || r == job.Foreman || r == job.Reader }
 
 // scripts of which a name uses one: letters of two look alike and are not.
 var scripts = []*unicode.RangeTable{unicode.Latin, unicode.Cyrillic, unicode.Greek}
@@ -135,11 +135,29 @@ func newPIN(pin string) string {
 	return hashPIN(pin, salt)
 }
 
+// checkPIN refuses what is no PIN, and what anybody tries first: one digit over and over, two
+// in turn, a run up or down the keys, a year.
 func checkPIN(pin string) error {
-	if len(pin) < 4 || len(pin) > 12 || strings.Trim(pin, "0123456789") != "" {
+	switch {
+	case len(pin) < 4 || len(pin) > 12 || strings.Trim(pin, "0123456789") != "":
 		return fault.New("bad_pin", "pin", "A PIN has 4 to 12 digits.", "Choose one that is not easy to guess.")
+	case stepsAlike(pin), strings.Repeat(pin[:2], len(pin)/2) == pin:
+		return fault.New("bad_pin", "pin", "That PIN is one of the first anybody tries.",
+			"Choose digits in no row and not all the same.")
+	case len(pin) == 4 && (pin[:2] == "19" || pin[:2] == "20"):
+		return fault.New("bad_pin", "pin", "That PIN reads as a year.", "Choose digits that say nothing of you.")
 	}
 	return nil
+}
+
+// stepsAlike says that each digit is as far from the one before it as the next: 0000, 1234, 8642.
+func stepsAlike(pin string) bool {
+	for i := 2; i < len(pin); i++ {
+		if pin[i]-pin[i-1] != pin[i-1]-pin[i-2] {
+			return false
+		}
+	}
+	return true
 }
 
 // People lists everybody, by name.
@@ -217,6 +235,20 @@ func (s *Store) SetActive(ctx context.Context, person string, active bool, by st
 	})
 }
 
+// SetRole gives somebody another role.
+func (s *Store) SetRole(ctx context.Context, person string, role job.Role, by string) error {
+	if !goodRole(role) {
+		return errRole
+	}
+	body := record.PersonRole{Person: person, Role: string(role)}
+	return s.act(ctx, "role:"+uuid.NewString(), by, time.Now(), body, func(tx *sql.Tx) error {
+		if err := otherForeman(ctx, tx, person); role != job.Foreman && err != nil {
+			return err
+		}
+		return s.changePerson(ctx, tx, person, `UPDATE person SET role = ? WHERE id = ?`, string(role))
+	})
+}
+
 // otherForeman refuses what would leave the shop without a foreman. It is asked where the
 // change is written, so that two who lock one another out at once do not both get through.
 func otherForeman(ctx context.Context, tx *sql.Tx, person string) error {
@@ -241,160 +273,4 @@ func (s *Store) changePerson(ctx context.Context, tx *sql.Tx, person, query stri
 	}
 	_, err = tx.ExecContext(ctx, `DELETE FROM session WHERE person = ?`, person)
 	return err
-}
-
-// Session is somebody signed in.
-type Session struct {
-	ID     string // digest of its cookie
-	Person Person
-	CSRF   string
-}
-
-const sessionLasts = 14 * time.Hour
-
-func token() string {
-	b := make([]byte, 24)
-	rand.Read(b)
-	return base64.RawURLEncoding.EncodeToString(b)
-}
-
-func digest(tok string) string {
-	h := sha256.Sum256([]byte(tok))
-	return hex.EncodeToString(h[:])
-}
-
-// SignIn opens a session and gives the secret for its cookie. Old sessions are
-// swept out on the way.
-func (s *Store) SignIn(ctx context.Context, p Person, now time.Time) (cookie string, err error) {
-	cookie = token()
-	if _, err := s.w.ExecContext(ctx, `DELETE FROM session WHERE expires < ?`, stamp(now)); err != nil {
-		return "", err
-	}
-	_, err = s.w.ExecContext(
-		ctx,
-		`INSERT INTO session (token, person, csrf, expires) VALUES (?,?,?,?)`,
-		digest(cookie),
-		p.ID,
-		token(),
-		stamp(now.Add(sessionLasts)),
-	)
-	return cookie, err
-}
-
-const selectSession = `SELECT p.id, p.name, p.role, s.csrf FROM session s JOIN person p ON p.id = s.person WHERE s.token = ? AND s.expires > ? AND p.active = 1`
-
-// Session finds who a cookie belongs to; nil if nobody.
-func (s *Store) Session(ctx context.Context, cookie string, now time.Time) (*Session, error) {
-	if cookie == "" {
-		return nil, nil
-	}
-	var x Session
-	err := s.sessionOf.QueryRowContext(
-		ctx,
-		digest(cookie),
-		stamp(now),
-	).Scan(
-		&x.Person.ID,
-		&x.Person.Name,
-		&x.Person.Role,
-		&x.CSRF,
-	)
-	if errors.Is(err, sql.ErrNoRows) {
-		return nil, nil
-	}
-	x.ID = digest(cookie)
-	x.Person.Active = true
-	return &x, err
-}
-
-// SessionLives says that a session has not ended: nobody signed it out, and its person
-// was not locked out.
-func (s *Store) SessionLives(ctx context.Context, id string, now time.Time) bool {
-	var x Session
-	err := s.sessionOf.QueryRowContext(ctx, id, stamp(now)).
-		Scan(&x.Person.ID, &x.Person.Name, &x.Person.Role, &x.CSRF)
-	return err == nil
-}
-
-// MakeToolToken gives a tool a new secret to send with; the one before ends.
-func (s *Store) MakeToolToken(ctx context.Context, tool, by string, now time.Time) (secret string, err error) {
-	secret = token()
-	body := record.ToolToken{Tool: tool, Token: digest(secret)}
-	err = s.act(ctx, "token:"+uuid.NewString(), by, now, body, func(tx *sql.Tx) error {
-		if _, err := tx.ExecContext(ctx, `DELETE FROM tool_token WHERE tool = ?`, tool); err != nil {
-			return err
-		}
-		_, err := tx.ExecContext(ctx, `INSERT INTO tool_token VALUES (?,?)`, digest(secret), tool)
-		return err
-	})
-	return secret, err
-}
-
-// ToolOf finds the tool a secret belongs to; empty if none.
-func (s *Store) ToolOf(ctx context.Context, secret string) (string, error) {
-	var tool string
-	err := s.r.QueryRowContext(ctx, `SELECT tool FROM tool_token WHERE token = ?`, digest(secret)).Scan(&tool)
-	if errors.Is(err, sql.ErrNoRows) {
-		return "", nil
-	}
-	return tool, err
-}
-
-// SignOut ends a session.
-func (s *Store) SignOut(ctx context.Context, cookie string) error {
-	_, err := s.w.ExecContext(ctx, `DELETE FROM session WHERE token = ?`, digest(cookie))
-	return err
-}
-
-// AddVehicle takes a vehicle into the fleet. The fleet number is unique.
-func (s *Store) AddVehicle(ctx context.Context, v vehicle.Vehicle) (vehicle.Vehicle, error) {
-	v.Fleet, v.Plate, v.VIN, v.Bay = strings.TrimSpace(
-		v.Fleet,
-	), strings.TrimSpace(
-		v.Plate,
-	), strings.ToUpper(
-		strings.TrimSpace(v.VIN),
-	), strings.TrimSpace(
-		v.Bay,
-	)
-	switch {
-	case v.Fleet == "" || len(v.Fleet) > 12:
-		return v, fault.New(
-			"missing",
-			"fleet",
-			"The fleet number is empty or too long.",
-			"Use what is painted on the vehicle, up to 12 characters.",
-		)
-	case len(v.Plate) > 16 || len(v.Bay) > 16:
-		return v, fault.New("too_long", "plate", "Plate and bay have at most 16 characters.", "Shorten them.")
-	}
-	if err := vehicle.CheckVIN(v.VIN); err != nil {
-		return v, err
-	}
-	if v.ID == "" {
-		v.ID = uuid.NewString()
-	}
-	err := insertVehicle(ctx, s.w, v, "")
-	if unique(err) {
-		return v, fault.New("exists", "fleet", "That fleet number is taken.", "Look for the vehicle in the bays.")
-	}
-	return v, err
-}
-
-// Vehicles lists the fleet by fleet number.
-func (s *Store) Vehicles(ctx context.Context) ([]vehicle.Vehicle, error) {
-	rows, err := s.r.QueryContext(ctx, `SELECT id, fleet, plate, vin, pattern, name, bay FROM vehicle ORDER BY fleet`)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var out []vehicle.Vehicle
-	for rows.Next() {
-		var v vehicle.Vehicle
-		if err := rows.Scan(&v.ID, &v.Fleet, &v.Plate, &v.VIN, &v.Pattern, &v.Name, &v.Bay); err != nil {
-			return nil, err
-		}
-		out = append(out, v)
-	}
-	return out, rows.Err()
 }

@@ -123,8 +123,13 @@ func TestOldFileIsKeptBeforeItIsChanged(t *testing.T) {
 	}
 	for _, q := range []string{
 		`DELETE FROM goose_db_version WHERE version_id = (SELECT MAX(version_id) FROM goose_db_version)`,
-		`DROP TABLE search`,
-		`DROP TABLE search_job`,
+		`ALTER TABLE session DROP COLUMN began`,
+		`ALTER TABLE session DROP COLUMN seen`,
+		`ALTER TABLE session DROP COLUMN device`,
+		`DROP TABLE script_token`,
+		`DROP TABLE preference`,
+		`DROP TABLE webhook`,
+		`DROP INDEX vehicle_vin`,
 	} {
 		if _, err := s.w.ExecContext(ctx, q); err != nil {
 			t.Fatal(err)

@@ -247,8 +247,8 @@ func TestPIN(t *testing.T) {
 
 func TestSession(t *testing.T) {
 	s, _ := open(t)
-	p, _ := s.AddPerson(ctx, "A", job.Technician, "1234", "foreman")
-	c, err := s.SignIn(ctx, p, now)
+	p, _ := s.AddPerson(ctx, "A", job.Technician, "2401", "foreman")
+	c, err := s.SignIn(ctx, p, "tablet", now)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -266,7 +266,7 @@ func TestSession(t *testing.T) {
 	if stored == c {
 		t.Error("the cookie stands in the file")
 	}
-	if err := s.SetPIN(ctx, p.ID, "9999", "foreman"); err != nil {
+	if err := s.SetPIN(ctx, p.ID, "8264", "foreman"); err != nil {
 		t.Fatal(err)
 	}
 	if x, _ := s.Session(ctx, c, now); x != nil {

@@ -3,10 +3,14 @@ package web
 import (
 	"encoding/json"
 	"errors"
+	"slices"
+	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
+	"lugtak/core/fault"
 	"lugtak/reckon"
+	"lugtak/web/api"
 )
 
 // A large input waits until others have gone through: what it becomes in memory is several
@@ -30,8 +34,25 @@ func (s *Server) calc(c fiber.Ctx) error {
 	return c.Send(out)
 }
 
+// noCall answers what no call of the API is: an address that is none, or one that is asked
+// another way.
+func (s *Server) noCall(c fiber.Ctx) error {
+	var allowed []string
+	for _, r := range s.App.GetRoutes(true) {
+		asked := fiber.RoutePatternMatch(c.Path(), r.Path)
+		if asked && strings.HasPrefix(r.Path, "/api/") && r.Method != fiber.MethodHead {
+			allowed = append(allowed, r.Method)
+		}
+	}
+	if len(allowed) == 0 {
+		return fault.New("not_found", "", "There is no such call.", "Look at /api/v1/openapi.json.")
+	}
+	c.Set(fiber.HeaderAllow, strings.Join(allowed, ", "))
+	return fault.New("bad_method", "", "This is asked by "+strings.Join(allowed, " or ")+".", "Look at /api/v1/openapi.json.")
+}
+
 func (s *Server) openAPI(c fiber.Ctx) error {
-	text, err := reckon.OpenAPI(s.Version, toolCalls...)
+	text, err := reckon.OpenAPI(s.Version, slices.Concat(toolCalls, api.Calls())...)
 	if err != nil {
 		return err
 	}

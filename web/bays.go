@@ -272,17 +272,7 @@ func (s *Server) startJob(c fiber.Ctx, v newJobView) (string, error) {
 	if _, err := uuid.Parse(v.ID); err != nil {
 		return "", fault.New("missing", "", "The form lacks its number.", "Reload the page and fill it in again.")
 	}
-	fleet, err := s.Store.Vehicles(c.Context())
-	if err != nil {
-		return "", err
-	}
-	var veh *vehicle.Vehicle
-	for i := range fleet {
-		if fleet[i].ID == v.Vehicle {
-			veh = &fleet[i]
-		}
-	}
-	if veh == nil {
+	if v.Vehicle == "" {
 		return "", fault.New("missing", "vehicle", "No vehicle is chosen.", "Choose one of the fleet.")
 	}
 	if v.Odometer.Value == 0 {
@@ -295,21 +285,13 @@ func (s *Server) startJob(c fiber.Ctx, v newJobView) (string, error) {
 	}
 	start := job.Start{
 		Job:        v.ID,
-		Vehicle:    *veh,
 		Complaint:  strings.TrimSpace(v.Complaint),
 		OdometerKM: v.Odometer.Value,
 		House:      s.lib().House(),
 		WhyBack:    v.WhyBack,
 	}
-	past, err := s.Store.LastJobs(c.Context(), veh.ID, 1)
-	if err != nil {
-		return "", err
-	}
-	if len(past) > 0 && past[0].ID != v.ID {
-		start.LastKM = past[0].OdometerKM
-	}
 	x := kit.Session(c)
 	m := job.Meta{ID: "start:" + v.ID, By: x.Person.Name, Role: x.Person.Role, At: s.Now()}
-	_, _, err = s.Store.Record(c.Context(), v.ID, m, start)
+	_, _, err := s.Store.Begin(c.Context(), m, v.Vehicle, start)
 	return v.ID, err
 }

@@ -322,7 +322,7 @@ func (s *Server) pullView(c fiber.Ctx, st *job.State, v *benchView) (*pullView, 
 			p.NextWords = "once more after the drive"
 		}
 	}
-	p.words(s.lib().Shop.FirstUnit)
+	p.words(s.firstUnit(c))
 	p.Last = st.Pending(f)
 	p.LastBad = p.Last != nil && p.Last.Result.Verdict != pull.Keep
 	p.Blocks = f.Blocks

@@ -3,10 +3,12 @@ package web
 import (
 	"context"
 	"database/sql"
+	"errors"
 	"io"
 	"net"
 	"net/http"
 	"net/url"
+	"os"
 	"path/filepath"
 	"slices"
 	"strings"
@@ -33,17 +35,26 @@ func shop(tb testing.TB) (addr, db string, client *http.Client) {
 // technician.
 func serve(tb testing.TB, cfg Config) (s *Server, addr, db string, client *http.Client) {
 	tb.Helper()
-	ctx := context.Background()
-	lib, err := library.Load("")
+	filled, err := demoShop()
 	if err != nil {
 		tb.Fatal(err)
 	}
 	db = filepath.Join(tb.TempDir(), "shop.db")
-	st, err := store.Open(ctx, db)
+	for _, end := range []string{"", ".key"} {
+		data, err := os.ReadFile(filled + end)
+		if err != nil {
+			tb.Fatal(err)
+		}
+		if err := os.WriteFile(db+end, data, 0o600); err != nil {
+			tb.Fatal(err)
+		}
+	}
+	lib, err := library.Load("") // of its own: the Shelf goes into it
 	if err != nil {
 		tb.Fatal(err)
 	}
-	if err := demo.Fill(ctx, st, lib, time.Now()); err != nil {
+	st, err := store.Open(context.Background(), db)
+	if err != nil {
 		tb.Fatal(err)
 	}
 	cfg.Store = st
@@ -55,6 +66,39 @@ func serve(tb testing.TB, cfg Config) (s *Server, addr, db string, client *http.
 	addr = listen(tb, s.App)
 	tb.Cleanup(func() { s.Close(); st.Close() })
 	return s, addr, db, signedIn(tb, addr, demo.People[0])
+}
+
+// demoShop is the file of a demo shop, filled once for all tests: each works on a copy.
+var demoShop = sync.OnceValues(func() (string, error) {
+	dir, err := os.MkdirTemp(testDir, "demo")
+	if err != nil {
+		return "", err
+	}
+	lib, err := library.Load("")
+	if err != nil {
+		return "", err
+	}
+	db := filepath.Join(dir, "shop.db")
+	st, err := store.Open(context.Background(), db)
+	if err != nil {
+		return "", err
+	}
+	return db, errors.Join(demo.Fill(context.Background(), st, lib, time.Now()), st.Close())
+})
+
+// testDir is there while the tests of this package run.
+var testDir string
+
+func TestMain(m *testing.M) {
+	os.Exit(func() int {
+		dir, err := os.MkdirTemp("", "lugtak-web-")
+		if err != nil {
+			panic(err)
+		}
+		defer os.RemoveAll(dir)
+		testDir = dir
+		return m.Run()
+	}())
 }
 
 // signedIn is a client with somebody's session.

@@ -272,5 +272,6 @@ func (s *Server) wrenchLive(c fiber.Ctx) error {
 	if _, _, err := s.connected(c); err != nil {
 		return err
 	}
-	return s.hub.Stream(s.ctx, c, "tool:"+c.Params("tool"), func() (kit.Message, error) { return kit.Message{Event: "here", Data: []byte("{}")}, nil }, func() {})
+	first := func() (kit.Message, error) { return kit.Message{Event: "here", Data: []byte("{}")}, nil }
+	return s.hub.Stream(s.ctx, c, "tool:"+c.Params("tool"), first, s.lives(c), func() {})
 }

@@ -26,13 +26,13 @@ func TestOwnPIN(t *testing.T) {
 		defer res.Body.Close()
 		return res.StatusCode
 	}
-	if code := change("0000", "8642"); code != http.StatusUnprocessableEntity {
+	if code := change("0000", "8264"); code != http.StatusUnprocessableEntity {
 		t.Errorf("with a wrong one: %d", code)
 	}
 	if code := change("2401", "12"); code != http.StatusUnprocessableEntity {
 		t.Errorf("to one that is too short: %d", code)
 	}
-	if code := change("2401", "8642"); code != http.StatusSeeOther {
+	if code := change("2401", "8264"); code != http.StatusSeeOther {
 		t.Errorf("changed: %d", code)
 	}
 	if res, _ := get(t, client, base+"/pin"); res.StatusCode == http.StatusOK && !strings.Contains(res.Request.URL.Path, "signin") {

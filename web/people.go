@@ -72,7 +72,7 @@ func (s *Server) signIn(c fiber.Ctx) error {
 	if err := s.Store.SignOut(c.Context(), c.Cookies(cookieName)); err != nil { // whoever was in here
 		return err
 	}
-	cookie, err := s.Store.SignIn(c.Context(), p, s.Now())
+	cookie, err := s.Store.SignIn(c.Context(), p, c.Get("User-Agent"), s.Now())
 	if err != nil {
 		return err
 	}
@@ -128,6 +128,7 @@ func (s *Server) changePIN(c fiber.Ctx) error {
 
 type peopleView struct {
 	People  []store.Person
+	In      []sessionView
 	Name    string
 	Role    job.Role
 	Roles   []job.Role
@@ -143,6 +144,9 @@ func (s *Server) showPeople(c fiber.Ctx, code int, v peopleView) error {
 	}
 	var err error
 	if v.People, err = s.Store.People(c.Context()); err != nil {
+		return err
+	}
+	if v.In, err = s.sessions(c, ""); err != nil {
 		return err
 	}
 	v.Roles = []job.Role{job.Technician, job.Foreman, job.Reader}
@@ -175,6 +179,8 @@ func (s *Server) changePerson(c fiber.Ctx) error {
 	switch {
 	case in.Do == "pin":
 		err = s.Store.SetPIN(c.Context(), id, in.PIN, by)
+	case in.Do == "role":
+		err = s.Store.SetRole(c.Context(), id, in.Role, by)
 	case in.Do != "off" && in.Do != "on":
 		err = fault.New("bad_choice", "do", "Nothing was chosen.", "Use one of the buttons.")
 	case id == kit.Session(c).Person.ID:

@@ -63,11 +63,17 @@ func (s *Server) jobLive(c fiber.Ctx) error {
 	if moved {
 		s.tellWho(id)
 	}
-	return s.hub.Stream(s.ctx, c, "job:"+id, first, func() {
+	return s.hub.Stream(s.ctx, c, "job:"+id, first, s.lives(c), func() {
 		if leave() {
 			s.tellWho(id)
 		}
 	})
+}
+
+// lives gives what asks whether the session of a stream has not ended meanwhile.
+func (s *Server) lives(c fiber.Ctx) func() bool {
+	id := kit.Session(c).ID
+	return func() bool { return s.Store.SessionLives(s.ctx, id, s.Now()) }
 }
 
 // tellWho tells the pages of a job, and the bays, who has it open.

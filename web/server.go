@@ -6,6 +6,7 @@ import (
 	"context"
 	"errors"
 	"log/slog"
+	"regexp"
 	"strings"
 	"sync"
 	"sync/atomic"
@@ -23,6 +24,7 @@ import (
 	"lugtak/library"
 	"lugtak/reckon"
 	"lugtak/store"
+	"lugtak/web/api"
 	"lugtak/web/kit"
 )
 
@@ -139,13 +141,21 @@ func (s *Server) routes() {
 	a.Get("/static/:file", s.static)
 	a.Get("/sw.js", s.worker)
 	a.Get("/manifest.webmanifest", s.manifest)
-	a.Use(compress.New(compress.Config{Next: func(c fiber.Ctx) bool { return strings.Contains(c.Path(), "/live") }}))
+	a.Use(compress.New(compress.Config{Next: func(c fiber.Ctx) bool { return strings.HasSuffix(c.Path(), "/live") || strings.HasSuffix(c.Path(), "/stream") }}))
 
 	// Calculations hold no record and write nothing: scripts call them as they are.
 	a.Get("/api/v1/openapi.json", s.openAPI)
 	a.Post("/api/v1/calc/:name", s.calc)
 	a.Get("/api/v1/tools/claim", s.toolClaim)
 	a.Post("/api/v1/jobs/:job/pulls", s.toolPull)
+	(&api.API{
+		Store:   s.Store,
+		Library: s.lib,
+		Now:     s.Now,
+		Ctx:     s.ctx,
+		Session: s.session,
+	}).Mount(a)
+	a.Use("/api", s.noCall)
 	a.Get("/healthz", s.health)
 
 	a.Get("/signin", s.signInPage)
@@ -256,6 +266,12 @@ func (s *Server) routes() {
 	a.Post("/practice/:run", s.practiseAct)
 	a.Get("/notices", s.notices)
 	a.Get("/notation", s.notation)
+	a.Get("/you", s.you)
+	a.Post("/you", s.prefer)
+	a.Post("/sessions/:session/end", s.revoke)
+	a.Get("/scripts", s.scripts)
+	a.Post("/scripts", s.changeScripts)
+	a.Get("/acts", s.acts)
 	a.Get("/people", s.people)
 	a.Post("/people", s.addPerson)
 	a.Post("/people/:person", s.changePerson)
@@ -304,14 +320,16 @@ func (s *Server) headers(c fiber.Ctx) error {
 	return c.Next()
 }
 
+// session is that of a request's cookie; nil for a stranger.
+func (s *Server) session(c fiber.Ctx) (*store.Session, error) {
+	return s.Store.Session(c.Context(), c.Cookies(cookieName), s.Now())
+}
+
 // who finds who asks; a stranger is sent to the sign-in page.
 func (s *Server) who(c fiber.Ctx) error {
-	x, err := s.Store.Session(c.Context(), c.Cookies(cookieName), s.Now())
+	x, err := s.session(c)
 	if err != nil {
 		return err
-	}
-	if x == nil && strings.HasPrefix(c.Path(), "/api/") {
-		return fault.New("signed_out", "", "Nobody is signed in here.", "Sign in, or send a token.")
 	}
 	if x == nil {
 		if c.Method() != fiber.MethodGet {
@@ -323,6 +341,9 @@ func (s *Server) who(c fiber.Ctx) error {
 	return c.Next()
 }
 
+// ownPaths are what a reader may send: it is their own, and no record.
+var ownPaths = regexp.MustCompile(`^/(signout|pin|you|sessions/[^/]+/end|reckoner/.*|practice(/.*)?)$`)
+
 // guardWrites asks every write for the session's own token, and keeps readers
 // from writing anything.
 func (s *Server) guardWrites(c fiber.Ctx) error {
@@ -333,8 +354,7 @@ func (s *Server) guardWrites(c fiber.Ctx) error {
 	if !kit.Own(c) {
 		return fault.New("forbidden", "", "This form is from another session.", "Reload the page and send it again.")
 	}
-	own := c.Path() == "/signout" || c.Path() == "/pin" ||
-		strings.HasPrefix(c.Path(), "/reckoner/") || strings.HasPrefix(c.Path(), "/practice")
+	own := ownPaths.MatchString(c.Path())
 	if x.Person.Role == job.Reader && !own {
 		return fault.New(job.CodeRole, "", "You may read here, not write.", "Ask a technician or the foreman.")
 	}

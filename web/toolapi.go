@@ -189,6 +189,7 @@ var toolCalls = []reckon.Call{
 		Name:    "tool-pull",
 		Title:   "What this tool has read",
 		Says:    "Under the claim it was told. 409 where the claim has ended meanwhile.",
+		Made:    true,
 		In:      sent{},
 		Out:     judged{},
 		Refuses: []int{401, 409, 422},

@@ -7,9 +7,11 @@ import (
 	"embed"
 	"encoding/base64"
 	"encoding/hex"
+	"encoding/json"
 	"fmt"
 	"html/template"
 	"io/fs"
+	"maps"
 	"math"
 	"mime"
 	"path"
@@ -26,6 +28,7 @@ import (
 	"lugtak/core/thread"
 	"lugtak/core/unit"
 	"lugtak/draw"
+	"lugtak/store"
 	"lugtak/web/kit"
 )
 
@@ -179,6 +182,7 @@ type frame struct {
 	Page     any
 	Partial  bool
 	LightBar bool // a page with no header of its own
+	Prefers  store.Prefers
 }
 
 // Practice says that the page is of the practice bay, which brings a look of its own.
@@ -207,6 +211,7 @@ func (s *Server) lay(c fiber.Ctx, name, title string, page any) (laid, error) {
 	}
 	if x := kit.Session(c); x != nil {
 		f.Person, f.Role, f.CSRF = x.Person.Name, string(x.Person.Role), tokenMark
+		f.Prefers = x.Prefers
 		f.Writes, f.Foreman = x.Person.Role != job.Reader, x.Person.Role == job.Foreman
 	}
 	var b bytes.Buffer
@@ -264,6 +269,9 @@ func (v *views) funcs() template.FuncMap {
 		"stands":     stands,
 		"finer":      func(place string) string { return finer[place] },
 		"upper":      strings.ToUpper,
+		"spoken":     func(kind string) string { return strings.ReplaceAll(kind, "_", " ") },
+		"fields":     fieldsOf,
+		"device":     deviceWords,
 		"verdict":    verdictWord,
 		"figure":     pulledFigure,
 		"plain":      draw.Plain,
@@ -308,6 +316,38 @@ func evidenceSigns() []tallySign {
 		out = append(out, tallySign{Sign: draw.Sign{Drive: "hexagon", Mark: x.mark}, Name: x.name})
 	}
 	return out
+}
+
+// fieldsOf are the fields of a JSON object as words, by name; long ones are cut.
+func fieldsOf(body json.RawMessage) []string {
+	var m map[string]any
+	if json.Unmarshal(body, &m) != nil {
+		return nil
+	}
+	var out []string
+	for _, name := range slices.Sorted(maps.Keys(m)) {
+		text := []rune(fmt.Sprint(m[name]))
+		if len(text) > fieldMost {
+			text = append(text[:fieldMost], '…')
+		}
+		out = append(out, strings.ReplaceAll(name, "_", " ")+": "+string(text))
+	}
+	return out
+}
+
+const fieldMost = 60
+
+// devices are the words a browser says of itself that a person knows their device by.
+var devices = []string{"iPad", "iPhone", "Android", "Windows", "Macintosh", "CrOS", "Linux"}
+
+// deviceWords name a device by what its browser says of itself.
+func deviceWords(agent string) string {
+	for _, d := range devices {
+		if strings.Contains(agent, d) {
+			return d
+		}
+	}
+	return "unknown device"
 }
 
 // tens writes a price to the nearest ten.

@@ -47,12 +47,14 @@ type (
 		Source  string `json:"source"`
 		Why     string `json:"why"`
 		Second  string `json:"second,omitempty"` // since 2026-11: who read it too
+		Shop    string `json:"shop,omitempty"`   // since 2026-11: the other shop that struck it
 	}
 	// FileShelved puts a pattern or an operation on the Shelf, as its file reads.
 	FileShelved struct {
 		Kind   string `json:"kind"`
 		Text   string `json:"text"`
 		Second string `json:"second,omitempty"` // since 2026-11: who read it too
+		Shop   string `json:"shop,omitempty"`   // since 2026-11: the other shop that shelved it
 	}
 	// PersonAdded lets somebody sign in. PIN is the SHA-256 of what is stored of it.
 	PersonAdded struct {
@@ -70,6 +72,53 @@ type (
 	PersonActive struct {
 		Person string `json:"person"`
 		Active bool   `json:"active"`
+	}
+	// PersonRole gives somebody another role.
+	PersonRole struct {
+		Person string `json:"person"`
+		Role   string `json:"role"`
+	}
+	// SessionRevoked ends a session of somebody, as a foreman or its owner does.
+	SessionRevoked struct {
+		Person string `json:"person"`
+		Device string `json:"device"`
+		Began  string `json:"began"`
+	}
+	// ScriptLetIn gives a script a token; Token is the SHA-256 of its secret.
+	ScriptLetIn struct {
+		Script string `json:"script"` // its id
+		Name   string `json:"name"`
+		Scope  string `json:"scope"`
+		Token  string `json:"token"`
+	}
+	// ScriptKeptOut ends a script's token.
+	ScriptKeptOut struct {
+		Script string `json:"script"`
+	}
+	// HookMade tells another program of new events from then on.
+	HookMade struct {
+		Hook  string   `json:"hook"`
+		URL   string   `json:"url"`
+		Kinds []string `json:"kinds,omitempty"`
+	}
+	// HookEnded tells it no more.
+	HookEnded struct {
+		Hook string `json:"hook"`
+	}
+	// Exported gives records away.
+	Exported struct {
+		What   string `json:"what"` // job, shop
+		Job    string `json:"job,omitempty"`
+		Events int    `json:"events"`
+		Hash   string `json:"hash,omitempty"` // of the last event
+		To     string `json:"to,omitempty"`
+	}
+	// FleetImported takes vehicles or people from a list.
+	FleetImported struct {
+		What string `json:"what"` // vehicles, people
+		From string `json:"from"`
+		Rows int    `json:"rows"`
+		Hash string `json:"hash"` // SHA-256 of the list
 	}
 	// JobImported takes a job of another file.
 	JobImported struct {
@@ -130,6 +179,14 @@ func (JobImported) ActKind() string     { return "job_imported" }
 func (KeyMade) ActKind() string         { return "key_made" }
 func (KeyTrusted) ActKind() string      { return "key_trusted" }
 func (ToolToken) ActKind() string       { return "tool_token" }
+func (PersonRole) ActKind() string      { return "person_role" }
+func (SessionRevoked) ActKind() string  { return "session_revoked" }
+func (ScriptLetIn) ActKind() string     { return "script_let_in" }
+func (ScriptKeptOut) ActKind() string   { return "script_kept_out" }
+func (HookMade) ActKind() string        { return "hook_made" }
+func (HookEnded) ActKind() string       { return "hook_ended" }
+func (Exported) ActKind() string        { return "exported" }
+func (FleetImported) ActKind() string   { return "fleet_imported" }
 func (VehicleBuilt) ActKind() string    { return "vehicle_built" }
 func (WorkedElsewhere) ActKind() string { return "worked_elsewhere" }
 

@@ -10,6 +10,10 @@ import (
 // Status is the status of a refusal.
 func Status(f *fault.Fault) int {
 	switch f.Code {
+	case "bad_json":
+		return fiber.StatusBadRequest
+	case "bad_method":
+		return fiber.StatusMethodNotAllowed
 	case "not_found":
 		return fiber.StatusNotFound
 	case "forbidden", job.CodeRole:

@@ -61,8 +61,11 @@ func (h *Hub) Listen(topic string) (told chan Message, leave func()) {
 
 // Stream sends a topic as server-sent events until the client or the server goes, after a
 // first message that says how things stand: what happened while nobody listened is not
-// missed. It calls gone when it ends.
-func (h *Hub) Stream(ctx context.Context, c fiber.Ctx, topic string, first func() (Message, error), gone func()) error {
+// missed. It ends too when lives says that whoever listens has no session any more, and calls
+// gone when it ends.
+func (h *Hub) Stream(
+	ctx context.Context, c fiber.Ctx, topic string, first func() (Message, error), lives func() bool, gone func(),
+) error {
 	c.Set("Content-Type", "text/event-stream")
 	c.Set("Cache-Control", "no-cache")
 	c.Set("X-Accel-Buffering", "no")
@@ -85,8 +88,14 @@ func (h *Hub) Stream(ctx context.Context, c fiber.Ctx, topic string, first func(
 			}
 			select {
 			case m := <-ch:
+				if !lives() {
+					return
+				}
 				fmt.Fprintf(w, "event: %s\ndata: %s\n\n", m.Event, m.Data)
 			case <-beat.C:
+				if !lives() {
+					return
+				}
 				fmt.Fprint(w, ": here\n\n")
 			case <-ctx.Done():
 				return

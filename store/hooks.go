@@ -1,0 +1,92 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"net/url"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+	hooks "github.com/standard-webhooks/standard-webhooks/libraries/go"
+
+	"lugtak/core/fault"
+	"lugtak/core/record"
+)
+
+// Hook is another program that is told of new events.
+type Hook struct {
+	ID, URL string
+	Secret  string // what its messages are signed with, as Standard Webhooks writes it
+	Kinds   []string
+	Upto    int // the last event it was told, by its number in the file
+	Fails   int // in a row
+	Trouble string
+}
+
+// Wants says that the hook is told of a kind of event.
+func (h Hook) Wants(kind string) bool { return len(h.Kinds) == 0 || slices.Contains(h.Kinds, kind) }
+
+// maxURL bounds an address.
+const maxURL = 500
+
+// AddHook tells another program of events from now on. It gives the secret that messages are
+// signed with.
+func (s *Store) AddHook(ctx context.Context, address string, kinds []string, by string, now time.Time) (secret string, err error) {
+	u, err := url.Parse(strings.TrimSpace(address))
+	if err != nil || u.Host == "" || u.User != nil || len(address) > maxURL || u.Scheme != "http" && u.Scheme != "https" {
+		return "", fault.New("bad_choice", "url", "This is no address that can be called.", "Give https://host/path, without a name or password in it.")
+	}
+	for _, k := range kinds {
+		if _, known := record.Kinds()[record.Kind(k)]; !known {
+			return "", fault.New("bad_choice", "kinds", "There is no event of kind “"+k+"”.", "Take kinds as they stand in a job's events, as pulled or signed.")
+		}
+	}
+	secret = "whsec_" + strings.NewReplacer("-", "+", "_", "/").Replace(token())
+	if _, err := hooks.NewWebhook(secret); err != nil {
+		return "", err
+	}
+	h := record.HookMade{Hook: uuid.NewString(), URL: u.String(), Kinds: kinds}
+	err = s.act(ctx, "hook:"+h.Hook, by, now, h, func(tx *sql.Tx) error {
+		_, err := tx.ExecContext(ctx, `INSERT INTO webhook (id, url, secret, kinds, upto)
+			VALUES (?,?,?,?, (SELECT coalesce(max(n), 0) FROM event))`, h.Hook, h.URL, secret, strings.Join(kinds, ","))
+		return err
+	})
+	return secret, err
+}
+
+// EndHook tells it no more.
+func (s *Store) EndHook(ctx context.Context, id, by string, now time.Time) error {
+	return s.act(ctx, "hook-end:"+id, by, now, record.HookEnded{Hook: id}, func(tx *sql.Tx) error {
+		return endRow(ctx, tx, `DELETE FROM webhook WHERE id = ?`, id)
+	})
+}
+
+// Hooks lists who is told.
+func (s *Store) Hooks(ctx context.Context) ([]Hook, error) {
+	rows, err := s.r.QueryContext(ctx, `SELECT id, url, secret, kinds, upto, fails, trouble FROM webhook ORDER BY url, id`)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var out []Hook
+	for rows.Next() {
+		var h Hook
+		var kinds string
+		if err := rows.Scan(&h.ID, &h.URL, &h.Secret, &kinds, &h.Upto, &h.Fails, &h.Trouble); err != nil {
+			return nil, err
+		}
+		if kinds != "" {
+			h.Kinds = strings.Split(kinds, ",")
+		}
+		out = append(out, h)
+	}
+	return out, rows.Err()
+}
+
+// HookTold keeps how far a hook has been told; trouble is why the last message was not taken.
+func (s *Store) HookTold(ctx context.Context, id string, upto, fails int, trouble string) error {
+	_, err := s.w.ExecContext(ctx, `UPDATE webhook SET upto = ?, fails = ?, trouble = ? WHERE id = ?`, upto, fails, trouble, id)
+	return err
+}

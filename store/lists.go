@@ -1,0 +1,100 @@
+package store
+
+import (
+	"context"
+	"strconv"
+	"strings"
+	"time"
+
+	"lugtak/core/fault"
+	"lugtak/core/record"
+)
+
+// Lists of a shop of many years are read a page at a time: a cursor names the last row of the
+// page before, so that no page costs more than another.
+
+// mark parts the pieces of a cursor; none of them has one.
+const mark = "~"
+
+// JobFilter says which jobs are listed.
+type JobFilter struct {
+	Vehicle string // empty for all
+	State   string // open, signed, broken; empty for all
+	After   string // cursor of the last job of the page before
+	Most    int
+}
+
+// Cursor is the place of a job in the lists, newest first.
+func (r Row) Cursor() string { return stamp(r.Started) + mark + r.ID }
+
+// Jobs lists jobs, the newest first.
+func (s *Store) Jobs(ctx context.Context, f JobFilter) ([]Row, error) {
+	where, args := []string{"1"}, []any{}
+	switch f.State {
+	case "":
+	case "open":
+		where = append(where, `signed = 0 AND broken = ''`)
+	case "signed":
+		where = append(where, `signed = 1 AND broken = ''`)
+	case "broken":
+		where = append(where, `broken <> ''`)
+	default:
+		return nil, fault.New("bad_choice", "state", "There is no such state.", "Give open, signed or broken, or leave it out.")
+	}
+	if f.Vehicle != "" {
+		where = append(where, `vehicle = ?`)
+		args = append(args, f.Vehicle)
+	}
+	if f.After != "" {
+		at, id, ok := strings.Cut(f.After, mark)
+		if !ok {
+			return nil, badCursor
+		}
+		where = append(where, `(started, id) < (?, ?)`)
+		args = append(args, at, id)
+	}
+	return s.rows(ctx, selectRows+`WHERE `+strings.Join(where, " AND ")+` ORDER BY started DESC, id DESC LIMIT ?`,
+		append(args, f.Most)...)
+}
+
+var badCursor = fault.New("bad_choice", "after", "This is no cursor of this list.", "Give the value of next on the page before.")
+
+// DueCursor is the place of a follow-up in the list of what is owed.
+func DueCursor(day time.Time, job string, no int) string {
+	at := ""
+	if !day.IsZero() {
+		at = stamp(day)
+	}
+	return strings.Join([]string{at, job, strconv.Itoa(no)}, mark)
+}
+
+// DuesAfter lists what is still owed behind a cursor, what has no day first, then the soonest;
+// of one vehicle, or of all where none is named.
+func (s *Store) DuesAfter(ctx context.Context, vehicle, after string, most int) ([]FollowUp, error) {
+	if err := s.settle(ctx); err != nil {
+		return nil, err
+	}
+	at, job, no := "", "", -1
+	if after != "" {
+		parts := strings.Split(after, mark)
+		if len(parts) != 3 {
+			return nil, badCursor
+		}
+		n, err := strconv.Atoi(parts[2])
+		if err != nil {
+			return nil, badCursor
+		}
+		at, job, no = parts[0], parts[1], n
+	}
+	return s.followUps(ctx, `(j.vehicle = ?1 OR ?1 = '') AND (f.at, f.job, f.no) > (?2, ?3, ?4)
+		ORDER BY f.at, f.job, f.no LIMIT ?5`, vehicle, at, job, no, most)
+}
+
+// Lines are the sealed lines of a job as they stand in the file.
+func (s *Store) Lines(ctx context.Context, job string) ([]record.Line, error) {
+	lines, err := readLines(ctx, s.lines, job)
+	if err == nil && len(lines) == 0 {
+		err = ErrNoJob
+	}
+	return lines, err
+}

@@ -1,0 +1,105 @@
+package store
+
+import (
+	"context"
+	"strings"
+
+	"github.com/google/uuid"
+
+	"lugtak/core/fault"
+	"lugtak/core/job"
+	"lugtak/core/vehicle"
+)
+
+// AddVehicle takes a vehicle into the fleet. The fleet number is unique.
+func (s *Store) AddVehicle(ctx context.Context, v vehicle.Vehicle) (vehicle.Vehicle, error) {
+	v.Fleet = strings.TrimSpace(v.Fleet)
+	v.Plate = strings.TrimSpace(v.Plate)
+	v.VIN = strings.ToUpper(strings.TrimSpace(v.VIN))
+	v.Bay = strings.TrimSpace(v.Bay)
+	switch {
+	case v.Fleet == "" || len(v.Fleet) > 12:
+		return v, fault.New(
+			"missing",
+			"fleet",
+			"The fleet number is empty or too long.",
+			"Use what is painted on the vehicle, up to 12 characters.",
+		)
+	case len(v.Plate) > 16 || len(v.Bay) > 16:
+		return v, fault.New("too_long", "plate", "Plate and bay have at most 16 characters.", "Shorten them.")
+	}
+	if err := vehicle.CheckVIN(v.VIN); err != nil {
+		return v, err
+	}
+	if v.ID == "" {
+		v.ID = uuid.NewString()
+	}
+	err := insertVehicle(ctx, s.w, v, "")
+	if unique(err) {
+		return v, fault.New("exists", "fleet", "That fleet number is taken.", "Look for the vehicle in the bays.")
+	}
+	return v, err
+}
+
+const selectVehicle = `SELECT id, fleet, plate, vin, pattern, name, bay FROM vehicle `
+
+// Vehicles lists the fleet by fleet number.
+func (s *Store) Vehicles(ctx context.Context) ([]vehicle.Vehicle, error) {
+	return s.vehicles(ctx, selectVehicle+`ORDER BY fleet`)
+}
+
+// VehiclesAfter lists those behind a fleet number, no more than most; only the one of a VIN
+// where one is named.
+func (s *Store) VehiclesAfter(ctx context.Context, fleet, vin string, most int) ([]vehicle.Vehicle, error) {
+	return s.vehicles(ctx, selectVehicle+`WHERE fleet > ?1 AND (vin = ?2 OR ?2 = '') ORDER BY fleet LIMIT ?3`,
+		fleet, strings.ToUpper(vin), most)
+}
+
+// ErrNoVehicle is returned for a vehicle that is not in the fleet.
+var ErrNoVehicle = fault.New("not_found", "vehicle", "There is no such vehicle.", "Choose one of the fleet.")
+
+// Vehicle is one of the fleet by its id.
+func (s *Store) Vehicle(ctx context.Context, id string) (vehicle.Vehicle, error) {
+	some, err := s.vehicles(ctx, selectVehicle+`WHERE id = ?`, id)
+	if err == nil && len(some) == 0 {
+		err = ErrNoVehicle
+	}
+	if err != nil {
+		return vehicle.Vehicle{}, err
+	}
+	return some[0], nil
+}
+
+func (s *Store) vehicles(ctx context.Context, query string, args ...any) ([]vehicle.Vehicle, error) {
+	rows, err := s.r.QueryContext(ctx, query, args...)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var out []vehicle.Vehicle
+	for rows.Next() {
+		var v vehicle.Vehicle
+		if err := rows.Scan(&v.ID, &v.Fleet, &v.Plate, &v.VIN, &v.Pattern, &v.Name, &v.Bay); err != nil {
+			return nil, err
+		}
+		out = append(out, v)
+	}
+	return out, rows.Err()
+}
+
+// Begin starts a job on a vehicle of the fleet, which it is told as it stands there, and how
+// far it had gone when it was here last. made is false for one begun before by the same id.
+func (s *Store) Begin(ctx context.Context, m job.Meta, vehicle string, start job.Start) (st *job.State, made bool, err error) {
+	if start.Vehicle, err = s.Vehicle(ctx, vehicle); err != nil {
+		return nil, false, err
+	}
+	last, here, err := s.LastRow(ctx, vehicle)
+	if err != nil {
+		return nil, false, err
+	}
+	if here && last.ID != start.Job {
+		start.LastKM = last.KM
+	}
+	st, events, err := s.Record(ctx, start.Job, m, start)
+	return st, len(events) > 0, err
+}

@@ -1,0 +1,157 @@
+// Package api is the shop as other programs read it: its vehicles, jobs and what belongs to
+// them as JSON, its events with a cursor and as a stream, and the little that a script may
+// write. One table (calls.go) makes the addresses, who is let in, and the OpenAPI text.
+package api
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"io"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/gofiber/fiber/v3/middleware/etag"
+	"golang.org/x/sync/semaphore"
+
+	"lugtak/core/fault"
+	"lugtak/core/job"
+	"lugtak/library"
+	"lugtak/store"
+)
+
+// API answers the calls of the table.
+type API struct {
+	Store   *store.Store
+	Library func() *library.Library
+	Now     func() time.Time
+	Ctx     context.Context // ends the streams
+	Session func(fiber.Ctx) (*store.Session, error)
+
+	streams *semaphore.Weighted
+}
+
+// Bounds of what is sent and taken.
+const (
+	pageUsual   = 50
+	pageMost    = 200
+	mostStreams = 40
+	bodyMost    = 64 << 10
+)
+
+// Mount puts every call under the application.
+func (a *API) Mount(app fiber.Router) {
+	a.streams = semaphore.NewWeighted(mostStreams)
+	// Weak: what is packed on the way is the same resource.
+	tagged := etag.New(etag.Config{
+		Weak: true,
+		Next: func(c fiber.Ctx) bool { return strings.HasSuffix(c.Path(), "/stream") },
+	})
+	for _, x := range a.calls() {
+		path := prefix + strings.NewReplacer("{", ":", "}", "").Replace(x.Path)
+		app.Add([]string{strings.ToUpper(x.Method)}, path, a.let(x.scope), tagged, x.do)
+	}
+}
+
+const prefix = "/api/v1"
+
+// let lets in a script by its token, and to read whoever is signed in.
+func (a *API) let(scope store.Scope) fiber.Handler {
+	return func(c fiber.Ctx) error {
+		secret, given := strings.CutPrefix(c.Get(fiber.HeaderAuthorization), "Bearer ")
+		x, ok, err := a.Store.ScriptOf(c.Context(), secret, a.Now())
+		if err != nil {
+			return err
+		}
+		switch {
+		case ok && x.Scope.Allows(scope):
+			c.Locals(key{}, x)
+			return c.Next()
+		case ok:
+			return fault.New("forbidden", "Authorization", "This token may only "+string(x.Scope)+".",
+				"Ask the foreman for a token of scope "+string(scope)+".")
+		case given || scope != store.ScopeRead:
+			return stranger(c)
+		}
+		in, err := a.Session(c)
+		if err != nil {
+			return err
+		}
+		if in == nil {
+			return stranger(c)
+		}
+		return c.Next()
+	}
+}
+
+func stranger(c fiber.Ctx) error {
+	c.Set(fiber.HeaderWWWAuthenticate, `Bearer realm="lugtak"`)
+	return fault.New("signed_out", "Authorization", "Nobody is let in by this.",
+		"Send “Authorization: Bearer …” with a token that the foreman made under Office, Scripts.")
+}
+
+// key is where a request keeps its script.
+type key struct{}
+
+// meta is what goes with a command of a script: its name tells that no person sent it.
+func (a *API) meta(c fiber.Ctx, id string) job.Meta {
+	x, _ := c.Locals(key{}).(store.Script)
+	return job.Meta{ID: id, By: x.Signs(), Role: job.Technician, At: a.Now()}
+}
+
+// read takes the body, one JSON object with no field that is not known.
+func read(c fiber.Ctx, into any) error {
+	if len(c.Body()) > bodyMost {
+		return fault.New("too_long", "", "That is too much at once.", "Send less.")
+	}
+	d := json.NewDecoder(bytes.NewReader(c.Body()))
+	d.DisallowUnknownFields()
+	err := d.Decode(into)
+	if err == nil {
+		_, err = d.Token()
+	}
+	if errors.Is(err, io.EOF) && len(c.Body()) > 0 {
+		return nil
+	}
+	field := ""
+	var typ *json.UnmarshalTypeError
+	if errors.As(err, &typ) {
+		field = typ.Field
+	}
+	says := "more than one value"
+	if err != nil {
+		says = strings.TrimPrefix(err.Error(), "json: ")
+	}
+	return fault.New("bad_json", field, "The body cannot be read: "+says+".",
+		"Send one JSON object, as /api/v1/openapi.json describes it.")
+}
+
+// page is how many of a list are asked for, and behind which.
+func page(c fiber.Ctx) (after string, limit int, err error) {
+	after, text := c.Query("after"), c.Query("limit")
+	if text == "" {
+		return after, pageUsual, nil
+	}
+	limit, err = strconv.Atoi(text)
+	if err != nil || limit < 1 || limit > pageMost {
+		return "", 0, fault.New("out_of_range", "limit", "“limit” is not from 1 to "+strconv.Itoa(pageMost)+".",
+			"Leave it out, or give a number in between.")
+	}
+	return after, limit, nil
+}
+
+// sendPage sends the first limit of the items; one more was read to know whether there is one.
+func sendPage[T any](c fiber.Ctx, items []T, limit int, cursor func(T) string) error {
+	p := Page[T]{Items: items}
+	if len(items) > limit {
+		p.Items = items[:limit]
+		p.Next = cursor(items[limit-1])
+	}
+	if p.Items == nil {
+		p.Items = []T{}
+	}
+	return c.JSON(p)
+}

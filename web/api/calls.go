@@ -1,0 +1,125 @@
+package api
+
+import (
+	"github.com/gofiber/fiber/v3"
+
+	"lugtak/core/plan"
+	"lugtak/reckon"
+	"lugtak/store"
+)
+
+// call is one address: how it is described, what token it asks for, and what it does.
+type call struct {
+	reckon.Call
+	scope store.Scope
+	do    fiber.Handler
+}
+
+var paging = []reckon.Param{
+	{Name: "after", Says: "the value of next on the page before", Type: "string"},
+	{Name: "limit", Says: "how many at most, 1 to 200; 50 where it is left out", Type: "integer"},
+}
+
+func with(p ...reckon.Param) []reckon.Param { return append(p, paging...) }
+
+// calls is every address of the resources.
+func (a *API) calls() []call {
+	byVehicle := reckon.Param{Name: "vehicle", Says: "only those of this vehicle", Type: "string"}
+	list := []call{
+		{do: a.vehicles, Call: reckon.Call{
+			Path: "/vehicles", Method: "get", Name: "vehicles", Title: "The fleet",
+			Says: "By fleet number.", Out: Page[Vehicle]{},
+			Query: with(reckon.Param{Name: "vin", Says: "only the one of this VIN", Type: "string"}),
+		}},
+		{do: a.vehicle, Call: reckon.Call{
+			Path: "/vehicles/{vehicle}", Method: "get", Name: "vehicle", Title: "A vehicle",
+			Says: "As it stands in the fleet.", Out: Vehicle{}, Refuses: []int{404},
+		}},
+		{do: a.addVehicle, scope: store.ScopeWrite, Call: reckon.Call{
+			Path: "/vehicles", Method: "post", Name: "add-vehicle", Title: "Take a vehicle into the fleet",
+			Says: "Its id is made by the sender or here; the same one with the same content again is answered with 200.",
+			In:   Vehicle{}, Out: Vehicle{}, Made: true, Refuses: []int{400, 403, 409, 422},
+		}},
+		{do: a.jobs, Call: reckon.Call{
+			Path: "/jobs", Method: "get", Name: "jobs", Title: "The jobs", Says: "The newest first.", Out: Page[Job]{},
+			Query: with(byVehicle, reckon.Param{Name: "state", Says: "open, signed or broken; all where it is left out", Type: "string"}),
+		}},
+		{do: a.begin, scope: store.ScopeWrite, Call: reckon.Call{
+			Path: "/jobs", Method: "post", Name: "begin-job", Title: "Begin a job",
+			Says: "With a complaint; people walk round the vehicle and plan. The id is made by the sender: again it is harmless.",
+			In:   Begin{}, Out: Whole{}, Made: true, Refuses: []int{400, 403, 409, 422},
+		}},
+		{do: a.job, Call: reckon.Call{
+			Path: "/jobs/{job}", Method: "get", Name: "job", Title: "A job",
+			Says: "With the gates before its signature, or as they were seen when it was signed.", Out: Whole{}, Refuses: []int{404},
+		}},
+		{do: a.plan, Call: reckon.Call{
+			Path: "/jobs/{job}/plan", Method: "get", Name: "plan", Title: "Its plan",
+			Says: "With the facts, what each step wants and makes, and the laws: enough to prove it again.",
+			Out:  plan.Exported{}, Refuses: []int{404},
+		}},
+		{do: a.steps, Call: reckon.Call{
+			Path: "/jobs/{job}/steps", Method: "get", Name: "steps", Title: "Its steps",
+			Says: "In the order of the plan, with who did each and when.", Out: Page[Step]{}, Refuses: []int{404},
+		}},
+		{do: a.pulls, Call: reckon.Call{
+			Path: "/jobs/{job}/pulls", Method: "get", Name: "pulls", Title: "Its pulls",
+			Says: "Every tightening as it was recorded, the refused and the struck ones too.", Out: Page[Pull]{}, Refuses: []int{404},
+		}},
+		{do: a.ledger, Call: reckon.Call{
+			Path: "/jobs/{job}/ledger", Method: "get", Name: "ledger", Title: "Its ledger",
+			Says: "Every fastener that was touched, with what is paid and how it is known.", Out: Page[Fastener]{}, Refuses: []int{404},
+		}},
+		{do: a.findings, Call: reckon.Call{
+			Path: "/jobs/{job}/findings", Method: "get", Name: "findings", Title: "Its findings",
+			Says: "What was seen outside the job.", Out: Page[Finding]{}, Refuses: []int{404},
+		}},
+		{do: a.find, scope: store.ScopeWrite, Call: reckon.Call{
+			Path: "/jobs/{job}/findings", Method: "post", Name: "note-finding", Title: "Note a finding",
+			Says: "The id is made by the sender: the same one with the same text again is harmless, with another text a conflict.",
+			In:   Finding{}, Out: Finding{}, Made: true, Refuses: []int{400, 403, 404, 409, 422},
+		}},
+		{do: a.followUps, Call: reckon.Call{
+			Path: "/jobs/{job}/follow-ups", Method: "get", Name: "job-follow-ups", Title: "What is owed after its signature",
+			Says: "With how each ended.", Out: Page[FollowUp]{}, Refuses: []int{404},
+		}},
+		{do: a.jobEvents, Call: reckon.Call{
+			Path: "/jobs/{job}/events", Method: "get", Name: "job-events", Title: "Its journal",
+			Says: "As it stands in the file, each event sealed with the one before it.",
+			Out:  Page[event]{}, Query: paging, Refuses: []int{404},
+		}},
+		{do: a.dues, Call: reckon.Call{
+			Path: "/follow-ups", Method: "get", Name: "follow-ups", Title: "What is still owed",
+			Says: "Of all signed jobs, the soonest first, what has no day before all.",
+			Out:  Page[FollowUp]{}, Query: with(byVehicle),
+		}},
+		{do: a.events, Call: reckon.Call{
+			Path: "/events", Method: "get", Name: "events", Title: "The journal of all jobs",
+			Says: "In the order it was written. after is the number of the last event that is known; keep next for the next call.",
+			Out:  Page[event]{}, Query: paging, Refuses: []int{422},
+		}},
+		{do: a.stream, Call: reckon.Call{
+			Path: "/events/stream", Method: "get", Name: "event-stream", Title: "The journal as it grows",
+			Says: "Server-sent events: id is the event's number, event its kind, data the event. Last-Event-ID, or after, takes it up where it was left.",
+			Out:  event{}, Stream: true, Query: paging[:1], Refuses: []int{422, 429},
+		}},
+	}
+	for i := range list {
+		if list[i].scope == "" {
+			list[i].scope = store.ScopeRead
+		}
+		list[i].Scope = string(list[i].scope)
+		list[i].Refuses = append([]int{401}, list[i].Refuses...)
+	}
+	return list
+}
+
+// Calls describes every address for the OpenAPI text.
+func Calls() []reckon.Call {
+	var out []reckon.Call
+	for _, c := range (&API{}).calls() {
+		c.Path = prefix + c.Path
+		out = append(out, c.Call)
+	}
+	return out
+}
