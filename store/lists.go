@@ -2,11 +2,13 @@ package store
 
 import (
 	"context"
+	"encoding/json"
 	"strconv"
 	"strings"
 	"time"
 
 	"lugtak/core/fault"
+	"lugtak/core/job"
 	"lugtak/core/record"
 )
 
@@ -74,7 +76,7 @@ func (s *Store) DuesAfter(ctx context.Context, vehicle, after string, most int) 
 	if err := s.settle(ctx); err != nil {
 		return nil, err
 	}
-	at, job, no := "", "", -1
+	at, id, no := "", "", -1
 	if after != "" {
 		parts := strings.Split(after, mark)
 		if len(parts) != 3 {
@@ -84,15 +86,44 @@ func (s *Store) DuesAfter(ctx context.Context, vehicle, after string, most int) 
 		if err != nil {
 			return nil, badCursor
 		}
-		at, job, no = parts[0], parts[1], n
+		at, id, no = parts[0], parts[1], n
 	}
 	return s.followUps(ctx, `(j.vehicle = ?1 OR ?1 = '') AND (f.at, f.job, f.no) > (?2, ?3, ?4)
-		ORDER BY f.at, f.job, f.no LIMIT ?5`, vehicle, at, job, no, most)
+		ORDER BY f.at, f.job, f.no LIMIT ?5`, vehicle, at, id, no, most)
+}
+
+// Outcomes lists what the jobs came to that were signed since a day, the newest first, no more
+// than most.
+func (s *Store) Outcomes(ctx context.Context, since time.Time, most int) ([]job.Outcome, error) {
+	if err := s.settle(ctx); err != nil {
+		return nil, err
+	}
+	texts, err := s.strings(ctx, `SELECT body FROM outcome WHERE signed >= ? ORDER BY signed DESC LIMIT ?`, stamp(since), most)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]job.Outcome, len(texts))
+	for i, text := range texts {
+		if err := json.Unmarshal([]byte(text), &out[i]); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// OpenSums counts the open jobs and the fasteners they owe.
+func (s *Store) OpenSums(ctx context.Context) (jobs, owed int, err error) {
+	if err := s.settle(ctx); err != nil {
+		return 0, 0, err
+	}
+	err = s.r.QueryRowContext(ctx, `SELECT count(*), coalesce(sum(owed), 0) FROM job WHERE signed = 0 AND broken = ''`).
+		Scan(&jobs, &owed)
+	return jobs, owed, err
 }
 
 // Lines are the sealed lines of a job as they stand in the file.
-func (s *Store) Lines(ctx context.Context, job string) ([]record.Line, error) {
-	lines, err := readLines(ctx, s.lines, job)
+func (s *Store) Lines(ctx context.Context, id string) ([]record.Line, error) {
+	lines, err := readLines(ctx, s.lines, id)
 	if err == nil && len(lines) == 0 {
 		err = ErrNoJob
 	}

@@ -122,7 +122,7 @@ func projectJob(ctx context.Context, tx *sql.Tx, st *job.State) error {
 		VALUES (?,?,?,?,?,?,?,?,?)`, r.id, r.vehicle, r.pattern, r.title, r.owed, r.signed, r.started, r.broken, st.OdometerKM)
 	p.exec(`UPDATE tool SET pulls = tool.pulls - was.pulls
 		FROM job_tool was WHERE was.job = ? AND was.tool = tool.name`, st.ID)
-	for _, table := range []string{"fastener", "job_tool", "part", "finding", "follow_up", "step_time", "release_try", "measure"} {
+	for _, table := range []string{"fastener", "job_tool", "part", "finding", "follow_up", "step_time", "release_try", "measure", "outcome"} {
 		p.exec(`DELETE FROM `+table+` WHERE job = ?`, st.ID)
 	}
 	p.exec(`INSERT OR IGNORE INTO search_job (job) VALUES (?)`, st.ID)
@@ -157,6 +157,9 @@ func projectJob(ctx context.Context, tx *sql.Tx, st *job.State) error {
 		p.exec(`INSERT INTO follow_up (job, no, kind, title, at_km, at, closed) VALUES (?,?,?,?,?,?,?)`,
 			st.ID, d.No, d.Kind, d.Title, d.AtKM, at, d.Closed != nil)
 	}
+	body, err := json.Marshal(st.Outcome())
+	p.err = errors.Join(p.err, err)
+	p.exec(`INSERT INTO outcome VALUES (?,?,?)`, st.ID, stamp(st.Signature.At), string(body))
 	for step, times := range st.Took() {
 		for _, minutes := range times {
 			p.exec(`INSERT INTO step_time (job, step, minutes, signed) VALUES (?,?,?,?)`,
@@ -282,7 +285,7 @@ func (s *Store) dropProjections(ctx context.Context) error {
 	}
 	defer tx.Rollback()
 	p := projecting{ctx: ctx, tx: tx}
-	for _, table := range []string{"job", "fastener", "job_tool", "tool", "part", "finding", "follow_up", "step_time", "release_try", "measure", "search", "search_job"} {
+	for _, table := range []string{"job", "fastener", "job_tool", "tool", "part", "finding", "follow_up", "step_time", "release_try", "measure", "search", "search_job", "outcome"} {
 		p.exec(`DELETE FROM ` + table)
 	}
 	p.exec(`UPDATE projection SET upto = 0`)

@@ -129,6 +129,7 @@ func TestOldFileIsKeptBeforeItIsChanged(t *testing.T) {
 		`DROP TABLE script_token`,
 		`DROP TABLE preference`,
 		`DROP TABLE webhook`,
+		`DROP TABLE outcome`,
 		`DROP INDEX vehicle_vin`,
 	} {
 		if _, err := s.w.ExecContext(ctx, q); err != nil {

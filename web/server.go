@@ -141,7 +141,9 @@ func (s *Server) routes() {
 	a.Get("/static/:file", s.static)
 	a.Get("/sw.js", s.worker)
 	a.Get("/manifest.webmanifest", s.manifest)
-	a.Use(compress.New(compress.Config{Next: func(c fiber.Ctx) bool { return strings.HasSuffix(c.Path(), "/live") || strings.HasSuffix(c.Path(), "/stream") }}))
+	a.Use(compress.New(compress.Config{Next: func(c fiber.Ctx) bool {
+		return strings.HasSuffix(c.Path(), "/live") || strings.HasSuffix(c.Path(), "/stream")
+	}}))
 
 	// Calculations hold no record and write nothing: scripts call them as they are.
 	a.Get("/api/v1/openapi.json", s.openAPI)
@@ -272,6 +274,7 @@ func (s *Server) routes() {
 	a.Get("/scripts", s.scripts)
 	a.Post("/scripts", s.changeScripts)
 	a.Get("/acts", s.acts)
+	a.Get("/office", s.office)
 	a.Get("/people", s.people)
 	a.Post("/people", s.addPerson)
 	a.Post("/people/:person", s.changePerson)

@@ -33,3 +33,12 @@ CREATE TABLE webhook (
     trouble TEXT NOT NULL DEFAULT ''
 ) STRICT;
 CREATE INDEX vehicle_vin ON vehicle (vin);
+
+-- What a signed job came to, for the office: the lists are made anew.
+CREATE TABLE outcome (
+    job    TEXT PRIMARY KEY,
+    signed TEXT NOT NULL,
+    body   TEXT NOT NULL
+) STRICT;
+CREATE INDEX outcome_signed ON outcome (signed);
+UPDATE projection SET upto = 0;

@@ -149,17 +149,17 @@ func wholeOf(st *job.State) Whole {
 
 // Step is one step of a job with how far it is.
 type Step struct {
-	ID       string     `json:"id"`
-	Title    string     `json:"title"`
-	Corner   string     `json:"corner,omitempty"`
-	Joint    string     `json:"joint,omitempty"`
-	Minutes  float64    `json:"minutes"`
-	Done     bool       `json:"done"`
-	Later    bool       `json:"later,omitempty"`
-	By       string     `json:"by,omitempty"`
-	At       *time.Time `json:"at,omitempty"`
-	Note     string     `json:"note,omitempty"`
-	Caution  string     `json:"caution,omitempty"`
+	ID      string     `json:"id"`
+	Title   string     `json:"title"`
+	Corner  string     `json:"corner,omitempty"`
+	Joint   string     `json:"joint,omitempty"`
+	Minutes float64    `json:"minutes"`
+	Done    bool       `json:"done"`
+	Later   bool       `json:"later,omitempty"`
+	By      string     `json:"by,omitempty"`
+	At      *time.Time `json:"at,omitempty"`
+	Note    string     `json:"note,omitempty"`
+	Caution string     `json:"caution,omitempty"`
 }
 
 func stepsOf(st *job.State) []Step {
@@ -170,13 +170,13 @@ func stepsOf(st *job.State) []Step {
 	for i := range st.Plan.Steps {
 		p := &st.Plan.Steps[i]
 		x := Step{
-			ID:       string(p.ID),
-			Title:    p.Title,
-			Corner:   string(p.Corner),
-			Joint:    p.Joint,
-			Minutes:  p.Minutes,
-			Done:     st.StepDone(p.ID),
-			Caution:  p.Caution,
+			ID:      string(p.ID),
+			Title:   p.Title,
+			Corner:  string(p.Corner),
+			Joint:   p.Joint,
+			Minutes: p.Minutes,
+			Done:    st.StepDone(p.ID),
+			Caution: p.Caution,
 		}
 		if s := st.Steps[p.ID]; s != nil {
 			x.Later, x.By, x.Note = s.Postponed, s.By, s.Note
