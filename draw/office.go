@@ -27,9 +27,9 @@ func TimesPlot(all []job.Outcome) template.HTML {
 	a := c.axes(0, most, 0, most, "planned, min", "taken, min")
 	c.poly("o-equal", false, a.at(0, 0), a.at(most, most))
 	for _, o := range all {
-		class := "d-dot"
+		class := "o-first"
 		if o.TookMin > o.PlannedMin {
-			class = "d-dot bad"
+			class = "o-second"
 		}
 		c.circle(class, a.x(o.PlannedMin), a.y(o.TookMin), 4.5)
 	}

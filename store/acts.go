@@ -225,7 +225,7 @@ func (s *Store) known(ctx context.Context, read func(*shop)) error {
 // maxActID bounds the ids clients make for acts.
 const maxActID = 120
 
-// act records one act with whatever else belongs to it, in one transaction. The same
+// act records one act with whatever else belongs to it, rows and further acts, in one transaction. The same
 // act under an id known already is harmless; another one under it is a conflict.
 func (s *Store) act(
 	ctx context.Context,
@@ -233,6 +233,7 @@ func (s *Store) act(
 	at time.Time,
 	body record.ShopBody,
 	also func(*sql.Tx) error,
+	with ...beside,
 ) error {
 	s.mu.Lock()
 	defer s.mu.Unlock()
@@ -252,8 +253,19 @@ func (s *Store) act(
 		if err := g.act(id, by, at, body); err != nil {
 			return err
 		}
+		for _, x := range with {
+			if err := g.act(x.id, by, at, x.body); err != nil {
+				return err
+			}
+		}
 		return s.write(ctx, g, also)
 	})
+}
+
+// beside is an act that is recorded together with another, all or none.
+type beside struct {
+	id   string
+	body record.ShopBody
 }
 
 // repeated answers an act whose id is known.

@@ -16,7 +16,11 @@ type Numbered struct {
 // EventsAfter lists events behind one, by their place in the file, the oldest first, no more
 // than most.
 func (s *Store) EventsAfter(ctx context.Context, after, most int) ([]Numbered, error) {
-	rows, err := s.r.QueryContext(ctx, `SELECT n, id, job, seq, at, by, kind, v, ask, body, hash, sent
+	return eventsAfter(ctx, s.r, after, most)
+}
+
+func eventsAfter(ctx context.Context, q rowsQuerier, after, most int) ([]Numbered, error) {
+	rows, err := q.QueryContext(ctx, `SELECT n, id, job, seq, at, by, kind, v, ask, body, hash, sent
 		FROM event WHERE n > ? ORDER BY n LIMIT ?`, after, most)
 	if err != nil {
 		return nil, err

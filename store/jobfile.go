@@ -46,6 +46,20 @@ func (s *Store) Journal(ctx context.Context, id string) (*JobFile, error) {
 	return f, nil
 }
 
+// Export is a job as a file that leaves the shop; that it did is an act of the shop.
+func (s *Store) Export(ctx context.Context, id, by string, now time.Time) ([]byte, error) {
+	f, err := s.Journal(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	text, err := f.Text()
+	if err != nil {
+		return nil, err
+	}
+	body := record.Exported{What: "job", Job: id, Events: len(f.Events), Hash: f.Hash()}
+	return text, s.act(ctx, "export:"+token(), by, now, body, nil)
+}
+
 // Hash is the seal of the last event: it stands for the whole journal.
 func (f *JobFile) Hash() string { return f.Events[len(f.Events)-1].Hash }
 

@@ -240,10 +240,36 @@ func (s *Store) taken(ctx context.Context, m job.Meta, id string, err error) err
 // Correct records a corrected figure of a sheet, and tells every open job that uses
 // it: a gate stands there until somebody takes the new figure or refuses it.
 func (s *Store) Correct(ctx context.Context, id string, c vehicle.Correction) error {
+	return s.CorrectAll(ctx, id, []vehicle.Correction{c})
+}
+
+// CorrectAll records corrected figures of one person, all or none, and tells the open jobs.
+func (s *Store) CorrectAll(ctx context.Context, id string, all []vehicle.Correction) error {
+	if len(all) == 0 {
+		return nil
+	}
 	if err := s.settle(ctx); err != nil {
 		return err
 	}
-	body := record.FigureCorrected{
+	ids := []string{id}
+	var rest []beside
+	for i, c := range all[1:] {
+		ids = append(ids, fmt.Sprint(id, ":", i+1))
+		rest = append(rest, beside{ids[i+1], corrected(c)})
+	}
+	if err := s.act(ctx, id, all[0].By, all[0].At, corrected(all[0]), nil, rest...); err != nil {
+		return err
+	}
+	for i, c := range all {
+		if err := s.tellJobs(ctx, ids[i], c); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func corrected(c vehicle.Correction) record.FigureCorrected {
+	return record.FigureCorrected{
 		Pattern: c.Pattern,
 		Joint:   c.Joint,
 		Recipe:  c.Recipe,
@@ -251,10 +277,6 @@ func (s *Store) Correct(ctx context.Context, id string, c vehicle.Correction) er
 		Why:     c.Why,
 		Second:  c.Second,
 	}
-	if err := s.act(ctx, id, c.By, c.At, body, nil); err != nil {
-		return err
-	}
-	return s.tellJobs(ctx, id, c)
 }
 
 // tellJobs raises the gate of a corrected figure in the open jobs of a pattern. Each

@@ -63,33 +63,58 @@ func matchPIN(stored, pin string) bool {
 
 // AddPerson lets somebody sign in. Names are unique; a PIN has 4 to 12 digits.
 func (s *Store) AddPerson(ctx context.Context, name string, role job.Role, pin, by string) (Person, error) {
-	name = strings.TrimSpace(name)
+	p, err := s.checkPerson(ctx, NewPerson{name, role, pin})
+	if err != nil {
+		return Person{}, err
+	}
+	x := personOf(p)
+	err = s.act(ctx, "person:"+x.person.ID, by, time.Now(), x.body, func(tx *sql.Tx) error { return x.insert(ctx, tx) })
+	return x.person, err
+}
+
+// NewPerson is somebody who is to sign in.
+type NewPerson struct {
+	Name string
+	Role job.Role
+	PIN  string
+}
+
+// checkPerson refuses what is no name, role or PIN, and a name somebody here could be taken for.
+func (s *Store) checkPerson(ctx context.Context, p NewPerson) (NewPerson, error) {
+	p.Name = strings.TrimSpace(p.Name)
 	switch {
-	case name == "" || len(name) > maxName:
-		return Person{}, fault.New("missing", "name", "The name is empty or too long.",
-			"Give a name of up to 60 characters.")
-	case !goodRole(role):
-		return Person{}, errRole
+	case p.Name == "" || len(p.Name) > maxName:
+		return p, fault.New("missing", "name", "The name is empty or too long.", "Give a name of up to 60 characters.")
+	case !goodRole(p.Role):
+		return p, errRole
 	}
-	if err := checkPIN(pin); err != nil {
-		return Person{}, err
+	if err := checkPIN(p.PIN); err != nil {
+		return p, err
 	}
-	if err := s.tellsApart(ctx, name); err != nil {
-		return Person{}, err
+	return p, s.tellsApart(ctx, p.Name)
+}
+
+// added is somebody as they are put down: in the journal and in the list.
+type added struct {
+	person Person
+	stored string // of the PIN
+	body   record.PersonAdded
+}
+
+func personOf(p NewPerson) added {
+	x := added{person: Person{ID: uuid.NewString(), Name: p.Name, Role: p.Role, Active: true}, stored: newPIN(p.PIN)}
+	x.body = record.PersonAdded{Person: x.person.ID, Name: p.Name, Role: string(p.Role), PIN: sha(x.stored)}
+	return x
+}
+
+func (x added) insert(ctx context.Context, tx *sql.Tx) error {
+	_, err := tx.ExecContext(ctx, `INSERT INTO person (id, name, role, pin) VALUES (?,?,?,?)`,
+		x.person.ID, x.person.Name, string(x.person.Role), x.stored)
+	if unique(err) {
+		return fault.New("exists", "name", "Somebody of that name is here already.",
+			"Add something that tells them apart.")
 	}
-	stored := newPIN(pin)
-	p := Person{ID: uuid.NewString(), Name: name, Role: role, Active: true}
-	body := record.PersonAdded{Person: p.ID, Name: name, Role: string(role), PIN: sha(stored)}
-	err := s.act(ctx, "person:"+p.ID, by, time.Now(), body, func(tx *sql.Tx) error {
-		_, err := tx.ExecContext(ctx, `INSERT INTO person (id, name, role, pin) VALUES (?,?,?,?)`,
-			p.ID, name, string(role), stored)
-		if unique(err) {
-			return fault.New("exists", "name", "Somebody of that name is here already.",
-				"Add something that tells them apart.")
-		}
-		return err
-	})
-	return p, err
+	return err
 }
 
 var errRole = fault.New("bad_choice", "role", "There is no such role.", "Choose technician, foreman or reader.")
@@ -102,18 +127,9 @@ var scripts = []*unicode.RangeTable{unicode.Latin, unicode.Cyrillic, unicode.Gre
 // tellsApart refuses a name that somebody else could be taken for: the same but for case,
 // width, marks or spaces, or with letters of two scripts.
 func (s *Store) tellsApart(ctx context.Context, name string) error {
-	key, err := precis.Nickname.CompareKey(name)
+	key, err := NameKey(name)
 	if err != nil {
-		return fault.New("bad_choice", "name", "The name has a character that is none of a name.", "Use letters, digits and spaces.")
-	}
-	used := 0
-	for _, script := range scripts {
-		if strings.ContainsFunc(name, func(r rune) bool { return unicode.Is(script, r) }) {
-			used++
-		}
-	}
-	if used > 1 {
-		return fault.New("bad_choice", "name", "The name mixes letters of two scripts.", "Write it in one of them.")
+		return err
 	}
 	all, err := s.People(ctx)
 	for _, p := range all {
@@ -123,6 +139,25 @@ func (s *Store) tellsApart(ctx context.Context, name string) error {
 		}
 	}
 	return err
+}
+
+// NameKey is what two names share that could be taken for one another: the same but for case,
+// width, marks or spaces. A name of letters of two scripts has none.
+func NameKey(name string) (string, error) {
+	key, err := precis.Nickname.CompareKey(name)
+	if err != nil {
+		return "", fault.New("bad_choice", "name", "The name has a character that is none of a name.", "Use letters, digits and spaces.")
+	}
+	used := 0
+	for _, script := range scripts {
+		if strings.ContainsFunc(name, func(r rune) bool { return unicode.Is(script, r) }) {
+			used++
+		}
+	}
+	if used > 1 {
+		return "", fault.New("bad_choice", "name", "The name mixes letters of two scripts.", "Write it in one of them.")
+	}
+	return key, nil
 }
 
 // maxName bounds a person's name.

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"database/sql"
 	"strings"
 
 	"github.com/google/uuid"
@@ -13,32 +14,34 @@ import (
 
 // AddVehicle takes a vehicle into the fleet. The fleet number is unique.
 func (s *Store) AddVehicle(ctx context.Context, v vehicle.Vehicle) (vehicle.Vehicle, error) {
+	v, err := checkVehicle(v)
+	if err != nil {
+		return v, err
+	}
+	err = insertVehicle(ctx, s.w, v, "")
+	if unique(err) {
+		return v, fault.New("exists", "fleet", "That fleet number is taken.", "Look for the vehicle in the bays.")
+	}
+	return v, unwritable(err)
+}
+
+// checkVehicle refuses what is no vehicle of a fleet, and gives one without an id its own.
+func checkVehicle(v vehicle.Vehicle) (vehicle.Vehicle, error) {
 	v.Fleet = strings.TrimSpace(v.Fleet)
 	v.Plate = strings.TrimSpace(v.Plate)
 	v.VIN = strings.ToUpper(strings.TrimSpace(v.VIN))
 	v.Bay = strings.TrimSpace(v.Bay)
 	switch {
 	case v.Fleet == "" || len(v.Fleet) > 12:
-		return v, fault.New(
-			"missing",
-			"fleet",
-			"The fleet number is empty or too long.",
-			"Use what is painted on the vehicle, up to 12 characters.",
-		)
+		return v, fault.New("missing", "fleet", "The fleet number is empty or too long.",
+			"Use what is painted on the vehicle, up to 12 characters.")
 	case len(v.Plate) > 16 || len(v.Bay) > 16:
 		return v, fault.New("too_long", "plate", "Plate and bay have at most 16 characters.", "Shorten them.")
-	}
-	if err := vehicle.CheckVIN(v.VIN); err != nil {
-		return v, err
 	}
 	if v.ID == "" {
 		v.ID = uuid.NewString()
 	}
-	err := insertVehicle(ctx, s.w, v, "")
-	if unique(err) {
-		return v, fault.New("exists", "fleet", "That fleet number is taken.", "Look for the vehicle in the bays.")
-	}
-	return v, err
+	return v, vehicle.CheckVIN(v.VIN)
 }
 
 const selectVehicle = `SELECT id, fleet, plate, vin, pattern, name, bay FROM vehicle `
@@ -75,6 +78,10 @@ func (s *Store) vehicles(ctx context.Context, query string, args ...any) ([]vehi
 	if err != nil {
 		return nil, err
 	}
+	return scanVehicles(rows)
+}
+
+func scanVehicles(rows *sql.Rows) ([]vehicle.Vehicle, error) {
 	defer rows.Close()
 	var out []vehicle.Vehicle
 	for rows.Next() {

@@ -10,6 +10,7 @@ import (
 	"lugtak/core/job"
 	"lugtak/report"
 	"lugtak/store"
+	"lugtak/web/kit"
 )
 
 // file sends what a job is written to, under a name made of fleet number and
@@ -109,5 +110,7 @@ func (s *Server) ledgerCSV(c fiber.Ctx) error {
 }
 
 func (s *Server) jobJSON(c fiber.Ctx) error {
-	return s.file(c, "json", "application/json", func(_ *job.State, f *store.JobFile) ([]byte, error) { return f.Text() })
+	return s.file(c, "json", "application/json", func(_ *job.State, f *store.JobFile) ([]byte, error) {
+		return s.Store.Export(c.Context(), f.Job, kit.Session(c).Person.Name, s.Now())
+	})
 }

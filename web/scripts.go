@@ -1,6 +1,8 @@
 package web
 
 import (
+	"time"
+
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/core/fault"
@@ -94,9 +96,15 @@ func (s *Server) changeScripts(c fiber.Ctx) error {
 	return s.showScripts(c, 200, v)
 }
 
+// actView is one act with its time.
+type actView struct {
+	record.Act
+	When time.Time
+}
+
 // actsView is a page of what was done in the shop beside its jobs.
 type actsView struct {
-	Acts   []record.Act
+	Acts   []actView
 	Before int // where older ones begin; 0 where there are none
 }
 
@@ -114,10 +122,17 @@ func (s *Server) acts(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v := actsView{Acts: list}
+	v := actsView{}
 	if len(list) > actsPage {
-		v.Acts = list[:actsPage]
+		list = list[:actsPage]
 		v.Before = list[actsPage-1].N
+	}
+	for _, a := range list {
+		at, err := time.Parse(time.RFC3339Nano, a.At)
+		if err != nil {
+			return err
+		}
+		v.Acts = append(v.Acts, actView{a, at})
 	}
 	return s.render(c, 200, "acts", "Done in the shop", v)
 }

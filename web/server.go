@@ -275,6 +275,8 @@ func (s *Server) routes() {
 	a.Post("/scripts", s.changeScripts)
 	a.Get("/acts", s.acts)
 	a.Get("/office", s.office)
+	a.Get("/imports", s.imports)
+	a.Post("/imports", s.takeList)
 	a.Get("/people", s.people)
 	a.Post("/people", s.addPerson)
 	a.Post("/people/:person", s.changePerson)

@@ -318,7 +318,8 @@ func evidenceSigns() []tallySign {
 	return out
 }
 
-// fieldsOf are the fields of a JSON object as words, by name; long ones are cut.
+// fieldsOf are the fields of an act as words, by name; long ones are cut, lists counted, and
+// digests and ids left out: nobody reads them.
 func fieldsOf(body json.RawMessage) []string {
 	var m map[string]any
 	if json.Unmarshal(body, &m) != nil {
@@ -326,14 +327,22 @@ func fieldsOf(body json.RawMessage) []string {
 	}
 	var out []string
 	for _, name := range slices.Sorted(maps.Keys(m)) {
-		text := []rune(fmt.Sprint(m[name]))
-		if len(text) > fieldMost {
-			text = append(text[:fieldMost], '…')
+		if slices.Contains(unread, name) {
+			continue
 		}
-		out = append(out, strings.ReplaceAll(name, "_", " ")+": "+string(text))
+		text := fmt.Sprint(m[name])
+		if list, ok := m[name].([]any); ok {
+			text = fmt.Sprint(len(list))
+		}
+		if r := []rune(text); len(r) > fieldMost {
+			text = string(r[:fieldMost]) + "…"
+		}
+		out = append(out, strings.ReplaceAll(name, "_", " ")+" "+text)
 	}
 	return out
 }
+
+var unread = []string{"pin", "token", "person", "script", "hook", "hash"}
 
 const fieldMost = 60
 

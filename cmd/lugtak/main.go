@@ -403,68 +403,6 @@ func (c *schemaCmd) Run() error {
 	return nil
 }
 
-type exportCmd struct {
-	DB  string `required:"" env:"LUGTAK_DB" help:"The shop file." type:"existingfile"`
-	Job string `arg:"" help:"The job's number, as in the address of its pages."`
-}
-
-func (c *exportCmd) Run() error {
-	ctx := context.Background()
-	s, err := store.Open(ctx, c.DB)
-	if err != nil {
-		return err
-	}
-	defer s.Close()
-	f, err := s.Journal(ctx, c.Job)
-	if err != nil {
-		return err
-	}
-	text, err := f.Text()
-	if err != nil {
-		return err
-	}
-	_, err = os.Stdout.Write(text)
-	return err
-}
-
-type importCmd struct {
-	DB   string `required:"" env:"LUGTAK_DB" help:"The shop file." type:"path"`
-	File string `arg:"" help:"The job file; - reads standard input."`
-	By   string `help:"Who imports it." default:"command line"`
-}
-
-func (c *importCmd) Run() error {
-	in := io.Reader(os.Stdin)
-	if c.File != "-" {
-		f, err := os.Open(c.File)
-		if err != nil {
-			return err
-		}
-		defer f.Close()
-		in = f
-	}
-	data, err := io.ReadAll(io.LimitReader(in, store.MaxJobFile+1))
-	if err != nil {
-		return err
-	}
-	ctx := context.Background()
-	s, err := store.Open(ctx, c.DB)
-	if err != nil {
-		return err
-	}
-	defer s.Close()
-	id, added, err := s.Import(ctx, data, store.Source{By: c.By, From: c.File, At: time.Now()})
-	if err != nil {
-		return err
-	}
-	if !added {
-		fmt.Printf("job %s is here already, unchanged\n", id)
-		return nil
-	}
-	fmt.Printf("job %s is in\n", id)
-	return nil
-}
-
 type restoreCmd struct {
 	DB     string `required:"" env:"LUGTAK_DB" help:"The shop file; nobody serves it meanwhile." type:"path"`
 	File   string `arg:"" help:"The backup." type:"existingfile"`

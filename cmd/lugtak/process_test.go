@@ -328,11 +328,11 @@ func TestOtherProcessesBesideTheServer(t *testing.T) {
 func noStandIns(t *testing.T, db, addr string) {
 	t.Helper()
 	add := exec.Command(binary, "person", "--db", db, "--name", "Foreman Ull", "--role", "foreman")
-	add.Stdin = strings.NewReader("4321\n")
+	add.Stdin = strings.NewReader("4713\n")
 	if out, err := add.CombinedOutput(); err != nil {
 		t.Fatalf("%v: %s", err, out)
 	}
-	client, csrf := signIn(t, addr, "Foreman Ull", "4321")
+	client, csrf := signIn(t, addr, "Foreman Ull", "4713")
 	ask := func(path string) (int, string) {
 		res, err := client.Get("http://" + addr + path)
 		if err != nil {

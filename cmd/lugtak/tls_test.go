@@ -66,7 +66,7 @@ func TestServeOverTLS(t *testing.T) {
 		t.Fatal(err)
 	}
 	made := exec.Command(binary, "init", "--db", db, "--name", "Foreman Ull")
-	made.Stdin = strings.NewReader("4321\n")
+	made.Stdin = strings.NewReader("4713\n")
 	if out, err := made.CombinedOutput(); err != nil {
 		t.Fatalf("%v: %s", err, out)
 	}
@@ -84,7 +84,7 @@ func TestServeOverTLS(t *testing.T) {
 		Transport:     &http.Transport{TLSClientConfig: &tls.Config{RootCAs: pool}},
 		CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse },
 	}
-	res, err := client.PostForm("https://"+line+"/signin", url.Values{"name": {"Foreman Ull"}, "pin": {"4321"}})
+	res, err := client.PostForm("https://"+line+"/signin", url.Values{"name": {"Foreman Ull"}, "pin": {"4713"}})
 	if err != nil {
 		t.Fatal(err)
 	}

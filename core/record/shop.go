@@ -10,13 +10,13 @@ import (
 // Act is one line of the shop's own journal, beside the jobs: its tools, figures,
 // shelf, people, imports and keys. Each line carries the seal of the one before.
 type Act struct {
-	N    int // from 1
-	ID   string
-	At   string
-	By   string
-	Kind string
-	Body json.RawMessage
-	Link string
+	N    int             `json:"n"` // from 1
+	ID   string          `json:"id"`
+	At   string          `json:"at"`
+	By   string          `json:"by"`
+	Kind string          `json:"kind"`
+	Body json.RawMessage `json:"body"`
+	Link string          `json:"link"`
 }
 
 // Sum is the SHA-256 of the act's fields behind the seal before it.

@@ -1,0 +1,153 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"time"
+
+	"lugtak/core/vehicle"
+	"lugtak/intake"
+	"lugtak/library"
+	"lugtak/store"
+)
+
+// What goes out of a shop and comes in, as files.
+
+type exportCmd struct {
+	DB  string `required:"" env:"LUGTAK_DB" help:"The shop file." type:"existingfile"`
+	Job string `arg:"" optional:"" help:"The job's number, as in the address of its pages."`
+	All string `help:"Write the whole shop as this new folder instead, every record of it." type:"path"`
+	By  string `default:"command line" help:"Who exports it."`
+}
+
+func (c *exportCmd) Run() error {
+	if (c.Job == "") == (c.All == "") {
+		return errors.New("name one job, or a new folder with --all")
+	}
+	ctx := context.Background()
+	s, err := store.Open(ctx, c.DB)
+	if err != nil {
+		return err
+	}
+	defer s.Close()
+	if c.All != "" {
+		if err := s.ExportFolder(ctx, c.All, c.By, time.Now()); err != nil {
+			return err
+		}
+		fmt.Println("the whole shop is in " + c.All)
+		return nil
+	}
+	text, err := s.Export(ctx, c.Job, c.By, time.Now())
+	if err != nil {
+		return err
+	}
+	_, err = os.Stdout.Write(text)
+	return err
+}
+
+type importCmd struct {
+	DB   string      `required:"" env:"LUGTAK_DB" help:"The shop file; with --all a new one." type:"path"`
+	File string      `arg:"" help:"The file; - reads standard input. With --all the folder."`
+	By   string      `help:"Who imports it." default:"command line"`
+	Kind intake.Kind `default:"job" enum:"job,vehicles,people,figures" help:"What the file holds: job, vehicles, people or figures."`
+	Look bool        `help:"Say what it would do, and take nothing."`
+	All  bool        `help:"Make a new shop file of a folder that export --all wrote."`
+	Key  string      `help:"With --all: the key file of that shop, so that it goes on signing with it." type:"existingfile"`
+
+	Library string `help:"Folder with the shop's own YAML files." type:"path"`
+}
+
+func (c *importCmd) Run() error {
+	ctx := context.Background()
+	if c.All {
+		if err := store.ImportFolder(ctx, c.File, c.DB, c.Key); err != nil {
+			return err
+		}
+		fmt.Println(c.DB + " is the shop that went out, by the seals over all its rows")
+		return nil
+	}
+	text, err := c.read()
+	if err != nil {
+		return err
+	}
+	s, err := store.Open(ctx, c.DB)
+	if err != nil {
+		return err
+	}
+	defer s.Close()
+	lib, err := library.Load(c.Library)
+	if err != nil {
+		return err
+	}
+	shop := intake.Shop{Store: s, Library: lib, By: c.By}
+	shop.Pattern = func(id string) (vehicle.Pattern, error) {
+		p, _ := lib.Pattern(id)
+		done, err := s.Corrections(ctx, id)
+		return p.With(done), err
+	}
+	p, err := shop.Read(ctx, c.Kind, text)
+	if err != nil {
+		return err
+	}
+	for _, f := range p.Faults {
+		fmt.Fprintf(os.Stderr, "%s:%d: %s %s\n", c.File, f.Line, f.Detail, f.Remedy)
+	}
+	switch {
+	case !p.OK():
+		return errors.New("nothing was taken")
+	case p.ByTwo:
+		return errors.New("figures a life hangs on are read by two people: take this list in under Office, Take in a list")
+	case c.Look && p.Job != nil:
+		fmt.Printf("%s %s, %d events, last seal %s\n", p.Job.Fleet, p.Job.Title, p.Job.Events, p.Job.Hash)
+		return nil
+	case c.Look:
+		fmt.Printf("%d rows, nothing wrong with them\n", len(p.Rows))
+		return nil
+	}
+	return c.take(ctx, s, p, text)
+}
+
+func (c *importCmd) read() ([]byte, error) {
+	if c.File == "-" {
+		return io.ReadAll(io.LimitReader(os.Stdin, store.MaxJobFile+1))
+	}
+	f, err := os.Open(c.File)
+	if err != nil {
+		return nil, err
+	}
+	defer f.Close()
+	return io.ReadAll(io.LimitReader(f, store.MaxJobFile+1))
+}
+
+// take takes what was read. The digest is its id: the same list again is harmless.
+func (c *importCmd) take(ctx context.Context, s *store.Store, p *intake.Preview, text []byte) error {
+	src := store.Source{By: c.By, From: c.File, At: time.Now()}
+	id := "list:" + p.Digest
+	var err error
+	switch p.Kind {
+	case intake.Vehicles:
+		err = s.TakeVehicles(ctx, id, p.Vehicles, src, p.Digest)
+	case intake.People:
+		err = s.TakePeople(ctx, id, p.People, src, p.Digest)
+	case intake.Figures:
+		for i := range p.Figures {
+			p.Figures[i].At = src.At
+		}
+		err = s.CorrectAll(ctx, id, p.Figures)
+	default:
+		job, added, err := s.Import(ctx, text, src)
+		if err == nil && !added {
+			fmt.Printf("job %s is here already, unchanged\n", job)
+		} else if err == nil {
+			fmt.Printf("job %s is in\n", job)
+		}
+		return err
+	}
+	if err == nil {
+		fmt.Printf("%d rows are in\n", len(p.Rows))
+	}
+	return err
+}

@@ -1,0 +1,330 @@
+// Package intake reads lists that come from elsewhere, shows what they would do, and says line
+// by line what is wrong with them. It writes nothing: what was read is taken whole or not at
+// all by the store.
+package intake
+
+import (
+	"bytes"
+	"context"
+	"crypto/sha256"
+	"encoding/csv"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"io"
+	"slices"
+	"strings"
+	"unicode/utf8"
+
+	"lugtak/core/fault"
+	"lugtak/core/job"
+	"lugtak/core/vehicle"
+	"lugtak/library"
+	"lugtak/store"
+)
+
+// Kind is what a list holds.
+type Kind string
+
+// The kinds of list.
+const (
+	Vehicles Kind = "vehicles"
+	People   Kind = "people"
+	Figures  Kind = "figures"
+	Job      Kind = "job"
+)
+
+// Columns are those each list may have; the first so many of required must be there.
+var columns = map[Kind]struct {
+	required int
+	names    []string
+}{
+	Vehicles: {2, []string{"fleet", "pattern", "plate", "vin", "bay"}},
+	People:   {3, []string{"name", "role", "pin"}},
+	Figures:  {5, []string{"pattern", "joint", "recipe", "source", "why"}},
+}
+
+// Columns names the columns of a list, those that must be there first.
+func Columns(k Kind) (required, others []string) {
+	c := columns[k]
+	return c.names[:c.required], c.names[c.required:]
+}
+
+// Bounds of a list.
+const (
+	MaxList = 1 << 20 // bytes
+	maxRows = 5000
+)
+
+// Fault is what is wrong with one line.
+type Fault struct {
+	Line int // of the file, from 1
+	*fault.Fault
+}
+
+// Row is a line as it was read.
+type Row struct {
+	Line  int
+	Cells []string
+}
+
+// Preview is a list as it was read, with what it would do.
+type Preview struct {
+	Kind    Kind
+	Columns []string
+	Rows    []Row
+	Faults  []Fault
+	Digest  string // SHA-256 of the file
+
+	Vehicles []vehicle.Vehicle
+	People   []store.NewPerson
+	Figures  []vehicle.Correction
+	ByTwo    bool // a figure of it is read by two people
+	Job      *JobRead
+}
+
+// JobRead is a job file that holds.
+type JobRead struct {
+	ID, Fleet, Title string
+	Events           int
+	Hash, Key        string // fingerprint of the key that signed its end
+	Signed           bool
+	Here             bool // it is in the shop already
+}
+
+// OK says that nothing is wrong with it.
+func (p *Preview) OK() bool { return len(p.Faults) == 0 }
+
+// Shop is what a list is held against.
+type Shop struct {
+	Store   *store.Store
+	Library *library.Library
+	// Pattern is a pattern with the figures the shop has corrected.
+	Pattern func(id string) (vehicle.Pattern, error)
+	By      string
+}
+
+// Read reads a list. Its error is one of the shop; what is wrong with the list is in its faults.
+func (s Shop) Read(ctx context.Context, k Kind, text []byte) (*Preview, error) {
+	sum := sha256.Sum256(text)
+	p := &Preview{Kind: k, Digest: hex.EncodeToString(sum[:])}
+	if k == Job {
+		return p, s.job(ctx, p, text)
+	}
+	if _, known := columns[k]; !known {
+		p.fault(0, fault.New("bad_choice", "kind", "There is no list of that kind.", "Choose one of the list."))
+		return p, nil
+	}
+	p.table(text)
+	if !p.OK() {
+		return p, nil
+	}
+	switch k {
+	case Vehicles:
+		return p, s.vehicles(ctx, p)
+	case People:
+		return p, s.people(ctx, p)
+	}
+	return p, s.figures(p)
+}
+
+func (p *Preview) fault(line int, err error) {
+	f := fault.As(err)
+	if f == nil {
+		f = fault.New("bad_file", "", "It cannot be read: "+err.Error()+".", "Look at that line.")
+	}
+	p.Faults = append(p.Faults, Fault{line, f})
+}
+
+// table reads CSV (RFC 4180) with a header, parted by commas, semicolons or tabs. Its cells
+// are put in the order of the kind's columns.
+func (p *Preview) table(text []byte) {
+	text = bytes.TrimPrefix(text, []byte("\ufeff"))
+	switch {
+	case len(text) > MaxList:
+		p.fault(0, fault.New("too_long", "file", "The list is larger than 1 MB.", "Part it."))
+		return
+	case !utf8.Valid(text) || bytes.ContainsRune(text, 0):
+		p.fault(0, fault.New("bad_file", "file", "The list is no text in UTF-8.", "Save it as CSV in UTF-8."))
+		return
+	}
+	r := csv.NewReader(bytes.NewReader(text))
+	r.Comma = parted(text)
+	r.TrimLeadingSpace = true
+	header, err := r.Read()
+	if err != nil {
+		p.fault(1, fault.New("bad_file", "file", "The list has no header.", "Name the columns on its first line."))
+		return
+	}
+	place := p.places(header)
+	for p.OK() {
+		cells, err := r.Read()
+		if errors.Is(err, io.EOF) {
+			break
+		}
+		var bad *csv.ParseError
+		if errors.As(err, &bad) {
+			p.fault(bad.Line, fault.New("bad_file", "", "This line cannot be read: "+bad.Err.Error()+".",
+				"Give it as many cells as the header, and close what is quoted."))
+			return
+		}
+		if err != nil {
+			p.fault(0, err)
+			return
+		}
+		line, _ := r.FieldPos(0)
+		row := Row{Line: line, Cells: make([]string, len(p.Columns))}
+		for i, at := range place {
+			if at >= 0 {
+				row.Cells[i] = strings.TrimSpace(cells[at])
+			}
+		}
+		if p.Rows = append(p.Rows, row); len(p.Rows) > maxRows {
+			p.fault(line, fault.New("too_long", "file", fmt.Sprintf("The list has more than %d rows.", maxRows), "Part it."))
+		}
+	}
+	if p.OK() && len(p.Rows) == 0 {
+		p.fault(1, fault.New("bad_file", "file", "The list has a header and no rows.", "Write a row for each."))
+	}
+}
+
+// places finds each column of the kind in a header; -1 where it is not there.
+func (p *Preview) places(header []string) []int {
+	c := columns[p.Kind]
+	p.Columns = c.names
+	place := make([]int, len(c.names))
+	for i := range place {
+		place[i] = -1
+	}
+	for at, name := range header {
+		name = strings.ToLower(strings.TrimSpace(name))
+		i := slices.Index(c.names, name)
+		switch {
+		case i < 0:
+			p.fault(1, fault.New("unknown_field", name, "There is no column “"+name+"” in a list of "+string(p.Kind)+".",
+				"Known are "+strings.Join(c.names, ", ")+"."))
+		case place[i] >= 0:
+			p.fault(1, fault.New("exists", name, "The column “"+name+"” is there twice.", "Leave one out."))
+		default:
+			place[i] = at
+		}
+	}
+	for i, name := range c.names[:c.required] {
+		if place[i] < 0 {
+			p.fault(1, fault.New("missing", name, "The column “"+name+"” is missing.", "Add it to the header."))
+		}
+	}
+	return place
+}
+
+// parted is what parts the cells: what the header has most of.
+func parted(text []byte) rune {
+	header, _, _ := bytes.Cut(text, []byte("\n"))
+	best, most := ',', 0
+	for _, c := range ",;\t" {
+		if n := bytes.Count(header, []byte(string(c))); n > most {
+			best, most = c, n
+		}
+	}
+	return best
+}
+
+func (s Shop) vehicles(ctx context.Context, p *Preview) error {
+	for _, r := range p.Rows {
+		v := vehicle.Vehicle{Fleet: r.Cells[0], Pattern: r.Cells[1], Plate: r.Cells[2], VIN: r.Cells[3], Bay: r.Cells[4]}
+		pattern, ok := s.Library.Pattern(v.Pattern)
+		if !ok {
+			p.fault(r.Line, fault.New("bad_choice", "pattern", "There is no pattern “"+v.Pattern+"” on the Shelf.",
+				"Take the id of one that is there, or put its file on the Shelf first."))
+		}
+		v.Name = pattern.Name
+		p.Vehicles = append(p.Vehicles, v)
+	}
+	checked, err := s.Store.CheckVehicles(ctx, p.Vehicles)
+	for i, c := range checked {
+		if c.Fault != nil {
+			p.fault(p.Rows[i].Line, c.Fault)
+		}
+	}
+	p.sort()
+	return err
+}
+
+func (s Shop) people(ctx context.Context, p *Preview) error {
+	for _, r := range p.Rows {
+		p.People = append(p.People, store.NewPerson{Name: r.Cells[0], Role: job.Role(strings.ToLower(r.Cells[1])), PIN: r.Cells[2]})
+		r.Cells[2] = strings.Repeat("•", min(len(r.Cells[2]), 12)) // what is shown gives no PIN away
+	}
+	checked, err := s.Store.CheckPeople(ctx, p.People)
+	for i, c := range checked {
+		if c.Fault != nil {
+			p.fault(p.Rows[i].Line, c.Fault)
+		}
+	}
+	return err
+}
+
+// figures reads corrected figures, each held against the sheet as those before it leave it.
+func (s Shop) figures(p *Preview) error {
+	sheets := map[string]vehicle.Pattern{}
+	for _, r := range p.Rows {
+		c := vehicle.Correction{Pattern: r.Cells[0], Joint: r.Cells[1], Recipe: r.Cells[2], Source: r.Cells[3], Why: r.Cells[4], By: s.By}
+		sheet, ok := sheets[c.Pattern]
+		if !ok {
+			var err error
+			sheet, err = s.Pattern(c.Pattern)
+			if err != nil {
+				if fault.As(err) == nil {
+					return err
+				}
+				p.fault(r.Line, err)
+				continue
+			}
+		}
+		p.ByTwo = p.ByTwo || s.Library.ByTwo(c.Joint)
+		if err := sheet.Correct(&c, false); err != nil {
+			p.fault(r.Line, err)
+			continue
+		}
+		sheets[c.Pattern] = sheet.With([]vehicle.Correction{c})
+		p.Figures = append(p.Figures, c)
+	}
+	return nil
+}
+
+func (s Shop) job(ctx context.Context, p *Preview, text []byte) error {
+	f, st, err := store.ReadJobFile(text)
+	if fault.As(err) != nil {
+		p.fault(0, err)
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	p.Job = &JobRead{
+		ID:     f.Job,
+		Fleet:  st.Vehicle.Fleet,
+		Title:  st.Title(),
+		Events: len(f.Events),
+		Hash:   f.Hash(),
+		Key:    f.Fingerprint(),
+		Signed: st.Signature != nil,
+	}
+	have, err := s.Store.Lines(ctx, f.Job)
+	if errors.Is(err, store.ErrNoJob) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	p.Job.Here = true
+	if have[len(have)-1].Hash != p.Job.Hash {
+		p.fault(0, fault.New("conflict", "file", "This job is here already and differs.", "Look at both before anything is done."))
+	}
+	return nil
+}
+
+// sort puts faults in the order of their lines.
+func (p *Preview) sort() {
+	slices.SortStableFunc(p.Faults, func(a, b Fault) int { return a.Line - b.Line })
+}

@@ -1,0 +1,187 @@
+package intake
+
+import (
+	"context"
+	"fmt"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"lugtak/core/job"
+	"lugtak/core/vehicle"
+	"lugtak/library"
+	"lugtak/store"
+)
+
+func shop(tb testing.TB) Shop {
+	tb.Helper()
+	lib, err := library.Load("")
+	if err != nil {
+		tb.Fatal(err)
+	}
+	s, err := store.Open(context.Background(), filepath.Join(tb.TempDir(), "shop.db"))
+	if err != nil {
+		tb.Fatal(err)
+	}
+	tb.Cleanup(func() { s.Close() })
+	if _, err := s.AddVehicle(context.Background(), vehicle.Vehicle{Fleet: "Q-1", Pattern: "ostrel-c22"}); err != nil {
+		tb.Fatal(err)
+	}
+	if _, err := s.AddPerson(context.Background(), "Aro", job.Technician, "2401", "test"); err != nil {
+		tb.Fatal(err)
+	}
+	pattern := func(id string) (vehicle.Pattern, error) {
+		p, ok := lib.Pattern(id)
+		if !ok {
+			return p, store.ErrNoVehicle
+		}
+		return p, nil
+	}
+	return Shop{Store: s, Library: lib, Pattern: pattern, By: "Cass"}
+}
+
+// What is wrong with a list is told with its line and its field, all of it at once.
+func TestFaultsByLine(t *testing.T) {
+	x := shop(t)
+	for name, c := range map[string]struct {
+		kind Kind
+		text string
+		want string // line field, line field
+	}{
+		"sound":              {Vehicles, "fleet,pattern\nR-1,ostrel-c22\n", ""},
+		"semicolons and BOM": {Vehicles, "\ufeffFleet;Pattern;VIN\nR-1;ostrel-c22;\n", ""},
+		"tabs":               {Vehicles, "pattern\tfleet\nostrel-c22\tR-1\n", ""},
+		"quoted":             {Vehicles, "fleet,pattern,bay\n\"R-1\",ostrel-c22,\"by the door\"\n", ""},
+		"nothing":            {Vehicles, "", "1 file"},
+		"no rows":            {Vehicles, "fleet,pattern\n", "1 file"},
+		"a column missing":   {Vehicles, "fleet\nR-1\n", "1 pattern"},
+		"a column unknown":   {Vehicles, "fleet,pattern,colour\nR-1,ostrel-c22,red\n", "1 colour"},
+		"a column twice":     {Vehicles, "fleet,pattern,fleet\nR-1,ostrel-c22,R-2\n", "1 fleet"},
+		"a short line":       {Vehicles, "fleet,pattern\nR-1,ostrel-c22\nR-2\n", "3 "},
+		"an open quote":      {Vehicles, "fleet,pattern\n\"R-1,ostrel-c22\n", "2 "},
+		"each of its own": {Vehicles,
+			"fleet,pattern,vin\nq-1,ostrel-c22,\nR-2,none,\nR-3,ostrel-c22,123\n,ostrel-c22,\nR-5,ostrel-c22,\nr-5,ostrel-c22,\n",
+			"2 fleet, 3 pattern, 4 vin, 5 fleet, 7 fleet"},
+		"not UTF-8":           {Vehicles, "fleet,pattern\n\xff,x\n", "0 file"},
+		"people":              {People, "name,role,pin\nBel,technician,3712\nDun,Reader,80412\n", ""},
+		"people at fault":     {People, "name,role,pin\naro,technician,3712\nDun,owner,80412\nEla,reader,1234\nFen,reader,7293\nfen,reader,7294\n", "2 name, 3 role, 4 pin, 6 name"},
+		"a kind that is none": {"parts", "x", "0 kind"},
+		"no job file":         {Job, "{}", "0 file"},
+	} {
+		p, err := x.Read(t.Context(), c.kind, []byte(c.text))
+		if err != nil {
+			t.Errorf("%s: %v", name, err)
+			continue
+		}
+		var got []string
+		for _, f := range p.Faults {
+			got = append(got, fmt.Sprint(f.Line, " ", f.Field))
+			if f.Detail == "" || f.Remedy == "" {
+				t.Errorf("%s: %+v says too little", name, f)
+			}
+		}
+		if is := strings.Join(got, ", "); is != c.want {
+			t.Errorf("%s: %q, want %q", name, is, c.want)
+		}
+	}
+}
+
+// A list is taken whole or not at all, and once.
+func TestAllOrNothing(t *testing.T) {
+	x := shop(t)
+	src := store.Source{By: "Cass", From: "list.csv", At: time.Date(2026, 11, 26, 9, 0, 0, 0, time.UTC)}
+	p, err := x.Read(t.Context(), Vehicles, []byte("fleet,pattern\nR-1,ostrel-c22\nR-2,ostrel-c22\n"))
+	if err != nil || !p.OK() {
+		t.Fatal(p, err)
+	}
+	count := func() int {
+		all, err := x.Store.Vehicles(t.Context())
+		if err != nil {
+			t.Fatal(err)
+		}
+		return len(all)
+	}
+	// Somebody adds one of them between the look and the taking.
+	if _, err := x.Store.AddVehicle(t.Context(), vehicle.Vehicle{Fleet: "R-2", Pattern: "ostrel-c22"}); err != nil {
+		t.Fatal(err)
+	}
+	if err := x.Store.TakeVehicles(t.Context(), "list", p.Vehicles, src, p.Digest); err == nil || count() != 2 {
+		t.Fatalf("%v, %d vehicles", err, count())
+	}
+	if err := x.Store.TakeVehicles(t.Context(), "list", p.Vehicles[:1], src, p.Digest); err != nil || count() != 3 {
+		t.Fatalf("%v, %d vehicles", err, count())
+	}
+	if err := x.Store.TakeVehicles(t.Context(), "list", p.Vehicles[:1], src, p.Digest); err != nil || count() != 3 {
+		t.Errorf("sent again: %v, %d vehicles", err, count())
+	}
+	people, err := x.Read(t.Context(), People, []byte("name,role,pin\nBel,technician,3712\nDun,reader,80412\n"))
+	if err != nil || !people.OK() || strings.Contains(fmt.Sprint(people.Rows), "3712") {
+		t.Fatal(people.Faults, err)
+	}
+	if err := x.Store.TakePeople(t.Context(), "people", people.People, src, people.Digest); err != nil {
+		t.Fatal(err)
+	}
+	if who, err := x.Store.Prove(t.Context(), "Dun", "80412", store.Asker{Address: "here"}, src.At); err != nil || who.Role != job.Reader {
+		t.Errorf("%+v %v", who, err)
+	}
+}
+
+// Figures are held against the sheet as the rows before leave it, and those a life hangs on
+// want a second reader.
+func TestFigures(t *testing.T) {
+	x := shop(t)
+	p, err := x.Pattern("ostrel-c22")
+	if err != nil {
+		t.Fatal(err)
+	}
+	var plain, life string
+	for key, spec := range p.Spec {
+		if len(spec.Variants) > 0 {
+			continue
+		}
+		if x.Library.ByTwo(key) {
+			life = key
+		} else {
+			plain = key
+		}
+	}
+	header := "pattern,joint,recipe,source,why\n"
+	row := func(joint, recipe string) string { return "ostrel-c22," + joint + "," + recipe + ",sheet 9,misprint\n" }
+	for name, c := range map[string]struct {
+		text   string
+		faults int
+		byTwo  bool
+	}{
+		"one":             {row(plain, "47 Nm"), 0, false},
+		"a life":          {row(life, "47 Nm"), 0, true},
+		"twice the same":  {row(plain, "47 Nm") + row(plain, "47 Nm"), 1, false},
+		"no such joint":   {row("nowhere", "47 Nm"), 1, false},
+		"cannot be read":  {row(plain, "1.200 Nm"), 1, false},
+		"no such pattern": {strings.Replace(row(plain, "47 Nm"), "ostrel-c22", "none", 1), 1, false},
+	} {
+		got, err := x.Read(t.Context(), Figures, []byte(header+c.text))
+		if err != nil || len(got.Faults) != c.faults || got.ByTwo != c.byTwo {
+			t.Errorf("%s: %+v, by two %v, %v", name, got.Faults, got.ByTwo, err)
+		}
+	}
+}
+
+// Nothing anybody sends breaks the reader, and a list without a fault is read whole.
+func FuzzRead(f *testing.F) {
+	x := shop(f)
+	for _, s := range []string{"fleet,pattern\nR-1,ostrel-c22\n", "name;role;pin\nA;reader;80412", "{\"format\":\"lugtak-job\"}", "a\tb\n\"", "\ufeff,,,\n,,"} {
+		f.Add(s)
+	}
+	f.Fuzz(func(t *testing.T, text string) {
+		for _, k := range []Kind{Vehicles, People, Figures, Job} {
+			p, err := x.Read(t.Context(), k, []byte(text))
+			if err != nil {
+				t.Fatal(err)
+			}
+			if p.OK() && k != Job && len(p.Rows) == 0 {
+				t.Errorf("%s without rows and without a fault", k)
+			}
+		}
+	})
+}
