@@ -11,7 +11,7 @@ demo: build
 	./bin/lugtak demo --addr $(DEMO_ADDR)
 
 build:
-	go build -o bin/lugtak ./cmd/lugtak
+	go build -buildvcs=auto -o bin/lugtak ./cmd/lugtak
 
 test: lint script-test go-test browser-test
 
@@ -26,6 +26,7 @@ lint: e2e/node_modules/.package-lock.json
 	$(TOOLS)/prettier --check $(WEB) $(JS) "e2e/*.mjs" "*.md" "docs/*.md"
 	$(TOOLS)/stylelint -c e2e/stylelint.config.mjs $(WEB)
 	$(TOOLS)/eslint -c e2e/eslint.config.mjs $(JS) e2e
+	go run ./cmd/lugtak schema openapi | node e2e/openapi.mjs
 
 go-test:
 	go test $(RACE) -timeout 15m ./...

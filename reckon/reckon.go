@@ -9,6 +9,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"maps"
 	"math"
 	"reflect"
 	"slices"
@@ -346,7 +347,12 @@ func OpenAPI(version string, beside ...Call) ([]byte, error) {
 		paths["/api/v1/calc/"+c.Name] = c.operation()
 	}
 	for _, c := range beside {
-		paths[c.Path] = c.operation()
+		at, ok := paths[c.Path].(object)
+		if !ok {
+			at = object{}
+			paths[c.Path] = at
+		}
+		maps.Copy(at, c.operation())
 	}
 	return json.MarshalIndent(object{
 		"openapi":           "3.1.0",

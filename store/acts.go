@@ -101,6 +101,7 @@ var actReaders = map[string]func(*shop, record.Act, time.Time) error{
 			Source:  b.Source,
 			Why:     b.Why,
 			Second:  b.Second,
+			Shop:    b.Shop,
 			By:      a.By,
 			At:      at,
 		})

@@ -51,13 +51,28 @@ func (s *Server) noCall(c fiber.Ctx) error {
 	return fault.New("bad_method", "", "This is asked by "+strings.Join(allowed, " or ")+".", "Look at /api/v1/openapi.json.")
 }
 
+// OpenAPI is the OpenAPI text of every call.
+func OpenAPI(version string) ([]byte, error) {
+	return reckon.OpenAPI(version, slices.Concat(toolCalls, api.Calls())...)
+}
+
 func (s *Server) openAPI(c fiber.Ctx) error {
-	text, err := reckon.OpenAPI(s.Version, slices.Concat(toolCalls, api.Calls())...)
+	text, err := OpenAPI(s.Version)
 	if err != nil {
 		return err
 	}
 	c.Set("Content-Type", "application/json")
 	return c.Send(text)
+}
+
+// schema is the JSON Schema of a file of the library or of an event's body.
+func (s *Server) schema(c fiber.Ctx) error {
+	x, err := reckon.Schema(c.Params("kind"))
+	if err != nil {
+		return fault.New("not_found", "kind", err.Error(), "Take the kind of an event, or of a file of the library.")
+	}
+	c.Set("Content-Type", "application/schema+json")
+	return c.JSON(x, "application/schema+json")
 }
 
 func sendProblem(c fiber.Ctx, p *reckon.Problem) error {

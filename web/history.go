@@ -32,6 +32,7 @@ type historyView struct {
 	Find     string
 	Outside  []outsideRow
 	Parts    []diagnose.Suspect // that may have been renewed elsewhere
+	Chain    bool               // other shops can be asked
 	Fault    *fault.Fault
 	Typed    map[string]string
 }
@@ -122,7 +123,7 @@ func (s *Server) showHistory(c fiber.Ctx, code int, f *fault.Fault) error {
 	if i < 0 {
 		return fault.New("not_found", "", "There is no such vehicle.", "Go back to the bays.")
 	}
-	v := historyView{Vehicle: all[i]}
+	v := historyView{Vehicle: all[i], Chain: s.Chain != nil}
 	jobs, err := s.Store.LastJobs(c.Context(), v.Vehicle.ID, mostJobs)
 	if err != nil {
 		return err

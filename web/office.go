@@ -24,6 +24,7 @@ type officeView struct {
 	Comebacks  []comebackView
 	Tools      []wrench.Tool // due soon or overdue
 	Now        time.Time
+	Node       bool // of a chain
 }
 
 type comebackView struct {
@@ -50,7 +51,7 @@ func (s *Server) office(c fiber.Ctx) error {
 		names[v.ID] = v.Fleet
 	}
 	first := monday(s.Now().Local()).AddDate(0, 0, -7*(officeWeeks-1))
-	v := officeView{Now: s.Now()}
+	v := officeView{Now: s.Now(), Node: s.ReadOnly}
 	all, err := s.Store.Outcomes(c.Context(), first.Add(-job.ComebackWithin), officeMost)
 	if err != nil {
 		return err

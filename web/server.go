@@ -30,17 +30,19 @@ import (
 
 // Config is what a server needs.
 type Config struct {
-	Store   *store.Store
-	Library *library.Library
-	Version string
-	Demo    []DemoPerson     // shown on the sign-in page; empty in a real shop
-	Devices device.Rack      // what is connected; nil in a shop whose tools send by themselves
-	Stand   device.Stand     // what the practice bay pulls on; without one there is no such bay
-	Parts   device.Supplier  // of parts; without one the list is printed and exported
-	Access  bool             // log who asked for what, without what was typed
-	Proxies []string         // whose word on scheme and address is believed
-	Now     func() time.Time // the clock; time.Now if nil
-	Log     *slog.Logger
+	Store    *store.Store
+	Library  *library.Library
+	Version  string
+	Demo     []DemoPerson     // shown on the sign-in page; empty in a real shop
+	Devices  device.Rack      // what is connected; nil in a shop whose tools send by themselves
+	Stand    device.Stand     // what the practice bay pulls on; without one there is no such bay
+	Parts    device.Supplier  // of parts; without one the list is printed and exported
+	Chain    Chain            // of shops; nil in a shop of its own
+	ReadOnly bool             // a node of the chain: it makes no records
+	Access   bool             // log who asked for what, without what was typed
+	Proxies  []string         // whose word on scheme and address is believed
+	Now      func() time.Time // the clock; time.Now if nil
+	Log      *slog.Logger
 }
 
 // DemoPerson is one of the invented people with the PIN.
@@ -137,7 +139,7 @@ func (s *Server) routes() {
 	if s.Access {
 		a.Use(s.logged)
 	}
-	a.Use(recover.New(), s.headers)
+	a.Use(s.timed, recover.New(), s.headers, s.readOnly)
 	a.Get("/static/:file", s.static)
 	a.Get("/sw.js", s.worker)
 	a.Get("/manifest.webmanifest", s.manifest)
@@ -147,6 +149,7 @@ func (s *Server) routes() {
 
 	// Calculations hold no record and write nothing: scripts call them as they are.
 	a.Get("/api/v1/openapi.json", s.openAPI)
+	a.Get("/api/v1/schemas/:kind", s.schema)
 	a.Post("/api/v1/calc/:name", s.calc)
 	a.Get("/api/v1/tools/claim", s.toolClaim)
 	a.Post("/api/v1/jobs/:job/pulls", s.toolPull)
@@ -174,6 +177,7 @@ func (s *Server) routes() {
 	a.Get("/vehicles/new", s.vehiclePage)
 	a.Post("/vehicles/new", s.addVehicle)
 	a.Get("/vehicles/:vehicle", s.vehicleHistory)
+	a.Get("/vehicles/:vehicle/elsewhere", s.elsewhere)
 	a.Post("/vehicles/:vehicle/outside", s.outside)
 	a.Get("/jobs/new", s.newJobPage)
 	a.Post("/jobs/new", s.newJob)
@@ -275,6 +279,7 @@ func (s *Server) routes() {
 	a.Post("/scripts", s.changeScripts)
 	a.Get("/acts", s.acts)
 	a.Get("/office", s.office)
+	a.Get("/shops", s.chainShops)
 	a.Get("/imports", s.imports)
 	a.Post("/imports", s.takeList)
 	a.Get("/people", s.people)
@@ -348,6 +353,9 @@ func (s *Server) who(c fiber.Ctx) error {
 
 // ownPaths are what a reader may send: it is their own, and no record.
 var ownPaths = regexp.MustCompile(`^/(signout|pin|you|sessions/[^/]+/end|reckoner/.*|practice(/.*)?)$`)
+
+// officePaths are what is looked after at a node of the chain as in a shop.
+var officePaths = regexp.MustCompile(`^/(signin|people(/.*)?|scripts)$|^/api/v1/calc/`)
 
 // guardWrites asks every write for the session's own token, and keeps readers
 // from writing anything.

@@ -14,6 +14,7 @@ import (
 	"runtime/debug"
 	"strings"
 	"time"
+	_ "time/tzdata" // a small machine may have no time zones of its own
 
 	"github.com/alecthomas/kong"
 	"golang.org/x/term"
@@ -26,9 +27,32 @@ import (
 	"lugtak/notices"
 	"lugtak/reckon"
 	"lugtak/store"
+	"lugtak/web"
 )
 
-var version = "0.1"
+// release is what this program is called by; docs and CHANGELOG.md say what came with it.
+const release = "0.13.0"
+
+// version is the release with the commit it was built from, where the build knows it.
+var version = func() string {
+	info, ok := debug.ReadBuildInfo()
+	if !ok {
+		return release
+	}
+	commit, changed := "", ""
+	for _, s := range info.Settings {
+		switch {
+		case s.Key == "vcs.revision":
+			commit = s.Value[:min(len(s.Value), 12)]
+		case s.Key == "vcs.modified" && s.Value == "true":
+			changed = ", changed"
+		}
+	}
+	if commit == "" {
+		return release
+	}
+	return release + " (" + commit + changed + ")"
+}()
 
 type cli struct {
 	Serve    serveCmd         `cmd:"" help:"Run a shop for real use."`
@@ -49,6 +73,7 @@ type cli struct {
 	Mend     mendCmd          `cmd:"" help:"Sign for a shop file that was changed by another hand, or begin a new key where the old one is lost."`
 	Licenses licensesCmd      `cmd:"" help:"Print what others have made that is part of this program, with its licences."`
 	Schema   schemaCmd        `cmd:"" help:"Print what may stand in a file of the library, as JSON Schema."`
+	Complete completeCmd      `cmd:"" name:"completion" help:"Print what completes this program's words in a shell: source <(lugtak completion)."`
 	Ver      kong.VersionFlag `name:"version" help:"Print the version."`
 }
 
@@ -69,7 +94,7 @@ func main() {
 		fmt.Fprintln(os.Stderr, "lugtak --help lists what there is.")
 		os.Exit(2)
 	}
-	err = k.Run()
+	err = k.Run(parser)
 	var p *reckon.Problem
 	switch {
 	case err == nil:
@@ -386,12 +411,40 @@ func (licensesCmd) Run() error {
 	return nil
 }
 
+type completeCmd struct{}
+
+// Run prints a script for bash, which zsh runs too (autoload bashcompinit; bashcompinit).
+func (completeCmd) Run(parser *kong.Kong) error {
+	var all []string
+	fmt.Println("_lugtak() {")
+	fmt.Println("  local word=${COMP_WORDS[COMP_CWORD]}")
+	fmt.Println("  case ${COMP_WORDS[1]} in")
+	for _, c := range parser.Model.Children {
+		all = append(all, c.Name)
+		var flags []string
+		for _, f := range c.Flags {
+			flags = append(flags, "--"+f.Name)
+		}
+		fmt.Printf("  %s) COMPREPLY=($(compgen -W '%s' -- \"$word\") $(compgen -f -- \"$word\")) ;;\n", c.Name, strings.Join(flags, " "))
+	}
+	fmt.Printf("  *) COMPREPLY=($(compgen -W '%s' -- \"$word\")) ;;\n", strings.Join(all, " "))
+	fmt.Println("  esac")
+	fmt.Println("}")
+	fmt.Println("complete -F _lugtak lugtak")
+	return nil
+}
+
 type schemaCmd struct {
-	Kind string `arg:"" help:"operation, pattern, schools, signs, suspects, limits, pictures, tools or shop."`
+	Kind string `arg:"" help:"A file of the library (operation, pattern, schools, signs, suspects, limits, pictures, tools, shop), an event by its kind (pulled, signed), or openapi."`
 }
 
 func (c *schemaCmd) Run() error {
-	schema, err := library.Schema(c.Kind)
+	if c.Kind == "openapi" {
+		text, err := web.OpenAPI(version)
+		fmt.Println(string(text))
+		return err
+	}
+	schema, err := reckon.Schema(c.Kind)
 	if err != nil {
 		return err
 	}

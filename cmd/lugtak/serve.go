@@ -1,6 +1,7 @@
 package main
 
 import (
+	"cmp"
 	"context"
 	"crypto/tls"
 	"errors"
@@ -16,7 +17,9 @@ import (
 	"time"
 
 	"github.com/gofiber/fiber/v3"
+	"github.com/prometheus/client_golang/prometheus/promhttp"
 
+	"lugtak/chain"
 	"lugtak/demo"
 	"lugtak/device"
 	"lugtak/device/sim"
@@ -24,11 +27,12 @@ import (
 	"lugtak/library"
 	"lugtak/store"
 	"lugtak/web"
+	"lugtak/web/hooks"
 )
 
 type serveCmd struct {
 	DB    string   `required:"" env:"LUGTAK_DB" help:"The shop file, made by lugtak init." type:"existingfile"`
-	Addr  string   `default:"127.0.0.1:8460" help:"Where to listen, HOST:PORT."`
+	Addr  string   `default:"127.0.0.1:8460" env:"LUGTAK_ADDR" help:"Where to listen, HOST:PORT."`
 	Cert  string   `env:"LUGTAK_CERT" type:"existingfile" help:"TLS certificate of this server, PEM; with --key."`
 	Key   string   `env:"LUGTAK_KEY" type:"existingfile" help:"Its private key, PEM."`
 	Proxy []string `env:"LUGTAK_PROXY" help:"Address or network of a TLS proxy in front, as 127.0.0.1; what others say of scheme and address is not believed."`
@@ -43,7 +47,16 @@ type serveCmd struct {
 	SupplierName  string `env:"LUGTAK_SUPPLIER_NAME" default:"the supplier" help:"What the supplier is called."`
 	SupplierToken string `env:"LUGTAK_SUPPLIER_TOKEN" help:"Token that is sent to the supplier."`
 
-	Library string `help:"Folder with the shop's own YAML files; a file of the same name replaces the built-in one." type:"path"`
+	Chain         string `env:"LUGTAK_CHAIN" help:"Address of the chain's NATS servers, nats://host:port, several parted by commas; docs/CHAIN.md."`
+	ChainCreds    string `env:"LUGTAK_CHAIN_CREDS" type:"existingfile" help:"File with the credentials for it."`
+	ChainReplicas int    `env:"LUGTAK_CHAIN_REPLICAS" default:"3" help:"On how many servers the chain keeps each record, where it is begun here."`
+	ChainName     string `env:"LUGTAK_CHAIN_NAME" help:"What this shop is called in the chain; else its name in shop.yaml."`
+	ChainNode     bool   `env:"LUGTAK_CHAIN_NODE" help:"Fill this file with what all shops of the chain record, and serve it to be read only."`
+
+	Zone    string `env:"LUGTAK_ZONE" help:"Time zone of the shop, as Europe/Lisbon; else that of the machine."`
+	Metrics string `env:"LUGTAK_METRICS" help:"Where to serve Prometheus metrics, HOST:PORT, apart from the pages; else nowhere."`
+
+	Library string `env:"LUGTAK_LIBRARY" help:"Folder with the shop's own YAML files; a file of the same name replaces the built-in one." type:"path"`
 }
 
 func (c *serveCmd) Run() error {
@@ -57,7 +70,25 @@ func (c *serveCmd) Run() error {
 	if c.JSONLog {
 		slog.SetDefault(slog.New(slog.NewJSONHandler(os.Stderr, nil)))
 	}
+	if c.ChainNode && c.Chain == "" {
+		return errors.New("--chain-node is filled from a chain: name it with --chain")
+	}
+	if c.Zone != "" {
+		zone, err := time.LoadLocation(c.Zone)
+		if err != nil {
+			return fmt.Errorf("--zone %s: there is no such time zone; name one as Europe/Lisbon", c.Zone)
+		}
+		time.Local = zone
+	}
 	return serve(place{
+		chain: chain.Config{
+			URL:      c.Chain,
+			Creds:    c.ChainCreds,
+			Replicas: c.ChainReplicas,
+			Name:     c.ChainName,
+		},
+		node:    c.ChainNode,
+		metrics: c.Metrics,
 		access:  c.AccessLog,
 		db:      c.DB,
 		addr:    c.Addr,
@@ -82,6 +113,9 @@ type place struct {
 	access            bool
 	backups           string
 	keep              int
+	chain             chain.Config
+	node              bool // of the chain
+	metrics           string
 }
 
 type demoCmd struct {
@@ -144,7 +178,12 @@ func serve(p place) error {
 			return err
 		}
 	}
-	w, err := web.New(web.Config{
+	chained, leave, err := join(p, s, lib)
+	if err != nil {
+		return err
+	}
+	defer leave()
+	cfg := web.Config{
 		Store:   s,
 		Library: lib,
 		Version: version,
@@ -154,8 +193,19 @@ func serve(p place) error {
 		Proxies: p.proxies,
 		Access:  p.access,
 		Stand:   sim.Stand{}, // the one place of a real shop where something is played
-	})
+
+		ReadOnly: p.node,
+	}
+	if chained != nil {
+		cfg.Chain = chained
+	}
+	w, err := web.New(cfg)
 	if err != nil {
+		return err
+	}
+	follow(ctx, p, chained, w)
+	go (&hooks.Sender{Store: s, Now: time.Now, Log: slog.Default()}).Run(ctx)
+	if err := measured(ctx, p, w); err != nil {
 		return err
 	}
 	ln, err := net.Listen("tcp", p.addr)
@@ -193,6 +243,63 @@ func serve(p place) error {
 	if err := w.App.ShutdownWithTimeout(3 * time.Second); !errors.Is(err, context.DeadlineExceeded) {
 		return err
 	}
+	return nil
+}
+
+// join joins the shop to its chain; without one there is none.
+func join(p place, s *store.Store, lib *library.Library) (c *chain.Chain, leave func(), err error) {
+	if p.chain.URL == "" {
+		return nil, func() {}, nil
+	}
+	p.chain.Name = cmp.Or(p.chain.Name, lib.Shop.Name, store.Fingerprint(s.PublicKey()))
+	p.chain.Log = slog.Default()
+	c, err = chain.Join(s, p.chain)
+	if err != nil {
+		return nil, nil, err
+	}
+	return c, c.Close, nil
+}
+
+// follow keeps a shop or a node in step with its chain, until the context ends.
+func follow(ctx context.Context, p place, c *chain.Chain, w *web.Server) {
+	switch {
+	case c == nil:
+	case p.node:
+		go c.Fill(ctx)
+		go func() {
+			if err := c.Answer(ctx); err != nil {
+				slog.Error("chain", "doing", "answering", "error", err)
+			}
+		}()
+	default:
+		go c.Tell(ctx)
+		go c.Heed(ctx, func() {
+			if err := w.Reload(ctx); err != nil {
+				slog.Error("chain", "doing", "laying the Shelf", "error", err)
+			}
+		})
+	}
+}
+
+// measured serves metrics on an address of their own, where one is named: who reads them is
+// let in by the network, and no page shows them.
+func measured(ctx context.Context, p place, w *web.Server) error {
+	if p.metrics == "" {
+		return nil
+	}
+	ln, err := net.Listen("tcp", p.metrics)
+	if err != nil {
+		return fmt.Errorf("cannot serve metrics on %s: %w; choose another with --metrics HOST:PORT", p.metrics, err)
+	}
+	mux := http.NewServeMux()
+	mux.Handle("GET /metrics", promhttp.HandlerFor(w.Registry(), promhttp.HandlerOpts{}))
+	srv := &http.Server{Handler: mux, ReadHeaderTimeout: 10 * time.Second}
+	go func() {
+		<-ctx.Done()
+		srv.Close()
+	}()
+	go srv.Serve(ln)
+	fmt.Printf("Metrics are at http://%s/metrics\n", ln.Addr())
 	return nil
 }
 

@@ -206,6 +206,16 @@ var kinds = map[Kind]kind{
 	Reopened{}.Kind():       plain[Reopened](),
 }
 
+// Blank is an empty body of a kind, as it is written today; ok is false for a kind that is none.
+func Blank(of Kind) (b Body, ok bool) {
+	k, ok := kinds[of]
+	if !ok {
+		return nil, false
+	}
+	b, err := k.read([]byte(`{}`))
+	return b, err == nil
+}
+
 // Kinds lists the kinds of event, each with the version written today.
 func Kinds() map[Kind]int {
 	out := make(map[Kind]int, len(kinds))

@@ -126,6 +126,7 @@ type Correction struct {
 	Recipe, Source string
 	By, Why        string
 	Second         string // who read it too, where a life hangs on the joint
+	Shop           string // the shop of the chain that struck it; empty for this one
 	At             time.Time
 }
 

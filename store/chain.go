@@ -1,0 +1,350 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"time"
+
+	"lugtak/core/fault"
+	"lugtak/core/record"
+	"lugtak/core/vehicle"
+)
+
+// A chain of shops: what a shop tells of itself, and what a node keeps of all. Nothing here
+// knows how it travels.
+
+// PublicKey is the public half of the shop's key.
+func (s *Store) PublicKey() string { return public(s.key) }
+
+// Sign signs a text with the shop's key.
+func (s *Store) Sign(text string) string { return sign(s.key, text) }
+
+// Signed says that a signature over a text was made with the key of that public half.
+func Signed(key, text, signature string) bool { return signed(key, text, signature) }
+
+// Fingerprint is a public key short enough to read aloud; empty for what is none.
+func Fingerprint(key string) string { return fingerprint(key) }
+
+// Trusted is what the shop calls the owner of a key; ok is false for one it does not know.
+func (s *Store) Trusted(ctx context.Context, key string) (name string, ok bool, err error) {
+	err = s.known(ctx, func(sh *shop) { name, ok = sh.trusted[key] })
+	return name, ok, err
+}
+
+// ActsAfter lists acts behind one, by number, the oldest first.
+func (s *Store) ActsAfter(ctx context.Context, after int) ([]record.Act, error) {
+	return readActs(ctx, s.r, after)
+}
+
+// ChainPlace is how far the chain has been followed: other shops' acts, and lines at a node.
+func (s *Store) ChainPlace(ctx context.Context) (acts, lines uint64, err error) {
+	err = s.r.QueryRowContext(ctx, `SELECT acts, lines FROM chain`).Scan(&acts, &lines)
+	return acts, lines, err
+}
+
+// FollowedActs keeps how far other shops' acts were taken.
+func (s *Store) FollowedActs(ctx context.Context, place uint64) error {
+	_, err := s.w.ExecContext(ctx, `UPDATE chain SET acts = ?`, place)
+	return err
+}
+
+// TakeFigure takes a figure another shop has corrected, under the names of those who did, and
+// tells the open jobs that use it.
+func (s *Store) TakeFigure(ctx context.Context, id, by, shop string, at time.Time, b record.FigureCorrected) error {
+	if err := s.settle(ctx); err != nil {
+		return err
+	}
+	b.Shop = shop
+	if err := s.act(ctx, id, by, at, b, nil); err != nil {
+		return err
+	}
+	return s.tellJobs(ctx, id, vehicle.Correction{
+		Pattern: b.Pattern,
+		Joint:   b.Joint,
+		Recipe:  b.Recipe,
+		Source:  b.Source,
+		Why:     b.Why,
+		Second:  b.Second,
+		By:      by,
+		At:      at,
+	})
+}
+
+// TakeFile takes a file another shop has put on its Shelf.
+func (s *Store) TakeFile(ctx context.Context, id, by, shop string, at time.Time, b record.FileShelved) error {
+	b.Shop = shop
+	return s.act(ctx, id, by, at, b, nil)
+}
+
+// Told is a line of another shop, as it came over the chain.
+type Told struct {
+	Place uint64 // in the chain
+	Shop  string // fingerprint of its key
+	Name  string // what it calls itself
+	Line  record.Line
+}
+
+// Refused is a line a node did not take, with the reason.
+type Refused struct {
+	Told
+	Why string
+}
+
+// Adopt takes lines of other shops into a node's file, in the order of the chain, with how far
+// it has come, all in one transaction. A line that is here already is passed over; one that
+// does not follow its job, or differs from the one that is here, is refused and told.
+func (s *Store) Adopt(ctx context.Context, lines []Told, now time.Time) (refused []Refused, err error) {
+	if len(lines) == 0 {
+		return nil, nil
+	}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	err = s.again(ctx, func() error {
+		a := adopting{store: s, g: s.grow(), ends: map[string]jobEnd{}, ids: map[string]bool{}}
+		for _, l := range lines {
+			if err := a.line(ctx, l); err != nil {
+				return err
+			}
+		}
+		refused = a.refused
+		return s.write(ctx, a.g, func(tx *sql.Tx) error { return a.beside(ctx, tx, lines, now) })
+	})
+	if err == nil {
+		for _, l := range lines {
+			s.states.Remove(l.Line.Job)
+		}
+		s.lagging()
+	}
+	return refused, err
+}
+
+// jobEnd is how a job ends so far.
+type jobEnd struct {
+	seq        int
+	hash, shop string
+}
+
+// adopting is a batch of lines on its way into the file.
+type adopting struct {
+	store   *Store
+	g       *growth
+	ends    map[string]jobEnd
+	ids     map[string]bool // of events in this batch
+	begun   []begun
+	refused []Refused
+}
+
+// begun is a job that begins in the batch.
+type begun struct {
+	told    Told
+	vehicle vehicle.Vehicle
+}
+
+func (a *adopting) refuse(l Told, format string, args ...any) {
+	a.refused = append(a.refused, Refused{l, fmt.Sprintf(format, args...)})
+}
+
+func (a *adopting) end(ctx context.Context, job string) (jobEnd, error) {
+	if e, ok := a.ends[job]; ok {
+		return e, nil
+	}
+	var e jobEnd
+	err := a.store.w.QueryRowContext(ctx, `SELECT e.seq, e.hash, coalesce(c.shop, '') FROM event e
+		LEFT JOIN chain_job c ON c.job = e.job WHERE e.job = ? ORDER BY e.seq DESC LIMIT 1`, job).
+		Scan(&e.seq, &e.hash, &e.shop)
+	if errors.Is(err, sql.ErrNoRows) {
+		err = nil
+	}
+	return e, err
+}
+
+// line puts one line at the end of its job, passes it over, or refuses it.
+func (a *adopting) line(ctx context.Context, t Told) error {
+	l := t.Line
+	e, err := a.end(ctx, l.Job)
+	if err != nil {
+		return err
+	}
+	switch {
+	case e.seq > 0 && e.shop != t.Shop:
+		a.refuse(t, "job %s is of another shop", l.Job)
+		return nil
+	case l.Seq <= e.seq:
+		return a.again(ctx, t)
+	case l.Seq != e.seq+1:
+		a.refuse(t, "event %d of job %s came before event %d", l.Seq, l.Job, e.seq+1)
+		return nil
+	case l.Sum(e.hash) != l.Hash:
+		a.refuse(t, "event %d of job %s does not match its seal", l.Seq, l.Job)
+		return nil
+	}
+	var other int
+	if err := a.store.w.QueryRowContext(ctx, `SELECT count(*) FROM event WHERE id = ?`, l.ID).Scan(&other); err != nil {
+		return err
+	}
+	if other > 0 || a.ids[l.ID] {
+		a.refuse(t, "its id stands for another event")
+		return nil
+	}
+	if l.Seq == 1 && !a.begins(t) {
+		return nil
+	}
+	a.g.event(l)
+	a.ids[l.ID] = true
+	a.ends[l.Job] = jobEnd{seq: l.Seq, hash: l.Hash, shop: t.Shop}
+	return nil
+}
+
+// begins notes the job that a line begins; one whose first line begins none is refused.
+func (a *adopting) begins(t Told) bool {
+	var b record.Started
+	if t.Line.Kind != b.Kind() || json.Unmarshal(t.Line.Body, &b) != nil || b.Vehicle.ID == "" {
+		a.refuse(t, "job %s does not begin with its start", t.Line.Job)
+		return false
+	}
+	v := b.Vehicle
+	a.begun = append(a.begun, begun{t, vehicle.Vehicle{
+		ID:      v.ID,
+		Fleet:   v.Fleet,
+		Plate:   v.Plate,
+		VIN:     v.VIN,
+		Pattern: v.Pattern,
+		Name:    v.Name,
+	}})
+	return true
+}
+
+// again passes over a line that is here already, and tells of one that differs.
+func (a *adopting) again(ctx context.Context, t Told) error {
+	if a.ids[t.Line.ID] {
+		return nil
+	}
+	var hash string
+	err := a.store.w.QueryRowContext(ctx, `SELECT hash FROM event WHERE job = ? AND seq = ?`, t.Line.Job, t.Line.Seq).Scan(&hash)
+	if err == nil && hash != t.Line.Hash {
+		a.refuse(t, "event %d of job %s is here and differs", t.Line.Seq, t.Line.Job)
+	}
+	return err
+}
+
+// beside writes what belongs to the lines: whose jobs they are, their vehicles, and the place.
+func (a *adopting) beside(ctx context.Context, tx *sql.Tx, lines []Told, now time.Time) error {
+	p := projecting{ctx: ctx, tx: tx}
+	for _, b := range a.begun {
+		p.exec(`INSERT OR IGNORE INTO chain_job VALUES (?,?)`, b.told.Line.Job, b.told.Shop)
+		if p.err == nil {
+			p.err = insertVehicle(ctx, tx, b.vehicle, `ON CONFLICT DO NOTHING`)
+		}
+		// Two shops may have painted the same number on two vehicles.
+		b.vehicle.Fleet += " " + b.told.Shop[:min(4, len(b.told.Shop))]
+		if p.err == nil {
+			p.err = insertVehicle(ctx, tx, b.vehicle, `ON CONFLICT DO NOTHING`)
+		}
+	}
+	for _, l := range lines {
+		p.exec(`INSERT OR REPLACE INTO chain_shop VALUES (?,?,?)`, l.Shop, l.Name, stamp(now))
+	}
+	p.exec(`UPDATE chain SET lines = ?`, lines[len(lines)-1].Place)
+	return p.err
+}
+
+// Elsewhere is a job of another shop of the chain.
+type Elsewhere struct {
+	Shop       string    `json:"shop"` // what it calls itself
+	Job        string    `json:"job"`
+	Title      string    `json:"title"`
+	Started    time.Time `json:"started"`
+	OdometerKM int       `json:"odometer_km"`
+	Signed     bool      `json:"signed"`
+	Owed       int       `json:"owed"`
+	Findings   []string  `json:"findings"`
+	FollowUps  []string  `json:"follow_ups"` // still owed
+}
+
+// mostElsewhere is as much of a vehicle's past as a shop is told.
+const mostElsewhere = 50
+
+// PastOf lists what a node knows of a vehicle by its VIN, of every shop but one, the newest first.
+func (s *Store) PastOf(ctx context.Context, vin, but string) ([]Elsewhere, error) {
+	if vin == "" {
+		return nil, fault.New("missing", "vin", "The vehicle has no VIN.", "Enter it: other shops know the vehicle by it.")
+	}
+	if err := s.settle(ctx); err != nil {
+		return nil, err
+	}
+	rows, err := s.r.QueryContext(ctx, `SELECT j.id, n.name FROM vehicle v JOIN job j ON j.vehicle = v.id
+		JOIN chain_job c ON c.job = j.id JOIN chain_shop n ON n.shop = c.shop
+		WHERE v.vin = ? AND c.shop <> ? AND j.broken = '' ORDER BY j.started DESC LIMIT ?`, vin, but, mostElsewhere)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var out []Elsewhere
+	for rows.Next() {
+		var e Elsewhere
+		if err := rows.Scan(&e.Job, &e.Shop); err != nil {
+			return nil, err
+		}
+		out = append(out, e)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	for i := range out {
+		st, err := s.Job(ctx, out[i].Job)
+		if err != nil {
+			return nil, err
+		}
+		out[i].Title, out[i].Started, out[i].OdometerKM = st.Title(), st.Started, st.OdometerKM
+		out[i].Signed, out[i].Owed = st.Signature != nil, len(st.Owed())
+		for _, f := range st.Findings {
+			out[i].Findings = append(out[i].Findings, f.Says())
+		}
+		for _, d := range st.Dues() {
+			if d.Closed == nil {
+				out[i].FollowUps = append(out[i].FollowUps, d.Title)
+			}
+		}
+	}
+	return out, nil
+}
+
+// ChainShop is a shop a node has heard of.
+type ChainShop struct {
+	Shop, Name string
+	Told       time.Time
+	Jobs       int
+}
+
+// ChainShops lists the shops a node has heard of, by name.
+func (s *Store) ChainShops(ctx context.Context) ([]ChainShop, error) {
+	rows, err := s.r.QueryContext(ctx, `SELECT n.shop, n.name, n.told, count(c.job) FROM chain_shop n
+		LEFT JOIN chain_job c ON c.shop = n.shop GROUP BY n.shop ORDER BY n.name, n.shop`)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var out []ChainShop
+	for rows.Next() {
+		var x ChainShop
+		var told string
+		if err := rows.Scan(&x.Shop, &x.Name, &told, &x.Jobs); err != nil {
+			return nil, err
+		}
+		if x.Told, err = time.Parse(time.RFC3339Nano, told); err != nil {
+			return nil, err
+		}
+		out = append(out, x)
+	}
+	return out, rows.Err()
+}
+
+// EventsEnd is the seal over all events of the file in their order: two files with the same
+// end hold the same events.
+func (s *Store) EventsEnd(ctx context.Context) (n int, link string, err error) {
+	h, err := trueHead(ctx, s.r)
+	return h.events, h.eventLink, err
+}

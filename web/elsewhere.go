@@ -1,0 +1,77 @@
+package web
+
+import (
+	"context"
+
+	"github.com/gofiber/fiber/v3"
+
+	"lugtak/core/fault"
+	"lugtak/core/job"
+	"lugtak/store"
+)
+
+// Chain is the chain of shops this one belongs to.
+type Chain interface {
+	// Past is what other shops did on the vehicle of a VIN, the newest first.
+	Past(ctx context.Context, vin string) ([]store.Elsewhere, error)
+	Connected() bool
+}
+
+// elsewhereView is what the chain says of a vehicle.
+type elsewhereView struct {
+	Past  []store.Elsewhere
+	Fault *fault.Fault
+}
+
+// elsewhere asks the chain for a vehicle's past. The page of the vehicle asks for it by itself,
+// so that it waits for no network.
+func (s *Server) elsewhere(c fiber.Ctx) error {
+	v, err := s.Store.Vehicle(c.Context(), c.Params("vehicle"))
+	if err != nil {
+		return err
+	}
+	var out elsewhereView
+	switch {
+	case s.Chain == nil:
+		out.Fault = fault.New("not_found", "", "This shop is in no chain.", "Type in what other shops did.")
+	case v.VIN == "":
+		out.Fault = fault.New("missing", "vin", "The vehicle has no VIN: other shops know it by that.", "Type in what other shops did.")
+	default:
+		if out.Past, err = s.Chain.Past(c.Context(), v.VIN); err != nil {
+			s.Log.Warn("chain", "error", err)
+			out.Fault = fault.New("not_ready", "", "The chain is not reached now. There may be jobs of other shops that do not stand here.",
+				"Ask again later; work goes on without it.")
+		}
+	}
+	return s.render(c, 200, "elsewhere", "Other shops", out)
+}
+
+// readOnly refuses what would make a record at a node of the chain; its own people are looked
+// after there.
+func (s *Server) readOnly(c fiber.Ctx) error {
+	asks := c.Method() == fiber.MethodGet || c.Method() == fiber.MethodHead
+	if !s.ReadOnly || asks || ownPaths.MatchString(c.Path()) || officePaths.MatchString(c.Path()) {
+		return c.Next()
+	}
+	return fault.New(job.CodeRole, "", "This is a node of the chain: it shows what the shops record.", "Do it in the shop it belongs to.")
+}
+
+// shopsView is the shops of the chain, at a node.
+type shopsView struct{ Shops []store.ChainShop }
+
+func (s *Server) chainShops(c fiber.Ctx) error {
+	shops, err := s.Store.ChainShops(c.Context())
+	if err != nil {
+		return err
+	}
+	return s.render(c, 200, "shops", "Shops of the chain", shopsView{shops})
+}
+
+// reload lays the Shelf anew, after a file has come over the chain.
+func (s *Server) Reload(ctx context.Context) error {
+	if err := s.takeShelf(ctx); err != nil {
+		return err
+	}
+	s.offered.Clear()
+	return nil
+}
