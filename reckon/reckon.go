@@ -31,6 +31,7 @@ type Calc struct {
 	Example string // a JSON input that works
 
 	in, out reflect.Type
+	byLib   bool // it goes by what the shop's library says
 	run     func(*library.Library, json.RawMessage) (any, error)
 }
 
@@ -75,12 +76,14 @@ const MaxInput = 16 << 20
 
 // calc registers a calculation from a function on plain structs.
 func calc[I, O any](c Calc, f func(I) (O, error)) Calc {
-	return calcBy(c, func(_ *library.Library, in I) (O, error) { return f(in) })
+	c = calcBy(c, func(_ *library.Library, in I) (O, error) { return f(in) })
+	c.byLib = false
+	return c
 }
 
 // calcBy registers one that goes by what the shop's library says.
 func calcBy[I, O any](c Calc, f func(*library.Library, I) (O, error)) Calc {
-	c.in, c.out = reflect.TypeFor[I](), reflect.TypeFor[O]()
+	c.in, c.out, c.byLib = reflect.TypeFor[I](), reflect.TypeFor[O](), true
 	c.run = func(lib *library.Library, raw json.RawMessage) (any, error) {
 		var in I
 		if err := strict(raw, &in); err != nil {
@@ -176,6 +179,12 @@ func Find(name string) (Calc, bool) {
 		return Calc{}, false
 	}
 	return all[i], true
+}
+
+// ByLibrary says that a calculation needs a library to go by; one that is not known does not.
+func ByLibrary(name string) bool {
+	c, ok := Find(name)
+	return ok && c.byLib
 }
 
 // All lists the calculations.

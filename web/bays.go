@@ -27,6 +27,7 @@ type bayJob struct {
 	Owed      []owedJoint
 	Here      []string // who has it open now
 	Waits     string
+	For       string // what it waits for, as bays are chosen by it
 	Who       string
 	When      time.Time
 	Soak      time.Duration
@@ -48,6 +49,37 @@ type baysView struct {
 	Signed []signedRow
 	Due    []dueRow
 	Empty  bool
+
+	Choice     bayChoice
+	Many       bool // so many that they are chosen from
+	Open       int  // vehicles with a job open
+	Chosen     int  // of them
+	Page, Last int
+	Prev, Next int // 0 where there is none
+	MoreIdle   int // vehicles without a job that are not shown here
+	Fors, Bys  []choice
+}
+
+// owed is what a bay's jobs owe together.
+func (b bayView) owed() int {
+	n := 0
+	for _, j := range b.Jobs {
+		for _, owed := range j.Corners {
+			n += owed
+		}
+	}
+	return n
+}
+
+// touched is when somebody did something to any of its jobs last.
+func (b bayView) touched() time.Time {
+	var last time.Time
+	for _, j := range b.Jobs {
+		if j.When.After(last) {
+			last = j.When
+		}
+	}
+	return last
 }
 
 type signedRow struct {
@@ -78,21 +110,25 @@ func (s *Server) bays(c fiber.Ctx) error {
 		}
 		jobs[r.Vehicle] = append(jobs[r.Vehicle], s.bayJob(st))
 	}
-	v := baysView{Empty: len(fleet) == 0, Broken: broken}
+	v := baysView{Empty: len(fleet) == 0, Broken: broken, Choice: kit.Read[bayChoice](c), Fors: bayFors, Bys: bayBys}
 	byID := map[string]string{}
 	var idle []bayView
 	for _, veh := range fleet {
 		byID[veh.ID] = veh.Fleet
 		p, _ := s.lib().Pattern(veh.Pattern)
 		b := bayView{Vehicle: veh, Jobs: jobs[veh.ID]}
-		b.Outline = draw.Outline(p.Outline, worked(b.Jobs))
+		if len(b.Jobs) > 0 || len(idle) < idleMost {
+			b.Outline = draw.Outline(p.Outline, worked(b.Jobs))
+		}
 		if len(b.Jobs) > 0 {
 			v.Bays = append(v.Bays, b)
 		} else {
 			idle = append(idle, b)
 		}
 	}
-	v.Idle = idle
+	v.show(v.Choice.choose(v.Bays))
+	v.Idle = idle[:min(len(idle), idleMost)]
+	v.MoreIdle = len(idle) - len(v.Idle)
 	signed, err := s.Store.SignedJobs(ctx, 8)
 	if err != nil {
 		return err
@@ -104,6 +140,15 @@ func (s *Server) bays(c fiber.Ctx) error {
 		return err
 	}
 	return s.render(c, 200, "bays", "Bays", v)
+}
+
+// show puts a page of the chosen bays in the place of all.
+func (v *baysView) show(chosen []bayView) {
+	v.Open, v.Chosen = len(v.Bays), len(chosen)
+	v.Many = v.Open > manyBays
+	v.Page, v.Last, v.Prev, v.Next = pageOf(v.Choice.At.Value, v.Chosen, baysPage)
+	from := (v.Page - 1) * baysPage
+	v.Bays = chosen[from:min(len(chosen), from+baysPage)]
 }
 
 // worked is what each job owes at each corner.
@@ -141,15 +186,15 @@ func (s *Server) bayJob(st *job.State) bayJob {
 	}
 	switch next := st.Plan.Step(st.Next()); {
 	case !st.HasPlan():
-		b.Open, b.Waits = "walk", "the walk-round: "+st.Complaint
+		b.Open, b.Waits, b.For = "walk", "the walk-round: "+st.Complaint, waitsWalk
 	case len(st.OpenTroubles()) > 0:
-		b.Waits = "a trouble to be cleared: " + st.OpenTroubles()[0].What
+		b.Waits, b.For = "a trouble to be cleared: "+st.OpenTroubles()[0].What, waitsTrouble
 	case missing(st) != "":
-		b.Waits = "a part: " + missing(st)
+		b.Waits, b.For = "a part: "+missing(st), waitsPart
 	case next == nil:
-		b.Waits = "signature"
+		b.Waits, b.For = "signature", waitsSign
 	default:
-		b.Waits = next.Title
+		b.Waits, b.For = next.Title, waitsHands
 	}
 	if b.Fresh {
 		b.Open = "plan"

@@ -1,7 +1,6 @@
 package web
 
 import (
-	"strconv"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
@@ -11,6 +10,7 @@ import (
 	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 	"lugtak/store"
+	"lugtak/web/kit"
 )
 
 // fleetView is a page of the shop's vehicles, with what is due and what wears.
@@ -52,16 +52,10 @@ func (s *Server) fleet(c fiber.Ctx) error {
 		}
 		all = some
 	}
-	v.Last = max(1, (len(all)+fleetPage-1)/fleetPage)
-	v.Page, _ = strconv.Atoi(c.Query("page"))
-	v.Page = min(max(1, v.Page), v.Last)
+	v.Page, v.Last, v.Prev, v.Next = pageOf(kit.Read[struct {
+		Page kit.Whole `form:"page"`
+	}](c).Page.Value, len(all), fleetPage)
 	from := (v.Page - 1) * fleetPage
-	if v.Page > 1 {
-		v.Prev = v.Page - 1
-	}
-	if v.Page < v.Last {
-		v.Next = v.Page + 1
-	}
 	for _, x := range all[from:min(len(all), from+fleetPage)] {
 		row, err := s.fleetRow(c, x)
 		if err != nil {

@@ -115,9 +115,12 @@ type calcCmd struct {
 }
 
 func (c *calcCmd) Run() error {
-	lib, err := library.Load("")
-	if err != nil {
-		return err
+	var lib *library.Library
+	var err error
+	if reckon.ByLibrary(c.Name) {
+		if lib, err = library.Load(""); err != nil {
+			return err
+		}
 	}
 	if c.Name == "" {
 		for _, x := range reckon.All() {
