@@ -13,7 +13,7 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
-	"strconv"
+	"slices"
 	"time"
 
 	"github.com/nats-io/nats.go"
@@ -32,6 +32,7 @@ const (
 	nodes      = "lugtak-nodes" // of which one answers
 	signature  = "Lugtak-Signature"
 	keyHeader  = "Lugtak-Key"
+	part       = "Lugtak-Part" // k/n: what is too large for one message goes in several
 )
 
 // How the chain is spoken to.
@@ -41,6 +42,7 @@ const (
 	rest     = 500 * time.Millisecond
 	batch    = 256
 	answerIn = 2 * time.Second
+	partMost = 768 << 10 // bytes; the engine takes 1 MB where nobody told it otherwise
 )
 
 // Config is how a shop or a node is joined.
@@ -147,31 +149,73 @@ func (t told) id() string {
 	return "act " + t.Act.Link
 }
 
-// message signs what is told with the shop's key.
-func (c *Chain) message(subject string, t told) (*nats.Msg, error) {
+// messages signs what is told with the shop's key, in as many parts as it needs.
+func (c *Chain) messages(subject string, t told) ([]*nats.Msg, error) {
 	t.Name = c.Name
 	data, err := json.Marshal(t)
 	if err != nil {
 		return nil, err
 	}
-	m := nats.NewMsg(subject + c.shop)
-	m.Data = data
-	m.Header.Set(keyHeader, c.store.PublicKey())
-	m.Header.Set(signature, c.store.Sign(string(data)))
-	return m, nil
+	parts := slices.Collect(slices.Chunk(data, partMost))
+	var out []*nats.Msg
+	for i, p := range parts {
+		m := nats.NewMsg(subject + c.shop)
+		m.Data = p
+		which := fmt.Sprintf("%d/%d", i+1, len(parts))
+		m.Header.Set(jetstream.MsgIDHeader, t.id()+" "+which)
+		m.Header.Set(part, which)
+		m.Header.Set(keyHeader, c.store.PublicKey())
+		m.Header.Set(signature, c.store.Sign(which+"\n"+string(p)))
+		out = append(out, m)
+	}
+	return out, nil
 }
 
-// read proves a message: that its shop signed it, and is the one whose place it stands in.
-func read(subject, prefix string, header nats.Header, data []byte) (t told, shop, key string, err error) {
-	key = header.Get(keyHeader)
-	shop = store.Fingerprint(key)
-	if shop == "" || subject != prefix+shop || !store.Signed(key, string(data), header.Get(signature)) {
-		return t, "", "", fmt.Errorf("a message in %s is not signed by its shop", subject)
+// piece is a message as it came: proved to be of its shop, perhaps not whole.
+type piece struct {
+	shop, key string
+	k, n      int
+	data      []byte
+}
+
+// open proves a message: that its shop signed it, and is the one whose place it stands in.
+func open(subject, prefix string, header nats.Header, data []byte) (p piece, err error) {
+	p = piece{key: header.Get(keyHeader), data: data}
+	p.shop = store.Fingerprint(p.key)
+	which := header.Get(part)
+	if p.shop == "" || subject != prefix+p.shop || !store.Signed(p.key, which+"\n"+string(data), header.Get(signature)) {
+		return p, fmt.Errorf("a message in %s is not signed by its shop", subject)
 	}
-	if err := json.Unmarshal(data, &t); err != nil {
-		return t, "", "", fmt.Errorf("a message in %s cannot be read: %w", subject, err)
+	if _, err := fmt.Sscanf(which, "%d/%d", &p.k, &p.n); err != nil || p.k < 1 || p.k > p.n || p.n > mostParts {
+		return p, fmt.Errorf("a message in %s says it is part %q", subject, which)
 	}
-	return t, shop, key, nil
+	return p, nil
+}
+
+// mostParts bounds what one record may be: more than the shop takes from anybody.
+const mostParts = 64
+
+// parts puts together what came in several messages, by shop.
+type parts map[string][]byte
+
+// add gives the whole once its last part has come; nil before. A part that does not follow the
+// one before it begins anew, or is lost with it.
+func (p parts) add(x piece, next map[string]int) ([]byte, bool) {
+	if x.k == 1 {
+		p[x.shop], next[x.shop] = nil, 1
+	}
+	if next[x.shop] != x.k {
+		return nil, false
+	}
+	p[x.shop] = append(p[x.shop], x.data...)
+	next[x.shop]++
+	if x.k < x.n {
+		return nil, false
+	}
+	whole := p[x.shop]
+	delete(p, x.shop)
+	delete(next, x.shop)
+	return whole, true
 }
 
 // Tell tells the chain what the shop records, from where the chain left off, until the context
@@ -181,7 +225,7 @@ func (c *Chain) Tell(ctx context.Context) {
 	c.again(ctx, "telling lines", c.tellLines)
 }
 
-// known is the last message of this shop in the chain; nil where there is none.
+// known is what the chain heard last and whole of this shop; nil where it heard nothing.
 func (c *Chain) known(ctx context.Context, subject string) (*told, error) {
 	s, err := c.stream(ctx)
 	if err != nil {
@@ -196,8 +240,41 @@ func (c *Chain) known(ctx context.Context, subject string) (*told, error) {
 	if err != nil {
 		return nil, err
 	}
-	t, _, _, err := read(m.Subject, subject, m.Header, m.Data)
-	return &t, err
+	return c.whole(ctx, s, subject, m)
+}
+
+// whole reads back from a message to the one where it begins. What was cut off before its last
+// part was not heard: the one before it counts.
+func (c *Chain) whole(ctx context.Context, s jetstream.Stream, subject string, m *jetstream.RawStreamMsg) (*told, error) {
+	var data []byte
+	for {
+		p, err := open(m.Subject, subject, m.Header, m.Data)
+		lost := err != nil || data == nil && p.k < p.n // of another hand, or cut off
+		if !lost {
+			data = append(slices.Clone(p.data), data...)
+		}
+		if !lost && p.k == 1 {
+			var t told
+			err := json.Unmarshal(data, &t)
+			return &t, err
+		}
+		if m, err = before(ctx, s, m); err != nil || m == nil {
+			return nil, err
+		}
+	}
+}
+
+// before is the message of the same place before one; nil where there is none.
+func before(ctx context.Context, s jetstream.Stream, m *jetstream.RawStreamMsg) (*jetstream.RawStreamMsg, error) {
+	for at := m.Sequence - 1; at > 0; at-- {
+		soon, cancel := context.WithTimeout(ctx, short)
+		x, err := s.GetMsg(soon, at)
+		cancel()
+		if err != nil || x.Subject == m.Subject {
+			return x, err
+		}
+	}
+	return nil, nil
 }
 
 // errOther: the chain knows of records this file has not. It goes on telling nothing until
@@ -250,14 +327,19 @@ func (c *Chain) pause(ctx context.Context) {
 
 // tell sends one message and waits until the chain has it.
 func (c *Chain) tell(ctx context.Context, subject string, t told) error {
-	m, err := c.message(subject, t)
+	all, err := c.messages(subject, t)
 	if err != nil {
 		return err
 	}
-	soon, cancel := context.WithTimeout(ctx, short)
-	defer cancel()
-	_, err = c.js.PublishMsg(soon, m, jetstream.WithMsgID(t.id()))
-	return err
+	for _, m := range all {
+		soon, cancel := context.WithTimeout(ctx, short)
+		_, err := c.js.PublishMsg(soon, m)
+		cancel()
+		if err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // shared says that an act concerns all shops, and was done in this one.
@@ -300,9 +382,16 @@ func (c *Chain) tellActs(ctx context.Context) error {
 	return nil
 }
 
-// follow gives messages of the chain behind a place, in its order, until the context ends or
-// one cannot be taken. full is called with each batch.
-func (c *Chain) follow(ctx context.Context, subject string, after uint64, take func([]jetstream.Msg) error) error {
+// message is what a shop told, whole, with its place in the chain.
+type message struct {
+	told
+	place     uint64
+	shop, key string
+}
+
+// follow gives what was told behind a place, in the order of the chain, until the context ends
+// or a batch cannot be taken. What is not signed by its shop is passed over and logged.
+func (c *Chain) follow(ctx context.Context, subject string, after uint64, take func([]message) error) error {
 	if _, err := c.stream(ctx); err != nil {
 		return err
 	}
@@ -316,26 +405,53 @@ func (c *Chain) follow(ctx context.Context, subject string, after uint64, take f
 	if err != nil {
 		return err
 	}
+	held, next := parts{}, map[string]int{}
 	for ctx.Err() == nil {
 		got, err := from.Fetch(batch, jetstream.FetchMaxWait(rest))
 		if err != nil {
 			return err
 		}
-		var all []jetstream.Msg
+		var all []message
 		for m := range got.Messages() {
-			all = append(all, m)
+			x, whole, err := c.read(m, subject, held, next)
+			if err != nil {
+				return err
+			}
+			if whole {
+				all = append(all, x)
+			}
 		}
 		if err := got.Error(); err != nil && !errors.Is(err, nats.ErrTimeout) {
 			return err
-		}
-		if len(all) == 0 {
-			continue
 		}
 		if err := take(all); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// read reads one message; whole is false for a part that is not the last, and for what no shop
+// has signed.
+func (c *Chain) read(m jetstream.Msg, subject string, held parts, next map[string]int) (x message, whole bool, err error) {
+	if x.place, err = placeOf(m); err != nil {
+		return x, false, err
+	}
+	p, bad := open(m.Subject(), subject, m.Headers(), m.Data())
+	if bad != nil {
+		c.Log.Warn("chain", "refused", bad, "place", x.place)
+		return x, false, nil
+	}
+	data, whole := held.add(p, next)
+	if !whole {
+		return x, false, nil
+	}
+	x.shop, x.key = p.shop, p.key
+	if bad := json.Unmarshal(data, &x.told); bad != nil {
+		c.Log.Warn("chain", "refused", bad, "place", x.place)
+		return x, false, nil
+	}
+	return x, true, nil
 }
 
 func placeOf(m jetstream.Msg) (uint64, error) {
@@ -354,7 +470,7 @@ func (c *Chain) Heed(ctx context.Context, taken func()) {
 		if err != nil {
 			return err
 		}
-		return c.follow(ctx, actOf, after, func(all []jetstream.Msg) error {
+		return c.follow(ctx, actOf, after, func(all []message) error {
 			for _, m := range all {
 				if err := c.heed(ctx, m, taken); err != nil {
 					return err
@@ -365,35 +481,27 @@ func (c *Chain) Heed(ctx context.Context, taken func()) {
 	})
 }
 
-func (c *Chain) heed(ctx context.Context, m jetstream.Msg, taken func()) error {
-	place, err := placeOf(m)
-	if err != nil {
-		return err
+func (c *Chain) heed(ctx context.Context, m message, taken func()) error {
+	if m.told.Act == nil {
+		c.Log.Warn("chain", "refused", "a message of acts that holds none", "shop", m.told.Name)
+		return c.store.FollowedActs(ctx, m.place)
 	}
-	t, shop, key, bad := read(m.Subject(), actOf, m.Headers(), m.Data())
-	if bad == nil && t.Act == nil {
-		bad = errors.New("a message of acts holds none")
-	}
-	if bad != nil {
-		c.Log.Warn("chain", "refused", bad)
-		return c.store.FollowedActs(ctx, place)
-	}
-	name, trusted, err := c.store.Trusted(ctx, key)
+	name, trusted, err := c.store.Trusted(ctx, m.key)
 	if err != nil {
 		return err
 	}
 	switch {
-	case shop == c.shop:
+	case m.shop == c.shop:
 	case !trusted:
-		c.Log.Warn("chain", "refused", "an act of a shop whose key is not trusted here", "shop", t.Name, "key", key)
+		c.Log.Warn("chain", "refused", "an act of a shop whose key is not trusted here", "shop", m.told.Name, "key", m.key)
 	default:
-		if err := c.takeAct(ctx, *t.Act, name); err != nil {
+		if err := c.takeAct(ctx, *m.told.Act, name); err != nil {
 			c.Log.Warn("chain", "refused", err, "shop", name)
-		} else if t.Act.Kind == (record.FileShelved{}).ActKind() {
+		} else if m.told.Act.Kind == (record.FileShelved{}).ActKind() {
 			taken()
 		}
 	}
-	return c.store.FollowedActs(ctx, place)
+	return c.store.FollowedActs(ctx, m.place)
 }
 
 func (c *Chain) takeAct(ctx context.Context, a record.Act, shop string) error {
@@ -426,30 +534,22 @@ func (c *Chain) Fill(ctx context.Context) {
 		if err != nil {
 			return err
 		}
-		return c.follow(ctx, lineOf, after, func(all []jetstream.Msg) error { return c.fill(ctx, all) })
+		return c.follow(ctx, lineOf, after, func(all []message) error { return c.fill(ctx, all) })
 	})
 }
 
-func (c *Chain) fill(ctx context.Context, all []jetstream.Msg) error {
+func (c *Chain) fill(ctx context.Context, all []message) error {
 	var lines []store.Told
 	for _, m := range all {
-		place, err := placeOf(m)
-		if err != nil {
-			return err
-		}
-		t, shop, _, bad := read(m.Subject(), lineOf, m.Headers(), m.Data())
-		if bad == nil && t.Line == nil {
-			bad = errors.New("a message of lines holds none")
-		}
-		if bad != nil {
-			c.Log.Warn("chain", "refused", bad, "place", place)
+		if m.told.Line == nil {
+			c.Log.Warn("chain", "refused", "a message of lines that holds none", "place", m.place)
 			continue
 		}
-		lines = append(lines, store.Told{Place: place, Shop: shop, Name: t.Name, Line: *t.Line})
+		lines = append(lines, store.Told{Place: m.place, Shop: m.shop, Name: m.told.Name, Line: *m.told.Line})
 	}
 	refused, err := c.store.Adopt(ctx, lines, time.Now())
 	for _, r := range refused {
-		c.Log.Warn("chain", "refused", r.Why, "shop", r.Name, "place", strconv.FormatUint(r.Place, 10))
+		c.Log.Warn("chain", "refused", r.Why, "shop", r.Name, "place", r.Place)
 	}
 	return err
 }

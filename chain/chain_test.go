@@ -1,11 +1,13 @@
 package chain
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"fmt"
 	"log/slog"
 	"net"
+	"net/http"
 	"os"
 	"path/filepath"
 	"strings"
@@ -251,17 +253,21 @@ func TestChain(t *testing.T) {
 		t.Fatal(err)
 	}
 	for _, r := range rows {
-		m, err := west.chain.message(lineOf, told{N: r.N, Line: &r.Line})
+		all, err := west.chain.messages(lineOf, told{N: r.N, Line: &r.Line})
 		if err != nil {
 			t.Fatal(err)
 		}
-		for range 2 {
+		m := all[0]
+		for _, again := range []string{m.Header.Get(jetstream.MsgIDHeader), "guarded by nobody"} {
+			m.Header.Set(jetstream.MsgIDHeader, again+fmt.Sprint(r.N))
 			if _, err := west.chain.js.PublishMsg(t.Context(), m); err != nil {
 				t.Fatal(err)
 			}
 		}
 		forged := nats.NewMsg(lineOf + west.chain.shop)
-		forged.Data, forged.Header = []byte(strings.Replace(string(m.Data), "knocks", "hums", 1)), m.Header
+		forged.Data = []byte(strings.Replace(string(m.Data), "knocks", "hums", 1))
+		forged.Header = nats.Header(http.Header(m.Header).Clone())
+		forged.Header.Set(jetstream.MsgIDHeader, fmt.Sprint("forged", r.N))
 		if strings.Contains(string(m.Data), "knocks") {
 			if _, err := west.chain.js.PublishMsg(t.Context(), forged); err != nil {
 				t.Fatal(err)
@@ -269,18 +275,28 @@ func TestChain(t *testing.T) {
 		}
 		// East speaks in west's name, under a key of its own.
 		m.Header.Set(keyHeader, east.store.PublicKey())
-		m.Header.Set(signature, east.store.Sign(string(m.Data)))
+		m.Header.Set(signature, east.store.Sign("1/1\n"+string(m.Data)))
+		m.Header.Set(jetstream.MsgIDHeader, fmt.Sprint("in another name", r.N))
 		if _, err := west.chain.js.PublishMsg(t.Context(), m); err != nil {
 			t.Fatal(err)
 		}
 	}
 	forge(t, west, east)
-	east.find("e1", 1)
+	// A photograph is larger than one message may be.
+	east.n++
+	m := job.Meta{ID: fmt.Sprint(east.name, "-", east.n), By: "Aro", Role: job.Technician, At: time.Now()}
+	large := job.Find{Text: "boot torn", Photo: bytes.Repeat([]byte{7, 1, 9}, 300_000)}
+	if _, _, err := east.store.Record(t.Context(), "e1", m, large); err != nil {
+		t.Fatal(err)
+	}
 	node.holds(1108)
+	west.run(west.chain.Tell) // what others put in its place does not keep it from going on
+	west.find("w1", 1)
+	node.holds(1109)
 
 	again := newPlace(t, c, "second node")
 	again.run(again.chain.Fill)
-	again.holds(1108)
+	again.holds(1109)
 	n1, end1, err := node.store.EventsEnd(t.Context())
 	if err != nil {
 		t.Fatal(err)
@@ -294,7 +310,7 @@ func TestChain(t *testing.T) {
 		same(t, x, west, "w1")
 	}
 	past, err := east.chain.Past(t.Context(), vin)
-	if err != nil || len(past) != 1 || past[0].Shop != "west" || past[0].Job != "w1" || len(past[0].Findings) != 1030 {
+	if err != nil || len(past) != 1 || past[0].Shop != "west" || past[0].Job != "w1" || len(past[0].Findings) != 1031 {
 		t.Errorf("east is told of %d jobs, %v", len(past), err)
 	}
 	shops, err := node.store.ChainShops(t.Context())
@@ -322,13 +338,15 @@ func forge(t *testing.T, west, other *place) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	m, err := other.chain.message(lineOf, told{N: 2000, Line: &l})
+	all, err := other.chain.messages(lineOf, told{N: 2000, Line: &l})
 	if err != nil {
 		t.Fatal(err)
 	}
+	m := all[0]
 	m.Subject = lineOf + west.chain.shop
 	for _, key := range []string{other.store.PublicKey(), west.store.PublicKey()} {
 		m.Header.Set(keyHeader, key)
+		m.Header.Set(jetstream.MsgIDHeader, "forged under "+key)
 		if _, err := other.chain.js.PublishMsg(t.Context(), m); err != nil {
 			t.Fatal(err)
 		}

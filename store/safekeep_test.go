@@ -123,14 +123,9 @@ func TestOldFileIsKeptBeforeItIsChanged(t *testing.T) {
 	}
 	for _, q := range []string{
 		`DELETE FROM goose_db_version WHERE version_id = (SELECT MAX(version_id) FROM goose_db_version)`,
-		`ALTER TABLE session DROP COLUMN began`,
-		`ALTER TABLE session DROP COLUMN seen`,
-		`ALTER TABLE session DROP COLUMN device`,
-		`DROP TABLE script_token`,
-		`DROP TABLE preference`,
-		`DROP TABLE webhook`,
-		`DROP TABLE outcome`,
-		`DROP INDEX vehicle_vin`,
+		`DROP TABLE chain`,
+		`DROP TABLE chain_job`,
+		`DROP TABLE chain_shop`,
 	} {
 		if _, err := s.w.ExecContext(ctx, q); err != nil {
 			t.Fatal(err)
