@@ -16,7 +16,7 @@ build:
 test: lint script-test go-test browser-test
 
 WEB := web/static/lugtak.css web/static/bench.css web/static/sheet.css web/static/practice.css
-JS := $(filter-out web/static/htmx.js,$(wildcard web/static/*.js))
+JS := $(filter-out web/static/htmx.js web/static/jsqr.js,$(wildcard web/static/*.js))
 TOOLS := e2e/node_modules/.bin
 
 lint: e2e/node_modules/.package-lock.json

@@ -34,6 +34,11 @@ func (c *canvas) rect(class string, x, y, w, h float64) *canvas {
 	return c
 }
 
+// dot draws whole units without rounding their corners.
+func (c *canvas) dot(class string, x, y, w float64) {
+	fmt.Fprintf(&c.b, `<rect class="%s" x="%.0f" y="%.0f" width="%.0f" height="1"/>`, class, x, y, w)
+}
+
 func (c *canvas) circle(class string, x, y, r float64) *canvas {
 	fmt.Fprintf(&c.b, `<circle class="%s" cx="%.1f" cy="%.1f" r="%.1f"/>`, class, x, y, r)
 	return c

@@ -174,6 +174,8 @@ func (s *Server) routes() {
 	a.Get("/due.ics", s.calendar)
 	a.Get("/search", s.search)
 	a.Get("/fleet", s.fleet)
+	a.Get("/tags", s.tags)
+	a.Get("/scan", s.scan)
 	a.Get("/vehicles/new", s.vehiclePage)
 	a.Post("/vehicles/new", s.addVehicle)
 	a.Get("/vehicles/:vehicle", s.vehicleHistory)

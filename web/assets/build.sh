@@ -6,6 +6,7 @@ cd "$(dirname "$0")"
 npm ci --no-audit --no-fund
 npx sass --no-source-map --style=compressed --load-path=node_modules bulma.scss ../static/bulma.css
 cp node_modules/htmx.org/dist/htmx.min.js ../static/htmx.js
+cp node_modules/jsqr/dist/jsQR.js ../static/jsqr.js
 for w in 500 600 700; do
   cp "node_modules/@fontsource/barlow-semi-condensed/files/barlow-semi-condensed-latin-$w-normal.woff2" "../static/barlow-$w.woff2"
 done
@@ -17,4 +18,5 @@ for w in 500 700; do
 done
 cp node_modules/@fontsource/barlow-semi-condensed/LICENSE ../../notices/shipped/barlow.txt
 cp node_modules/htmx.org/LICENSE ../../notices/shipped/htmx.txt
+cp node_modules/jsqr/LICENSE ../../notices/shipped/jsqr.txt
 cp node_modules/bulma/LICENSE ../../notices/shipped/bulma.txt

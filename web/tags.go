@@ -1,0 +1,205 @@
+package web
+
+import (
+	"html/template"
+	"net/url"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"lugtak/core/fault"
+	"lugtak/core/unit"
+	"lugtak/draw"
+	"lugtak/web/kit"
+)
+
+// A tag is what hangs on a vehicle, a tool or a tray: its name large, and a code that leads to
+// its page, read by any camera or typed as it stands below.
+type tag struct {
+	Name, Says string
+	Typed      string // what is typed where there is no camera
+	Code       template.HTML
+}
+
+// tagsView is a sheet of tags to be printed.
+type tagsView struct {
+	Title string
+	Back  string
+	Find  string
+	Finds bool // the sheet can be narrowed
+	Tags  []tag
+	More  int // that are not on this sheet
+}
+
+// tagsSheet is how many tags are printed at once.
+const tagsSheet = 60
+
+// Kinds of code: what the letter before the dot stands for.
+const (
+	tagVehicle = "v"
+	tagTool    = "t"
+	tagTray    = "y" // job and tray
+)
+
+// newTag draws a tag. Its code is an address of this shop, so that any phone's camera opens it.
+func newTag(c fiber.Ctx, kind, id, name, says, typed string) (tag, error) {
+	at := c.Scheme() + "://" + c.Host() + "/scan?code=" + url.QueryEscape(kind+"."+id)
+	code, err := draw.QR(at)
+	return tag{Name: name, Says: says, Typed: typed, Code: code}, err
+}
+
+// tags is a sheet for the fleet, for the crib, or for the trays of a job.
+func (s *Server) tags(c fiber.Ctx) error {
+	in := kit.Read[struct {
+		Of   string `form:"of"`
+		Job  string `form:"job"`
+		Find string `form:"q"`
+	}](c)
+	v := tagsView{Find: in.Find}
+	var err error
+	switch {
+	case in.Job != "":
+		err = s.trayTags(c, &v, in.Job)
+	case in.Of == "tools":
+		err = s.toolTags(c, &v)
+	default:
+		err = s.vehicleTags(c, &v)
+	}
+	if err != nil {
+		return err
+	}
+	return s.render(c, 200, "tags", v.Title, v)
+}
+
+func (s *Server) vehicleTags(c fiber.Ctx, v *tagsView) error {
+	v.Title, v.Back, v.Finds = "Tags of the fleet", "/fleet", true
+	fleet, err := s.Store.Vehicles(c.Context())
+	if err != nil {
+		return err
+	}
+	for _, x := range fleet {
+		text := strings.Join([]string{x.Fleet, x.Plate, x.VIN, x.Name, x.Bay}, " ")
+		if !strings.Contains(unit.Fold(text), unit.Fold(v.Find)) {
+			continue
+		}
+		if len(v.Tags) == tagsSheet {
+			v.More++
+			continue
+		}
+		t, err := newTag(c, tagVehicle, x.ID, x.Fleet, x.Name+" "+x.Plate, x.Fleet)
+		if err != nil {
+			return err
+		}
+		v.Tags = append(v.Tags, t)
+	}
+	return nil
+}
+
+func (s *Server) toolTags(c fiber.Ctx, v *tagsView) error {
+	v.Title, v.Back = "Tags of the crib", "/crib"
+	for _, x := range s.lib().Tools {
+		t, err := newTag(c, tagTool, x.ID, x.Name, "to "+unit.Torque(x.MaxNm).Both(), x.ID)
+		if err != nil {
+			return err
+		}
+		v.Tags = append(v.Tags, t)
+	}
+	return nil
+}
+
+func (s *Server) trayTags(c fiber.Ctx, v *tagsView, id string) error {
+	st, err := s.Store.Job(c.Context(), id)
+	if err != nil {
+		return err
+	}
+	v.Title, v.Back = "Tags of the trays, "+st.Vehicle.Fleet, "/jobs/"+id+"/plan"
+	for _, x := range st.Trays() {
+		typed := st.Vehicle.Fleet + " " + x.Name
+		t, err := newTag(c, tagTray, id+"."+x.Joint.ID, x.Name, st.Vehicle.Fleet+" "+x.Joint.Title, typed)
+		if err != nil {
+			return err
+		}
+		v.Tags = append(v.Tags, t)
+	}
+	return nil
+}
+
+// scanView is the page that reads a tag.
+type scanView struct {
+	Typed string
+	Fault *fault.Fault
+}
+
+// scan goes where a tag leads; without one it opens the camera, or a field to type in.
+func (s *Server) scan(c fiber.Ctx) error {
+	text := strings.TrimSpace(c.Query("code"))
+	if text == "" {
+		return s.render(c, 200, "scan", "Scan a tag", scanView{})
+	}
+	text = text[:min(len(text), mostFind)]
+	to, err := s.leads(c, text)
+	if err != nil {
+		return err
+	}
+	if to == "" {
+		f := fault.New("not_found", "code", "No vehicle, tool or tray here has the tag “"+text+"”.",
+			"Type what stands below the code: a fleet number, a tool, or a fleet number with a tray, as Q-14 FL 2.")
+		return s.render(c, fiber.StatusNotFound, "scan", "Scan a tag", scanView{Typed: text, Fault: f})
+	}
+	return kit.See(c, to)
+}
+
+// leads is the address a tag leads to; empty where it is none of this shop.
+func (s *Server) leads(c fiber.Ctx, text string) (string, error) {
+	if u, err := url.Parse(text); err == nil && u.Query().Get("code") != "" { // a code read whole, of whatever name the shop has
+		text = u.Query().Get("code")
+	}
+	kind, id, _ := strings.Cut(text, ".")
+	fleet, err := s.Store.Vehicles(c.Context())
+	if err != nil {
+		return "", err
+	}
+	for _, v := range fleet {
+		if kind == tagVehicle && v.ID == id || same(text, v.Fleet) || same(text, v.Plate) || same(text, v.VIN) {
+			return "/vehicles/" + v.ID, nil
+		}
+	}
+	for _, t := range s.lib().Tools {
+		if kind == tagTool && t.ID == id || same(text, t.ID) || same(text, t.Name) {
+			return "/crib#" + t.ID, nil
+		}
+	}
+	if jobID, joint, ok := strings.Cut(id, "."); ok && kind == tagTray {
+		st, err := s.Store.Job(c.Context(), jobID)
+		if fault.As(err) == nil && err != nil {
+			return "", err
+		}
+		if err == nil && st.Plan.Joint(joint) != nil {
+			return trayAt(jobID, joint), nil
+		}
+	}
+	open, err := s.Store.OpenJobs(c.Context())
+	if err != nil {
+		return "", err
+	}
+	for _, r := range open {
+		st, err := s.Store.Job(c.Context(), r.ID)
+		if err != nil {
+			return "", err
+		}
+		for _, t := range st.Trays() {
+			if same(text, st.Vehicle.Fleet+" "+t.Name) {
+				return trayAt(r.ID, t.Joint.ID), nil
+			}
+		}
+	}
+	return "", nil
+}
+
+// same compares what is typed with a name; an empty name is nobody's.
+func same(typed, name string) bool { return name != "" && unit.Fold(typed) == unit.Fold(name) }
+
+// trayAt is where a tray stands in the plan.
+func trayAt(job, joint string) string {
+	return "/jobs/" + job + "/plan#tray-" + strings.ReplaceAll(joint, ".", "-")
+}
