@@ -30,7 +30,7 @@ lint: e2e/node_modules/.package-lock.json
 
 go-test:
 	go test $(RACE) -timeout 15m ./...
-	$(MAKE) --no-print-directory fuzz FUZZTIME=60000x
+	$(MAKE) --no-print-directory fuzz FUZZTIME=30000x FUZZSLOW=500x
 
 # The scripts' own arithmetic and words, without a browser.
 script-test:
@@ -52,10 +52,18 @@ bench: build
 
 # Longer than the 60 000 runs that make test gives them; a count has no deadline to
 # trip over.
+# Slower readers run as many times less often.
 FUZZTIME ?= 3000000x
+FUZZSLOW ?= 30000x
+FUZZ := go test -run '^$$'
 fuzz:
-	go test -run '^$$' -fuzz FuzzParse -fuzztime $(FUZZTIME) ./core/recipe
-	go test -run '^$$' -fuzz FuzzReadCSV -fuzztime $(FUZZTIME) ./core/pull
+	$(FUZZ) -fuzz FuzzParse -fuzztime $(FUZZTIME) ./core/recipe
+	$(FUZZ) -fuzz FuzzReadCSV -fuzztime $(FUZZTIME) ./core/pull
+	$(FUZZ) -fuzz FuzzReadSheet -fuzztime $(FUZZTIME) ./core/inspect
+	$(FUZZ) -fuzz FuzzReadJobFile -fuzztime $(FUZZSLOW) ./store
+	$(FUZZ) -fuzz FuzzRead -fuzztime $(FUZZSLOW) ./intake
+	$(FUZZ) -fuzz FuzzBody -fuzztime $(FUZZSLOW) ./web/api
+	$(FUZZ) -fuzz FuzzTake -fuzztime $(FUZZSLOW) ./library
 
 # Mutants of the rules that no test kills, and their share. It takes two hours.
 mutate:

@@ -3,7 +3,7 @@ import { defineConfig } from "@playwright/test";
 export default defineConfig({
   testMatch: "*.spec.mjs",
   testDir: ".",
-  workers: 2,
+  workers: 4,
   fullyParallel: true,
   timeout: 240_000,
   expect: { timeout: 15_000 },

@@ -136,7 +136,7 @@ func TestCheckFindsEveryTampering(t *testing.T) {
 		"a role":                    sqlOf(`UPDATE person SET role = 'foreman' WHERE name = 'Aro'`),
 		"a PIN":                     sqlOf(`UPDATE person SET pin = (SELECT pin FROM person WHERE name = 'Cass') WHERE name = 'Aro'`),
 		"somebody put in":           sqlOf(`INSERT INTO person VALUES ('x', 'Dee', 'foreman', '', 1)`),
-		"a follow-up of nothing":    sqlOf(`INSERT INTO follow_up (job, no, kind, title, at_km, at, closed) VALUES ('9', 1, 'wheel', '', 1, '', 0)`),
+		"a follow-up of nothing":    sqlOf(`INSERT INTO follow_up (job, vehicle, no, kind, title, at_km, due, closed) VALUES ('9', 'v', 1, 'wheel', '', 1, '~', 0)`),
 	} {
 		t.Run(name, func(t *testing.T) {
 			s, path := busy(t)

@@ -16,7 +16,7 @@ import (
 // page before, so that no page costs more than another.
 
 // mark parts the pieces of a cursor; none of them has one.
-const mark = "~"
+const mark = "!"
 
 // JobFilter says which jobs are listed.
 type JobFilter struct {
@@ -63,15 +63,11 @@ var badCursor = fault.New("bad_choice", "after", "This is no cursor of this list
 
 // DueCursor is the place of a follow-up in the list of what is owed.
 func DueCursor(day time.Time, job string, no int) string {
-	at := ""
-	if !day.IsZero() {
-		at = stamp(day)
-	}
-	return strings.Join([]string{at, job, strconv.Itoa(no)}, mark)
+	return strings.Join([]string{dueStamp(day), job, strconv.Itoa(no)}, mark)
 }
 
-// DuesAfter lists what is still owed behind a cursor, what has no day first, then the soonest;
-// of one vehicle, or of all where none is named.
+// DuesAfter lists what is still owed behind a cursor, the soonest first, what has no day last;
+// of one vehicle, or of all where none is named; no more than most, or all where it is -1.
 func (s *Store) DuesAfter(ctx context.Context, vehicle, after string, most int) ([]FollowUp, error) {
 	if err := s.settle(ctx); err != nil {
 		return nil, err
@@ -88,8 +84,11 @@ func (s *Store) DuesAfter(ctx context.Context, vehicle, after string, most int) 
 		}
 		at, id, no = parts[0], parts[1], n
 	}
-	return s.followUps(ctx, `(j.vehicle = ?1 OR ?1 = '') AND (f.at, f.job, f.no) > (?2, ?3, ?4)
-		ORDER BY f.at, f.job, f.no LIMIT ?5`, vehicle, at, id, no, most)
+	where := `(due, job, no) > (?, ?, ?) ORDER BY due, job, no LIMIT ?`
+	if vehicle == "" {
+		return s.followUps(ctx, where, at, id, no, most)
+	}
+	return s.followUps(ctx, `vehicle = ? AND `+where, vehicle, at, id, no, most)
 }
 
 // Outcomes lists what the jobs came to that were signed since a day, the newest first, no more

@@ -150,12 +150,8 @@ func projectJob(ctx context.Context, tx *sql.Tx, st *job.State) error {
 		return p.err
 	}
 	for _, d := range st.Dues() {
-		at := ""
-		if !d.At.IsZero() {
-			at = stamp(d.At)
-		}
-		p.exec(`INSERT INTO follow_up (job, no, kind, title, at_km, at, closed) VALUES (?,?,?,?,?,?,?)`,
-			st.ID, d.No, d.Kind, d.Title, d.AtKM, at, d.Closed != nil)
+		p.exec(`INSERT INTO follow_up (job, vehicle, no, kind, title, at_km, due, closed) VALUES (?,?,?,?,?,?,?,?)`,
+			st.ID, st.Vehicle.ID, d.No, d.Kind, d.Title, d.AtKM, dueStamp(d.At), d.Closed != nil)
 	}
 	body, err := json.Marshal(st.Outcome())
 	p.err = errors.Join(p.err, err)
@@ -374,16 +370,13 @@ func (s *Store) LastJobs(ctx context.Context, vehicle string, most int) ([]*job.
 	return s.jobs(ctx, ids)
 }
 
-// mostTaken are as many measures as a forecast looks back on.
-const mostTaken = 300
-
-// Taken lists what was measured last on a vehicle, oldest first.
-func (s *Store) Taken(ctx context.Context, vehicle string) ([]job.Taken, error) {
+// Taken lists what was measured last on a vehicle, oldest first, no more than most.
+func (s *Store) Taken(ctx context.Context, vehicle string, most int) ([]job.Taken, error) {
 	if err := s.settle(ctx); err != nil {
 		return nil, err
 	}
 	rows, err := s.r.QueryContext(ctx, `SELECT m.km, m.body FROM job j JOIN measure m ON m.job = j.id
-		WHERE j.vehicle = ? AND j.broken = '' ORDER BY j.started DESC, m.n DESC LIMIT ?`, vehicle, mostTaken)
+		WHERE j.vehicle = ? AND j.broken = '' ORDER BY j.started DESC, m.n DESC LIMIT ?`, vehicle, most)
 	if err != nil {
 		return nil, err
 	}
@@ -498,34 +491,38 @@ type FollowUp struct {
 	At           time.Time // zero where no day is set
 }
 
+// noDay stands in the place of a day where there is none: behind every day.
+const noDay = "~"
+
+func dueStamp(day time.Time) string {
+	if day.IsZero() {
+		return noDay
+	}
+	return stamp(day)
+}
+
 // FollowUps lists what is still owed after signatures, the soonest first, what has no day
 // last; of one vehicle, or of all where none is named.
 func (s *Store) FollowUps(ctx context.Context, vehicle string) ([]FollowUp, error) {
-	if err := s.settle(ctx); err != nil {
-		return nil, err
-	}
-	return s.followUps(ctx, `(j.vehicle = ? OR ? = '') ORDER BY f.at = '', f.at, f.job, f.no`, vehicle, vehicle)
+	return s.DuesAfter(ctx, vehicle, "", -1)
 }
 
 // DueOf lists the first of what is still owed of a vehicle, the soonest first, what has no day
 // last.
 func (s *Store) DueOf(ctx context.Context, vehicle string, most int) ([]FollowUp, error) {
-	if err := s.settle(ctx); err != nil {
-		return nil, err
-	}
-	return s.followUps(ctx, `j.vehicle = ? ORDER BY f.at = '', f.at, f.job, f.no LIMIT ?`, vehicle, most)
+	return s.DuesAfter(ctx, vehicle, "", most)
 }
 
 // DueBy lists the first of what is owed by a day, the soonest first: of a shop of many years
 // it reads no more than it gives. What was recorded in the last moment may be missing.
 func (s *Store) DueBy(ctx context.Context, day time.Time, most int) ([]FollowUp, error) {
-	return s.followUps(ctx, `f.at > '' AND f.at <= ? ORDER BY f.at LIMIT ?`, stamp(day), most)
+	return s.followUps(ctx, `due <= ? ORDER BY due, job, no LIMIT ?`, stamp(day), most)
 }
 
 // followUps reads what is still owed and fits.
 func (s *Store) followUps(ctx context.Context, fits string, args ...any) ([]FollowUp, error) {
-	rows, err := s.r.QueryContext(ctx, `SELECT f.job, j.vehicle, f.no, f.kind, f.title, f.at_km, f.at
-		FROM follow_up f JOIN job j ON j.id = f.job WHERE f.closed = 0 AND `+fits, args...)
+	rows, err := s.r.QueryContext(ctx, `SELECT job, vehicle, no, kind, title, at_km, due
+		FROM follow_up WHERE closed = 0 AND `+fits, args...)
 	if err != nil {
 		return nil, err
 	}
@@ -533,12 +530,12 @@ func (s *Store) followUps(ctx context.Context, fits string, args ...any) ([]Foll
 	var out []FollowUp
 	for rows.Next() {
 		var f FollowUp
-		var at string
-		if err := rows.Scan(&f.Job, &f.Vehicle, &f.No, &f.Kind, &f.Title, &f.AtKM, &at); err != nil {
+		var due string
+		if err := rows.Scan(&f.Job, &f.Vehicle, &f.No, &f.Kind, &f.Title, &f.AtKM, &due); err != nil {
 			return nil, err
 		}
-		if at != "" {
-			if f.At, err = time.Parse(time.RFC3339Nano, at); err != nil {
+		if due != noDay {
+			if f.At, err = time.Parse(time.RFC3339Nano, due); err != nil {
 				return nil, err
 			}
 		}

@@ -126,6 +126,7 @@ func TestOldFileIsKeptBeforeItIsChanged(t *testing.T) {
 		`DROP TABLE chain`,
 		`DROP TABLE chain_job`,
 		`DROP TABLE chain_shop`,
+		`DROP INDEX follow_up_vehicle`,
 	} {
 		if _, err := s.w.ExecContext(ctx, q); err != nil {
 			t.Fatal(err)

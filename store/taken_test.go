@@ -21,7 +21,7 @@ func TestTaken(t *testing.T) {
 	}
 	listed := func() {
 		t.Helper()
-		all, err := s.Taken(ctx, st.Vehicle.ID)
+		all, err := s.Taken(ctx, st.Vehicle.ID, 300)
 		if err != nil || len(all) != 1 || all[0].Value != 7.5 || all[0].Corner != "FL" || all[0].KM != st.OdometerKM {
 			t.Errorf("%+v %v", all, err)
 		}

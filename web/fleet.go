@@ -29,10 +29,12 @@ type fleetRow struct {
 	Wears   []wearView // those that reach a limit
 }
 
-// fleetPage is how many vehicles one page shows, and fleetDues how much of what is due of each.
+// fleetPage is how many vehicles one page shows, fleetDues how much of what is due of each, and
+// fleetTaken how many measures its wear is carried on from: those of some five visits.
 const (
-	fleetPage = 20
-	fleetDues = 4
+	fleetPage  = 20
+	fleetDues  = 4
+	fleetTaken = 60
 )
 
 // fleet lists the vehicles by fleet number, a page at a time.
@@ -75,7 +77,7 @@ func (s *Server) fleetRow(c fiber.Ctx, x vehicle.Vehicle) (fleetRow, error) {
 	if here {
 		row.Last = &last
 	}
-	taken, err := s.Store.Taken(c.Context(), x.ID)
+	taken, err := s.Store.Taken(c.Context(), x.ID, fleetTaken)
 	if err != nil {
 		return row, err
 	}

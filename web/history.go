@@ -61,8 +61,11 @@ type wearView struct {
 // againView is work that was done more than once, with how far it lasted.
 type againView struct{ Title, Says string }
 
-// mostJobs of a vehicle are read for its history.
-const mostJobs = 200
+// mostJobs of a vehicle, and historyTaken of its measures, are read for its history.
+const (
+	mostJobs     = 200
+	historyTaken = 300
+)
 
 func (s *Server) vehicleHistory(c fiber.Ctx) error { return s.showHistory(c, 200, nil) }
 
@@ -156,7 +159,7 @@ func (s *Server) showHistory(c fiber.Ctx, code int, f *fault.Fault) error {
 		v.Fault, v.Typed = f, kit.Typed(c)
 	}
 	slices.Reverse(jobs) // as it happened
-	taken, err := s.Store.Taken(c.Context(), v.Vehicle.ID)
+	taken, err := s.Store.Taken(c.Context(), v.Vehicle.ID, historyTaken)
 	if err != nil {
 		return err
 	}

@@ -90,7 +90,7 @@ func (a *API) calls() []call {
 		}},
 		{do: a.dues, Call: reckon.Call{
 			Path: "/follow-ups", Method: "get", Name: "follow-ups", Title: "What is still owed",
-			Says: "Of all signed jobs, the soonest first, what has no day before all.",
+			Says: "Of all signed jobs, the soonest first, what has no day behind all.",
 			Out:  Page[FollowUp]{}, Query: with(byVehicle),
 		}},
 		{do: a.events, Call: reckon.Call{

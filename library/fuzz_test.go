@@ -1,0 +1,35 @@
+package library
+
+import (
+	"os"
+	"testing"
+)
+
+// Whatever is put on the Shelf, it is taken or told with its line and its remedy.
+func FuzzTake(f *testing.F) {
+	lib, err := Load("")
+	if err != nil {
+		f.Fatal(err)
+	}
+	for _, name := range []string{"operations/stabiliser-link.yaml", "patterns/ostrel-c22.yaml"} {
+		text, err := os.ReadFile(name)
+		if err != nil {
+			f.Fatal(err)
+		}
+		f.Add("operation", string(text))
+		f.Add("pattern", string(text))
+	}
+	f.Add("pattern", "a: &a [*a, *a]")
+	f.Add("operation", "id: x\nsteps:\n - {id: y, minutes: .inf}")
+	f.Fuzz(func(t *testing.T, kind, text string) {
+		next, title, faults := lib.Take(kind, text)
+		if (next == nil || title == "") != (len(faults) > 0) {
+			t.Errorf("%v %q %v", next != nil, title, faults)
+		}
+		for _, x := range faults {
+			if x.Detail == "" || x.Remedy == "" {
+				t.Errorf("%+v says too little", x)
+			}
+		}
+	})
+}
