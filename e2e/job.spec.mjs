@@ -250,15 +250,16 @@ test("gates, deviation with a second person, roles", async ({ page, shop, browse
 
   const boss = await (await browser.newContext()).newPage();
   await signIn(boss, shop, cass);
+  await boss.getByRole("link", { name: "Office" }).click();
   await boss.getByRole("link", { name: "People" }).click();
   await boss.locator("#name").fill("Reader Dey");
   await boss.locator("#role").selectOption("reader");
-  await boss.locator("#pin").fill("7777");
+  await boss.locator("#pin").fill("7293");
   await boss.getByRole("button", { name: "Add", exact: true }).click();
   await expect(boss.getByRole("cell", { name: "Reader Dey" })).toBeVisible();
   await sound(boss);
   const reader = await (await browser.newContext()).newPage();
-  await signIn(reader, shop, ["Reader Dey", "7777"]);
+  await signIn(reader, shop, ["Reader Dey", "7293"]);
   await reader.goto(`${shop.url}/jobs/${half}/bench`);
   await expect(what(reader)).toBeVisible();
   await expect(reader.locator(".keys")).toHaveCount(0);
@@ -296,11 +297,11 @@ test("two tablets on one job", async ({ page, shop, browser }) => {
 test("a shop begins empty, and every page works without script", async ({ shop, browser }) => {
   const db = join(shop.dir, "own.db");
   execFileSync(binary, ["init", "--db", db, "--name", "Foreman Ull"], {
-    input: "4321\n",
+    input: "4713\n",
   });
   const own = await serve(["serve", "--db", db, "--addr", "127.0.0.1:0"]);
   const page = await (await browser.newContext({ javaScriptEnabled: false })).newPage();
-  await signIn(page, own, ["Foreman Ull", "4321"]);
+  await signIn(page, own, ["Foreman Ull", "4713"]);
   await expect(page.getByText("The shop is empty")).toBeVisible();
   await page.getByRole("link", { name: "New vehicle" }).click();
   await page.getByLabel("Fleet number").fill("V-1");

@@ -74,7 +74,9 @@ test("a list is looked at, mended and taken whole", async ({ page, shop }) => {
   await signIn(page, shop, cass);
   await page.goto(shop.url + "/imports");
   const list = page.getByLabel("or its text");
-  await list.fill("fleet,pattern,vin\nNEW-1,ostrel-c22,\nP-2,ostrel-c22,\nNEW-3,none,\nNEW-4,ostrel-c22,12\n");
+  await list.fill(
+    "fleet,pattern,vin\nNEW-1,ostrel-c22,\nP-2,ostrel-c22,\nNEW-3,none,\nNEW-4,ostrel-c22,12\n",
+  );
   await page.getByRole("button", { name: "Look at it" }).click();
   for (const line of ["Line 3, fleet", "Line 4, pattern", "Line 5, vin"])
     await expect(page.getByRole("alert")).toContainText(line);

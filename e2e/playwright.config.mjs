@@ -3,7 +3,7 @@ import { defineConfig } from "@playwright/test";
 export default defineConfig({
   testMatch: "*.spec.mjs",
   testDir: ".",
-  workers: 4,
+  workers: 3,
   fullyParallel: true,
   timeout: 240_000,
   expect: { timeout: 15_000 },

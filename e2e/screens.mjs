@@ -21,7 +21,7 @@ for (const [name, path, width = 1280, height = 800] of [
   ],
   ["bench", "/jobs/demo-half-done/bench"],
   ["ledger", "/jobs/demo-half-done/ledger"],
-  ["evidence", "/jobs/demo-half-done/bench?step=front-hub-unit.knuckle-1.FL&f=C&panel=unmeasured"],
+  ["office", "/office"],
   ["crib", "/crib"],
   ["reckoner", "/reckoner/preload"],
   ["sheet", "/shelf/ostrel-c22"],

@@ -8,8 +8,10 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"iter"
 	"os"
 	"path/filepath"
+	"slices"
 	"time"
 
 	"lugtak/core/fault"
@@ -44,10 +46,6 @@ type folderHead struct {
 	Signature string `json:"signature"`
 }
 
-func (h folderHead) head() head {
-	return head{events: h.Events, eventLink: h.EventLink, acts: h.Acts, actLink: h.ActLink}
-}
-
 // folderPerson is one of people.json; PIN is what is stored of it.
 type folderPerson struct {
 	ID     string `json:"id"`
@@ -57,11 +55,18 @@ type folderPerson struct {
 	Active bool   `json:"active"`
 }
 
-// ExportFolder writes a shop file as a new folder, private to its owner. That it was done is
-// an act of the shop, and in the folder.
+// ExportFolder writes a shop file as a new folder, private to its owner; it has its name once
+// it is whole. That it was done is an act of the shop, and in the folder.
 func (s *Store) ExportFolder(ctx context.Context, dir, by string, now time.Time) error {
-	if err := os.Mkdir(dir, 0o700); err != nil {
-		return fault.New("exists", "folder", "The folder cannot be made: "+err.Error()+".", "Name a new one.")
+	part := dir + ".part"
+	if _, err := os.Stat(dir); err == nil {
+		return fault.New("exists", "folder", dir+" exists already.", "Name a new one.")
+	}
+	if err := os.RemoveAll(part); err != nil { // of one that was cut short
+		return err
+	}
+	if err := os.Mkdir(part, 0o700); err != nil {
+		return fault.New("bad_choice", "folder", "The folder cannot be made: "+err.Error()+".", "Name another place.")
 	}
 	n, err := s.LastEvent(ctx)
 	if err != nil {
@@ -76,6 +81,13 @@ func (s *Store) ExportFolder(ctx context.Context, dir, by string, now time.Time)
 		return err
 	}
 	defer tx.Rollback()
+	if err := fillFolder(ctx, tx, part); err != nil {
+		return err
+	}
+	return os.Rename(part, dir)
+}
+
+func fillFolder(ctx context.Context, tx *sql.Tx, dir string) error {
 	h, _, err := readHead(ctx, tx)
 	if err != nil {
 		return err
@@ -92,33 +104,43 @@ func (s *Store) ExportFolder(ctx context.Context, dir, by string, now time.Time)
 	if err != nil {
 		return err
 	}
+	head := folderHead{
+		Format:    folderFormat,
+		Version:   folderVersion,
+		Events:    h.events,
+		EventLink: h.eventLink,
+		Acts:      h.acts,
+		ActLink:   h.actLink,
+		Key:       h.key,
+		Signature: h.signature,
+	}
 	return errors.Join(
-		writeJSON(dir, headFile, folderHead{folderFormat, folderVersion, h.events, h.eventLink, h.acts, h.actLink, h.key, h.signature}),
+		writeJSON(dir, headFile, head),
 		writeJSON(dir, vehiclesFile, fleet),
 		writeJSON(dir, peopleFile, people),
-		writeLines(dir, actsFile, func(put func(any) error) error {
-			for _, a := range acts {
-				if err := put(a); err != nil {
-					return err
-				}
-			}
-			return nil
-		}),
-		writeLines(dir, eventsFile, func(put func(any) error) error {
-			for after := 0; ; {
-				rows, err := eventsAfter(ctx, tx, after, batch)
-				if err != nil || len(rows) == 0 {
-					return err
-				}
-				for _, r := range rows {
-					if err := put(r); err != nil {
-						return err
-					}
-				}
-				after = rows[len(rows)-1].N
-			}
-		}),
+		writeLines(dir, actsFile, slices.Values(acts), nil),
+		writeEvents(ctx, tx, dir),
 	)
+}
+
+// writeEvents writes every event a line, a batch at a time.
+func writeEvents(ctx context.Context, tx *sql.Tx, dir string) error {
+	var bad error
+	all := func(yield func(Numbered) bool) {
+		for after := 0; ; {
+			rows, err := eventsAfter(ctx, tx, after, batch)
+			if bad = err; err != nil || len(rows) == 0 {
+				return
+			}
+			for _, r := range rows {
+				if !yield(r) {
+					return
+				}
+			}
+			after = rows[len(rows)-1].N
+		}
+	}
+	return writeLines(dir, eventsFile, all, &bad)
 }
 
 func vehiclesIn(ctx context.Context, q rowsQuerier) ([]vehicle.Vehicle, error) {
@@ -154,20 +176,24 @@ func writeJSON(dir, name string, v any) error {
 	return os.WriteFile(filepath.Join(dir, name), append(text, '\n'), private)
 }
 
-func writeLines(dir, name string, fill func(put func(any) error) error) error {
+// writeLines writes each of a list a line. bad is what went wrong in reading it, if anything
+// can.
+func writeLines[T any](dir, name string, all iter.Seq[T], bad *error) error {
 	f, err := os.OpenFile(filepath.Join(dir, name), os.O_WRONLY|os.O_CREATE|os.O_EXCL, private)
 	if err != nil {
 		return err
 	}
 	w := bufio.NewWriter(f)
-	err = fill(func(v any) error {
-		text, err := json.Marshal(v)
-		if err != nil {
-			return err
+	e := json.NewEncoder(w)
+	e.SetEscapeHTML(false)
+	for v := range all {
+		if err = e.Encode(v); err != nil {
+			break
 		}
-		_, err = w.Write(append(text, '\n'))
-		return err
-	})
+	}
+	if bad != nil {
+		err = errors.Join(err, *bad)
+	}
 	return errors.Join(err, w.Flush(), f.Sync(), f.Close())
 }
 

@@ -69,12 +69,17 @@ func (s *Store) TakeVehicles(ctx context.Context, id string, list []vehicle.Vehi
 
 // unlessTaken is a fault of a list, unless that list is in already: sent again it is harmless.
 func (s *Store) unlessTaken(ctx context.Context, id string, bad error) error {
-	var in bool
-	err := s.known(ctx, func(sh *shop) { _, in = sh.seen[id] })
+	in, err := s.Acted(ctx, id)
 	if err != nil || in {
 		return err
 	}
 	return bad
+}
+
+// Acted says that an act of this id was done.
+func (s *Store) Acted(ctx context.Context, id string) (done bool, err error) {
+	err = s.known(ctx, func(sh *shop) { _, done = sh.seen[id] })
+	return done, err
 }
 
 // CheckPeople holds people against one another and against those here.

@@ -79,6 +79,12 @@ func (s *Server) takeList(c fiber.Ctx) error {
 		From string      `form:"from"`
 		Take kit.Tick    `form:"take"`
 	}](c)
+	if in, err := s.Store.Acted(c.Context(), kit.Meta(c, s.Now()).ID); err != nil || in { // sent twice
+		if err != nil {
+			return err
+		}
+		return kit.See(c, "/imports")
+	}
 	v := importsView{Kind: in.Kind, Text: in.Text, From: in.From, Second: in.Second}
 	if err := v.file(c); err != nil {
 		return err

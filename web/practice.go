@@ -32,7 +32,7 @@ const barMM = 600
 // practiceView is the list of exercises with how one has fared.
 type practiceView struct {
 	Exercises []exerciseRow
-	Weak      []skillRow
+	Weak      []practice.Skilled
 	Repeat    *exerciseRow // what trains the weakest skill
 }
 
@@ -46,25 +46,6 @@ func (x exerciseRow) Stars() []bool { return []bool{true, x.Level > 1, x.Level >
 
 // GoodSays is the time a good technician takes.
 func (x exerciseRow) GoodSays() string { return unit.HoursMinutes(x.GoodMin) }
-
-// skillRow is one skill with the last goes at it, the newest last.
-type skillRow struct {
-	Skill string
-	Last  []bool
-}
-
-// Weak says that more of the last goes were missed than met.
-func (r skillRow) Weak() bool { return r.missed()*2 > len(r.Last) }
-
-func (r skillRow) missed() int {
-	n := 0
-	for _, met := range r.Last {
-		if !met {
-			n++
-		}
-	}
-	return n
-}
 
 // practiceRun is a run at its act, for its owner.
 type practiceRun struct {
@@ -150,12 +131,9 @@ func (s *Server) practiceBay(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v := practiceView{Weak: skills(past)}
+	v := practiceView{Weak: practice.Skills(pastOf(past)), Repeat: s.repeat(past)}
 	for i := range s.lib().Exercises {
 		v.Exercises = append(v.Exercises, exerciseAt(&s.lib().Exercises[i], past))
-	}
-	if len(v.Weak) > 0 && v.Weak[0].Weak() {
-		v.Repeat = s.trains(v.Weak[0].Skill, past)
 	}
 	return s.render(c, 200, "practice", "Practice bay", v)
 }
@@ -178,46 +156,29 @@ func exerciseAt(x *practice.Exercise, past []store.PracticeRun) exerciseRow {
 	return row
 }
 
-// lastGoes are as many goes at a skill as are shown.
-const lastGoes = 5
-
-// skills are those one has been at, the weakest first.
-func skills(past []store.PracticeRun) []skillRow {
-	var out []skillRow
-	for _, r := range past { // the newest first
-		for skill, met := range r.Score.Skills {
-			i := slices.IndexFunc(out, func(x skillRow) bool { return x.Skill == skill })
-			if i < 0 {
-				out = append(out, skillRow{Skill: skill})
-				i = len(out) - 1
-			}
-			if len(out[i].Last) < lastGoes {
-				out[i].Last = append([]bool{met}, out[i].Last...)
-			}
-		}
+// pastOf is what somebody has practised, as the rules take it.
+func pastOf(runs []store.PracticeRun) []practice.Past {
+	var out []practice.Past
+	for _, r := range runs {
+		out = append(out, practice.Past{Exercise: r.Exercise, Skills: r.Score.Skills})
 	}
-	slices.SortFunc(out, func(a, b skillRow) int {
-		if d := b.missed()*len(a.Last) - a.missed()*len(b.Last); d != 0 {
-			return d
-		}
-		return cmp.Compare(a.Skill, b.Skill)
-	})
 	return out
 }
 
-// trains is the shortest exercise in which a skill counts; nil where none was run yet.
-func (s *Server) trains(skill string, past []store.PracticeRun) *exerciseRow {
-	var best *practice.Exercise
-	for _, r := range past {
-		x, ok := s.lib().Exercise(r.Exercise)
-		if _, counts := r.Score.Skills[skill]; ok && counts && (best == nil || x.GoodMin < best.GoodMin) {
-			best = x
+// repeat is the exercise that trains what is weakest; nil where nothing is.
+func (s *Server) repeat(runs []store.PracticeRun) *exerciseRow {
+	id := practice.Repeat(pastOf(runs), func(exercise string) (float64, bool) {
+		x, ok := s.lib().Exercise(exercise)
+		if !ok {
+			return 0, false
 		}
-	}
-	if best == nil {
+		return x.GoodMin, true
+	})
+	x, ok := s.lib().Exercise(id)
+	if !ok {
 		return nil
 	}
-	row := exerciseAt(best, past)
+	row := exerciseAt(x, runs)
 	return &row
 }
 
@@ -541,7 +502,7 @@ func (s *Server) pullFor(v *practiceRun, a practice.Act, let kit.Figure) (*pract
 type practisedView struct {
 	practiceRun
 	practice.Score
-	Skilled []skillRow
+	Skilled []practice.Skilled
 	Repeat  *exerciseRow
 }
 
@@ -561,9 +522,11 @@ func (s *Server) showPractised(c fiber.Ctx, v practiceRun) error {
 	if err != nil {
 		return err
 	}
-	out := practisedView{practiceRun: v, Score: v.Run.Score(), Skilled: skills(past)}
-	if len(out.Skilled) > 0 && out.Skilled[0].Weak() {
-		out.Repeat = s.trains(out.Skilled[0].Skill, past)
+	out := practisedView{
+		practiceRun: v,
+		Score:       v.Run.Score(),
+		Skilled:     practice.Skills(pastOf(past)),
+		Repeat:      s.repeat(past),
 	}
 	return s.render(c, 200, "practised", "Practice: "+v.Title, out)
 }

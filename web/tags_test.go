@@ -22,7 +22,7 @@ func TestTagsLead(t *testing.T) {
 		"nothing":                                "404",
 		"y." + demo.HalfDone:                     "404",
 		"y.none.hub":                             "404",
-		"v." + strings.Repeat("x", 500):         "404",
+		"v." + strings.Repeat("x", 500):          "404",
 	} {
 		res, body := get(t, client, "http://"+addr+"/scan?code="+url.QueryEscape(typed))
 		switch {

@@ -92,6 +92,12 @@ func (c *importCmd) Run() error {
 	if err != nil {
 		return err
 	}
+	if in, err := s.Acted(ctx, listID(p)); err != nil || in {
+		if err == nil {
+			fmt.Println("this list is in already")
+		}
+		return err
+	}
 	for _, f := range p.Faults {
 		fmt.Fprintf(os.Stderr, "%s:%d: %s %s\n", c.File, f.Line, f.Detail, f.Remedy)
 	}
@@ -122,10 +128,13 @@ func (c *importCmd) read() ([]byte, error) {
 	return io.ReadAll(io.LimitReader(f, store.MaxJobFile+1))
 }
 
-// take takes what was read. The digest is its id: the same list again is harmless.
+// listID is the id of a list: its digest, so that the same one again is harmless.
+func listID(p *intake.Preview) string { return "list:" + p.Digest }
+
+// take takes what was read.
 func (c *importCmd) take(ctx context.Context, s *store.Store, p *intake.Preview, text []byte) error {
 	src := store.Source{By: c.By, From: c.File, At: time.Now()}
-	id := "list:" + p.Digest
+	id := listID(p)
 	var err error
 	switch p.Kind {
 	case intake.Vehicles:
