@@ -1,0 +1,152 @@
+package web
+
+import (
+	"context"
+	"errors"
+	"net/http"
+	"net/http/httptest"
+	"net/url"
+	"strings"
+	"testing"
+
+	"github.com/prometheus/client_golang/prometheus/promhttp"
+
+	"lugtak/core/vehicle"
+	"lugtak/demo"
+	"lugtak/store"
+)
+
+// told is a chain that says what it is told to.
+type told struct {
+	past []store.Elsewhere
+	err  error
+}
+
+func (c told) Past(context.Context, string) ([]store.Elsewhere, error) { return c.past, c.err }
+func (c told) Connected() bool                                         { return c.err == nil }
+
+// What other shops did stands on a vehicle's page; a chain that is not reached is told, and not
+// taken for a vehicle nobody has worked on.
+func TestElsewhere(t *testing.T) {
+	past := []store.Elsewhere{{
+		Shop: "Head Office", Job: "j", Title: "Front strut, left", OdometerKM: 81_000, Owed: 2,
+		Findings: []string{"boot torn"}, FollowUps: []string{"wheel nuts again"},
+	}}
+	for name, c := range map[string]struct {
+		chain Chain
+		says  []string
+	}{
+		"past":        {told{past: past}, []string{"Head Office", "Front strut, left", "2 fasteners owed", "boot torn", "still owed: wheel nuts again"}},
+		"none":        {told{}, []string{"No other shop has worked on it."}},
+		"not reached": {told{err: errors.New("no servers")}, []string{"The chain is not reached now.", "do not stand here"}},
+		"no chain":    {nil, []string{"This shop is in no chain."}},
+	} {
+		s, addr, _, client := serve(t, Config{Chain: c.chain})
+		if _, err := s.Store.AddVehicle(t.Context(), vehicle.Vehicle{ID: "x", Fleet: "X-1", VIN: "1M8GDM9AXKP042788", Pattern: "ostrel-c22"}); err != nil {
+			t.Fatal(err)
+		}
+		_, body := get(t, client, "http://"+addr+"/vehicles/x/elsewhere")
+		for _, want := range c.says {
+			if !strings.Contains(body, want) {
+				t.Errorf("%s: %q is not told", name, want)
+			}
+		}
+		_, page := get(t, client, "http://"+addr+"/vehicles/x")
+		if asks := strings.Contains(page, "/vehicles/x/elsewhere"); asks != (c.chain != nil) {
+			t.Errorf("%s: the vehicle's page asks: %v", name, asks)
+		}
+		_, body = get(t, client, "http://"+addr+"/vehicles/demo-p2/elsewhere")
+		if c.chain != nil && !strings.Contains(body, "has no VIN") {
+			t.Errorf("%s: a vehicle without a VIN was asked for", name)
+		}
+	}
+}
+
+// A node of the chain makes no record, by a page or by a script, and looks after its own people.
+func TestANodeMakesNoRecords(t *testing.T) {
+	s, addr, _, _ := serve(t, Config{ReadOnly: true})
+	cass := signedIn(t, addr, demo.People[2])
+	csrf := csrfOf(t, cass, addr)
+	before, err := s.Store.LastEvent(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	for path, want := range map[string]int{
+		"/jobs/" + demo.HalfDone + "/finding": http.StatusForbidden,
+		"/jobs/new":                           http.StatusForbidden,
+		"/vehicles/new":                       http.StatusForbidden,
+		"/imports":                            http.StatusForbidden,
+		"/shelf":                              http.StatusForbidden,
+		"/people":                             http.StatusUnprocessableEntity, // it is looked at, and lacks a name
+		"/scripts":                            http.StatusUnprocessableEntity,
+	} {
+		res, err := cass.PostForm("http://"+addr+path, url.Values{"_csrf": {csrf}, "id": {"x"}, "text": {"mirror cracked"}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		res.Body.Close()
+		if res.StatusCode != want {
+			t.Errorf("%s: %d, want %d", path, res.StatusCode, want)
+		}
+	}
+	x := newScript(t, s, addr, "writer", store.ScopeWrite)
+	if res := x.call("POST", "/jobs/"+demo.HalfDone+"/findings", `{"id":"f","text":"mirror"}`, nil); res.StatusCode != http.StatusForbidden {
+		t.Errorf("a script: %d", res.StatusCode)
+	}
+	if after, err := s.Store.LastEvent(t.Context()); err != nil || after != before {
+		t.Errorf("%d events, there were %d, %v", after, before, err)
+	}
+}
+
+// Who prefers ft·lb has it large on the bench, and the other beside it.
+func TestFirstUnitByChoice(t *testing.T) {
+	s, addr, _, client := serve(t, Config{})
+	people, err := s.Store.People(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	large := func() string {
+		_, body := get(t, client, "http://"+addr+"/jobs/"+demo.HalfDone+"/bench?step=front-hub-unit.knuckle-1.FL")
+		_, rest, _ := strings.Cut(body, `class="figure`)
+		return rest[:min(len(rest), 300)]
+	}
+	if is := large(); !strings.Contains(is, "N·m") || strings.Contains(is, "ft·lb</span>") {
+		t.Errorf("by the shop: %s", is)
+	}
+	for _, p := range people {
+		if p.Name == demo.People[0].Name {
+			if err := s.Store.Prefer(t.Context(), p.ID, store.Prefers{Unit: "ft-lb"}); err != nil {
+				t.Fatal(err)
+			}
+		}
+	}
+	s.pages = pageCache{}
+	if is := large(); !strings.Contains(is, "44.3") || !strings.Contains(is, "ft·lb") {
+		t.Errorf("by choice: %s", is)
+	}
+	if err := s.Store.Prefer(t.Context(), people[0].ID, store.Prefers{Look: "pink"}); err == nil {
+		t.Error("a look that is none is kept")
+	}
+}
+
+// The metrics tell what to be woken for, and no name, address or record of anybody.
+func TestMetrics(t *testing.T) {
+	s, addr, _, client := serve(t, Config{Chain: told{err: errors.New("cut off")}})
+	get(t, client, "http://"+addr+"/jobs/"+demo.HalfDone+"/bench?step=secretword")
+	w := httptest.NewRecorder()
+	promhttp.HandlerFor(s.Registry(), promhttp.HandlerOpts{}).ServeHTTP(w, httptest.NewRequest("GET", "/metrics", nil))
+	body := w.Body.String()
+	for _, want := range []string{
+		"lugtak_writable 1", "lugtak_chain_reached 0", "lugtak_open_jobs 4", "lugtak_owed_fasteners 14",
+		`lugtak_request_seconds_count{method="GET",route="/jobs/:job/bench",status="200"}`,
+	} {
+		if !strings.Contains(body, want) {
+			t.Errorf("%s is not told", want)
+		}
+	}
+	for _, secret := range []string{"secretword", demo.HalfDone, "Technician", "127.0.0.1"} {
+		if strings.Contains(body, secret) {
+			t.Errorf("%q is given away", secret)
+		}
+	}
+}
