@@ -161,7 +161,12 @@ func (c *Chain) known(ctx context.Context, subject string) (*told, error) {
 
 // whole reads back from a message to the one where it begins. What was cut off before its last
 // part was not heard: the one before it counts.
-func (c *Chain) whole(ctx context.Context, s jetstream.Stream, subject string, m *jetstream.RawStreamMsg) (*told, error) {
+func (c *Chain) whole(
+	ctx context.Context,
+	s jetstream.Stream,
+	subject string,
+	m *jetstream.RawStreamMsg,
+) (*told, error) {
 	var data []byte
 	for {
 		p, err := open(m.Subject, subject, m.Header, m.Data)

@@ -141,7 +141,10 @@ func newPlace(t *testing.T, c *cluster, name string) *place {
 	}
 	t.Cleanup(func() { s.Close() })
 	p := &place{t: t, name: name, file: file, store: s, cable: &cable{}}
-	p.chain, err = Join(s, Config{URL: c.url(), Replicas: 3, Name: name, Log: slog.New(slog.DiscardHandler), Dialer: p.cable})
+	p.chain, err = Join(
+		s,
+		Config{URL: c.url(), Replicas: 3, Name: name, Log: slog.New(slog.DiscardHandler), Dialer: p.cable},
+	)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -384,7 +387,8 @@ func TestOlderBackupTellsNothing(t *testing.T) {
 	defer back.chain.Close()
 	back.find("e1", 9) // another past
 	for range 40 {
-		if err = back.chain.tellLines(t.Context()); err != nil && !errors.Is(err, nats.ErrConnectionClosed) && !errors.Is(err, context.DeadlineExceeded) {
+		if err = back.chain.tellLines(t.Context()); err != nil && !errors.Is(err, nats.ErrConnectionClosed) &&
+			!errors.Is(err, context.DeadlineExceeded) {
 			break
 		}
 	}
@@ -429,7 +433,9 @@ func TestFiguresOfTrustedShops(t *testing.T) {
 		time.Sleep(50 * time.Millisecond)
 	}
 	got, err := east.store.Corrections(t.Context(), "ostrel-c22")
-	if err != nil || len(got) != 1 || got[0].Recipe != "47 Nm" || got[0].By != "Foreman Ode" || got[0].Second != "Foreman Pim" || got[0].Shop != "Head Office" {
+	if err != nil || len(got) != 1 || got[0].Recipe != "47 Nm" || got[0].By != "Foreman Ode" ||
+		got[0].Second != "Foreman Pim" ||
+		got[0].Shop != "Head Office" {
 		t.Errorf("%+v %v", got, err)
 	}
 	all, err := east.store.Files(t.Context())

@@ -65,7 +65,12 @@ func (c *Chain) follow(ctx context.Context, subject string, after uint64, take f
 
 // read reads one message; whole is false for a part that is not the last, and for what no shop
 // has signed.
-func (c *Chain) read(m jetstream.Msg, subject string, held parts, next map[string]int) (x message, whole bool, err error) {
+func (c *Chain) read(
+	m jetstream.Msg,
+	subject string,
+	held parts,
+	next map[string]int,
+) (x message, whole bool, err error) {
 	if x.place, err = placeOf(m); err != nil {
 		return x, false, err
 	}

@@ -23,7 +23,11 @@ func TimesPlot(all []job.Outcome) template.HTML {
 			over++
 		}
 	}
-	c := newCanvas(560, 300, fmt.Sprintf("%d signed jobs: minutes taken against minutes planned; %d took longer", len(all), over))
+	c := newCanvas(
+		560,
+		300,
+		fmt.Sprintf("%d signed jobs: minutes taken against minutes planned; %d took longer", len(all), over),
+	)
 	a := c.axes(0, most, 0, most, "planned, min", "taken, min")
 	c.poly("o-equal", false, a.at(0, 0), a.at(most, most))
 	for _, o := range all {

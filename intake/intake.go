@@ -252,7 +252,10 @@ func (s Shop) vehicles(ctx context.Context, p *Preview) error {
 
 func (s Shop) people(ctx context.Context, p *Preview) error {
 	for _, r := range p.Rows {
-		p.People = append(p.People, store.NewPerson{Name: r.Cells[0], Role: job.Role(strings.ToLower(r.Cells[1])), PIN: r.Cells[2]})
+		p.People = append(
+			p.People,
+			store.NewPerson{Name: r.Cells[0], Role: job.Role(strings.ToLower(r.Cells[1])), PIN: r.Cells[2]},
+		)
 		r.Cells[2] = strings.Repeat("•", min(len(r.Cells[2]), 12)) // what is shown gives no PIN away
 	}
 	checked, err := s.Store.CheckPeople(ctx, p.People)
@@ -268,7 +271,14 @@ func (s Shop) people(ctx context.Context, p *Preview) error {
 func (s Shop) figures(p *Preview) error {
 	sheets := map[string]vehicle.Pattern{}
 	for _, r := range p.Rows {
-		c := vehicle.Correction{Pattern: r.Cells[0], Joint: r.Cells[1], Recipe: r.Cells[2], Source: r.Cells[3], Why: r.Cells[4], By: s.By}
+		c := vehicle.Correction{
+			Pattern: r.Cells[0],
+			Joint:   r.Cells[1],
+			Recipe:  r.Cells[2],
+			Source:  r.Cells[3],
+			Why:     r.Cells[4],
+			By:      s.By,
+		}
 		sheet, ok := sheets[c.Pattern]
 		if !ok {
 			var err error
@@ -319,7 +329,10 @@ func (s Shop) job(ctx context.Context, p *Preview, text []byte) error {
 	}
 	p.Job.Here = true
 	if have[len(have)-1].Hash != p.Job.Hash {
-		p.fault(0, fault.New("conflict", "file", "This job is here already and differs.", "Look at both before anything is done."))
+		p.fault(
+			0,
+			fault.New("conflict", "file", "This job is here already and differs.", "Look at both before anything is done."),
+		)
 	}
 	return nil
 }

@@ -122,7 +122,8 @@ func TestAllOrNothing(t *testing.T) {
 	if err := x.Store.TakePeople(t.Context(), "people", people.People, src, people.Digest); err != nil {
 		t.Fatal(err)
 	}
-	if who, err := x.Store.Prove(t.Context(), "Dun", "80412", store.Asker{Address: "here"}, src.At); err != nil || who.Role != job.Reader {
+	if who, err := x.Store.Prove(t.Context(), "Dun", "80412", store.Asker{Address: "here"}, src.At); err != nil ||
+		who.Role != job.Reader {
 		t.Errorf("%+v %v", who, err)
 	}
 }

@@ -16,7 +16,12 @@ func Schema(kind string) (any, error) {
 	if !ok {
 		return library.Schema(kind)
 	}
-	r := jsonschema.Reflector{DoNotReference: true, ExpandedStruct: true, Anonymous: true, AllowAdditionalProperties: true}
+	r := jsonschema.Reflector{
+		DoNotReference:            true,
+		ExpandedStruct:            true,
+		Anonymous:                 true,
+		AllowAdditionalProperties: true,
+	}
 	s := r.ReflectFromType(reflect.TypeOf(body))
 	s.Title = kind
 	describe(s)

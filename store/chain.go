@@ -223,7 +223,8 @@ func (a *adopting) again(ctx context.Context, t Told) error {
 		return nil
 	}
 	var hash string
-	err := a.store.w.QueryRowContext(ctx, `SELECT hash FROM event WHERE job = ? AND seq = ?`, t.Line.Job, t.Line.Seq).Scan(&hash)
+	err := a.store.w.QueryRowContext(ctx, `SELECT hash FROM event WHERE job = ? AND seq = ?`, t.Line.Job, t.Line.Seq).
+		Scan(&hash)
 	if err == nil && hash != t.Line.Hash {
 		a.refuse(t, "event %d of job %s is here and differs", t.Line.Seq, t.Line.Job)
 	}

@@ -24,7 +24,10 @@ func told(tb testing.TB, shop, job string, n int) []Told {
 			}
 			body = s
 		}
-		l, err := record.Seal(prev, record.Event{ID: fmt.Sprint(shop, job, seq), Job: job, Seq: seq, At: now, By: "Aro", Body: body})
+		l, err := record.Seal(
+			prev,
+			record.Event{ID: fmt.Sprint(shop, job, seq), Job: job, Seq: seq, At: now, By: "Aro", Body: body},
+		)
 		if err != nil {
 			tb.Fatal(err)
 		}
@@ -102,7 +105,10 @@ func TestAdoptRefusesAnotherPast(t *testing.T) {
 		t.Fatal(err)
 	}
 	first := told(t, "east", "j", 1)
-	l, err := record.Seal(first[0].Line.Hash, record.Event{ID: "other", Job: "j", Seq: 2, At: now, By: "Aro", Body: record.Found{Text: "another past"}})
+	l, err := record.Seal(
+		first[0].Line.Hash,
+		record.Event{ID: "other", Job: "j", Seq: 2, At: now, By: "Aro", Body: record.Found{Text: "another past"}},
+	)
 	if err != nil {
 		t.Fatal(err)
 	}

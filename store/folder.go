@@ -201,14 +201,24 @@ func writeLines[T any](dir, name string, all iter.Seq[T], bad *error) error {
 // where it is empty a new key is made, and the shop's journal says so.
 func ImportFolder(ctx context.Context, dir, path, keyFile string) (err error) {
 	if _, err := os.Stat(path); err == nil {
-		return fault.New("exists", "db", path+" exists already.", "A folder becomes a shop file of its own: name a new one.")
+		return fault.New(
+			"exists",
+			"db",
+			path+" exists already.",
+			"A folder becomes a shop file of its own: name a new one.",
+		)
 	}
 	var h folderHead
 	if err := readJSON(dir, headFile, &h); err != nil {
 		return err
 	}
 	if h.Format != folderFormat || h.Version != folderVersion {
-		return fault.New("bad_file", "folder", "This is no folder of a shop that this program knows.", "Use the program that wrote it, or a newer one.")
+		return fault.New(
+			"bad_file",
+			"folder",
+			"This is no folder of a shop that this program knows.",
+			"Use the program that wrote it, or a newer one.",
+		)
 	}
 	part := path + ".part"
 	if err := fillFrom(ctx, dir, part, h); err != nil {
@@ -219,7 +229,12 @@ func ImportFolder(ctx context.Context, dir, path, keyFile string) (err error) {
 	}
 	r, err := Check(ctx, part)
 	if err == nil && !r.OK() {
-		err = fault.New("bad_file", "folder", "The folder does not hold: "+r.Faults[0]+".", "It was changed after it was written: do not trust it.")
+		err = fault.New(
+			"bad_file",
+			"folder",
+			"The folder does not hold: "+r.Faults[0]+".",
+			"It was changed after it was written: do not trust it.",
+		)
 	}
 	if err != nil {
 		return errors.Join(err, removeFile(part))
@@ -234,7 +249,12 @@ func keyFor(ctx context.Context, path, keyFile string) error {
 	}
 	key, err := os.ReadFile(keyFile)
 	if err != nil {
-		return fault.New("bad_file", "key", "The key cannot be read: "+err.Error()+".", "Name the .key file that lies beside the shop file.")
+		return fault.New(
+			"bad_file",
+			"key",
+			"The key cannot be read: "+err.Error()+".",
+			"Name the .key file that lies beside the shop file.",
+		)
 	}
 	return os.WriteFile(KeyFile(path), key, private)
 }
@@ -295,14 +315,22 @@ func fillFrom(ctx context.Context, dir, path string, h folderHead) error {
 		return err
 	}
 	if err := proveHead(ctx, tx, ""); err != nil {
-		return fault.New("bad_file", "folder", "The folder does not hold: "+err.Error()+".", "It was changed after it was written: do not trust it.")
+		return fault.New(
+			"bad_file",
+			"folder",
+			"The folder does not hold: "+err.Error()+".",
+			"It was changed after it was written: do not trust it.",
+		)
 	}
 	return tx.Commit()
 }
 
 func fillEvents(ctx context.Context, tx *sql.Tx, dir string) error {
-	insert, err := tx.PrepareContext(ctx, `INSERT INTO event (n, id, job, seq, at, by, kind, v, ask, body, hash, link, sent)
-		VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)`)
+	insert, err := tx.PrepareContext(
+		ctx,
+		`INSERT INTO event (n, id, job, seq, at, by, kind, v, ask, body, hash, link, sent)
+		VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)`,
+	)
 	if err != nil {
 		return err
 	}
@@ -310,7 +338,22 @@ func fillEvents(ctx context.Context, tx *sql.Tx, dir string) error {
 	link := ""
 	return readEach(dir, eventsFile, func(l Numbered) error {
 		link = chain(link, l.Hash)
-		_, err := insert.ExecContext(ctx, l.N, l.ID, l.Job, l.Seq, l.At, l.By, l.Kind, l.V, l.Ask, string(l.Body), l.Hash, link, l.Sent)
+		_, err := insert.ExecContext(
+			ctx,
+			l.N,
+			l.ID,
+			l.Job,
+			l.Seq,
+			l.At,
+			l.By,
+			l.Kind,
+			l.V,
+			l.Ask,
+			string(l.Body),
+			l.Hash,
+			link,
+			l.Sent,
+		)
 		return err
 	})
 }
@@ -321,7 +364,12 @@ func readJSON(dir, name string, into any) error {
 		err = json.Unmarshal(text, into)
 	}
 	if err != nil {
-		return fault.New("bad_file", "folder", name+" cannot be read: "+err.Error()+".", "Take a folder that lugtak export --all wrote.")
+		return fault.New(
+			"bad_file",
+			"folder",
+			name+" cannot be read: "+err.Error()+".",
+			"Take a folder that lugtak export --all wrote.",
+		)
 	}
 	return nil
 }
@@ -330,7 +378,12 @@ func readJSON(dir, name string, into any) error {
 func readEach[T any](dir, name string, take func(T) error) error {
 	f, err := os.Open(filepath.Join(dir, name))
 	if err != nil {
-		return fault.New("bad_file", "folder", name+" cannot be read: "+err.Error()+".", "Take a folder that lugtak export --all wrote.")
+		return fault.New(
+			"bad_file",
+			"folder",
+			name+" cannot be read: "+err.Error()+".",
+			"Take a folder that lugtak export --all wrote.",
+		)
 	}
 	defer f.Close()
 	d := json.NewDecoder(bufio.NewReader(f))
@@ -344,7 +397,12 @@ func readEach[T any](dir, name string, take func(T) error) error {
 			err = take(v)
 		}
 		if err != nil {
-			return fault.New("bad_file", "folder", fmt.Sprintf("%s, line %d: %v.", name, n, err), "It was changed after it was written: do not trust it.")
+			return fault.New(
+				"bad_file",
+				"folder",
+				fmt.Sprintf("%s, line %d: %v.", name, n, err),
+				"It was changed after it was written: do not trust it.",
+			)
 		}
 	}
 }

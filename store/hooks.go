@@ -33,14 +33,31 @@ const maxURL = 500
 
 // AddHook tells another program of events from now on. It gives the secret that messages are
 // signed with.
-func (s *Store) AddHook(ctx context.Context, address string, kinds []string, by string, now time.Time) (secret string, err error) {
+func (s *Store) AddHook(
+	ctx context.Context,
+	address string,
+	kinds []string,
+	by string,
+	now time.Time,
+) (secret string, err error) {
 	u, err := url.Parse(strings.TrimSpace(address))
-	if err != nil || u.Host == "" || u.User != nil || len(address) > maxURL || u.Scheme != "http" && u.Scheme != "https" {
-		return "", fault.New("bad_choice", "url", "This is no address that can be called.", "Give https://host/path, without a name or password in it.")
+	if err != nil || u.Host == "" || u.User != nil || len(address) > maxURL ||
+		u.Scheme != "http" && u.Scheme != "https" {
+		return "", fault.New(
+			"bad_choice",
+			"url",
+			"This is no address that can be called.",
+			"Give https://host/path, without a name or password in it.",
+		)
 	}
 	for _, k := range kinds {
 		if _, known := record.Kinds()[record.Kind(k)]; !known {
-			return "", fault.New("bad_choice", "kinds", "There is no event of kind “"+k+"”.", "Take kinds as they stand in a job's events, as pulled or signed.")
+			return "", fault.New(
+				"bad_choice",
+				"kinds",
+				"There is no event of kind “"+k+"”.",
+				"Take kinds as they stand in a job's events, as pulled or signed.",
+			)
 		}
 	}
 	secret = "whsec_" + strings.NewReplacer("-", "+", "_", "/").Replace(token())
@@ -65,7 +82,10 @@ func (s *Store) EndHook(ctx context.Context, id, by string, now time.Time) error
 
 // Hooks lists who is told.
 func (s *Store) Hooks(ctx context.Context) ([]Hook, error) {
-	rows, err := s.r.QueryContext(ctx, `SELECT id, url, secret, kinds, upto, fails, trouble FROM webhook ORDER BY url, id`)
+	rows, err := s.r.QueryContext(
+		ctx,
+		`SELECT id, url, secret, kinds, upto, fails, trouble FROM webhook ORDER BY url, id`,
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -87,6 +107,13 @@ func (s *Store) Hooks(ctx context.Context) ([]Hook, error) {
 
 // HookTold keeps how far a hook has been told; trouble is why the last message was not taken.
 func (s *Store) HookTold(ctx context.Context, id string, upto, fails int, trouble string) error {
-	_, err := s.w.ExecContext(ctx, `UPDATE webhook SET upto = ?, fails = ?, trouble = ? WHERE id = ?`, upto, fails, trouble, id)
+	_, err := s.w.ExecContext(
+		ctx,
+		`UPDATE webhook SET upto = ?, fails = ?, trouble = ? WHERE id = ?`,
+		upto,
+		fails,
+		trouble,
+		id,
+	)
 	return err
 }

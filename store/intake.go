@@ -35,7 +35,12 @@ func (s *Store) CheckVehicles(ctx context.Context, list []vehicle.Vehicle) ([]Ch
 		v, err := checkVehicle(v)
 		key := strings.ToLower(v.Fleet)
 		if where := taken[key]; err == nil && where != "" {
-			err = fault.New("exists", "fleet", "The fleet number "+v.Fleet+" is "+where+".", "Leave the row out, or correct the number.")
+			err = fault.New(
+				"exists",
+				"fleet",
+				"The fleet number "+v.Fleet+" is "+where+".",
+				"Leave the row out, or correct the number.",
+			)
 		}
 		if taken[key] == "" {
 			taken[key] = fmt.Sprintf("on row %d too", i+1)
@@ -46,7 +51,13 @@ func (s *Store) CheckVehicles(ctx context.Context, list []vehicle.Vehicle) ([]Ch
 }
 
 // TakeVehicles takes a list of vehicles into the fleet.
-func (s *Store) TakeVehicles(ctx context.Context, id string, list []vehicle.Vehicle, src Source, digest string) error {
+func (s *Store) TakeVehicles(
+	ctx context.Context,
+	id string,
+	list []vehicle.Vehicle,
+	src Source,
+	digest string,
+) error {
 	checked, err := s.CheckVehicles(ctx, list)
 	if err != nil {
 		return err

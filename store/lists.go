@@ -41,7 +41,12 @@ func (s *Store) Jobs(ctx context.Context, f JobFilter) ([]Row, error) {
 	case "broken":
 		where = append(where, `broken <> ''`)
 	default:
-		return nil, fault.New("bad_choice", "state", "There is no such state.", "Give open, signed or broken, or leave it out.")
+		return nil, fault.New(
+			"bad_choice",
+			"state",
+			"There is no such state.",
+			"Give open, signed or broken, or leave it out.",
+		)
 	}
 	if f.Vehicle != "" {
 		where = append(where, `vehicle = ?`)
@@ -59,7 +64,12 @@ func (s *Store) Jobs(ctx context.Context, f JobFilter) ([]Row, error) {
 		append(args, f.Most)...)
 }
 
-var badCursor = fault.New("bad_choice", "after", "This is no cursor of this list.", "Give the value of next on the page before.")
+var badCursor = fault.New(
+	"bad_choice",
+	"after",
+	"This is no cursor of this list.",
+	"Give the value of next on the page before.",
+)
 
 // DueCursor is the place of a follow-up in the list of what is owed.
 func DueCursor(day time.Time, job string, no int) string {
@@ -97,7 +107,12 @@ func (s *Store) Outcomes(ctx context.Context, since time.Time, most int) ([]job.
 	if err := s.settle(ctx); err != nil {
 		return nil, err
 	}
-	texts, err := s.strings(ctx, `SELECT body FROM outcome WHERE signed >= ? ORDER BY signed DESC LIMIT ?`, stamp(since), most)
+	texts, err := s.strings(
+		ctx,
+		`SELECT body FROM outcome WHERE signed >= ? ORDER BY signed DESC LIMIT ?`,
+		stamp(since),
+		most,
+	)
 	if err != nil {
 		return nil, err
 	}

@@ -146,7 +146,12 @@ func (s *Store) tellsApart(ctx context.Context, name string) error {
 func NameKey(name string) (string, error) {
 	key, err := precis.Nickname.CompareKey(name)
 	if err != nil {
-		return "", fault.New("bad_choice", "name", "The name has a character that is none of a name.", "Use letters, digits and spaces.")
+		return "", fault.New(
+			"bad_choice",
+			"name",
+			"The name has a character that is none of a name.",
+			"Use letters, digits and spaces.",
+		)
 	}
 	used := 0
 	for _, script := range scripts {

@@ -134,7 +134,8 @@ func TestScripts(t *testing.T) {
 		t.Fatal(err)
 	}
 	x, ok, err := s.ScriptOf(ctx, secret, now)
-	if err != nil || !ok || x.Signs() != "script fleet office" || x.Scope.Allows(ScopeWrite) || !x.Scope.Allows(ScopeRead) {
+	if err != nil || !ok || x.Signs() != "script fleet office" || x.Scope.Allows(ScopeWrite) ||
+		!x.Scope.Allows(ScopeRead) {
 		t.Fatalf("%+v %v %v", x, ok, err)
 	}
 	for _, bad := range []string{"", "x", secret + "x"} {
@@ -151,7 +152,8 @@ func TestScripts(t *testing.T) {
 		}
 	}
 	var stored []string
-	if stored, err = s.strings(ctx, `SELECT token FROM script_token UNION SELECT body FROM act`); err != nil || slices.Contains(stored, secret) {
+	if stored, err = s.strings(ctx, `SELECT token FROM script_token UNION SELECT body FROM act`); err != nil ||
+		slices.Contains(stored, secret) {
 		t.Errorf("%v", err)
 	}
 	if err := s.KeepScriptOut(ctx, x.ID, "Cass", now); err != nil {

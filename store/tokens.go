@@ -41,10 +41,21 @@ type Script struct {
 func (s Script) Signs() string { return "script " + s.Name }
 
 // LetScriptIn makes a token; its secret is shown this once. Names are unique.
-func (s *Store) LetScriptIn(ctx context.Context, name string, scope Scope, by string, now time.Time) (secret string, err error) {
+func (s *Store) LetScriptIn(
+	ctx context.Context,
+	name string,
+	scope Scope,
+	by string,
+	now time.Time,
+) (secret string, err error) {
 	name = strings.TrimSpace(name)
 	if name == "" || len(name) > maxName {
-		return "", fault.New("missing", "name", "The name is empty or too long.", "Say what the script is for, in up to 60 characters.")
+		return "", fault.New(
+			"missing",
+			"name",
+			"The name is empty or too long.",
+			"Say what the script is for, in up to 60 characters.",
+		)
 	}
 	if scope != ScopeRead && scope != ScopeWrite {
 		return "", fault.New("bad_choice", "scope", "There is no such scope.", "Choose read or write.")
@@ -55,7 +66,12 @@ func (s *Store) LetScriptIn(ctx context.Context, name string, scope Scope, by st
 	}
 	for _, x := range all {
 		if strings.EqualFold(x.Name, name) {
-			return "", fault.New("exists", "name", "A script of that name is let in already.", "End its token first, or choose another name.")
+			return "", fault.New(
+				"exists",
+				"name",
+				"A script of that name is let in already.",
+				"End its token first, or choose another name.",
+			)
 		}
 	}
 	secret = token()

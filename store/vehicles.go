@@ -96,7 +96,12 @@ func scanVehicles(rows *sql.Rows) ([]vehicle.Vehicle, error) {
 
 // Begin starts a job on a vehicle of the fleet, which it is told as it stands there, and how
 // far it had gone when it was here last. made is false for one begun before by the same id.
-func (s *Store) Begin(ctx context.Context, m job.Meta, vehicle string, start job.Start) (st *job.State, made bool, err error) {
+func (s *Store) Begin(
+	ctx context.Context,
+	m job.Meta,
+	vehicle string,
+	start job.Start,
+) (st *job.State, made bool, err error) {
 	if start.Vehicle, err = s.Vehicle(ctx, vehicle); err != nil {
 		return nil, false, err
 	}

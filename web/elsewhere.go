@@ -35,12 +35,21 @@ func (s *Server) elsewhere(c fiber.Ctx) error {
 	case s.Chain == nil:
 		out.Fault = fault.New("not_found", "", "This shop is in no chain.", "Type in what other shops did.")
 	case v.VIN == "":
-		out.Fault = fault.New("missing", "vin", "The vehicle has no VIN: other shops know it by that.", "Type in what other shops did.")
+		out.Fault = fault.New(
+			"missing",
+			"vin",
+			"The vehicle has no VIN: other shops know it by that.",
+			"Type in what other shops did.",
+		)
 	default:
 		if out.Past, err = s.Chain.Past(c.Context(), v.VIN); err != nil {
 			s.Log.Warn("chain", "error", err)
-			out.Fault = fault.New("not_ready", "", "The chain is not reached now. There may be jobs of other shops that do not stand here.",
-				"Ask again later; work goes on without it.")
+			out.Fault = fault.New(
+				"not_ready",
+				"",
+				"The chain is not reached now. There may be jobs of other shops that do not stand here.",
+				"Ask again later; work goes on without it.",
+			)
 		}
 	}
 	return s.render(c, 200, "elsewhere", "Other shops", out)
@@ -53,7 +62,12 @@ func (s *Server) readOnly(c fiber.Ctx) error {
 	if !s.ReadOnly || asks || ownPaths.MatchString(c.Path()) || officePaths.MatchString(c.Path()) {
 		return c.Next()
 	}
-	return fault.New(job.CodeRole, "", "This is a node of the chain: it shows what the shops record.", "Do it in the shop it belongs to.")
+	return fault.New(
+		job.CodeRole,
+		"",
+		"This is a node of the chain: it shows what the shops record.",
+		"Do it in the shop it belongs to.",
+	)
 }
 
 // shopsView is the shops of the chain, at a node.

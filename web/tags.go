@@ -151,7 +151,8 @@ func (s *Server) scan(c fiber.Ctx) error {
 
 // leads is the address a tag leads to; empty where it is none of this shop.
 func (s *Server) leads(c fiber.Ctx, text string) (string, error) {
-	if u, err := url.Parse(text); err == nil && u.Query().Get("code") != "" { // a code read whole, of whatever name the shop has
+	if u, err := url.Parse(text); err == nil &&
+		u.Query().Get("code") != "" { // a code read whole, of whatever name the shop has
 		text = u.Query().Get("code")
 	}
 	kind, id, _ := strings.Cut(text, ".")

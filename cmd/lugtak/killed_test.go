@@ -126,7 +126,8 @@ func TestCommandsSurviveKills(t *testing.T) {
 				if is != done && is != c.was {
 					t.Errorf("killed at %d of %d it is neither done nor undone: %s", k+1, kills, is)
 				}
-				if out, err := exec.Command(binary, c.args(t, at)...).CombinedOutput(); err != nil && !strings.Contains(string(out), "exists") {
+				if out, err := exec.Command(binary, c.args(t, at)...).CombinedOutput(); err != nil &&
+					!strings.Contains(string(out), "exists") {
 					t.Errorf("given again after %d of %d: %s", k+1, kills, out)
 				}
 				if file, is = c.whole(t, at); is != done {

@@ -42,7 +42,10 @@ func (a *API) calls() []call {
 		}},
 		{do: a.jobs, Call: reckon.Call{
 			Path: "/jobs", Method: "get", Name: "jobs", Title: "The jobs", Says: "The newest first.", Out: Page[Job]{},
-			Query: with(byVehicle, reckon.Param{Name: "state", Says: "open, signed or broken; all where it is left out", Type: "string"}),
+			Query: with(
+				byVehicle,
+				reckon.Param{Name: "state", Says: "open, signed or broken; all where it is left out", Type: "string"},
+			),
 		}},
 		{do: a.begin, scope: store.ScopeWrite, Call: reckon.Call{
 			Path: "/jobs", Method: "post", Name: "begin-job", Title: "Begin a job",

@@ -239,7 +239,12 @@ func number(field, text string) (int, error) {
 	}
 	n, err := strconv.Atoi(strings.TrimSpace(text))
 	if err != nil || n < 0 {
-		return 0, fault.New("out_of_range", field, "“"+field+"” is no number of an event.", "Give the n of the last event that is known, or leave it out.")
+		return 0, fault.New(
+			"out_of_range",
+			field,
+			"“"+field+"” is no number of an event.",
+			"Give the n of the last event that is known, or leave it out.",
+		)
 	}
 	return n, nil
 }
