@@ -398,6 +398,18 @@ func TestOlderBackupTellsNothing(t *testing.T) {
 	node.holds(6)
 }
 
+// house asks of a figure that two people approved it, and counts files.
+type house struct{ files *atomic.Int32 }
+
+func (h house) CheckFigure(c vehicle.Correction) error {
+	if c.Second == "" {
+		return errors.New("one person alone")
+	}
+	return nil
+}
+
+func (h house) Shelved() { h.files.Add(1) }
+
 // A figure that two people of a trusted shop approved comes to the others under their names,
 // and raises a gate in an open job; one of a shop nobody trusts does not.
 func TestFiguresOfTrustedShops(t *testing.T) {
@@ -410,7 +422,7 @@ func TestFiguresOfTrustedShops(t *testing.T) {
 	for _, p := range []*place{head, stranger, east} {
 		p.run(p.chain.Tell)
 	}
-	east.run(func(ctx context.Context) { east.chain.Heed(ctx, func() { files.Add(1) }) })
+	east.run(func(ctx context.Context) { east.chain.Heed(ctx, house{&files}) })
 	fix := vehicle.Correction{
 		Pattern: "ostrel-c22", Joint: "front.link.upper", Recipe: "47 Nm", Source: "sheet 9", Why: "misprint",
 		By: "Foreman Ode", Second: "Foreman Pim", At: time.Now(),
@@ -420,8 +432,12 @@ func TestFiguresOfTrustedShops(t *testing.T) {
 	if err := stranger.store.Correct(t.Context(), "wrong", wrong); err != nil {
 		t.Fatal(err)
 	}
-	if err := head.store.Correct(t.Context(), "fix", fix); err != nil {
-		t.Fatal(err)
+	alone := fix
+	alone.Recipe, alone.Second = "48 Nm", ""
+	for id, c := range map[string]vehicle.Correction{"fix": fix, "alone": alone} {
+		if err := head.store.Correct(t.Context(), id, c); err != nil {
+			t.Fatal(err)
+		}
 	}
 	op := operation(t)
 	file := store.File{At: time.Now(), By: "Foreman Ode", Second: "Foreman Pim", Kind: "operation", Text: op}

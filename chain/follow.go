@@ -11,6 +11,7 @@ import (
 	"github.com/nats-io/nats.go/jetstream"
 
 	"lugtak/core/record"
+	"lugtak/core/vehicle"
 	"lugtak/store"
 )
 
@@ -99,9 +100,18 @@ func placeOf(m jetstream.Msg) (uint64, error) {
 	return meta.Sequence.Stream, nil
 }
 
-// Heed takes figures and files of the shops whose keys this one trusts; taken is called when a
-// file has come. Each stands under the names of those who approved it, and their shop.
-func (c *Chain) Heed(ctx context.Context, taken func()) {
+// House is what a shop asks of figures and files that come to it.
+type House interface {
+	// CheckFigure refuses what this shop's own rules would: a joint its sheet has not, a figure
+	// that cannot be read, one a life hangs on that a single person approved.
+	CheckFigure(vehicle.Correction) error
+	// Shelved is called when a file has come.
+	Shelved()
+}
+
+// Heed takes figures and files of the shops whose keys this one trusts. Each stands under the
+// names of those who approved it, and their shop.
+func (c *Chain) Heed(ctx context.Context, house House) {
 	c.again(ctx, "heeding other shops", func(ctx context.Context) error {
 		after, _, err := c.store.ChainPlace(ctx)
 		if err != nil {
@@ -109,7 +119,7 @@ func (c *Chain) Heed(ctx context.Context, taken func()) {
 		}
 		return c.follow(ctx, actOf, after, func(all []message) error {
 			for _, m := range all {
-				if err := c.heed(ctx, m, taken); err != nil {
+				if err := c.heed(ctx, m, house); err != nil {
 					return err
 				}
 			}
@@ -118,7 +128,7 @@ func (c *Chain) Heed(ctx context.Context, taken func()) {
 	})
 }
 
-func (c *Chain) heed(ctx context.Context, m message, taken func()) error {
+func (c *Chain) heed(ctx context.Context, m message, house House) error {
 	if m.told.Act == nil {
 		c.Log.Warn("chain", "refused", "a message of acts that holds none", "shop", m.told.Name)
 		return c.store.FollowedActs(ctx, m.place)
@@ -132,16 +142,16 @@ func (c *Chain) heed(ctx context.Context, m message, taken func()) error {
 	case !trusted:
 		c.Log.Warn("chain", "refused", "an act of a shop whose key is not trusted here", "shop", m.told.Name, "key", m.key)
 	default:
-		if err := c.takeAct(ctx, *m.told.Act, name); err != nil {
+		if err := c.takeAct(ctx, *m.told.Act, name, house); err != nil {
 			c.Log.Warn("chain", "refused", err, "shop", name)
 		} else if m.told.Act.Kind == (record.FileShelved{}).ActKind() {
-			taken()
+			house.Shelved()
 		}
 	}
 	return c.store.FollowedActs(ctx, m.place)
 }
 
-func (c *Chain) takeAct(ctx context.Context, a record.Act, shop string) error {
+func (c *Chain) takeAct(ctx context.Context, a record.Act, shop string, house House) error {
 	at, err := time.Parse(time.RFC3339Nano, a.At)
 	if err != nil {
 		return err
@@ -153,11 +163,26 @@ func (c *Chain) takeAct(ctx context.Context, a record.Act, shop string) error {
 		if err := json.Unmarshal(a.Body, &b); err != nil {
 			return err
 		}
+		err := house.CheckFigure(vehicle.Correction{
+			Pattern: b.Pattern,
+			Joint:   b.Joint,
+			Recipe:  b.Recipe,
+			Source:  b.Source,
+			Why:     b.Why,
+			Second:  b.Second,
+			By:      a.By,
+		})
+		if err != nil {
+			return err
+		}
 		return c.store.TakeFigure(ctx, id, a.By, shop, at, b)
 	case record.FileShelved{}.ActKind():
 		var b record.FileShelved
 		if err := json.Unmarshal(a.Body, &b); err != nil {
 			return err
+		}
+		if b.Second == "" || b.Second == a.By {
+			return errors.New("a file of which no second person is named")
 		}
 		return c.store.TakeFile(ctx, id, a.By, shop, at, b)
 	}

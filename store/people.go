@@ -87,6 +87,9 @@ func (s *Store) checkPerson(ctx context.Context, p NewPerson) (NewPerson, error)
 		return p, fault.New("missing", "name", "The name is empty or too long.", "Give a name of up to 60 characters.")
 	case !goodRole(p.Role):
 		return p, errRole
+	case strings.HasPrefix(strings.ToLower(p.Name), scriptSigns):
+		return p, fault.New("bad_choice", "name", "A person who is called a script could be taken for one.",
+			"Give the name they are called by.")
 	}
 	if err := checkPIN(p.PIN); err != nil {
 		return p, err

@@ -126,6 +126,17 @@ func TestWeakPINs(t *testing.T) {
 	}
 }
 
+// Nobody is called so that their records could be a script's.
+func TestNobodyIsCalledAScript(t *testing.T) {
+	s, _ := open(t)
+	for _, name := range []string{"script fleet office", " Script x"} {
+		if _, err := s.AddPerson(ctx, name, job.Technician, "2401", "test"); fault.As(err) == nil {
+			t.Errorf("%q is taken", name)
+		}
+	}
+	person(t, s, "Scripta", job.Technician)
+}
+
 // A token lets in what it was made for, and nothing once it is ended; its secret is not in the file.
 func TestScripts(t *testing.T) {
 	s, path := open(t)

@@ -38,7 +38,9 @@ type Script struct {
 }
 
 // Signs is the name a script's records stand under: nobody takes it for a person.
-func (s Script) Signs() string { return "script " + s.Name }
+func (s Script) Signs() string { return scriptSigns + s.Name }
+
+const scriptSigns = "script "
 
 // LetScriptIn makes a token; its secret is shown this once. Names are unique.
 func (s *Store) LetScriptIn(

@@ -7,6 +7,7 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/vehicle"
 	"lugtak/store"
 )
 
@@ -81,11 +82,24 @@ func (s *Server) chainShops(c fiber.Ctx) error {
 	return s.render(c, 200, "shops", "Shops of the chain", shopsView{shops})
 }
 
-// reload lays the Shelf anew, after a file has come over the chain.
-func (s *Server) Reload(ctx context.Context) error {
-	if err := s.takeShelf(ctx); err != nil {
+// CheckFigure refuses a figure of another shop of the chain that this shop's own rules would.
+func (s *Server) CheckFigure(c vehicle.Correction) error {
+	p, ok := s.lib().Pattern(c.Pattern)
+	if !ok {
+		return fault.New("not_found", "pattern", "There is no pattern “"+c.Pattern+"” here.", "Put its file on the Shelf.")
+	}
+	done, err := s.Store.Corrections(s.ctx, c.Pattern)
+	if err != nil {
 		return err
 	}
+	p = p.With(done)
+	return p.Correct(&c, s.lib().ByTwo(c.Joint))
+}
+
+// Shelved lays the Shelf anew, after a file has come over the chain.
+func (s *Server) Shelved() {
+	if err := s.takeShelf(s.ctx); err != nil {
+		s.Log.Error("chain", "doing", "laying the Shelf", "error", err)
+	}
 	s.offered.Clear()
-	return nil
 }

@@ -62,6 +62,39 @@ func TestElsewhere(t *testing.T) {
 	}
 }
 
+// What comes over the chain is held against this shop's own rules.
+func TestFiguresOfOtherShopsAreChecked(t *testing.T) {
+	s, _, _, _ := serve(t, Config{})
+	p, ok := s.lib().Pattern("ostrel-c22")
+	if !ok {
+		t.Fatal("no pattern")
+	}
+	var life string
+	for key, spec := range p.Spec {
+		if s.lib().ByTwo(key) && len(spec.Variants) == 0 {
+			life = key
+		}
+	}
+	good := vehicle.Correction{
+		Pattern: "ostrel-c22", Joint: life, Recipe: "47 Nm", Source: "sheet 9", Why: "misprint", By: "Ode", Second: "Pim",
+	}
+	for name, change := range map[string]func(*vehicle.Correction){
+		"":                  func(*vehicle.Correction) {},
+		"by one alone":      func(c *vehicle.Correction) { c.Second = "" },
+		"by the same twice": func(c *vehicle.Correction) { c.Second = "Ode" },
+		"of no joint":       func(c *vehicle.Correction) { c.Joint = "nowhere" },
+		"of no pattern":     func(c *vehicle.Correction) { c.Pattern = "none" },
+		"read in two ways":  func(c *vehicle.Correction) { c.Recipe = "1.200 Nm" },
+		"without a source":  func(c *vehicle.Correction) { c.Source = "" },
+	} {
+		c := good
+		change(&c)
+		if err := s.CheckFigure(c); (err != nil) != (name != "") {
+			t.Errorf("a figure %s: %v", name, err)
+		}
+	}
+}
+
 // A node of the chain makes no record, by a page or by a script, and looks after its own people.
 func TestANodeMakesNoRecords(t *testing.T) {
 	s, addr, _, _ := serve(t, Config{ReadOnly: true})

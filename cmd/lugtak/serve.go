@@ -273,11 +273,7 @@ func follow(ctx context.Context, p place, c *chain.Chain, w *web.Server) {
 		}()
 	default:
 		go c.Tell(ctx)
-		go c.Heed(ctx, func() {
-			if err := w.Reload(ctx); err != nil {
-				slog.Error("chain", "doing", "laying the Shelf", "error", err)
-			}
-		})
+		go c.Heed(ctx, w)
 	}
 }
 
