@@ -71,7 +71,6 @@ func (s *Server) schema(c fiber.Ctx) error {
 	if err != nil {
 		return fault.New("not_found", "kind", err.Error(), "Take the kind of an event, or of a file of the library.")
 	}
-	c.Set("Content-Type", "application/schema+json")
 	return c.JSON(x, "application/schema+json")
 }
 
