@@ -449,7 +449,7 @@ func TestFiguresOfTrustedShops(t *testing.T) {
 		time.Sleep(50 * time.Millisecond)
 	}
 	got, err := east.store.Corrections(t.Context(), "ostrel-c22")
-	if err != nil || len(got) != 1 || got[0].Recipe != "47 Nm" || got[0].By != "Foreman Ode" ||
+	if err != nil || len(got) != 1 || got[0].Recipe != "47 Nm" || got[0].By != "Foreman Ode, Head Office" ||
 		got[0].Second != "Foreman Pim" ||
 		got[0].Shop != "Head Office" {
 		t.Errorf("%+v %v", got, err)

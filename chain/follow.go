@@ -157,6 +157,7 @@ func (c *Chain) takeAct(ctx context.Context, a record.Act, shop string, house Ho
 		return err
 	}
 	id := "chain:" + a.Link
+	by := a.By + ", " + shop // nobody takes them for somebody of this shop
 	switch a.Kind {
 	case record.FigureCorrected{}.ActKind():
 		var b record.FigureCorrected
@@ -175,7 +176,7 @@ func (c *Chain) takeAct(ctx context.Context, a record.Act, shop string, house Ho
 		if err != nil {
 			return err
 		}
-		return c.store.TakeFigure(ctx, id, a.By, shop, at, b)
+		return c.store.TakeFigure(ctx, id, by, shop, at, b)
 	case record.FileShelved{}.ActKind():
 		var b record.FileShelved
 		if err := json.Unmarshal(a.Body, &b); err != nil {
@@ -184,7 +185,7 @@ func (c *Chain) takeAct(ctx context.Context, a record.Act, shop string, house Ho
 		if b.Second == "" || b.Second == a.By {
 			return errors.New("a file of which no second person is named")
 		}
-		return c.store.TakeFile(ctx, id, a.By, shop, at, b)
+		return c.store.TakeFile(ctx, id, by, shop, at, b)
 	}
 	return fmt.Errorf("an act of kind %q is of its shop alone", a.Kind)
 }

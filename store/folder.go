@@ -58,16 +58,14 @@ type folderPerson struct {
 // ExportFolder writes a shop file as a new folder, private to its owner; it has its name once
 // it is whole. That it was done is an act of the shop, and in the folder.
 func (s *Store) ExportFolder(ctx context.Context, dir, by string, now time.Time) error {
-	part := dir + ".part"
 	if _, err := os.Stat(dir); err == nil {
 		return fault.New("exists", "folder", dir+" exists already.", "Name a new one.")
 	}
-	if err := os.RemoveAll(part); err != nil { // of one that was cut short
-		return err
-	}
-	if err := os.Mkdir(part, 0o700); err != nil {
+	part, err := os.MkdirTemp(filepath.Dir(dir), ".lugtak-export-")
+	if err != nil {
 		return fault.New("bad_choice", "folder", "The folder cannot be made: "+err.Error()+".", "Name another place.")
 	}
+	defer os.RemoveAll(part) // what is left where it fails; it has another name where it does not
 	n, err := s.LastEvent(ctx)
 	if err != nil {
 		return err
