@@ -2,13 +2,16 @@ package demo
 
 import (
 	"context"
+	"math"
 	"path/filepath"
 	"strings"
 	"testing"
 	"time"
 
 	"lugtak/core/job"
+	"lugtak/core/operation"
 	"lugtak/core/plan"
+	"lugtak/core/release"
 	"lugtak/library"
 	"lugtak/store"
 )
@@ -122,5 +125,90 @@ func TestToolPulls(t *testing.T) {
 	read := counted(again)
 	if n := before[tool] + 1; along[tool] != n || read[tool] != n || n < 2 {
 		t.Errorf("%d, then %d, after reopening %d", before[tool], along[tool], read[tool])
+	}
+}
+
+// What the shop's tries came to is summed as they are made, and alike when it is summed anew.
+func TestReleasePast(t *testing.T) {
+	s, lib, _ := shop(t)
+	h := Hand{Store: s, Lib: lib, By: "Technician Bel", Now: now}
+	cracks := func(_ *job.State, step *plan.Step) bool { return step.Verb == operation.Crack }
+	if err := h.Work(ctx, Struts, cracks); err != nil {
+		t.Fatal(err)
+	}
+	st, err := s.Job(ctx, Struts)
+	if err != nil {
+		t.Fatal(err)
+	}
+	step := st.Plan.Step(st.Next())
+	if err := h.Do(ctx, Struts, job.ReportTrouble{Step: step.ID, Letter: st.Current(step), Code: job.Stuck}); err != nil {
+		t.Fatal(err)
+	}
+	want := release.Past{}
+	same := func(when string) {
+		t.Helper()
+		if _, err := s.OpenJobs(ctx); err != nil { // the lists have followed
+			t.Fatal(err)
+		}
+		got, err := s.ReleasePast(ctx)
+		if err != nil || len(got) != len(want) {
+			t.Fatalf("%s: %v, want %v, %v", when, got, want, err)
+		}
+		for at, o := range want {
+			if got[at].Freed != o.Freed || math.Abs(got[at].Expected-o.Expected) > 0.001 { // kept to three places
+				t.Errorf("%s, %v: %v, want %v", when, at, got[at], o)
+			}
+		}
+	}
+	kind := lib.Release.Kinds[0].Name
+	for _, outcome := range []string{job.Held, job.Held, job.Freed} {
+		st, _ = s.Job(ctx, Struts)
+		trouble := st.OpenTroubles()[0]
+		l, err := lib.Release.Climb(trouble.Case(kind, nil, nil, nil))
+		if err != nil {
+			t.Fatal(err)
+		}
+		rung := l.Rungs[0]
+		err = h.Do(ctx, Struts, job.TryRelease{
+			Know:    &lib.Release,
+			Trouble: trouble.ID,
+			Seizure: kind,
+			Rung:    rung.Key,
+			Outcome: outcome,
+		})
+		if err != nil {
+			t.Fatal(err)
+		}
+		at := release.Tries{Kind: kind, Rung: rung.Key}
+		o := want[at]
+		o.Expected += rung.Odds
+		if outcome == job.Freed {
+			o.Freed++
+		}
+		want[at] = o
+		same(outcome)
+	}
+	if err := s.Rebuild(ctx, nil); err != nil {
+		t.Fatal(err)
+	}
+	same("anew")
+}
+
+// What was tightened with a tool is read again from a day on, a page at a time.
+func TestJobsWith(t *testing.T) {
+	s, _, _ := shop(t)
+	for name, c := range map[string]struct {
+		since time.Time
+		from  int
+		want  int
+	}{
+		"from the beginning": {time.Time{}, 0, 1},
+		"the second page":    {time.Time{}, 1, 0},
+		"since a year on":    {now.AddDate(1, 0, 0), 0, 0},
+	} {
+		jobs, err := s.JobsWith(ctx, "wrench 2", c.since, c.from, 50)
+		if err != nil || len(jobs) != c.want {
+			t.Errorf("%s: %d jobs, want %d, %v", name, len(jobs), c.want, err)
+		}
 	}
 }

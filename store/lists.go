@@ -2,7 +2,6 @@ package store
 
 import (
 	"context"
-	"encoding/json"
 	"strconv"
 	"strings"
 	"time"
@@ -107,22 +106,37 @@ func (s *Store) Outcomes(ctx context.Context, since time.Time, most int) ([]job.
 	if err := s.settle(ctx); err != nil {
 		return nil, err
 	}
-	texts, err := s.strings(
+	rows, err := s.r.QueryContext(
 		ctx,
-		`SELECT body FROM outcome WHERE signed >= ? ORDER BY signed DESC LIMIT ?`,
+		`SELECT job, vehicle, COALESCE((SELECT fleet FROM vehicle v WHERE v.id = vehicle), ''),
+			tasks, started, signed, planned, took, deviations, unmeasured
+		FROM outcome WHERE signed >= ? ORDER BY signed DESC LIMIT ?`,
 		stamp(since),
 		most,
 	)
 	if err != nil {
 		return nil, err
 	}
-	out := make([]job.Outcome, len(texts))
-	for i, text := range texts {
-		if err := json.Unmarshal([]byte(text), &out[i]); err != nil {
+	defer rows.Close()
+	var out []job.Outcome
+	for rows.Next() {
+		var o job.Outcome
+		var tasks, started, signed string
+		err := rows.Scan(&o.Job, &o.Vehicle, &o.Fleet, &tasks, &started, &signed,
+			&o.PlannedMin, &o.TookMin, &o.Deviations, &o.Unmeasured)
+		if err != nil {
 			return nil, err
 		}
+		o.Tasks = strings.Split(tasks, "\n")
+		if o.Started, err = time.Parse(time.RFC3339Nano, started); err != nil {
+			return nil, err
+		}
+		if o.Signed, err = time.Parse(time.RFC3339Nano, signed); err != nil {
+			return nil, err
+		}
+		out = append(out, o)
 	}
-	return out, nil
+	return out, rows.Err()
 }
 
 // OpenSums counts the open jobs and the fasteners they owe.

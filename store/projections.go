@@ -122,6 +122,10 @@ func projectJob(ctx context.Context, tx *sql.Tx, st *job.State) error {
 		VALUES (?,?,?,?,?,?,?,?,?)`, r.id, r.vehicle, r.pattern, r.title, r.owed, r.signed, r.started, r.broken, st.OdometerKM)
 	p.exec(`UPDATE tool SET pulls = tool.pulls - was.pulls
 		FROM job_tool was WHERE was.job = ? AND was.tool = tool.name`, st.ID)
+	p.exec(`UPDATE release_past AS p SET freed = p.freed - was.freed, odds = p.odds - was.odds
+		FROM (SELECT kind, rung, SUM(freed) AS freed, SUM(odds) AS odds FROM release_try
+			WHERE job = ? GROUP BY kind, rung) was
+		WHERE was.kind = p.kind AND was.rung = p.rung`, st.ID)
 	for _, table := range []string{"fastener", "job_tool", "part", "finding", "follow_up", "step_time", "release_try", "measure", "outcome"} {
 		p.exec(`DELETE FROM `+table+` WHERE job = ?`, st.ID)
 	}
@@ -153,9 +157,9 @@ func projectJob(ctx context.Context, tx *sql.Tx, st *job.State) error {
 		p.exec(`INSERT INTO follow_up (job, vehicle, no, kind, title, at_km, due, closed) VALUES (?,?,?,?,?,?,?,?)`,
 			st.ID, st.Vehicle.ID, d.No, d.Kind, d.Title, d.AtKM, dueStamp(d.At), d.Closed != nil)
 	}
-	body, err := json.Marshal(st.Outcome())
-	p.err = errors.Join(p.err, err)
-	p.exec(`INSERT INTO outcome VALUES (?,?,?)`, st.ID, stamp(st.Signature.At), string(body))
+	o := st.Outcome()
+	p.exec(`INSERT INTO outcome VALUES (?,?,?,?,?,?,?,?,?)`, o.Job, o.Vehicle, strings.Join(o.Tasks, "\n"),
+		stamp(o.Started), stamp(o.Signed), o.PlannedMin, o.TookMin, o.Deviations, o.Unmeasured)
 	for step, times := range st.Took() {
 		for _, minutes := range times {
 			p.exec(`INSERT INTO step_time (job, step, minutes, signed) VALUES (?,?,?,?)`,
@@ -193,14 +197,18 @@ func (p *projecting) fasteners(st *job.State) {
 }
 
 func (p *projecting) tools(st *job.State) {
-	pulls := map[string]int{}
+	pulls, last := map[string]int{}, map[string]time.Time{}
 	for _, x := range st.Pulls {
-		if x.Tool != "" {
-			pulls[x.Tool]++
+		if x.Tool == "" {
+			continue
+		}
+		pulls[x.Tool]++
+		if x.At.After(last[x.Tool]) {
+			last[x.Tool] = x.At
 		}
 	}
 	for tool, n := range pulls {
-		p.exec(`INSERT INTO job_tool VALUES (?,?,?)`, st.ID, tool, n)
+		p.exec(`INSERT INTO job_tool VALUES (?,?,?,?)`, st.ID, tool, n, stamp(last[tool]))
 		p.exec(`INSERT INTO tool VALUES (?,?) ON CONFLICT (name) DO UPDATE SET pulls = pulls + excluded.pulls`, tool, n)
 	}
 }
@@ -213,6 +221,8 @@ func (p *projecting) tries(st *job.State) {
 				freed = 1
 			}
 			p.exec(`INSERT INTO release_try VALUES (?,?,?,?,?,?,?)`, st.ID, t.ID, no, x.Seizure, x.Rung, x.Odds, freed)
+			p.exec(`INSERT INTO release_past VALUES (?,?,?,?) ON CONFLICT (kind, rung)
+				DO UPDATE SET freed = freed + excluded.freed, odds = odds + excluded.odds`, x.Seizure, x.Rung, freed, x.Odds)
 		}
 	}
 }
@@ -220,7 +230,7 @@ func (p *projecting) tries(st *job.State) {
 // ReleasePast is what the shop's own tries to free something came to, against what they
 // were reckoned to.
 func (s *Store) ReleasePast(ctx context.Context) (release.Past, error) {
-	rows, err := s.r.QueryContext(ctx, `SELECT kind, rung, SUM(freed), SUM(odds) FROM release_try GROUP BY kind, rung`)
+	rows, err := s.r.QueryContext(ctx, `SELECT kind, rung, freed, odds FROM release_past`)
 	if err != nil {
 		return nil, err
 	}
@@ -281,7 +291,7 @@ func (s *Store) dropProjections(ctx context.Context) error {
 	}
 	defer tx.Rollback()
 	p := projecting{ctx: ctx, tx: tx}
-	for _, table := range []string{"job", "fastener", "job_tool", "tool", "part", "finding", "follow_up", "step_time", "release_try", "measure", "search", "search_job", "outcome"} {
+	for _, table := range []string{"job", "fastener", "job_tool", "tool", "part", "finding", "follow_up", "step_time", "release_try", "release_past", "measure", "search", "search_job", "outcome"} {
 		p.exec(`DELETE FROM ` + table)
 	}
 	p.exec(`UPDATE projection SET upto = 0`)
@@ -294,14 +304,16 @@ func (s *Store) dropProjections(ctx context.Context) error {
 // Row is a job as the lists show it.
 type Row struct {
 	ID, Vehicle, Title string
-	KM                 int // on the odometer as it came in
+	Fleet              string // number of the vehicle; empty where it is not of this shop's fleet
+	KM                 int    // on the odometer as it came in
 	Owed               int
 	Signed             bool
 	Started            time.Time
 	Broken             string
 }
 
-const selectRows = `SELECT id, vehicle, title, km, owed, signed, started, broken FROM job `
+const selectRows = `SELECT id, vehicle, title, km, owed, signed, started, broken,
+	COALESCE((SELECT fleet FROM vehicle v WHERE v.id = vehicle), '') FROM job `
 
 // OpenJobs lists the open jobs, newest first, all of them.
 func (s *Store) OpenJobs(ctx context.Context) ([]Row, error) {
@@ -326,7 +338,8 @@ func (s *Store) rows(ctx context.Context, query string, args ...any) ([]Row, err
 	for rows.Next() {
 		var r Row
 		var at string
-		if err := rows.Scan(&r.ID, &r.Vehicle, &r.Title, &r.KM, &r.Owed, &r.Signed, &at, &r.Broken); err != nil {
+		err := rows.Scan(&r.ID, &r.Vehicle, &r.Title, &r.KM, &r.Owed, &r.Signed, &at, &r.Broken, &r.Fleet)
+		if err != nil {
 			return nil, err
 		}
 		r.Started, _ = time.Parse(time.RFC3339Nano, at) // a broken job may have no time
@@ -409,13 +422,15 @@ func (s *Store) LastRow(ctx context.Context, vehicle string) (r Row, ok bool, er
 	return rows[0], true, nil
 }
 
-// JobsWith lists the jobs some pull was made in with a tool, by its name, newest first.
-func (s *Store) JobsWith(ctx context.Context, tool string) ([]*job.State, error) {
+// JobsWith lists the jobs some pull was made in with a tool, by its name, since a day, the last
+// pulled in first, from the one numbered from 0 on.
+func (s *Store) JobsWith(ctx context.Context, tool string, since time.Time, from, most int) ([]*job.State, error) {
 	if err := s.settle(ctx); err != nil {
 		return nil, err
 	}
 	ids, err := s.strings(ctx, `SELECT j.id FROM job_tool t JOIN job j ON j.id = t.job
-		WHERE t.tool = ? AND j.broken = '' ORDER BY j.started DESC`, tool)
+		WHERE t.tool = ? AND t.last >= ? AND j.broken = '' ORDER BY t.last DESC, t.job LIMIT ? OFFSET ?`,
+		tool, stamp(since), most, from)
 	if err != nil {
 		return nil, err
 	}
@@ -485,6 +500,7 @@ func (s *Store) StepTimes(ctx context.Context) (map[string][]float64, error) {
 // FollowUp is what is still owed of a signed job, and on which vehicle.
 type FollowUp struct {
 	Job, Vehicle string
+	Fleet        string // number of the vehicle; empty where it is not of this shop's fleet
 	No           int
 	Kind, Title  string
 	AtKM         int       // on the odometer; 0 where no distance is set
@@ -521,7 +537,8 @@ func (s *Store) DueBy(ctx context.Context, day time.Time, most int) ([]FollowUp,
 
 // followUps reads what is still owed and fits.
 func (s *Store) followUps(ctx context.Context, fits string, args ...any) ([]FollowUp, error) {
-	rows, err := s.r.QueryContext(ctx, `SELECT job, vehicle, no, kind, title, at_km, due
+	rows, err := s.r.QueryContext(ctx, `SELECT job, vehicle, no, kind, title, at_km, due,
+			COALESCE((SELECT fleet FROM vehicle v WHERE v.id = vehicle), '')
 		FROM follow_up WHERE closed = 0 AND `+fits, args...)
 	if err != nil {
 		return nil, err
@@ -531,7 +548,7 @@ func (s *Store) followUps(ctx context.Context, fits string, args ...any) ([]Foll
 	for rows.Next() {
 		var f FollowUp
 		var due string
-		if err := rows.Scan(&f.Job, &f.Vehicle, &f.No, &f.Kind, &f.Title, &f.AtKM, &due); err != nil {
+		if err := rows.Scan(&f.Job, &f.Vehicle, &f.No, &f.Kind, &f.Title, &f.AtKM, &due, &f.Fleet); err != nil {
 			return nil, err
 		}
 		if due != noDay {

@@ -123,10 +123,10 @@ func TestOldFileIsKeptBeforeItIsChanged(t *testing.T) {
 	}
 	for _, q := range []string{
 		`DELETE FROM goose_db_version WHERE version_id = (SELECT MAX(version_id) FROM goose_db_version)`,
-		`DROP TABLE chain`,
-		`DROP TABLE chain_job`,
-		`DROP TABLE chain_shop`,
-		`DROP INDEX follow_up_vehicle`,
+		`DROP TABLE release_past`,
+		`DROP TRIGGER vehicle_found`,
+		`DROP VIEW vehicle_named`,
+		`DROP TABLE vehicle_words`,
 	} {
 		if _, err := s.w.ExecContext(ctx, q); err != nil {
 			t.Fatal(err)

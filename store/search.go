@@ -45,7 +45,7 @@ func (s *Store) Search(ctx context.Context, text string, from, most int) (hits [
 		return nil, false, err
 	}
 	rows, err := s.r.QueryContext(ctx, `SELECT j.id, j.vehicle, j.title, j.km, j.owed, j.signed, j.started, j.broken,
-			snippet(search, 0, ?, ?, '…', 14)
+			COALESCE((SELECT fleet FROM vehicle v WHERE v.id = j.vehicle), ''), snippet(search, 0, ?, ?, '…', 14)
 		FROM search JOIN search_job d ON d.id = search.rowid JOIN job j ON j.id = d.job
 		WHERE search MATCH ? ORDER BY search.rowid DESC LIMIT ? OFFSET ?`, HitFrom, HitTo, q, most+1, from)
 	if err != nil {
@@ -55,7 +55,8 @@ func (s *Store) Search(ctx context.Context, text string, from, most int) (hits [
 	for rows.Next() {
 		var h Hit
 		var at string
-		if err := rows.Scan(&h.ID, &h.Vehicle, &h.Title, &h.KM, &h.Owed, &h.Signed, &at, &h.Broken, &h.Around); err != nil {
+		err := rows.Scan(&h.ID, &h.Vehicle, &h.Title, &h.KM, &h.Owed, &h.Signed, &at, &h.Broken, &h.Fleet, &h.Around)
+		if err != nil {
 			return nil, false, err
 		}
 		h.Started, _ = time.Parse(time.RFC3339Nano, at) // a broken job may have no time

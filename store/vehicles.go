@@ -4,11 +4,13 @@ import (
 	"context"
 	"database/sql"
 	"strings"
+	"unicode/utf8"
 
 	"github.com/google/uuid"
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 )
 
@@ -50,6 +52,34 @@ const selectVehicle = `SELECT id, fleet, plate, vin, pattern, name, bay FROM veh
 func (s *Store) Vehicles(ctx context.Context) ([]vehicle.Vehicle, error) {
 	return s.vehicles(ctx, selectVehicle+`ORDER BY fleet`)
 }
+
+// FindVehicles lists those that have the words in fleet number, plate, VIN, name or bay, by fleet
+// number, from the one numbered from 0 on, and says how many there are; all where there are no
+// words. Fewer letters than three are the first of one of these.
+func (s *Store) FindVehicles(
+	ctx context.Context,
+	text string,
+	from, most int,
+) (some []vehicle.Vehicle, of int, err error) {
+	where, args := `1`, []any{}
+	if words := unit.Fold(text); words != "" {
+		if utf8.RuneCountInString(words) < trigram {
+			words = "  " + words
+		}
+		where = `id IN (SELECT id FROM vehicle_words WHERE words MATCH ?)`
+		args = append(args, `"`+strings.ReplaceAll(words, `"`, `""`)+`"`)
+	}
+	err = s.r.QueryRowContext(ctx, `SELECT count(*) FROM vehicle WHERE `+where, args...).Scan(&of)
+	if err != nil {
+		return nil, 0, err
+	}
+	some, err = s.vehicles(ctx, selectVehicle+`WHERE `+where+` ORDER BY fleet LIMIT ? OFFSET ?`,
+		append(args, most, from)...)
+	return some, of, err
+}
+
+// trigram is how many letters the words of vehicles are found by at least.
+const trigram = 3
 
 // VehiclesAfter lists those behind a fleet number, no more than most; only the one of a VIN
 // where one is named.

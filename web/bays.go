@@ -46,7 +46,7 @@ type baysView struct {
 	Broken []store.Row // jobs whose record is not the one that was sealed
 	Bays   []bayView
 	Idle   []bayView
-	Signed []signedRow
+	Signed []store.Row
 	Due    []dueRow
 	Empty  bool
 
@@ -82,11 +82,6 @@ func (b bayView) touched() time.Time {
 	return last
 }
 
-type signedRow struct {
-	store.Row
-	Fleet string
-}
-
 func (s *Server) bays(c fiber.Ctx) error {
 	ctx := c.Context()
 	fleet, err := s.Store.Vehicles(ctx)
@@ -111,10 +106,8 @@ func (s *Server) bays(c fiber.Ctx) error {
 		jobs[r.Vehicle] = append(jobs[r.Vehicle], s.bayJob(st))
 	}
 	v := baysView{Empty: len(fleet) == 0, Broken: broken, Choice: kit.Read[bayChoice](c), Fors: bayFors, Bys: bayBys}
-	byID := map[string]string{}
 	var idle []bayView
 	for _, veh := range fleet {
-		byID[veh.ID] = veh.Fleet
 		p, _ := s.lib().Pattern(veh.Pattern)
 		b := bayView{Vehicle: veh, Jobs: jobs[veh.ID]}
 		if len(b.Jobs) > 0 || len(idle) < idleMost {
@@ -129,14 +122,10 @@ func (s *Server) bays(c fiber.Ctx) error {
 	v.show(v.Choice.choose(v.Bays))
 	v.Idle = idle[:min(len(idle), idleMost)]
 	v.MoreIdle = len(idle) - len(v.Idle)
-	signed, err := s.Store.SignedJobs(ctx, 8)
-	if err != nil {
+	if v.Signed, err = s.Store.SignedJobs(ctx, 8); err != nil {
 		return err
 	}
-	for _, r := range signed {
-		v.Signed = append(v.Signed, signedRow{r, byID[r.Vehicle]})
-	}
-	if v.Due, err = s.dues(c, byID); err != nil {
+	if v.Due, err = s.dues(c); err != nil {
 		return err
 	}
 	return s.render(c, 200, "bays", "Bays", v)

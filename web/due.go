@@ -15,8 +15,7 @@ import (
 // dueRow is what is owed of a signed job.
 type dueRow struct {
 	store.FollowUp
-	Fleet string
-	Over  bool
+	Over bool
 }
 
 // soon is how far ahead the bays look, and dueRows how many they show; the calendar has all.
@@ -26,14 +25,14 @@ const (
 )
 
 // dues are those of all vehicles whose day comes soon or has come, the soonest first.
-func (s *Server) dues(c fiber.Ctx, fleet map[string]string) ([]dueRow, error) {
+func (s *Server) dues(c fiber.Ctx) ([]dueRow, error) {
 	all, err := s.Store.DueBy(c.Context(), s.Now().Add(soon), dueRows)
 	if err != nil {
 		return nil, err
 	}
 	var out []dueRow
 	for _, f := range all {
-		out = append(out, dueRow{f, fleet[f.Vehicle], job.Overdue(f.At, s.Now())})
+		out = append(out, dueRow{f, job.Overdue(f.At, s.Now())})
 	}
 	return out, nil
 }

@@ -1,13 +1,10 @@
 package web
 
 import (
-	"strings"
-
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
-	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 	"lugtak/store"
 	"lugtak/web/kit"
@@ -39,26 +36,21 @@ const (
 
 // fleet lists the vehicles by fleet number, a page at a time.
 func (s *Server) fleet(c fiber.Ctx) error {
-	all, err := s.Store.Vehicles(c.Context())
+	v := fleetView{Find: c.Query("q")}
+	in := kit.Read[struct {
+		Page kit.Whole `form:"page"`
+	}](c)
+	_, of, err := s.Store.FindVehicles(c.Context(), v.Find, 0, 0)
 	if err != nil {
 		return err
 	}
-	v := fleetView{Find: c.Query("q"), Vehicles: len(all)}
-	if v.Find != "" {
-		var some []vehicle.Vehicle
-		for _, x := range all {
-			text := strings.Join([]string{x.Fleet, x.Plate, x.VIN, x.Name, x.Bay}, " ")
-			if strings.Contains(unit.Fold(text), unit.Fold(v.Find)) {
-				some = append(some, x)
-			}
-		}
-		all = some
+	v.Vehicles = of
+	v.Page, v.Last, v.Prev, v.Next = pageOf(in.Page.Value, of, fleetPage)
+	some, _, err := s.Store.FindVehicles(c.Context(), v.Find, (v.Page-1)*fleetPage, fleetPage)
+	if err != nil {
+		return err
 	}
-	v.Page, v.Last, v.Prev, v.Next = pageOf(kit.Read[struct {
-		Page kit.Whole `form:"page"`
-	}](c).Page.Value, len(all), fleetPage)
-	from := (v.Page - 1) * fleetPage
-	for _, x := range all[from:min(len(all), from+fleetPage)] {
+	for _, x := range some {
 		row, err := s.fleetRow(c, x)
 		if err != nil {
 			return err
@@ -86,7 +78,7 @@ func (s *Server) fleetRow(c fiber.Ctx, x vehicle.Vehicle) (fleetRow, error) {
 		return row, err
 	}
 	for _, f := range due {
-		d := dueRow{FollowUp: f, Fleet: x.Fleet, Over: job.Overdue(f.At, s.Now())}
+		d := dueRow{FollowUp: f, Over: job.Overdue(f.At, s.Now())}
 		row.Due = append(row.Due, d)
 	}
 	for _, w := range wears(taken) {

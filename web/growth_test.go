@@ -12,13 +12,15 @@ import (
 	"testing"
 	"time"
 
+	"lugtak/core/record"
+	"lugtak/core/vehicle"
 	"lugtak/demo"
 	"lugtak/library"
 	"lugtak/store"
 )
 
-// years are the sizes of the grown files, in signed jobs: a shop of eight jobs a day has 2 000 a
-// year. LUGTAK_YEARS asks for others; 100 000 jobs want some hours and 40 GB.
+// years are the sizes of the grown files, in signed jobs. LUGTAK_YEARS asks for others; 100 000
+// jobs want some hours and 12 GB.
 var years = []int{300, 3000}
 
 func init() {
@@ -34,8 +36,13 @@ func init() {
 	}
 }
 
-// grownFleet is how many vehicles the grown jobs are spread over.
-const grownFleet = 500
+// The grown jobs are spread over a fleet, so many signed a day. The smallest file has three days
+// of them, some 3 000 events, so that its pages show as much as those of the grown.
+const (
+	grownFleet = 500
+	grownDaily = 8
+	grownFirst = 24
+)
 
 // grow puts copies of a signed job into its shop, each sealed anew, on vehicles of their own, a
 // batch at a time, as a node of a chain takes them.
@@ -46,6 +53,13 @@ func grow(b *testing.B, s *store.Store, id string, times int) {
 	if err != nil {
 		b.Fatal(err)
 	}
+	for n := range grownFleet {
+		id, fleet := grownVehicle(n)
+		v := vehicle.Vehicle{ID: id, Fleet: fleet, Pattern: "ostrel-c22", Name: "grown"}
+		if _, err := s.AddVehicle(ctx, v); err != nil {
+			b.Fatal(err)
+		}
+	}
 	var lines []store.Told
 	put := func() {
 		refused, err := s.Adopt(ctx, lines, time.Now())
@@ -55,11 +69,18 @@ func grow(b *testing.B, s *store.Store, id string, times int) {
 		lines = lines[:0]
 	}
 	for n := range times {
-		job, vehicle := fmt.Sprintf("%s-%06d", id, n), fmt.Sprintf("grown-%03d", n%grownFleet)
-		names := strings.NewReplacer(id, job, `"id":"demo-p2"`, `"id":"`+vehicle+`"`, `"fleet":"P-2"`, fmt.Sprintf(`"fleet":"G-%03d"`, n%grownFleet))
+		job := fmt.Sprintf("%s-%06d", id, n)
+		on, fleet := grownVehicle(n)
+		names := strings.NewReplacer(id, job, `"id":"demo-p2"`, `"id":"`+on+`"`, `"fleet":"P-2"`, `"fleet":"`+fleet+`"`)
+		before := time.Duration((times-n)/grownDaily) * 24 * time.Hour
 		prev := ""
 		for i, l := range f.Events {
 			l.Job = job
+			at, err := time.Parse(time.RFC3339Nano, l.At)
+			if err != nil {
+				b.Fatal(err)
+			}
+			l.At = record.Stamp(at.Add(-before))
 			l.ID = fmt.Sprintf("%s:%d", job, i)
 			l.Body = []byte(names.Replace(string(l.Body)))
 			l.Hash = l.Sum(prev)
@@ -76,14 +97,16 @@ func grow(b *testing.B, s *store.Store, id string, times int) {
 	}
 }
 
+// grownVehicle is the vehicle of a grown job.
+func grownVehicle(job int) (id, fleet string) {
+	no := job % grownFleet
+	return fmt.Sprintf("grown-%03d", no), fmt.Sprintf("G-%03d", no)
+}
+
 // demoFile is a demo shop with its signed job in it so many times more.
-func demoFile(b *testing.B, times int) string {
+func demoFile(b *testing.B, lib *library.Library, times int) string {
 	b.Helper()
 	ctx := context.Background()
-	lib, err := library.Load("")
-	if err != nil {
-		b.Fatal(err)
-	}
 	path := filepath.Join(b.TempDir(), "shop.db")
 	s, err := store.Open(ctx, path)
 	if err != nil {
@@ -93,19 +116,14 @@ func demoFile(b *testing.B, times int) string {
 	if err := demo.Fill(ctx, s, lib, time.Now()); err != nil {
 		b.Fatal(err)
 	}
-	if times > 0 {
-		grow(b, s, demo.Done, times)
-	}
+	grow(b, s, demo.Done, times)
 	return path
 }
 
-// opened serves a file and gives a client of its first technician.
-func opened(b *testing.B, path string) (addr string, client *http.Client, end func()) {
+// opened serves a file; start is how long that took, up to the page that asks who is there.
+func opened(b *testing.B, lib *library.Library, path string) (addr string, start time.Duration, end func()) {
 	b.Helper()
-	lib, err := library.Load("")
-	if err != nil {
-		b.Fatal(err)
-	}
+	from := time.Now()
 	s, err := store.Open(context.Background(), path)
 	if err != nil {
 		b.Fatal(err)
@@ -115,7 +133,8 @@ func opened(b *testing.B, path string) (addr string, client *http.Client, end fu
 		b.Fatal(err)
 	}
 	addr = listen(b, server.App)
-	return addr, signedIn(b, addr, demo.People[0]), func() { server.Close(); s.Close() }
+	viewTimes(b, http.DefaultClient, "http://"+addr+"/signin", 1)
+	return addr, time.Since(from), func() { server.Close(); s.Close() }
 }
 
 // The pages whose time must not follow the size of the file, by a short name.
@@ -132,35 +151,54 @@ var grownPages = []struct{ name, path string }{
 	{"shelf", "/shelf"},
 	{"reckoner", "/reckoner"},
 	{"office", "/office"},
-	{"vehicle", "/vehicles/demo-p2"},
+	{"vehicle", "/vehicles/grown-001"},
+	{"recall", "/crib/w2/recall"},
 }
 
-// openings is how often each file is opened anew for each page.
-const openings = 5
+// openings is how often each file is opened anew; busy is how many views of a page follow its
+// first.
+const (
+	openings = 7
+	busy     = 100
+)
 
-// Each page of shops that have grown for years against the same page of the demo shop, all
-// opened in turn within one run: how long the first view after a start takes, and how long one
-// takes among many, the middle of each. The first view of all is the sign-in, which reads who
-// there is. One line a size is the curve.
+// Each page of shops that have grown for years against the same page of a young shop, all
+// opened in turn within one run: how long the start takes, how long the first view after it, and
+// how long one among many, the middle of each. One line a size is the curve.
 func BenchmarkGrowth(b *testing.B) {
-	files := []string{demoFile(b, 0)}
+	lib, err := library.Load("")
+	if err != nil {
+		b.Fatal(err)
+	}
+	files := []string{demoFile(b, lib, grownFirst)}
 	for _, jobs := range years {
-		files = append(files, demoFile(b, jobs))
+		files = append(files, demoFile(b, lib, jobs))
 	}
 	for b.Loop() {
-		for _, p := range grownPages {
-			first, busy := make([][]time.Duration, len(files)), make([][]time.Duration, len(files))
-			for range openings {
-				for i, path := range files {
-					addr, client, end := opened(b, path)
-					first[i] = append(first[i], viewTimes(b, client, "http://"+addr+p.path, 1)...)
-					busy[i] = append(busy[i], viewTimes(b, client, "http://"+addr+p.path, 100)...)
-					end()
-				}
+		took := map[string][][]time.Duration{}
+		note := func(what string, file int, views ...time.Duration) {
+			if took[what] == nil {
+				took[what] = make([][]time.Duration, len(files))
 			}
+			took[what][file] = append(took[what][file], views...)
+		}
+		for round := range openings {
+			for i, path := range files {
+				addr, start, end := opened(b, lib, path)
+				note("start", i, start)
+				client := signedIn(b, addr, demo.People[0])
+				// Each round begins with another page: the first bears what all share.
+				for n := range grownPages {
+					p := grownPages[(n+round*2)%len(grownPages)]
+					note(p.name+"-first", i, viewTimes(b, client, "http://"+addr+p.path, 1)...)
+					note(p.name, i, viewTimes(b, client, "http://"+addr+p.path, busy)...)
+				}
+				end()
+			}
+		}
+		for what, views := range took {
 			for i, jobs := range years {
-				b.ReportMetric(middle(first[i+1])/middle(first[0]), fmt.Sprintf("%s-first-%d", p.name, jobs))
-				b.ReportMetric(middle(busy[i+1])/middle(busy[0]), fmt.Sprintf("%s-ratio-%d", p.name, jobs))
+				b.ReportMetric(middle(views[i+1])/middle(views[0]), fmt.Sprintf("%s-x%d", what, jobs))
 			}
 		}
 	}
@@ -169,7 +207,7 @@ func BenchmarkGrowth(b *testing.B) {
 		if err != nil {
 			b.Fatal(err)
 		}
-		b.ReportMetric(float64(info.Size())/1e6, fmt.Sprintf("MB-%d", jobs))
+		b.ReportMetric(float64(info.Size())/1e6, fmt.Sprintf("MB-x%d", jobs))
 	}
 }
 

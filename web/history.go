@@ -118,15 +118,11 @@ func (s *Server) outside(c fiber.Ctx) error {
 }
 
 func (s *Server) showHistory(c fiber.Ctx, code int, f *fault.Fault) error {
-	all, err := s.Store.Vehicles(c.Context())
+	is, err := s.Store.Vehicle(c.Context(), c.Params("vehicle"))
 	if err != nil {
 		return err
 	}
-	i := slices.IndexFunc(all, func(v vehicle.Vehicle) bool { return v.ID == c.Params("vehicle") })
-	if i < 0 {
-		return fault.New("not_found", "", "There is no such vehicle.", "Go back to the bays.")
-	}
-	v := historyView{Vehicle: all[i], Chain: s.Chain != nil}
+	v := historyView{Vehicle: is, Chain: s.Chain != nil}
 	jobs, err := s.Store.LastJobs(c.Context(), v.Vehicle.ID, mostJobs)
 	if err != nil {
 		return err
@@ -271,7 +267,12 @@ type recallView struct {
 	Tool  wrench.Tool
 	Since time.Time
 	Jobs  []recalled
+
+	Page, Prev, Next int // from 1; 0 where there is none
 }
+
+// recallPage is how many jobs one page reads again.
+const recallPage = 50
 
 // recalled is one job with what was tightened with the tool since.
 type recalled struct {
@@ -287,10 +288,17 @@ func (s *Server) recall(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	v := recallView{Tool: t, Since: t.Calibrated}
-	jobs, err := s.Store.JobsWith(c.Context(), t.Name)
+	in := kit.Read[struct {
+		Page kit.Whole `form:"page"`
+	}](c)
+	v := recallView{Tool: t, Since: t.Calibrated, Page: min(max(1, in.Page.Value), 1000)}
+	jobs, err := s.Store.JobsWith(c.Context(), t.Name, v.Since, recallPage*(v.Page-1), recallPage+1)
 	if err != nil {
 		return err
+	}
+	v.Prev = v.Page - 1
+	if len(jobs) > recallPage {
+		jobs, v.Next = jobs[:recallPage], v.Page+1
 	}
 	for _, st := range jobs {
 		x := recalled{ID: st.ID, Vehicle: st.Vehicle.Fleet, Title: st.Title(), Signed: st.Signature != nil}

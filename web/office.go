@@ -22,6 +22,7 @@ type officeView struct {
 	Times      template.HTML
 	Weeks      template.HTML
 	Comebacks  []comebackView
+	Again      int           // comebacks beyond those shown
 	Tools      []wrench.Tool // due soon or overdue
 	Now        time.Time
 	Node       bool // of a chain
@@ -29,27 +30,20 @@ type officeView struct {
 
 type comebackView struct {
 	job.Comeback
-	Fleet string
-	Days  int
+	Days int
 }
 
 // What the office looks back on and ahead to.
 const (
 	officeWeeks = 13
 	officeMost  = 2000
+	officeDots  = 120 // jobs, the last
+	officeAgain = 12  // comebacks, the last
 	toolsAhead  = 30 * 24 * time.Hour
 )
 
 // office shows how the shop does, and where its foreman goes on.
 func (s *Server) office(c fiber.Ctx) error {
-	fleet, err := s.Store.Vehicles(c.Context())
-	if err != nil {
-		return err
-	}
-	names := map[string]string{}
-	for _, v := range fleet {
-		names[v.ID] = v.Fleet
-	}
 	first := monday(s.Now().Local()).AddDate(0, 0, -7*(officeWeeks-1))
 	v := officeView{Now: s.Now(), Node: s.ReadOnly}
 	all, err := s.Store.Outcomes(c.Context(), first.Add(-job.ComebackWithin), officeMost)
@@ -59,10 +53,10 @@ func (s *Server) office(c fiber.Ctx) error {
 	if v.Jobs, v.Owed, err = s.Store.OpenSums(c.Context()); err != nil {
 		return err
 	}
-	if v.Due, err = s.dues(c, names); err != nil {
+	if v.Due, err = s.dues(c); err != nil {
 		return err
 	}
-	v.look(all, first, names)
+	v.look(all, first)
 	tools, err := s.tools(c)
 	if err != nil {
 		return err
@@ -77,7 +71,7 @@ func (s *Server) office(c fiber.Ctx) error {
 }
 
 // look draws the weeks since the first, from what the jobs came to.
-func (v *officeView) look(all []job.Outcome, first time.Time, names map[string]string) {
+func (v *officeView) look(all []job.Outcome, first time.Time) {
 	weeks := make([]draw.Week, officeWeeks)
 	for i := range weeks {
 		weeks[i] = draw.Week{From: first.AddDate(0, 0, 7*i), Counts: make([]int, 3)}
@@ -92,7 +86,7 @@ func (v *officeView) look(all []job.Outcome, first time.Time, names map[string]s
 		weeks[at].Counts[0]++
 		weeks[at].Counts[1] += o.Deviations
 		weeks[at].Counts[2] += o.Unmeasured
-		if o.PlannedMin > 0 {
+		if o.PlannedMin > 0 && len(timed) < officeDots {
 			timed = append(timed, o)
 		}
 		if o.PlannedMin > 0 && o.TookMin > o.PlannedMin {
@@ -105,8 +99,12 @@ func (v *officeView) look(all []job.Outcome, first time.Time, names map[string]s
 		if b.Again.Started.Before(first) {
 			continue
 		}
+		if len(v.Comebacks) == officeAgain {
+			v.Again++
+			continue
+		}
 		days := int(b.Again.Started.Sub(b.First.Signed).Hours() / 24)
-		v.Comebacks = append(v.Comebacks, comebackView{b, names[b.Again.Vehicle], days})
+		v.Comebacks = append(v.Comebacks, comebackView{b, days})
 	}
 }
 

@@ -8,7 +8,6 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 	"lugtak/store"
 )
@@ -20,11 +19,12 @@ type searchView struct {
 	Hits       []hitView
 	Page       int // from 1
 	Prev, Next int // 0 where there is none
+
+	MoreVehicles int // that are not shown here
 }
 
 type hitView struct {
 	store.Hit
-	Fleet string
 }
 
 // Marked are the words that were found, between those around them.
@@ -49,24 +49,19 @@ func (s *Server) search(c fiber.Ctx) error {
 	if v.Find == "" {
 		return s.render(c, 200, "search", "Search", v)
 	}
-	all, err := s.Store.Vehicles(c.Context())
-	if err != nil {
-		return err
-	}
-	fleet := map[string]string{}
-	for _, x := range all {
-		fleet[x.ID] = x.Fleet
-		text := strings.Join([]string{x.Fleet, x.Plate, x.VIN, x.Name, x.Bay}, " ")
-		if v.Page == 1 && len(v.Vehicles) < mostVehicle && strings.Contains(unit.Fold(text), unit.Fold(v.Find)) {
-			v.Vehicles = append(v.Vehicles, x)
+	if v.Page == 1 {
+		some, of, err := s.Store.FindVehicles(c.Context(), v.Find, 0, mostVehicle)
+		if err != nil {
+			return err
 		}
+		v.Vehicles, v.MoreVehicles = some, of-len(some)
 	}
 	hits, more, err := s.Store.Search(c.Context(), v.Find, hitsPage*(v.Page-1), hitsPage)
 	if err != nil {
 		return err
 	}
 	for _, h := range hits {
-		v.Hits = append(v.Hits, hitView{h, fleet[h.Vehicle]})
+		v.Hits = append(v.Hits, hitView{h})
 	}
 	if v.Page > 1 {
 		v.Prev = v.Page - 1

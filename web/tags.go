@@ -73,19 +73,12 @@ func (s *Server) tags(c fiber.Ctx) error {
 
 func (s *Server) vehicleTags(c fiber.Ctx, v *tagsView) error {
 	v.Title, v.Back, v.Finds = "Tags of the fleet", "/fleet", true
-	fleet, err := s.Store.Vehicles(c.Context())
+	some, of, err := s.Store.FindVehicles(c.Context(), v.Find, 0, tagsSheet)
 	if err != nil {
 		return err
 	}
-	for _, x := range fleet {
-		text := strings.Join([]string{x.Fleet, x.Plate, x.VIN, x.Name, x.Bay}, " ")
-		if !strings.Contains(unit.Fold(text), unit.Fold(v.Find)) {
-			continue
-		}
-		if len(v.Tags) == tagsSheet {
-			v.More++
-			continue
-		}
+	v.More = of - len(some)
+	for _, x := range some {
 		t, err := newTag(c, tagVehicle, x.ID, x.Fleet, x.Name+" "+x.Plate, x.Fleet)
 		if err != nil {
 			return err
@@ -156,12 +149,15 @@ func (s *Server) leads(c fiber.Ctx, text string) (string, error) {
 		text = u.Query().Get("code")
 	}
 	kind, id, _ := strings.Cut(text, ".")
-	fleet, err := s.Store.Vehicles(c.Context())
+	if v, err := s.Store.Vehicle(c.Context(), id); kind == tagVehicle && err == nil {
+		return "/vehicles/" + v.ID, nil
+	}
+	some, _, err := s.Store.FindVehicles(c.Context(), text, 0, mostVehicle)
 	if err != nil {
 		return "", err
 	}
-	for _, v := range fleet {
-		if kind == tagVehicle && v.ID == id || same(text, v.Fleet) || same(text, v.Plate) || same(text, v.VIN) {
+	for _, v := range some {
+		if same(text, v.Fleet) || same(text, v.Plate) || same(text, v.VIN) {
 			return "/vehicles/" + v.ID, nil
 		}
 	}

@@ -3,23 +3,18 @@ package job
 import (
 	"slices"
 	"time"
-
-	"lugtak/core/pull"
 )
 
 // Outcome is what a signed job came to, as the office compares jobs.
 type Outcome struct {
-	Job        string    `json:"job"`
-	Vehicle    string    `json:"vehicle"`
-	Title      string    `json:"title"`
-	Tasks      []string  `json:"tasks"` // operations with their corners
-	Started    time.Time `json:"started"`
-	Signed     time.Time `json:"signed"`
-	PlannedMin float64   `json:"planned_min"` // of the steps that were timed
-	TookMin    float64   `json:"took_min"`    // by the same steps
-	Deviations int       `json:"deviations"`
-	Unmeasured int       `json:"unmeasured"` // fasteners
-	Refused    int       `json:"refused"`    // pulls that were not counted
+	Job             string
+	Vehicle, Fleet  string
+	Tasks           []string // operations with their corners
+	Started, Signed time.Time
+	PlannedMin      float64 // of the steps that were timed
+	TookMin         float64 // by the same steps
+	Deviations      int
+	Unmeasured      int // fasteners
 }
 
 // Outcome is what a job came to. It is zero for one that is not signed.
@@ -30,7 +25,7 @@ func (s *State) Outcome() Outcome {
 	o := Outcome{
 		Job:        s.ID,
 		Vehicle:    s.Vehicle.ID,
-		Title:      s.Title(),
+		Fleet:      s.Vehicle.Fleet,
 		Started:    s.Started,
 		Signed:     s.Signature.At,
 		Deviations: len(s.Deviations),
@@ -54,11 +49,6 @@ func (s *State) Outcome() Outcome {
 			o.Unmeasured++
 		}
 	}
-	for _, p := range s.Pulls {
-		if p.Result.Verdict != pull.Keep {
-			o.Refused++
-		}
-	}
 	return o
 }
 
@@ -74,11 +64,15 @@ const ComebackWithin = 90 * 24 * time.Hour
 
 // Comebacks finds the work that was done twice, the newest first.
 func Comebacks(all []Outcome) []Comeback {
+	done := map[string][]Outcome{} // by vehicle
+	for _, o := range all {
+		done[o.Vehicle] = append(done[o.Vehicle], o)
+	}
 	var out []Comeback
 	for _, again := range all {
-		for _, first := range all {
+		for _, first := range done[again.Vehicle] {
 			gap := again.Started.Sub(first.Signed)
-			if first.Vehicle != again.Vehicle || first.Job == again.Job || gap < 0 || gap > ComebackWithin {
+			if first.Job == again.Job || gap < 0 || gap > ComebackWithin {
 				continue
 			}
 			for _, t := range again.Tasks {
