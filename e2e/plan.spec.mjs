@@ -1,6 +1,6 @@
 // Two operations planned on both sides, a missing pin, a wrong part, another school,
 // a step moved by hand, a sheared bolt.
-import { aro, bel, expect, signIn, sound, test, waiting, what, work, guard } from "./shop.mjs";
+import { aro, bel, expect, signIn, sound, test, waiting, what, work, stand } from "./shop.mjs";
 
 for (const size of [
   { width: 1280, height: 800 },
@@ -260,13 +260,13 @@ test("a step that says measure has its fields, its limit drawn, and its place in
   await expect(page.getByLabel("lash, mm")).toHaveValue("20"); // what was typed stays
   await page.getByLabel("wheel across").fill("400");
   await page.getByLabel("lash, mm").fill("200");
-  await page.waitForTimeout(guard);
+  await stand(page);
   await page.locator(".key.go").click();
   await expect(page.locator(".measureat .verdict-word")).toHaveText("beyond");
   await expect(page.getByLabel(/what is done about it/)).toBeVisible();
   await page.getByLabel(/what is done about it/).fill("the idler comes out");
   await sound(page);
-  await page.waitForTimeout(guard);
+  await stand(page);
   await page.locator(".key.go", { hasText: "Done" }).click();
   await expect(what(page)).not.toHaveText(/Free play/);
   await page.goto(bench.replace(/bench$/, "ledger"));

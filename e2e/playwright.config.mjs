@@ -3,10 +3,10 @@ import { defineConfig } from "@playwright/test";
 export default defineConfig({
   testMatch: "*.spec.mjs",
   testDir: ".",
-  workers: 3,
+  workers: 4, // they mostly wait, as a hand does between two taps
   retries: 1, // the list names what passed only at the second try: a race, to be mended
   fullyParallel: true,
-  timeout: 240_000,
+  timeout: 400_000,
   expect: { timeout: 15_000 },
   reporter: [["list"]],
   use: {

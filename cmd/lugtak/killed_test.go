@@ -1,8 +1,11 @@
 package main
 
 import (
+	"context"
 	"database/sql"
 	"fmt"
+	"net/http"
+	"net/url"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -12,7 +15,11 @@ import (
 
 	_ "modernc.org/sqlite" // the driver
 
+	"lugtak/core/job"
+	"lugtak/core/plan"
 	"lugtak/demo"
+	"lugtak/library"
+	"lugtak/store"
 )
 
 // kills is how often each command is killed on its way, at moments spread over it.
@@ -21,6 +28,7 @@ const kills = 8
 // A command that is killed at whatever moment leaves the shop whole, its work done or not done
 // at all, and goes through when it is given again.
 func TestCommandsSurviveKills(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	shop := filepath.Join(dir, "shop.db")
 	fill(t, shop)
@@ -106,6 +114,7 @@ func TestCommandsSurviveKills(t *testing.T) {
 		},
 	} {
 		t.Run(name, func(t *testing.T) {
+			t.Parallel()
 			at := t.TempDir()
 			c.begin(t, at)
 			began := time.Now()
@@ -141,6 +150,93 @@ func TestCommandsSurviveKills(t *testing.T) {
 				t.Errorf("none of %d was cut short", kills)
 			}
 		})
+	}
+}
+
+// A server that is killed while somebody signs has the signature or has none, and takes the same
+// one again.
+func TestSigningSurvivesKills(t *testing.T) {
+	t.Parallel()
+	shop := filepath.Join(t.TempDir(), "shop.db")
+	worked(t, shop, demo.Waiting)
+	// sign serves a copy and signs on it; the server is killed after a while, where one is given.
+	sign := func(t *testing.T, file string, after time.Duration) (took time.Duration) {
+		t.Helper()
+		cmd, addr := start(t, "demo", "--addr", "127.0.0.1:0", "--db", file)
+		client, csrf := signIn(t, addr, demo.People[1].Name, demo.People[1].PIN)
+		client.CheckRedirect = func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }
+		if after > 0 {
+			time.AfterFunc(after, func() { cmd.Process.Kill() })
+		}
+		began := time.Now()
+		res, err := client.PostForm(
+			"http://"+addr+"/jobs/"+demo.Waiting+"/sign",
+			url.Values{"_csrf": {csrf}, "id": {"the signature"}, "pin": {demo.People[1].PIN}},
+		)
+		took = time.Since(began)
+		if err == nil {
+			res.Body.Close()
+		}
+		if after == 0 && (err != nil || res.StatusCode != http.StatusSeeOther) {
+			t.Fatalf("signing: %v %v", res, err)
+		}
+		cmd.Process.Kill()
+		cmd.Wait()
+		return took
+	}
+	signed := func(file string) string {
+		return count(t, file, `SELECT count(*) FROM event WHERE job = '`+demo.Waiting+`' AND kind = 'signed'`)
+	}
+	copied := func() string {
+		file := filepath.Join(t.TempDir(), "copy.db")
+		run(t, "backup", "--db", shop, file)
+		return file
+	}
+	took := sign(t, copied(), 0)
+	undone := 0
+	for k := range kills {
+		file := copied()
+		sign(t, file, took*time.Duration(k+2)/(kills-1)) // from a third to a little behind its end
+		switch n := signed(file); n {
+		case "0":
+			undone++
+		case "1":
+		default:
+			t.Errorf("killed at %d of %d it is signed %s times", k+1, kills, n)
+		}
+		run(t, "check", file)
+		sign(t, file, 0)
+		if n := signed(file); n != "1" {
+			t.Errorf("given again after %d of %d it is signed %s times", k+1, kills, n)
+		}
+		run(t, "check", file)
+	}
+	if undone == 0 {
+		t.Errorf("none of %d was cut short", kills)
+	}
+	t.Logf("%d of %d before the signature was kept", undone, kills)
+}
+
+// worked makes a demo shop's file with a job that wants nothing but its signature.
+func worked(t *testing.T, path, id string) {
+	t.Helper()
+	ctx := context.Background()
+	lib, err := library.Load("")
+	if err != nil {
+		t.Fatal(err)
+	}
+	s, err := store.Open(ctx, path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	now := time.Now().Add(-6 * time.Hour)
+	if err := demo.Fill(ctx, s, lib, now); err != nil {
+		t.Fatal(err)
+	}
+	h := demo.Hand{Store: s, Lib: lib, By: demo.People[1].Name, Now: now}
+	if err := h.Work(ctx, id, func(*job.State, *plan.Step) bool { return false }); err != nil {
+		t.Fatal(err)
 	}
 }
 

@@ -196,6 +196,7 @@ func handsAt(t *testing.T, addr string) []*hand {
 // random moments and started again. Every acknowledged pull is there once, under the
 // name of the one who had the tool.
 func TestPullsSurviveKills(t *testing.T) {
+	t.Parallel()
 	const pulls = 160
 	db := filepath.Join(t.TempDir(), "shop.db")
 	cmd, addr := start(t, "demo", "--addr", "127.0.0.1:0", "--db", db)
@@ -278,6 +279,7 @@ func TestPullsSurviveKills(t *testing.T) {
 // A backup made while pulls are recorded is whole, and a job imported by another
 // process while the shop serves does not break the chain.
 func TestOtherProcessesBesideTheServer(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	db, other := filepath.Join(dir, "shop.db"), filepath.Join(dir, "other.db")
 	cmd, addr := start(t, "demo", "--addr", "127.0.0.1:0", "--db", db)
@@ -366,6 +368,7 @@ func noStandIns(t *testing.T, db, addr string) {
 
 // The command line prints the same object the server sends, and ends with 2.
 func TestCalcOverBothDoors(t *testing.T) {
+	t.Parallel()
 	cmd, addr := start(t, "demo", "--addr", "127.0.0.1:0")
 	defer func() { cmd.Process.Signal(syscall.SIGTERM); cmd.Wait() }()
 	type call struct {
@@ -448,6 +451,7 @@ func proveAgain(t *testing.T, p plan.Exported) {
 
 // A plan of several operations, by another school, from the command line.
 func TestPlanFromTheCommandLine(t *testing.T) {
+	t.Parallel()
 	out := run(t, "plan", "--vehicle", "caldren-m9", "--operation", "lower-ball-joint@FL", "--operation", "lower-ball-joint@FR", "--operation", "idler-arm", "--school", "taper=blow", "--technicians", "2", "--json")
 	var got plan.Exported
 	if err := json.Unmarshal([]byte(out), &got); err != nil {
