@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"lugtak/core/inspect"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/pull"
@@ -41,6 +42,7 @@ var gates = []func(*State) []Gate{
 	sources,       // no figure without a source
 	checks,        // a second quantity where the shop asks for one
 	unmeasured,    // nothing a life hangs on is left without a figure
+	limits,        // nothing was left beyond its limit
 	figures,       // what was struck on the sheet meanwhile is answered
 	troubles,      // none is open
 	provedBySteps, // the pedal, the drive, alignment, tools
@@ -246,6 +248,36 @@ func unmeasured(s *State) []Gate {
 			Passable: true,
 			Second:   true,
 		})
+	}
+	return out
+}
+
+// limits asks of what kept steps measured how it stands now: what was put right is measured
+// again, at whichever step. What the gauge cannot tell from its limit has its note at the step.
+func limits(s *State) []Gate {
+	var out []Gate
+	asked := map[string]bool{}
+	for i := range s.Plan.Steps {
+		st := &s.Plan.Steps[i]
+		for _, key := range st.Measures {
+			gate := "limit:" + key + ":" + string(st.Corner)
+			m := s.lastMeasured(key, string(st.Corner))
+			if m == nil || asked[gate] || !s.StepDone(st.ID) {
+				continue
+			}
+			asked[gate] = true
+			g := Gate{
+				Key:      gate,
+				Title:    strings.TrimSuffix(unit.Capital(m.Name)+", "+m.Corner, ", "),
+				Remedy:   m.Says + " Put it right and measure again, or have it signed for as it is.",
+				Step:     st.ID,
+				Met:      m.Verdict != string(inspect.Over) && m.Verdict != string(inspect.Under),
+				Passable: true,
+				Second:   true,
+			}
+			g.Title += map[bool]string{true: ": not beyond its limit", false: ": beyond its limit"}[g.Met]
+			out = append(out, g)
+		}
 	}
 	return out
 }

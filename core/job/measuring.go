@@ -40,6 +40,17 @@ func (s *State) MeasuredFor(st *plan.Step, key string) *Measurement {
 	return nil
 }
 
+// lastMeasured is the last measurement of a kind at a corner, wherever it was taken; nil where
+// there is none.
+func (s *State) lastMeasured(key, corner string) *Measurement {
+	for i := len(s.Walk.Measured) - 1; i >= 0; i-- {
+		if m := &s.Walk.Measured[i]; m.Key == key && m.Corner == corner {
+			return m
+		}
+	}
+	return nil
+}
+
 // Lacks is the first thing a step asks to be measured that is not, nil where all is.
 func (s *State) Lacks(st *plan.Step) error {
 	for _, key := range st.Measures {

@@ -68,6 +68,47 @@ func TestOverTheLimitWithAWord(t *testing.T) {
 	b.must(KeepStep{Step: "raise", Note: "turned a hole on, renewed with the next pads"})
 }
 
+// What was kept beyond its limit stands before the signature until it is measured inside, or two
+// people sign for it; another corner's measure does not help it.
+func TestBeyondItsLimitStandsBeforeTheSignature(t *testing.T) {
+	b, st := atMeasure(t, false)
+	gate := func() *Gate {
+		for _, g := range b.s.Gates() {
+			if strings.HasPrefix(g.Key, "limit:") {
+				return &g
+			}
+		}
+		return nil
+	}
+	over := runOut("raise")
+	over.Value = 0.2
+	b.must(over)
+	if g := gate(); g != nil {
+		t.Errorf("before its step was kept: %+v", g)
+	}
+	b.must(KeepStep{Step: "raise", Note: "with the next pads"})
+	beyond := func() {
+		t.Helper()
+		g := gate()
+		if g == nil || g.Met || !g.Passable || !g.Second || g.Step != st.ID || !strings.Contains(g.Title, "beyond its limit") {
+			t.Errorf("%+v", g)
+		}
+	}
+	beyond()
+	elsewhere := runOut("")
+	elsewhere.Corner = string(st.Corner.Opposite())
+	b.must(elsewhere)
+	beyond()
+	b.must(runOut("raise"))
+	if g := gate(); g == nil || !g.Met {
+		t.Errorf("measured again, inside: %+v", g)
+	}
+	b.must(over)
+	beyond()
+	key := gate().Key
+	b.refused(Deviate{Gate: key, Reason: "the owner declines"}, CodeMissing, "second person")
+}
+
 func TestTheWalkRoundComesAlong(t *testing.T) {
 	for _, anew := range []bool{false, true} {
 		b, st := atMeasure(t, anew)
