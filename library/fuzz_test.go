@@ -22,9 +22,9 @@ func FuzzTake(f *testing.F) {
 	f.Add("pattern", "a: &a [*a, *a]")
 	f.Add("operation", "id: x\nsteps:\n - {id: y, minutes: .inf}")
 	f.Fuzz(func(t *testing.T, kind, text string) {
-		next, title, faults := lib.Take(kind, text)
-		if (next == nil || title == "") != (len(faults) > 0) {
-			t.Errorf("%v %q %v", next != nil, title, faults)
+		next, id, faults := lib.Take(kind, text)
+		if (next == nil || id == "") != (len(faults) > 0) {
+			t.Errorf("%v %q %v", next != nil, id, faults)
 		}
 		for _, x := range faults {
 			if x.Detail == "" || x.Remedy == "" {

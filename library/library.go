@@ -417,9 +417,9 @@ func (l *Library) takePattern(file string, doc *document) {
 }
 
 // Take gives the library with a pattern or an operation from the text of its file,
-// in place of the one with its id, and its title. What is wrong with the file comes
+// in place of the one with its id, and that id. What is wrong with the file comes
 // back as faults, and nothing is taken. The library itself stays as it was.
-func (l *Library) Take(kind, text string) (next *Library, title string, faults []Fault) {
+func (l *Library) Take(kind, text string) (next *Library, id string, faults []Fault) {
 	if kind != "pattern" && kind != "operation" {
 		return nil, "", []Fault{
 			{File: "kind", Field: "kind", Detail: "It is neither a pattern nor an operation.", Remedy: "Say which it is."},
@@ -444,11 +444,11 @@ func (l *Library) Take(kind, text string) (next *Library, title string, faults [
 	if kind == "pattern" {
 		p := n.Patterns[len(n.Patterns)-1]
 		n.Patterns = latest(n.Patterns, func(x vehicle.Pattern) string { return x.ID })
-		return &n, p.Name, nil
+		return &n, p.ID, nil
 	}
 	op := n.Operations[len(n.Operations)-1]
 	n.Operations = latest(n.Operations, func(x operation.Operation) string { return x.ID })
-	return &n, op.Title, nil
+	return &n, op.ID, nil
 }
 
 // latest puts the last of a list in the place of an earlier one with its id.

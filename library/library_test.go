@@ -78,19 +78,21 @@ func TestFaultsNameFileLineFieldRemedy(t *testing.T) {
 func TestTake(t *testing.T) {
 	l := load(nil)
 	text, _ := embedded.ReadFile("patterns/brask-t7.yaml")
-	n, title, faults := l.Take("pattern", strings.Replace(string(text), "name: Brask T7 plough pickup", "name: Brask T7 with a crane", 1))
-	if len(faults) > 0 || title != "Brask T7 with a crane" || len(n.Patterns) != len(l.Patterns) {
-		t.Fatalf("%q %v", title, faults)
+	renamed := "Brask T7 with a crane"
+	n, id, faults := l.Take("pattern", strings.Replace(string(text), "Brask T7 plough pickup", renamed, 1))
+	if len(faults) > 0 || id != "brask-t7" || len(n.Patterns) != len(l.Patterns) {
+		t.Fatalf("%q %v", id, faults)
 	}
-	if p, _ := n.Pattern("brask-t7"); p.Name != title {
+	if p, _ := n.Pattern(id); p.Name != renamed {
 		t.Errorf("the Shelf has %s", p.Name)
 	}
-	if p, _ := l.Pattern("brask-t7"); p.Name == title {
+	if p, _ := l.Pattern(id); p.Name == renamed {
 		t.Error("the library itself was changed")
 	}
 	op, _ := embedded.ReadFile("operations/crossmember.yaml")
-	if n, title, faults = l.Take("operation", strings.Replace(string(op), "id: crossmember", "id: rear-crossmember", 1)); len(faults) > 0 || len(n.Operations) != len(l.Operations)+1 || title == "" {
-		t.Errorf("%q %v", title, faults)
+	n, id, faults = l.Take("operation", strings.Replace(string(op), "id: crossmember", "id: rear-crossmember", 1))
+	if len(faults) > 0 || len(n.Operations) != len(l.Operations)+1 || id != "rear-crossmember" {
+		t.Errorf("%q %v", id, faults)
 	}
 	for _, c := range []struct{ kind, text, says string }{
 		{"spell", "", "neither"}, {"pattern", "", "empty"}, {"pattern", "a: [", "YAML"}, {"pattern", "id: x", "missing"}, {"operation", string(text), "properties"},

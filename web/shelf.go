@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"html/template"
+	"maps"
 	"net/url"
 	"slices"
 	"strings"
@@ -28,9 +29,66 @@ type shelfView struct {
 	Faults     []library.Fault
 	Problems   []library.Fault // of the file just sent
 	Taken      string
-	Kind, Text string // as sent
+	Kind, Text string     // as sent
+	Read       *shelfRead // what the file just sent would do
 	Second     string
 	Fault      *fault.Fault
+}
+
+// shelfRead is a file that is sound, as the two who take it read it.
+type shelfRead struct {
+	Title   string
+	Instead bool // of one that is on the Shelf
+	Rows    []shelfRow
+}
+
+// shelfRow is a joint with its figure, or a step, beside what stands on the Shelf.
+type shelfRow struct{ Name, Is, Source, Was string }
+
+// readShelf says what a file would put on the Shelf, what differs first.
+func readShelf(lib, next *library.Library, kind, id string) *shelfRead {
+	r := readFile(lib, next, kind, id)
+	differs := func(row shelfRow) bool { return row.Is != row.Was }
+	same := slices.Clone(r.Rows)
+	r.Rows = append(slices.DeleteFunc(r.Rows, func(row shelfRow) bool { return !differs(row) }),
+		slices.DeleteFunc(same, differs)...)
+	return r
+}
+
+func readFile(lib, next *library.Library, kind, id string) *shelfRead {
+	if kind == "pattern" {
+		p, _ := next.Pattern(id)
+		old, here := lib.Pattern(id)
+		r := &shelfRead{Title: p.Name, Instead: here}
+		for _, joint := range slices.Sorted(maps.Keys(p.Spec)) {
+			x, was := p.Spec[joint], old.Spec[joint]
+			r.Rows = append(r.Rows, shelfRow{joint, figureOf(x), x.Source, figureOf(was)})
+		}
+		return r
+	}
+	op, _ := next.Operation(id)
+	old, here := lib.Operation(id)
+	r := &shelfRead{Title: op.Title, Instead: here}
+	for _, step := range op.Steps {
+		row := shelfRow{Name: string(step.ID), Is: step.Title}
+		if i := slices.IndexFunc(old.Steps, func(x operation.Step) bool { return x.ID == step.ID }); i >= 0 {
+			row.Was = old.Steps[i].Title
+		}
+		r.Rows = append(r.Rows, row)
+	}
+	return r
+}
+
+// figureOf is a joint's figure with its hardware, in one line.
+func figureOf(s vehicle.Spec) string {
+	if s.Thread == "" && s.Recipe == "" {
+		return ""
+	}
+	says := strings.Join(slices.DeleteFunc([]string{s.Thread, s.Class, s.Recipe}, func(x string) bool { return x == "" }), ", ")
+	for _, v := range s.Variants {
+		says += "; " + v.Sees + ": " + v.Recipe
+	}
+	return says
 }
 
 // operationRow is an operation with the patterns that have it.
@@ -116,14 +174,19 @@ func (s *Server) takeShelf(ctx context.Context) error {
 func (s *Server) addToShelf(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		seconded
-		Kind string `form:"kind"`
-		Text string `form:"text"`
+		Kind string   `form:"kind"`
+		Text string   `form:"text"`
+		Take kit.Tick `form:"take"`
 	}](c)
 	v := shelfView{Kind: in.Kind, Text: in.Text, Second: in.Second}
-	next, title, faults := s.lib().Take(v.Kind, v.Text)
+	next, id, faults := s.lib().Take(v.Kind, v.Text)
 	if len(faults) > 0 {
 		v.Problems = faults
 		return s.showShelf(c, fiber.StatusUnprocessableEntity, v)
+	}
+	v.Read = readShelf(s.lib(), next, v.Kind, id)
+	if !bool(in.Take) {
+		return s.showShelf(c, 200, v)
 	}
 	// Every figure of the sheet is in it: it is read by two as each of them would be.
 	second, err := s.second(c, in.seconded)
@@ -140,7 +203,7 @@ func (s *Server) addToShelf(c fiber.Ctx) error {
 	}
 	s.known.Store(next)
 	s.offered.Clear()
-	return kit.See(c, "/shelf?taken="+url.QueryEscape(title))
+	return kit.See(c, "/shelf?taken="+url.QueryEscape(v.Read.Title))
 }
 
 func peakWords(text string) string {

@@ -22,9 +22,11 @@ func TestShelfTakesAFile(t *testing.T) {
 	}
 	_, page := get(t, client, base+"/shelf")
 	token := regexp.MustCompile(`name="_csrf" value="([^"]+)"`).FindStringSubmatch(page)[1]
-	send := func(text, second, pin string) (int, string) {
-		res, err := client.PostForm(base+"/shelf", url.Values{"_csrf": {token}, "id": {"f"}, "kind": {"pattern"},
-			"text": {text}, "second": {second}, "pin": {pin}})
+	post := func(form url.Values) (int, string) {
+		form.Set("_csrf", token)
+		form.Set("id", "f")
+		form.Set("kind", "pattern")
+		res, err := client.PostForm(base+"/shelf", form)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -37,6 +39,18 @@ func TestShelfTakesAFile(t *testing.T) {
 			t.Fatal(err)
 		}
 		return res.StatusCode, string(body)
+	}
+	send := func(text, second, pin string) (int, string) {
+		return post(url.Values{"text": {text}, "second": {second}, "pin": {pin}, "take": {"1"}})
+	}
+	// Looked at first, it says what changes beside what stands there, and takes nothing.
+	was := regexp.MustCompile(`recipe: ([^,}\n]+)`).FindStringSubmatch(string(text))[1]
+	code, page := post(url.Values{"text": {strings.Replace(string(text), "recipe: "+was, "recipe: 77 Nm", 1)}})
+	if code != 200 || !strings.Contains(page, "77 Nm</b>") || !strings.Contains(page, "in the place of the one") {
+		t.Errorf("%d: what would change is not shown", code)
+	}
+	if _, page = get(t, client, base+"/shelf/lindar-s6"); strings.Contains(page, "77 Nm") {
+		t.Error("it was taken by looking")
 	}
 	sound := strings.NewReplacer("id: lindar-s6", "id: lindar-s7", "Lindar S6 ambulance", "Lindar S7 ambulance").
 		Replace(string(text))
