@@ -44,7 +44,8 @@ var vehicles = []vehicle.Vehicle{
 	{ID: "demo-q14", Fleet: "Q-14", Plate: "TQ 0414", Pattern: "ostrel-c22", Name: "Ostrel C22 van", Bay: "bay 1"},
 	{ID: "demo-q09", Fleet: "Q-09", Plate: "TQ 0409", Pattern: "ostrel-c22", Name: "Ostrel C22 van", Bay: "bay 2"},
 	{ID: "demo-a3", Fleet: "A-3", Plate: "TQ 1103", Pattern: "lindar-s6", Name: "Lindar S6 ambulance", Bay: "yard"},
-	{ID: "demo-s1", Fleet: "S-1", Plate: "TQ 2201", Pattern: "caldren-m9", Name: "Caldren M9 school minibus", Bay: "yard"},
+	{ID: "demo-s1", Fleet: "S-1", Plate: "TQ 2201", Pattern: "caldren-m9", Name: "Caldren M9 school minibus",
+		Bay: "yard"},
 	{ID: "demo-n7", Fleet: "N-7", Plate: "TQ 4407", Pattern: "norrvik-e3", Name: "Norrvik E3 estate", Bay: "yard"},
 	{ID: "demo-p2", Fleet: "P-2", Plate: "TQ 3302", Pattern: "brask-t7", Name: "Brask T7 plough pickup", Bay: "bay 3"},
 }

@@ -132,7 +132,8 @@ func TestActsAreMirrored(t *testing.T) {
 		Marks:  []operation.Mark{{Kind: operation.MarkTighten, At: operation.Point{200, 200}, Radius: 40}},
 	}
 	left, right := string(Act(a, &acts, false)), string(Act(a, &acts, true))
-	if !strings.Contains(left, `points="50.0,80.0 50.0,280.0"`) || !strings.Contains(right, `points="550.0,80.0 550.0,280.0"`) {
+	if !strings.Contains(left, `points="50.0,80.0 50.0,280.0"`) ||
+		!strings.Contains(right, `points="550.0,80.0 550.0,280.0"`) {
 		t.Errorf("the bar is not where it belongs:\n%s\n%s", left, right)
 	}
 	c, want := newCanvas(ActW, ActH, ""), newCanvas(ActW, ActH, "")

@@ -32,7 +32,8 @@ func TestDiscAndRunOut(t *testing.T) {
 			t.Errorf("%s says %q", name, c.lacks)
 		}
 	}
-	if Disc(measured("lash", 20, 30, 1, 2)) != "" || RunOut(measured("lash", 20, 30)) != "" || Disc(measured("rotor", 25, 24, 25)) != "" {
+	if Disc(measured("lash", 20, 30, 1, 2)) != "" || RunOut(measured("lash", 20, 30)) != "" ||
+		Disc(measured("rotor", 25, 24, 25)) != "" {
 		t.Error("a disc is drawn of what is none")
 	}
 }

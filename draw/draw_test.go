@@ -83,7 +83,8 @@ func TestPicture(t *testing.T) {
 // Outlines are to scale: what is longer is drawn longer, and wheels stand under it.
 func TestOutline(t *testing.T) {
 	short := Outline(vehicle.Outline{Kind: "car", Length: 4200, Width: 1750, Wheelbase: 2600, Overhang: 850}, nil)
-	long := Outline(vehicle.Outline{Kind: "bus", Length: 6000, Width: 2050, Wheelbase: 3700, Overhang: 1000}, []map[vehicle.Corner]int{{"FL": 3}})
+	long := Outline(vehicle.Outline{Kind: "bus", Length: 6000, Width: 2050, Wheelbase: 3700, Overhang: 1000},
+		[]map[vehicle.Corner]int{{"FL": 3}})
 	if (long.X1-long.X0)/(short.X1-short.X0) < 1.42 || len(short.Wheels) != 4 || len(short.Tallies) != 0 {
 		t.Errorf("%+v", short)
 	}

@@ -231,7 +231,8 @@ func drawBar(in map[string]json.RawMessage) template.HTML {
 		Plain(math.Round(f)), Plain(math.Round(f/9.80665))).
 		text("d-text dim", 70+k/2, 52, "middle", "%s mm", Plain(l))
 	if f > 600 {
-		c.text("d-text bad", 20, 180, "start", "More than one pair of hands gives steadily: a longer bar, and stand beside it.")
+		c.text("d-text bad", 20, 180, "start",
+			"More than one pair of hands gives steadily: a longer bar, and stand beside it.")
 	}
 	return c.html()
 }

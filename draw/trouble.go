@@ -19,12 +19,15 @@ var troublePictures = map[job.TroubleCode]func(*canvas){
 	},
 	job.ThreadDamaged: func(c *canvas) {
 		c.bolt(0)
-		c.poly("t-bad", false, [2]float64{48, 42}, [2]float64{70, 50}, [2]float64{48, 58}, [2]float64{72, 66}, [2]float64{50, 74})
+		c.poly("t-bad", false, [2]float64{48, 42}, [2]float64{70, 50}, [2]float64{48, 58}, [2]float64{72, 66},
+			[2]float64{50, 74})
 	},
 	job.Sheared: func(c *canvas) {
 		c.rect("a-metal", 40, 6, 40, 16)
-		c.poly("a-bore", true, [2]float64{50, 22}, [2]float64{70, 22}, [2]float64{70, 36}, [2]float64{60, 44}, [2]float64{50, 38})
-		c.poly("a-bore", true, [2]float64{50, 54}, [2]float64{60, 60}, [2]float64{70, 52}, [2]float64{70, 84}, [2]float64{50, 84})
+		c.poly("a-bore", true, [2]float64{50, 22}, [2]float64{70, 22}, [2]float64{70, 36}, [2]float64{60, 44},
+			[2]float64{50, 38})
+		c.poly("a-bore", true, [2]float64{50, 54}, [2]float64{60, 60}, [2]float64{70, 52}, [2]float64{70, 84},
+			[2]float64{50, 84})
 		c.line("t-bad", 38, 50, 82, 46)
 	},
 	job.WrongPart: func(c *canvas) {

@@ -65,7 +65,8 @@ func Compared(before, now job.Drive) template.HTML {
 		return top
 	}
 	was, is := loud(before), loud(now)
-	c := newCanvas(640, 180, fmt.Sprintf("vibration by orders before and now: the loudest was %.2f m/s² and is %.2f", was, is))
+	c := newCanvas(640, 180,
+		fmt.Sprintf("vibration by orders before and now: the loudest was %.2f m/s² and is %.2f", was, is))
 	span := math.Max(float64(len(before.Amplitude)-1)*before.Step, float64(len(now.Amplitude)-1)*now.Step)
 	x := func(order float64) float64 { return 40 + 590*order/span }
 	for o := 1.0; o < span; o++ {
@@ -80,7 +81,8 @@ func Compared(before, now job.Drive) template.HTML {
 	}
 	curve("d-curve d-was", before)
 	curve("d-curve", now)
-	c.text("d-text", 630, 16, "end", "loudest %s m/s² before, %s now", Plain(math.Round(100*was)/100), Plain(math.Round(100*is)/100))
+	c.text("d-text", 630, 16, "end", "loudest %s m/s² before, %s now", Plain(math.Round(100*was)/100),
+		Plain(math.Round(100*is)/100))
 	return c.html()
 }
 

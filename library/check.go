@@ -73,7 +73,13 @@ func (l *Library) takeWay(file string, doc *document) {
 }
 
 // checkSteps looks at what steps want, make and depend on.
-func (l *Library) checkSteps(file string, doc *document, at string, steps []operation.Step, joints []operation.Joint) []Fault {
+func (l *Library) checkSteps(
+	file string,
+	doc *document,
+	at string,
+	steps []operation.Step,
+	joints []operation.Joint,
+) []Fault {
 	var out []Fault
 	for i, s := range steps {
 		here := fmt.Sprintf("%s[%d]", at, i)
@@ -87,7 +93,9 @@ func (l *Library) checkSteps(file string, doc *document, at string, steps []oper
 				"Name one of limits.yaml, or rotor, lash."))
 		}
 		for subject, value := range s.Makes {
-			out = append(out, l.checkWant(file, doc, here+".makes."+subject, operation.Want{Fact: subject, Value: value}, nil)...)
+			out = append(
+				out,
+				l.checkWant(file, doc, here+".makes."+subject, operation.Want{Fact: subject, Value: value}, nil)...)
 		}
 	}
 	return out
@@ -146,7 +154,13 @@ func (l *Library) answers(key string) []string {
 	return out
 }
 
-func (l *Library) checkWants(file string, doc *document, at string, wants []operation.Want, joints []operation.Joint) []Fault {
+func (l *Library) checkWants(
+	file string,
+	doc *document,
+	at string,
+	wants []operation.Want,
+	joints []operation.Joint,
+) []Fault {
 	var out []Fault
 	for i, w := range wants {
 		here := fmt.Sprintf("%s[%d]", at, i)
@@ -157,14 +171,22 @@ func (l *Library) checkWants(file string, doc *document, at string, wants []oper
 }
 
 // checkWant looks whether a fact, with all the values named, can be; or the joint.
-func (l *Library) checkWant(file string, doc *document, at string, w operation.Want, joints []operation.Joint) []Fault {
+func (l *Library) checkWant(
+	file string,
+	doc *document,
+	at string,
+	w operation.Want,
+	joints []operation.Joint,
+) []Fault {
 	if w.Joint != "" {
 		known := strings.Contains(w.Joint, ".") ||
 			slices.ContainsFunc(joints, func(j operation.Joint) bool { return j.Key == w.Joint })
 		if known {
 			return nil
 		}
-		return []Fault{doc.fault(file, at, "There is no joint “"+w.Joint+"” in this file.", "Name one of its joints, or owner.joint.")}
+		return []Fault{
+			doc.fault(file, at, "There is no joint “"+w.Joint+"” in this file.", "Name one of its joints, or owner.joint."),
+		}
 	}
 	i := slices.IndexFunc(l.Facts, func(k operation.FactKind) bool { return k.Fact == w.Fact })
 	if i < 0 {
@@ -172,7 +194,9 @@ func (l *Library) checkWant(file string, doc *document, at string, w operation.W
 	}
 	for _, v := range fact.ParseValues(w.Value) {
 		if _, can := l.Facts[i].Reason(v); !can && v != plan.AnyValue {
-			return []Fault{doc.fault(file, at, "“"+w.Fact+"” is never “"+string(v)+"”.", "Write one of its values in facts.yaml.")}
+			return []Fault{
+				doc.fault(file, at, "“"+w.Fact+"” is never “"+string(v)+"”.", "Write one of its values in facts.yaml."),
+			}
 		}
 	}
 	return nil

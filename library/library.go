@@ -312,7 +312,8 @@ func (l *Library) takeSigns(file string, doc *document, rows []diagnose.Evidence
 	for i, e := range rows {
 		at := fmt.Sprintf("$[%d]", i)
 		if slices.ContainsFunc(l.Signs.Evidence, func(x diagnose.Evidence) bool { return x.Key == e.Key }) {
-			l.Faults = append(l.Faults, doc.fault(file, at+".key", "The sign "+e.Key+" stands twice.", "Give each its own key."))
+			l.Faults = append(l.Faults,
+				doc.fault(file, at+".key", "The sign "+e.Key+" stands twice.", "Give each its own key."))
 			continue
 		}
 		known := true

@@ -11,7 +11,9 @@ func TestEmbeddedLoadsClean(t *testing.T) {
 	for _, f := range l.Faults {
 		t.Error(f)
 	}
-	if len(l.Operations) == 0 || len(l.Patterns) != 5 || len(l.Tools) == 0 || len(l.Adapters) == 0 || len(l.Sockets) == 0 || l.Shop.FirstUnit == "" {
+	if len(l.Operations) == 0 || len(l.Patterns) != 5 || len(l.Tools) == 0 || len(l.Adapters) == 0 ||
+		len(l.Sockets) == 0 ||
+		l.Shop.FirstUnit == "" {
 		t.Errorf("%d operations, %d patterns, %d tools, shop %+v", len(l.Operations), len(l.Patterns), len(l.Tools), l.Shop)
 	}
 }
@@ -68,7 +70,8 @@ func TestFaultsNameFileLineFieldRemedy(t *testing.T) {
 			t.Errorf("%s: line %d, it stands on %d", c.name, f.Line, line)
 		}
 		if len(l.Patterns) != 4 || len(l.Operations) == 0 {
-			t.Errorf("%s: the broken file stopped others: %d patterns, %d operations", c.name, len(l.Patterns), len(l.Operations))
+			t.Errorf("%s: the broken file stopped others: %d patterns, %d operations", c.name, len(l.Patterns),
+				len(l.Operations))
 		}
 	}
 }
@@ -104,7 +107,9 @@ func TestTake(t *testing.T) {
 		{"operation", strings.Replace(string(op), "like: underside", "like: moon", 1), "no picture"},
 		{"pattern", strings.Replace(string(text), "recipe: snug", "recipe: snugly", 1), "snugly"},
 	} {
-		if n, _, faults := l.Take(c.kind, c.text); n != nil || len(faults) == 0 || !strings.Contains(faults[0].Error(), c.says) || faults[0].Remedy == "" {
+		if n, _, faults := l.Take(c.kind, c.text); n != nil || len(faults) == 0 ||
+			!strings.Contains(faults[0].Error(), c.says) ||
+			faults[0].Remedy == "" {
 			t.Errorf("%s %.20q: %v", c.kind, c.text, faults)
 		}
 	}

@@ -45,7 +45,8 @@ func AskOf(p *plan.Plan) Ask {
 func (l *Library) Plan(pattern string, ask Ask) (plan.Plan, error) {
 	p, ok := l.Pattern(pattern)
 	if !ok {
-		return plan.Plan{}, fault.New("missing", "vehicle", "The library has no pattern “"+pattern+"”.", "Add its file to the library folder.")
+		return plan.Plan{}, fault.New("missing", "vehicle", "The library has no pattern “"+pattern+"”.",
+			"Add its file to the library folder.")
 	}
 	return l.Compile(p, ask)
 }
@@ -128,7 +129,12 @@ type Alternative struct {
 // it, and with one and two technicians, each in the best order found, around what is done
 // and begun; the ways it has are clocked as it stands, the others with its own minutes
 // where they share a step.
-func (l *Library) Alternatives(p vehicle.Pattern, now plan.Plan, done []plan.Step, begun []operation.StepID) []Alternative {
+func (l *Library) Alternatives(
+	p vehicle.Pattern,
+	now plan.Plan,
+	done []plan.Step,
+	begun []operation.StepID,
+) []Alternative {
 	ask := AskOf(&now)
 	ask.Done, ask.Begun = done, begun
 	reckon := func(a Alternative, ask Ask) Alternative {
@@ -151,14 +157,28 @@ func (l *Library) Alternatives(p vehicle.Pattern, now plan.Plan, done []plan.Ste
 	for n, name := range []string{"one technician", "two technicians"} {
 		other := ask
 		other.Technicians = n + 1
-		out = append(out, reckon(Alternative{Question: "Hands", Way: name, Technicians: n + 1, Chosen: ask.Technicians == n+1}, other))
+		out = append(out,
+			reckon(Alternative{Question: "Hands", Way: name, Technicians: n + 1, Chosen: ask.Technicians == n+1}, other))
 	}
 	for _, s := range now.Schools {
 		for _, w := range s.Ways {
 			other := ask
 			other.Ways = maps.Clone(ask.Ways)
 			other.Ways[s.Key] = w.Key
-			out = append(out, reckon(Alternative{Question: s.Question, Way: w.Title, Key: s.Key, WayKey: w.Key, Technicians: ask.Technicians, Chosen: w.Key == s.Way}, other))
+			out = append(
+				out,
+				reckon(
+					Alternative{
+						Question:    s.Question,
+						Way:         w.Title,
+						Key:         s.Key,
+						WayKey:      w.Key,
+						Technicians: ask.Technicians,
+						Chosen:      w.Key == s.Way,
+					},
+					other,
+				),
+			)
 		}
 	}
 	return out

@@ -89,7 +89,8 @@ func TestEveryOperationAndEveryPair(t *testing.T) {
 				both := l.ordered(t, p, nil, a, b)
 				check(t, p, both)
 				if other := l.ordered(t, p, nil, b); len(both.Steps) >= len(alone.Steps)+len(other.Steps) {
-					t.Errorf("%s %v %v: %d steps, alone %d and %d: nothing is shared", p.ID, a, b, len(both.Steps), len(alone.Steps), len(other.Steps))
+					t.Errorf("%s %v %v: %d steps, alone %d and %d: nothing is shared", p.ID, a, b,
+						len(both.Steps), len(alone.Steps), len(other.Steps))
 				}
 			}
 		}
@@ -108,7 +109,9 @@ func TestEveryOperationAndEveryPair(t *testing.T) {
 			titles[p.Key] = p.Title
 		}
 		for _, s := range op.Steps {
-			if s.Part != "" && !slices.ContainsFunc(op.Parts, func(p operation.Part) bool { return p.Key == s.Part && slices.Contains(part.Kinds(), p.Kind) }) {
+			if s.Part != "" &&
+				!slices.ContainsFunc(op.Parts,
+					func(p operation.Part) bool { return p.Key == s.Part && slices.Contains(part.Kinds(), p.Kind) }) {
 				t.Errorf("%s: step %s compares %s, which is no part with a kind", op.ID, s.ID, s.Part)
 			}
 			gauged := slices.Contains([]string{"micrometer", "dial gauge", "rule"}, s.Tool)
@@ -267,7 +270,8 @@ func TestSheetsArePlausible(t *testing.T) {
 		}
 	}
 	if len(forms) < 5 || without == 0 || conflict == 0 || struck == 0 {
-		t.Errorf("the sheets show %d kinds of stage, %d figures without source, %d in conflict, %d struck", len(forms), without, conflict, struck)
+		t.Errorf("the sheets show %d kinds of stage, %d figures without source, %d in conflict, %d struck",
+			len(forms), without, conflict, struck)
 	}
 }
 

@@ -177,7 +177,12 @@ func readRecipe(in recipeIn) (recipeOut, error) {
 	if err != nil {
 		return recipeOut{}, fault.In("text", err)
 	}
-	out := recipeOut{Canonical: r.String(), Explain: r.Explain(), Warnings: []recipe.Warning{}, PeakNm: sig(r.Peak().Nm())}
+	out := recipeOut{
+		Canonical: r.String(),
+		Explain:   r.Explain(),
+		Warnings:  []recipe.Warning{},
+		PeakNm:    sig(r.Peak().Nm()),
+	}
 	for _, s := range r.Stages {
 		low, target, high := s.Stated()
 		o := stageOut{Kind: s.Kind, Full: s.Full}
@@ -414,7 +419,8 @@ func socket(in socketIn) (socketOut, error) {
 	found, err := wrench.FindSocket(in.AcrossFlatsMM)
 	out := socketOut{Matches: []socketMatch{}}
 	for _, s := range found {
-		out.Matches = append(out.Matches, socketMatch{s.Name, sig(s.SizeMM), sig(math.Round(s.ClearanceMM*1e4) / 1e4), s.Verdict})
+		out.Matches = append(out.Matches,
+			socketMatch{s.Name, sig(s.SizeMM), sig(math.Round(s.ClearanceMM*1e4) / 1e4), s.Verdict})
 	}
 	return out, err
 }

@@ -29,7 +29,25 @@ type Field struct {
 }
 
 // units are the endings of field names with what they mean.
-var units = map[string]string{"nm": "N·m", "mm": "mm", "deg": "°", "pct": "%", "kn": "kN", "n": "N", "mpa": "MPa", "kmh": "km/h", "hz": "Hz", "kg": "kg", "s": "s", "km": "km", "m": "m", "c": "°C", "nmd": "N·m/°", "min": "min", "bits": "bits"}
+var units = map[string]string{
+	"nm":   "N·m",
+	"mm":   "mm",
+	"deg":  "°",
+	"pct":  "%",
+	"kn":   "kN",
+	"n":    "N",
+	"mpa":  "MPa",
+	"kmh":  "km/h",
+	"hz":   "Hz",
+	"kg":   "kg",
+	"s":    "s",
+	"km":   "km",
+	"m":    "m",
+	"c":    "°C",
+	"nmd":  "N·m/°",
+	"min":  "min",
+	"bits": "bits",
+}
 
 // label makes words and a unit of a field's name: "wrench_mm" is wrench, mm.
 func label(name string) (words, u string) {
@@ -142,7 +160,8 @@ func (c Calc) FromForm(value func(string) string) (json.RawMessage, error) {
 			for _, w := range strings.FieldsFunc(v, func(r rune) bool { return r == ';' || r == ' ' || r == '\n' || r == '\r' }) {
 				n, err := figure(strings.TrimSuffix(w, ","))
 				if err != nil {
-					return nil, fault.New("bad_number", f.Name, "“"+clip(w)+"” is no figure.", "Write the figures with spaces between them.")
+					return nil, fault.New("bad_number", f.Name, "“"+clip(w)+"” is no figure.",
+						"Write the figures with spaces between them.")
 				}
 				list = append(list, n)
 			}
@@ -213,7 +232,8 @@ func Rows(result any) []Row {
 		if f.Kind() == reflect.Slice && f.Len() == 0 {
 			continue
 		}
-		if name == "" || f.IsZero() && f.Kind() != reflect.Float64 && f.Kind() != reflect.Bool || f.Kind() == reflect.Pointer && f.IsNil() {
+		if name == "" || f.IsZero() && f.Kind() != reflect.Float64 && f.Kind() != reflect.Bool ||
+			f.Kind() == reflect.Pointer && f.IsNil() {
 			continue
 		}
 		words, u := label(name)
@@ -248,7 +268,10 @@ func line(v reflect.Value) string {
 			if len(r.Lines) > 0 {
 				text = strings.Join(r.Lines, "; ")
 			}
-			if !slices.Contains([]string{"kind", "name", "id", "field", "effect", "message", "size", "verdict", "source", "code", "test", "do"}, r.Label) {
+			if !slices.Contains(
+				[]string{"kind", "name", "id", "field", "effect", "message", "size", "verdict", "source", "code", "test", "do"},
+				r.Label,
+			) {
 				text = r.Label + " " + text
 			}
 			words = append(words, text)

@@ -26,10 +26,16 @@ var inspecting = []Calc{
 		Source:  "counting",
 		Example: `{"old_teeth":48,"new_teeth":44}`,
 	}, toneRing),
-	calc(Calc{Name: "tyre", Title: "What a tyre size says", Formula: "diameter = rim · 25.4 + 2 · width · aspect / 100, or by the table; a turn = 3.05 · diameter, less when worn, more when hard",
-		Source:  "ETRTO / ISO 4000-1 marking; rolling factor and tabled sizes from memory",
-		Example: `{"size":"205/55R16","speed_kmh":100}`,
-	}, tyre),
+	calc(
+		Calc{
+			Name:    "tyre",
+			Title:   "What a tyre size says",
+			Formula: "diameter = rim · 25.4 + 2 · width · aspect / 100, or by the table; a turn = 3.05 · diameter, less when worn, more when hard",
+			Source:  "ETRTO / ISO 4000-1 marking; rolling factor and tabled sizes from memory",
+			Example: `{"size":"205/55R16","speed_kmh":100}`,
+		},
+		tyre,
+	),
 	calc(Calc{
 		Name:    "orders",
 		Title:   "What turns at that frequency",
@@ -148,7 +154,13 @@ func tyre(in tyreIn) (tyreOut, error) {
 		return tyreOut{}, err
 	}
 	low, high := t.CircumferenceBand()
-	return tyreOut{sig(t.DiameterMM()), sig(t.CircumferenceM()), sig(t.TurnsPerSecond(in.Speed)), sig(low), sig(high)}, nil
+	return tyreOut{
+		sig(t.DiameterMM()),
+		sig(t.CircumferenceM()),
+		sig(t.TurnsPerSecond(in.Speed)),
+		sig(low),
+		sig(high),
+	}, nil
 }
 
 type ordersIn struct {
@@ -268,7 +280,13 @@ type rotorOut struct {
 }
 
 func rotor(in rotorIn) (rotorOut, error) {
-	r, err := inspect.Rotor{Thickness: in.Thickness, New: in.New, Discard: in.Discard, RunOut: in.RunOut, Distance: in.Distance}.Judge()
+	r, err := inspect.Rotor{
+		Thickness: in.Thickness,
+		New:       in.New,
+		Discard:   in.Discard,
+		RunOut:    in.RunOut,
+		Distance:  in.Distance,
+	}.Judge()
 	if err != nil {
 		return rotorOut{}, err
 	}
@@ -409,7 +427,8 @@ func diagnosis(lib *library.Library, in diagnoseIn) (diagnoseOut, error) {
 	}
 	out := diagnoseOut{Suspects: []suspectOut{}, Next: []nextOut{}, Open: rep.Open, Confirm: confirm}
 	for _, s := range rep.Suspects {
-		out.Suspects = append(out.Suspects, suspectOut{s.Key, sig(s.Share), sig(s.Chance), s.Where, append([]string{}, s.Because...), s.Against})
+		out.Suspects = append(out.Suspects,
+			suspectOut{s.Key, sig(s.Share), sig(s.Chance), s.Where, append([]string{}, s.Because...), s.Against})
 	}
 	for _, n := range diagnose.Allowed(rep.Next, in.Position) {
 		out.Next = append(out.Next, nextOut{n.Key, sig(n.Bits), n.Minutes, n.Settles})

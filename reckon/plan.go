@@ -80,7 +80,13 @@ func plan(in scheduleIn) (scheduleOut, error) {
 	if err != nil {
 		return scheduleOut{}, err
 	}
-	out := scheduleOut{Makespan: sig(sol.Makespan), Bound: sig(sol.Bound), Tools: sol.ToolChanges, Walks: sol.Walks, Positions: sol.PositionChanges}
+	out := scheduleOut{
+		Makespan:  sig(sol.Makespan),
+		Bound:     sig(sol.Bound),
+		Tools:     sol.ToolChanges,
+		Walks:     sol.Walks,
+		Positions: sol.PositionChanges,
+	}
 	for _, x := range sol.Order {
 		out.Order = append(out.Order, placedOut{x.ID, x.Technician, sig(x.Start), sig(x.End)})
 	}

@@ -53,7 +53,17 @@ func (p *Problem) Error() string { return p.Detail + " " + p.Remedy }
 
 // FromFault makes a problem of a rule's refusal.
 func FromFault(f *fault.Fault, status int) *Problem {
-	return &Problem{Type: "urn:lugtak:problem:" + strings.ReplaceAll(f.Code, "_", "-"), Title: titles[status], Status: status, Detail: f.Detail, Code: f.Code, Field: f.Field, Remedy: f.Remedy, Column: f.Column, Readings: f.Readings}
+	return &Problem{
+		Type:     "urn:lugtak:problem:" + strings.ReplaceAll(f.Code, "_", "-"),
+		Title:    titles[status],
+		Status:   status,
+		Detail:   f.Detail,
+		Code:     f.Code,
+		Field:    f.Field,
+		Remedy:   f.Remedy,
+		Column:   f.Column,
+		Readings: f.Readings,
+	}
 }
 
 var titles = map[int]string{
@@ -128,7 +138,9 @@ func strict(raw json.RawMessage, into any) error {
 		}
 		return nil
 	case errors.As(err, &typ):
-		return fault.New("bad_type", typ.Field, fmt.Sprintf("%s is a %s where a %s is wanted.", orInput(typ.Field), typ.Value, kindWord(typ.Type)), "Give it as the schema says.")
+		return fault.New("bad_type", typ.Field,
+			fmt.Sprintf("%s is a %s where a %s is wanted.", orInput(typ.Field), typ.Value, kindWord(typ.Type)),
+			"Give it as the schema says.")
 	case strings.HasPrefix(err.Error(), "json: unknown field "):
 		name := strings.Trim(strings.TrimPrefix(err.Error(), "json: unknown field "), `"`)
 		return fault.New("unknown_field", name, "There is no field “"+name+"” here.", "Leave it out or look at the schema.")
@@ -198,7 +210,8 @@ func Run(lib *library.Library, name string, input []byte) (out []byte, err error
 	}
 	out, err = json.Marshal(res)
 	if err != nil {
-		return nil, FromFault(fault.New("out_of_range", "", "The result is not a finite number.", "Look at the inputs."), 422)
+		return nil, FromFault(
+			fault.New("out_of_range", "", "The result is not a finite number.", "Look at the inputs."), 422)
 	}
 	return out, nil
 }
@@ -211,13 +224,20 @@ func Do(lib *library.Library, name string, input []byte) (any, error) {
 		for _, c := range all {
 			names = append(names, c.Name)
 		}
-		return nil, FromFault(fault.New("not_found", "name", "There is no calculation of that name.", "Known are "+strings.Join(names, ", ")+"."), 404)
+		return nil, FromFault(
+			fault.New("not_found", "name", "There is no calculation of that name.",
+				"Known are "+strings.Join(names, ", ")+"."),
+			404,
+		)
 	}
 	if len(input) > MaxInput {
-		return nil, FromFault(fault.New("too_long", "", "The input is too large.", fmt.Sprintf("Send at most %d MB.", MaxInput>>20)), 413)
+		return nil, FromFault(
+			fault.New("too_long", "", "The input is too large.", fmt.Sprintf("Send at most %d MB.", MaxInput>>20)),
+			413)
 	}
 	if !json.Valid(input) {
-		return nil, FromFault(fault.New("bad_json", "", "This is not JSON.", "Send one JSON object, as "+c.Example+"."), 400)
+		return nil, FromFault(
+			fault.New("bad_json", "", "This is not JSON.", "Send one JSON object, as "+c.Example+"."), 400)
 	}
 	res, err := c.run(lib, input)
 	if err != nil {

@@ -112,7 +112,9 @@ func TestProblems(t *testing.T) {
 	} {
 		_, err := Run(lib, c.name, []byte(c.in))
 		var p *Problem
-		if !errors.As(err, &p) || p.Status != c.status || p.Code != c.code || p.Field != c.field || p.Remedy == "" || p.Title == "" || p.Type == "" {
+		if !errors.As(err, &p) || p.Status != c.status || p.Code != c.code || p.Field != c.field || p.Remedy == "" ||
+			p.Title == "" ||
+			p.Type == "" {
 			t.Errorf("%s %s: %+v; want %d %s on %q", c.name, c.in, p, c.status, c.code, c.field)
 		}
 	}

@@ -190,7 +190,8 @@ func (r *Report) notes() {
 		if p := st.Pulls[id]; p.Evidence == pull.NotMeasured && p.Counts() {
 			n++
 			j := st.Plan.Joint(p.Fastener.Joint)
-			note("N", n, "Not measured: "+j.One+" "+p.Fastener.Letter, sentence(p.Cause.Words(), p.Note, p.By+", "+instant(p.At)))
+			note("N", n, "Not measured: "+j.One+" "+p.Fastener.Letter,
+				sentence(p.Cause.Words(), p.Note, p.By+", "+instant(p.At)))
 		}
 	}
 	for i, d := range st.Deviations {
@@ -250,14 +251,16 @@ func (r *Report) driven() {
 		r.Driven = append(r.Driven, strings.Join(nonEmpty(unit.Capital(m.Title)+", new beside old: "+word, m.Why()), ", "))
 	}
 	for _, t := range st.Turns() {
-		says := fmt.Sprintf("%s %s tie rod: %s turns off, %s on", unit.Capital(t.Corner.Axle()), t.Corner.Side(), unit.Number(t.Out, 2), unit.Number(t.In, 2))
+		says := fmt.Sprintf("%s %s tie rod: %s turns off, %s on", unit.Capital(t.Corner.Axle()),
+			t.Corner.Side(), unit.Number(t.Out, 2), unit.Number(t.In, 2))
 		if t.Known {
 			says += fmt.Sprintf("; toe of that wheel moves by %+.2f° (%+.1f mm)", t.ToeDeg, t.ToeMM)
 		}
 		r.Driven = append(r.Driven, says)
 	}
 	if st.Late > 0 {
-		r.Driven = append(r.Driven, fmt.Sprintf("%d records were kept on a tablet without network; when each came is sealed with it", st.Late))
+		r.Driven = append(r.Driven,
+			fmt.Sprintf("%d records were kept on a tablet without network; when each came is sealed with it", st.Late))
 	}
 }
 

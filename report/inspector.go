@@ -55,7 +55,8 @@ func (p paper) inspected(r *Report) float64 {
 	p.face(ink, "B", 10)
 	x := p.put(margin, 14, st.ID)
 	p.face(steel, "", 9)
-	p.put(x+4, 14, strings.Join(nonEmpty(st.Vehicle.Fleet+" "+st.Vehicle.Name, st.Vehicle.Plate, st.Vehicle.VIN, day(st.Last)), " · "))
+	p.put(x+4, 14,
+		strings.Join(nonEmpty(st.Vehicle.Fleet+" "+st.Vehicle.Name, st.Vehicle.Plate, st.Vehicle.VIN, day(st.Last)), " · "))
 	p.face(ink, "B", 10)
 	p.put(margin+width-p.GetStringWidth("For the inspector"), 14, "For the inspector")
 	p.rule(16.5, 0.5, ink)

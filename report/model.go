@@ -315,7 +315,8 @@ func (r *Report) work() {
 		r.Done = append(r.Done, "New: "+strings.Join(fresh, ", "))
 	}
 	for _, f := range st.Fluids {
-		r.Done = append(r.Done, fmt.Sprintf("%s: %s out, %s in, %s", unit.Capital(f.Fluid), unit.Volume(f.OutMl), unit.Volume(f.InMl), f.Spec))
+		r.Done = append(r.Done,
+			fmt.Sprintf("%s: %s out, %s in, %s", unit.Capital(f.Fluid), unit.Volume(f.OutMl), unit.Volume(f.InMl), f.Spec))
 	}
 	if n := len(st.Told); n > 0 {
 		t := st.Told[n-1]
@@ -369,7 +370,8 @@ func (r *Report) signatures() {
 		}
 	}
 	for _, x := range st.Reopenings {
-		r.Signed = append(r.Signed, fmt.Sprintf("Reopened by %s, %s: “%s”; before that signed by %s", x.By, instant(x.At), x.Reason, x.SignedBy))
+		r.Signed = append(r.Signed,
+			fmt.Sprintf("Reopened by %s, %s: “%s”; before that signed by %s", x.By, instant(x.At), x.Reason, x.SignedBy))
 	}
 	var gates []record.Gate
 	if st.Signature != nil {
@@ -390,7 +392,8 @@ func (r *Report) signatures() {
 	case len(passed) == 0:
 		r.Gates = fmt.Sprintf("Signed after %d gates, all met.", met)
 	default:
-		r.Gates = fmt.Sprintf("Signed after %d gates: %d met, %d passed by name: %s.", len(gates), met, len(passed), strings.Join(passed, "; "))
+		r.Gates = fmt.Sprintf("Signed after %d gates: %d met, %d passed by name: %s.", len(gates), met,
+			len(passed), strings.Join(passed, "; "))
 	}
 }
 

@@ -30,7 +30,9 @@ func TestVerdictFollowsTheEvidence(t *testing.T) {
 		t.Errorf("of a broken record: %s", r.Verdict)
 	}
 	passed := *signed
-	passed.Deviations = []job.Deviation{{Deviated: record.Deviated{Gate: "drive", Reason: "ice", Second: "Foreman Cass"}, By: "Aro"}}
+	passed.Deviations = []job.Deviation{
+		{Deviated: record.Deviated{Gate: "drive", Reason: "ice", Second: "Foreman Cass"}, By: "Aro"},
+	}
 	r = report.New(source(&passed))
 	if r.Whole || !strings.Contains(r.Verdict, "with what is signed for") {
 		t.Errorf("with a deviation: %s", r.Verdict)
@@ -44,9 +46,22 @@ func TestVerdictFollowsTheEvidence(t *testing.T) {
 // A measure that was beyond its limit and is inside it now was mended; one that is beyond it
 // still is to be watched. What was measured again before any work was not mended by it.
 func TestMeasuresFoundAndNow(t *testing.T) {
-	st := job.Replay([]job.Event{{ID: "start:x", Job: "x", Seq: 1, At: time.Unix(0, 0), By: "a", Body: record.Started{Complaint: "hum"}}})
+	st := job.Replay(
+		[]job.Event{
+			{ID: "start:x", Job: "x", Seq: 1, At: time.Unix(0, 0), By: "a", Body: record.Started{Complaint: "hum"}},
+		},
+	)
 	take := func(key, step string, value float64, v inspect.Verdict) {
-		m := record.Measured{Key: key, Name: key, Unit: "mm", Limit: 0.05, Value: value, Step: step, Verdict: string(v), Corner: "FL"}
+		m := record.Measured{
+			Key:     key,
+			Name:    key,
+			Unit:    "mm",
+			Limit:   0.05,
+			Value:   value,
+			Step:    step,
+			Verdict: string(v),
+			Corner:  "FL",
+		}
 		st.Walk.Measured = append(st.Walk.Measured, job.Measurement{Measured: m})
 	}
 	take("play", "", 0.4, inspect.Over)
@@ -94,7 +109,8 @@ func TestNothingIsShortened(t *testing.T) {
 func TestCalendar(t *testing.T) {
 	at := time.Date(2026, 12, 8, 9, 0, 0, 0, time.UTC)
 	dues := []report.Due{
-		{Job: "j", No: 1, Vehicle: "Q-14, Ostrel C22 van", Title: "Wheel nuts again; see the mark, too", AtKM: 148330, At: at},
+		{Job: "j", No: 1, Vehicle: "Q-14, Ostrel C22 van", Title: "Wheel nuts again; see the mark, too",
+			AtKM: 148330, At: at},
 		{Job: "j", No: 2, Vehicle: "Q-14", Title: "no day"},
 	}
 	var a, b bytes.Buffer

@@ -80,7 +80,16 @@ func (p paper) head(r *Report) float64 {
 func (p paper) tag(x, y float64, name string) {
 	p.SetDrawColor(ink[0], ink[1], ink[2])
 	p.SetLineWidth(0.4)
-	p.Polygon([]fpdf.PointType{{X: x, Y: y + 4}, {X: x + 4, Y: y}, {X: x + 56, Y: y}, {X: x + 56, Y: y + 8}, {X: x + 4, Y: y + 8}}, "D")
+	p.Polygon(
+		[]fpdf.PointType{
+			{X: x, Y: y + 4},
+			{X: x + 4, Y: y},
+			{X: x + 56, Y: y},
+			{X: x + 56, Y: y + 8},
+			{X: x + 4, Y: y + 8},
+		},
+		"D",
+	)
 	p.Circle(x+4.2, y+4, 0.6, "D")
 	size := 9.5
 	for p.face(ink, "B", size); p.GetStringWidth(name) > 48 && size > 6; size -= 0.5 {
@@ -248,7 +257,9 @@ func (p paper) bar(m Measure, x, y, w float64) {
 		p.SetDrawColor(red[0], red[1], red[2])
 		p.SetFillColor(255, 255, 255)
 		p.SetLineWidth(0.4)
-		p.Polygon([]fpdf.PointType{{X: c - 2, Y: y + 1.5}, {X: c, Y: y - 0.5}, {X: c + 2, Y: y + 1.5}, {X: c, Y: y + 3.5}}, "FD")
+		p.Polygon(
+			[]fpdf.PointType{{X: c - 2, Y: y + 1.5}, {X: c, Y: y - 0.5}, {X: c + 2, Y: y + 1.5}, {X: c, Y: y + 3.5}},
+			"FD")
 	}
 	if m.Now != nil {
 		p.SetFillColor(ink[0], ink[1], ink[2])
@@ -297,7 +308,8 @@ func (p paper) photos(x, y float64, seen []Seen) float64 {
 			continue
 		}
 		name := fmt.Sprint("photo-", i)
-		if info := p.RegisterImageOptionsReader(name, fpdf.ImageOptions{ImageType: "JPG"}, bytes.NewReader(s.Photo)); info == nil || p.Error() != nil {
+		if info := p.RegisterImageOptionsReader(name, fpdf.ImageOptions{ImageType: "JPG"}, bytes.NewReader(s.Photo)); info == nil ||
+			p.Error() != nil {
 			p.ClearError()
 			continue
 		}

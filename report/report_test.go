@@ -93,7 +93,8 @@ func TestPDF(t *testing.T) {
 // A job that is nothing but a walk-round has a report too.
 func TestPDFWithoutPlan(t *testing.T) {
 	at := time.Date(2026, 1, 2, 3, 4, 5, 0, time.UTC)
-	st := job.Replay([]job.Event{{ID: "start:x", Job: "x", Seq: 1, At: at, By: "a", Body: record.Started{Complaint: "hum"}}})
+	st := job.Replay(
+		[]job.Event{{ID: "start:x", Job: "x", Seq: 1, At: at, By: "a", Body: record.Started{Complaint: "hum"}}})
 	var b bytes.Buffer
 	if err := report.PDF(&b, source(st)); err != nil || b.Len() < 5_000 {
 		t.Errorf("%d bytes, %v", b.Len(), err)

@@ -211,7 +211,8 @@ func (c *checker) jobs() ([]string, error) {
 		return nil, err
 	}
 	var current bool // the lists have taken every event
-	err = c.r.QueryRowContext(c.ctx, `SELECT upto = (SELECT coalesce(max(n), 0) FROM event) FROM projection`).Scan(&current)
+	err = c.r.QueryRowContext(c.ctx, `SELECT upto = (SELECT coalesce(max(n), 0) FROM event) FROM projection`).
+		Scan(&current)
 	if err != nil {
 		return nil, err
 	}

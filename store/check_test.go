@@ -34,7 +34,15 @@ func busy(t *testing.T) (*Store, string) {
 	if err := s.AddFile(ctx, "file-1", File{At: now, By: "Cass", Kind: "pattern", Text: "id: x"}); err != nil {
 		t.Fatal(err)
 	}
-	c := vehicle.Correction{Pattern: "brask-t7", Joint: "hub.front.unit", Recipe: "150 Nm", Source: "book", Why: "read again", By: "Cass", At: now}
+	c := vehicle.Correction{
+		Pattern: "brask-t7",
+		Joint:   "hub.front.unit",
+		Recipe:  "150 Nm",
+		Source:  "book",
+		Why:     "read again",
+		By:      "Cass",
+		At:      now,
+	}
 	if err := s.Correct(ctx, "figure-1", c); err != nil {
 		t.Fatal(err)
 	}
@@ -174,7 +182,8 @@ func TestServeLooksAtTheEnd(t *testing.T) {
 		t.Fatal(err)
 	}
 	again.Close()
-	if r, err := Check(ctx, path); err != nil || !r.OK() || len(r.Mends) != 1 || r.Mends[0].Why != "the disk lost its last page" {
+	if r, err := Check(ctx, path); err != nil || !r.OK() || len(r.Mends) != 1 ||
+		r.Mends[0].Why != "the disk lost its last page" {
 		t.Errorf("%+v, %v", r, err)
 	}
 }
@@ -228,7 +237,8 @@ func TestABrokenJobHarmsNoOther(t *testing.T) {
 				t.Fatalf("%+v, %v", st, err)
 			}
 			m := job.Meta{ID: "more", By: "a", Role: job.Technician, At: now.AddDate(0, 0, 1)}
-			if _, _, err := again.Record(ctx, "1", m, job.Find{Text: "more"}); fault.As(err) == nil || fault.As(err).Code != job.CodeBroken {
+			if _, _, err := again.Record(ctx, "1", m, job.Find{Text: "more"}); fault.As(err) == nil ||
+				fault.As(err).Code != job.CodeBroken {
 				t.Errorf("written to all the same: %v", err)
 			}
 			keep(t, again, "2", "2-more", job.Find{Text: "another job works on"})
@@ -286,8 +296,17 @@ func TestAnIDStandsForOneThing(t *testing.T) {
 	}
 	l.Note = "nothing happened"
 	conflict("another log", s.LogTool(ctx, "log-1", l), "tool_logged", "Cass")
-	conflict("another file", s.AddFile(ctx, "file-1", File{At: now, By: "Cass", Kind: "pattern", Text: "id: y"}), "file_shelved")
-	c := vehicle.Correction{Pattern: "brask-t7", Joint: "hub.front.unit", Recipe: "15 Nm", Source: "book", Why: "read again", By: "Cass", At: now}
+	conflict("another file",
+		s.AddFile(ctx, "file-1", File{At: now, By: "Cass", Kind: "pattern", Text: "id: y"}), "file_shelved")
+	c := vehicle.Correction{
+		Pattern: "brask-t7",
+		Joint:   "hub.front.unit",
+		Recipe:  "15 Nm",
+		Source:  "book",
+		Why:     "read again",
+		By:      "Cass",
+		At:      now,
+	}
 	conflict("another figure", s.Correct(ctx, "figure-1", c), "figure_corrected")
 }
 
@@ -299,7 +318,15 @@ func TestStruckFigureReachesOpenJobs(t *testing.T) {
 		t.Fatal(err)
 	}
 	j := st.Plan.Joint("hub.FL.knuckle")
-	c := vehicle.Correction{Pattern: "ostrel-c22", Joint: j.Sheet, Recipe: "62 Nm + 80°", Source: "book 2", Why: "misread", By: "Cass", At: now.AddDate(0, 0, 1)}
+	c := vehicle.Correction{
+		Pattern: "ostrel-c22",
+		Joint:   j.Sheet,
+		Recipe:  "62 Nm + 80°",
+		Source:  "book 2",
+		Why:     "misread",
+		By:      "Cass",
+		At:      now.AddDate(0, 0, 1),
+	}
 	for range 2 {
 		if err := s.Correct(ctx, "figure-2", c); err != nil {
 			t.Fatal(err)
@@ -327,10 +354,12 @@ func TestFileOfTheFirstRelease(t *testing.T) {
 		t.Errorf("%d signed jobs, %v", len(rows), err)
 	}
 	log, err := s.CribLog(ctx)
-	if err != nil || len(log) != 7 || log[6].Note != "dropped" || log[6].By != "Foreman Cass" || len(log[0].Points) != 3 {
+	if err != nil || len(log) != 7 || log[6].Note != "dropped" || log[6].By != "Foreman Cass" ||
+		len(log[0].Points) != 3 {
 		t.Errorf("%d lines in the crib, %v", len(log), err)
 	}
-	if cs, err := s.Corrections(ctx, "brask-t7"); err != nil || len(cs) != 1 || cs[0].Recipe != "48 Nm" || cs[0].By != "Foreman Cass" {
+	if cs, err := s.Corrections(ctx, "brask-t7"); err != nil || len(cs) != 1 || cs[0].Recipe != "48 Nm" ||
+		cs[0].By != "Foreman Cass" {
 		t.Errorf("%+v, %v", cs, err)
 	}
 	if files, err := s.Files(ctx); err != nil || len(files) != 1 || files[0].Kind != "operation" {

@@ -9,7 +9,13 @@ import (
 
 func TestCribLog(t *testing.T) {
 	s, _ := open(t)
-	l := wrench.Logged{Tool: "w2", Kind: wrench.LogRetire, At: time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC), By: "foreman", Note: "dropped"}
+	l := wrench.Logged{
+		Tool: "w2",
+		Kind: wrench.LogRetire,
+		At:   time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC),
+		By:   "foreman",
+		Note: "dropped",
+	}
 	for range 2 { // a repeat is harmless
 		if err := s.LogTool(ctx, "a", l); err != nil {
 			t.Fatal(err)
@@ -20,7 +26,8 @@ func TestCribLog(t *testing.T) {
 		t.Fatal(err)
 	}
 	log, err := s.CribLog(ctx)
-	if err != nil || len(log) != 2 || log[0].Note != "dropped" || log[1].Kind != wrench.LogReturn || !log[0].At.Equal(l.At) {
+	if err != nil || len(log) != 2 || log[0].Note != "dropped" || log[1].Kind != wrench.LogReturn ||
+		!log[0].At.Equal(l.At) {
 		t.Errorf("%+v, %v", log, err)
 	}
 	for _, q := range []string{`UPDATE crib SET body = '{}'`, `DELETE FROM crib`} {

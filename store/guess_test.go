@@ -110,7 +110,8 @@ func TestNoNameTellsByItsTime(t *testing.T) {
 	if !asArgon(nobody) {
 		t.Error("a name that is not known asks for no hash")
 	}
-	if _, err := s.Prove(ctx, "Technician Dov", "2401", here, now); fault.As(err) == nil || fault.As(err).Code != "bad_pin" {
+	if _, err := s.Prove(ctx, "Technician Dov", "2401", here, now); fault.As(err) == nil ||
+		fault.As(err).Code != "bad_pin" {
 		t.Errorf("locked out, and in: %v", err)
 	}
 }

@@ -32,7 +32,12 @@ type PracticeScore struct {
 }
 
 // BeginPractice opens a run for a person, and gives its id.
-func (s *Store) BeginPractice(ctx context.Context, person, exercise string, seed uint64, now time.Time) (string, error) {
+func (s *Store) BeginPractice(
+	ctx context.Context,
+	person, exercise string,
+	seed uint64,
+	now time.Time,
+) (string, error) {
 	id := uuid.NewString()
 	_, err := s.w.ExecContext(ctx, `INSERT INTO practice (id, person, exercise, seed, acts, count, begun, ended, score)
 		VALUES (?, ?, ?, ?, '[]', 0, ?, '', '{}')`, id, person, exercise, int64(seed), stamp(now))

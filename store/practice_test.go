@@ -38,7 +38,8 @@ func TestPracticeRuns(t *testing.T) {
 		t.Fatal(err)
 	}
 	past, err := s.PracticePast(ctx, "p1")
-	if err != nil || len(past) != 1 || !reflect.DeepEqual(past[0].Score, r.Score) || !reflect.DeepEqual(past[0].Acts, r.Acts) {
+	if err != nil || len(past) != 1 || !reflect.DeepEqual(past[0].Score, r.Score) ||
+		!reflect.DeepEqual(past[0].Acts, r.Acts) {
 		t.Errorf("%+v %v", past, err)
 	}
 	r.Acts = append(r.Acts, practice.Act{Do: practice.Leave})

@@ -12,7 +12,15 @@ import (
 func TestTaken(t *testing.T) {
 	s, _ := open(t)
 	start(t, s, "1")
-	l := inspect.Limit{Key: "lining", Name: "lining", Unit: "mm", Value: 3, Least: true, Gauge: 0.1, Source: "common practice"}
+	l := inspect.Limit{
+		Key:    "lining",
+		Name:   "lining",
+		Unit:   "mm",
+		Value:  3,
+		Least:  true,
+		Gauge:  0.1,
+		Source: "common practice",
+	}
 	keep(t, s, "1", "m1", job.Measure{Limit: l, Value: 7.5, Corner: "FL"})
 	keep(t, s, "1", "m2", job.Measure{Limit: l, Value: 9, Corner: "FR", Simulated: true})
 	st, err := s.Job(ctx, "1")

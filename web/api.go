@@ -48,7 +48,8 @@ func (s *Server) noCall(c fiber.Ctx) error {
 		return fault.New("not_found", "", "There is no such call.", "Look at /api/v1/openapi.json.")
 	}
 	c.Set(fiber.HeaderAllow, strings.Join(allowed, ", "))
-	return fault.New("bad_method", "", "This is asked by "+strings.Join(allowed, " or ")+".", "Look at /api/v1/openapi.json.")
+	return fault.New("bad_method", "", "This is asked by "+strings.Join(allowed, " or ")+".",
+		"Look at /api/v1/openapi.json.")
 }
 
 // OpenAPI is the OpenAPI text of every call.

@@ -458,8 +458,12 @@ func (s *Server) tally(st *job.State, step *plan.Step, current string) []tallyGr
 			f := st.Fastener(j.ID, l)
 			g.Signs = append(
 				g.Signs,
-				tallySign{Sign: draw.Sign{Drive: j.Drive, Mark: f.Sign()}, Letter: l, Name: unit.Capital(j.One) + " " + l + ": " + f.Says(),
-					Here: step != nil && step.Joint == j.ID && l == current},
+				tallySign{
+					Sign:   draw.Sign{Drive: j.Drive, Mark: f.Sign()},
+					Letter: l,
+					Name:   unit.Capital(j.One) + " " + l + ": " + f.Says(),
+					Here:   step != nil && step.Joint == j.ID && l == current,
+				},
 			)
 		}
 		out = append(out, g)

@@ -71,7 +71,15 @@ func token(t *testing.T, c *http.Client, addr string) string {
 
 // as is the same shop in the hands of another person.
 func (h *hands) as(p demo.Person) *hands {
-	o := &hands{job: h.job, t: h.t, s: h.s, addr: h.addr, client: signedIn(h.t, h.addr, p), now: h.now, n: 1000 * (h.n + 1)}
+	o := &hands{
+		job:    h.job,
+		t:      h.t,
+		s:      h.s,
+		addr:   h.addr,
+		client: signedIn(h.t, h.addr, p),
+		now:    h.now,
+		n:      1000 * (h.n + 1),
+	}
 	o.token = token(h.t, o.client, o.addr)
 	return o
 }
@@ -207,7 +215,8 @@ func TestTheRecordIsNotFilledWithoutTheWork(t *testing.T) {
 	}
 
 	// A second tap keeps nothing.
-	if code, body := h.postNow("click", on("C", "tool", "w2")); code != http.StatusConflict || !strings.Contains(body, "second tap") {
+	if code, body := h.postNow("click", on("C", "tool", "w2")); code != http.StatusConflict ||
+		!strings.Contains(body, "second tap") {
 		t.Errorf("three quick taps: %d %s", code, said(body))
 	}
 }
@@ -258,7 +267,8 @@ func TestThePullIsSignedByWhoTookTheTool(t *testing.T) {
 	other := h.as(demo.People[1])
 	h.must("claim", on("B", "tool", "w3"))
 	other.bench("?step=" + knuckleStep + "&f=B&tool=w3")
-	if code, body := other.pull("60"); code != http.StatusUnprocessableEntity || !strings.Contains(body, "not taken this wrench") {
+	if code, body := other.pull("60"); code != http.StatusUnprocessableEntity ||
+		!strings.Contains(body, "not taken this wrench") {
 		t.Errorf("somebody else pulled on it: %d", code)
 	}
 	h.pull("60")
@@ -352,7 +362,8 @@ func TestNotMeasuredShowsForEver(t *testing.T) {
 			t.Errorf("%s does not say why", page)
 		}
 	}
-	if _, body := get(t, h.client, "http://"+h.addr+"/jobs/"+demo.HalfDone+"/ledger"); !strings.Contains(body, "see its mark unbroken") {
+	if _, body := get(t, h.client, "http://"+h.addr+"/jobs/"+demo.HalfDone+"/ledger"); !strings.Contains(body,
+		"see its mark unbroken") {
 		t.Error("no follow-up is owed")
 	}
 }
@@ -377,7 +388,8 @@ func TestAToolSendsByItself(t *testing.T) {
 	}
 	h.must("claim", on("B", "tool", "w3"))
 	code, k := tool.claim()
-	if code != http.StatusOK || k.Job != demo.HalfDone || k.Letter != "B" || k.Kind != "torque" || k.TargetNm != 60 || k.HighNm <= 60 {
+	if code != http.StatusOK || k.Job != demo.HalfDone || k.Letter != "B" || k.Kind != "torque" || k.TargetNm != 60 ||
+		k.HighNm <= 60 {
 		t.Fatalf("%d %+v", code, k)
 	}
 	in := sent{ID: "tool-1", Claim: k.Claim}

@@ -89,9 +89,11 @@ func (s *Server) outside(c fiber.Ctx) error {
 	}
 	_, err := o.Check(s.Now())
 	if in.Odometer.Text != "" && in.Odometer.Text != "0" && in.Odometer.Value == 0 {
-		err = fault.New("bad_number", "odometer", "The odometer is no whole number.", "Write the km in digits, or leave it out.")
+		err = fault.New("bad_number", "odometer", "The odometer is no whole number.",
+			"Write the km in digits, or leave it out.")
 	}
-	if known := func(x diagnose.Suspect) bool { return x.Key == o.Suspect }; o.Suspect != "" && !slices.ContainsFunc(s.lib().Signs.Suspects, known) {
+	if known := func(x diagnose.Suspect) bool { return x.Key == o.Suspect }; o.Suspect != "" &&
+		!slices.ContainsFunc(s.lib().Signs.Suspects, known) {
 		err = fault.New("bad_choice", "part", "That part is not known.", "Choose one of the list, or none.")
 	}
 	if err == nil {
@@ -182,7 +184,8 @@ func past(st *job.State) pastJob {
 	}
 	treated := map[string]bool{}
 	for _, j := range st.Plan.Joints {
-		if f := st.Fastener(j.ID, j.Letters[0]); f != nil && f.Phase != job.Rest && j.Treatment != "dry" && j.Treatment != "" {
+		if f := st.Fastener(j.ID, j.Letters[0]); f != nil && f.Phase != job.Rest && j.Treatment != "dry" &&
+			j.Treatment != "" {
 			treated[j.Title+" "+j.Treatment] = true
 		}
 	}

@@ -35,7 +35,8 @@ func TestOwnPIN(t *testing.T) {
 	if code := change("2401", "8264"); code != http.StatusSeeOther {
 		t.Errorf("changed: %d", code)
 	}
-	if res, _ := get(t, client, base+"/pin"); res.StatusCode == http.StatusOK && !strings.Contains(res.Request.URL.Path, "signin") {
+	if res, _ := get(t, client, base+"/pin"); res.StatusCode == http.StatusOK &&
+		!strings.Contains(res.Request.URL.Path, "signin") {
 		t.Error("the session outlives its PIN")
 	}
 }
@@ -110,10 +111,19 @@ func TestWorkDoneElsewhere(t *testing.T) {
 	}
 	before := share()
 	code, body := post(url.Values{"day": {"soon"}, "what": {"hub bearing renewed"}, "where": {"the owner"}})
-	if code != http.StatusUnprocessableEntity || !strings.Contains(body, "That is no day.") || !strings.Contains(body, "hub bearing renewed") {
+	if code != http.StatusUnprocessableEntity || !strings.Contains(body, "That is no day.") ||
+		!strings.Contains(body, "hub bearing renewed") {
 		t.Errorf("a day that is none: %d", code)
 	}
-	code, _ = post(url.Values{"day": {"2026-06-02"}, "what": {"hub bearing renewed"}, "where": {"the owner"}, "part": {"hub-bearing"}, "odometer": {"58000"}})
+	code, _ = post(
+		url.Values{
+			"day":      {"2026-06-02"},
+			"what":     {"hub bearing renewed"},
+			"where":    {"the owner"},
+			"part":     {"hub-bearing"},
+			"odometer": {"58000"},
+		},
+	)
 	if code != http.StatusSeeOther {
 		t.Fatalf("kept: %d", code)
 	}
@@ -138,10 +148,12 @@ func TestFleetAndLabels(t *testing.T) {
 			t.Errorf("the fleet lacks %q", want)
 		}
 	}
-	if _, page = get(t, client, base+"/fleet?q=tq+3302"); !strings.Contains(page, "P-2") || strings.Contains(page, "Q-14") {
+	if _, page = get(t, client, base+"/fleet?q=tq+3302"); !strings.Contains(page, "P-2") ||
+		strings.Contains(page, "Q-14") {
 		t.Error("a plate finds more than its vehicle, or not that")
 	}
-	if _, page = get(t, client, base+"/jobs/"+demo.Done+"/label"); !strings.Contains(page, "Wheel nuts again") || !strings.Contains(page, "58\u202f410 km") {
+	if _, page = get(t, client, base+"/jobs/"+demo.Done+"/label"); !strings.Contains(page, "Wheel nuts again") ||
+		!strings.Contains(page, "58\u202f410 km") {
 		t.Error("the label lacks what is due, or when")
 	}
 	if res, _ := get(t, client, base+"/jobs/"+demo.HalfDone+"/label"); res.StatusCode != http.StatusNotFound {

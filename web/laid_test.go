@@ -12,7 +12,9 @@ func TestOpenParts(t *testing.T) {
 	for _, p := range l {
 		text, marks = append(text, string(p.text)), append(marks, p.mark)
 	}
-	if strings.Join(text, "|") != "a|b|c|" || len(l) != 4 || marks[0] != idMark || marks[1] != tokenMark || marks[2] != idMark || marks[3] != "" {
+	if strings.Join(text, "|") != "a|b|c|" || len(l) != 4 || marks[0] != idMark || marks[1] != tokenMark ||
+		marks[2] != idMark ||
+		marks[3] != "" {
 		t.Errorf("%q %q", text, marks)
 	}
 }

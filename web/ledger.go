@@ -468,7 +468,8 @@ type seconded struct {
 // no reader.
 func (s *Server) second(c fiber.Ctx, in seconded) (string, error) {
 	if in.Second == "" {
-		return "", fault.New(job.CodeMissing, "second", "Here a second person signs too.", "Have a colleague enter name and PIN.")
+		return "", fault.New(job.CodeMissing, "second", "Here a second person signs too.",
+			"Have a colleague enter name and PIN.")
 	}
 	p, err := s.Store.Prove(c.Context(), in.Second, in.PIN, asker(c), s.Now())
 	switch {
@@ -477,7 +478,8 @@ func (s *Server) second(c fiber.Ctx, in seconded) (string, error) {
 	case p.Role == job.Reader:
 		return "", fault.New(job.CodeRole, "second", "A reader signs for nothing.", "Ask a technician or the foreman.")
 	case p.ID == kit.Session(c).Person.ID:
-		return "", fault.New(job.CodeChoice, "second", "The second person is another person.", "Have a colleague enter name and PIN.")
+		return "", fault.New(job.CodeChoice, "second", "The second person is another person.",
+			"Have a colleague enter name and PIN.")
 	}
 	return p.Name, nil
 }
@@ -488,7 +490,8 @@ func figures(field, text string) ([]float64, error) {
 	for _, word := range strings.FieldsFunc(text, func(r rune) bool { return r == ';' || unicode.IsSpace(r) }) {
 		v, ok := unit.Figure(word)
 		if !ok {
-			return nil, fault.New("bad_number", field, "“"+word+"” is no figure.", "Enter the figures with a space between them, as in 45.8 46.1.")
+			return nil, fault.New("bad_number", field, "“"+word+"” is no figure.",
+				"Enter the figures with a space between them, as in 45.8 46.1.")
 		}
 		out = append(out, v)
 	}

@@ -17,7 +17,8 @@ func TestFiguresOfOneField(t *testing.T) {
 			t.Errorf("%q: %v, %v", text, got, err)
 		}
 	}
-	if _, err := figures("lengths", "46.1 about"); fault.As(err) == nil || fault.As(err).Field != "lengths" || !strings.Contains(fault.As(err).Detail, "about") {
+	if _, err := figures("lengths", "46.1 about"); fault.As(err) == nil || fault.As(err).Field != "lengths" ||
+		!strings.Contains(fault.As(err).Detail, "about") {
 		t.Errorf("a word among figures: %v", err)
 	}
 }

@@ -96,7 +96,8 @@ func (s *Server) showMatch(c fiber.Ctx, code int, f *fault.Fault) error {
 	v.Step = st.Plan.Step(in.Step)
 	var ok bool
 	if v.Part, ok = st.Plan.Compared(v.Step); !ok {
-		return fault.New("not_found", "step", "Nothing is compared there.", "Open the match from the plan or from its step.")
+		return fault.New("not_found", "step", "Nothing is compared there.",
+			"Open the match from the plan or from its step.")
 	}
 	v.Last = st.Match(v.Part.Key)
 	old, new, fields, bad := matched(c, v.Part.Kind)

@@ -19,7 +19,13 @@ func TestARotorVerdictChangesThePlan(t *testing.T) {
 		h := atWork(t, nil)
 		step := h.startedUpTo("pads-rotors.measure",
 			plan.Task{Operation: "pads-rotors", Corner: "FL"}, plan.Task{Operation: "pads-rotors", Corner: "FR"})
-		form := url.Values{"step": {string(step.ID)}, "stay": {"1"}, "readings": {c.readings}, "new": {"28"}, "discard": {"25"}}
+		form := url.Values{
+			"step":     {string(step.ID)},
+			"stay":     {"1"},
+			"readings": {c.readings},
+			"new":      {"28"},
+			"discard":  {"25"},
+		}
 		h.must("rotor", form)
 		body, _ := h.bench("?step=" + string(step.ID))
 		if strings.Contains(body, "Change plan and parts") != (c.says != "") || !strings.Contains(body, c.says) {

@@ -405,8 +405,10 @@ func (s *Server) seeBuilt(c fiber.Ctx) error {
 		Is  string `form:"is"`
 	}](c)
 	i := slices.IndexFunc(s.lib().Builds, func(b operation.Build) bool { return b.Key == in.Key })
-	if i < 0 || !slices.ContainsFunc(s.lib().Builds[i].Answers, func(a operation.BuildAnswer) bool { return a.Key == in.Is }) {
-		return s.onPlan(c, fault.New("bad_choice", "is", "That is no answer to how it is built.", "Choose one of those drawn."))
+	if i < 0 ||
+		!slices.ContainsFunc(s.lib().Builds[i].Answers, func(a operation.BuildAnswer) bool { return a.Key == in.Is }) {
+		return s.onPlan(c,
+			fault.New("bad_choice", "is", "That is no answer to how it is built.", "Choose one of those drawn."))
 	}
 	ask := library.AskOf(st.Plan)
 	m := kit.Meta(c, s.Now())

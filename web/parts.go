@@ -93,7 +93,8 @@ func (s *Server) orderParts(c fiber.Ctx) error {
 		return err
 	}
 	if s.Parts == nil {
-		return s.showParts(c, 422, fault.New("supplier", "", "No supplier is connected.", "Print the list, or take it along as CSV."))
+		return s.showParts(c, 422,
+			fault.New("supplier", "", "No supplier is connected.", "Print the list, or take it along as CSV."))
 	}
 	ticked := map[string]bool{}
 	for _, key := range kit.Values(c)["part"] {
@@ -106,14 +107,19 @@ func (s *Server) orderParts(c fiber.Ctx) error {
 		}
 	}
 	if len(items) == 0 {
-		return s.showParts(c, 422, fault.New("missing", "part", "No part is ticked that is still to be ordered.", "Tick what is to come."))
+		return s.showParts(c, 422,
+			fault.New("missing", "part", "No part is ticked that is still to be ordered.", "Tick what is to come."))
 	}
 	m := kit.Meta(c, s.Now())
 	offers, err := s.Parts.Order(c.Context(), m.ID, items)
 	if err != nil {
 		s.Log.Warn("supplier", "error", err)
-		return s.showParts(c, 422, fault.New("supplier", "", s.Parts.Name()+" gives no answer: nothing is known to be ordered.",
-			"Send it again: a repeat orders nothing twice. Else print the list and call."))
+		return s.showParts(
+			c,
+			422,
+			fault.New("supplier", "", s.Parts.Name()+" gives no answer: nothing is known to be ordered.",
+				"Send it again: a repeat orders nothing twice. Else print the list and call."),
+		)
 	}
 	for i, o := range offers {
 		if !o.Available {
@@ -152,7 +158,17 @@ func (s *Server) partsCSV(c fiber.Ctx) error {
 			if known {
 				due = from.Due.Format("2006-01-02T15:04:05Z07:00")
 			}
-			w.Write([]string{p.Key, p.Title, strconv.Itoa(p.Count), strconv.FormatBool(p.OneUse), string(st.Parts[p.Key]), from.Supplier, due})
+			w.Write(
+				[]string{
+					p.Key,
+					p.Title,
+					strconv.Itoa(p.Count),
+					strconv.FormatBool(p.OneUse),
+					string(st.Parts[p.Key]),
+					from.Supplier,
+					due,
+				},
+			)
 		}
 		w.Flush()
 		return b.Bytes(), w.Error()

@@ -18,12 +18,14 @@ import (
 // leaves the list to be printed.
 func TestPartsAreOrdered(t *testing.T) {
 	h := atWork(t, nil)
-	h.startedUpTo("chocks.chock", plan.Task{Operation: "stabiliser-link", Corner: "FL"}, plan.Task{Operation: "tie-rod-outer", Corner: "FR"})
+	h.startedUpTo("chocks.chock", plan.Task{Operation: "stabiliser-link", Corner: "FL"},
+		plan.Task{Operation: "tie-rod-outer", Corner: "FR"})
 	page := func() string {
 		_, body := get(t, h.client, "http://"+h.addr+"/jobs/"+h.job+"/parts")
 		return body
 	}
-	if body := page(); !strings.Contains(body, "No supplier is connected") || strings.Contains(body, "Order what is ticked") {
+	if body := page(); !strings.Contains(body, "No supplier is connected") ||
+		strings.Contains(body, "Order what is ticked") {
 		t.Error("without a supplier something can be ordered")
 	}
 	h.refused("parts/order", url.Values{"part": {"x"}}, "No supplier is connected.")
@@ -34,7 +36,12 @@ func TestPartsAreOrdered(t *testing.T) {
 		t.Error("a supplier that is gone is not told")
 	}
 
-	h.s.Parts = &supply.Client{Called: "Quay Parts", Base: "http://supplier.invalid", Played: true, HTTP: &http.Client{Transport: &sim.Supplier{}}}
+	h.s.Parts = &supply.Client{
+		Called: "Quay Parts",
+		Base:   "http://supplier.invalid",
+		Played: true,
+		HTTP:   &http.Client{Transport: &sim.Supplier{}},
+	}
 	body := page()
 	if !strings.Contains(body, "simulated") {
 		t.Error("a stand-in does not say that it is one")

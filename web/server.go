@@ -388,7 +388,8 @@ func (s *Server) fail(c fiber.Ctx, err error) error {
 		f = fault.New("not_found", "", "There is no such page.", "Go back to the bays.")
 	case errors.As(err, &fe) && fe.Code < 500:
 		s.Log.Warn("request not understood", "method", c.Method(), "path", c.Path(), "code", fe.Code)
-		f = fault.New("bad_request", "", "The request was not understood: "+fe.Message+".", "Reload the page and try again.")
+		f = fault.New("bad_request", "", "The request was not understood: "+fe.Message+".",
+			"Reload the page and try again.")
 	default:
 		s.Log.Error("request failed", "method", c.Method(), "path", c.Path(), "error", err)
 		f = fault.New(

@@ -33,9 +33,19 @@ func get(t *testing.T, c *http.Client, address string, header ...string) (*http.
 
 // pages are the addresses of every page of the demo shop.
 func pages() []string {
-	out := []string{"/", "/vehicles/new", "/jobs/new", "/reckoner", "/crib", "/shelf", "/shelf/ostrel-c22", "/notices", "/practice", "/fleet", "/search", "/search?q=hub", "/jobs/" + demo.Done + "/label", "/jobs/" + demo.Struts + "/brief", "/vehicles/demo-p2", "/crib/w2/recall", "/jobs/" + demo.Done + "/report", "/jobs/" + demo.Complaint + "/report",
+	out := []string{
+		"/", "/vehicles/new", "/jobs/new", "/reckoner", "/crib", "/shelf", "/shelf/ostrel-c22",
+		"/notices", "/practice", "/fleet", "/search", "/search?q=hub",
+		"/jobs/" + demo.Done + "/label",
+		"/jobs/" + demo.Struts + "/brief",
+		"/vehicles/demo-p2",
+		"/crib/w2/recall",
+		"/jobs/" + demo.Done + "/report",
+		"/jobs/" + demo.Complaint + "/report",
 		"/jobs/" + demo.Complaint + "/walk?place=hub&at=raised&measure=hub-runout",
-		"/jobs/" + demo.Complaint + "/walk?place=brake&at=raised", "/jobs/" + demo.Complaint + "/walk?place=road"}
+		"/jobs/" + demo.Complaint + "/walk?place=brake&at=raised",
+		"/jobs/" + demo.Complaint + "/walk?place=road",
+	}
 	for _, p := range []string{"walk", "plan", "bench", "bench?panel=trouble", "bench?step=front-hub-unit.compare.FL", "bench?step=drive.drive", "bench?step=front-hub-unit.knuckle-2.FL", "ledger"} {
 		out = append(out, "/jobs/"+demo.HalfDone+"/"+p)
 	}
@@ -48,7 +58,8 @@ func pages() []string {
 	return out
 }
 
-var inline = regexp.MustCompile(`(?i)<script[^>]*>[^<]|\sstyle="|\son[a-z]+="|(?:src|href|action)="(?:https?:)?//|javascript:`)
+var inline = regexp.MustCompile(
+	`(?i)<script[^>]*>[^<]|\sstyle="|\son[a-z]+="|(?:src|href|action)="(?:https?:)?//|javascript:`)
 
 // Every page answers, obeys the strict policy it sends, names itself, and keeps
 // its forms under the session's token.
@@ -60,14 +71,18 @@ func TestEveryPage(t *testing.T) {
 			t.Errorf("%s: %d", p, res.StatusCode)
 			continue
 		}
-		if h := res.Header; h.Get("Content-Security-Policy") != csp || h.Get("X-Content-Type-Options") != "nosniff" || h.Get("Cache-Control") != "no-store" {
+		if h := res.Header; h.Get("Content-Security-Policy") != csp || h.Get("X-Content-Type-Options") != "nosniff" ||
+			h.Get("Cache-Control") != "no-store" {
 			t.Errorf("%s: headers %v", p, h)
 		}
 		if m := inline.FindString(body); m != "" {
 			t.Errorf("%s: %q", p, m)
 		}
 		head, _, _ := strings.Cut(body, "<body")
-		if strings.Count(head, "<title>") != 1 || strings.Count(body, "<main") != 1 || strings.Contains(body, "<no value>") || strings.Contains(body, idMark) || strings.Contains(body, tokenMark) {
+		if strings.Count(head, "<title>") != 1 || strings.Count(body, "<main") != 1 ||
+			strings.Contains(body, "<no value>") ||
+			strings.Contains(body, idMark) ||
+			strings.Contains(body, tokenMark) {
 			t.Errorf("%s is not whole", p)
 		}
 		if posts, tokens := strings.Count(body, `method="post"`), strings.Count(body, `name="_csrf"`); posts > tokens {
@@ -78,7 +93,9 @@ func TestEveryPage(t *testing.T) {
 
 func TestStrangersSeeTheSignInPageOnly(t *testing.T) {
 	addr, _, _ := shop(t)
-	stranger := &http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+	stranger := &http.Client{
+		CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse },
+	}
 	for _, p := range append(pages(), "/people", "/jobs/"+demo.HalfDone+"/job.json", "/jobs/"+demo.HalfDone+"/live", "/nowhere") {
 		res, _ := get(t, stranger, "http://"+addr+p)
 		if res.StatusCode/100 != 3 || res.Header.Get("Location") != "/signin" {
@@ -95,7 +112,8 @@ func TestStrangersSeeTheSignInPageOnly(t *testing.T) {
 func TestWritesNeedTheToken(t *testing.T) {
 	addr, _, client := shop(t)
 	for _, token := range []string{"", "guessed"} {
-		res, err := client.PostForm("http://"+addr+"/jobs/"+demo.HalfDone+"/later", url.Values{"_csrf": {token}, "id": {"x"}, "step": {"front-hub-unit.knuckle-1.FL"}})
+		res, err := client.PostForm("http://"+addr+"/jobs/"+demo.HalfDone+"/later",
+			url.Values{"_csrf": {token}, "id": {"x"}, "step": {"front-hub-unit.knuckle-1.FL"}})
 		if err != nil || res.StatusCode != http.StatusForbidden {
 			t.Errorf("token %q: %d, %v", token, res.StatusCode, err)
 		}

@@ -84,7 +84,8 @@ func figureOf(s vehicle.Spec) string {
 	if s.Thread == "" && s.Recipe == "" {
 		return ""
 	}
-	says := strings.Join(slices.DeleteFunc([]string{s.Thread, s.Class, s.Recipe}, func(x string) bool { return x == "" }), ", ")
+	says := strings.Join(
+		slices.DeleteFunc([]string{s.Thread, s.Class, s.Recipe}, func(x string) bool { return x == "" }), ", ")
 	for _, v := range s.Variants {
 		says += "; " + v.Sees + ": " + v.Recipe
 	}
@@ -132,7 +133,11 @@ func (s *Server) showShelf(c fiber.Ctx, code int, v shelfView) error {
 	lib := s.lib()
 	v.Faults = lib.Faults
 	for _, op := range lib.Operations {
-		row := operationRow{Operation: op, Name: unit.Capital(strings.TrimSpace(strings.ReplaceAll(op.Title, "{axle}", ""))), Wants: opensFor(op)}
+		row := operationRow{
+			Operation: op,
+			Name:      unit.Capital(strings.TrimSpace(strings.ReplaceAll(op.Title, "{axle}", ""))),
+			Wants:     opensFor(op),
+		}
 		for _, p := range lib.Patterns {
 			if slices.Contains(p.Operations, op.ID) {
 				row.On = append(row.On, p.Name)

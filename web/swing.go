@@ -86,7 +86,8 @@ func curve(all []device.Reading) string {
 			continue
 		}
 		last = r.Angle
-		points = append(points, [2]float64{math.Round(10*(r.Angle-all[0].Angle)) / 10, math.Round(10*math.Max(0, r.Torque)) / 10})
+		points = append(points,
+			[2]float64{math.Round(10*(r.Angle-all[0].Angle)) / 10, math.Round(10*math.Max(0, r.Torque)) / 10})
 	}
 	text, _ := json.Marshal(points)
 	return string(text)

@@ -61,7 +61,8 @@ func (x *stated) setNm() (float64, error) {
 		return 0, nil
 	}
 	if !said.OK {
-		return 0, fault.New("bad_number", "other", "That is no figure.", "Enter what the wrench stands at, as in 60 or 44.3.")
+		return 0, fault.New("bad_number", "other", "That is no figure.",
+			"Enter what the wrench stands at, as in 60 or 44.3.")
 	}
 	return x.nm(said), nil
 }
@@ -83,7 +84,8 @@ func (s *Server) setWrench(c fiber.Ctx) error {
 		return s.after(c, err)
 	}
 	if in.Drag.Given() && !in.Drag.OK {
-		return s.after(c, fault.New("bad_number", "drag", "That is no figure.", "Enter what the nut takes to turn, as in 9.5."))
+		return s.after(c,
+			fault.New("bad_number", "drag", "That is no figure.", "Enter what the nut takes to turn, as in 9.5."))
 	}
 	cmd.DragNm = in.nm(in.Drag)
 	if cmd.SetNm, err = in.setNm(); err != nil {

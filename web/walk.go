@@ -172,7 +172,12 @@ func answered(e diagnose.Evidence, st *job.State) questionView {
 }
 
 // cornerNames are the corners in words.
-var cornerNames = map[diagnose.Corner]string{"FL": "front left", "FR": "front right", "RL": "rear left", "RR": "rear right"}
+var cornerNames = map[diagnose.Corner]string{
+	"FL": "front left",
+	"FR": "front right",
+	"RL": "rear left",
+	"RR": "rear right",
+}
 
 // follows says that what a question comes after was answered yes, somewhere.
 func follows(e diagnose.Evidence, st *job.State) bool {

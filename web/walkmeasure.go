@@ -23,7 +23,8 @@ func (s *Server) measure(c fiber.Ctx) error {
 	}](c)
 	l, ok := s.lib().Limits.Measure(in.Key)
 	if !ok {
-		return s.onWalk(c, in.Key, fault.New("missing", "key", "There is no such measurement.", "Choose one of the walk-round."))
+		return s.onWalk(c, in.Key,
+			fault.New("missing", "key", "There is no such measurement.", "Choose one of the walk-round."))
 	}
 	v, ok := in.Value.Value, in.Value.OK
 	simulated := false
@@ -47,7 +48,8 @@ func (s *Server) measure(c fiber.Ctx) error {
 			return s.onWalk(
 				c,
 				in.Key,
-				fault.New("bad_number", "limit", "That is no limit.", "Enter the maker's figure, in "+l.Unit+", with its source."),
+				fault.New("bad_number", "limit", "That is no limit.",
+					"Enter the maker's figure, in "+l.Unit+", with its source."),
 			)
 		}
 		l.Value, l.Source, l.Jurisdiction = in.Limit.Value, strings.TrimSpace(in.Source), "this vehicle"

@@ -282,7 +282,8 @@ func (v clashView) Why() string {
 	case a.By != b.By:
 		return "Two people looked: look together."
 	case a.Position != b.Position:
-		return "The vehicle stood otherwise: " + stands(a.Position) + " the first time, " + stands(b.Position) + " the second."
+		return "The vehicle stood otherwise: " + stands(a.Position) + " the first time, " + stands(
+			b.Position) + " the second."
 	case a.Sign == b.Sign:
 		return "Found at a corner, and nowhere: one of them was a slip."
 	}

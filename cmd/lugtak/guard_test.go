@@ -61,7 +61,8 @@ func TestSmallInputsTakeLittle(t *testing.T) {
 		of := fmt.Sprintf("*a%d", i-1)
 		fmt.Fprintf(&bomb, "a%d: &a%d [%s]\n", i, i, strings.Repeat(of+", ", 9)+of)
 	}
-	res, err := client.PostForm(base+"/shelf", url.Values{"_csrf": {token}, "id": {"bomb"}, "kind": {"pattern"}, "text": {bomb.String()}})
+	res, err := client.PostForm(base+"/shelf",
+		url.Values{"_csrf": {token}, "id": {"bomb"}, "kind": {"pattern"}, "text": {bomb.String()}})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -157,7 +157,12 @@ type recipeCmd struct {
 
 func (c *recipeCmd) Run() error {
 	in, err := json.Marshal(
-		map[string]string{"text": strings.Join(c.Text, " "), "thread": c.Thread, "class": c.Class, "treatment": c.Treatment},
+		map[string]string{
+			"text":      strings.Join(c.Text, " "),
+			"thread":    c.Thread,
+			"class":     c.Class,
+			"treatment": c.Treatment,
+		},
 	)
 	if err != nil {
 		return err
@@ -428,7 +433,8 @@ func (completeCmd) Run(parser *kong.Kong) error {
 		for _, f := range c.Flags {
 			flags = append(flags, "--"+f.Name)
 		}
-		fmt.Printf("  %s) COMPREPLY=($(compgen -W '%s' -- \"$word\") $(compgen -f -- \"$word\")) ;;\n", c.Name, strings.Join(flags, " "))
+		fmt.Printf("  %s) COMPREPLY=($(compgen -W '%s' -- \"$word\") $(compgen -f -- \"$word\")) ;;\n", c.Name,
+			strings.Join(flags, " "))
 	}
 	fmt.Printf("  *) COMPREPLY=($(compgen -W '%s' -- \"$word\")) ;;\n", strings.Join(all, " "))
 	fmt.Println("  esac")

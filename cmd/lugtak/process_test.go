@@ -355,7 +355,8 @@ func noStandIns(t *testing.T, db, addr string) {
 			t.Errorf("%s offers a stand-in", page)
 		}
 	}
-	if _, body := ask("/jobs/demo-half-done/ledger"); !strings.Contains(body, "imported by Foreman Ull") || !strings.Contains(body, "not known here") {
+	if _, body := ask("/jobs/demo-half-done/ledger"); !strings.Contains(body, "imported by Foreman Ull") ||
+		!strings.Contains(body, "not known here") {
 		t.Error("the ledger does not say where the job came from")
 	}
 	form := url.Values{"_csrf": {csrf}, "id": {"road"}, "tyre": {"205/55R16"}, "standin": {"imbalance"}}
@@ -399,7 +400,8 @@ func TestCalcOverBothDoors(t *testing.T) {
 		if strings.TrimSpace(string(out)) != string(overHTTP) {
 			t.Errorf("%s %s:\n%s\n%s", c.name, c.in, out, overHTTP)
 		}
-		if code := byHand.ProcessState.ExitCode(); (c.status == 200) != (code == 0 && err == nil) || c.status != 200 && code != 2 {
+		if code := byHand.ProcessState.ExitCode(); (c.status == 200) != (code == 0 && err == nil) ||
+			c.status != 200 && code != 2 {
 			t.Errorf("%s %s: ended with %d", c.name, c.in, code)
 		}
 	}
@@ -452,7 +454,9 @@ func proveAgain(t *testing.T, p plan.Exported) {
 // A plan of several operations, by another school, from the command line.
 func TestPlanFromTheCommandLine(t *testing.T) {
 	t.Parallel()
-	out := run(t, "plan", "--vehicle", "caldren-m9", "--operation", "lower-ball-joint@FL", "--operation", "lower-ball-joint@FR", "--operation", "idler-arm", "--school", "taper=blow", "--technicians", "2", "--json")
+	out := run(t, "plan", "--vehicle", "caldren-m9", "--operation", "lower-ball-joint@FL", "--operation",
+		"lower-ball-joint@FR", "--operation", "idler-arm", "--school", "taper=blow", "--technicians", "2",
+		"--json")
 	var got plan.Exported
 	if err := json.Unmarshal([]byte(out), &got); err != nil {
 		t.Fatal(err)
@@ -461,7 +465,9 @@ func TestPlanFromTheCommandLine(t *testing.T) {
 		t.Errorf("%v, %d technicians", got.Tasks, got.Technicians)
 	}
 	proveAgain(t, got)
-	if text := run(t, "plan", "--vehicle", "ostrel-c22", "--operation", "pads-rotors", "--corner", "RR"); !strings.Contains(text, "proved least") || !strings.Contains(text, "rear right") {
+	if text := run(t, "plan", "--vehicle", "ostrel-c22", "--operation", "pads-rotors", "--corner", "RR"); !strings.Contains(
+		text, "proved least") ||
+		!strings.Contains(text, "rear right") {
 		t.Error(text)
 	}
 	for _, bad := range [][]string{{"--operation", "crossmember@FL"}, {"--operation", "idler-arm", "--school", "taper=bite"}, {"--operation", "wings"}, {"--operation", "idler-arm", "--built", "idler=square"}, {"--operation", "idler-arm", "--built", "wings=two"}, {"--operation", "@"}} {

@@ -58,10 +58,12 @@ func film(kmh float64) float64 {
 
 func (s Series) check() error {
 	err := fault.First(
-		fault.InRange("mass_kg", s.MassKG, 200, 60_000, "No road vehicle has that mass.", "Give it as driven, in kg, 200 to 60 000."),
+		fault.InRange("mass_kg", s.MassKG, 200, 60_000, "No road vehicle has that mass.",
+			"Give it as driven, in kg, 200 to 60 000."),
 		fault.InRange("from_kmh", s.FromKMH, 1, 250, "Nobody beds brakes from that speed.", "Give it in km/h, up to 250."),
 		fault.InRange("to_kmh", s.ToKMH, 0, 250, "That is no speed to brake to.", "Give it in km/h, 0 for a stop."),
-		fault.InRange("front_share", s.FrontShare, 0, 1, "A share of the braking lies between 0 and 1.", "Mostly 0.6 to 0.8 in front."),
+		fault.InRange("front_share", s.FrontShare, 0, 1, "A share of the braking lies between 0 and 1.",
+			"Mostly 0.6 to 0.8 in front."),
 		fault.InRange("rotor_kg", s.RotorKG, 0.5, 80, "No disc has that mass.", "Weigh one, in kg."),
 		fault.InRange("rotors", float64(s.Rotors), 1, 8, "No axle has that many discs.", "Count them, mostly 2."),
 		fault.InRange("stops", float64(s.Stops), 1, 200, "That is no series of stops.", "Give 1 to 200."),
@@ -73,7 +75,8 @@ func (s Series) check() error {
 		return err
 	}
 	if s.ToKMH >= s.FromKMH {
-		return fault.New("out_of_range", "to_kmh", "It does not brake: the speed at the end is not below that at the start.",
+		return fault.New("out_of_range", "to_kmh",
+			"It does not brake: the speed at the end is not below that at the start.",
 			"Give a lower speed to brake to.")
 	}
 	return nil

@@ -403,7 +403,12 @@ func (t table) open(hyps []hypothesis, share []float64, items []item) []string {
 			p, answer = 1-p, "no"
 		}
 		if p < oddAnswer {
-			out = append(out, fmt.Sprintf("“%s” was answered %s, which does not go with %s. Look once more, or there is a second cause.", e.Ask, answer, k.name(hyps[lead])))
+			out = append(
+				out,
+				fmt.Sprintf(
+					"“%s” was answered %s, which does not go with %s. Look once more, or there is a second cause.",
+					e.Ask, answer, k.name(hyps[lead])),
+			)
 		}
 	}
 	return out
@@ -509,7 +514,8 @@ func (k *Knowledge) settles(e *Evidence, leads []int) string {
 	if len(lower) == 0 {
 		return "whether it is the " + strings.Join(raise, " or the ")
 	}
-	return "the " + strings.Join(raise, " or the ") + " against the " + strings.Join(lower[:min(2, len(lower))], " or the ")
+	return "the " + strings.Join(raise, " or the ") + " against the " + strings.Join(lower[:min(2, len(lower))],
+		" or the ")
 }
 
 // Allowed keeps what can be asked now: position is where the vehicle stands, and

@@ -80,7 +80,8 @@ func TestSignsLeadToTheirSuspect(t *testing.T) {
 	} {
 		r := weigh(t, k, c.signs, diagnose.History{})
 		if r.Suspects[0].Key != c.first {
-			t.Errorf("%s: %s (%.2f) before %s (%.2f)", c.signs, r.Suspects[0].Key, r.Suspects[0].Chance, c.first, find(r, c.first).Chance)
+			t.Errorf("%s: %s (%.2f) before %s (%.2f)", c.signs, r.Suspects[0].Key, r.Suspects[0].Chance,
+				c.first, find(r, c.first).Chance)
 		}
 		if len(find(r, c.first).Because) == 0 {
 			t.Errorf("%s: no reason for %s", c.signs, c.first)
@@ -311,8 +312,10 @@ func TestSideOfTheBend(t *testing.T) {
 func TestGroupsCountOnce(t *testing.T) {
 	k := knowledge(t)
 	one := find(weigh(t, k, "+shudder-braking-only", diagnose.History{}), "rotor-variation").Chance
-	k.Evidence = append(k.Evidence, diagnose.Evidence{Key: "again", Group: "shudder", Leak: 0.03, Speaks: map[string]float64{"rotor-variation": 0.9}})
-	if two := find(weigh(t, k, "+shudder-braking-only +again", diagnose.History{}), "rotor-variation").Chance; math.Abs(two-one) > 1e-12 {
+	k.Evidence = append(k.Evidence,
+		diagnose.Evidence{Key: "again", Group: "shudder", Leak: 0.03, Speaks: map[string]float64{"rotor-variation": 0.9}})
+	if two := find(weigh(t, k, "+shudder-braking-only +again", diagnose.History{}), "rotor-variation").Chance; math.Abs(
+		two-one) > 1e-12 {
 		t.Errorf("once %.4f, twice %.4f", one, two)
 	}
 }
@@ -351,7 +354,8 @@ func TestContradictionsAreLeftOpen(t *testing.T) {
 	if r := weigh(t, k, "+play-12-6 +play-gone-with-brake +growl-at-knuckle", diagnose.History{}); len(r.Open) != 0 {
 		t.Errorf("nothing contradicts: %v", r.Open)
 	}
-	if r := weigh(t, k, "+growl-at-knuckle +play-gone-with-brake -hum-with-speed", diagnose.History{}); len(r.Open) == 0 {
+	if r := weigh(t, k, "+growl-at-knuckle +play-gone-with-brake -hum-with-speed", diagnose.History{}); len(
+		r.Open) == 0 {
 		t.Error("a bearing that growls in the hand and does not hum is not said")
 	}
 	for _, c := range []struct{ text, code string }{{"+nonsense", "unknown_sign"}, {"+boot-torn -boot-torn", "two_readings"}} {

@@ -70,7 +70,11 @@ func complaint(k *diagnose.Knowledge, p patient) []diagnose.Answer {
 }
 
 // walk asks until it is sure or out of time; order picks the next question.
-func walk(k *diagnose.Knowledge, p patient, order func(r diagnose.Report, at int) *diagnose.Evidence) (report diagnose.Report, minutes float64) {
+func walk(
+	k *diagnose.Knowledge,
+	p patient,
+	order func(r diagnose.Report, at int) *diagnose.Evidence,
+) (report diagnose.Report, minutes float64) {
 	given := complaint(k, p)
 	at := 0
 	report, _ = k.Weigh(given, diagnose.History{})
@@ -165,11 +169,14 @@ func TestStudy(t *testing.T) {
 		second, of int
 		minutes    float64
 	}) (share, minutes float64) {
-		return float64(x[0].second+x[1].second) / float64(x[0].of+x[1].of), (x[0].minutes + x[1].minutes) / float64(x[0].of+x[1].of)
+		return float64(
+			x[0].second+x[1].second,
+		) / float64(x[0].of+x[1].of), (x[0].minutes + x[1].minutes) / float64(x[0].of+x[1].of)
 	}
 	share, minutes := all(mine)
 	fixedShare, fixedMinutes := all(fixed)
-	t.Logf("first or second %.1f %%, %.1f min; checklist %.1f %%, %.1f min", 100*share, minutes, 100*fixedShare, fixedMinutes)
+	t.Logf("first or second %.1f %%, %.1f min; checklist %.1f %%, %.1f min", 100*share, minutes, 100*fixedShare,
+		fixedMinutes)
 	if share < 0.75 || minutes > 0.7*fixedMinutes {
 		t.Errorf("first or second %.2f, %.1f min against %.1f by the checklist", share, minutes, fixedMinutes)
 	}
@@ -194,7 +201,8 @@ bottom, position by position.
 				minutes    float64
 			}
 		}{{"Lugtak's choice", mine[i]}, {"fixed checklist", fixed[i]}} {
-			text += fmt.Sprintf("| %s (%d) | %s | %.1f %% | %.1f |\n", name, x.r.of, x.who, 100*float64(x.r.second)/float64(x.r.of), x.r.minutes/float64(x.r.of))
+			text += fmt.Sprintf("| %s (%d) | %s | %.1f %% | %.1f |\n", name, x.r.of, x.who,
+				100*float64(x.r.second)/float64(x.r.of), x.r.minutes/float64(x.r.of))
 		}
 	}
 	if err := os.WriteFile(*write, []byte(text), 0o644); err != nil {

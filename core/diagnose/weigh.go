@@ -365,7 +365,8 @@ func posterior(hyps []hypothesis) []float64 {
 // Complaint gives the signs that the words of a complaint may mean, in the library's
 // order: to be confirmed, not taken.
 func (k *Knowledge) Complaint(text string) []string {
-	words := strings.FieldsFunc(strings.ToLower(text), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
+	words := strings.FieldsFunc(strings.ToLower(text),
+		func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
 	line := " " + strings.Join(words, " ")
 	var out []string
 	for _, e := range k.Evidence {

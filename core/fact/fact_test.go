@@ -117,7 +117,8 @@ func TestWords(t *testing.T) {
 			t.Errorf("%s: fast %v, on its thread %v", v, fast.Has(v), on.Has(v))
 		}
 	}
-	if vs := ParseValues("pushed back | tied aside"); !vs.Has("tied aside") || vs.Has("home") || vs.String() != "pushed back or tied aside" {
+	if vs := ParseValues("pushed back | tied aside"); !vs.Has("tied aside") || vs.Has("home") ||
+		vs.String() != "pushed back or tied aside" {
 		t.Errorf("values %v", vs)
 	}
 }

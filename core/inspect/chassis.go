@@ -108,7 +108,17 @@ func (r Rotor) Judge() (RotorResult, error) {
 // Measure is the result as a limit and what was found against it: the discard
 // thickness, the sign that the verdict answers, and the life left in words.
 func (r Rotor) Measure(res RotorResult) (Limit, Finding) {
-	l := Limit{Key: RotorKey, Name: "rotor thickness", Place: "brake", Unit: "mm", Least: true, Value: r.Discard, Gauge: micrometer, Jurisdiction: "this rotor", Source: "discard thickness as stamped"}
+	l := Limit{
+		Key:          RotorKey,
+		Name:         "rotor thickness",
+		Place:        "brake",
+		Unit:         "mm",
+		Least:        true,
+		Value:        r.Discard,
+		Gauge:        micrometer,
+		Jurisdiction: "this rotor",
+		Source:       "discard thickness as stamped",
+	}
 	f := Finding{Verdict: OK, Distance: res.Min - r.Discard, Advise: res.Verdict}
 	switch {
 	case res.Verdict == "replace" || res.Variation > variationMost:
@@ -122,10 +132,13 @@ func (r Rotor) Measure(res RotorResult) (Limit, Finding) {
 	case res.Verdict == "replace":
 		l.Sign = "rotor-lip"
 	}
-	f.Says = fmt.Sprintf("%s: %s Thinnest %s mm, varies by %s mm.", strings.ToUpper(res.Verdict[:1])+res.Verdict[1:], res.Says, unit.Number(res.Min, 2), unit.Number(res.Variation, 3))
+	f.Says = fmt.Sprintf("%s: %s Thinnest %s mm, varies by %s mm.",
+		strings.ToUpper(res.Verdict[:1])+res.Verdict[1:], res.Says, unit.Number(res.Min, 2),
+		unit.Number(res.Variation, 3))
 	if res.LifeKM > 0 {
 		km := func(v float64) string { return unit.Number(math.Round(v/100)*100, 0) }
-		f.Says += fmt.Sprintf(" Some %s km left (%s to %s by the micrometer).", km(res.LifeKM), km(res.LifeLow), km(res.LifeHigh))
+		f.Says += fmt.Sprintf(" Some %s km left (%s to %s by the micrometer).", km(res.LifeKM), km(res.LifeLow),
+			km(res.LifeHigh))
 	}
 	return l, f
 }
@@ -304,7 +317,8 @@ type Order struct {
 func Orders(turnsPerSecond, axleRatio, engineRPM float64) []Order {
 	var out []Order
 	add := func(source string, order, perTurn float64, sign string) {
-		out = append(out, Order{Source: source, Order: order, PerTurn: perTurn, FrequencyHz: perTurn * turnsPerSecond, Sign: sign})
+		out = append(out,
+			Order{Source: source, Order: order, PerTurn: perTurn, FrequencyHz: perTurn * turnsPerSecond, Sign: sign})
 	}
 	add("wheel", 1, 1, "vib-wheel-1")
 	add("wheel", 2, 2, "vib-wheel-2")

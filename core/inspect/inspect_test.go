@@ -75,7 +75,8 @@ func TestLimitKnowsItsGauge(t *testing.T) {
 	if f := l.Judge(2, 0); f.Verdict != inspect.Under || !near(f.Distance, -1.2, 1e-9) {
 		t.Errorf("a least value: %+v", f)
 	}
-	if f := (inspect.Limit{Unit: "mm"}).Judge(1, 0); f.Verdict != inspect.NoLimit || !strings.Contains(f.Says, "source") {
+	if f := (inspect.Limit{Unit: "mm"}).Judge(1, 0); f.Verdict != inspect.NoLimit ||
+		!strings.Contains(f.Says, "source") {
 		t.Errorf("no limit: %+v", f)
 	}
 }
@@ -126,7 +127,8 @@ func TestGeometry(t *testing.T) {
 	if got, err := inspect.BushTwist(300, 60); err != nil || !near(got, 11.537, 0.001) {
 		t.Errorf("bush %g, %v", got, err)
 	}
-	if deg, mm, err := inspect.Toe(1, 1.5, 150, 400); err != nil || !near(deg, 0.57294, 1e-4) || !near(mm, 3.9998, 1e-3) {
+	if deg, mm, err := inspect.Toe(1, 1.5, 150, 400); err != nil || !near(deg, 0.57294, 1e-4) ||
+		!near(mm, 3.9998, 1e-3) {
 		t.Errorf("toe %g° %g mm, %v", deg, mm, err)
 	}
 	if got, err := inspect.ToneRing(48, 44); err != nil || !near(got, -8.3333, 1e-3) {
@@ -243,13 +245,15 @@ func TestMeasuresAnswerTheirSigns(t *testing.T) {
 			t.Fatal(err)
 		}
 		l, f := r.Measure(res)
-		if f.Verdict != c.verdict || l.Sign != c.sign || l.Value != 25 || !l.Least || (res.Verdict != "replace") != strings.Contains(f.Says, "km left") {
+		if f.Verdict != c.verdict || l.Sign != c.sign || l.Value != 25 || !l.Least ||
+			(res.Verdict != "replace") != strings.Contains(f.Says, "km left") {
 			t.Errorf("%v: %+v %+v", c.thickness, l, f)
 		}
 	}
 	lash, _ := limits(t).LashRule("393.209")
 	l, err := lash.Measure(457, false)
-	if err != nil || l.Value != 57.2 || l.Judge(60, 0).Verdict != inspect.Over || l.Judge(58, 0).Verdict != inspect.MeasureAgain {
+	if err != nil || l.Value != 57.2 || l.Judge(60, 0).Verdict != inspect.Over ||
+		l.Judge(58, 0).Verdict != inspect.MeasureAgain {
 		t.Errorf("%+v, %v", l, err)
 	}
 	lining, _ := limits(t).LiningRule("393.47", "hydraulic")

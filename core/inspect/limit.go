@@ -56,7 +56,10 @@ func (l Limit) Judge(value, gauge float64) Finding {
 	}
 	show := func(v float64) string { return unit.Number(v, 3) + " " + l.Unit }
 	if l.Value == 0 {
-		return Finding{Verdict: NoLimit, Says: "No limit is known for this. Look it up with the maker and enter it with its source."}
+		return Finding{
+			Verdict: NoLimit,
+			Says:    "No limit is known for this. Look it up with the maker and enter it with its source.",
+		}
 	}
 	d := l.Value - value
 	bad := Over
@@ -67,7 +70,8 @@ func (l Limit) Judge(value, gauge float64) Finding {
 	switch {
 	case math.Abs(d) <= gauge:
 		f.Verdict = MeasureAgain
-		f.Says = fmt.Sprintf("%s lies within the gauge's error of the limit, %s: measure again.", show(value), show(l.Value))
+		f.Says = fmt.Sprintf("%s lies within the gauge's error of the limit, %s: measure again.", show(value),
+			show(l.Value))
 	case d < 0:
 		f.Verdict = bad
 		f.Says = fmt.Sprintf("%s is %s beyond the limit, %s.", show(value), show(-d), show(l.Value))
@@ -132,14 +136,33 @@ const (
 // Measure is the rule as the limit of one wheel.
 func (r LashRule) Measure(wheelMM float64, power bool) (Limit, error) {
 	v, err := r.Limit(wheelMM, power)
-	return Limit{Key: LashKey, Name: "steering-wheel lash", Place: "steering", Unit: "mm", Value: math.Round(v*10) / 10, Gauge: lashGauge,
-		Jurisdiction: r.Jurisdiction, Source: r.Source, Sign: "wheel-lag"}, err
+	return Limit{
+		Key:          LashKey,
+		Name:         "steering-wheel lash",
+		Place:        "steering",
+		Unit:         "mm",
+		Value:        math.Round(v*10) / 10,
+		Gauge:        lashGauge,
+		Jurisdiction: r.Jurisdiction,
+		Source:       r.Source,
+		Sign:         "wheel-lag",
+	}, err
 }
 
 // Measure is the rule as a limit.
 func (r LiningRule) Measure() Limit {
-	return Limit{Key: LiningKey, Name: "lining, " + r.Name, Place: "brake", Unit: "mm", Least: true, Value: r.Value, Gauge: liningGauge,
-		Jurisdiction: r.Jurisdiction, Source: r.Source, Sign: "pads-thin"}
+	return Limit{
+		Key:          LiningKey,
+		Name:         "lining, " + r.Name,
+		Place:        "brake",
+		Unit:         "mm",
+		Least:        true,
+		Value:        r.Value,
+		Gauge:        liningGauge,
+		Jurisdiction: r.Jurisdiction,
+		Source:       r.Source,
+		Sign:         "pads-thin",
+	}
 }
 
 // LiningRule is the least lining of one kind of brake.

@@ -69,7 +69,8 @@ func ReadRoadCSV(text string) ([]RoadSample, error) {
 		}
 	}
 	if len(out) < minRoad {
-		return nil, fault.New("too_short", "csv", fmt.Sprintf("%d samples are no drive.", len(out)), "Record at least half a minute at a steady speed, 200 samples a second.")
+		return nil, fault.New("too_short", "csv", fmt.Sprintf("%d samples are no drive.", len(out)),
+			"Record at least half a minute at a steady speed, 200 samples a second.")
 	}
 	return out, nil
 }
@@ -132,11 +133,14 @@ func Analyse(drive []RoadSample, circumferenceM float64, orders []Order) (Spectr
 	}
 	total := turns[len(turns)-1]
 	if total < 1.5*turnsInWindow {
-		return Spectrum{}, fault.New("too_short", "csv", fmt.Sprintf("The drive has %.0f wheel turns.", total), "Record at least a minute of driving.")
+		return Spectrum{}, fault.New("too_short", "csv", fmt.Sprintf("The drive has %.0f wheel turns.", total),
+			"Record at least a minute of driving.")
 	}
 	perTurn := float64(len(drive)) / total
 	if perTurn < 6 {
-		return Spectrum{}, fault.New("too_slow", "csv", fmt.Sprintf("The logger takes %.1f samples a wheel turn.", perTurn), "Record with at least 200 samples a second.")
+		return Spectrum{}, fault.New("too_slow", "csv",
+			fmt.Sprintf("The logger takes %.1f samples a wheel turn.", perTurn),
+			"Record with at least 200 samples a second.")
 	}
 	const grid = 32 // samples a turn
 	n := turnsInWindow * grid

@@ -21,7 +21,16 @@ import (
 
 var (
 	morning = time.Date(2026, 11, 24, 8, 0, 0, 0, time.UTC)
-	big     = wrench.Tool{ID: "w", Name: "wrench", Kind: "click", MaxNm: 300, StepNm: 1, Drive: "1/2", LengthMM: 500, Calibrated: morning.AddDate(0, -1, 0)}
+	big     = wrench.Tool{
+		ID:         "w",
+		Name:       "wrench",
+		Kind:       "click",
+		MaxNm:      300,
+		StepNm:     1,
+		Drive:      "1/2",
+		LengthMM:   500,
+		Calibrated: morning.AddDate(0, -1, 0),
+	}
 )
 
 // bench is a job under test with a hand to work it.
@@ -38,39 +47,64 @@ type bench struct {
 // air, bolts that go round twice, a bracket on the brake, wheel nuts owed again.
 func small(t *testing.T) plan.Plan {
 	t.Helper()
-	op := operation.Operation{ID: "small", Title: "Small", Family: "tests", Version: 1, Axle: "front", Steps: []operation.Step{
-		{ID: "soak", Verb: operation.Soak, Title: "soak", Minutes: 10},
-		{ID: "crack", Verb: operation.Crack, Joint: "wheel", Title: "crack wheel", Minutes: 1},
-		{ID: "raise", Verb: operation.Move, Title: "raise", Minutes: 1, Needs: []operation.StepID{"crack"}, Puts: []string{"axle stand"}},
-		{ID: "off", Verb: operation.Remove, Joint: "wheel", Title: "wheel off", Minutes: 1},
-		{ID: "nutcrack", Verb: operation.Crack, Joint: "nut", Title: "nut loose", Minutes: 1},
-		{ID: "nutout", Verb: operation.Remove, Joint: "nut", Title: "nut out", Minutes: 1, Needs: []operation.StepID{"nutcrack"}},
-		{ID: "boltout", Verb: operation.Remove, Joint: "bolts", Title: "bolts out", Minutes: 1},
-		{ID: "bracketout", Verb: operation.Remove, Joint: "bracket", Title: "bracket out", Minutes: 1},
-		{ID: "boltin", Verb: operation.Start, Joint: "bolts", Title: "bolts in", Minutes: 1, Needs: []operation.StepID{"boltout"}},
-		{ID: "bolt1", Verb: operation.Tighten, Joint: "bolts", Stages: []int{1, 1}, Title: "round 1", Minutes: 1},
-		{ID: "bolt2", Verb: operation.Tighten, Joint: "bolts", Stages: []int{2, 2}, Title: "round 2", Minutes: 1, Needs: []operation.StepID{"bolt1"}},
-		{ID: "bracketin", Verb: operation.Start, Joint: "bracket", Title: "bracket in", Minutes: 1, Needs: []operation.StepID{"bracketout"}},
-		{ID: "bracket1", Verb: operation.Tighten, Joint: "bracket", Title: "bracket tight", Minutes: 1},
-		{ID: "nutin", Verb: operation.Start, Joint: "nut", Title: "nut in", Minutes: 1, Needs: []operation.StepID{"nutout"}},
-		{ID: "pedal", Verb: operation.Act, Title: "pump", Minutes: 1, Proves: "pedal"},
-		{ID: "hold", Verb: operation.Act, Title: "hold the hub", Minutes: 1},
-		{ID: "nut1", Verb: operation.Tighten, Joint: "nut", Title: "nut tight", Minutes: 1},
-		{ID: "wheelin", Verb: operation.Start, Joint: "wheel", Title: "wheel on", Minutes: 1, Needs: []operation.StepID{"off"}},
-		{ID: "lower", Verb: operation.Move, Title: "lower", Minutes: 1, Takes: []string{"axle stand"}, Needs: []operation.StepID{"wheelin"}},
-		{ID: "wheel1", Verb: operation.Tighten, Joint: "wheel", Title: "wheel tight", Minutes: 1},
-		{ID: "drive", Verb: operation.Drive, Title: "drive", Minutes: 1, Proves: "drive", Needs: []operation.StepID{"pedal", "wheel1"}},
-		{ID: "again", Verb: operation.Tighten, Joint: "wheel", AfterDrive: true, Title: "again", Minutes: 1, Needs: []operation.StepID{"drive"}},
-	}, Joints: []operation.Joint{
-		{Key: "wheel", Spec: "hub.front.wheel", Title: "wheel nuts", One: "wheel nut", System: "wheel", Star: true, AfterDrive: true, At: make([]operation.Point, 4)},
-		{Key: "nut", Spec: "hub.front.axle", Title: "axle nut", One: "axle nut", System: "hub", Bears: true, At: make([]operation.Point, 1)},
-		{Key: "bolts", Spec: "hub.front.knuckle", Title: "knuckle bolts", One: "knuckle bolt", System: "hub", At: make([]operation.Point, 3)},
-		{Key: "bracket", Spec: "brake.front.bracket", Title: "bracket", One: "bracket bolt", System: plan.Brake, At: make([]operation.Point, 1)},
-	}}
+	op := operation.Operation{
+		ID:      "small",
+		Title:   "Small",
+		Family:  "tests",
+		Version: 1,
+		Axle:    "front",
+		Steps: []operation.Step{
+			{ID: "soak", Verb: operation.Soak, Title: "soak", Minutes: 10},
+			{ID: "crack", Verb: operation.Crack, Joint: "wheel", Title: "crack wheel", Minutes: 1},
+			{ID: "raise", Verb: operation.Move, Title: "raise", Minutes: 1, Needs: []operation.StepID{"crack"},
+				Puts: []string{"axle stand"}},
+			{ID: "off", Verb: operation.Remove, Joint: "wheel", Title: "wheel off", Minutes: 1},
+			{ID: "nutcrack", Verb: operation.Crack, Joint: "nut", Title: "nut loose", Minutes: 1},
+			{ID: "nutout", Verb: operation.Remove, Joint: "nut", Title: "nut out", Minutes: 1,
+				Needs: []operation.StepID{"nutcrack"}},
+			{ID: "boltout", Verb: operation.Remove, Joint: "bolts", Title: "bolts out", Minutes: 1},
+			{ID: "bracketout", Verb: operation.Remove, Joint: "bracket", Title: "bracket out", Minutes: 1},
+			{ID: "boltin", Verb: operation.Start, Joint: "bolts", Title: "bolts in", Minutes: 1,
+				Needs: []operation.StepID{"boltout"}},
+			{ID: "bolt1", Verb: operation.Tighten, Joint: "bolts", Stages: []int{1, 1}, Title: "round 1", Minutes: 1},
+			{ID: "bolt2", Verb: operation.Tighten, Joint: "bolts", Stages: []int{2, 2}, Title: "round 2",
+				Minutes: 1, Needs: []operation.StepID{"bolt1"}},
+			{ID: "bracketin", Verb: operation.Start, Joint: "bracket", Title: "bracket in", Minutes: 1,
+				Needs: []operation.StepID{"bracketout"}},
+			{ID: "bracket1", Verb: operation.Tighten, Joint: "bracket", Title: "bracket tight", Minutes: 1},
+			{ID: "nutin", Verb: operation.Start, Joint: "nut", Title: "nut in", Minutes: 1,
+				Needs: []operation.StepID{"nutout"}},
+			{ID: "pedal", Verb: operation.Act, Title: "pump", Minutes: 1, Proves: "pedal"},
+			{ID: "hold", Verb: operation.Act, Title: "hold the hub", Minutes: 1},
+			{ID: "nut1", Verb: operation.Tighten, Joint: "nut", Title: "nut tight", Minutes: 1},
+			{ID: "wheelin", Verb: operation.Start, Joint: "wheel", Title: "wheel on", Minutes: 1,
+				Needs: []operation.StepID{"off"}},
+			{ID: "lower", Verb: operation.Move, Title: "lower", Minutes: 1, Takes: []string{"axle stand"},
+				Needs: []operation.StepID{"wheelin"}},
+			{ID: "wheel1", Verb: operation.Tighten, Joint: "wheel", Title: "wheel tight", Minutes: 1},
+			{ID: "drive", Verb: operation.Drive, Title: "drive", Minutes: 1, Proves: "drive",
+				Needs: []operation.StepID{"pedal", "wheel1"}},
+			{ID: "again", Verb: operation.Tighten, Joint: "wheel", AfterDrive: true, Title: "again", Minutes: 1,
+				Needs: []operation.StepID{"drive"}},
+		},
+		Joints: []operation.Joint{
+			{Key: "wheel", Spec: "hub.front.wheel", Title: "wheel nuts", One: "wheel nut", System: "wheel",
+				Star: true, AfterDrive: true, At: make([]operation.Point, 4)},
+			{Key: "nut", Spec: "hub.front.axle", Title: "axle nut", One: "axle nut", System: "hub", Bears: true,
+				At: make([]operation.Point, 1)},
+			{Key: "bolts", Spec: "hub.front.knuckle", Title: "knuckle bolts", One: "knuckle bolt",
+				System: "hub", At: make([]operation.Point, 3)},
+			{Key: "bracket", Spec: "brake.front.bracket", Title: "bracket", One: "bracket bolt",
+				System: plan.Brake, At: make([]operation.Point, 1)},
+		},
+	}
 	pat := vehicle.Pattern{ID: "p", Name: "P", Operations: []string{"small"}, Spec: map[string]vehicle.Spec{
-		"hub.front.wheel":     {Recipe: "130 Nm ×2", Thread: "M14x1.5", Class: "10.9", Condition: "wheel on ground", Source: "invented"},
-		"hub.front.axle":      {Recipe: "125 Nm; back off full; 85 Nm + 40°", Thread: "M24x1.5", Class: "8.8", Condition: "hanging", Held: true, Source: "invented"},
-		"hub.front.knuckle":   {Recipe: "60 Nm + 90°", Thread: "M12x1.5", Class: "10.9", Condition: "any", Renew: true, Hardware: "bolt", Source: "invented"},
+		"hub.front.wheel": {Recipe: "130 Nm ×2", Thread: "M14x1.5", Class: "10.9", Condition: "wheel on ground",
+			Source: "invented"},
+		"hub.front.axle": {Recipe: "125 Nm; back off full; 85 Nm + 40°", Thread: "M24x1.5", Class: "8.8",
+			Condition: "hanging", Held: true, Source: "invented"},
+		"hub.front.knuckle": {Recipe: "60 Nm + 90°", Thread: "M12x1.5", Class: "10.9", Condition: "any",
+			Renew: true, Hardware: "bolt", Source: "invented"},
 		"brake.front.bracket": {Recipe: "115 Nm", Thread: "M12x1.5", Class: "10.9", Condition: "any", Source: "invented"},
 	}}
 	know := plan.Knowledge{Operations: []operation.Operation{op}}
@@ -121,7 +155,16 @@ func toolOf(x operation.Step) string {
 func begin(t *testing.T) *bench {
 	t.Helper()
 	b := &bench{t: t, s: Replay(nil), by: "technician A"}
-	b.must(Start{Job: "j", Vehicle: vehicle.Vehicle{ID: "v", Fleet: "Q-14"}, Complaint: "hum", OdometerKM: 1, Plan: small(t), House: House{Second: []string{"brake", "steering"}}})
+	b.must(
+		Start{
+			Job:        "j",
+			Vehicle:    vehicle.Vehicle{ID: "v", Fleet: "Q-14"},
+			Complaint:  "hum",
+			OdometerKM: 1,
+			Plan:       small(t),
+			House:      House{Second: []string{"brake", "steering"}},
+		},
+	)
 	return b
 }
 
@@ -245,7 +288,10 @@ func (b *bench) tighten(step operation.StepID, off float64) {
 	b.must(b.turned(step))
 }
 
-var toTheWheel = []operation.StepID{"crack", "raise", "off", "nutcrack", "nutout", "boltout", "bracketout", "soak", "boltin", "bolt1", "bolt2", "bracketin", "bracket1", "nutin", "pedal", "hold", "nut1", "wheelin"}
+var toTheWheel = []operation.StepID{
+	"crack", "raise", "off", "nutcrack", "nutout", "boltout", "bracketout", "soak", "boltin", "bolt1",
+	"bolt2", "bracketin", "bracket1", "nutin", "pedal", "hold", "nut1", "wheelin",
+}
 
 // gate finds one of the gates, nil where none has that key.
 func (b *bench) gate(key string) *Gate {

@@ -134,7 +134,8 @@ func TestMarksOfAFastener(t *testing.T) {
 		if f.LeftUnmeasured() != (want == Unmeasured) {
 			t.Errorf("%s left unmeasured", want)
 		}
-		if says := f.Says(); says == "" || want != Proved && want != Clicked && want != Turned && strings.HasPrefix(says, "proved") {
+		if says := f.Says(); says == "" ||
+			want != Proved && want != Clicked && want != Turned && strings.HasPrefix(says, "proved") {
 			t.Errorf("%s says %q", want, says)
 		}
 	}
@@ -383,7 +384,8 @@ func TestSlackening(t *testing.T) {
 		t.Errorf("%+v", f)
 	}
 	b.s.owedAnew(knuckle, false, 99) // A has nothing to open
-	if a, c := b.s.Fastener(knuckle, "A"), b.s.Fastener(knuckle, "B"); a.Since == 99 || c.Since != 99 || c.Blocks != pull.Nothing {
+	if a, c := b.s.Fastener(knuckle, "A"), b.s.Fastener(knuckle, "B"); a.Since == 99 || c.Since != 99 ||
+		c.Blocks != pull.Nothing {
 		t.Errorf("%+v %+v", a, c)
 	}
 	if stages := b.s.Stages(knuckle); stages[0].Kind != recipe.Torque {
@@ -420,7 +422,8 @@ func TestFollowUpsAndTheFrozenSignature(t *testing.T) {
 	}
 	b.must(Sign{Note: " all well "})
 	sig := b.s.Signature
-	if sig.Note != "all well" || len(sig.FollowUps) != 2 || len(sig.Gates) < 5 || len(sig.Versions) == 0 || sig.Role != Technician {
+	if sig.Note != "all well" || len(sig.FollowUps) != 2 || len(sig.Gates) < 5 || len(sig.Versions) == 0 ||
+		sig.Role != Technician {
 		t.Errorf("%+v", sig)
 	}
 	passed := 0
@@ -457,7 +460,8 @@ func TestStruckFigure(t *testing.T) {
 		t.Errorf("uses %v", got)
 	}
 	b.refused(AnswerFigure{Joint: bracket, Take: true}, CodeOrder, "waits for an answer")
-	b.refused(StrikeFigure{Joint: "nowhere", Correction: vehicle.Correction{Recipe: "10 Nm"}}, CodeMissing, "no such joint")
+	b.refused(StrikeFigure{Joint: "nowhere", Correction: vehicle.Correction{Recipe: "10 Nm"}}, CodeMissing,
+		"no such joint")
 	b.step("bracket1")
 	strike(b, "125 Nm")
 	open := slices.IndexFunc(b.s.Gates(), func(g Gate) bool {
@@ -469,7 +473,9 @@ func TestStruckFigure(t *testing.T) {
 	b.refused(AnswerFigure{Joint: bracket}, CodeMissing, "few words")
 	b.must(AnswerFigure{Joint: bracket, Take: true})
 	j, f := b.s.Plan.Joint(bracket), b.s.Fastener(bracket, "A")
-	if j.Recipe != "125 Nm" || j.Source != "book 2" || len(j.Struck) != 1 || j.Struck[0].Recipe != "115 Nm" || !f.Owed() || f.Blocks != pull.Nothing {
+	if j.Recipe != "125 Nm" || j.Source != "book 2" || len(j.Struck) != 1 || j.Struck[0].Recipe != "115 Nm" ||
+		!f.Owed() ||
+		f.Blocks != pull.Nothing {
 		t.Errorf("%+v %+v", j.Spec, f)
 	}
 	b.step("bracket1") // more of the same torque is pulled on

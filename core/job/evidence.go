@@ -208,7 +208,8 @@ func dragSaid(stage recipe.Stage, nm float64) error {
 	case !stage.PlusDrag:
 		return nil
 	case !(nm > 0):
-		return refuse(CodeMissing, "drag", "The figure comes on top of what this nut takes to turn, and that is not measured.",
+		return refuse(CodeMissing, "drag",
+			"The figure comes on top of what this nut takes to turn, and that is not measured.",
 			"Turn it on with a beam or a tracing wrench before it seats, and enter what it shows.")
 	case nm > mostDrag*stage.Target():
 		return refuse("out_of_range", "drag", "No sound nut drags like that.", "Take it off and look at both threads.")
@@ -291,7 +292,8 @@ func (s *State) decideClick(m Meta, b Click) (record.Body, error) {
 			"Set it, say so, then pull to the click.")
 	}
 	if t.stage.PlusDrag && set.Letter != b.Letter {
-		return nil, refuse(CodeOrder, "drag", "The drag was measured on another nut.", "Measure this one, set the wrench anew, and say both.")
+		return nil, refuse(CodeOrder, "drag", "The drag was measured on another nut.",
+			"Measure this one, set the wrench anew, and say both.")
 	}
 	r, err := pull.Hand(t.stage.WithDrag(set.DragNm), set.BoltNm)
 	if err != nil {
@@ -314,7 +316,8 @@ func (s *State) decideTrace(m Meta, b Trace) (record.Body, error) {
 		return nil, err
 	}
 	if !b.Tool.Angle() {
-		return nil, refuse(CodeTool, "tool", b.Tool.Name+" has no readings to send.", "It gives clicks: say so on the bench.")
+		return nil, refuse(CodeTool, "tool", b.Tool.Name+" has no readings to send.",
+			"It gives clicks: say so on the bench.")
 	}
 	if err := s.claimed(m, t, b.Claim, b.Tool.ID); err != nil {
 		return nil, err

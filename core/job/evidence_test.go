@@ -89,7 +89,8 @@ func TestWhatIsStatedOfAWrench(t *testing.T) {
 	b.refused(other(func(c *SetWrench) { c.Joint = bracket }), CodeChoice, "Nothing is tightened")
 	b.refused(other(func(c *SetWrench) { c.Letter = "Z" }), CodeMissing, "no such fastener")
 	b.step("bolt1")
-	b.refused(SetWrench{Step: "bolt2", Joint: knuckle, Letter: "A", Tool: big, ToolID: big.ID, SetNm: 60}, CodeChoice, "No torque is set")
+	b.refused(SetWrench{Step: "bolt2", Joint: knuckle, Letter: "A", Tool: big, ToolID: big.ID, SetNm: 60},
+		CodeChoice, "No torque is set")
 }
 
 // A figure that comes on top of a nut's drag asks for the drag of that very nut
@@ -228,7 +229,8 @@ func TestWindUpIsTakenOff(t *testing.T) {
 		c := b.traced("bolt2", 0)
 		c.Tool.Flex, c.Adapter.Flex = split.tool, split.adapter
 		at := func(angle, torque float64) {
-			c.Samples = append(c.Samples, pull.Sample{T: float64(len(c.Samples)) / 100, Angle: angle + flex*torque, Torque: torque})
+			c.Samples = append(c.Samples,
+				pull.Sample{T: float64(len(c.Samples)) / 100, Angle: angle + flex*torque, Torque: torque})
 		}
 		for range 30 {
 			at(0, 0)
@@ -406,7 +408,8 @@ func TestSlotBackOffAndHand(t *testing.T) {
 	axle := "hub.FL.axle"
 	b.tighten("nut1", 0)
 	b.must(Turn{Step: "nut1", Joint: axle, Letter: "A"})
-	if p := b.s.Pulls[b.s.PullOrder[1]]; p.Evidence != pull.Marked || p.Means != ByMark || b.s.Fastener(axle, "A").Done != 2 {
+	if p := b.s.Pulls[b.s.PullOrder[1]]; p.Evidence != pull.Marked || p.Means != ByMark ||
+		b.s.Fastener(axle, "A").Done != 2 {
 		t.Errorf("backed off: %+v", p)
 	}
 	b.tighten("nut1", 0)
@@ -449,10 +452,12 @@ func TestLeftNotMeasured(t *testing.T) {
 	leave.Note = " behind the strut "
 	b.must(leave)
 	f := b.s.Fastener(bracket, "A")
-	if f.Owed() || f.Sign() != Unmeasured || !f.LeftUnmeasured() || f.Says() != "not measured: no room for a torque wrench" {
+	if f.Owed() || f.Sign() != Unmeasured || !f.LeftUnmeasured() ||
+		f.Says() != "not measured: no room for a torque wrench" {
 		t.Errorf("%+v", f)
 	}
-	if p := b.s.Pulls[b.s.PullOrder[0]]; p.Note != "behind the strut" || p.Cause != NoRoom || p.Result.Signature != pull.Unknown {
+	if p := b.s.Pulls[b.s.PullOrder[0]]; p.Note != "behind the strut" || p.Cause != NoRoom ||
+		p.Result.Signature != pull.Unknown {
 		t.Errorf("%+v", p)
 	}
 	for i, j := range b.s.Plan.Joints {
@@ -522,7 +527,8 @@ func TestPace(t *testing.T) {
 	if err := do("a", 0, Find{Text: "a remark is no act of the hands"}); err != nil {
 		t.Error(err)
 	}
-	if n := len(b.s.Hasty); n != 1 || b.s.Hasty[0].Step != "off" || b.s.Hasty[0].By != "a" || b.s.Hasty[0].Took > time.Second {
+	if n := len(b.s.Hasty); n != 1 || b.s.Hasty[0].Step != "off" || b.s.Hasty[0].By != "a" ||
+		b.s.Hasty[0].Took > time.Second {
 		t.Errorf("%+v", b.s.Hasty)
 	}
 	// A minute's step takes five seconds at the least.

@@ -94,7 +94,8 @@ func (s *State) decideCloseFollowUp(_ Meta, b CloseFollowUp) (record.Body, error
 	case len(sheet) > 0 && !d.Aligns():
 		return nil, refuse(CodeChoice, "sheet", "No alignment is owed there.", "Put the sheet to the alignment.")
 	case len(sheet) == 0 && d.Aligns() && !b.Dropped:
-		return nil, refuse(CodeMissing, "sheet", "The alignment has no sheet.", "Write its angles before and after, or drop it with the reason.")
+		return nil, refuse(CodeMissing, "sheet", "The alignment has no sheet.",
+			"Write its angles before and after, or drop it with the reason.")
 	case d.Aligns() && !b.Dropped && !slices.ContainsFunc(sheet, func(a inspect.Angle) bool { return a.What == "toe" }):
 		return nil, refuse(CodeMissing, "sheet", "The sheet has no toe: what was moved is not on it.",
 			"Write toe before and after for each wheel that was set.")
@@ -162,7 +163,8 @@ func (d Due) looked(start int, b CloseFollowUp) error {
 		return refuse(CodeOrder, "odometer", fmt.Sprintf("It has not gone far enough: %d of %d km.", gone, d.KM),
 			"Look when it has settled, or drop it with the reason.")
 	case !strings.ContainsAny(b.Found, "0123456789"):
-		return refuse(CodeMissing, "found", "There is no figure in what was found.", "Write what the tool stood at, and what moved.")
+		return refuse(CodeMissing, "found", "There is no figure in what was found.",
+			"Write what the tool stood at, and what moved.")
 	}
 	return nil
 }

@@ -79,14 +79,17 @@ func meaning(st *State) string {
 	var b strings.Builder
 	p := func(f string, a ...any) { fmt.Fprintf(&b, f+"\n", a...) }
 	at := func(t time.Time) string { return t.UTC().Format(time.RFC3339) }
-	p("job %s seq %d started %s by %q vehicle %s %q pattern %s complaint %q km %d back %q", st.ID, st.Seq, at(st.Started), st.StartedBy, st.Vehicle.ID, st.Vehicle.Fleet, st.Vehicle.Pattern, st.Complaint, st.OdometerKM, st.WhyBack)
+	p("job %s seq %d started %s by %q vehicle %s %q pattern %s complaint %q km %d back %q", st.ID, st.Seq,
+		at(st.Started), st.StartedBy, st.Vehicle.ID, st.Vehicle.Fleet, st.Vehicle.Pattern, st.Complaint,
+		st.OdometerKM, st.WhyBack)
 	p("title %q position %q second %v next %q", st.Title(), st.Position, st.House.Second, st.Next())
 	for _, c := range st.HeldAt() {
 		p("held %s", c)
 	}
 	for _, x := range st.Plan.Steps {
 		s := st.Steps[x.ID]
-		p("step %s done %v later %v letters %v choice %q note %q turns %g by %q minutes %g needs %v", x.ID, st.StepDone(x.ID), s.Postponed, s.Letters, s.Choice, s.Note, s.Turns, s.By, x.Minutes, x.Needs)
+		p("step %s done %v later %v letters %v choice %q note %q turns %g by %q minutes %g needs %v", x.ID,
+			st.StepDone(x.ID), s.Postponed, s.Letters, s.Choice, s.Note, s.Turns, s.By, x.Minutes, x.Needs)
 	}
 	for _, j := range st.Plan.Joints {
 		p("joint %s recipe %q treatment %q source %q struck %d", j.ID, j.Recipe, j.Treatment, j.Source, len(j.Struck))
@@ -96,14 +99,16 @@ func meaning(st *State) string {
 		}
 		for _, l := range j.Letters {
 			f := st.Fastener(j.ID, l)
-			p("  fastener %s mark %s done %d of %d renewed %v owed %v waived %v trouble %v pulls %d", f, f.Mark(), f.Done, f.Stages, f.Renewed, f.Owed(), f.Waived, f.Trouble != "", len(f.Pulls))
+			p("  fastener %s mark %s done %d of %d renewed %v owed %v waived %v trouble %v pulls %d", f,
+				f.Mark(), f.Done, f.Stages, f.Renewed, f.Owed(), f.Waived, f.Trouble != "", len(f.Pulls))
 		}
 	}
 	for _, k := range st.Soaks {
 		p("soak %s %s to %s", k.Step, at(k.Start), at(k.End))
 	}
 	for _, t := range st.Troubles {
-		p("trouble %s at %s %s %s %q %q by %q cleared %v", t.ID, t.Step, t.Joint, t.Letter, t.What, t.Note, t.By, t.Cleared != nil)
+		p("trouble %s at %s %s %s %q %q by %q cleared %v", t.ID, t.Step, t.Joint, t.Letter, t.What, t.Note,
+			t.By, t.Cleared != nil)
 	}
 	for _, d := range st.Deviations {
 		p("deviation %s %q second %q by %q", d.Gate, d.Reason, d.Second, d.By)
@@ -147,11 +152,32 @@ func meaning(st *State) string {
 	}
 	for _, id := range st.PullOrder {
 		r := st.Pulls[id]
-		p("pull %s %s#%s stage %d evidence %s tool %q adapter %q set %g peak %g turn %g signature %s verdict %s kept %v struck %q by %q", id, r.Fastener.Joint, r.Fastener.Letter, r.Stage, r.Evidence, r.Tool, r.Adapter, r.SetNm, r.Result.PeakNm, r.Result.TurnDeg, r.Result.Signature, r.Result.Verdict, r.Kept, r.StruckWhy, r.By)
+		p(
+			"pull %s %s#%s stage %d evidence %s tool %q adapter %q set %g peak %g turn %g signature %s verdict %s kept %v struck %q by %q",
+			id,
+			r.Fastener.Joint,
+			r.Fastener.Letter,
+			r.Stage,
+			r.Evidence,
+			r.Tool,
+			r.Adapter,
+			r.SetNm,
+			r.Result.PeakNm,
+			r.Result.TurnDeg,
+			r.Result.Signature,
+			r.Result.Verdict,
+			r.Kept,
+			r.StruckWhy,
+			r.By,
+		)
 	}
 	var gs []string
 	for _, g := range st.Gates() {
-		gs = append(gs, fmt.Sprintf("gate %s met %v passable %v second %v deviation %v", g.Key, g.Met, g.Passable, g.Second, g.Deviation != nil))
+		gs = append(
+			gs,
+			fmt.Sprintf("gate %s met %v passable %v second %v deviation %v", g.Key, g.Met, g.Passable, g.Second,
+				g.Deviation != nil),
+		)
 	}
 	slices.Sort(gs)
 	b.WriteString(strings.Join(gs, "\n"))
@@ -175,7 +201,8 @@ func since4(st *State) string {
 	for _, t := range st.Troubles {
 		p("trouble %s %s became %q stops %v", t.ID, t.Code, t.Became, t.Stops())
 		for _, x := range t.Tries {
-			p("  %s at odds %g: %s %s, near %v, kept %v, works %g, by %s", x.Rung, x.Odds, x.Outcome, x.Became, x.Near, x.Keep, x.WaitsMin, x.By)
+			p("  %s at odds %g: %s %s, near %v, kept %v, works %g, by %s", x.Rung, x.Odds, x.Outcome, x.Became,
+				x.Near, x.Keep, x.WaitsMin, x.By)
 		}
 	}
 	for _, f := range st.Findings {
@@ -196,7 +223,8 @@ func since7(st *State) string {
 	p := func(f string, a ...any) { fmt.Fprintf(&b, f+"\n", a...) }
 	for _, key := range slices.Sorted(maps.Keys(st.Supplied)) {
 		x := st.Supplied[key]
-		p("ordered %s of %s for %g %s, due %s, simulated %v", key, x.Supplier, x.Price, x.Currency, x.Due.UTC().Format(time.RFC3339), x.Simulated)
+		p("ordered %s of %s for %g %s, due %s, simulated %v", key, x.Supplier, x.Price, x.Currency,
+			x.Due.UTC().Format(time.RFC3339), x.Simulated)
 	}
 	for _, m := range st.Walk.Measured {
 		if m.Advise != "" {
@@ -295,12 +323,14 @@ func since2(st *State) string {
 	for _, j := range st.Plan.Joints {
 		for _, l := range j.Letters {
 			f := st.Fastener(j.ID, l)
-			p("evidence %s sign %s evidence %q cause %q blocks %q unchecked %v", f, f.Sign(), f.Evidence, f.Cause, f.Blocks, st.Unchecked(&j, f))
+			p("evidence %s sign %s evidence %q cause %q blocks %q unchecked %v", f, f.Sign(), f.Evidence,
+				f.Cause, f.Blocks, st.Unchecked(&j, f))
 		}
 	}
 	for _, id := range st.PullOrder {
 		x := st.Pulls[id]
-		p("pull %s counts %v traced %v simulated %v means %q cause %q claim %q", id, x.Counts(), x.Traced, x.Simulated, x.Means, x.Cause, x.Claim)
+		p("pull %s counts %v traced %v simulated %v means %q cause %q claim %q", id, x.Counts(), x.Traced,
+			x.Simulated, x.Means, x.Cause, x.Claim)
 	}
 	for _, t := range st.Troubles {
 		p("trouble %s code %s", t.ID, t.Code)

@@ -237,7 +237,9 @@ func TestDeviation(t *testing.T) {
 	b.refused(Deviate{Gate: brake, Reason: "no room for the wrench"}, "missing", "second person")
 	m := b.meta()
 	m.Second = b.by
-	if f := fault.As(b.do(m, Deviate{Gate: brake, Reason: "no room"})); f == nil || f.Field != "" && f.Field != "second" || f.Code != "bad_choice" {
+	if f := fault.As(b.do(m, Deviate{Gate: brake, Reason: "no room"})); f == nil ||
+		f.Field != "" && f.Field != "second" ||
+		f.Code != "bad_choice" {
 		t.Errorf("signing twice oneself: %v", f)
 	}
 	m = b.meta()
@@ -274,7 +276,8 @@ func TestTurnedBoltsGoInOnceMoreByLength(t *testing.T) {
 	b.refused(again, "bad_number", "no length")
 	again.LengthsMM = []float64{46.1, 46.5, 46.25}
 	b.must(again)
-	if d := b.s.Deviation(again.Gate); d == nil || d.Reason != "measured 46.1, 46.5, 46.25 mm, at most 46.5 mm: none to be had" {
+	if d := b.s.Deviation(again.Gate); d == nil ||
+		d.Reason != "measured 46.1, 46.5, 46.25 mm, at most 46.5 mm: none to be had" {
 		t.Errorf("%+v", d)
 	}
 	b.must(Handle{Step: "boltin"})
@@ -381,7 +384,10 @@ func TestPullThroughAnAdapter(t *testing.T) {
 func TestWalkRound(t *testing.T) {
 	b := &bench{t: t, s: Replay(nil), by: "technician A"}
 	b.n++
-	if err := b.do(Meta{ID: "start:w", By: b.by, Role: Technician, At: morning}, Start{Job: "w", Complaint: "hum", OdometerKM: 90, LastKM: 100}); fault.As(err) == nil || fault.As(err).Code != CodeOdometer {
+	if err := b.do(Meta{ID: "start:w", By: b.by, Role: Technician, At: morning}, Start{Job: "w", Complaint: "hum", OdometerKM: 90, LastKM: 100}); fault.As(
+		err,
+	) == nil ||
+		fault.As(err).Code != CodeOdometer {
 		t.Fatalf("an odometer runs backwards: %v", err)
 	}
 	if err := b.do(Meta{ID: "start:w", By: b.by, Role: Technician, At: morning}, Start{Job: "w", Complaint: "hum", OdometerKM: 90, LastKM: 100, WhyBack: "new panel"}); err != nil {
@@ -423,7 +429,8 @@ func TestWalkRound(t *testing.T) {
 		t.Error("a recorded drive answers nothing")
 	}
 	b.refused(TakeProposal{Suspect: "ball-joint", Name: "ball joint", Safety: true}, "missing", "few words")
-	b.must(TakeProposal{Suspect: "ball-joint", Name: "ball joint", Safety: true, Reason: " owner has it done elsewhere "})
+	b.must(
+		TakeProposal{Suspect: "ball-joint", Name: "ball joint", Safety: true, Reason: " owner has it done elsewhere "})
 	if d := b.s.DeclinedSafety(); len(d) != 1 || d[0].Reason != "owner has it done elsewhere" {
 		t.Errorf("%+v", d)
 	}
@@ -476,13 +483,21 @@ func TestReaderWritesNothing(t *testing.T) {
 // Law: a state replayed from the journal's JSON is the state that was.
 func TestReplayIsTheState(t *testing.T) {
 	var journal []Event
-	ev, err := Decide(Replay(nil), Meta{ID: "start:j", By: "a", Role: Technician, At: morning}, Start{Job: "j", Complaint: "hum", Plan: small(t)})
+	ev, err := Decide(Replay(nil), Meta{ID: "start:j", By: "a", Role: Technician, At: morning},
+		Start{Job: "j", Complaint: "hum", Plan: small(t)})
 	if err != nil {
 		t.Fatal(err)
 	}
 	journal = append(journal, ev...)
 	s := Replay(journal)
-	on := claim.Claim{ID: "c", Tool: big.ID, Job: "j", Joint: "hub.FL.knuckle", By: "a", At: morning.Add(10 * time.Second)}
+	on := claim.Claim{
+		ID:    "c",
+		Tool:  big.ID,
+		Job:   "j",
+		Joint: "hub.FL.knuckle",
+		By:    "a",
+		At:    morning.Add(10 * time.Second),
+	}
 	for i, c := range []Command{
 		Handle{Step: "crack"},
 		Postpone{Step: "raise"},

@@ -11,7 +11,14 @@ import (
 )
 
 func runOut(step string) Measure {
-	l := inspect.Limit{Key: "rotor-runout", Name: "rotor run-out", Unit: "mm", Value: 0.08, Gauge: 0.01, Source: "common practice"}
+	l := inspect.Limit{
+		Key:    "rotor-runout",
+		Name:   "rotor run-out",
+		Unit:   "mm",
+		Value:  0.08,
+		Gauge:  0.01,
+		Source: "common practice",
+	}
 	m := Measure{Limit: l, Value: 0.03}
 	if step != "" {
 		m.Step = "raise"
@@ -54,7 +61,8 @@ func TestMeasuredAtTheStep(t *testing.T) {
 	b.must(over)
 	b.refused(KeepStep{Step: "raise"}, CodeMissing, "beyond the limit")
 	b.must(runOut("raise"))
-	if m := b.s.MeasuredFor(st, "rotor-runout"); m == nil || m.Value != 0.03 || !strings.Contains(m.Line(), "rotor run-out: 0.03 mm") {
+	if m := b.s.MeasuredFor(st, "rotor-runout"); m == nil || m.Value != 0.03 ||
+		!strings.Contains(m.Line(), "rotor run-out: 0.03 mm") {
 		t.Errorf("%+v", m)
 	}
 	b.must(KeepStep{Step: "raise"})
@@ -90,7 +98,8 @@ func TestBeyondItsLimitStandsBeforeTheSignature(t *testing.T) {
 	beyond := func() {
 		t.Helper()
 		g := gate()
-		if g == nil || g.Met || !g.Passable || !g.Second || g.Step != st.ID || !strings.Contains(g.Title, "beyond its limit") {
+		if g == nil || g.Met || !g.Passable || !g.Second || g.Step != st.ID ||
+			!strings.Contains(g.Title, "beyond its limit") {
 			t.Errorf("%+v", g)
 		}
 	}

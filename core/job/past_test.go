@@ -60,7 +60,8 @@ func TestWears(t *testing.T) {
 	played := m("FL", 99)
 	played.Simulated = true
 	all := Wears(slices.Concat(in(50_000, m("FL", 10), m("FR", 9)).Taken(), in(80_000, m("FL", 7), played).Taken()))
-	if len(all) != 2 || fmt.Sprint(all[0].Points) != "[{50000 10} {80000 7}]" || all[0].Last.Value != 7 || len(all[1].Points) != 1 {
+	if len(all) != 2 || fmt.Sprint(all[0].Points) != "[{50000 10} {80000 7}]" || all[0].Last.Value != 7 ||
+		len(all[1].Points) != 1 {
 		t.Fatalf("%+v", all)
 	}
 	if f, ok := all[0].Limit().Expect(all[0].Points, 0.1); !ok || f.LikelyKM != 120_000 {

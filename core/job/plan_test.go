@@ -24,20 +24,43 @@ import (
 func rods(t *testing.T) plan.Plan {
 	t.Helper()
 	op := operation.Operation{ID: "rod", Title: "Rod", Family: "tests", Version: 1, Axle: "front",
-		Joints: []operation.Joint{{Key: "lock", Spec: "steering.front.locknut", Title: "lock nut", One: "lock nut", System: plan.Steering, Points: "flat face outward", At: make([]operation.Point, 1)}},
-		Parts:  []operation.Part{{Key: "end", Title: "rod end", Count: 1, Kind: "tie rod", Sided: true}},
+		Joints: []operation.Joint{
+			{Key: "lock", Spec: "steering.front.locknut", Title: "lock nut", One: "lock nut",
+				System: plan.Steering, Points: "flat face outward", At: make([]operation.Point, 1)},
+		},
+		Parts: []operation.Part{{Key: "end", Title: "rod end", Count: 1, Kind: "tie rod", Sided: true}},
 		Steps: []operation.Step{
 			{ID: "crack", Verb: operation.Crack, Joint: "lock", Title: "lock nut loose, {side}", Minutes: 2, Tool: "24 mm"},
-			{ID: "off", Verb: operation.Act, Counts: "out", Title: "end off, {side}", Minutes: 3, Needs: []operation.StepID{"crack"}},
-			{ID: "out", Verb: operation.Remove, Joint: "lock", Title: "lock nut off, {side}", Minutes: 1, Needs: []operation.StepID{"off"}},
-			{ID: "compare", Verb: operation.Compare, Part: "end", Title: "new beside old, {side}", Minutes: 3, Needs: []operation.StepID{"off"}},
-			{ID: "start", Verb: operation.Start, Joint: "lock", Title: "lock nut on, {side}", Minutes: 1, Needs: []operation.StepID{"out", "compare"}},
-			{ID: "on", Verb: operation.Act, Counts: "in", Title: "end on, {side}", Minutes: 3, Needs: []operation.StepID{"start"}},
-			{ID: "tight", Verb: operation.Tighten, Joint: "lock", Title: "lock nut tight, {side}", Minutes: 2, Needs: []operation.StepID{"on"}},
+			{ID: "off", Verb: operation.Act, Counts: "out", Title: "end off, {side}", Minutes: 3,
+				Needs: []operation.StepID{"crack"}},
+			{ID: "out", Verb: operation.Remove, Joint: "lock", Title: "lock nut off, {side}", Minutes: 1,
+				Needs: []operation.StepID{"off"}},
+			{ID: "compare", Verb: operation.Compare, Part: "end", Title: "new beside old, {side}", Minutes: 3,
+				Needs: []operation.StepID{"off"}},
+			{ID: "start", Verb: operation.Start, Joint: "lock", Title: "lock nut on, {side}", Minutes: 1,
+				Needs: []operation.StepID{"out", "compare"}},
+			{ID: "on", Verb: operation.Act, Counts: "in", Title: "end on, {side}", Minutes: 3,
+				Needs: []operation.StepID{"start"}},
+			{ID: "tight", Verb: operation.Tighten, Joint: "lock", Title: "lock nut tight, {side}", Minutes: 2,
+				Needs: []operation.StepID{"on"}},
 			{ID: "sweep", Verb: operation.Act, Shared: true, Title: "sweep", Minutes: 8},
 		}}
-	pat := vehicle.Pattern{ID: "p", Name: "P", Operations: []string{"rod"}, Outline: vehicle.Outline{Arm: 140, Rim: 406}, Spec: map[string]vehicle.Spec{
-		"steering.front.locknut": {Recipe: "70 Nm", Thread: "M16x1.5", Class: "8.8", Renew: true, Hardware: "lock nut", Socket: "24 mm", Source: "invented"}}}
+	pat := vehicle.Pattern{
+		ID:         "p",
+		Name:       "P",
+		Operations: []string{"rod"},
+		Outline:    vehicle.Outline{Arm: 140, Rim: 406},
+		Spec: map[string]vehicle.Spec{
+			"steering.front.locknut": {
+				Recipe:   "70 Nm",
+				Thread:   "M16x1.5",
+				Class:    "8.8",
+				Renew:    true,
+				Hardware: "lock nut",
+				Socket:   "24 mm",
+				Source:   "invented",
+			}},
+	}
 	know := plan.Knowledge{Operations: []operation.Operation{op}}
 	made, err := plan.Compile(plan.Order{
 		Tasks:     []plan.Task{{Operation: "rod", Corner: "FL"}, {Operation: "rod", Corner: "FR"}},
@@ -59,7 +82,15 @@ var rescues = []operation.Rescue{
 
 func beginRods(t *testing.T) *bench {
 	b := &bench{t: t, s: Replay(nil), by: "technician A"}
-	b.must(Start{Job: "j", Vehicle: vehicle.Vehicle{ID: "v", Fleet: "Q-14"}, Complaint: "wander", OdometerKM: 1, Plan: rods(t)})
+	b.must(
+		Start{
+			Job:        "j",
+			Vehicle:    vehicle.Vehicle{ID: "v", Fleet: "Q-14"},
+			Complaint:  "wander",
+			OdometerKM: 1,
+			Plan:       rods(t),
+		},
+	)
 	return b
 }
 
@@ -80,13 +111,18 @@ func TestTurnsBySide(t *testing.T) {
 		b.must(KeepStep{Step: "rod.compare." + side})
 		b.must(Handle{Step: "rod.start." + side, Renewed: true})
 	}
-	if tr := b.s.Trays(); len(tr) != 2 || tr[0].Name != "FL 1" || tr[1].Name != "FR 1" || tr[0].Out != 1 || tr[0].In != 1 || tr[0].Standing {
+	if tr := b.s.Trays(); len(tr) != 2 || tr[0].Name != "FL 1" || tr[1].Name != "FR 1" || tr[0].Out != 1 ||
+		tr[0].In != 1 ||
+		tr[0].Standing {
 		t.Errorf("trays %+v", tr)
 	}
 	b.refused(KeepStep{Step: "rod.on.FL", Turns: 23}, "other_side", "this is the left")
 	b.must(KeepStep{Step: "rod.on.FL", Turns: 19.5})
 	got := b.s.Turns()
-	if len(got) != 2 || got[0].Corner != "FL" || got[0].Out != 18.5 || got[0].In != 19.5 || !got[0].Known || fmt.Sprintf("%.2f %.2f", got[0].ToeDeg, got[0].ToeMM) != "0.61 4.35" || got[1].In != 0 || got[1].Known {
+	if len(got) != 2 || got[0].Corner != "FL" || got[0].Out != 18.5 || got[0].In != 19.5 || !got[0].Known ||
+		fmt.Sprintf("%.2f %.2f", got[0].ToeDeg, got[0].ToeMM) != "0.61 4.35" ||
+		got[1].In != 0 ||
+		got[1].Known {
 		t.Errorf("%+v", got)
 	}
 }
@@ -102,7 +138,8 @@ func TestNewAgainstOld(t *testing.T) {
 		return map[string]float64{"thread_mm": 14, "pitch_mm": 1.5, "hand": hand, "length_mm": length, "taper_mm": 16}
 	}
 	b.refused(Compare{Step: "rod.crack.FL", Old: old, New: old}, "bad_choice", "Nothing is compared")
-	b.refused(Compare{Step: "rod.compare.FL", Old: old, New: map[string]float64{"thread_mm": 14}, Accept: true}, "missing", "Not all that decides")
+	b.refused(Compare{Step: "rod.compare.FL", Old: old, New: map[string]float64{"thread_mm": 14}, Accept: true},
+		"missing", "Not all that decides")
 	b.refused(Compare{Step: "rod.compare.FL", Old: old, New: with(96, 1), Accept: true}, "missing", "refused")
 	b.must(Compare{Step: "rod.compare.FL", Old: old, New: with(96, 1)})
 	b.refused(KeepStep{Step: "rod.compare.FL"}, "refused_part", "the other way")
@@ -124,7 +161,8 @@ func TestNewAgainstOld(t *testing.T) {
 	b.must(noted)
 	b.must(KeepStep{Step: "rod.compare.FL"})
 	// 3 mm on an arm of 140 mm, 406 mm rim: 1.23°, 8.7 mm (core/inspect.Toe).
-	if m := b.s.Match("end.FL"); m != nil && (!strings.Contains(m.Differences[0].Effect, "1.23°") || !strings.Contains(m.Differences[0].Effect, "8.7 mm")) {
+	if m := b.s.Match("end.FL"); m != nil &&
+		(!strings.Contains(m.Differences[0].Effect, "1.23°") || !strings.Contains(m.Differences[0].Effect, "8.7 mm")) {
 		t.Errorf("%s", m.Differences[0].Effect)
 	}
 	if m := b.s.Match("end.FL"); m == nil || !m.Accept || len(m.Differences) != 1 || b.s.Parts["end.FL"] != "have" {
@@ -142,7 +180,9 @@ func TestKitHardware(t *testing.T) {
 	b.refused(FitKit{Joint: "nowhere", Recipe: "60 Nm", Source: "kit"}, "missing", "no such joint")
 	b.must(FitKit{Joint: joint, Recipe: "60Nm + 1/12 turn", Socket: "22 mm", Source: "leaflet of the kit"})
 	j := b.s.Plan.Joint(joint)
-	if j.Recipe != "60 Nm + 30°" || j.Socket != "22 mm" || j.Source != "leaflet of the kit" || len(j.Struck) != 1 || j.Struck[0].Recipe != "70 Nm" || b.s.Fastener(joint, "A").Stages != 2 {
+	if j.Recipe != "60 Nm + 30°" || j.Socket != "22 mm" || j.Source != "leaflet of the kit" || len(j.Struck) != 1 ||
+		j.Struck[0].Recipe != "70 Nm" ||
+		b.s.Fastener(joint, "A").Stages != 2 {
 		t.Errorf("%+v", j)
 	}
 	if other := b.s.Plan.Joint("steering.FR.locknut"); other.Recipe != "70 Nm" {
@@ -157,7 +197,8 @@ func TestPlannedAnew(t *testing.T) {
 	joint := "steering.FL.locknut"
 	b.must(FitKit{Joint: joint, Recipe: "60 Nm", Source: "leaflet of the kit"})
 	b.must(PlanWork{Plan: rods(t)})
-	if j := b.s.Plan.Joint(joint); j.Recipe != "60 Nm" || j.Source != "leaflet of the kit" || len(j.Struck) != 1 || b.s.Kits[joint].Recipe != "60 Nm" {
+	if j := b.s.Plan.Joint(joint); j.Recipe != "60 Nm" || j.Source != "leaflet of the kit" || len(j.Struck) != 1 ||
+		b.s.Kits[joint].Recipe != "60 Nm" {
 		t.Errorf("%+v", j)
 	}
 	other := rods(t)
@@ -169,7 +210,10 @@ func TestPlannedAnew(t *testing.T) {
 	}
 	two := func() plan.Plan {
 		p := rods(t)
-		p.Joint(joint).Variants = []vehicle.Variant{{Key: "old", Sees: "old", Recipe: "70 Nm"}, {Key: "new", Sees: "new", Recipe: "55 Nm"}}
+		p.Joint(joint).Variants = []vehicle.Variant{
+			{Key: "old", Sees: "old", Recipe: "70 Nm"},
+			{Key: "new", Sees: "new", Recipe: "55 Nm"},
+		}
 		return p
 	}
 	b.must(PlanWork{Plan: two()})
@@ -215,8 +259,11 @@ func TestReplan(t *testing.T) {
 		t.Errorf("what it changed: %+v", c)
 	}
 	x := operation.StepID("extract.steering.FR.locknut.A")
-	if len(p.Steps) != before+1 || at(p, "rod.crack.FL") != 0 || p.Technicians != 2 || p.Step("rod.sweep").Minutes != 30 || b.s.Steps[x] == nil {
-		t.Errorf("%d steps, first %s, %d technicians, sweep %v min", len(p.Steps), p.Steps[0].ID, p.Technicians, p.Step("rod.sweep").Minutes)
+	if len(p.Steps) != before+1 || at(p, "rod.crack.FL") != 0 || p.Technicians != 2 ||
+		p.Step("rod.sweep").Minutes != 30 ||
+		b.s.Steps[x] == nil {
+		t.Errorf("%d steps, first %s, %d technicians, sweep %v min", len(p.Steps), p.Steps[0].ID, p.Technicians,
+			p.Step("rod.sweep").Minutes)
 	}
 	if !slices.Contains(p.Step("rod.tight.FR").Needs, x) || slices.Contains(p.Step("rod.tight.FL").Needs, x) {
 		t.Errorf("tightened round the hole: %v", p.Step("rod.tight.FR").Needs)
@@ -227,7 +274,8 @@ func TestReplan(t *testing.T) {
 		t.Error("read back from its journal the plan is another")
 	}
 	// The nuts are missing, so what starts them comes last.
-	if at(p, x) > at(p, "rod.start.FR") || at(p, "rod.sweep") > at(p, "rod.start.FL") || at(p, "rod.compare.FL") > at(p, "rod.start.FL") {
+	if at(p, x) > at(p, "rod.start.FR") || at(p, "rod.sweep") > at(p, "rod.start.FL") ||
+		at(p, "rod.compare.FL") > at(p, "rod.start.FL") {
 		t.Error(p.StepIDs())
 	}
 	b.refused(Handle{Step: "rod.start.FR", Renewed: true}, CodeOrder, "Extract the sheared")
@@ -239,7 +287,8 @@ func TestReplan(t *testing.T) {
 	if len(b.s.Plan.Steps) != before+1 || b.s.Plan.Technicians != 1 {
 		t.Errorf("%d steps", len(b.s.Plan.Steps))
 	}
-	if _, err := Decide(Replay(nil), Meta{ID: "x", By: "a", Role: Technician, At: morning}, Replan{}); fault.As(err) == nil {
+	if _, err := Decide(Replay(nil), Meta{ID: "x", By: "a", Role: Technician, At: morning}, Replan{}); fault.As(
+		err) == nil {
 		t.Error("a job that is not there was re-planned")
 	}
 }
@@ -322,7 +371,10 @@ func TestTheLastHolds(t *testing.T) {
 	if s.Match("c") != nil {
 		t.Error("a part nobody compared")
 	}
-	s.Figures = []Figure{{FigureStruck: record.FigureStruck{Joint: "j", Was: "1"}}, {FigureStruck: record.FigureStruck{Joint: "j", Was: "2"}}}
+	s.Figures = []Figure{
+		{FigureStruck: record.FigureStruck{Joint: "j", Was: "1"}},
+		{FigureStruck: record.FigureStruck{Joint: "j", Was: "2"}},
+	}
 	if f := s.Figure("j"); f == nil || f.Was != "2" {
 		t.Errorf("%+v", f)
 	}
@@ -459,10 +511,13 @@ func TestTreatment(t *testing.T) {
 	b.must(Treat{Joint: "hub.FL.knuckle", Treatment: "anti-seize", Reason: "rusts in this harbour"})
 	j := b.s.Plan.Joint("hub.FL.knuckle")
 	kept := b.s.Treated[j.ID]
-	if j.Treatment != "anti-seize" || j.Recipe == "60 Nm + 90°" || len(j.Struck) != 1 || !strings.Contains(j.Struck[0].Why, "harbour") || len(b.s.Stages(j.ID)) != 2 {
+	if j.Treatment != "anti-seize" || j.Recipe == "60 Nm + 90°" || len(j.Struck) != 1 ||
+		!strings.Contains(j.Struck[0].Why, "harbour") ||
+		len(b.s.Stages(j.ID)) != 2 {
 		t.Errorf("%+v", j)
 	}
-	if kept.ClampN[1] < 0.98*kept.ClampWasN[1] || kept.ClampN[1] > 1.02*kept.ClampWasN[1] || kept.ClampN[0] >= kept.ClampN[2] {
+	if kept.ClampN[1] < 0.98*kept.ClampWasN[1] || kept.ClampN[1] > 1.02*kept.ClampWasN[1] ||
+		kept.ClampN[0] >= kept.ClampN[2] {
 		t.Errorf("clamp %v, was %v", kept.ClampN, kept.ClampWasN)
 	}
 	m := b.meta()

@@ -47,7 +47,8 @@ func (s *State) decideRework(_ Meta, b Rework) (record.Body, error) {
 	if err := b.Plan.Sound(); err != nil {
 		return nil, err
 	}
-	if b.Plan.Technicians == s.Plan.Technicians && slices.Equal(b.Plan.StepIDs(), s.Plan.StepIDs()) && sameWays(s.Plan, &b.Plan) {
+	if b.Plan.Technicians == s.Plan.Technicians && slices.Equal(b.Plan.StepIDs(), s.Plan.StepIDs()) &&
+		sameWays(s.Plan, &b.Plan) {
 		return nil, nil
 	}
 	return record.Reworked{Plan: toPlan(b.Plan), Why: b.Why}, nil
@@ -55,7 +56,8 @@ func (s *State) decideRework(_ Meta, b Rework) (record.Body, error) {
 
 // sameWays says that two plans go the same ways, on a vehicle built the same.
 func sameWays(a, b *plan.Plan) bool {
-	ways := slices.EqualFunc(a.Schools, b.Schools, func(x, y plan.SchoolUsed) bool { return x.Key == y.Key && x.Way == y.Way })
+	ways := slices.EqualFunc(a.Schools, b.Schools,
+		func(x, y plan.SchoolUsed) bool { return x.Key == y.Key && x.Way == y.Way })
 	return ways && slices.EqualFunc(a.Builds, b.Builds, func(x, y plan.BuildUsed) bool {
 		return x.Key == y.Key && x.Is == y.Is && x.Known == y.Known
 	})
@@ -66,7 +68,8 @@ func sameWays(a, b *plan.Plan) bool {
 func (s *State) tooLate(now []plan.BuildUsed) error {
 	for _, was := range s.Plan.Builds {
 		same := func(b plan.BuildUsed) bool { return b.Key == was.Key && b.Is == was.Is }
-		if slices.ContainsFunc(now, same) || !slices.ContainsFunc(now, func(b plan.BuildUsed) bool { return b.Key == was.Key }) {
+		if slices.ContainsFunc(now, same) ||
+			!slices.ContainsFunc(now, func(b plan.BuildUsed) bool { return b.Key == was.Key }) {
 			continue
 		}
 		for _, id := range was.Decides {

@@ -60,7 +60,8 @@ func TestChooseAnotherWayOut(t *testing.T) {
 		t.Errorf("a step that frees nothing has ways out: %+v", ways)
 	}
 	b.refused(ChooseRescue{Step: id, Way: "none", Rescues: rescues}, CodeChoice, "no such way")
-	b.refused(ChooseRescue{Step: b.s.Plan.Steps[0].ID, Way: "insert", Rescues: rescues}, CodeChoice, "nothing left to free")
+	b.refused(ChooseRescue{Step: b.s.Plan.Steps[0].ID, Way: "insert", Rescues: rescues}, CodeChoice,
+		"nothing left to free")
 	before := *b.s.Plan.Step(id)
 	b.must(insert)
 	is := *b.s.Plan.Step(id)

@@ -94,7 +94,8 @@ func (s *State) decideRoadTest(m Meta, b RoadTest) (record.Body, error) {
 	case st.Verb != operation.Drive:
 		return nil, refuse(CodeChoice, "step", "That step is no road test.", "Open the road test.")
 	case s.Steps[b.Step].Done:
-		return nil, refuse(CodeOrder, "step", "That drive is on record.", "Take the step back with a reason to drive again.")
+		return nil, refuse(CodeOrder, "step", "That drive is on record.",
+			"Take the step back with a reason to drive again.")
 	case len(b.Felt) > maxFelt:
 		return nil, refuse(CodeLong, "felt", "That is more than one drive.", "Drive the manoeuvres of this job.")
 	}
@@ -112,7 +113,8 @@ func (s *State) decideRoadTest(m Meta, b RoadTest) (record.Body, error) {
 			return nil, refuse(CodeChoice, "felt", "“"+f.Do+"” is answered twice.", "Say one thing of it.")
 		}
 		if was := s.WasWrong(f.Do); was != "" && f.Found == FeltSound && f.Note == "" {
-			return nil, refuse(CodeMissing, "note", "“"+f.Do+"” was not right, “"+was+"”: it is not said what was done about it.",
+			return nil, refuse(CodeMissing, "note",
+				"“"+f.Do+"” was not right, “"+was+"”: it is not said what was done about it.",
 				"Write in a few words what was done since.")
 		}
 		switch {
@@ -140,7 +142,8 @@ func felt(f record.Felt) error {
 	case !slices.Contains([]string{FeltSound, FeltWatch, FeltWrong, FeltLeftOut}, f.Found):
 		return refuse(CodeMissing, "felt", "Nothing is said of “"+f.Do+"”.", "As it should be, watch, or not right.")
 	case f.Found != FeltSound && f.Note == "":
-		return refuse(CodeMissing, "note", "“"+f.Do+"”: it is not said what was felt.", "Write it in a few words, as you would tell it.")
+		return refuse(CodeMissing, "note", "“"+f.Do+"”: it is not said what was felt.",
+			"Write it in a few words, as you would tell it.")
 	}
 	return nil
 }

@@ -389,7 +389,8 @@ func (c *compiler) facts(n *node, s operation.Step) error {
 		}
 		want, there, err := c.want(n.of, w)
 		if err != nil {
-			return badStep(s.ID, "wants", sentence(unit.Capital(err.Error())), "Name a fact of facts.yaml, or a joint of the file.")
+			return badStep(s.ID, "wants", sentence(unit.Capital(err.Error())),
+				"Name a fact of facts.yaml, or a joint of the file.")
 		}
 		if there {
 			n.Wants = append(n.Wants, want)

@@ -145,14 +145,20 @@ func woven() Order {
 					Wants: []operation.Want{raised}, Makes: map[string]string{"vehicle": "on its wheels"}}}},
 			{ID: "cover", Title: "cover", Version: 1, Axle: "any", Fact: "cover", To: "off",
 				Joints: []operation.Joint{bolt("cap")}, Wants: []operation.Want{raised},
-				Open: []operation.Step{{ID: "off", Verb: operation.Remove, Joint: "cap", Title: "cover off, {axle} {side}", Minutes: 1, Makes: map[string]string{"cover": "off"}}},
+				Open: []operation.Step{
+					{ID: "off", Verb: operation.Remove, Joint: "cap", Title: "cover off, {axle} {side}",
+						Minutes: 1, Makes: map[string]string{"cover": "off"}},
+				},
 				Close: []operation.Step{
 					{ID: "on", Verb: operation.Start, Joint: "cap", Title: "cover on", Minutes: 1,
 						Wants: []operation.Want{off("hub", "in", "")}, Makes: map[string]string{"cover": "on"}},
 					{ID: "tight", Verb: operation.Tighten, Joint: "cap", Title: "cover tight", Minutes: 1}}},
 			{ID: "hatch", Title: "the long way to the same", Version: 1, Axle: "any", Fact: "cover", To: "off",
 				Joints: []operation.Joint{bolt("cap"), bolt("hatch")}, Wants: []operation.Want{raised},
-				Open: []operation.Step{{ID: "off", Verb: operation.Remove, Joint: "cap", Title: "hatch off", Minutes: 1, Makes: map[string]string{"cover": "off"}}}},
+				Open: []operation.Step{
+					{ID: "off", Verb: operation.Remove, Joint: "cap", Title: "hatch off", Minutes: 1,
+						Makes: map[string]string{"cover": "off"}},
+				}},
 			{ID: "soak", Title: "soak", Version: 1, Axle: "any", Fact: "penetrant", To: "soaked",
 				Open: []operation.Step{
 					{ID: "brush", Verb: operation.Act, Title: "brush {joints}", Minutes: 1,
@@ -165,8 +171,12 @@ func woven() Order {
 				Close: []operation.Step{{ID: "let-go", Verb: operation.Act, Title: "let go", Minutes: 1,
 					Wants: []operation.Want{off("rotation", "held", "")}, Makes: map[string]string{"rotation": "free"}}}},
 			{ID: "align", Title: "alignment", Version: 1, Axle: "under", Fact: "alignment", To: "as it was",
-				Close: []operation.Step{{ID: "ask", Verb: operation.Act, Title: "{causes}", Minutes: 1, Proves: "alignment", Wants: []operation.Want{off("vehicle", "on its wheels", "")}, Makes: map[string]string{"alignment": "as it was"},
-					Answers: []operation.Answer{{Key: "no"}, {Key: "yes", Opens: "alignment"}}}}},
+				Close: []operation.Step{
+					{ID: "ask", Verb: operation.Act, Title: "{causes}", Minutes: 1, Proves: "alignment",
+						Wants:   []operation.Want{off("vehicle", "on its wheels", "")},
+						Makes:   map[string]string{"alignment": "as it was"},
+						Answers: []operation.Answer{{Key: "no"}, {Key: "yes", Opens: "alignment"}}},
+				}},
 		},
 		Schools: []operation.School{{Key: "taper", Question: "Taper", Default: "press",
 			Ways: []operation.SchoolWay{{Key: "press"}, {Key: "blow"}}}},
@@ -187,9 +197,11 @@ func woven() Order {
 			{ID: "heat", Verb: operation.Act, Title: "heat", Minutes: 1, Needs: []operation.StepID{"free"},
 				When: map[string][]string{"taper": {"blow"}}},
 			{ID: "pin", Verb: operation.Act, Title: "pin", Minutes: 1, When: map[string][]string{"pin": {"yes"}}},
-			{ID: "out", Verb: operation.Remove, Joint: "bolt", Title: "out", Minutes: 1, Needs: []operation.StepID{"heat"}, Makes: map[string]string{"hub": "out"}},
+			{ID: "out", Verb: operation.Remove, Joint: "bolt", Title: "out", Minutes: 1,
+				Needs: []operation.StepID{"heat"}, Makes: map[string]string{"hub": "out"}},
 			{ID: "bench", Verb: operation.Act, Place: "bench", Title: "bench", Minutes: 1, Needs: []operation.StepID{"out"}},
-			{ID: "in", Verb: operation.Start, Joint: "bolt", Title: "in", Minutes: 1, Needs: []operation.StepID{"bench"}, Makes: map[string]string{"hub": "in"}},
+			{ID: "in", Verb: operation.Start, Joint: "bolt", Title: "in", Minutes: 1,
+				Needs: []operation.StepID{"bench"}, Makes: map[string]string{"hub": "in"}},
 			{ID: "tight", Verb: operation.Tighten, Joint: "bolt", Title: "tight", Minutes: 1,
 				Wants: []operation.Want{off("rotation", "held", "it would turn")}},
 		}}
@@ -200,11 +212,17 @@ func woven() Order {
 	return Order{
 		Tasks:     []Task{{"hub", "FL"}},
 		Knowledge: know,
-		Pattern: vehicle.Pattern{ID: "p", Name: "P", Version: 2, Operations: []string{"hub", "arm"}, Spec: map[string]vehicle.Spec{
-			"hub.front.bolt": {Recipe: "60Nm + 1/4 turn", Thread: "M12x1.5", Class: "10.9", Renew: true,
-				Hardware: "bolt M12", Count: 1},
-			"hub.front.cap": {Recipe: "10 Nm", Count: 1},
-		}},
+		Pattern: vehicle.Pattern{
+			ID:         "p",
+			Name:       "P",
+			Version:    2,
+			Operations: []string{"hub", "arm"},
+			Spec: map[string]vehicle.Spec{
+				"hub.front.bolt": {Recipe: "60Nm + 1/4 turn", Thread: "M12x1.5", Class: "10.9", Renew: true,
+					Hardware: "bolt M12", Count: 1},
+				"hub.front.cap": {Recipe: "10 Nm", Count: 1},
+			},
+		},
 	}
 }
 
@@ -228,7 +246,8 @@ func TestCompileFindsItsWays(t *testing.T) {
 	if got := sequence(p); got != want {
 		t.Errorf("\n%s, want\n%s", got, want)
 	}
-	if p.Step("hub.free.FL").Title != "press" || p.Step("soak.brush.FL").Title != "brush bolt" || p.Step("cover.off.FL").Title != "cover off, front left" {
+	if p.Step("hub.free.FL").Title != "press" || p.Step("soak.brush.FL").Title != "brush bolt" ||
+		p.Step("cover.off.FL").Title != "cover off, front left" {
 		t.Error("texts are not filled in")
 	}
 	if s := p.Step("align.ask"); s.Title != "toe: hub off, left" || len(s.Answers) != 1 {
@@ -237,7 +256,8 @@ func TestCompileFindsItsWays(t *testing.T) {
 	if !slices.Contains(p.Warnings, "Hub is done on one side only. Both, always.") {
 		t.Errorf("warnings %v", p.Warnings)
 	}
-	if len(p.Schools) != 1 || p.Schools[0].Way != "press" || len(p.Builds) != 1 || p.Builds[0].Is != "no" || p.Builds[0].Known {
+	if len(p.Schools) != 1 || p.Schools[0].Way != "press" || len(p.Builds) != 1 || p.Builds[0].Is != "no" ||
+		p.Builds[0].Known {
 		t.Errorf("schools %+v builds %+v", p.Schools, p.Builds)
 	}
 	if s := p.Step("lift.up"); s.MovesTo != Raised || s.Position != Ground {
@@ -286,7 +306,9 @@ func TestCompileSeveral(t *testing.T) {
 	if i, k := strings.Index(got, "arm.swap"), strings.Index(got, "cover.on"); i > k {
 		t.Error("the cover is on before the arm is swapped")
 	}
-	if p.Title != "Hub, both sides · Arm, left" || p.Joint("hub.FL.bolt").Title != "bolt FL" || p.Joint("hub.FR.bolt").Tray == p.Joint("hub.FL.bolt").Tray || len(p.Scenes) != 3 {
+	if p.Title != "Hub, both sides · Arm, left" || p.Joint("hub.FL.bolt").Title != "bolt FL" ||
+		p.Joint("hub.FR.bolt").Tray == p.Joint("hub.FL.bolt").Tray ||
+		len(p.Scenes) != 3 {
 		t.Errorf("%s %+v", p.Title, p.Joint("hub.FL.bolt"))
 	}
 	if fmt.Sprint(p.Corners()) != "[FL FR]" || !p.Does("arm") || p.Does("lift") || !p.Builds[0].Known {
@@ -297,7 +319,15 @@ func TestCompileSeveral(t *testing.T) {
 // A shop that always does both sides gets the other one too.
 func TestPairs(t *testing.T) {
 	o := woven()
-	o.Knowledge.Schools = append(o.Knowledge.Schools, operation.School{Key: "pairs", Question: "Pairs", Default: "wear", Ways: []operation.SchoolWay{{Key: "wear"}, {Key: "both"}}})
+	o.Knowledge.Schools = append(
+		o.Knowledge.Schools,
+		operation.School{
+			Key:      "pairs",
+			Question: "Pairs",
+			Default:  "wear",
+			Ways:     []operation.SchoolWay{{Key: "wear"}, {Key: "both"}},
+		},
+	)
 	o.Ways = map[string]string{"pairs": "both"}
 	p, err := Compile(o)
 	if err != nil {
@@ -312,8 +342,11 @@ func TestPairs(t *testing.T) {
 func TestTorqueRange(t *testing.T) {
 	for recipe, aim := range map[string]wrench.School{"10 Nm": "", ">= 10 Nm": "", "9–12 Nm": wrench.Minimum, "10 ± 2 Nm": wrench.Minimum} {
 		o := woven()
-		o.Knowledge.Schools = append(o.Knowledge.Schools, operation.School{Key: "torque-range", Question: "Range", Default: "guard",
-			Ways: []operation.SchoolWay{{Key: "guard"}, {Key: "minimum"}}})
+		o.Knowledge.Schools = append(
+			o.Knowledge.Schools,
+			operation.School{Key: "torque-range", Question: "Range", Default: "guard",
+				Ways: []operation.SchoolWay{{Key: "guard"}, {Key: "minimum"}}},
+		)
 		o.Ways = map[string]string{"torque-range": "minimum"}
 		o.Pattern.Spec["hub.front.cap"] = vehicle.Spec{Recipe: recipe, Count: 1}
 		p, err := Compile(o)
@@ -386,7 +419,8 @@ func TestConflictsAreSaid(t *testing.T) {
 		c.spoil(&o)
 		_, err := Compile(o)
 		f := fault.As(err)
-		if f == nil || f.Remedy == "" || c.code != "" && (f.Code != c.code || c.field != "" && f.Field != c.field) || !strings.Contains(f.Detail, c.says) {
+		if f == nil || f.Remedy == "" || c.code != "" && (f.Code != c.code || c.field != "" && f.Field != c.field) ||
+			!strings.Contains(f.Detail, c.says) {
 			t.Errorf("%s: %+v", name, err)
 		}
 	}

@@ -13,9 +13,13 @@ import (
 // The exact convolution against 200 000 thrown jobs (general practice: Monte Carlo), and
 // by hand where nothing can come between: a normal distribution's 1.645 σ.
 func TestReckonAgainstThrownJobs(t *testing.T) {
-	p := Plan{Steps: []Step{{Step: operation.Step{ID: "a", Verb: operation.Crack, Joint: "j", Minutes: 100}}}, Joints: []Joint{{ID: "j", Joint: operation.Joint{One: "bolt", Seizes: true}}}}
+	p := Plan{
+		Steps:  []Step{{Step: operation.Step{ID: "a", Verb: operation.Crack, Joint: "j", Minutes: 100}}},
+		Joints: []Joint{{ID: "j", Joint: operation.Joint{One: "bolt", Seizes: true}}},
+	}
 	plain := p.Reckon(100, Expect{})
-	if math.Abs(plain.High-(100+1.645*20)) > 0.1 || math.Abs(plain.Low-(100-1.645*20)) > 0.1 || math.Abs(plain.Likely-100) > 0.1 {
+	if math.Abs(plain.High-(100+1.645*20)) > 0.1 || math.Abs(plain.Low-(100-1.645*20)) > 0.1 ||
+		math.Abs(plain.Likely-100) > 0.1 {
 		t.Errorf("%+v", plain)
 	}
 	e := Expect{SeizedOdds: 0.3, SeizedMin: 35, Late: []Widening{{"part late", 0.1, 50}}}
@@ -58,11 +62,20 @@ func TestStages(t *testing.T) {
 	again := step(operation.Tighten, "wheel", Ground)
 	again.AfterDrive = true
 	p := Plan{
-		Joints: []Joint{{ID: "wheel", Joint: operation.Joint{System: "wheel"}}, {ID: "bolt", Joint: operation.Joint{System: "hub"}}},
+		Joints: []Joint{
+			{ID: "wheel", Joint: operation.Joint{System: "wheel"}},
+			{ID: "bolt", Joint: operation.Joint{System: "hub"}},
+		},
 		Steps: []Step{
-			step(operation.Crack, "wheel", Ground), up, step(operation.Remove, "wheel", Raised), step(operation.Crack, "bolt", Raised),
-			step(operation.Remove, "bolt", Raised), step(operation.Crack, "bolt", Raised), step(operation.Compare, "", ""), step(operation.Start, "bolt", Raised),
-			step(operation.Tighten, "bolt", Raised), step(operation.Start, "wheel", Raised), down, step(operation.Drive, "", Ground), again,
+			step(operation.Crack, "wheel",
+				Ground), up, step(operation.Remove, "wheel", Raised), step(operation.Crack, "bolt", Raised),
+			step(
+				operation.Remove,
+				"bolt",
+				Raised,
+			), step(operation.Crack, "bolt", Raised), step(operation.Compare, "", ""), step(operation.Start, "bolt", Raised),
+			step(operation.Tighten, "bolt",
+				Raised), step(operation.Start, "wheel", Raised), down, step(operation.Drive, "", Ground), again,
 		},
 	}
 	var names []string
@@ -74,7 +87,8 @@ func TestStages(t *testing.T) {
 		at = s.To
 		names = append(names, s.Name)
 	}
-	if got := strings.Join(names, ", "); got != "open up, free, out, compare, fit, tighten, close, drive, again" || at != len(p.Steps) {
+	if got := strings.Join(names, ", "); got != "open up, free, out, compare, fit, tighten, close, drive, again" ||
+		at != len(p.Steps) {
 		t.Errorf("%s to %d", got, at)
 	}
 }

@@ -111,7 +111,8 @@ func (c *compiler) dress(s *Step) {
 	}
 	for _, t := range []*string{&s.Title, &s.How, &s.Because, &s.Caution, &s.Place} {
 		if strings.Contains(*t, "{") {
-			r := strings.NewReplacer("{tray}", "tray "+tray, "{one}", one, "{One}", unit.Capital(one), "{joints}", c.soaking(f.corner), "{causes}", c.causes())
+			r := strings.NewReplacer("{tray}", "tray "+tray, "{one}", one, "{One}", unit.Capital(one),
+				"{joints}", c.soaking(f.corner), "{causes}", c.causes())
 			*t = c.side(r.Replace(*t), f.corner)
 		}
 	}

@@ -61,7 +61,8 @@ func (c *compiler) tooLate(before []int, n *node) error {
 	}
 	for _, i := range before {
 		if o := &c.nodes[i]; !o.done && !slices.Contains(c.Begun, o.ID) {
-			return fault.New("too_late", "built", fmt.Sprintf("“%s” comes before “%s”, which is done or begun.", o.Title, n.Title),
+			return fault.New("too_late", "built",
+				fmt.Sprintf("“%s” comes before “%s”, which is done or begun.", o.Title, n.Title),
 				"It is too late to work it so.")
 		}
 	}
@@ -193,7 +194,8 @@ const everything = "*"
 func (c *compiler) obey(law fact.Law) {
 	for i := range c.nodes {
 		n := &c.nodes[i]
-		if n.done || !slices.ContainsFunc(n.Makes, func(m fact.Make) bool { return m.Fact == law.On && law.Values.Has(m.Value) }) {
+		if n.done ||
+			!slices.ContainsFunc(n.Makes, func(m fact.Make) bool { return m.Fact == law.On && law.Values.Has(m.Value) }) {
 			continue
 		}
 		for _, w := range law.Must {
@@ -243,7 +245,8 @@ func (p *Plan) Tell(b *fact.Breach) error {
 	if b.Says != "" {
 		says = ": " + b.Says
 	}
-	return fault.New("order", "step", fmt.Sprintf("“%s” wants %s %s%s. By then it is %s.", title, what, b.Wants, says, b.Is),
+	return fault.New("order", "step",
+		fmt.Sprintf("“%s” wants %s %s%s. By then it is %s.", title, what, b.Wants, says, b.Is),
 		"Bring that about first.")
 }
 

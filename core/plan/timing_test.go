@@ -87,9 +87,11 @@ func TestPlanInOrder(t *testing.T) {
 		t.Errorf("one technician %.1f min (least %.1f), two %.1f", one.Makespan, one.Bound, two.Makespan)
 	}
 	if byOne.ToolChanges < one.ToolChanges+5 || byOne.Walks >= one.Walks {
-		t.Errorf("together %d tool changes and %d walks, one by one %d and %d", one.ToolChanges, one.Walks, byOne.ToolChanges, byOne.Walks)
+		t.Errorf("together %d tool changes and %d walks, one by one %d and %d", one.ToolChanges, one.Walks,
+			byOne.ToolChanges, byOne.Walks)
 	}
-	t.Logf("together %.0f min, %d tool changes; one by one %.0f min, %d; two technicians %.0f min", one.Makespan, one.ToolChanges, byOne.Makespan, byOne.ToolChanges, two.Makespan)
+	t.Logf("together %.0f min, %d tool changes; one by one %.0f min, %d; two technicians %.0f min",
+		one.Makespan, one.ToolChanges, byOne.Makespan, byOne.ToolChanges, two.Makespan)
 }
 
 // A step is moved by hand where the rules allow it, and else the rule is named.
@@ -163,7 +165,9 @@ func TestLearn(t *testing.T) {
 		{[]float64{20, 20, 20, 20, 20, 20, 20, 20, 20, 20, 20, 480}, 17.5, 17.5, 17.5, 12, 0.01}, // the median does not see it
 	} {
 		got := plan.Learn(10, c.seen)
-		if math.Abs(got.Minutes-c.min) > c.tolerance || math.Abs(got.Low-c.low) > c.tolerance || math.Abs(got.High-c.high) > c.tolerance || got.Jobs != c.jobs {
+		if math.Abs(got.Minutes-c.min) > c.tolerance || math.Abs(got.Low-c.low) > c.tolerance ||
+			math.Abs(got.High-c.high) > c.tolerance ||
+			got.Jobs != c.jobs {
 			t.Errorf("%v: %+v", c.seen, got)
 		}
 	}
@@ -198,7 +202,8 @@ func ExamplePlan_Clock() {
 		return
 	}
 	sol, _ := made.Clock(lib.Costs())
-	fmt.Printf("%s: %d steps, raised once: %v, above the least: %v\n", made.Title, len(made.Steps), made.Raises() == 1, sol.Makespan >= sol.Bound)
+	fmt.Printf("%s: %d steps, raised once: %v, above the least: %v\n", made.Title, len(made.Steps),
+		made.Raises() == 1, sol.Makespan >= sol.Bound)
 	// Output: Gearbox crossmember and mount: 31 steps, raised once: true, above the least: true
 }
 

@@ -92,7 +92,8 @@ func (c *compiler) serve(i int) error {
 				}
 			}
 			for _, n := range c.went[going] {
-				if slices.ContainsFunc(c.nodes[n].Makes, func(m fact.Make) bool { return m.Fact == w.Fact && w.Values.Has(m.Value) }) {
+				if slices.ContainsFunc(c.nodes[n].Makes,
+					func(m fact.Make) bool { return m.Fact == w.Fact && w.Values.Has(m.Value) }) {
 					c.nodes[i].own[k] = n + 1
 				}
 			}
@@ -136,7 +137,8 @@ func (c *compiler) isOpened(w fact.Want) bool {
 }
 
 func (c *compiler) isMade(w fact.Want) bool {
-	return slices.ContainsFunc(w.Values, func(v fact.Value) bool { return len(c.made[fact.Make{Fact: w.Fact, Value: v}]) > 0 })
+	return slices.ContainsFunc(w.Values,
+		func(v fact.Value) bool { return len(c.made[fact.Make{Fact: w.Fact, Value: v}]) > 0 })
 }
 
 // wayTo is the way to a want by how the vehicle is built and the school: one made for
@@ -233,7 +235,8 @@ func (c *compiler) restore() error {
 			return w.Fact == f.Subject && len(w.Open) == 0 && c.when(w.When, "")
 		})
 		if k < 0 {
-			return fault.New("not_closed", "makes", fmt.Sprintf("%s is left away from its rest, and no way brings it back.", f),
+			return fault.New("not_closed", "makes",
+				fmt.Sprintf("%s is left away from its rest, and no way brings it back.", f),
 				"Add the step that does, or a way that only closes.")
 		}
 		by := &file{corner: vehicle.Corner(f.Place)}
@@ -329,7 +332,8 @@ func (c *compiler) tighten() error {
 		for _, w := range n.loose {
 			want, there, err := c.want(n.of, w)
 			if err != nil {
-				return badStep(n.ID, "wants", sentence(unit.Capital(err.Error())), "Name a fact of facts.yaml, or a joint of the file.")
+				return badStep(n.ID, "wants", sentence(unit.Capital(err.Error())),
+					"Name a fact of facts.yaml, or a joint of the file.")
 			}
 			if there && (!w.Soft || c.isMade(want)) {
 				n.Wants = append(n.Wants, want)

@@ -96,7 +96,8 @@ func (r *Run) broken(s *plan.Step, x *Seized, at float64) {
 	j := r.Plan.Joint(x.Joint)
 	r.miss(r.happens(Sheared), j.One+" "+x.Letter+", "+j.Title)
 	r.Minutes += drilled
-	r.Said = fmt.Sprintf("It sheared at %s. Drilled out, the thread cleaned: %d minutes.", unit.Torque(at).Both(), drilled)
+	r.Said = fmt.Sprintf("It sheared at %s. Drilled out, the thread cleaned: %d minutes.",
+		unit.Torque(at).Both(), drilled)
 	r.off(s, x)
 }
 
@@ -121,8 +122,10 @@ func (r *Run) Ladder(s *plan.Step) (release.Ladder, error) {
 		return release.Ladder{}, refuse("step", "Nothing sits fast here.", "Go on.")
 	}
 	j := r.Plan.Joint(s.Joint)
-	near, keep := r.know.Release.UsualAt(x.Kind, release.Met{Of: release.OfFastener, Treatment: string(j.Treatment), Drive: j.Spec.Drive, System: j.System})
-	return r.know.Release.Climb(release.Case{Kind: x.Kind, Near: near, Keep: keep, Tried: r.tried[At(x.Joint, x.Letter)]})
+	near, keep := r.know.Release.UsualAt(x.Kind,
+		release.Met{Of: release.OfFastener, Treatment: string(j.Treatment), Drive: j.Spec.Drive, System: j.System})
+	return r.know.Release.Climb(
+		release.Case{Kind: x.Kind, Near: near, Keep: keep, Tried: r.tried[At(x.Joint, x.Letter)]})
 }
 
 func (r *Run) free(s *plan.Step, rung string) error {

@@ -137,7 +137,12 @@ func (x *Exercise) Truth(seed uint64) Truth {
 	for _, all := range []bool{false, true} {
 		rng := rand.New(rand.NewPCG(seed, 0x70726163))
 		here := func(chance float64) bool { return rng.Float64() < chance || all }
-		t := Truth{Wrong: map[string]bool{}, Fast: map[string]Seized{}, Shown: map[string]string{}, Plays: map[string]string{}}
+		t := Truth{
+			Wrong: map[string]bool{},
+			Fast:  map[string]Seized{},
+			Shown: map[string]string{},
+			Plays: map[string]string{},
+		}
 		for _, b := range x.Boxes {
 			if here(b.Chance) {
 				t.Wrong[b.Part] = true

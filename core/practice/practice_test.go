@@ -299,7 +299,8 @@ func TestReplay(t *testing.T) {
 		careful(t, r, r.Next())
 	}
 	again := practice.Replay(r.Exercise, r.Plan, l.PracticeRules(), 7, r.Acts)
-	if again.Minutes != r.Minutes || again.Said != r.Said || len(again.Misses) != len(r.Misses) || again.Next().ID != r.Next().ID {
+	if again.Minutes != r.Minutes || again.Said != r.Said || len(again.Misses) != len(r.Misses) ||
+		again.Next().ID != r.Next().ID {
 		t.Errorf("%v %q, again %v %q", r.Minutes, r.Said, again.Minutes, again.Said)
 	}
 	other := begin(t, l, "wheel", 1)

@@ -410,7 +410,8 @@ func (r *Run) beside(b *Box) string {
 	}
 	var out []string
 	for _, d := range res.Differences {
-		out = append(out, fmt.Sprintf("%s: old %s, new %s. %s", d.Field, unit.Number(d.Old, 2), unit.Number(d.New, 2), d.Effect))
+		out = append(out,
+			fmt.Sprintf("%s: old %s, new %s. %s", d.Field, unit.Number(d.Old, 2), unit.Number(d.New, 2), d.Effect))
 	}
 	return strings.Join(out, " ")
 }

@@ -172,7 +172,16 @@ func TestZero(t *testing.T) {
 
 // The angle that rolls over, begins anew or is wound up is the fastener's own again.
 func TestUnrollAndWindUp(t *testing.T) {
-	s := []Sample{{0, 350, 0}, {0.01, 358, 0}, {0.02, 4, 0}, {0.03, 12, 0}, {0.04, 3, 0}, {0.05, 355, 0}, {0.06, 100, 0}, {0.07, 104, 0}}
+	s := []Sample{
+		{0, 350, 0},
+		{0.01, 358, 0},
+		{0.02, 4, 0},
+		{0.03, 12, 0},
+		{0.04, 3, 0},
+		{0.05, 355, 0},
+		{0.06, 100, 0},
+		{0.07, 104, 0},
+	}
 	want := []float64{350, 358, 364, 372, 363, 355, 355, 359}
 	// 355 to 100 is 255 back in one reading: no hand turns so, the count began anew.
 	for i, x := range unroll(s) {
@@ -183,7 +192,9 @@ func TestUnrollAndWindUp(t *testing.T) {
 	tr := newTrack(wound, Expect{})
 	about(t, "flex by the release", tr.flex, 0.05, 0.004)
 	about(t, "flex that is known", newTrack(wound, Expect{FlexDegPerNm: 0.02}).flex, 0.02, 1e-12)
-	head := newTrack(draw(resting, runDown, act{230, 60, 0.8}, act{230, 60, 0.1}, act{230, 0, 0.3}, act{230, 0, 0.3}), Expect{})
+	head := newTrack(
+		draw(resting, runDown, act{230, 60, 0.8}, act{230, 60, 0.1}, act{230, 0, 0.3}, act{230, 0, 0.3}),
+		Expect{})
 	about(t, "no flex", head.flex, 0, 1e-12)
 	left := newTrack(bent(wound, func(s Sample) Sample { return Sample{s.T, -s.Angle, -s.Torque} }), Expect{Left: true})
 	about(t, "a left-hand thread", left.peak, 60, 0.2)
@@ -206,7 +217,8 @@ func TestScatter(t *testing.T) {
 // A ratchet swings back without a load and takes up where the fastener was; a fastener
 // under a load off comes back.
 func TestMotion(t *testing.T) {
-	swing := draw(resting, runDown, act{215, 30, 0.5}, act{215, 0, 0.2}, act{175, 0, 0.3}, act{175, 0, 0.1}, act{176, 30, 0.3}, act{191, 60, 0.6}, act{191, 60, 0.1}, act{191, 0, 0.2}, act{191, 0, 0.3})
+	swing := draw(resting, runDown, act{215, 30, 0.5}, act{215, 0, 0.2}, act{175, 0, 0.3}, act{175, 0, 0.1},
+		act{176, 30, 0.3}, act{191, 60, 0.6}, act{191, 60, 0.1}, act{191, 0, 0.2}, act{191, 0, 0.3})
 	m := newTrack(swing, Expect{}).move(60)
 	if len(m.strokes) != 2 || len(m.backs) != 0 {
 		t.Fatalf("%d strokes, %d back", len(m.strokes), len(m.backs))
@@ -217,13 +229,15 @@ func TestMotion(t *testing.T) {
 	about(t, "its peak", m.strokes[1].peak, 60, 0.2)
 	about(t, "the tool behind it", m.lastOff, 0, 1)
 
-	off := draw(resting, runDown, act{230, 60, 0.8}, act{230, 0, 0.2}, act{230, 0, 0.2}, act{229.5, -40, 0.2}, act{200, -20, 0.5}, act{200, 0, 0.1}, act{150, 0, 0.4}, act{150, 0, 0.2})
+	off := draw(resting, runDown, act{230, 60, 0.8}, act{230, 0, 0.2}, act{230, 0, 0.2}, act{229.5, -40, 0.2},
+		act{200, -20, 0.5}, act{200, 0, 0.1}, act{150, 0, 0.4}, act{150, 0, 0.2})
 	m = newTrack(off, Expect{}).move(60)
 	if len(m.backs) != 1 || m.backs[0].before != 1 {
 		t.Fatalf("%+v", m.backs)
 	}
 	about(t, "turned back", m.backs[0].deg, 80, 2)
-	nudge := draw(resting, runDown, act{230, 60, 0.8}, act{230, 0, 0.2}, act{230, 0, 0.2}, act{229, -20, 0.2}, act{229, 0, 0.2}, act{229, 0, 0.3})
+	nudge := draw(resting, runDown, act{230, 60, 0.8}, act{230, 0, 0.2}, act{230, 0, 0.2}, act{229, -20, 0.2},
+		act{229, 0, 0.2}, act{229, 0, 0.3})
 	if m = newTrack(nudge, Expect{}).move(60); len(m.backs) != 0 {
 		t.Errorf("a nudge is a turn back: %+v", m.backs)
 	}

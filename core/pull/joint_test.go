@@ -85,7 +85,8 @@ func TestAgainstTheJoint(t *testing.T) {
 		}
 		kept := c.want == Good || c.want == UnlikeSiblings // told, and kept
 		if res.Signature != c.want || kept != (res.Verdict == Keep) {
-			t.Errorf("%s: %s, %s, want %s: slope %.2f turn %.1f %+v", c.name, res.Signature, res.Verdict, c.want, res.SlopeNmD, res.TurnDeg, res.Reasons)
+			t.Errorf("%s: %s, %s, want %s: slope %.2f turn %.1f %+v", c.name, res.Signature, res.Verdict,
+				c.want, res.SlopeNmD, res.TurnDeg, res.Reasons)
 		}
 	}
 }

@@ -521,7 +521,8 @@ func windows(v *view) []finding {
 			}
 			say(sig, "Stage %d was not done.", i+1)
 		case "short":
-			say(AngleShort, "Stage %d turned %s°, the window begins at %s°. %s° are left to turn from here; do not begin anew.",
+			say(AngleShort,
+				"Stage %d turned %s°, the window begins at %s°. %s° are left to turn from here; do not begin anew.",
 				i+1, unit.Number(r.AngleDeg, 1), unit.Number(lo, 1), unit.Number(round(v.read.owed), 0))
 		case "long":
 			say(AngleLong, "Stage %d turned %s°, the window ends at %s°. The bolt is spent: renew it.", i+1,

@@ -214,7 +214,9 @@ func Judge(stages []recipe.Stage, trace []Sample, ex Expect) (Result, error) {
 	}
 	found := v.find()
 	if len(found) == 0 {
-		found = []finding{{Good, "Every stage is inside its window and the flank is straight.", v.start, len(v.p) - 1, 0.97}}
+		found = []finding{
+			{Good, "Every stage is inside its window and the flank is straight.", v.start, len(v.p) - 1, 0.97},
+		}
 	}
 	sort.SliceStable(found, func(i, j int) bool { return rank[found[i].sig] < rank[found[j].sig] })
 	r.Signature = found[0].sig
@@ -268,7 +270,22 @@ func (v *view) unzeroed() Reason {
 	}
 }
 
-var order = []Signature{CrossThreaded, Stripped, Yielded, Bottomed, StickSlip, TurnedBack, NoMovement, Low, High, AngleShort, AngleLong, Soft, UnlikeSiblings, Good}
+var order = []Signature{
+	CrossThreaded,
+	Stripped,
+	Yielded,
+	Bottomed,
+	StickSlip,
+	TurnedBack,
+	NoMovement,
+	Low,
+	High,
+	AngleShort,
+	AngleLong,
+	Soft,
+	UnlikeSiblings,
+	Good,
+}
 
 var rank = func() map[Signature]int {
 	m := map[Signature]int{}

@@ -32,7 +32,8 @@ func draw(acts ...act) []Sample {
 		from := out[len(out)-1]
 		for i := 1.0; i <= 200*a.seconds; i++ {
 			u := i / (200 * a.seconds)
-			out = append(out, Sample{from.T + u*a.seconds, from.Angle + u*(a.angle-from.Angle), from.Torque + u*(a.torque-from.Torque)})
+			out = append(out,
+				Sample{from.T + u*a.seconds, from.Angle + u*(a.angle-from.Angle), from.Torque + u*(a.torque-from.Torque)})
 		}
 	}
 	return out

@@ -263,7 +263,14 @@ func (m *motion) furthest(from, to int) stop {
 // torqueEnd finds where a torque stage ended. The last stage of a group ends at the
 // highest load. One with more behind it ends at a stop inside its window; else where
 // the torque passed its figure on the way; else at the highest stop below.
-func (m *motion) torqueEnd(stages []recipe.Stage, rest []int, s recipe.Stage, stops []stop, from, to int, ex Expect) stop {
+func (m *motion) torqueEnd(
+	stages []recipe.Stage,
+	rest []int,
+	s recipe.Stage,
+	stops []stop,
+	from, to int,
+	ex Expect,
+) stop {
 	low, high := window(s, ex)
 	var after []stop
 	for _, x := range stops {
@@ -348,7 +355,13 @@ const angleTolerance = 5
 
 // angles reads the angle stages that follow one another. Made in one stroke they are
 // judged by their sum.
-func (m *motion) angles(stages []recipe.Stage, ids []int, res []StageResult, began float64, from, to int) (owed float64) {
+func (m *motion) angles(
+	stages []recipe.Stage,
+	ids []int,
+	res []StageResult,
+	began float64,
+	from, to int,
+) (owed float64) {
 	end := m.furthest(from, to)
 	turned := end.deg - began
 	asked, low, high := 0.0, 0.0, 0.0

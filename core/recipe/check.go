@@ -81,7 +81,11 @@ func Reckon(r Recipe, f Fastener) (Load, error) {
 			v, _ := f.Thread.AfterAngle(f.Class, m, start, l.AngleDeg, stiff)
 			return v
 		}
-		l.AfterAngle = thread.Band{Low: on(mu.High, l.Preload.Low, k.Low), Mid: on(mu.Mid, l.Preload.Mid, k.Mid), High: on(mu.Low, l.Preload.High, k.High)}
+		l.AfterAngle = thread.Band{
+			Low:  on(mu.High, l.Preload.Low, k.Low),
+			Mid:  on(mu.Mid, l.Preload.Mid, k.Mid),
+			High: on(mu.Low, l.Preload.High, k.High),
+		}
 		l.AfterAngleYieldShare = scale(l.AfterAngle, f.Thread.YieldShare(f.Class, 1))
 	}
 	return l, nil
@@ -121,11 +125,23 @@ func Check(r Recipe, f Fastener) ([]Warning, error) {
 				l.Torque.Both(), bolt, unit.Torque(math.Round(twist)).Both(), guess, about)})
 	case share > highest:
 		out = append(out, Warning{WouldYield,
-			fmt.Sprintf("%s uses %.0f %% of the yield strength of %s, tension and twist together, and %.0f %% where it rubs least. About %s makes sense.",
-				l.Torque.Both(), 100*share, bolt, 100*l.Utilisation.High, about)})
+			fmt.Sprintf(
+				"%s uses %.0f %% of the yield strength of %s, tension and twist together, and %.0f %% where it rubs least. About %s makes sense.",
+				l.Torque.Both(),
+				100*share,
+				bolt,
+				100*l.Utilisation.High,
+				about,
+			)})
 	case share < floor:
-		out = append(out, Warning{TooLow, fmt.Sprintf("%s uses only %.0f %% of the yield strength of %s. A clamped joint usually has about %s.",
-			l.Torque.Both(), 100*share, bolt, about)})
+		out = append(
+			out,
+			Warning{
+				TooLow,
+				fmt.Sprintf("%s uses only %.0f %% of the yield strength of %s. A clamped joint usually has about %s.",
+					l.Torque.Both(), 100*share, bolt, about),
+			},
+		)
 	}
 	if w, ok := lubricated(f, l); ok {
 		out = append(out, w)
@@ -160,7 +176,8 @@ func slips(r Recipe, f Fastener, l Load) []Warning {
 		for text, torque := range readings {
 			share := l.Utilisation.Mid * float64(torque/l.Torque)
 			// The smaller the leap from what stands written, the likelier the slip.
-			if leap := math.Abs(math.Log(float64(torque / l.Torque))); share >= likelyFrom && share <= likelyTo && leap < found {
+			if leap := math.Abs(math.Log(float64(torque / l.Torque))); share >= likelyFrom && share <= likelyTo &&
+				leap < found {
 				best, found = text, leap
 			}
 		}
@@ -196,6 +213,15 @@ func lubricated(f Fastener, l Load) (Warning, bool) {
 		return Warning{}, false
 	}
 	same := unit.Torque(l.Torque.Nm() / ratio)
-	return Warning{Lubricated, fmt.Sprintf("With %s the same torque stretches the bolt about %.0f %% more: %.1f kN instead of %.1f kN. Unless the figure was written for it, %s clamps alike.",
-		f.Treatment, 100*(ratio-1), l.Preload.Mid/1000, l.Preload.Mid/ratio/1000, same.Both())}, true
+	return Warning{
+		Lubricated,
+		fmt.Sprintf(
+			"With %s the same torque stretches the bolt about %.0f %% more: %.1f kN instead of %.1f kN. Unless the figure was written for it, %s clamps alike.",
+			f.Treatment,
+			100*(ratio-1),
+			l.Preload.Mid/1000,
+			l.Preload.Mid/ratio/1000,
+			same.Both(),
+		),
+	}, true
 }

@@ -62,8 +62,8 @@ func (p *parser) measured(start int) error {
 func (p *parser) drag() bool {
 	mark := p.pos
 	if p.sign("+") || p.phrase("plus", "above", "over", "on top of") {
-		if p.phrase("the prevailing torque", "prevailing torque", "the drag torque", "drag torque", "the running torque", "running torque",
-			"the measured drag", "measured drag", "the drag", "drag") {
+		if p.phrase("the prevailing torque", "prevailing torque", "the drag torque", "drag torque",
+			"the running torque", "running torque", "the measured drag", "measured drag", "the drag", "drag") {
 			return true
 		}
 	}
@@ -379,7 +379,9 @@ func (p *parser) ceiling() bool {
 	mark := p.pos
 	p.sign(",", ";")
 	p.phrase("and", "but")
-	if p.sign("<=", "≤") || p.phrase("no more than", "not more than", "do not exceed", "not to exceed", "not exceeding", "at most", "maximum of", "maximum", "max", "up to") {
+	if p.sign("<=", "≤") ||
+		p.phrase("no more than", "not more than", "do not exceed", "not to exceed", "not exceeding", "at most",
+			"maximum of", "maximum", "max", "up to") {
 		p.sign(".", ":")
 		return true
 	}

@@ -61,8 +61,12 @@ func (p *parser) joined() []string {
 
 // fromLoose refuses a turn that starts from a fastener that is loose.
 func (p *parser) fromLoose(start int, what string) error {
-	f := p.fault(start, "two_readings", "After a full back-off there is nothing to turn from: "+what+" from where it is snug, or a torque is missing between.",
-		"Write the torque before it, or snug.")
+	f := p.fault(
+		start,
+		"two_readings",
+		"After a full back-off there is nothing to turn from: "+what+" from where it is snug, or a torque is missing between.",
+		"Write the torque before it, or snug.",
+	)
 	before := strings.TrimRight(string(p.src[:start]), " ,;+")
 	rest := strings.TrimLeft(string(p.src[start:]), " ,;")
 	f.Readings = []string{before + "; snug; " + rest}
@@ -87,8 +91,13 @@ func (p *parser) torn(col int, v float64, bare bool, u spelled, has, bareDegrees
 	case has && bare && !u.angle && p.over[0] > 0:
 		over, under := plain(p.over[0]), plain(p.over[1])
 		name := u.name
-		f := p.fault(col, "two_readings", fmt.Sprintf("“%s/%s” reads as a range, as one figure after another, or as a fraction: %s %s.", over, under, plain(round9(v)), name),
-			"Write the one that is meant: "+over+"–"+under+" "+name+", or the stages one by one.")
+		f := p.fault(
+			col,
+			"two_readings",
+			fmt.Sprintf("“%s/%s” reads as a range, as one figure after another, or as a fraction: %s %s.", over,
+				under, plain(round9(v)), name),
+			"Write the one that is meant: "+over+"–"+under+" "+name+", or the stages one by one.",
+		)
 		lower := math.Min(p.over[0], p.over[1])
 		upper := math.Max(p.over[0], p.over[1])
 		f.Readings = []string{
@@ -109,7 +118,9 @@ func (p *parser) torn(col int, v float64, bare bool, u spelled, has, bareDegrees
 		f.Readings = append(f.Readings, p.with(col, end, plain(round9(v*u.degrees))+"°"))
 		return f
 	case !has && bareDegrees && p.pointAhead():
-		f := p.fault(col, "two_readings", "A point or comma behind "+plain(v)+" may belong to the figure or part two stages.", "Write ° after each angle.")
+		f := p.fault(col, "two_readings",
+			"A point or comma behind "+plain(v)+" may belong to the figure or part two stages.",
+			"Write ° after each angle.")
 		f.Readings = []string{p.with(end, end, "°")}
 		return f
 	case has || !bareDegrees || (!bare && v >= leastBare):
@@ -143,7 +154,8 @@ func (p *parser) pointAhead() bool {
 // dashed refuses “60 Nm – 90”: a range, or an angle behind a dash.
 func (p *parser) dashed(col, end int, from, to float64, u spelled) error {
 	f := p.fault(col, "two_readings", fmt.Sprintf("“%s” reads as the range %s–%s %s, or as %s %s and then %s°.",
-		strings.TrimSpace(string(p.src[col:end])), plain(from), plain(to), u.name, plain(from), u.name, plain(to)), "Write the one that is meant.")
+		strings.TrimSpace(string(p.src[col:end])), plain(from), plain(to), u.name, plain(from), u.name,
+		plain(to)), "Write the one that is meant.")
 	for p.sign("°") {
 	}
 	if to > from {

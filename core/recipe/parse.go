@@ -251,8 +251,20 @@ var rising = []multiple{
 }
 
 var rounds = []multiple{
-	{2, []string{"×2", "× 2", "x2", "x 2", "*2", "twice", "two times", "2 times", "in two rounds", "in 2 rounds", "two rounds", "2 rounds"}},
-	{3, []string{"×3", "× 3", "x3", "x 3", "*3", "three times", "3 times", "in three rounds", "in 3 rounds", "three rounds", "3 rounds"}},
+	{
+		2,
+		[]string{
+			"×2", "× 2", "x2", "x 2", "*2", "twice", "two times", "2 times", "in two rounds",
+			"in 2 rounds", "two rounds", "2 rounds",
+		},
+	},
+	{
+		3,
+		[]string{
+			"×3", "× 3", "x3", "x 3", "*3", "three times", "3 times", "in three rounds", "in 3 rounds",
+			"three rounds", "3 rounds",
+		},
+	},
 }
 
 // repeat reads what multiplies a stage: rounds at one figure, or rising stages.

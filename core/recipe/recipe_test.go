@@ -89,7 +89,8 @@ func TestFaultsSayWhereAndWhat(t *testing.T) {
 			continue
 		}
 		if f.Code != c.code || (c.column > 0 && f.Column != c.column) || !strings.Contains(f.Error(), c.says) {
-			t.Errorf("Parse(%q): %s at column %d: %v; want %s at %d saying %q", c.in, f.Code, f.Column, f, c.code, c.column, c.says)
+			t.Errorf("Parse(%q): %s at column %d: %v; want %s at %d saying %q", c.in, f.Code, f.Column, f,
+				c.code, c.column, c.says)
 		}
 	}
 }
@@ -184,7 +185,8 @@ func TestCheck(t *testing.T) {
 			codes, text = append(codes, w.Code), text+w.Message+" "
 		}
 		if fmt.Sprint(codes) != fmt.Sprint(c.want) || !strings.Contains(text, c.says) {
-			t.Errorf("%s on %s %s %s: %v %s; want %v saying %q", c.recipe, c.thread, c.class, c.treatment, codes, text, c.want, c.says)
+			t.Errorf("%s on %s %s %s: %v %s; want %v saying %q", c.recipe, c.thread, c.class, c.treatment,
+				codes, text, c.want, c.says)
 		}
 	}
 }

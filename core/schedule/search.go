@@ -37,7 +37,8 @@ func (s *solver) beam(root *state, wide int) *state {
 			}
 			if len(all) > children {
 				slices.SortFunc(all, func(a, b child) int {
-					return cmp.Or(cmp.Compare(a.spent, b.spent), cmp.Compare(a.start, b.start), cmp.Compare(s.tail[b.i], s.tail[a.i]), a.i-b.i)
+					return cmp.Or(cmp.Compare(a.spent, b.spent), cmp.Compare(a.start, b.start),
+						cmp.Compare(s.tail[b.i], s.tail[a.i]), a.i-b.i)
 				})
 				all = all[:children]
 			}

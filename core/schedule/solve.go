@@ -99,7 +99,8 @@ func newSolver(p Problem) (*solver, error) {
 	p.Technicians, p.Sides = cmp.Or(p.Technicians, 1), cmp.Or(p.Sides, Together)
 	switch {
 	case n == 0 || n > MaxSteps:
-		return nil, fault.New("out_of_range", "steps", fmt.Sprintf("%d steps are no plan.", n), fmt.Sprintf("Send 1 to %d.", MaxSteps))
+		return nil, fault.New("out_of_range", "steps", fmt.Sprintf("%d steps are no plan.", n),
+			fmt.Sprintf("Send 1 to %d.", MaxSteps))
 	case p.Technicians < 1 || p.Technicians > 2:
 		return nil, fault.New("out_of_range", "technicians", "One or two technicians work on a vehicle.", "Send 1 or 2.")
 	case p.Sides != Together && p.Sides != OneByOne:
@@ -110,11 +111,20 @@ func newSolver(p Problem) (*solver, error) {
 			return nil, fault.New("out_of_range", field, "No change takes that long.", "Give minutes, 0 to 240.")
 		}
 	}
-	s := &solver{Problem: p, needs: make([][]int, n), after: make([][]int, n), tool: make([]int, n), side: make([]int, n), at: make([]int, n), uses: make([][]int, n)}
+	s := &solver{
+		Problem: p,
+		needs:   make([][]int, n),
+		after:   make([][]int, n),
+		tool:    make([]int, n),
+		side:    make([]int, n),
+		at:      make([]int, n),
+		uses:    make([][]int, n),
+	}
 	index := map[string]int{}
 	for i, x := range p.Steps {
 		if _, twice := index[x.ID]; twice || x.ID == "" {
-			return nil, fault.New("bad_step", "steps", "Two steps are named “"+x.ID+"”, or one has no name.", "Give each its own id.")
+			return nil, fault.New("bad_step", "steps", "Two steps are named “"+x.ID+"”, or one has no name.",
+				"Give each its own id.")
 		}
 		if !(x.Minutes >= 0 && x.Minutes <= 1e5) {
 			return nil, fault.New("out_of_range", "steps", "Step “"+x.ID+"” has no such time.", "Give minutes from zero up.")
@@ -146,7 +156,8 @@ func newSolver(p Problem) (*solver, error) {
 		for _, need := range x.Needs {
 			j, ok := index[need]
 			if !ok {
-				return nil, fault.New("bad_step", "steps", "Step “"+x.ID+"” needs “"+need+"”, which is no step.", "Name one of the steps.")
+				return nil, fault.New("bad_step", "steps",
+					"Step “"+x.ID+"” needs “"+need+"”, which is no step.", "Name one of the steps.")
 			}
 			s.link(j, i)
 		}
@@ -192,7 +203,9 @@ func (s *solver) close() error {
 	}
 	for i := range n {
 		if !visit(i) {
-			return fault.New("bad_step", "steps", "These steps wait for one another in a ring: "+strings.Join(ring[:min(6, len(ring))], ", ")+".", "Take one of their needs away.")
+			return fault.New("bad_step", "steps",
+				"These steps wait for one another in a ring: "+strings.Join(ring[:min(6, len(ring))], ", ")+".",
+				"Take one of their needs away.")
 		}
 	}
 	return nil
@@ -213,7 +226,8 @@ func (s *solver) oneByOne() (Solution, error) {
 	}
 	slices.Sort(sides)
 	if len(sides) > 4 {
-		return Solution{}, fault.New("out_of_range", "steps", "A vehicle has not that many sides.", "Name the sides left and right.")
+		return Solution{}, fault.New("out_of_range", "steps", "A vehicle has not that many sides.",
+			"Name the sides left and right.")
 	}
 	var best Solution
 	found := false
@@ -240,7 +254,8 @@ func (s *solver) oneByOne() (Solution, error) {
 		}
 	}
 	if !found {
-		return Solution{}, fault.New("bad_choice", "sides", "The sides wait for one another: they cannot go one by one.", "Work them together.")
+		return Solution{}, fault.New("bad_choice", "sides",
+			"The sides wait for one another: they cannot go one by one.", "Work them together.")
 	}
 	best.Bound = bound
 	return best, nil
@@ -464,7 +479,10 @@ func (s *solver) bound(st *state) float64 {
 		}
 	}
 	if st.left > 0 {
-		work += s.Costs.Tool*float64(max(0, newTools-freeTool)) + s.Costs.Walk*float64(max(0, newSides-freeSide)) + s.Costs.Position*float64(newPlaces)
+		work += s.Costs.Tool*float64(max(0, newTools-freeTool)) + s.Costs.Walk*float64(
+			max(0, newSides-freeSide)) + s.Costs.Position*float64(
+			newPlaces,
+		)
 		low = math.Max(low, work/float64(len(st.hands)))
 	}
 	return low

@@ -15,10 +15,21 @@ import (
 // random makes a problem of n steps from a seed.
 func random(seed uint64, n, technicians int) Problem {
 	r := rand.New(rand.NewPCG(seed, 99))
-	p := Problem{Technicians: technicians, Costs: Costs{Tool: float64(r.IntN(5)) / 2, Walk: float64(r.IntN(3)), Position: float64(r.IntN(6))}}
+	p := Problem{
+		Technicians: technicians,
+		Costs:       Costs{Tool: float64(r.IntN(5)) / 2, Walk: float64(r.IntN(3)), Position: float64(r.IntN(6))},
+	}
 	pick := func(v ...string) string { return v[r.IntN(len(v))] }
 	for i := range n {
-		s := Step{ID: fmt.Sprint("s", i), Minutes: float64(1 + r.IntN(9)), Hands: r.IntN(5) > 0, Tool: pick("", "a", "b", "c"), Side: pick("", "left", "right"), Position: pick("", "", "ground", "raised"), People: r.IntN(5) / 4 * 2}
+		s := Step{
+			ID:       fmt.Sprint("s", i),
+			Minutes:  float64(1 + r.IntN(9)),
+			Hands:    r.IntN(5) > 0,
+			Tool:     pick("", "a", "b", "c"),
+			Side:     pick("", "left", "right"),
+			Position: pick("", "", "ground", "raised"),
+			People:   r.IntN(5) / 4 * 2,
+		}
 		for _, u := range []string{"press", "lamp"} {
 			if r.IntN(4) == 0 {
 				s.Uses = append(s.Uses, u)
@@ -231,7 +242,8 @@ func TestSolveIsTheBest(t *testing.T) {
 		}
 		replay(t, p, s)
 		if want := brute(p); math.Abs(s.Makespan-want) > 1e-9 || math.Abs(s.Bound-want) > 1e-9 {
-			t.Errorf("seed %d, %d steps, %d technicians: %g, bound %g; the best is %g", seed, n, tech, s.Makespan, s.Bound, want)
+			t.Errorf("seed %d, %d steps, %d technicians: %g, bound %g; the best is %g", seed, n, tech,
+				s.Makespan, s.Bound, want)
 		}
 	}
 }
@@ -346,8 +358,10 @@ func TestBoundCountsRuns(t *testing.T) {
 
 func TestSides(t *testing.T) {
 	p := Problem{Costs: Costs{Tool: 2, Walk: 1}, Steps: []Step{
-		{ID: "l1", Minutes: 3, Hands: true, Tool: "bar", Side: "left"}, {ID: "l2", Minutes: 3, Hands: true, Tool: "ratchet", Side: "left", Needs: []string{"l1"}},
-		{ID: "r1", Minutes: 3, Hands: true, Tool: "bar", Side: "right"}, {ID: "r2", Minutes: 3, Hands: true, Tool: "ratchet", Side: "right", Needs: []string{"r1"}},
+		{ID: "l1", Minutes: 3, Hands: true, Tool: "bar", Side: "left"},
+		{ID: "l2", Minutes: 3, Hands: true, Tool: "ratchet", Side: "left", Needs: []string{"l1"}},
+		{ID: "r1", Minutes: 3, Hands: true, Tool: "bar", Side: "right"},
+		{ID: "r2", Minutes: 3, Hands: true, Tool: "ratchet", Side: "right", Needs: []string{"r1"}},
 	}}
 	together, err := Solve(p)
 	if err != nil {
@@ -398,7 +412,14 @@ func BenchmarkSolvePlan(b *testing.B) {
 		for _, side := range []string{"left", "right"} {
 			last := ""
 			for i := range 29 {
-				s := Step{ID: fmt.Sprint(op, side, i), Minutes: 1 + float64(r.IntN(5)), Hands: i != 9, Tool: fmt.Sprint("t", r.IntN(9)), Side: side, Position: "raised"}
+				s := Step{
+					ID:       fmt.Sprint(op, side, i),
+					Minutes:  1 + float64(r.IntN(5)),
+					Hands:    i != 9,
+					Tool:     fmt.Sprint("t", r.IntN(9)),
+					Side:     side,
+					Position: "raised",
+				}
 				if last != "" && r.IntN(3) > 0 {
 					s.Needs = []string{last}
 				}

@@ -44,7 +44,8 @@ func TestReadRefuses(t *testing.T) {
 		{"1,2,Inf\n", "column 3"}, {"1,2,3\n1;2;3\n", "Line 2: 1 columns"}, {strings.Repeat("1,2,3\n", 11), "Line 11: more rows"}, {strings.Repeat("9", 5000), "too long"},
 	} {
 		_, err := Read(c.text, abc, 10)
-		if f := fault.As(err); f == nil || f.Field != "csv" || f.Code != "bad_csv" || !strings.Contains(f.Detail, c.says) || f.Remedy == "" {
+		if f := fault.As(err); f == nil || f.Field != "csv" || f.Code != "bad_csv" || !strings.Contains(f.Detail, c.says) ||
+			f.Remedy == "" {
 			t.Errorf("%.20q: %v, want %q", c.text, err, c.says)
 		}
 	}

@@ -57,8 +57,12 @@ func ParseClass(name string, t Thread) (Class, error) {
 		n = "grade " + n
 	}
 	if strings.HasPrefix(n, "grade") && !t.Inch {
-		return Class{}, fault.New("bad_class", "class", "A metric bolt has no "+n+".",
-			"The head of a metric bolt shows two numbers, as 8.8 or 10.9; one number alone is a nut's. Grades belong to inch bolts.")
+		return Class{}, fault.New(
+			"bad_class",
+			"class",
+			"A metric bolt has no "+n+".",
+			"The head of a metric bolt shows two numbers, as 8.8 or 10.9; one number alone is a nut's. Grades belong to inch bolts.",
+		)
 	}
 	if !strings.HasPrefix(n, "grade") && t.Inch && strings.Contains(n, ".") {
 		return Class{}, fault.New("bad_class", "class", "An inch bolt has no class "+n+".",

@@ -99,8 +99,10 @@ const (
 
 var units = []Unit{
 	{"N·m", DimTorque, 1, 0, "nm newtonmeter newtonmetre newtonmeters newtonmetres"},
-	{"ft·lb", DimTorque, float64(PoundFoot), 0, "ftlb ftlbs lbft lbsft ftlbf lbfft footpound footpounds poundfoot poundfeet poundsfeet"},
-	{"in·lb", DimTorque, float64(PoundInch), 0, "inlb inlbs lbin lbsin inlbf lbfin inchpound inchpounds poundinch poundinches"},
+	{"ft·lb", DimTorque, float64(PoundFoot), 0,
+		"ftlb ftlbs lbft lbsft ftlbf lbfft footpound footpounds poundfoot poundfeet poundsfeet"},
+	{"in·lb", DimTorque, float64(PoundInch), 0,
+		"inlb inlbs lbin lbsin inlbf lbfin inchpound inchpounds poundinch poundinches"},
 	{"kgf·m", DimTorque, float64(KilopondMetre), 0, "kgfm mkgf mkg mkp kpm kgm kilopondmeter kilopondmetre"},
 	{"N·cm", DimTorque, float64(NewtonCentim), 0, "ncm"},
 	{"kgf·cm", DimTorque, float64(KilopondCentim), 0, "kgfcm kgcm cmkg"},
@@ -150,7 +152,8 @@ var byName = func() map[string]*Unit {
 	return m
 }()
 
-var folder = strings.NewReplacer(" ", "", "·", "", "⋅", "", "∙", "", "•", "", ".", "", "*", "", "-", "", "_", "", "\u00a0", "", "\u202f", "")
+var folder = strings.NewReplacer(" ", "", "·", "", "⋅", "", "∙", "", "•", "", ".", "", "*", "", "-", "", "_",
+	"", "\u00a0", "", "\u202f", "")
 
 // Fold reduces a spelling of a unit to letters: "N·m", "n.m." and "N m" alike.
 func Fold(s string) string { return folder.Replace(strings.ToLower(s)) }

@@ -51,17 +51,29 @@ func Doubts(p Pattern) []Doubt {
 		}
 		for _, o := range s.Others {
 			if other, err := recipe.Parse(o.Recipe); err == nil && !alike(r, other) {
-				add(Conflict, "Two sources: %s by %s, %s by %s. Find out which belongs to the hardware fitted, and strike the other.", figures(r), orNone(s.Source), figures(other), orNone(o.Source))
+				add(Conflict,
+					"Two sources: %s by %s, %s by %s. Find out which belongs to the hardware fitted, and strike the other.",
+					figures(r), orNone(s.Source), figures(other), orNone(o.Source))
 			}
 		}
 		for _, o := range keys[i+1:] {
 			if r.Peak() > 0 && near(k, o) && r.String() == read[o].String() {
-				add(SameFigure, "%s stands under %s too. Two joints may share a figure by chance, or one was copied: look at both.", r, o)
+				add(SameFigure,
+					"%s stands under %s too. Two joints may share a figure by chance, or one was copied: look at both.",
+					r, o)
 			}
 		}
 		for _, o := range keys {
-			if n := len(read[o].Stages); o != k && near(k, o) && n > 1 && len(r.Stages) == 1 && r.Stages[0] == read[o].Stages[0] && read[o].Stages[1] != r.Stages[0] {
-				add(FirstStage, "%s is also the first stage of %s (%s). A first stage copied as the whole recipe leaves the joint loose: look at the sheet again.", r, o, read[o])
+			if n := len(read[o].Stages); o != k && near(k, o) && n > 1 && len(r.Stages) == 1 &&
+				r.Stages[0] == read[o].Stages[0] &&
+				read[o].Stages[1] != r.Stages[0] {
+				add(
+					FirstStage,
+					"%s is also the first stage of %s (%s). A first stage copied as the whole recipe leaves the joint loose: look at the sheet again.",
+					r,
+					o,
+					read[o],
+				)
 			}
 		}
 		if f, ok := s.Fastener(); ok {
@@ -146,16 +158,19 @@ func (p Pattern) Correct(c *Correction, byTwo bool) error {
 	old, _ := recipe.Parse(s.Recipe)
 	switch {
 	case len(s.Variants) > 0:
-		return fault.New("bad_choice", "joint", "The figure of this joint follows the hardware in hand.", "Correct the variant in the pattern's file.")
+		return fault.New("bad_choice", "joint", "The figure of this joint follows the hardware in hand.",
+			"Correct the variant in the pattern's file.")
 	case c.Source == "":
-		return fault.New("missing", "source", "A figure without a source is no correction.", "Name the page or sheet it stands on.")
+		return fault.New("missing", "source", "A figure without a source is no correction.",
+			"Name the page or sheet it stands on.")
 	case c.Why == "":
 		return fault.New("missing", "why", "It is not said why.", "Write why the old figure was wrong, in a few words.")
 	case byTwo && c.Second == "":
 		return fault.New("missing", "second", "A life hangs on this figure: a second person reads it too.",
 			"Have a colleague enter name and PIN.")
 	case byTwo && c.Second == c.By:
-		return fault.New("bad_choice", "second", "The second person is another person.", "Have a colleague enter name and PIN.")
+		return fault.New("bad_choice", "second", "The second person is another person.",
+			"Have a colleague enter name and PIN.")
 	case len(c.Source) > 200 || len(c.Why) > 500:
 		return fault.New("too_long", "why", "That is too long.", "Keep source and reason short.")
 	case r.String() == old.String() && c.Source == s.Source:

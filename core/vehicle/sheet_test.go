@@ -9,8 +9,9 @@ import (
 
 func sheet(more map[string]Spec) Pattern {
 	p := Pattern{Spec: map[string]Spec{
-		"hub.front.knuckle": {Recipe: "60 Nm + 90°", Thread: "M12x1.5", Class: "10.9", Treatment: "medium locker", Source: "book 3.4"},
-		"brake.rear.pad":    {Recipe: "22 Nm", Thread: "M8", Class: "8.8", Source: "book 9"},
+		"hub.front.knuckle": {Recipe: "60 Nm + 90°", Thread: "M12x1.5", Class: "10.9",
+			Treatment: "medium locker", Source: "book 3.4"},
+		"brake.rear.pad": {Recipe: "22 Nm", Thread: "M8", Class: "8.8", Source: "book 9"},
 	}}
 	for k, s := range more {
 		p.Spec[k] = s
@@ -56,7 +57,12 @@ func TestPressure(t *testing.T) {
 }
 
 func TestCorrectionStrikes(t *testing.T) {
-	p := sheet(map[string]Spec{"brake.front.bracket": {Recipe: "115 ft-lb", Thread: "M12x1.5", Class: "10.9", Others: []Figure{{"115 Nm", "book 5.2"}}}})
+	p := sheet(
+		map[string]Spec{
+			"brake.front.bracket": {Recipe: "115 ft-lb", Thread: "M12x1.5", Class: "10.9",
+				Others: []Figure{{"115 Nm", "book 5.2"}}},
+		},
+	)
 	const joint = "brake.front.bracket"
 	for _, c := range []struct {
 		c     Correction
@@ -75,7 +81,13 @@ func TestCorrectionStrikes(t *testing.T) {
 			t.Errorf("%+v: %v", c.c, err)
 		}
 	}
-	c := Correction{Joint: "brake.front.bracket", Recipe: "115 N.m", Source: "book 5.2", Why: "the unit was copied", By: "foreman"}
+	c := Correction{
+		Joint:  "brake.front.bracket",
+		Recipe: "115 N.m",
+		Source: "book 5.2",
+		Why:    "the unit was copied",
+		By:     "foreman",
+	}
 	if err := p.Correct(&c, false); err != nil {
 		t.Fatal(err)
 	}

@@ -265,7 +265,11 @@ func InspectVIN(text string) VIN {
 		}
 		switch {
 		case r == 'I' || r == 'O' || r == 'Q':
-			v.Problems = append(v.Problems, fmt.Sprintf("Place %d is %c, which no VIN has: look whether it is a %s.", i+1, r, map[rune]string{'I': "1", 'O': "0", 'Q': "0"}[r]))
+			v.Problems = append(
+				v.Problems,
+				fmt.Sprintf("Place %d is %c, which no VIN has: look whether it is a %s.", i+1, r,
+					map[rune]string{'I': "1", 'O': "0", 'Q': "0"}[r]),
+			)
 		case !(r >= '0' && r <= '9' || r >= 'A' && r <= 'Z'):
 			v.Problems = append(v.Problems, fmt.Sprintf("Place %d is neither a digit nor a letter.", i+1))
 		}
@@ -294,7 +298,8 @@ func CheckVIN(vin string) error {
 		return nil
 	}
 	if v := InspectVIN(vin); !v.Valid {
-		return fault.New("bad_vin", "vin", v.Problems[0], "Read it again on the plate or through the windscreen, or leave it empty.")
+		return fault.New("bad_vin", "vin", v.Problems[0],
+			"Read it again on the plate or through the windscreen, or leave it empty.")
 	}
 	return nil
 }

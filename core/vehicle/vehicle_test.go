@@ -49,7 +49,8 @@ func TestInspectVIN(t *testing.T) {
 		{"1111-111111111111", false, "", "Place 5"},
 	} {
 		v := InspectVIN(c.vin)
-		if v.Valid != c.valid || c.digit != "" && v.CheckDigit != c.digit || !strings.Contains(strings.Join(v.Problems, " "), c.says) {
+		if v.Valid != c.valid || c.digit != "" && v.CheckDigit != c.digit ||
+			!strings.Contains(strings.Join(v.Problems, " "), c.says) {
 			t.Errorf("%s: %+v", c.vin, v)
 		}
 	}

@@ -49,7 +49,8 @@ func TestGuardBand(t *testing.T) {
 		{60, 60, 0, 60, true, 0, 0},
 	} {
 		set, ok, lo, hi, err := GuardBand(c.low, c.high, c.acc)
-		if err != nil || math.Abs(set-c.set) > 1e-9 || ok != c.ok || math.Abs(lo-c.riskLow) > 1e-9 || math.Abs(hi-c.riskHigh) > 1e-9 {
+		if err != nil || math.Abs(set-c.set) > 1e-9 || ok != c.ok || math.Abs(lo-c.riskLow) > 1e-9 ||
+			math.Abs(hi-c.riskHigh) > 1e-9 {
 			t.Errorf("GuardBand(%v) = %v %v %v %v %v", c, set, ok, lo, hi, err)
 		}
 	}

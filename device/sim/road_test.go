@@ -27,7 +27,16 @@ func TestOrdersOfRecordedDrives(t *testing.T) {
 	found, clean, of := 0, 0, 0
 	for seed := range uint64(12) {
 		for _, speed := range []float64{50, 80, 110} {
-			base := sim.Road{CircumferenceM: 2.0, AxleRatio: 3.73, FromKMH: speed - 6, ToKMH: speed + 6, Seconds: 45, Rate: 400, Noise: 0.4, Seed: seed*100 + uint64(speed)}
+			base := sim.Road{
+				CircumferenceM: 2.0,
+				AxleRatio:      3.73,
+				FromKMH:        speed - 6,
+				ToKMH:          speed + 6,
+				Seconds:        45,
+				Rate:           400,
+				Noise:          0.4,
+				Seed:           seed*100 + uint64(speed),
+			}
 			for sign, set := range map[string]func(*sim.Road){
 				"vib-wheel-1": func(r *sim.Road) { r.Imbalance = 0.2 },
 				"vib-wheel-2": func(r *sim.Road) { r.OutOfRound = 0.2 },
@@ -56,7 +65,21 @@ func TestOrdersOfRecordedDrives(t *testing.T) {
 }
 
 func TestTwoFaultsOnOneDrive(t *testing.T) {
-	sp := analyse(t, sim.Road{CircumferenceM: 2.1, AxleRatio: 4.1, FromKMH: 60, ToKMH: 100, Seconds: 60, Rate: 500, Noise: 0.3, Imbalance: 0.3, CrossJoint: 0.2, Seed: 5})
+	sp := analyse(
+		t,
+		sim.Road{
+			CircumferenceM: 2.1,
+			AxleRatio:      4.1,
+			FromKMH:        60,
+			ToKMH:          100,
+			Seconds:        60,
+			Rate:           500,
+			Noise:          0.3,
+			Imbalance:      0.3,
+			CrossJoint:     0.2,
+			Seed:           5,
+		},
+	)
 	var signs []string
 	for _, p := range sp.Peaks {
 		signs = append(signs, p.Sign)

@@ -105,7 +105,8 @@ func study(t *testing.T, n int, first uint64) tally {
 				out.kept = append(out.kept, fmt.Sprintf("%s, seed %d, %g Hz", sc.name, seed, sc.rate))
 			}
 			if *tune && string(res.Signature) != sc.want {
-				t.Logf("seed %d: %s, %g Hz, %s, wanted %s: %s, sure %.2f: %s", seed, sc.name, sc.rate, sc.recipe, sc.want, res.Signature, res.Sure, res.Reasons[0].Message)
+				t.Logf("seed %d: %s, %g Hz, %s, wanted %s: %s, sure %.2f: %s", seed, sc.name, sc.rate,
+					sc.recipe, sc.want, res.Signature, res.Sure, res.Reasons[0].Message)
 			}
 		}
 	}
@@ -211,18 +212,25 @@ below instead.
 			other = append(other, fmt.Sprintf("%s %d", sig, n))
 		}
 		slices.Sort(other)
-		fmt.Fprintf(&b, "| %s | %d | %.1f %% | %s |\n", k.name, x.kind[k.name].of, 100*x.kind[k.name].part(), strings.Join(other, ", "))
+		fmt.Fprintf(&b, "| %s | %d | %.1f %% | %s |\n", k.name, x.kind[k.name].of, 100*x.kind[k.name].part(),
+			strings.Join(other, ", "))
 	}
 	b.WriteString("\n| readings a second | pulls | right |\n| --: | --: | --: |\n")
 	for _, r := range rates {
 		fmt.Fprintf(&b, "| %g | %d | %.1f %% |\n", r, x.rate[r].of, 100*x.rate[r].part())
 	}
 	fmt.Fprintf(&b, "\nAt 50 a second a verdict that says it is not sure (below %g) counts as right.\n\n", notSure)
-	fmt.Fprintf(&b, "- Dangerous and kept: %d. Dangerous is turned back, crossed, sheared, yielded before its figure, on the\n"+
-		"  bottom of its hole, or further outside its window than the window is wide on that side.\n", len(x.kept))
+	fmt.Fprintf(
+		&b,
+		"- Dangerous and kept: %d. Dangerous is turned back, crossed, sheared, yielded before its figure, on the\n"+
+			"  bottom of its hole, or further outside its window than the window is wide on that side.\n",
+		len(x.kept),
+	)
 	fmt.Fprintf(&b, "- Good and refused: %d of %d.\n", x.refused.n, x.refused.of)
-	b.WriteString("\n## At the edge of a window\n\nSound pulls to a share of the figure, window ±4 %, 60 pulls each: how many are kept.\n\n" +
-		"| true share | kept | mean sure |\n| --: | --: | --: |\n")
+	b.WriteString(
+		"\n## At the edge of a window\n\nSound pulls to a share of the figure, window ±4 %, 60 pulls each: how many are kept.\n\n" +
+			"| true share | kept | mean sure |\n| --: | --: | --: |\n",
+	)
 	for _, e := range edges(t, first+50*apart, 60) {
 		fmt.Fprintf(&b, "| %.2f | %.0f %% | %.2f |\n", e.at, 100*e.kept.part(), e.sure)
 	}

@@ -303,15 +303,20 @@ var kinds = []struct {
 		w.sc.recipe = fmt.Sprintf("%g Nm, +45°, +45°", w.tau)
 		w.j.Yield = 640 * w.sz.area * 0.85
 		w.h.Jerks = nil
-		w.run(w.framed(Act{Pulling, w.tau}, Act{Resting, 0.1}, Act{LettingGo, 0}, Act{Waiting, 0.5}, Act{Turning, 90 * w.between(0.985, 1.015)}))
+		w.run(
+			w.framed(Act{Pulling, w.tau}, Act{Resting, 0.1}, Act{LettingGo, 0}, Act{Waiting, 0.5},
+				Act{Turning, 90 * w.between(0.985, 1.015)}),
+		)
 		w.callAngle(w.sc.play.turned(w.h.Acts, Turning), 90)
 		w.stageTorque()
 	}},
 	{"settled and again", func(w *world) {
 		w.sc.recipe = fmt.Sprintf("%g Nm; back off 120°; %g Nm", w.tau, w.tau)
 		w.h.Jerks = nil
-		w.run(w.framed(Act{Pulling, w.tau}, Act{LettingGo, 0}, Act{Waiting, 0.3}, Act{Loosening, 120}, Act{LettingGo, 0}, Act{Waiting, 0.3},
-			Act{Pulling, w.between(0.98, 1.01) * w.tau}))
+		w.run(
+			w.framed(Act{Pulling, w.tau}, Act{LettingGo, 0}, Act{Waiting, 0.3}, Act{Loosening, 120},
+				Act{LettingGo, 0}, Act{Waiting, 0.3}, Act{Pulling, w.between(0.98, 1.01) * w.tau}),
+		)
 		w.sc.want = "good"
 		w.stageTorque()
 		w.stageLast()
@@ -386,7 +391,10 @@ var kinds = []struct {
 	}},
 	{"clicked again", func(w *world) {
 		w.torque()
-		w.run(w.framed(Act{Pulling, w.tau * w.between(0.98, 1.0)}, Act{LettingGo, 0}, Act{Waiting, 0.5}, Act{Pulling, 0.97 * w.tau}))
+		w.run(
+			w.framed(Act{Pulling, w.tau * w.between(0.98, 1.0)}, Act{LettingGo, 0}, Act{Waiting, 0.5},
+				Act{Pulling, 0.97 * w.tau}),
+		)
 		w.sc.want = "good"
 		w.stageTorque()
 		w.stageLast()

@@ -7,7 +7,8 @@ import (
 )
 
 func aPull() *Pull {
-	return NewBolt(Sound, 60, 2, 0, 1).Begin(Act{Waiting, 0.2}, Act{Pulling, 60}, Act{Resting, 0.3}, Act{LettingGo, 0}, Act{Waiting, 0.2})
+	return NewBolt(Sound, 60, 2, 0,
+		1).Begin(Act{Waiting, 0.2}, Act{Pulling, 60}, Act{Resting, 0.3}, Act{LettingGo, 0}, Act{Waiting, 0.2})
 }
 
 func TestPullStreamsAndEnds(t *testing.T) {

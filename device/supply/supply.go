@@ -64,7 +64,8 @@ func (c *Client) post(ctx context.Context, path, id string, items []device.Item)
 	if err != nil {
 		return nil, err
 	}
-	req, err := http.NewRequestWithContext(ctx, http.MethodPost, strings.TrimSuffix(c.Base, "/")+path, bytes.NewReader(body))
+	req, err := http.NewRequestWithContext(ctx, http.MethodPost, strings.TrimSuffix(c.Base, "/")+path,
+		bytes.NewReader(body))
 	if err != nil {
 		return nil, err
 	}

@@ -12,7 +12,10 @@ import (
 	"lugtak/device/sim"
 )
 
-var items = []device.Item{{Key: "strut.FL", Title: "front strut", Pattern: "norrvik-e3", Count: 1}, {Key: "pin", Title: "cotter pin", Count: 2}}
+var items = []device.Item{
+	{Key: "strut.FL", Title: "front strut", Pattern: "norrvik-e3", Count: 1},
+	{Key: "pin", Title: "cotter pin", Count: 2},
+}
 
 // The contract over a real line: offers, an order, and a repeat that orders nothing more.
 func TestContract(t *testing.T) {
