@@ -101,7 +101,8 @@ for (const size of [
       .trim()
       .split("\r\n");
     expect(rows[0]).toContain("joint,fastener,recipe");
-    expect(rows.length).toBe(1 + 5 * 3 + 4 + 3 * 2 + 2 + 1 + 1 + 1); // head; wheel, axle, knuckle, bracket, sensor, rotor, pinch
+    // head; wheel, axle, knuckle, bracket, sensor, rotor, pinch
+    expect(rows.length).toBe(1 + 5 * 3 + 4 + 3 * 2 + 2 + 1 + 1 + 1);
     const [file] = await Promise.all([
       page.waitForEvent("download"),
       page.getByRole("link", { name: "Job, JSON" }).click(),

@@ -24,7 +24,8 @@ const showKept = async () => {
   for (const e of await outbox.all()) {
     const row = document.createElement("li"),
       title = document.createElement("b");
-    title.textContent = `${e.title}, ${e.person}, ${new Date(e.at).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" })}`;
+    const at = new Date(e.at).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" });
+    title.textContent = `${e.title}, ${e.person}, ${at}`;
     row.append(title);
     if (e.refused) {
       const says = document.createElement("p"),
