@@ -1,5 +1,19 @@
 // Tool crib, Reckoner, Shelf, and what of them reaches the bench.
-import { aro, bel, cass, expect, half, press, signIn, sound, test, waiting, what, work } from "./shop.mjs";
+import {
+  aro,
+  bel,
+  cass,
+  expect,
+  half,
+  signIn,
+  sound,
+  stand,
+  tap,
+  test,
+  waiting,
+  what,
+  work,
+} from "./shop.mjs";
 
 test("a tool is calibrated, fails, is taken out of use, and the bench knows", async ({ page, shop }) => {
   await signIn(page, shop, cass);
@@ -104,19 +118,18 @@ test("the bench asks which bolt it is, corrects for an adapter, takes a trace fr
   expect(Number(figure)).toBeLessThan(56); // 60 · L/(L + 50)
   await page.getByText("it stands at something else").click();
   await page.locator("#other").fill("60"); // the plain figure
-  await page.waitForTimeout(800);
-  await page.getByRole("button", { name: /It stands at/ }).click();
-  await expect(page.getByRole("button", { name: /It clicked on B/ })).toBeVisible();
-  await press(page);
-  await expect(page.locator(".verdict")).toContainText("not counted");
+  const clicked = page.getByRole("button", { name: /It clicked on B/ });
+  await tap(page, page.getByRole("button", { name: /It stands at/ }), clicked);
+  await tap(page, clicked, page.locator(".verdict", { hasText: "not counted" }));
   await page.getByLabel(/What was wrong/).fill("plain figure set through the adapter");
-  await page.waitForTimeout(800);
+  await stand(page);
   await page.getByRole("button", { name: /Slackened/ }).click();
   await expect(page.locator(".verdict")).toHaveCount(0);
 
   await page.goto(`${shop.url}/jobs/${half}/bench?tool=w3`);
-  await press(page);
-  await page.getByText("a trace it has saved").click();
+  const saved = page.getByText("a trace it has saved");
+  await tap(page, page.locator(".key.go"), saved);
+  await saved.click();
   const rows = ["t_s,angle_deg,torque_nm"];
   for (let i = 0; i <= 300; i++) {
     const a = Math.min(i * 0.8, 200);
@@ -135,9 +148,8 @@ test("the bench asks which bolt it is, corrects for an adapter, takes a trace fr
   await work(page, /Caliper bracket bolts/);
   await expect(page.getByText("The figure follows the one in hand")).toBeVisible();
   await sound(page);
-  await page.waitForTimeout(800);
-  await page.getByRole("button", { name: /small head, loose washer/ }).click();
-  await expect(page.locator(".figure")).toContainText("105");
+  const washer = page.getByRole("button", { name: /small head, loose washer/ });
+  await tap(page, washer, page.locator(".figure", { hasText: "105" }));
 });
 
 test("with text twice as large nothing hangs over the edge", async ({ page, shop }) => {

@@ -15,6 +15,7 @@ import {
   serve,
   signIn,
   sound,
+  stand,
   swing,
   test,
   waiting,
@@ -218,7 +219,7 @@ test("a wrench that traces: taken, pulled, kept by itself; a bad pull blocks", a
   await expect(page.getByRole("link", { name: "Cannot be measured" })).toHaveCount(0);
   await page.getByLabel(/new hardware in hand/).check();
   await page.getByLabel(/What was wrong/).fill("started askew");
-  await page.waitForTimeout(800);
+  await stand(page);
   await key.click();
   await expect(page.locator(".verdict")).toHaveCount(0);
   await page.goto(`${shop.url}/jobs/${half}/ledger`);

@@ -118,8 +118,24 @@ export async function press(page) {
 export async function keep(page) {
   const seq = await seqOf(page),
     title = await what(page).textContent();
-  await press(page);
-  await expect(page.locator(`main.bench:not([data-seq="${seq}"])`), `after “${title}”`).toBeVisible();
+  const next = page.locator(`main.bench:not([data-seq="${seq}"])`);
+  await again(async () => {
+    if (!(await next.count())) await press(page);
+    await expect(next, `after “${title}”`).toBeVisible({ timeout: 4000 });
+  });
+}
+
+// again does what a hand does: a page that is redrawn in that very moment takes no tap, and is
+// tapped once more.
+const again = (act) => expect(act).toPass({ timeout: 20_000 });
+
+// tap taps a key until what should come has come.
+export async function tap(page, key, came) {
+  await again(async () => {
+    await stand(page);
+    if (!(await came.count())) await key.click();
+    await expect(came.first()).toBeVisible({ timeout: 4000 });
+  });
 }
 
 // byClick chooses a wrench that clicks, or marks, where one that traces stands first;
@@ -164,12 +180,7 @@ export async function measure(page) {
 // layBeside measures what decides on the old part and the new one, alike, and takes it.
 export async function layBeside(page) {
   const rows = page.locator("tr.decides");
-  // A page redrawn at the same moment takes no tap: it is tapped again.
-  await expect(async () => {
-    await stand(page);
-    if (!(await rows.count())) await page.locator(".key.go").click();
-    await expect(rows.first()).toBeVisible({ timeout: 3000 });
-  }).toPass();
+  await tap(page, page.locator(".key.go"), rows);
   for (let n = 0; n < (await rows.count()); n++) {
     for (const field of await rows.nth(n).locator("input").all()) await field.fill(String(12 + 7 * n));
   }
@@ -183,9 +194,7 @@ export async function act(page) {
   const seq = await seqOf(page);
   const ask = page.locator("button.variant").first();
   if (await ask.count()) {
-    await stand(page);
-    await ask.click();
-    await expect(page.locator(`main.bench:not([data-seq="${seq}"])`)).toBeVisible();
+    await tap(page, ask, page.locator(`main.bench:not([data-seq="${seq}"])`));
     return;
   }
   await measure(page);
@@ -195,8 +204,7 @@ export async function act(page) {
     return;
   }
   if (/^Take /.test(await key.innerText()) && !(await byClick(page))) {
-    await press(page);
-    await expect(key).toContainText("Pull");
+    await tap(page, key, page.locator(".key.go", { hasText: "Pull" }));
     await swing(page);
     await expect(page.locator(`main.bench:not([data-seq="${seq}"])`)).toBeVisible();
     return;
