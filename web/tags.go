@@ -1,6 +1,7 @@
 package web
 
 import (
+	"errors"
 	"html/template"
 	"net/url"
 	"strings"
@@ -10,6 +11,7 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/unit"
 	"lugtak/draw"
+	"lugtak/store"
 	"lugtak/web/kit"
 )
 
@@ -142,6 +144,9 @@ func (s *Server) scan(c fiber.Ctx) error {
 	return kit.See(c, to)
 }
 
+// alike is how many vehicles that have some letters are compared with what was typed.
+const alike = 500
+
 // leads is the address a tag leads to; empty where it is none of this shop.
 func (s *Server) leads(c fiber.Ctx, text string) (string, error) {
 	if u, err := url.Parse(text); err == nil &&
@@ -149,10 +154,13 @@ func (s *Server) leads(c fiber.Ctx, text string) (string, error) {
 		text = u.Query().Get("code")
 	}
 	kind, id, _ := strings.Cut(text, ".")
-	if v, err := s.Store.Vehicle(c.Context(), id); kind == tagVehicle && err == nil {
-		return "/vehicles/" + v.ID, nil
+	if kind == tagVehicle {
+		v, err := s.Store.Vehicle(c.Context(), id)
+		if err == nil || !errors.Is(err, store.ErrNoVehicle) {
+			return "/vehicles/" + v.ID, err
+		}
 	}
-	some, _, err := s.Store.FindVehicles(c.Context(), text, 0, mostVehicle)
+	some, _, err := s.Store.FindVehicles(c.Context(), text, 0, alike)
 	if err != nil {
 		return "", err
 	}
