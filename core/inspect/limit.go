@@ -78,7 +78,7 @@ func (l Limit) Judge(value, gauge float64) Finding {
 	default:
 		f.Says = fmt.Sprintf("%s is %s inside the limit, %s.", show(value), show(d), show(l.Value))
 	}
-	f.Says += fmt.Sprintf(" %s, %s; gauge ±%s.", l.Source, l.Jurisdiction, show(gauge))
+	f.Says += fmt.Sprintf(" %s, %s; gauge ±%s.", unit.Capital(l.Source), l.Jurisdiction, show(gauge))
 	return f
 }
 
