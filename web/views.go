@@ -225,6 +225,14 @@ func (s *Server) lay(c fiber.Ctx, name, title string, page any) (laid, error) {
 	return open(b.Bytes()), nil
 }
 
+// counted is a number of things: 1 job, 2 jobs.
+func counted(n int, thing string) string {
+	if n != 1 {
+		thing += "s"
+	}
+	return fmt.Sprint(n, " ", thing)
+}
+
 func (v *views) funcs() template.FuncMap {
 	return template.FuncMap{
 		"asset":    func(name string) string { return "/static/" + v.names[name] },
@@ -244,6 +252,7 @@ func (v *views) funcs() template.FuncMap {
 		"both":    func(f float64) string { return unit.Torque(f).Both() },
 		"clockat": clockOf,
 		"km":      kilometres,
+		"count":   counted,
 		"degrees": func(deg float64) string { return fmt.Sprintf("%+.2f°", deg) },
 		"clock":   func(t time.Time) string { return t.Local().Format("15:04") },
 		"stamp":   func(t time.Time) string { return t.Local().Format("2 Jan 2006 15:04") },
