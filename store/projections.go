@@ -415,7 +415,7 @@ func (s *Store) LastRow(ctx context.Context, vehicle string) (r Row, ok bool, er
 	if err := s.settle(ctx); err != nil {
 		return r, false, err
 	}
-	rows, err := s.rows(ctx, selectRows+`WHERE vehicle = ? ORDER BY started DESC LIMIT 1`, vehicle)
+	rows, err := s.JobsOf(ctx, vehicle, "", 1)
 	if err != nil || len(rows) == 0 {
 		return r, false, err
 	}

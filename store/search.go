@@ -33,6 +33,17 @@ func query(text string) string {
 	return strings.Join(out, " ")
 }
 
+// JobsOf lists the jobs of a vehicle, the newest first, no more than most; only those found by all
+// of the words, where there are any.
+func (s *Store) JobsOf(ctx context.Context, vehicle, text string, most int) ([]Row, error) {
+	if q := query(text); q != "" {
+		return s.rows(ctx, selectRows+`WHERE vehicle = ? AND id IN
+			(SELECT d.job FROM search_job d WHERE d.id IN (SELECT rowid FROM search WHERE search MATCH ?))
+			ORDER BY started DESC LIMIT ?`, vehicle, q, most)
+	}
+	return s.rows(ctx, selectRows+`WHERE vehicle = ? ORDER BY started DESC LIMIT ?`, vehicle, most)
+}
+
 // Search finds jobs by all of the words, the newest first, from the one numbered from 0 on; more
 // says that there are others behind. A word of every job is found as quickly as a rare one: none
 // beyond the page is looked at.

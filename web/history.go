@@ -30,11 +30,14 @@ type historyView struct {
 	Often    []againView
 	Distance int // on the odometer when it was here last
 	Find     string
+	Count    int // of the jobs in this shop
 	Outside  []outsideRow
 	Parts    []diagnose.Suspect // that may have been renewed elsewhere
 	Chain    bool               // other shops can be asked
-	Fault    *fault.Fault
-	Typed    map[string]string
+
+	Page, Last, Prev, Next int // of the jobs; 0 where there is none
+	Fault                  *fault.Fault
+	Typed                  map[string]string
 }
 
 // outsideRow is work of another shop, with the part that was renewed in words.
@@ -61,9 +64,11 @@ type wearView struct {
 // againView is work that was done more than once, with how far it lasted.
 type againView struct{ Title, Says string }
 
-// mostJobs of a vehicle, and historyTaken of its measures, are read for its history.
+// mostJobs of a vehicle are listed for its history and historyTaken of its measures read; the
+// jobs of one page are read whole.
 const (
 	mostJobs     = 200
+	historyPage  = 12
 	historyTaken = 300
 )
 
@@ -125,19 +130,20 @@ func (s *Server) showHistory(c fiber.Ctx, code int, f *fault.Fault) error {
 		return err
 	}
 	v := historyView{Vehicle: is, Chain: s.Chain != nil}
-	jobs, err := s.Store.LastJobs(c.Context(), v.Vehicle.ID, mostJobs)
+	all, err := s.Store.JobsOf(c.Context(), v.Vehicle.ID, "", mostJobs)
 	if err != nil {
+		return err
+	}
+	v.Count = len(all)
+	for _, r := range all {
+		v.Distance = max(v.Distance, r.KM)
+	}
+	v.Often = again(all)
+	if err := s.pastJobs(c, &v); err != nil {
 		return err
 	}
 	if v.Due, err = s.Store.FollowUps(c.Context(), v.Vehicle.ID); err != nil {
 		return err
-	}
-	v.Find = c.Query("q")
-	for _, st := range jobs {
-		v.Distance = max(v.Distance, st.OdometerKM)
-		if p := past(st); p.speaksOf(v.Find) {
-			v.Jobs = append(v.Jobs, p)
-		}
 	}
 	outside, err := s.Store.OutsideOf(c.Context(), v.Vehicle.ID)
 	if err != nil {
@@ -156,20 +162,37 @@ func (s *Server) showHistory(c fiber.Ctx, code int, f *fault.Fault) error {
 	if f != nil {
 		v.Fault, v.Typed = f, kit.Typed(c)
 	}
-	slices.Reverse(jobs) // as it happened
 	taken, err := s.Store.Taken(c.Context(), v.Vehicle.ID, historyTaken)
 	if err != nil {
 		return err
 	}
 	v.Wears = wears(taken)
-	v.Often = again(jobs)
 	return s.render(c, code, "history", "History of "+v.Vehicle.Fleet, v)
 }
 
-// speaksOf says that words stand in what was done: a place, a part, a tool, a person.
-func (p pastJob) speaksOf(words string) bool {
-	text := unit.Fold(strings.Join(append([]string{p.Title, p.By}, p.Lines...), " "))
-	return strings.Contains(text, unit.Fold(words))
+// pastJobs reads one page of a vehicle's jobs, of those that speak of what is looked for.
+func (s *Server) pastJobs(c fiber.Ctx, v *historyView) error {
+	in := kit.Read[struct {
+		Find string    `form:"q"`
+		Page kit.Whole `form:"page"`
+	}](c)
+	v.Find = strings.TrimSpace(in.Find)
+	rows, err := s.Store.JobsOf(c.Context(), v.Vehicle.ID, v.Find, mostJobs)
+	if err != nil {
+		return err
+	}
+	v.Page, v.Last, v.Prev, v.Next = pageOf(in.Page.Value, len(rows), historyPage)
+	from := (v.Page - 1) * historyPage
+	for _, r := range rows[from:min(len(rows), from+historyPage)] {
+		st, err := s.Store.Job(c.Context(), r.ID)
+		if err != nil {
+			return err
+		}
+		if r.Broken == "" && st.Plan != nil {
+			v.Jobs = append(v.Jobs, past(st))
+		}
+	}
+	return nil
 }
 
 // past is a job in a few lines: what was done, by whom, and what stayed open of it.
@@ -240,13 +263,13 @@ func wears(taken []job.Taken) []wearView {
 // thousands is a distance as a forecast may say it.
 func thousands(km float64) string { return fmt.Sprintf("%.0f 000 km", math.Round(km/1000)) }
 
-// again is work that came back, with the distance between.
-func again(jobs []*job.State) []againView {
+// again is work that came back, with the distance between, of jobs the newest first.
+func again(jobs []store.Row) []againView {
 	at := map[string][]int{}
-	for _, st := range jobs {
-		for _, t := range strings.Split(st.Plan.Title, " · ") {
-			if st.Signature != nil && t != "" {
-				at[t] = append(at[t], st.OdometerKM)
+	for _, r := range slices.Backward(jobs) {
+		for _, title := range strings.Split(r.Title, " · ") {
+			if r.Signed && r.Broken == "" {
+				at[title] = append(at[title], r.KM)
 			}
 		}
 	}

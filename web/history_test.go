@@ -1,15 +1,19 @@
 package web
 
 import (
+	"fmt"
 	"io"
 	"net/http"
 	"net/url"
 	"regexp"
+	"slices"
 	"strings"
 	"testing"
 
 	"lugtak/core/diagnose"
+	"lugtak/core/plan"
 	"lugtak/demo"
+	"lugtak/store"
 )
 
 // One's own PIN is changed with the old one, and ends one's sessions.
@@ -177,5 +181,56 @@ func TestSearchPage(t *testing.T) {
 	}
 	if _, page := get(t, client, "http://"+addr+"/search?q=chafed"); !strings.Contains(page, "<mark>chafed</mark>") {
 		t.Error("what was found is not marked")
+	}
+}
+
+// A vehicle that was here often shows its jobs a page at a time, and is searched whole.
+func TestHistoryPages(t *testing.T) {
+	h := atWork(t, nil)
+	hand := demo.Hand{Store: h.s.Store, Lib: h.s.lib(), By: demo.People[0].Name, Now: h.clock()}
+	is, err := h.s.Store.Vehicle(t.Context(), "demo-p2")
+	if err != nil {
+		t.Fatal(err)
+	}
+	for n := range historyPage {
+		task := plan.Task{Operation: "solid-axle-hub", Corner: "FL"}
+		if err := hand.Start(t.Context(), fmt.Sprint("again-", n), is, "rattles", 60_000+n, task); err != nil {
+			t.Fatal(err)
+		}
+	}
+	old := `href="/jobs/` + demo.Done + `/ledger">`
+	for query, want := range map[string]struct {
+		jobs int
+		old  bool
+	}{
+		"": {historyPage, false}, "?page=2": {1, true}, "?q=rattles": {historyPage, false}, "?q=rumble": {1, true},
+		"?q=rumble&page=7": {1, true}, "?q=gearbox": {0, false},
+	} {
+		_, page := get(t, h.client, "http://"+h.addr+"/vehicles/demo-p2"+query)
+		if n := strings.Count(page, `class="past"`); n != want.jobs || strings.Contains(page, old) != want.old {
+			t.Errorf("%q shows %d jobs, the old one %v; want %+v", query, n, !want.old, want)
+		}
+		if !strings.Contains(page, "13 jobs in this shop") || !strings.Contains(page, "60011 km when it was here last") {
+			t.Errorf("%q does not tell of all", query)
+		}
+	}
+}
+
+// Work that was signed more than once came back; how far it lasted is between the signatures.
+func TestCameBack(t *testing.T) {
+	rows := []store.Row{ // the newest first
+		{Title: "Hub, left · Pads", KM: 90_000, Signed: true},
+		{Title: "Pads", KM: 80_000},
+		{Title: "Hub, left", KM: 70_000, Signed: true, Broken: "cut"},
+		{Title: "Pads", KM: 60_000, Signed: true},
+		{Title: "Hub, left", KM: 30_000, Signed: true},
+		{Title: "Pads · Hub, left", KM: 10_000, Signed: true},
+	}
+	want := []againView{
+		{"Hub, left", "lasted 20000 km, then 60000 km"},
+		{"Pads", "lasted 50000 km, then 30000 km"},
+	}
+	if got := again(rows); !slices.Equal(got, want) {
+		t.Errorf("%v, want %v", got, want)
 	}
 }
