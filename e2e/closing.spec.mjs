@@ -64,7 +64,7 @@ test("a failed drive goes back to the walk-round, a good one to the signature an
   await expect(due.getByLabel("what was found")).toHaveValue("130 N·m, none moved");
   await due.getByLabel("odometer, km").fill("148330");
   await due.getByRole("button", { name: "Done", exact: true }).click();
-  await expect(due).toContainText("Done at 148330 km");
+  await expect(due).toContainText("Done at 148\u202f330 km");
   await sound(page);
 
   await page.getByRole("link", { name: "Report", exact: true }).click();
