@@ -139,7 +139,7 @@ func (s *Server) showHistory(c fiber.Ctx, code int, f *fault.Fault) error {
 		v.Distance = max(v.Distance, r.KM)
 	}
 	v.Often = again(all)
-	if err := s.pastJobs(c, &v); err != nil {
+	if err := s.pastJobs(c, &v, all); err != nil {
 		return err
 	}
 	if v.Due, err = s.Store.FollowUps(c.Context(), v.Vehicle.ID); err != nil {
@@ -171,15 +171,17 @@ func (s *Server) showHistory(c fiber.Ctx, code int, f *fault.Fault) error {
 }
 
 // pastJobs reads one page of a vehicle's jobs, of those that speak of what is looked for.
-func (s *Server) pastJobs(c fiber.Ctx, v *historyView) error {
+func (s *Server) pastJobs(c fiber.Ctx, v *historyView, rows []store.Row) error {
 	in := kit.Read[struct {
 		Find string    `form:"q"`
 		Page kit.Whole `form:"page"`
 	}](c)
 	v.Find = strings.TrimSpace(in.Find)
-	rows, err := s.Store.JobsOf(c.Context(), v.Vehicle.ID, v.Find, mostJobs)
-	if err != nil {
-		return err
+	if v.Find != "" {
+		var err error
+		if rows, err = s.Store.JobsOf(c.Context(), v.Vehicle.ID, v.Find, mostJobs); err != nil {
+			return err
+		}
 	}
 	v.Page, v.Last, v.Prev, v.Next = pageOf(in.Page.Value, len(rows), historyPage)
 	from := (v.Page - 1) * historyPage

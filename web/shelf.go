@@ -6,6 +6,7 @@ import (
 	"html/template"
 	"maps"
 	"net/url"
+	"reflect"
 	"slices"
 	"strings"
 
@@ -39,44 +40,69 @@ type shelfView struct {
 type shelfRead struct {
 	Title   string
 	Instead bool // of one that is on the Shelf
+	Beside  bool // it differs from that one in what is no row, too
 	Rows    []shelfRow
 }
 
-// shelfRow is a joint with its figure, or a step, beside what stands on the Shelf.
-type shelfRow struct{ Name, Is, Source, Was string }
+// shelfRow is a joint with its figure, or a step, beside what stands on the Shelf. Two that read
+// alike may differ in what is not written here.
+type shelfRow struct {
+	Name, Is, Source, Was string
+	Same                  bool // in everything
+}
 
 // readShelf says what a file would put on the Shelf, what differs first.
 func readShelf(lib, next *library.Library, kind, id string) *shelfRead {
-	r := readFile(lib, next, kind, id)
-	differs := func(row shelfRow) bool { return row.Is != row.Was }
-	same := slices.Clone(r.Rows)
-	r.Rows = append(slices.DeleteFunc(r.Rows, func(row shelfRow) bool { return !differs(row) }),
-		slices.DeleteFunc(same, differs)...)
+	r := &shelfRead{}
+	if kind == "pattern" {
+		r.pattern(lib, next, id)
+	} else {
+		r.operation(lib, next, id)
+	}
+	slices.SortStableFunc(r.Rows, func(a, b shelfRow) int {
+		switch {
+		case a.Same == b.Same:
+			return 0
+		case b.Same:
+			return -1
+		}
+		return 1
+	})
 	return r
 }
 
-func readFile(lib, next *library.Library, kind, id string) *shelfRead {
-	if kind == "pattern" {
-		p, _ := next.Pattern(id)
-		old, here := lib.Pattern(id)
-		r := &shelfRead{Title: p.Name, Instead: here}
-		for _, joint := range slices.Sorted(maps.Keys(p.Spec)) {
-			x, was := p.Spec[joint], old.Spec[joint]
-			r.Rows = append(r.Rows, shelfRow{joint, figureOf(x), x.Source, figureOf(was)})
-		}
-		return r
+func (r *shelfRead) pattern(lib, next *library.Library, id string) {
+	p, _ := next.Pattern(id)
+	old, here := lib.Pattern(id)
+	r.Title, r.Instead = p.Name, here
+	joints := slices.Concat(slices.Collect(maps.Keys(p.Spec)), slices.Collect(maps.Keys(old.Spec)))
+	slices.Sort(joints)
+	for _, joint := range slices.Compact(joints) {
+		is, was := p.Spec[joint], old.Spec[joint]
+		r.Rows = append(r.Rows, shelfRow{joint, figureOf(is), is.Source, figureOf(was), reflect.DeepEqual(is, was)})
 	}
+	p.Spec, old.Spec = nil, nil
+	r.Beside = here && !reflect.DeepEqual(p, old)
+}
+
+func (r *shelfRead) operation(lib, next *library.Library, id string) {
 	op, _ := next.Operation(id)
 	old, here := lib.Operation(id)
-	r := &shelfRead{Title: op.Title, Instead: here}
+	r.Title, r.Instead = op.Title, here
+	left := slices.Clone(old.Steps)
 	for _, step := range op.Steps {
 		row := shelfRow{Name: string(step.ID), Is: step.Title}
-		if i := slices.IndexFunc(old.Steps, func(x operation.Step) bool { return x.ID == step.ID }); i >= 0 {
-			row.Was = old.Steps[i].Title
+		if i := slices.IndexFunc(left, func(x operation.Step) bool { return x.ID == step.ID }); i >= 0 {
+			row.Was, row.Same = left[i].Title, reflect.DeepEqual(step, left[i])
+			left = slices.Delete(left, i, i+1) // a step of several ways stands once for each
 		}
 		r.Rows = append(r.Rows, row)
 	}
-	return r
+	for _, step := range left {
+		r.Rows = append(r.Rows, shelfRow{Name: string(step.ID), Was: step.Title})
+	}
+	op.Steps, old.Steps = nil, nil
+	r.Beside = here && !reflect.DeepEqual(op, old)
 }
 
 // figureOf is a joint's figure with its hardware, in one line.

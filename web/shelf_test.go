@@ -52,6 +52,19 @@ func TestShelfTakesAFile(t *testing.T) {
 	if _, page = get(t, client, base+"/shelf/lindar-s6"); strings.Contains(page, "77 Nm") {
 		t.Error("it was taken by looking")
 	}
+	// What reads alike and is not is no “the same”.
+	_, page = post(
+		url.Values{"text": {strings.Replace(string(text), `socket: "24 mm", count: 6`, `socket: "22 mm", count: 6`, 1)}},
+	)
+	if strings.Count(page, "differs in what is not written here") != 1 {
+		t.Error("another socket is called the same")
+	}
+	_, page = post(
+		url.Values{"text": {regexp.MustCompile(`(?m)^version: .*$`).ReplaceAllString(string(text), "version: 99")}},
+	)
+	if !strings.Contains(page, "more than these rows") || strings.Contains(page, "not written here") {
+		t.Error("a change beside the rows is not told")
+	}
 	sound := strings.NewReplacer("id: lindar-s6", "id: lindar-s7", "Lindar S6 ambulance", "Lindar S7 ambulance").
 		Replace(string(text))
 	for _, c := range []struct{ text, second, pin, says string }{

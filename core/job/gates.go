@@ -6,7 +6,6 @@ import (
 	"slices"
 	"strings"
 
-	"lugtak/core/inspect"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/pull"
@@ -252,8 +251,8 @@ func unmeasured(s *State) []Gate {
 	return out
 }
 
-// limits asks of what kept steps measured how it stands now: what was put right is measured
-// again, at whichever step. What the gauge cannot tell from its limit has its note at the step.
+// limits asks of what the steps measure how it stands now: what was put right is measured again,
+// at whichever step. What the gauge cannot tell from its limit has its note at the step.
 func limits(s *State) []Gate {
 	var out []Gate
 	asked := map[string]bool{}
@@ -261,8 +260,8 @@ func limits(s *State) []Gate {
 		st := &s.Plan.Steps[i]
 		for _, key := range st.Measures {
 			gate := "limit:" + key + ":" + string(st.Corner)
-			m := s.lastMeasured(key, string(st.Corner))
-			if m == nil || asked[gate] || !s.StepDone(st.ID) {
+			m, beyond := s.standsAt(key, string(st.Corner))
+			if m == nil || asked[gate] {
 				continue
 			}
 			asked[gate] = true
@@ -271,7 +270,7 @@ func limits(s *State) []Gate {
 				Title:    strings.TrimSuffix(unit.Capital(m.Name)+", "+m.Corner, ", "),
 				Remedy:   m.Says + " Put it right and measure again, or have it signed for as it is.",
 				Step:     st.ID,
-				Met:      m.Verdict != string(inspect.Over) && m.Verdict != string(inspect.Under),
+				Met:      !beyond,
 				Passable: true,
 				Second:   true,
 			}

@@ -40,15 +40,32 @@ func (s *State) MeasuredFor(st *plan.Step, key string) *Measurement {
 	return nil
 }
 
-// lastMeasured is the last measurement of a kind at a corner, wherever it was taken; nil where
-// there is none.
-func (s *State) lastMeasured(key, corner string) *Measurement {
-	for i := len(s.Walk.Measured) - 1; i >= 0; i-- {
-		if m := &s.Walk.Measured[i]; m.Key == key && m.Corner == corner {
-			return m
+// standsAt is how a place stands by its measurements, wherever they were taken: the last one, or
+// the one that found it beyond its limit and that no later one has answered. One that is inside
+// a laxer limit alone answers nothing. It is nil where nothing was measured.
+func (s *State) standsAt(key, corner string) (m *Measurement, beyond bool) {
+	for i := range s.Walk.Measured {
+		x := &s.Walk.Measured[i]
+		if x.Key != key || x.Corner != corner {
+			continue
+		}
+		over, held := x.Verdict == string(inspect.Over) || x.Verdict == string(inspect.Under), x.Value
+		if over {
+			held = x.Limit // of two that are beyond, the stricter limit stands
+		}
+		if !beyond || m.allows(held) {
+			m, beyond = x, over
 		}
 	}
-	return nil
+	return m, beyond
+}
+
+// allows says that a value keeps the limit it was measured against.
+func (m *Measurement) allows(v float64) bool {
+	if m.Least {
+		return v >= m.Limit
+	}
+	return v <= m.Limit
 }
 
 // Lacks is the first thing a step asks to be measured that is not, nil where all is.

@@ -88,13 +88,12 @@ func TestBeyondItsLimitStandsBeforeTheSignature(t *testing.T) {
 		}
 		return nil
 	}
+	if g := gate(); g != nil {
+		t.Errorf("before anything was measured: %+v", g)
+	}
 	over := runOut("raise")
 	over.Value = 0.2
 	b.must(over)
-	if g := gate(); g != nil {
-		t.Errorf("before its step was kept: %+v", g)
-	}
-	b.must(KeepStep{Step: "raise", Note: "with the next pads"})
 	beyond := func() {
 		t.Helper()
 		g := gate()
@@ -103,6 +102,17 @@ func TestBeyondItsLimitStandsBeforeTheSignature(t *testing.T) {
 			t.Errorf("%+v", g)
 		}
 	}
+	beyond() // also where its step is passed over
+	b.must(KeepStep{Step: "raise", Note: "with the next pads"})
+	beyond()
+	laxer := over
+	laxer.Limit.Value = 0.5
+	b.must(laxer)
+	beyond()
+	laxer.Value = 0.6
+	b.must(laxer) // beyond that one too, and then inside it
+	laxer.Value = 0.4
+	b.must(laxer)
 	beyond()
 	elsewhere := runOut("")
 	elsewhere.Corner = string(st.Corner.Opposite())
