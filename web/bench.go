@@ -310,9 +310,14 @@ func (s *Server) pullView(c fiber.Ctx, st *job.State, v *benchView) (*pullView, 
 			p.Tool = t
 		}
 	}
+	// The wrench in hand stays in hand, unless it cannot do the next one.
+	hand := in.Tool
+	k, taken := s.claims.at(st.ID, j.ID, v.Letter, s.Now())
+	if hand == "" && c.Query("tool") == "" && taken && k.Session == kit.Session(c).ID {
+		hand = k.Tool
+	}
 	for _, t := range p.Tools {
-		// The wrench in hand stays in hand, unless it cannot do the next one.
-		if t.Tool.ID == c.Query("tool") || t.Tool.ID == in.Tool && t.Refused == "" {
+		if t.Tool.ID == c.Query("tool") || t.Tool.ID == hand && t.Refused == "" {
 			p.Tool = t
 		}
 	}

@@ -511,3 +511,16 @@ func trace(nm float64) string {
 	}
 	return b.String()
 }
+
+// The wrench that was set stays in hand on a page that comes without its name, as one that is
+// refreshed or come back to; one chosen by name goes before it.
+func TestTheWrenchInHandStays(t *testing.T) {
+	h := atWork(t, nil)
+	h.must("set", on("B", "tool", "w2", "set", "60"))
+	for query, tool := range map[string]string{"": "w2", "&tool=w3": "w3"} {
+		page, _ := h.bench("?step=" + knuckleStep + query)
+		if !strings.Contains(page, `value="`+tool+`" selected`) {
+			t.Errorf("%q: %s is not in hand", query, tool)
+		}
+	}
+}
