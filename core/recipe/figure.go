@@ -75,7 +75,7 @@ func (p *parser) drag() bool {
 // more than a comma between. Two that do not agree are two readings.
 func (p *parser) again(start int, st Stage) (done bool, err error) {
 	n := len(p.out)
-	if n == 0 || !p.comma || p.out[n-1].Kind != Torque || p.numbered {
+	if n == 0 || !p.comma || p.out[n-1].Kind != Torque || p.mark != "" {
 		return false, nil
 	}
 	before := p.out[n-1]
@@ -191,12 +191,13 @@ func (p *parser) figure(bareDegrees bool) (Stage, bool, error) {
 	if err := p.torn(col, v, bare, u1, has1, bareDegrees); err != nil {
 		return st, false, err
 	}
+	end := p.pos
 	opened := p.sign("(")
 	if opened && !p.tolerance() {
 		p.pos-- // an equivalent, which the caller reads
 		opened = false
 	}
-	plus, minus, u2, has2, err := p.unequal(st)
+	plus, minus, u2, has2, err := p.unequal(st, u.angle || !has && bareDegrees)
 	if err != nil {
 		return st, false, err
 	}
@@ -209,7 +210,7 @@ func (p *parser) figure(bareDegrees bool) (Stage, bool, error) {
 	case st.Form == Minimum && p.ceiling():
 		return p.upTo(col, st, v, u, has)
 	case p.rangeSign(between):
-		b, ok, err := p.number()
+		b, ok, err := p.beside()
 		if err != nil {
 			return st, false, err
 		}
@@ -237,7 +238,7 @@ func (p *parser) figure(bareDegrees bool) (Stage, bool, error) {
 		}
 		st.Form, st.B = Range, b
 	case p.sign("±", "+/-", "+-"):
-		b, ok, err := p.number()
+		b, ok, err := p.beside()
 		if err != nil {
 			return st, false, err
 		}
@@ -262,9 +263,11 @@ func (p *parser) figure(bareDegrees bool) (Stage, bool, error) {
 			}
 			if has2 {
 				u, has = u2, true
+			} else if err := p.tornPoint(b, u.name); err != nil {
+				return st, false, err
 			}
 		}
-		if b <= 0 || b >= v {
+		if b >= v {
 			return st, false, p.fault(col, "bad_recipe", "The tolerance is not smaller than the figure.",
 				"Write it as 110 ± 8 Nm.")
 		}
@@ -294,6 +297,9 @@ func (p *parser) figure(bareDegrees bool) (Stage, bool, error) {
 			}
 			return st, false, f
 		}
+		if err := p.ofWhat(col, end, v, bare); err != nil {
+			return st, false, err
+		}
 		u = spelled{name: "°", angle: true, degrees: 1}
 	}
 	return p.scaled(col, st, u)
@@ -312,7 +318,21 @@ func (p *parser) scaled(col int, st Stage, u spelled) (Stage, bool, error) {
 	st.A = round9(st.A * k)
 	st.B = round9(st.B * k)
 	st.C = round9(st.C * k)
+	if st.Form == Tolerance && st.B == 0 || st.Form == Unequal && st.B+st.C == 0 || st.Form == Range && st.B == st.A {
+		return st, false, p.fault(col, "bad_recipe", "The figure has no room to lie in.", "Write it as 110 ± 8 Nm or 38–42 Nm.")
+	}
 	return st, u.angle, p.bounds(col, st, u)
+}
+
+// beside takes the figure that stands beside the first: an end, a tolerance.
+func (p *parser) beside() (float64, bool, error) {
+	p.space()
+	col := p.pos
+	v, ok, err := p.number()
+	if ok && p.lost {
+		return 0, false, p.lostBlank(col)
+	}
+	return v, ok, err
 }
 
 // tolerance says that what stands in a bracket is a tolerance.
@@ -326,8 +346,9 @@ func (p *parser) tolerance() bool {
 // number behind + may be an angle.
 const mostLoose = 0.3
 
-// unequal reads a tolerance that is not the same both ways, as in +10/−0.
-func (p *parser) unequal(st Stage) (plus, minus float64, u spelled, has bool, err error) {
+// unequal reads a tolerance that is not the same both ways, as in +10/−0. Behind an angle it
+// has a stroke: without one it may be more angles.
+func (p *parser) unequal(st Stage, angle bool) (plus, minus float64, u spelled, has bool, err error) {
 	mark := p.pos
 	none := func() (float64, float64, spelled, bool, error) {
 		p.pos = mark
@@ -340,12 +361,12 @@ func (p *parser) unequal(st Stage) (plus, minus float64, u spelled, has bool, er
 	if !up && !p.sign("-") {
 		return none()
 	}
-	first, ok, err := p.number()
+	first, ok, err := p.beside()
 	if err != nil || !ok {
 		return none()
 	}
 	p.unit()
-	if !p.sign("/", ",") && (!up || first > mostLoose*st.A) {
+	if !p.sign("/") && (angle || !p.sign(",") && (!up || first > mostLoose*st.A)) {
 		return none()
 	}
 	second := "-"
@@ -355,12 +376,16 @@ func (p *parser) unequal(st Stage) (plus, minus float64, u spelled, has bool, er
 	if !p.sign(second) {
 		return none()
 	}
-	last, ok, err := p.number()
+	last, ok, err := p.beside()
 	if err != nil || !ok {
 		return none()
 	}
-	u, has = p.unit()
-	if u.angle || u.slip != "" {
+	if u, has = p.unit(); !has {
+		if err := p.tornPoint(last, ""); err != nil {
+			return 0, 0, u, false, err
+		}
+	}
+	if u.angle && !angle || u.slip != "" {
 		return none()
 	}
 	plus, minus = first, last
@@ -391,7 +416,7 @@ func (p *parser) ceiling() bool {
 
 // upTo makes a range of a lower and an upper bound.
 func (p *parser) upTo(col int, st Stage, low float64, u spelled, has bool) (Stage, bool, error) {
-	high, ok, err := p.number()
+	high, ok, err := p.beside()
 	if err != nil {
 		return st, false, err
 	}
@@ -423,7 +448,7 @@ func (p *parser) highest() error {
 		"Give a range, as in 15–20 Nm.")
 	p.sign(".", ":")
 	n := len(p.out)
-	high, ok, err := p.number()
+	high, ok, err := p.beside()
 	if n == 0 || p.out[n-1].Kind != Torque || err != nil || !ok {
 		return f
 	}
@@ -498,7 +523,10 @@ func (p *parser) equivalent(st Stage) error {
 	if !paren && (arrow || !p.sign("/", "=", "≈")) {
 		return p.orOther(st)
 	}
-	p.sign("=", "≈")
+	if p.sign("=", "≈"); p.sign(">") {
+		return p.fault(mark, "two_readings", "An arrow that leads on, or an equals sign before a least figure.",
+			"Write → before the next stage.")
+	}
 	other, angle, err := p.figure(false)
 	if err != nil {
 		return err
@@ -535,8 +563,12 @@ func (p *parser) orOther(st Stage) error {
 	return p.twoReadings(at, mark, st, other)
 }
 
-// same: within 2.5 %, which forgives a figure rounded on the other scale.
+// same: within 2.5 %, which forgives a figure rounded on the other scale. A least figure
+// says more than an exact one does.
 func same(a, b Stage) bool {
+	if b.Form == Minimum && a.Form != Minimum {
+		return false
+	}
 	x, y := a.Target(), b.Target()
 	return math.Abs(x-y) <= 0.025*math.Max(x, y)
 }

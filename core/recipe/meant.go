@@ -105,25 +105,55 @@ func (p *parser) torn(col int, v float64, bare bool, u spelled, has, bareDegrees
 			p.with(col, end, over+" "+name+"; "+under+" "+name),
 		}
 		return f
-	case has && u.turns && p.over[0] > p.over[1] && bare:
+	case has && u.angle && p.lost:
 		over, under := plain(p.over[0]), plain(p.over[1])
-		f := p.fault(col, "two_readings", "“"+over+"/"+under+"” is more than a whole: a blank may be missing in it.",
+		f := p.fault(col, "two_readings", "“"+over+"/"+under+"” may have lost the blank behind its whole.",
 			"Write the whole apart, as in 1 1/2 turns, or degrees.")
 		if n := len(over); n > 1 {
-			f.Readings = append(f.Readings, p.with(col, end, over[:n-1]+" "+over[n-1:]+"/"+under+" turns"))
-			if u.degrees < 360 {
-				f.Readings[0] = p.with(col, end, over[:n-1]+" "+over[n-1:]+"/"+under+" flats")
+			name := "°"
+			switch {
+			case u.turns && u.degrees < 360:
+				name = " flats"
+			case u.turns:
+				name = " turns"
 			}
+			f.Readings = append(f.Readings, p.with(col, end, over[:n-1]+" "+over[n-1:]+"/"+under+name))
 		}
 		f.Readings = append(f.Readings, p.with(col, end, plain(round9(v*u.degrees))+"°"))
 		return f
-	case !has && bareDegrees && p.pointAhead():
-		f := p.fault(col, "two_readings",
-			"A point or comma behind "+plain(v)+" may belong to the figure or part two stages.",
-			"Write ° after each angle.")
-		f.Readings = []string{p.with(end, end, "°")}
-		return f
-	case has || !bareDegrees || (!bare && v >= leastBare):
+	case !has && p.lost:
+		return p.lostBlank(col)
+	case !has && bareDegrees:
+		return p.tornPoint(v, "°")
+	}
+	return nil
+}
+
+// lostBlank refuses a fraction such as 13/4.
+func (p *parser) lostBlank(col int) error {
+	return p.fault(col, "two_readings", "This fraction may have lost the blank behind its whole.",
+		"Write it as a decimal.")
+}
+
+// tornPoint refuses a point, comma or stroke behind a figure that has no unit, and before a digit:
+// with the unit that parts the two, where one is likely.
+func (p *parser) tornPoint(v float64, unit string) error {
+	if !p.pointAhead() {
+		return nil
+	}
+	f := p.fault(p.pos, "two_readings",
+		"The sign behind "+plain(round9(v))+" may belong to the figure or part it from the next.",
+		"Write the unit after each figure.")
+	if unit != "" {
+		f.Readings = []string{p.with(p.pos, p.pos, unit)}
+	}
+	return f
+}
+
+// ofWhat refuses a small number without a unit behind it or behind what belongs to it: turns,
+// flats or degrees.
+func (p *parser) ofWhat(col, end int, v float64, bare bool) error {
+	if !bare && v >= leastBare {
 		return nil
 	}
 	figure := plain(round9(v))
@@ -139,11 +169,11 @@ func (p *parser) torn(col int, v float64, bare bool, u spelled, has, bareDegrees
 	return f
 }
 
-// pointAhead says that a point or comma comes next and then a digit.
+// pointAhead says that a point, comma or stroke comes next and then a digit.
 func (p *parser) pointAhead() bool {
 	mark := p.pos
 	defer func() { p.pos = mark }()
-	if !p.sign(".", ",") {
+	if !p.sign(".", ",", "/") {
 		return false
 	}
 	p.space()

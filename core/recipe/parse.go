@@ -39,7 +39,7 @@ func parse(text string) (Recipe, error) {
 	if left {
 		p.sign(":", ",", ";")
 	}
-	p.numbered = p.isNumbered()
+	p.mark = p.counting()
 	if p.scanner.done() {
 		return Recipe{}, p.fault(0, "missing", "No recipe given.",
 			"Write it as 60 Nm, 60 Nm + 90° or 90 Nm; next slot.")
@@ -58,6 +58,10 @@ func parse(text string) (Recipe, error) {
 	if len(p.out) == 0 {
 		return Recipe{}, p.fault(0, "missing", "No stage found.", "Write it as 60 Nm, 60 Nm + 90° or 90 Nm; next slot.")
 	}
+	if p.mark == "." && p.counted < 2 {
+		return Recipe{}, p.fault(0, "two_readings", "A single 1. may count the stage or belong to its figure.",
+			"Count every stage, or none.")
+	}
 	for i := range p.out {
 		p.out[i].Left = left
 	}
@@ -66,36 +70,38 @@ func parse(text string) (Recipe, error) {
 
 type parser struct {
 	*scanner
-	out      []Stage
-	sep      bool  // a separator stood before this stage
-	comma    bool  // and it was no more than a comma
-	numbered bool  // the stages carry their numbers
-	begins   []int // where each written stage begins
-	at       int   // where the last figure stands
-	before   int   // and the one before it
+	out     []Stage
+	sep     bool   // a separator stood before this stage
+	comma   bool   // and it was no more than a comma
+	mark    string // stands behind the numbers of the stages, where they carry some
+	counted int    // how many did
+	begins  []int  // where each written stage begins
+	at      int    // where the last figure stands
+	before  int    // and the one before it
 }
 
-// isNumbered says that the text counts its stages, as in 1. 60 Nm 2. +90°: one number
-// alone, 1. 60 Nm, may be a figure torn apart.
-func (p *parser) isNumbered() bool {
+// counting is the mark by which the text counts its stages, as in 1. 60 Nm 2. +90°; empty
+// where it does not. One number alone, 1. 60 Nm, may be a figure torn apart.
+func (p *parser) counting() string {
 	text := string(p.low)
-	for _, mark := range []string{". ", ") ", ": ", ".) ", ")"} {
+	for _, mark := range []string{". ", ".) ", ")", ": "} {
 		first := strings.HasPrefix(strings.TrimLeft(text[min(p.pos, len(text)):], " ("), "1"+mark)
-		if first && (mark == ") " || mark == ")" || mark == ": " || strings.Contains(text, "2"+mark)) {
-			return true
+		if first && (mark != ". " || strings.Contains(text, "2"+mark)) {
+			return strings.TrimSpace(mark)
 		}
 	}
-	return false
+	return ""
 }
 
-// count takes the number of a stage: 2. or 2) or (2) before the second.
+// count takes the number of a stage: 2. or 2) or (2) before the second, by one mark
+// throughout; any other may belong to a figure.
 func (p *parser) count() bool {
-	if !p.numbered {
+	if p.mark == "" {
 		return false
 	}
 	mark := p.pos
 	p.sign("(")
-	if p.sign(strconv.Itoa(len(p.begins)+1)) && p.sign(".)", ".", ")", ":") {
+	if p.sign(strconv.Itoa(len(p.begins)+1)) && (p.mark == "." && p.stop() || p.mark != "." && p.sign(p.mark)) {
 		return true
 	}
 	p.pos = mark
@@ -115,7 +121,10 @@ func (p *parser) separator() error {
 		}
 		switch {
 		case p.sign(","):
-		case p.sign("->", "=>", ";", ">>", "&") || p.stop() || p.phrase("and then", "followed by", "thereafter", "then", "and", "after that", "afterwards", "next"):
+		case p.stop():
+			p.saidAgain() // as behind the point of an abbreviated unit
+			p.comma = false
+		case p.sign("->", "=>", ";", ">>", "&") || p.phrase("and then", "followed by", "thereafter", "then", "and", "after that", "afterwards", "next"):
 			p.comma = false
 		default:
 			if p.scanner.done() || p.sep {
@@ -130,11 +139,15 @@ func (p *parser) separator() error {
 	}
 }
 
-// stop takes a full stop: one before a digit belongs to a figure.
+// stop takes a full stop: one before a digit belongs to a figure, one before another to a dash.
 func (p *parser) stop() bool {
 	mark := p.pos
 	if p.sign(".") && (p.peek(0) < '0' || p.peek(0) > '9') {
-		return true
+		end := p.pos
+		if !p.sign(".") {
+			p.pos = end
+			return true
+		}
 	}
 	p.pos = mark
 	return false
@@ -170,11 +183,15 @@ func (p *parser) opensStage() bool {
 
 func (p *parser) stage() error {
 	p.space()
-	p.count()
+	if p.count() {
+		p.counted++
+	}
 	p.begins = append(p.begins, p.pos)
 	p.space()
 	start := p.pos
-	p.skipVerbs()
+	if err := p.skipVerbs(); err != nil {
+		return err
+	}
 	switch {
 	case p.phrase("back off", "backoff", "backed off", "loosen", "slacken off", "slacken", "slack off", "undo", "unscrew", "turn back", "release"):
 		return p.backOff()
@@ -200,14 +217,44 @@ func (p *parser) stage() error {
 }
 
 // skipVerbs passes over words that carry no figure.
-func (p *parser) skipVerbs() {
-	for p.phrase("re tighten to", "retighten to", "re torque to", "retorque to", "retorque", "re torque", "retighten", "tighten to", "tighten", "torque to", "torque", "set to",
-		"pre tighten to", "final", "finally", "first", "initially", "step 1", "step 2", "step 3", "step 4", "step 5", "stage 1", "stage 2", "stage 3", "stage 4", "stage 5",
-		"first stage", "second stage", "third stage", "first step", "second step", "third step", "1st stage", "2nd stage", "3rd stage", "secondly", "lastly",
-		"pull to", "bring to", "do up to", "specified torque", "tightening torque", "tightening",
-		"step", "stage", "again to", "to") {
+func (p *parser) skipVerbs() error {
+	for {
+		switch {
+		case p.phrase(verbs...):
+		case p.phrase("step", "stage"):
+			if err := p.numbered(); err != nil {
+				return err
+			}
+		default:
+			return nil
+		}
 		p.sign(":", ")", "=")
 	}
+}
+
+var verbs = []string{
+	"re tighten to", "retighten to", "re torque to", "retorque to", "retorque", "re torque",
+	"retighten", "tighten to", "tighten", "torque to", "torque", "set to", "pre tighten to",
+	"first stage", "second stage", "third stage", "final stage", "last stage",
+	"first step", "second step", "third step", "final step", "last step",
+	"1st stage", "2nd stage", "3rd stage", "final", "finally", "first", "initially", "secondly", "lastly",
+	"pull to", "bring to", "do up to", "specified torque", "tightening torque", "tightening", "again to", "to",
+}
+
+// numbered takes the one digit behind step or stage. More of them are a figure that may
+// begin with it.
+func (p *parser) numbered() error {
+	p.space()
+	isDigit := func(r rune) bool { return r >= '0' && r <= '9' }
+	switch {
+	case !isDigit(p.peek(0)):
+		return nil
+	case isDigit(p.peek(1)) || p.peek(1) == '.' || p.peek(1) == ',' || p.peek(1) == '/':
+		return p.fault(p.pos, "two_readings", "The number of the stage may be part of this figure.",
+			"Write it as stage 1: 60 Nm.")
+	}
+	p.pos++
+	return nil
 }
 
 func (p *parser) backOff() error {
@@ -250,6 +297,9 @@ var rising = []multiple{
 	{3, []string{"in three stages", "in 3 stages", "in three steps", "in 3 steps", "in three passes", "in 3 passes"}},
 }
 
+// mostRounds is as many as are read behind one figure.
+const mostRounds = 3
+
 var rounds = []multiple{
 	{
 		2,
@@ -259,7 +309,7 @@ var rounds = []multiple{
 		},
 	},
 	{
-		3,
+		mostRounds,
 		[]string{
 			"×3", "× 3", "x3", "x 3", "*3", "three times", "3 times", "in three rounds", "in 3 rounds",
 			"three rounds", "3 rounds",
@@ -281,7 +331,7 @@ func (p *parser) repeat(start int, st Stage) error {
 			continue
 		}
 		if st.Kind == Angle {
-			st.A, st.B = round9(st.A/float64(n)), round9(st.B/float64(n))
+			st.A, st.B, st.C = round9(st.A/float64(n)), round9(st.B/float64(n)), round9(st.C/float64(n))
 			return p.addTimes(start, st, n)
 		}
 		// Rising passes in equal shares are common practice; the shares before

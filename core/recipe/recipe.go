@@ -220,13 +220,13 @@ func (r Recipe) String() string {
 			}
 		}
 		b.WriteString(s.String())
-		rounds := 1
-		for s.Kind == Torque && i+1 < len(r.Stages) && r.Stages[i+1] == s {
-			rounds++
+		n := 1
+		for n < mostRounds && s.Kind == Torque && i+1 < len(r.Stages) && r.Stages[i+1] == s {
+			n++
 			i++
 		}
-		if rounds > 1 {
-			b.WriteString(" ×" + plain(float64(rounds)))
+		if n > 1 {
+			b.WriteString(" ×" + plain(float64(n)))
 		}
 	}
 	return b.String()

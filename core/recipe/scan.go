@@ -17,6 +17,7 @@ type scanner struct {
 
 	bare bool       // the last number was a fraction without a whole
 	over [2]float64 // and what stood over and under its stroke; zero for ½
+	lost bool       // which may have lost the blank behind its whole
 }
 
 func newScanner(text string) *scanner {
@@ -186,7 +187,8 @@ func digits(s string) int {
 // and moves nothing if there is none. A fraction without a whole before it is told.
 func (s *scanner) number() (v float64, ok bool, err error) {
 	s.space()
-	s.bare = false
+	s.bare, s.lost = false, false
+	s.over = [2]float64{}
 	if g, ok := glyphs[s.peek(0)]; ok {
 		s.pos++
 		s.bare = true
@@ -201,8 +203,13 @@ func (s *scanner) number() (v float64, ok bool, err error) {
 		w, _ := strconv.ParseFloat("0"+m[1], 64)
 		a, _ := strconv.ParseFloat(m[2], 64)
 		b, _ := strconv.ParseFloat(m[3], 64)
+		if m[1] != "" && (a == 0 || a >= b) {
+			return 0, false, s.fault(s.pos-len(m[0]), "two_readings",
+				"“"+m[0]+"” is no whole with a part of one: a blank may stand in a figure.", "Write it as 1 1/2, or as 1.5.")
+		}
 		s.bare = m[1] == ""
 		s.over = [2]float64{a, b}
+		s.lost = s.bare && (a > b || a >= 10)
 		return w + a/b, true, nil
 	}
 	m := decimal(rest)
@@ -358,6 +365,9 @@ func (s *scanner) unit() (spelled, bool) {
 			continue
 		}
 		s.pos += n
+		if strings.HasSuffix(m, ".") && strings.HasPrefix(strings.TrimLeft(s.rest(), " "), ".") {
+			s.pos-- // two points are a dash
+		}
 		return f.u, true
 	}
 	return spelled{}, false
