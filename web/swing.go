@@ -133,8 +133,7 @@ func (s *Server) read(v *practiceRun, let float64) (*practice.Reading, error) {
 		samples = append(samples, pull.Sample(r))
 	}
 	shown, _ := v.Stage(v.Step)
-	stages := v.Joint.Read()
-	res, err := pull.Judge([]recipe.Stage{shown}, samples, pull.Expect{Repeat: n > 0 && stages[n] == stages[n-1]})
+	res, err := pull.Judge([]recipe.Stage{shown}, samples, v.Joint.Expect(v.Joint.Read(), n))
 	if err != nil {
 		return nil, err
 	}

@@ -394,15 +394,9 @@ func (s *State) Peak(j *plan.Joint, stage int) unit.Torque {
 	return max(peak, unit.Torque(l.AfterAngle.Low*f.Thread.TorquePerForce(mu.High)))
 }
 
-// expect is what the judge may compare a pull of this joint with.
+// expect is what the judge may compare a pull of this joint with: the joint, and its siblings.
 func (s *State) expect(j *plan.Joint, stage int) pull.Expect {
-	var ex pull.Expect
-	stages := s.stages[j.ID]
-	sameAgain := stage > 0 && stages[stage-1] == stages[stage]
-	ex.Repeat = sameAgain || stage > 1 && j.AfterDrive
-	if f, ok := j.Fastener(); ok && stages[stage].Kind == recipe.Torque && stage == 0 {
-		ex.SlopeLow, ex.SlopeHigh = f.Thread.SlopeBand(f.Treatment)
-	}
+	ex := j.Expect(s.stages[j.ID], stage)
 	for _, id := range s.PullOrder {
 		p := s.Pulls[id]
 		if p.Fastener.Joint == j.ID && p.Stage == stage && p.Counts() && p.Traced {

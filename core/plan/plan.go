@@ -10,6 +10,7 @@ import (
 	"lugtak/core/fact"
 	"lugtak/core/fault"
 	"lugtak/core/operation"
+	"lugtak/core/pull"
 	"lugtak/core/recipe"
 	"lugtak/core/thread"
 	"lugtak/core/vehicle"
@@ -253,17 +254,30 @@ func (j Joint) Says() string {
 // is, N·m per degree (common practice for M10 to M12).
 const slopeUnknown = 1.5
 
-// Slope is the elastic slope a pull on the joint shows at mid friction, N·m per degree.
+// Slope is the elastic slope a pull on the joint shows at mid friction, N·m per degree. The thread
+// and what is on it tell it, of whatever class the fastener is.
 func (j Joint) Slope() float64 {
-	f, ok := j.Fastener()
-	if !ok {
-		return slopeUnknown
-	}
-	mu, err := thread.Friction(f.Treatment)
+	th, err := thread.Parse(j.Thread)
 	if err != nil {
 		return slopeUnknown
 	}
-	return f.Thread.Stiffness().Mid * f.Thread.P / 360 * f.Thread.TorquePerForce(mu.Mid)
+	mu, err := thread.Friction(thread.Treatment(j.Treatment))
+	if err != nil {
+		return slopeUnknown
+	}
+	return th.Stiffness().Mid * th.P / 360 * th.TorquePerForce(mu.Mid)
+}
+
+// Expect is what the judge may compare the pull of one stage with, of the stages the joint is
+// tightened by: how it rises where it is clamped first, and whether it was there before.
+func (j Joint) Expect(stages []recipe.Stage, n int) pull.Expect {
+	var ex pull.Expect
+	again := n > 0 && stages[n-1] == stages[n]
+	ex.Repeat = again || n > 1 && j.AfterDrive
+	if th, err := thread.Parse(j.Thread); err == nil && stages[n].Kind == recipe.Torque && n == 0 {
+		ex.SlopeLow, ex.SlopeHigh = th.SlopeBand(thread.Treatment(j.Treatment))
+	}
+	return ex
 }
 
 // Joint finds a joint of the plan by its id.
