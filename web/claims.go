@@ -72,18 +72,29 @@ func (s *Server) take(c fiber.Ctx, tool, letter string) (claim.Claim, error) {
 		return claim.Claim{}, err
 	}
 	k.At = s.Now()
-	s.tellEnded(ended, k.By+" has taken ")
+	for _, e := range ended {
+		says := k.By + " has taken " + s.toolName(tool)
+		switch {
+		case e.By == k.By:
+			says = "" // one knows it oneself
+		case e.Tool != tool:
+			says += " to that fastener"
+		}
+		s.tellEnded(e, says)
+	}
 	s.hub.Send("tool:"+tool, "aim", map[string]string{"job": k.Job})
 	return k, nil
 }
 
-// tellEnded tells the pages of jobs whose claims have ended, and those of their tools.
-func (s *Server) tellEnded(ended []claim.Claim, how string) {
-	for _, e := range ended {
-		says := unit.Capital(how + s.toolName(e.Tool) + ".")
-		s.hub.Send("job:"+e.Job, "claim", map[string]string{"says": says, "from": e.By})
-		s.hub.Send("tool:"+e.Tool, "aim", map[string]string{"job": ""})
+// tellEnded tells the pages of the job and of the tool that a claim has ended, and its person why,
+// where something is said.
+func (s *Server) tellEnded(e claim.Claim, says string) {
+	told := map[string]string{}
+	if says != "" {
+		told["says"], told["from"] = unit.Capital(says)+".", e.By
 	}
+	s.hub.Send("job:"+e.Job, "claim", told)
+	s.hub.Send("tool:"+e.Tool, "aim", map[string]string{"job": ""})
 }
 
 func (s *Server) toolName(id string) string {
@@ -97,14 +108,18 @@ func (s *Server) toolName(id string) string {
 func (s *Server) endSession(id string) {
 	var ended []claim.Claim
 	s.claims.use(func(b *claim.Book) { ended = b.EndSession(id) })
-	s.tellEnded(ended, "signed out: nobody holds ")
+	for _, e := range ended {
+		s.tellEnded(e, "signed out: nobody holds "+s.toolName(e.Tool))
+	}
 }
 
 // endPerson ends what a person holds: they were locked out or have a new PIN.
 func (s *Server) endPerson(name string) {
 	var ended []claim.Claim
 	s.claims.use(func(b *claim.Book) { ended = b.EndPerson(name) })
-	s.tellEnded(ended, "locked out: nobody holds ")
+	for _, e := range ended {
+		s.tellEnded(e, "locked out: nobody holds "+s.toolName(e.Tool))
+	}
 }
 
 // claim takes a tool that traces for one fastener.

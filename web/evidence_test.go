@@ -261,6 +261,40 @@ func TestLookingWritesNothing(t *testing.T) {
 	}
 }
 
+// Who loses a claim is told which tool was taken, and nobody is told what they did themselves.
+func TestToldOfATakenTool(t *testing.T) {
+	h := atWork(t, sim.NewRack())
+	other := h.as(demo.People[1])
+	told, leave := h.s.hub.Listen("job:" + demo.HalfDone)
+	defer leave()
+	says := func() string {
+		t.Helper()
+		for {
+			select {
+			case m := <-told:
+				if m.Event == "claim" {
+					return string(m.Data)
+				}
+			case <-time.After(5 * time.Second):
+				t.Fatal("nothing is told")
+			}
+		}
+	}
+	h.must("claim", on("B", "tool", "w3"))
+	other.must("claim", on("B", "tool", "w3"))
+	if got := says(); got != `{"from":"Technician Aro","says":"Technician Bel has taken wrench 3."}` {
+		t.Error(got)
+	}
+	h.must("claim", on("B", "tool", "w4"))
+	if got := says(); got != `{"from":"Technician Bel","says":"Technician Aro has taken wrench 4 to that fastener."}` {
+		t.Error(got)
+	}
+	h.must("claim", on("B", "tool", "w3"))
+	if got := says(); got != `{}` {
+		t.Errorf("told oneself: %s", got)
+	}
+}
+
 // The pull is signed by who took the tool, not by who looked last.
 func TestThePullIsSignedByWhoTookTheTool(t *testing.T) {
 	h := atWork(t, sim.NewRack())
