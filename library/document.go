@@ -26,9 +26,9 @@ const maxDepth = 40
 
 // tame refuses what makes much of little before anything is made of it: an alias stands for
 // as much again each time, and no file of the library needs one.
-func tame(name string, data []byte) *Fault {
+func tame(name string, text token.Tokens) *Fault {
 	depth := 0
-	for _, t := range lexer.Tokenize(string(data)) {
+	for _, t := range text {
 		switch t.Type {
 		case token.AnchorType, token.AliasType, token.MergeKeyType:
 			return &Fault{
@@ -59,16 +59,29 @@ func tame(name string, data []byte) *Fault {
 // maxLine is longer than any line of the library.
 const maxLine = 4000
 
+// parse reads a file that must hold what its schema asks for.
 func parse(name string, data []byte, schema string) (*document, []Fault) {
+	doc, faults := read(name, data)
+	if len(faults) > 0 {
+		return nil, faults
+	}
+	if faults := doc.fits(name, schema); len(faults) > 0 {
+		return nil, faults
+	}
+	return doc, nil
+}
+
+func read(name string, data []byte) (*document, []Fault) {
 	if len(data) > maxFile {
 		return nil, []Fault{
 			{File: name, Line: 1, Field: name, Detail: "The file is larger than any sheet.", Remedy: "Keep it under 1 MB."},
 		}
 	}
-	if f := tame(name, data); f != nil {
+	text := lexer.Tokenize(string(data))
+	if f := tame(name, text); f != nil {
 		return nil, []Fault{*f}
 	}
-	file, err := parser.ParseBytes(data, 0)
+	file, err := parser.Parse(text, 0)
 	if err != nil {
 		return nil, []Fault{yamlFault(name, err)}
 	}
@@ -77,31 +90,35 @@ func parse(name string, data []byte, schema string) (*document, []Fault) {
 			{File: name, Line: 1, Field: name, Detail: "The file is empty.", Remedy: "Fill it in, or take it away."},
 		}
 	}
-	doc := &document{file}
+	return &document{file}, nil
+}
+
+// fits holds a document against its schema.
+func (d *document) fits(name, schema string) []Fault {
 	var value any
-	if err := yaml.NodeToValue(file.Docs[0].Body, &value); err != nil {
-		return nil, []Fault{yamlFault(name, err)}
+	if err := yaml.NodeToValue(d.file.Docs[0].Body, &value); err != nil {
+		return []Fault{yamlFault(name, err)}
 	}
 	sch, err := compile(schema)
 	if err != nil {
-		return nil, []Fault{
+		return []Fault{
 			{File: name, Field: schema, Detail: err.Error(), Remedy: "The schema itself is broken: report it."},
 		}
 	}
 	// The validator takes what encoding/json makes, the YAML reader makes more.
 	js, err := json.Marshal(value)
 	if err != nil {
-		return nil, []Fault{{File: name, Line: 1, Field: name, Detail: err.Error(), Remedy: "Use text keys."}}
+		return []Fault{{File: name, Line: 1, Field: name, Detail: err.Error(), Remedy: "Use text keys."}}
 	}
 	plain, err := jsonschema.UnmarshalJSON(bytes.NewReader(js))
 	if err != nil {
-		return nil, []Fault{{File: name, Line: 1, Field: name, Detail: err.Error(), Remedy: "Use text keys."}}
+		return []Fault{{File: name, Line: 1, Field: name, Detail: err.Error(), Remedy: "Use text keys."}}
 	}
 	var bad *jsonschema.ValidationError
 	if err := sch.Validate(plain); errors.As(err, &bad) {
-		return nil, doc.schemaFaults(name, bad)
+		return d.schemaFaults(name, bad)
 	}
-	return doc, nil
+	return nil
 }
 
 func yamlFault(name string, err error) Fault {

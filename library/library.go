@@ -150,15 +150,18 @@ func (f Fault) Error() string {
 // Load reads the embedded library and, over it, the folder dir if one is given:
 // a file of the same name there replaces the embedded one.
 func Load(dir string) (*Library, error) {
-	var own fs.FS
-	if dir != "" {
-		if info, err := os.Stat(dir); err != nil || !info.IsDir() {
-			return nil, fmt.Errorf("the library folder %s cannot be read: name an existing folder", dir)
-		}
-		own = os.DirFS(dir)
+	if dir == "" {
+		l := *shipped()
+		return &l, nil
 	}
-	return load(own), nil
+	if info, err := os.Stat(dir); err != nil || !info.IsDir() {
+		return nil, fmt.Errorf("the library folder %s cannot be read: name an existing folder", dir)
+	}
+	return load(os.DirFS(dir)), nil
 }
+
+// shipped is read once: nothing changes what a library holds, Take gives another one.
+var shipped = sync.OnceValue(func() *Library { return load(nil) })
 
 func load(own fs.FS) *Library {
 	l := &Library{}
@@ -354,27 +357,32 @@ func (r reader) take(name string, doc *document, faults []Fault, take func(strin
 	}
 }
 
-// read reads a file of the shop's own folder, or the embedded one.
+// read reads a file of the shop's own folder, which must fit its schema, or the embedded one,
+// which does: a test holds what ships against it.
 func (r reader) read(name, schema string) (*document, []Fault) {
-	var data []byte
-	var err error = fs.ErrNotExist
 	if r.own != nil {
-		data, err = fs.ReadFile(r.own, name)
-	}
-	if errors.Is(err, fs.ErrNotExist) {
-		data, err = embedded.ReadFile(name)
-	}
-	if err != nil {
-		return nil, []Fault{
-			{
-				File:   name,
-				Field:  path.Base(name),
-				Detail: "The file cannot be read: " + err.Error() + ".",
-				Remedy: "Look at its name and rights.",
-			},
+		data, err := fs.ReadFile(r.own, name)
+		if err == nil {
+			return parse(name, data, schema)
+		}
+		if !errors.Is(err, fs.ErrNotExist) {
+			return nil, unread(name, err)
 		}
 	}
-	return parse(name, data, schema)
+	data, err := embedded.ReadFile(name)
+	if err != nil {
+		return nil, unread(name, err)
+	}
+	return read(name, data)
+}
+
+func unread(name string, err error) []Fault {
+	return []Fault{{
+		File:   name,
+		Field:  path.Base(name),
+		Detail: "The file cannot be read: " + err.Error() + ".",
+		Remedy: "Look at its name and rights.",
+	}}
 }
 
 // takeOperation adds an operation that is shown at a known place and compiles with a

@@ -49,7 +49,7 @@ func serve(tb testing.TB, cfg Config) (s *Server, addr, db string, client *http.
 			tb.Fatal(err)
 		}
 	}
-	lib, err := library.Load("") // of its own: the Shelf goes into it
+	lib, err := library.Load("")
 	if err != nil {
 		tb.Fatal(err)
 	}

@@ -89,7 +89,7 @@ func New(cfg Config) (*Server, error) {
 	if cfg.Log == nil {
 		cfg.Log = slog.Default()
 	}
-	v, err := newViews()
+	v, err := allViews()
 	if err != nil {
 		return nil, err
 	}

@@ -18,6 +18,7 @@ import (
 	"regexp"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
@@ -50,6 +51,9 @@ type views struct {
 	names  map[string]string // plain name to hashed name
 	sprite template.HTML
 }
+
+// allViews are made once: nothing of them is one shop's.
+var allViews = sync.OnceValues(newViews)
 
 func newViews() (*views, error) {
 	v := &views{pages: map[string]*template.Template{}, assets: map[string]asset{}, names: map[string]string{}}

@@ -115,7 +115,7 @@ func (c *compiler) side(text string, corner vehicle.Corner) string {
 	if slices.ContainsFunc(c.Tasks, other) && !strings.Contains(text, "{axle}") {
 		side = corner.Axle() + " " + side
 	}
-	return strings.NewReplacer("{side}", side, "{axle}", corner.Axle()).Replace(text)
+	return strings.ReplaceAll(strings.ReplaceAll(text, "{side}", side), "{axle}", corner.Axle())
 }
 
 // places are where the fasteners of a joint are drawn: as the library says, or
