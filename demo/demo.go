@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"strings"
 	"sync"
 	"time"
 
@@ -152,6 +153,30 @@ func Fill(ctx context.Context, s *store.Store, lib *library.Library, now time.Ti
 	for part, status := range map[string]job.Stock{"strut.FL": job.Have, "strut.FR": job.Have, "suspension.front.strutbolt": job.Missing} {
 		if err := h.record(ctx, Struts, Struts+"/"+part, job.StockPart{Part: part, Status: status}); err != nil {
 			return err
+		}
+	}
+	return nil
+}
+
+// WorkOn works jobs on, each to the first step whose title begins with the words under its id:
+// a demo of what comes then. It goes on from when each was left.
+func WorkOn(ctx context.Context, s *store.Store, lib *library.Library, jobs map[string]string) error {
+	for id, words := range jobs {
+		st, err := s.Job(ctx, id)
+		if err != nil {
+			return err
+		}
+		h := Hand{Store: s, Lib: lib, By: People[0].Name, Now: st.Last, n: st.Seq}
+		there := false
+		err = h.Work(ctx, id, func(_ *job.State, step *plan.Step) bool {
+			there = strings.HasPrefix(step.Title, words)
+			return there
+		})
+		if err != nil {
+			return err
+		}
+		if !there {
+			return fmt.Errorf("%s has no step left that begins with “%s”; its plan lists them", id, words)
 		}
 	}
 	return nil

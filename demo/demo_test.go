@@ -2,6 +2,7 @@ package demo
 
 import (
 	"context"
+	"maps"
 	"math"
 	"path/filepath"
 	"strings"
@@ -210,5 +211,71 @@ func TestJobsWith(t *testing.T) {
 		if err != nil || len(jobs) != c.want {
 			t.Errorf("%s: %d jobs, want %d, %v", name, len(jobs), c.want, err)
 		}
+	}
+}
+
+// A demo is worked on to a step by its words, and says where there is none.
+func TestWorkOn(t *testing.T) {
+	s, lib, path := shop(t)
+	if err := WorkOn(ctx, s, lib, map[string]string{HalfDone: "Road test", Waiting: "Caliper bracket bolts"}); err != nil {
+		t.Fatal(err)
+	}
+	for id, title := range map[string]string{HalfDone: "Road test", Waiting: "Caliper bracket bolts, right"} {
+		st, err := s.Job(ctx, id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if step := st.Plan.Step(st.Next()); step == nil || step.Title != title || st.Last.After(now.Add(6*time.Hour)) {
+			t.Errorf("%s: %+v at %s", id, step, st.Last)
+		}
+	}
+	if err := WorkOn(ctx, s, lib, map[string]string{Struts: "Wings on"}); err == nil || !strings.Contains(err.Error(), "Wings on") {
+		t.Error(err)
+	}
+	sound(t, path, 5)
+}
+
+// A part that was refused stays out while the rest is planned anew for two, goes in once the right
+// one has come, and the job ends at its signature.
+func TestARefusedPartWaits(t *testing.T) {
+	s, lib, _ := shop(t)
+	if err := WorkOn(ctx, s, lib, map[string]string{Struts: "New strut beside the old"}); err != nil {
+		t.Fatal(err)
+	}
+	load := func() *job.State {
+		t.Helper()
+		st, err := s.Job(ctx, Struts)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return st
+	}
+	st := load()
+	compared := st.Plan.Step(st.Next())
+	h := Hand{Store: s, Lib: lib, By: People[1].Name, Now: st.Last.Add(time.Minute), n: st.Seq}
+	do := func(c job.Command) {
+		t.Helper()
+		if err := h.Do(ctx, Struts, c); err != nil {
+			t.Fatal(err)
+		}
+	}
+	kind, _ := st.Plan.Compared(compared)
+	right := alike(compared, kind.Kind)
+	wrong := right
+	wrong.Accept, wrong.New = false, maps.Clone(right.New)
+	wrong.New["studs"]++
+	do(wrong)
+	do(job.Replan{Costs: lib.Costs(), Rescues: lib.Rescues, Technicians: 2})
+	st = load()
+	if st.Next() == compared.ID || st.Plan.Technicians != 2 {
+		t.Errorf("next is %s, for %d", st.Next(), st.Plan.Technicians)
+	}
+	do(right)
+	if err := h.Work(ctx, Struts, func(*job.State, *plan.Step) bool { return false }); err != nil {
+		t.Fatal(err)
+	}
+	do(job.Sign{})
+	if load().Signature == nil {
+		t.Error("it is not signed")
 	}
 }

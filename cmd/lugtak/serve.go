@@ -106,6 +106,7 @@ func (c *serveCmd) Run() error {
 type place struct {
 	db, addr, library string
 	people            []web.DemoPerson
+	worked            map[string]string
 	rack              device.Rack
 	parts             device.Supplier
 	cert, key         string
@@ -121,6 +122,8 @@ type place struct {
 type demoCmd struct {
 	DB   string `help:"Keep the demo in this file; without it the demo starts anew each time." type:"path"`
 	Addr string `default:"127.0.0.1:8460" help:"Where to listen, HOST:PORT; port 0 takes a free one."`
+
+	Worked map[string]string `help:"Work a job of a new demo on to the step that begins so, as demo-half-done='Road test'; say it again for each." placeholder:"JOB=WORDS"`
 }
 
 func (c *demoCmd) Run() error {
@@ -143,18 +146,22 @@ func (c *demoCmd) Run() error {
 		Played: true,
 		HTTP:   &http.Client{Transport: &sim.Supplier{}},
 	}
-	return serve(place{db: db, addr: c.Addr, people: people, rack: sim.NewRack(), parts: parts})
+	return serve(place{db: db, addr: c.Addr, people: people, rack: sim.NewRack(), parts: parts, worked: c.Worked})
 }
 
-// memoryLimit is what the server tries to live within, bytes: the collector works harder
-// before it takes more.
-const memoryLimit = 320 << 20
+// The server tries to live within memoryLimit, bytes: near it the collector works harder. Until
+// then the heap grows by heapGrowth, per cent of what is in use, before it is collected.
+const (
+	memoryLimit = 320 << 20
+	heapGrowth  = 400
+)
 
 // serve runs until SIGTERM or an interrupt, then lets requests end.
 func serve(p place) error {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	debug.SetMemoryLimit(memoryLimit)
+	debug.SetGCPercent(heapGrowth)
 	lib, err := library.Load(p.library)
 	if err != nil {
 		return err
@@ -174,7 +181,7 @@ func serve(p place) error {
 	defer s.Close()
 	if p.people != nil {
 		lib.Shop.Name, lib.Shop.Contact = demo.ShopName, demo.ShopContact
-		if err := demo.Fill(ctx, s, lib, time.Now()); err != nil {
+		if err := filled(ctx, s, lib, p.worked); err != nil {
 			return err
 		}
 	}
@@ -244,6 +251,21 @@ func serve(p place) error {
 		return err
 	}
 	return nil
+}
+
+// filled makes the demo of an empty shop. Where jobs of it are worked on, it began so long ago that
+// they end before now.
+func filled(ctx context.Context, s *store.Store, lib *library.Library, worked map[string]string) error {
+	if len(worked) == 0 {
+		return demo.Fill(ctx, s, lib, time.Now())
+	}
+	if people, err := s.People(ctx); err != nil || len(people) > 0 {
+		return cmp.Or(err, errors.New("--worked is for a demo that begins: leave --db out, or name a file that is not there"))
+	}
+	if err := demo.Fill(ctx, s, lib, time.Now().Add(-6*time.Hour)); err != nil {
+		return err
+	}
+	return demo.WorkOn(ctx, s, lib, worked)
 }
 
 // join joins the shop to its chain; without one there is none.
