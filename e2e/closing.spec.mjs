@@ -5,6 +5,7 @@ import { join } from "node:path";
 import { sealed } from "./seal.mjs";
 import {
   act,
+  after,
   aro,
   bel,
   binary,
@@ -21,70 +22,70 @@ import {
 
 const drive = /^Road test/;
 
-test("a failed drive goes back to the walk-round, a good one to the signature and beyond", async ({
-  page,
-  shop,
-}) => {
-  await signIn(page, shop, aro);
-  const at = `${shop.url}/jobs/${half}`;
-  await page.goto(at + "/bench");
-  await work(page, drive);
-  await press(page); // nothing is said yet
-  await expect(page.getByRole("alert")).toContainText("Nothing is said of");
-  const rows = page.locator(".trial .felt");
-  const say = (i, word) => rows.nth(i).getByRole("radio", { name: word }).check({ force: true });
-  for (let i = 0; i < (await rows.count()); i++) await say(i, "Sound");
-  await say(1, "Wrong");
-  const felt = page.getByLabel("what was felt").nth(1);
-  await felt.fill("hums at 60 as before");
-  await sound(page);
-  await press(page);
-  await expect(page).toHaveURL(/\/walk/);
-  await expect(page.locator(".strip")).toContainText("The drive failed");
-  await expect(page.locator(".strip")).toContainText("hums at 60 as before");
-  await sound(page);
+after({ [half]: "Road test" })(
+  "a failed drive goes back to the walk-round, a good one to the signature and beyond",
+  async ({ page, shop }) => {
+    await signIn(page, shop, aro);
+    const at = `${shop.url}/jobs/${half}`;
+    await page.goto(at + "/bench");
+    await expect(what(page)).toHaveText(drive);
+    await press(page); // nothing is said yet
+    await expect(page.getByRole("alert")).toContainText("Nothing is said of");
+    const rows = page.locator(".trial .felt");
+    const say = (i, word) => rows.nth(i).getByRole("radio", { name: word }).check({ force: true });
+    for (let i = 0; i < (await rows.count()); i++) await say(i, "Sound");
+    await say(1, "Wrong");
+    const felt = page.getByLabel("what was felt").nth(1);
+    await felt.fill("hums at 60 as before");
+    await sound(page);
+    await press(page);
+    await expect(page).toHaveURL(/\/walk/);
+    await expect(page.locator(".strip")).toContainText("The drive failed");
+    await expect(page.locator(".strip")).toContainText("hums at 60 as before");
+    await sound(page);
 
-  await toRoom(page, "Bench");
-  await expect(what(page)).toHaveText(drive);
-  await expect(page.locator(".trial, .refused").first()).toContainText("The last drive failed");
-  await act(page);
-  await expect(what(page)).not.toHaveText(drive);
-  await work(page, /Nothing is left/);
-  await toRoom(page, "Ledger");
-  await page.getByLabel("Technician Aro, your PIN").fill(aro[1]);
-  await page.getByRole("button", { name: "Sign", exact: true }).click();
-  await expect(page.locator(".big.ok")).toHaveText("Signed");
+    await toRoom(page, "Bench");
+    await expect(what(page)).toHaveText(drive);
+    await expect(page.locator(".trial, .refused").first()).toContainText("The last drive failed");
+    await act(page);
+    await expect(what(page)).not.toHaveText(drive);
+    await work(page, /Nothing is left/);
+    await toRoom(page, "Ledger");
+    await page.getByLabel("Technician Aro, your PIN").fill(aro[1]);
+    await page.getByRole("button", { name: "Sign", exact: true }).click();
+    await expect(page.locator(".big.ok")).toHaveText("Signed");
 
-  const due = page.locator(".dues li", { hasText: "Wheel nuts again" });
-  await due.getByText("close it").click();
-  await due.getByLabel("odometer, km").fill("12");
-  await due.getByLabel("what was found").fill("130 N·m, none moved");
-  await due.getByRole("button", { name: "Done", exact: true }).click();
-  await expect(page.getByRole("alert")).toContainText("less than when the job began");
-  await expect(due.getByLabel("what was found")).toHaveValue("130 N·m, none moved");
-  await due.getByLabel("odometer, km").fill("148330");
-  await due.getByRole("button", { name: "Done", exact: true }).click();
-  await expect(due).toContainText("Done at 148\u202f330 km");
-  await sound(page);
+    const due = page.locator(".dues li", { hasText: "Wheel nuts again" });
+    await due.getByText("close it").click();
+    await due.getByLabel("odometer, km").fill("12");
+    await due.getByLabel("what was found").fill("130 N·m, none moved");
+    await due.getByRole("button", { name: "Done", exact: true }).click();
+    await expect(page.getByRole("alert")).toContainText("less than when the job began");
+    await expect(due.getByLabel("what was found")).toHaveValue("130 N·m, none moved");
+    await due.getByLabel("odometer, km").fill("148330");
+    await due.getByRole("button", { name: "Done", exact: true }).click();
+    await expect(due).toContainText("Done at 148\u202f330 km");
+    await sound(page);
 
-  await page.getByRole("link", { name: "Report", exact: true }).click();
-  for (const name of ["For the owner", "For the inspector", "For a verifier"])
-    await expect(page.getByRole("region", { name })).toBeVisible();
-  await expect(page.getByText("May be driven", { exact: true })).toBeVisible();
-  await expect(page.getByText(/Road test failed/)).toContainText("hums at 60 as before");
-  await expect(page.getByText(/Pedal firm after 6 strokes/)).toBeVisible();
-  await sound(page);
+    await page.getByRole("link", { name: "Report", exact: true }).click();
+    for (const name of ["For the owner", "For the inspector", "For a verifier"])
+      await expect(page.getByRole("region", { name })).toBeVisible();
+    await expect(page.getByText("May be driven", { exact: true })).toBeVisible();
+    await expect(page.getByText(/Road test failed/)).toContainText("hums at 60 as before");
+    await expect(page.getByText(/Pedal firm after 6 strokes/)).toBeVisible();
+    await sound(page);
 
-  // Whoever has the file and the paper needs no shop, and no program of ours.
-  const file = await (await page.request.get(at + "/job.json")).text();
-  const hash = await page.locator(".hash").first().textContent();
-  expect(sealed(file)).toBe("ok " + hash);
-  expect(sealed(file.replace("none moved", "one moved"))).toContain("does not match its seal");
-  const saved = join(shop.dir, "closed.json");
-  writeFileSync(saved, file);
-  expect(String(execFileSync(binary, ["verify", saved, hash.replace(/(.{4})/g, "$1 ")]))).toContain("ok");
-  expect(() => execFileSync(binary, ["verify", saved, "abcd"], { stdio: "pipe" })).toThrow(/another hash/);
-});
+    // Whoever has the file and the paper needs no shop, and no program of ours.
+    const file = await (await page.request.get(at + "/job.json")).text();
+    const hash = await page.locator(".hash").first().textContent();
+    expect(sealed(file)).toBe("ok " + hash);
+    expect(sealed(file.replace("none moved", "one moved"))).toContain("does not match its seal");
+    const saved = join(shop.dir, "closed.json");
+    writeFileSync(saved, file);
+    expect(String(execFileSync(binary, ["verify", saved, hash.replace(/(.{4})/g, "$1 ")]))).toContain("ok");
+    expect(() => execFileSync(binary, ["verify", saved, "abcd"], { stdio: "pipe" })).toThrow(/another hash/);
+  },
+);
 
 test("a corner is handed over with a word, and the other tablet says so", async ({ page, shop, browser }) => {
   await signIn(page, shop, aro);

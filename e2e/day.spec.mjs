@@ -1,13 +1,27 @@
 // A whole day: two vehicles, three people. A road test fails, a deviation is signed by two, a
 // signature is refused, brakes are bled, and both reports are read back.
-import { aro, bel, cass, expect, half, press, signIn, sound, test, toRoom, what, work } from "./shop.mjs";
+import {
+  after,
+  aro,
+  bel,
+  cass,
+  expect,
+  half,
+  press,
+  signIn,
+  sound,
+  test,
+  toRoom,
+  what,
+  work,
+} from "./shop.mjs";
 
 const sign = async (page, [name, pin], typed = pin) => {
   await page.getByLabel(`${name}, your PIN`).fill(typed);
   await page.getByRole("button", { name: "Sign", exact: true }).click();
 };
 
-test("a whole day in the shop", async ({ page, shop, browser }) => {
+after({ [half]: "Road test" })("a whole day in the shop", async ({ page, shop, browser }) => {
   test.setTimeout(420_000);
   await signIn(page, shop, bel);
   await page.getByRole("link", { name: "Start a job" }).first().click();
@@ -33,7 +47,7 @@ test("a whole day in the shop", async ({ page, shop, browser }) => {
   await signIn(two, shop, aro);
   const hub = `${shop.url}/jobs/${half}`;
   await two.goto(hub + "/bench");
-  await work(two, /^Road test/);
+  await expect(what(two)).toHaveText(/^Road test/);
   const say = async (p, wrong) => {
     const rows = p.locator(".trial .felt");
     for (let i = 0; i < (await rows.count()); i++)

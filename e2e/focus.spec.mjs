@@ -17,7 +17,7 @@ const pages = [
   "/sheets/ostrel-c22",
   "/reckoner",
 ];
-const stops = 16; // of the Tab key on each page
+const stops = 16; // of the Tab key on each page; one of a kind is looked at there
 const margin = 6; // an outline stands outside its box
 
 // standOut counts the pixels of two pictures of one size between which the contrast is three
@@ -44,51 +44,65 @@ async function standOut([a, b]) {
   return n;
 }
 
-for (const colorScheme of ["light", "dark"]) {
-  test(`the focus is seen wherever it is, ${colorScheme}`, async ({ page, shop }) => {
-    await page.emulateMedia({ colorScheme, reducedMotion: "reduce" });
-    await page.setViewportSize({ width: 1280, height: 800 });
-    await signIn(page, shop, aro);
-    const bad = [];
-    let seen = 0;
-    for (const path of pages) {
-      await page.goto(shop.url + path);
-      for (let n = 0; n < stops; n++) {
-        await page.keyboard.press("Tab");
-        const at = await page.evaluate(() => {
-          const el = document.activeElement;
-          if (!el || el === document.body) return null;
-          // an input that is not seen shows its focus on its label
-          const { width, opacity } = { width: el.offsetWidth, opacity: getComputedStyle(el).opacity };
-          const hidden = el.matches("input") && (width < 4 || opacity === "0");
-          const b = ((hidden && el.closest("label")) || el).getBoundingClientRect();
-          const name = el.getAttribute("aria-label") || el.innerText || el.name || el.value || "";
-          return {
-            x: b.x,
-            y: b.y,
-            width: b.width,
-            height: b.height,
-            name: `${el.tagName} ${name.slice(0, 30)}`,
-          };
-        });
-        if (!at || at.width < 1 || at.height < 1) continue;
-        const clip = {
-          x: Math.max(0, at.x - margin),
-          y: Math.max(0, at.y - margin),
-          width: Math.min(1280, at.x + at.width + margin) - Math.max(0, at.x - margin),
-          height: Math.min(800, at.y + at.height + margin) - Math.max(0, at.y - margin),
-        };
-        if (clip.width < 4 || clip.height < 4) continue; // scrolled away: the browser brings it back
-        const shot = async () => (await page.screenshot({ clip, caret: "hide" })).toString("base64");
-        const focused = await shot();
-        await page.evaluate(() => document.activeElement.blur());
-        const n = await page.evaluate(standOut, [focused, await shot()]);
-        const outline = 2 * (Math.min(at.width, clip.width) + Math.min(at.height, clip.height));
-        seen++;
-        if (n < 0.8 * outline) bad.push(`${path} ${at.name}: ${n} of ${Math.round(outline)} pixels`);
+// stop is what has the focus: where it stands, and of which kind it is.
+function stop() {
+  const el = document.activeElement;
+  if (!el || el === document.body) return null;
+  // an input that is not seen shows its focus on its label
+  const { width, opacity } = { width: el.offsetWidth, opacity: getComputedStyle(el).opacity };
+  const hidden = el.matches("input") && (width < 4 || opacity === "0");
+  const shown = (hidden && el.closest("label")) || el;
+  const name = el.getAttribute("aria-label") || el.innerText || el.name || el.value || "";
+  const kind = [el, el.parentElement, shown.parentElement];
+  const { x, y, width: wide, height } = shown.getBoundingClientRect();
+  return {
+    kind: kind.map((of) => `${of.tagName}.${of.getAttribute("class")} `).join(""),
+    name: `${el.tagName} ${name.slice(0, 30)}`,
+    x,
+    y,
+    width: wide,
+    height,
+  };
+}
+
+test("the focus is seen wherever it is, light and dark", async ({ page, shop }) => {
+  const scheme = (colorScheme) => page.emulateMedia({ colorScheme, reducedMotion: "reduce" });
+  await page.setViewportSize({ width: 1280, height: 800 });
+  await scheme("light");
+  await signIn(page, shop, aro);
+  const bad = [],
+    seen = new Set();
+  for (const path of pages) {
+    await page.goto(shop.url + path);
+    // The plan's other ways of working come a moment later.
+    if (path.endsWith("/plan")) await page.locator("#ways .school").first().waitFor();
+    for (let n = 0; n < stops; n++) {
+      await page.keyboard.press("Tab");
+      const at = await page.evaluate(stop);
+      if (!at || at.width < 1 || at.height < 1 || seen.has(path + at.kind)) continue;
+      const clip = {
+        x: Math.max(0, at.x - margin),
+        y: Math.max(0, at.y - margin),
+        width: Math.min(1280, at.x + at.width + margin) - Math.max(0, at.x - margin),
+        height: Math.min(800, at.y + at.height + margin) - Math.max(0, at.y - margin),
+      };
+      if (clip.width < 4 || clip.height < 4) continue; // scrolled away: the browser brings it back
+      seen.add(path + at.kind);
+      const shot = async () => (await page.screenshot({ clip, caret: "hide" })).toString("base64");
+      const light = [await shot()];
+      await scheme("dark");
+      const dark = [await shot()];
+      await page.evaluate(() => document.activeElement.blur());
+      dark.push(await shot());
+      await scheme("light");
+      light.push(await shot());
+      const outline = 2 * (Math.min(at.width, clip.width) + Math.min(at.height, clip.height));
+      for (const [how, shots] of Object.entries({ light, dark })) {
+        const n = await page.evaluate(standOut, shots);
+        if (n < 0.8 * outline) bad.push(`${path} ${at.name}, ${how}: ${n} of ${Math.round(outline)} pixels`);
       }
     }
-    expect(seen).toBeGreaterThan(100);
-    expect(bad).toEqual([]);
-  });
-}
+  }
+  expect(seen.size).toBeGreaterThan(40);
+  expect(bad).toEqual([]);
+});

@@ -3,6 +3,7 @@ import { execFileSync } from "node:child_process";
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
 import {
+  after,
   aro,
   bel,
   binary,
@@ -27,167 +28,180 @@ for (const size of [
   { width: 1280, height: 800 },
   { width: 390, height: 844 },
 ]) {
-  test(`a whole job at ${size.width} × ${size.height}`, async ({ page, shop }) => {
-    const errors = [];
-    page.on("pageerror", (e) => errors.push(e.message));
-    page.on("console", (m) => {
-      if (/Content Security|Refused to/.test(m.text())) errors.push(m.text());
-    });
-    await page.setViewportSize(size);
-    await page.goto(shop.url + "/jobs/" + half + "/bench");
-    await expect(page).toHaveURL(/signin/); // a stranger sees only this page
-    await sound(page);
-    await signIn(page, shop, aro);
-    await sound(page);
+  // On a phone one goes on with a hub that is nearly done.
+  const phone = size.width < 500;
+  after(phone ? { [half]: "Stands out" } : {})(
+    `a whole job at ${size.width} × ${size.height}`,
+    async ({ page, shop }) => {
+      const errors = [];
+      page.on("pageerror", (e) => errors.push(e.message));
+      page.on("console", (m) => {
+        if (/Content Security|Refused to/.test(m.text())) errors.push(m.text());
+      });
+      await page.setViewportSize(size);
+      await page.goto(shop.url + "/jobs/" + half + "/bench");
+      await expect(page).toHaveURL(/signin/); // a stranger sees only this page
+      await sound(page);
+      await page.getByLabel("Name").fill(aro[0]);
+      await page.getByLabel("PIN").fill(aro[1]);
+      await page.getByRole("button", { name: "Sign in" }).click();
+      await expect(page.getByRole("heading", { name: "Bays" })).toBeVisible();
+      await sound(page);
 
-    await page.getByRole("link", { name: "Start a job" }).first().click();
-    await page.getByLabel("Vehicle").selectOption({ label: "Q-09 · Ostrel C22 van" });
-    await page.getByLabel("Complaint").fill("hums at 60");
-    await page.getByLabel("Odometer").fill("x");
-    await page.getByRole("button", { name: "Choose the work" }).click();
-    await expect(page.getByRole("alert")).toContainText("odometer"); // kept in place
-    await expect(page.getByLabel("Complaint")).toHaveValue("hums at 60");
-    await sound(page);
-    await page.getByLabel("Odometer").fill("97412");
-    await page.getByRole("button", { name: "Choose the work" }).click();
-    await page.getByRole("group", { name: "front left" }).getByLabel("Hub unit").check();
-    await sound(page);
-    await page.getByRole("button", { name: "Make the plan" }).click();
-    await expect(page.getByRole("heading", { name: /Front hub unit, left/ })).toBeVisible();
-    await page.getByRole("button", { name: /axle nut M24x1.5, staked: have/ }).click();
-    await expect(page.getByRole("button", { name: /axle nut M24x1.5, staked: have/ })).toHaveAttribute(
-      "aria-pressed",
-      "true",
-    );
-    await sound(page);
+      await page.getByRole("link", { name: "Start a job" }).first().click();
+      await page.getByLabel("Vehicle").selectOption({ label: "Q-09 · Ostrel C22 van" });
+      await page.getByLabel("Complaint").fill("hums at 60");
+      await page.getByLabel("Odometer").fill("x");
+      await page.getByRole("button", { name: "Choose the work" }).click();
+      await expect(page.getByRole("alert")).toContainText("odometer"); // kept in place
+      await expect(page.getByLabel("Complaint")).toHaveValue("hums at 60");
+      await sound(page);
+      await page.getByLabel("Odometer").fill("97412");
+      await page.getByRole("button", { name: "Choose the work" }).click();
+      await page.getByRole("group", { name: "front left" }).getByLabel("Hub unit").check();
+      await sound(page);
+      await page.getByRole("button", { name: "Make the plan" }).click();
+      await expect(page.getByRole("heading", { name: /Front hub unit, left/ })).toBeVisible();
+      await page.getByRole("button", { name: /axle nut M24x1.5, staked: have/ }).click();
+      await expect(page.getByRole("button", { name: /axle nut M24x1.5, staked: have/ })).toHaveAttribute(
+        "aria-pressed",
+        "true",
+      );
+      await sound(page);
 
-    await page.locator("a.start").click();
-    await expect(what(page)).toHaveText(/Chock/);
-    await sound(page);
-    await work(page, /Tighten knuckle bolt B/);
-    await sound(page);
-    const url = page.url();
-    await page.goto(shop.url + "/"); // called away
-    await page.goto(url.replace(/\?.*/, ""));
-    await expect(what(page)).toHaveText("Tighten knuckle bolt B, left, stage 1 of 2");
-    await work(page, /Tighten wheel nut 1/);
-    // Five nuts, one wrench: it is set once, then clicks on each.
-    await byClick(page);
-    let touches = 0;
-    for (; !/stage 2/.test(await what(page).textContent()); touches++) await keep(page);
-    expect(touches).toBe(1 + 5);
-    await work(page, /Nothing is left/);
-    await page.getByRole("link", { name: "To the ledger" }).click();
-    await expect(page.getByText("All gates met")).toBeVisible();
-    await expect(page.getByText("Wheel nuts again, after 100 km")).toBeVisible();
-    await sound(page);
-    await page.getByLabel("Technician Aro, your PIN").fill("0000");
-    await page.getByRole("button", { name: "Sign", exact: true }).click();
-    await expect(page.getByRole("alert")).toContainText("do not belong together");
-    await page.getByLabel("Technician Aro, your PIN").fill(aro[1]);
-    await page.getByRole("button", { name: "Sign", exact: true }).click();
-    await expect(page.locator(".big.ok")).toHaveText("Signed");
-    const [pdf] = await Promise.all([
-      page.waitForEvent("download"),
-      page.getByRole("link", { name: "Report, PDF" }).click(),
-    ]);
-    const text = readFileSync(await pdf.path());
-    expect(text.subarray(0, 5).toString()).toBe("%PDF-");
-    expect(text.length).toBeGreaterThan(10_000);
-    const [csv] = await Promise.all([
-      page.waitForEvent("download"),
-      page.getByRole("link", { name: "Ledger, CSV" }).click(),
-    ]);
-    const rows = readFileSync(await csv.path(), "utf8")
-      .trim()
-      .split("\r\n");
-    expect(rows[0]).toContain("joint,fastener,recipe");
-    // head; wheel, axle, knuckle, bracket, sensor, rotor, pinch
-    expect(rows.length).toBe(1 + 5 * 3 + 4 + 3 * 2 + 2 + 1 + 1 + 1);
-    const [file] = await Promise.all([
-      page.waitForEvent("download"),
-      page.getByRole("link", { name: "Job, JSON" }).click(),
-    ]);
-    const saved = join(shop.dir, "job.json"),
-      other = join(shop.dir, "other.db");
-    await file.saveAs(saved);
-    const run = (...a) => execFileSync(binary, a, { encoding: "utf8" });
-    expect(run("import", "--db", other, saved)).toContain("is in");
-    const id = JSON.parse(readFileSync(saved)).job;
-    expect(JSON.parse(run("export", "--db", other, id)).events).toEqual(
-      JSON.parse(readFileSync(saved)).events,
-    );
-    expect(run("check", other)).toContain("ok: 1 jobs");
-    expect(run("check", shop.db)).toContain("ok: 6 jobs");
-    expect(errors).toEqual([]);
-  });
+      await page.locator("a.start").click();
+      await expect(what(page)).toHaveText(/Chock/);
+      await sound(page);
+      if (phone) await page.goto(`${shop.url}/jobs/${half}/bench`);
+      else await work(page, /Tighten knuckle bolt B/);
+      await sound(page);
+      const stands = await what(page).textContent();
+      const url = page.url();
+      await page.goto(shop.url + "/"); // called away
+      await page.goto(url.replace(/\?.*/, ""));
+      await expect(what(page)).toHaveText(stands);
+      await work(page, /Tighten wheel nut 1/);
+      // Five nuts, one wrench: it is set once, then clicks on each.
+      await byClick(page);
+      let touches = 0;
+      for (; !/stage 2/.test(await what(page).textContent()); touches++) await keep(page);
+      expect(touches).toBe(1 + 5);
+      await work(page, /Nothing is left/);
+      await page.getByRole("link", { name: "To the ledger" }).click();
+      await expect(page.getByText("All gates met")).toBeVisible();
+      await expect(page.getByText("Wheel nuts again, after 100 km")).toBeVisible();
+      await sound(page);
+      await page.getByLabel("Technician Aro, your PIN").fill("0000");
+      await page.getByRole("button", { name: "Sign", exact: true }).click();
+      await expect(page.getByRole("alert")).toContainText("do not belong together");
+      await page.getByLabel("Technician Aro, your PIN").fill(aro[1]);
+      await page.getByRole("button", { name: "Sign", exact: true }).click();
+      await expect(page.locator(".big.ok")).toHaveText("Signed");
+      const [pdf] = await Promise.all([
+        page.waitForEvent("download"),
+        page.getByRole("link", { name: "Report, PDF" }).click(),
+      ]);
+      const text = readFileSync(await pdf.path());
+      expect(text.subarray(0, 5).toString()).toBe("%PDF-");
+      expect(text.length).toBeGreaterThan(10_000);
+      const [csv] = await Promise.all([
+        page.waitForEvent("download"),
+        page.getByRole("link", { name: "Ledger, CSV" }).click(),
+      ]);
+      const rows = readFileSync(await csv.path(), "utf8")
+        .trim()
+        .split("\r\n");
+      expect(rows[0]).toContain("joint,fastener,recipe");
+      // head; wheel, axle, knuckle, bracket, sensor, rotor, pinch
+      expect(rows.length).toBe(1 + 5 * 3 + 4 + 3 * 2 + 2 + 1 + 1 + 1);
+      const [file] = await Promise.all([
+        page.waitForEvent("download"),
+        page.getByRole("link", { name: "Job, JSON" }).click(),
+      ]);
+      const saved = join(shop.dir, "job.json"),
+        other = join(shop.dir, "other.db");
+      await file.saveAs(saved);
+      const run = (...a) => execFileSync(binary, a, { encoding: "utf8" });
+      expect(run("import", "--db", other, saved)).toContain("is in");
+      const id = JSON.parse(readFileSync(saved)).job;
+      expect(JSON.parse(run("export", "--db", other, id)).events).toEqual(
+        JSON.parse(readFileSync(saved)).events,
+      );
+      expect(run("check", other)).toContain("ok: 1 jobs");
+      expect(run("check", shop.db)).toContain("ok: 6 jobs");
+      expect(errors).toEqual([]);
+    },
+  );
 }
 
-test("a stuck bolt, a wrong part, a lost network, a correction", async ({ page, shop, context }) => {
-  await signIn(page, shop, bel);
-  await page.goto(`${shop.url}/jobs/${waiting}/bench`);
-  await work(page, /Break all three knuckle bolts/);
-  await page
-    .locator(".picture")
-    .getByRole("link", { name: /Knuckle bolt B/ })
-    .click();
-  await expect(page.getByText("Only B is kept")).toBeVisible();
-  // Stuck: the ladder. A try in vain, a soak while another step goes on, then it shears.
-  await page.keyboard.press("t");
-  await expect(page.locator(".keys")).toBeHidden(); // no key keeps anything meanwhile
-  await page.getByRole("button", { name: /^stuck/ }).click();
-  await expect(page.getByRole("heading", { name: /Stuck: knuckle bolt B, front right/ })).toBeVisible();
-  await sound(page);
-  await page.keyboard.press("n");
-  await expect(page.locator(".tries")).toContainText("did not move");
-  await page.keyboard.press("t");
-  await page.getByRole("button", { name: "sheared" }).click();
-  await expect(page.locator(".healed")).toContainText("Extract the sheared knuckle bolt B");
-  await expect(page.locator(".tally").getByRole("img", { name: "Knuckle bolt B: trouble" })).toBeVisible();
-  await sound(page);
-  await page.goto(`${shop.url}/jobs/${waiting}/bench?step=front-hub-unit.knuckle-crack.FR`);
-  await press(page);
-  await expect(
-    page.locator(".tally").getByRole("img", { name: "Knuckle bolt C: broken loose" }),
-  ).toBeVisible();
-  await work(page, /Extract the sheared knuckle bolt B/);
-  await keep(page); // drilled and out: nothing is left to clear
-  await expect(page.locator(".tally").getByRole("img", { name: "Knuckle bolt B: trouble" })).toHaveCount(0);
-  await work(page, /New hub unit beside the old/);
-  await page.keyboard.press("t");
-  await page.getByRole("button", { name: /^wrong part/ }).click();
-  await expect(page.locator(".troublebox")).toBeVisible();
-  await page.goto(`${shop.url}/jobs/${waiting}/bench?step=front-hub-unit.hub-in.FR`);
-  await expect(page.locator(".refused")).toContainText("New hub unit beside the old"); // it does not go in
-  await page.goto(`${shop.url}/jobs/${waiting}/bench?step=front-hub-unit.compare.FR`);
-  await page.getByText("It is cleared").click();
-  await page.getByLabel("How it was cleared").fill("the right one came at noon");
-  await page.getByRole("button", { name: "Cleared" }).click();
-  await work(page, /Tighten knuckle bolt A, right, stage 1/);
-  await byClick(page);
-  await keep(page); // it is set
+after({ [waiting]: "Break all three knuckle bolts" })(
+  "a stuck bolt, a wrong part, a lost network, a correction",
+  async ({ page, shop, context }) => {
+    await signIn(page, shop, bel);
+    await page.goto(`${shop.url}/jobs/${waiting}/bench`);
+    await expect(what(page)).toHaveText(/Break all three knuckle bolts/);
+    await page
+      .locator(".picture")
+      .getByRole("link", { name: /Knuckle bolt B/ })
+      .click();
+    await expect(page.getByText("Only B is kept")).toBeVisible();
+    // Stuck: the ladder. A try in vain, a soak while another step goes on, then it shears.
+    await page.keyboard.press("t");
+    await expect(page.locator(".keys")).toBeHidden(); // no key keeps anything meanwhile
+    await page.getByRole("button", { name: /^stuck/ }).click();
+    await expect(page.getByRole("heading", { name: /Stuck: knuckle bolt B, front right/ })).toBeVisible();
+    await sound(page);
+    await page.keyboard.press("n");
+    await expect(page.locator(".tries")).toContainText("did not move");
+    await page.keyboard.press("t");
+    await page.getByRole("button", { name: "sheared" }).click();
+    await expect(page.locator(".healed")).toContainText("Extract the sheared knuckle bolt B");
+    await expect(page.locator(".tally").getByRole("img", { name: "Knuckle bolt B: trouble" })).toBeVisible();
+    await sound(page);
+    await page.goto(`${shop.url}/jobs/${waiting}/bench?step=front-hub-unit.knuckle-crack.FR`);
+    await press(page);
+    await expect(
+      page.locator(".tally").getByRole("img", { name: "Knuckle bolt C: broken loose" }),
+    ).toBeVisible();
+    await work(page, /Extract the sheared knuckle bolt B/);
+    await keep(page); // drilled and out: nothing is left to clear
+    await expect(page.locator(".tally").getByRole("img", { name: "Knuckle bolt B: trouble" })).toHaveCount(0);
+    await work(page, /New hub unit beside the old/);
+    await page.keyboard.press("t");
+    await page.getByRole("button", { name: /^wrong part/ }).click();
+    await expect(page.locator(".troublebox")).toBeVisible();
+    await page.goto(`${shop.url}/jobs/${waiting}/bench?step=front-hub-unit.hub-in.FR`);
+    await expect(page.locator(".refused")).toContainText("New hub unit beside the old"); // it does not go in
+    await page.goto(`${shop.url}/jobs/${waiting}/bench?step=front-hub-unit.compare.FR`);
+    await page.getByText("It is cleared").click();
+    await page.getByLabel("How it was cleared").fill("the right one came at noon");
+    await page.getByRole("button", { name: "Cleared" }).click();
+    await work(page, /Tighten knuckle bolt A, right, stage 1/);
+    await byClick(page);
+    await keep(page); // it is set
 
-  // The network goes in the middle of a pattern; the record waits and is sent once.
-  await context.setOffline(true);
-  await press(page);
-  await expect(page.locator("#offline")).toContainText("1 record");
-  await expect(what(page)).toHaveText(/Tighten knuckle bolt A/); // still readable
-  await context.setOffline(false);
-  await expect(what(page)).toHaveText(/Tighten knuckle bolt B/, { timeout: 20_000 });
-  await expect(page.locator("#offline")).toBeHidden();
-  await work(page, /Tighten pinch bolt/);
-  await page.goto(`${shop.url}/jobs/${waiting}/ledger`);
-  const strike = page
-    .locator("li", { hasText: "A proved" })
-    .filter({ hasText: "stage 2" })
-    .locator(".pullrow", { hasText: "stage 2" });
-  await strike.getByText("strike", { exact: true }).click();
-  await strike.getByLabel("Why it is wrong").fill("read 90 off the wrong mark");
-  await strike.getByRole("button", { name: /Strike it/ }).click();
-  await expect(page.getByText("struck by Technician Bel: read 90 off the wrong mark")).toBeVisible();
-  await page.goto(`${shop.url}/jobs/${waiting}/bench`);
-  await expect(what(page)).toHaveText("Tighten knuckle bolt A, right, stage 2 of 2");
-});
+    // The network goes in the middle of a pattern; the record waits and is sent once.
+    await context.setOffline(true);
+    await press(page);
+    await expect(page.locator("#offline")).toContainText("1 record");
+    await expect(what(page)).toHaveText(/Tighten knuckle bolt A/); // still readable
+    await context.setOffline(false);
+    await expect(what(page)).toHaveText(/Tighten knuckle bolt B/, { timeout: 20_000 });
+    await expect(page.locator("#offline")).toBeHidden();
+    await work(page, /Tighten pinch bolt/);
+    await page.goto(`${shop.url}/jobs/${waiting}/ledger`);
+    const strike = page
+      .locator("li", { hasText: "A proved" })
+      .filter({ hasText: "stage 2" })
+      .locator(".pullrow", { hasText: "stage 2" });
+    await strike.getByText("strike", { exact: true }).click();
+    await strike.getByLabel("Why it is wrong").fill("read 90 off the wrong mark");
+    await strike.getByRole("button", { name: /Strike it/ }).click();
+    await expect(page.getByText("struck by Technician Bel: read 90 off the wrong mark")).toBeVisible();
+    await page.goto(`${shop.url}/jobs/${waiting}/bench`);
+    await expect(what(page)).toHaveText("Tighten knuckle bolt A, right, stage 2 of 2");
+  },
+);
 
 test("a wrench that traces: taken, pulled, kept by itself; a bad pull blocks", async ({ page, shop }) => {
   await signIn(page, shop, aro);

@@ -2,6 +2,8 @@
 import { resolve } from "node:path";
 import { aro, bel, expect, press, serve, signIn, test, what } from "./shop.mjs";
 
+test.use({ serviceWorkers: "allow" });
+
 const job = "demo-struts";
 const events = async (page, shop) =>
   (await (await page.request.get(`${shop.url}/jobs/${job}/job.json`)).json()).events;

@@ -2,14 +2,16 @@ import { defineConfig } from "@playwright/test";
 
 export default defineConfig({
   testMatch: "*.spec.mjs",
+  globalSetup: "./filled.mjs",
   testDir: ".",
-  workers: 4, // they mostly wait, as a hand does between two taps
+  workers: 3, // on two processors: a hand waits between two taps
   retries: 1, // the list names what passed only at the second try: a race, to be mended
   fullyParallel: true,
   timeout: 400_000,
   expect: { timeout: 15_000 },
   reporter: [["list"]],
   use: {
+    serviceWorkers: "block", // but where the network is lost, in offline.spec.mjs
     viewport: { width: 1280, height: 800 },
     launchOptions: {
       executablePath: process.env.CHROMIUM || "/usr/bin/chromium-headless-shell",

@@ -35,8 +35,6 @@ const begin = async (page, shop, key) => {
   await page.waitForURL(/practice\/./);
 };
 
-const ended = (page) => page.locator(".bigscore").isVisible();
-
 // held pulls with space until the live figure has gone some way, then lets go: what is hidden
 // may be a thread that never gets there.
 async function held(page) {
@@ -56,28 +54,42 @@ async function typed(page) {
   await next(page, () => page.locator("#let").press("Enter"));
 }
 
-// one does what the page asks for, by its keys; of what is laid out, what the plan has first.
+// seen is what the page asks for, and what it lays out.
+function seen() {
+  const all = (query) => [...document.querySelectorAll(query)].filter((el) => el.offsetParent);
+  const button = (word) => all("button").some((b) => b.innerText.startsWith(word));
+  return {
+    ended: all(".bigscore").length > 0,
+    renew: all('[data-key="p"]').length > 0,
+    pull: all("[data-hold]").length > 0,
+    refuse: button("Refuse it"),
+    act: button("Do it"),
+    offers: all(".whatnext a").map((a) => new URL(a.href).searchParams.get("step")),
+  };
+}
+
+// one does what the page asks for, by its keys; of what is laid out, what the plan has first. It
+// is false at the end.
 async function one(page, order) {
-  if (await page.locator('[data-key="p"]').isVisible()) return press(page, " "); // renew
-  if (await page.locator("[data-hold]").isVisible()) {
+  const asks = await page.evaluate(seen);
+  if (asks.ended) return false;
+  if (asks.pull && !asks.renew) {
     await typed(page);
     const fast = page.locator('[data-key="t"]');
-    if (!(await fast.isVisible())) return;
+    if (!(await fast.isVisible())) return true;
     await press(page, "t");
-    return press(page, "1");
-  }
-  if (await page.getByRole("button", { name: /Refuse it/ }).isVisible()) {
+    await press(page, "1");
+  } else if (asks.refuse && !asks.renew) {
     await press(page, "k");
     const same = (await page.locator(".said").innerText()).includes("no difference");
-    return press(page, same ? "a" : "r");
+    await press(page, same ? "a" : "r");
+  } else if (asks.renew || asks.act || !asks.offers.length)
+    await press(page, " "); // or it may leave
+  else {
+    const first = asks.offers.reduce((a, b) => (order.indexOf(a) < order.indexOf(b) ? a : b));
+    await press(page, String(asks.offers.indexOf(first) + 1));
   }
-  if (await page.getByRole("button", { name: /Do it/ }).isVisible()) return press(page, " ");
-  const offers = await page
-    .locator(".whatnext a")
-    .evaluateAll((all) => all.map((a) => new URL(a.href).searchParams.get("step")));
-  if (!offers.length) return press(page, " "); // it may leave
-  const first = offers.reduce((a, b) => (order.indexOf(a) < order.indexOf(b) ? a : b));
-  return press(page, String(offers.indexOf(first) + 1));
+  return true;
 }
 
 // planned is the order of the plan that an exercise is cut from.
@@ -98,9 +110,7 @@ for (const [key, name, ...of] of [
     await signIn(page, shop, aro);
     await begin(page, shop, key);
     await expect(page.getByRole("heading", { name })).toBeVisible();
-    for (let n = 0; n < 220 && !(await ended(page)); n++) {
-      await one(page, order);
-    }
+    for (let n = 0; n < 220 && (await one(page, order)); n++);
     await expect(page.getByRole("heading", { name: /It would have left/ })).toBeVisible();
     await sound(page);
   });

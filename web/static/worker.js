@@ -18,6 +18,9 @@ self.addEventListener("activate", (e) => {
   const clear = async () => {
     for (const name of (await caches.keys()).filter(old)) await caches.delete(name);
     await self.clients.claim();
+    // What is open was fetched before there was anybody to keep it.
+    for (const page of await self.clients.matchAll({ type: "window" }))
+      await keep(page.url, await fetch(page.url).catch(() => null));
   };
   e.waitUntil(clear());
 });
@@ -29,15 +32,20 @@ const noNetwork = () =>
     { status: 503, headers: { "Content-Type": "text/html; charset=utf-8" } },
   );
 
-// A page is kept under its path: what was chosen on it comes with the next look.
+// keep keeps a page under its path: what was chosen on it comes with the next look.
+const keep = async (url, answer) => {
+  const path = new URL(url).pathname;
+  if (path === "/signin")
+    await caches.delete(pages); // whoever signs in finds no pages of another
+  else if (answer && answer.ok && !answer.redirected)
+    await (await caches.open(pages)).put(path, answer.clone());
+};
+
 const navigate = async (request) => {
   const path = new URL(request.url).pathname;
   try {
     const answer = await fetch(request);
-    const own = answer.ok && !answer.redirected && request.method === "GET";
-    if (path === "/signin")
-      await caches.delete(pages); // whoever signs in finds no pages of another
-    else if (own) await (await caches.open(pages)).put(path, answer.clone());
+    if (request.method === "GET" || path === "/signin") await keep(request.url, answer);
     return answer;
   } catch {
     const kept = await (await caches.open(pages)).match(path);

@@ -1,0 +1,13 @@
+// A demo shop's file, filled once before all tests: each begins with a copy of it.
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { serve } from "./shop.mjs";
+
+export default async () => {
+  const dir = mkdtempSync(join(tmpdir(), "lugtak-filled-"));
+  const { stop } = await serve(["demo", "--addr", "127.0.0.1:0", "--db", join(dir, "shop.db")]);
+  await stop();
+  process.env.LUGTAK_FILLED = dir;
+  return () => rmSync(dir, { recursive: true, force: true });
+};
