@@ -222,6 +222,7 @@ func same(t *testing.T, node, shop *place, id string) {
 // nothing. At the end both nodes hold what the shops hold, by hash, and each shop sees what the
 // other did on the vehicle.
 func TestChain(t *testing.T) {
+	t.Parallel() // a cluster waits for its leader most of the time
 	c := newCluster(t)
 	east, west, node := newPlace(t, c, "east"), newPlace(t, c, "west"), newPlace(t, c, "node")
 	east.start("e1")
@@ -359,6 +360,7 @@ func forge(t *testing.T, west, other *place) {
 // A shop whose file is older than what the chain knows of it tells nothing: another past under
 // the same key would be one record too many.
 func TestOlderBackupTellsNothing(t *testing.T) {
+	t.Parallel() // a cluster waits for its leader most of the time
 	c := newCluster(t)
 	east, node := newPlace(t, c, "east"), newPlace(t, c, "node")
 	node.run(node.chain.Fill)
@@ -413,6 +415,7 @@ func (h house) Shelved() { h.files.Add(1) }
 // A figure that two people of a trusted shop approved comes to the others under their names,
 // and raises a gate in an open job; one of a shop nobody trusts does not.
 func TestFiguresOfTrustedShops(t *testing.T) {
+	t.Parallel() // a cluster waits for its leader most of the time
 	c := newCluster(t)
 	head, stranger, east := newPlace(t, c, "head"), newPlace(t, c, "stranger"), newPlace(t, c, "east")
 	if err := east.store.Trust(t.Context(), head.store.PublicKey(), "Head Office", "Cass", time.Now()); err != nil {

@@ -4,7 +4,7 @@ export default defineConfig({
   testMatch: "*.spec.mjs",
   globalSetup: "./filled.mjs",
   testDir: ".",
-  workers: 3, // on two processors: a hand waits between two taps
+  workers: 4, // on two processors: a hand waits between two taps
   retries: 1, // the list names what passed only at the second try: a race, to be mended
   fullyParallel: true,
   timeout: 400_000,

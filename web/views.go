@@ -41,8 +41,9 @@ var staticFS embed.FS
 
 // asset is a static file under a name made from its content.
 type asset struct {
-	data, zipped []byte
-	kind         string
+	data   []byte
+	zipped func() []byte // when it is first asked for; nil where zipping gains nothing
+	kind   string
 }
 
 type views struct {
@@ -120,8 +121,12 @@ func (v *views) loadAssets() error {
 	return nil
 }
 
-// named are the files another names: the fonts of a style sheet, the modules of a script.
-var named = regexp.MustCompile(`(url\("|from "\./|import "\./)([\w.-]+)"`)
+// named are the files another names: the fonts of a style sheet, the modules of a script. Each
+// begins with what is searched for fast.
+var named = map[string]*regexp.Regexp{
+	".css": regexp.MustCompile(`(url\(")([\w.-]+)"`),
+	".js":  regexp.MustCompile(`( "\./)([\w.-]+)"`),
+}
 
 // take gives a file its name by its content, once those it names have theirs. It is not ready
 // before.
@@ -131,29 +136,33 @@ func (v *views) take(file string) (ready bool, err error) {
 	if err != nil {
 		return false, err
 	}
-	if ext == ".css" || ext == ".js" {
-		for _, m := range named.FindAllSubmatch(data, -1) {
+	if others := named[ext]; others != nil {
+		for _, m := range others.FindAllSubmatch(data, -1) {
 			if v.names[string(m[2])] == "" {
 				return false, nil
 			}
 		}
-		data = named.ReplaceAllFunc(data, func(m []byte) []byte {
-			parts := named.FindSubmatch(m)
+		data = others.ReplaceAllFunc(data, func(m []byte) []byte {
+			parts := others.FindSubmatch(m)
 			return fmt.Appendf(nil, `%s%s"`, parts[1], v.names[string(parts[2])])
 		})
 	}
 	sum := sha256.Sum256(data)
 	hashed := strings.TrimSuffix(name, ext) + "." + hex.EncodeToString(sum[:6]) + ext
 	a := asset{data: data, kind: mime.TypeByExtension(ext)}
-	if ext == ".css" || ext == ".js" {
-		var b bytes.Buffer
-		w, _ := gzip.NewWriterLevel(&b, gzip.BestCompression)
-		w.Write(data)
-		w.Close()
-		a.zipped = b.Bytes()
+	if named[ext] != nil {
+		a.zipped = sync.OnceValue(func() []byte { return zip(data) })
 	}
 	v.names[name], v.assets[hashed] = hashed, a
 	return true, nil
+}
+
+func zip(data []byte) []byte {
+	var b bytes.Buffer
+	w, _ := gzip.NewWriterLevel(&b, gzip.BestCompression)
+	w.Write(data)
+	w.Close()
+	return b.Bytes()
 }
 
 func (s *Server) static(c fiber.Ctx) error {
@@ -166,7 +175,7 @@ func (s *Server) static(c fiber.Ctx) error {
 	c.Set("Vary", "Accept-Encoding")
 	if a.zipped != nil && strings.Contains(c.Get("Accept-Encoding"), "gzip") {
 		c.Set("Content-Encoding", "gzip")
-		return c.Send(a.zipped)
+		return c.Send(a.zipped())
 	}
 	return c.Send(a.data)
 }
