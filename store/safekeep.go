@@ -196,24 +196,55 @@ func copyKey(from, to string) error {
 var shopFiles = []string{"", "-wal", "-shm", ".key"}
 
 // setAside gives what lies under a shop's name another, and says which; empty where there
-// was nothing. What lay in a -wal belongs to its file, and would ruin another.
+// was nothing. What lay in a -wal belongs to its file, and would ruin another: it is there beside
+// the other name before the file is, so that nothing that cuts this short parts the two.
 func setAside(path string, now time.Time) (aside string, err error) {
-	name := path + ".aside-" + now.UTC().Format("20060102-150405")
-	for _, end := range shopFiles {
-		if _, err := os.Stat(name + end); err == nil {
-			return "", fmt.Errorf("%s exists already: wait a second", name+end)
-		}
+	stamp := path + ".aside-" + now.UTC().Format("20060102-150405")
+	name := stamp
+	for n := 2; taken(name); n++ {
+		name = fmt.Sprint(stamp, "-", n)
 	}
-	for _, end := range shopFiles {
-		switch err := os.Rename(path+end, name+end); {
+	for _, end := range shopFiles[1:] {
+		switch err := copyFile(path+end, name+end); {
 		case errors.Is(err, os.ErrNotExist):
 		case err != nil:
-			return aside, err
+			return "", err
 		default:
 			aside = name
 		}
 	}
+	switch err := os.Rename(path, name); {
+	case errors.Is(err, os.ErrNotExist):
+	case err != nil:
+		return "", err
+	default:
+		aside = name
+	}
+	for _, end := range shopFiles[1:] {
+		if err := os.Remove(path + end); err != nil && !errors.Is(err, os.ErrNotExist) {
+			return aside, err
+		}
+	}
 	return aside, nil
+}
+
+// taken says that something of a shop lies under a name.
+func taken(name string) bool {
+	return slices.ContainsFunc(shopFiles, func(end string) bool {
+		_, err := os.Lstat(name + end)
+		return err == nil
+	})
+}
+
+func copyFile(from, to string) error {
+	data, err := os.ReadFile(from)
+	if err != nil {
+		return err
+	}
+	if err := os.WriteFile(to, data, private); err != nil {
+		return err
+	}
+	return synced(to)
 }
 
 // Restore puts a backup in a shop file's place, once it is proved, copied, and nobody serves

@@ -190,11 +190,22 @@ func TestRestore(t *testing.T) {
 			t.Errorf("what was there: %v", err)
 		}
 	}
-	if _, err := Restore(ctx, backup, path, now); err == nil {
-		t.Error("what was set aside was written over")
+	// Within the same second, after one that was cut short once the file had its other name.
+	if err := os.Rename(path, path+".gone"); err != nil {
+		t.Fatal(err)
+	}
+	if err := os.WriteFile(path+"-wal", []byte("of the file that has another name"), private); err != nil {
+		t.Fatal(err)
+	}
+	second, err := Restore(ctx, backup, path, now)
+	if err != nil || second == aside {
+		t.Errorf("given again, it was set aside as %s, %v", second, err)
 	}
 	if r, err := Check(ctx, path); err != nil || !r.OK() {
-		t.Errorf("after a restore that was refused: %+v %v", r, err)
+		t.Errorf("given again: %+v %v", r, err)
+	}
+	if kept, err := os.ReadFile(aside + "-wal"); err != nil || string(kept) != "of a server that was killed" {
+		t.Errorf("what was set aside first was written over: %s, %v", kept, err)
 	}
 	release, err := Own(path)
 	if err != nil {
