@@ -50,7 +50,8 @@ func (s Stage) Explain() string {
 		return "Mark it, then turn on by " + degrees(target) + "."
 	}
 	if s.PlusDrag {
-		return "Measure what it takes to turn the nut before it seats; tighten to " + unit.Torque(target).Both() + " on top of that."
+		return "Measure what it takes to turn the nut before it seats; tighten to " +
+			unit.Torque(target).Both() + " on top of that."
 	}
 	switch s.Form {
 	case Unequal:
@@ -95,7 +96,8 @@ func degrees(v float64) string {
 	for _, t := range []struct {
 		deg  float64
 		name string
-	}{{30, "half a flat"}, {45, "an eighth turn"}, {60, "one flat"}, {90, "a quarter turn"}, {180, "half a turn"}, {360, "one turn"}} {
+	}{{30, "half a flat"}, {45, "an eighth turn"}, {60, "one flat"}, {90, "a quarter turn"}, {180, "half a turn"},
+		{360, "one turn"}} {
 		if v == t.deg {
 			s += " (" + t.name + ")"
 		}

@@ -149,13 +149,15 @@ func (p *parser) times() int {
 func (p *parser) figure(bareDegrees bool) (Stage, bool, error) {
 	st := Stage{Form: Exact}
 	switch {
-	case p.sign(">=", "≥", "⩾", ">") || p.phrase("no less than", "not less than", "not under", "at least", "minimum of", "minimum", "min"):
+	case p.sign(">=", "≥", "⩾", ">") || p.phrase("no less than", "not less than", "not under", "at least",
+		"minimum of", "minimum", "min"):
 		st.Form = Minimum
 		p.sign(".", ":")
 	case p.sign("~", "≈") || p.phrase("approximately", "approx", "about", "around", "circa", "ca"):
 		st.Form = About
 		p.sign(".")
-	case p.sign("<=", "≤", "<") || p.phrase("no more than", "not more than", "do not exceed", "not to exceed", "not exceeding", "at most", "maximum of", "maximum", "max"):
+	case p.sign("<=", "≤", "<") || p.phrase("no more than", "not more than", "do not exceed", "not to exceed",
+		"not exceeding", "at most", "maximum of", "maximum", "max"):
 		return st, false, p.highest()
 	}
 	between := p.phrase("between", "from")
@@ -318,8 +320,9 @@ func (p *parser) scaled(col int, st Stage, u spelled) (Stage, bool, error) {
 	st.A = round9(st.A * k)
 	st.B = round9(st.B * k)
 	st.C = round9(st.C * k)
-	if st.Form == Tolerance && st.B == 0 || st.Form == Unequal && st.B+st.C == 0 || st.Form == Range && st.B == st.A {
-		return st, false, p.fault(col, "bad_recipe", "The figure has no room to lie in.", "Write it as 110 ± 8 Nm or 38–42 Nm.")
+	if st.narrow() {
+		return st, false, p.fault(col, "bad_recipe", "The figure has no room to lie in.",
+			"Write it as 110 ± 8 Nm or 38–42 Nm.")
 	}
 	return st, u.angle, p.bounds(col, st, u)
 }
@@ -333,6 +336,19 @@ func (p *parser) beside() (float64, bool, error) {
 		return 0, false, p.lostBlank(col)
 	}
 	return v, ok, err
+}
+
+// narrow says that a window was asked for, and rounds to none.
+func (s Stage) narrow() bool {
+	switch s.Form {
+	case Tolerance:
+		return s.B == 0
+	case Unequal:
+		return s.B+s.C == 0
+	case Range:
+		return s.B == s.A
+	}
+	return false
 }
 
 // tolerance says that what stands in a bracket is a tolerance.

@@ -124,7 +124,8 @@ func (p *parser) separator() error {
 		case p.stop():
 			p.saidAgain() // as behind the point of an abbreviated unit
 			p.comma = false
-		case p.sign("->", "=>", ";", ">>", "&") || p.phrase("and then", "followed by", "thereafter", "then", "and", "after that", "afterwards", "next"):
+		case p.sign("->", "=>", ";", ">>", "&") || p.phrase("and then", "followed by", "thereafter", "then", "and",
+			"after that", "afterwards", "next"):
 			p.comma = false
 		default:
 			if p.scanner.done() || p.sep {
@@ -173,7 +174,8 @@ func (p *parser) unparted() error {
 
 // opensStage: words that can only begin a stage.
 func (p *parser) opensStage() bool {
-	for _, w := range []string{"back", "backoff", "loosen", "slacken", "undo", "next slot", "to next slot", "to the next slot", "on to the next slot", "up to the next slot", "retorque", "re torque", "tighten", "turn"} {
+	for _, w := range []string{"back", "backoff", "loosen", "slacken", "undo", "next slot", "to next slot",
+		"to the next slot", "on to the next slot", "up to the next slot", "retorque", "re torque", "tighten", "turn"} {
 		if p.matches(w) > 0 {
 			return true
 		}
@@ -193,9 +195,12 @@ func (p *parser) stage() error {
 		return err
 	}
 	switch {
-	case p.phrase("back off", "backoff", "backed off", "loosen", "slacken off", "slacken", "slack off", "undo", "unscrew", "turn back", "release"):
+	case p.phrase("back off", "backoff", "backed off", "loosen", "slacken off", "slacken", "slack off", "undo",
+		"unscrew", "turn back", "release"):
 		return p.backOff()
-	case p.phrase("on to the next slot", "onto the next slot", "up to the next slot", "to the next slot", "to next slot", "the next slot", "next slot", "next castellation", "align slot", "align the slot", "line up the slot", "slot"):
+	case p.phrase("on to the next slot", "onto the next slot", "up to the next slot", "to the next slot",
+		"to next slot", "the next slot", "next slot", "next castellation", "align slot", "align the slot",
+		"line up the slot", "slot"):
 		if len(p.out) == 0 {
 			return p.fault(start, "bad_recipe", "A slot comes after a torque.",
 				"Write the torque first, as in 90 Nm; next slot.")

@@ -271,10 +271,13 @@ var parts = []struct {
 	name string
 	v    float64
 }{
-	{"one and a half", 1.5}, {"three quarters", 0.75}, {"three quarter", 0.75}, {"two thirds", 2.0 / 3}, {"one quarter", 0.25}, {"a quarter", 0.25},
-	{"quarter", 0.25}, {"one half", 0.5}, {"a half", 0.5}, {"half", 0.5}, {"one third", 1.0 / 3}, {"a third", 1.0 / 3}, {"third", 1.0 / 3},
+	{"one and a half", 1.5}, {"three quarters", 0.75}, {"three quarter", 0.75}, {"two thirds", 2.0 / 3},
+	{"one quarter", 0.25}, {"a quarter", 0.25},
+	{"quarter", 0.25}, {"one half", 0.5}, {"a half", 0.5}, {"half", 0.5},
+	{"one third", 1.0 / 3}, {"a third", 1.0 / 3}, {"third", 1.0 / 3},
 	{"one sixth", 1.0 / 6}, {"a sixth", 1.0 / 6}, {"one eighth", 0.125}, {"an eighth", 0.125}, {"eighth", 0.125},
-	{"one full", 1}, {"a full", 1}, {"full", 1}, {"one", 1}, {"two", 2}, {"three", 3}, {"four", 4}, {"five", 5}, {"six", 6}, {"a", 1},
+	{"one full", 1}, {"a full", 1}, {"full", 1}, {"one", 1},
+	{"two", 2}, {"three", 3}, {"four", 4}, {"five", 5}, {"six", 6}, {"a", 1},
 }
 
 // wordNumber takes "half a", "quarter", "one" where turns or flats follow.

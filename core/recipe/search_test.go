@@ -14,12 +14,15 @@ var (
 )
 
 // pieces are what recipes, good ones and torn ones, are made of.
-var pieces = strings.Split("1|2|3|4|7|10|12|45|60|90|110|0|00|1.5|0,5|1,0010|0.0000001|1/2|3/4|10/1|½|¼|’000| 000|e|E5|"+
-	" | | | |Nm|N·m|ft-lb|ftlb|in-lb|kgf-m|kgm|Nmm|daNm|N|m|k|lb|°|deg|turn|turns|flat|flats|%|"+
-	"+|-|−|–|±|+/-|+-|/|(|)|[|]|.|,|;|:|->|=>|=|≈|&|>=|<=|≥|~|•|\n|\xff|×2|x2|*3|x|2 x|"+
-	"then|and|to|or|min|minimum|max|about|up to|at least|between|plus|by|full|left|drag|+ drag|first|again|more|further|"+
-	"snug|hand|next slot|back off|in two stages|in three stages|twice|stage|step 1|1.|2.|3.|1)|2)|(1)|(2)|"+
-	"quarter|half a|one|a|of a|turn by", "|")
+var pieces = strings.Split(
+	"1|2|3|4|7|10|12|45|60|90|110|0|00|1.5|0,5|1,0010|0.0000001|1/2|3/4|10/1|½|¼|’000| 000|e|E5|"+
+		" | | | |Nm|N·m|ft-lb|ftlb|in-lb|kgf-m|kgm|Nmm|daNm|N|m|k|lb|°|deg|turn|turns|flat|flats|%|"+
+		"+|-|−|–|±|+/-|+-|/|(|)|[|]|.|,|;|:|->|=>|=|≈|&|>=|<=|≥|~|•|\n|\xff|×2|x2|*3|x|2 x|"+
+		"then|and|to|or|min|minimum|max|about|up to|at least|between|plus|by|full|left|drag|+ drag|first|again|more|further|"+
+		"snug|hand|next slot|back off|in two stages|in three stages|twice|stage|step 1|1.|2.|3.|1)|2)|(1)|(2)|"+
+		"quarter|half a|one|a|of a|turn by",
+	"|",
+)
 
 // The law of FuzzParse on texts put together by chance, the same ones at each run: pieces in
 // a row, and texts that were read with a piece more, a character less, or another's tail.
