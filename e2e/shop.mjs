@@ -170,7 +170,7 @@ async function taps(page, touch, comes) {
     );
     if (!fault) return;
     fault.message = `after “${stands.title}”: ${fault.message}`;
-    if (!left || (await lookAt(page)).is !== stands.is) throw fault;
+    if (!left || (await lookAt(page)).is === stands.is) throw fault;
   }
 }
 
