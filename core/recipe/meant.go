@@ -138,11 +138,13 @@ func (p *parser) lostBlank(col int) error {
 // tornPoint refuses a point, comma or stroke behind a figure that has no unit, and before a digit:
 // with the unit that parts the two, where one is likely.
 func (p *parser) tornPoint(v float64, unit string) error {
-	if !p.pointAhead() {
+	sign := p.pointAhead()
+	if sign == 0 {
 		return nil
 	}
+	name := map[rune]string{'.': "point", ',': "comma", '/': "stroke"}[sign]
 	f := p.fault(p.pos, "two_readings",
-		"The sign behind "+plain(round9(v))+" may belong to the figure or part it from the next.",
+		"The "+name+" behind "+plain(round9(v))+" may belong to the figure or part it from the next.",
 		"Write the unit after each figure.")
 	if unit != "" {
 		f.Readings = []string{p.with(p.pos, p.pos, unit)}
@@ -169,16 +171,20 @@ func (p *parser) ofWhat(col, end int, v float64, bare bool) error {
 	return f
 }
 
-// pointAhead says that a point, comma or stroke comes next and then a digit.
-func (p *parser) pointAhead() bool {
+// pointAhead is the point, comma or stroke that comes next where a digit is behind it; else 0.
+func (p *parser) pointAhead() rune {
 	mark := p.pos
 	defer func() { p.pos = mark }()
+	p.space()
+	sign := p.peek(0)
 	if !p.sign(".", ",", "/") {
-		return false
+		return 0
 	}
 	p.space()
-	r := p.peek(0)
-	return r >= '0' && r <= '9'
+	if r := p.peek(0); r < '0' || r > '9' {
+		return 0
+	}
+	return sign
 }
 
 // dashed refuses “60 Nm – 90”: a range, or an angle behind a dash.

@@ -255,8 +255,11 @@ func (p *parser) numbered() error {
 	case !isDigit(p.peek(0)):
 		return nil
 	case isDigit(p.peek(1)) || p.peek(1) == '.' || p.peek(1) == ',' || p.peek(1) == '/':
-		return p.fault(p.pos, "two_readings", "The number of the stage may be part of this figure.",
+		f := p.fault(p.pos, "two_readings", "The number of the stage may be part of this figure.",
 			"Write it as stage 1: 60 Nm.")
+		begin := p.begins[len(p.begins)-1]
+		f.Readings = []string{p.with(begin, p.pos, ""), p.with(begin, p.pos+1, "")}
+		return f
 	}
 	p.pos++
 	return nil
