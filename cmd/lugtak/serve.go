@@ -149,19 +149,15 @@ func (c *demoCmd) Run() error {
 	return serve(place{db: db, addr: c.Addr, people: people, rack: sim.NewRack(), parts: parts, worked: c.Worked})
 }
 
-// The server tries to live within memoryLimit, bytes: near it the collector works harder. Until
-// then the heap grows by heapGrowth, per cent of what is in use, before it is collected.
-const (
-	memoryLimit = 320 << 20
-	heapGrowth  = 400
-)
+// memoryLimit is what the server tries to live within, bytes: the collector works harder
+// before it takes more.
+const memoryLimit = 320 << 20
 
 // serve runs until SIGTERM or an interrupt, then lets requests end.
 func serve(p place) error {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	debug.SetMemoryLimit(memoryLimit)
-	debug.SetGCPercent(heapGrowth)
 	lib, err := library.Load(p.library)
 	if err != nil {
 		return err
