@@ -27,7 +27,7 @@ lint: e2e/node_modules/.package-lock.json
 	go run ./cmd/lugtak schema openapi | node e2e/openapi.mjs
 
 # Memory is not short here: the collector need not work for it.
-go-test: export GOGC = 400
+go-test browser-test: export GOGC = 400
 go-test:
 	go test -timeout 8m ./...
 
