@@ -32,8 +32,10 @@ const vin = "1M8GDM9AXKP042788" // the worked example of the check digit in FMVS
 // cluster is three servers of the engine in this process.
 type cluster struct{ servers []*server.Server }
 
+// newCluster lets tests go side by side: a cluster waits for its leader most of the time.
 func newCluster(t *testing.T) *cluster {
 	t.Helper()
+	t.Parallel()
 	c := &cluster{}
 	routes := freePorts(t, 3)
 	var urls []string
@@ -222,7 +224,6 @@ func same(t *testing.T, node, shop *place, id string) {
 // nothing. At the end both nodes hold what the shops hold, by hash, and each shop sees what the
 // other did on the vehicle.
 func TestChain(t *testing.T) {
-	t.Parallel() // a cluster waits for its leader most of the time
 	c := newCluster(t)
 	east, west, node := newPlace(t, c, "east"), newPlace(t, c, "west"), newPlace(t, c, "node")
 	east.start("e1")
@@ -360,7 +361,6 @@ func forge(t *testing.T, west, other *place) {
 // A shop whose file is older than what the chain knows of it tells nothing: another past under
 // the same key would be one record too many.
 func TestOlderBackupTellsNothing(t *testing.T) {
-	t.Parallel() // a cluster waits for its leader most of the time
 	c := newCluster(t)
 	east, node := newPlace(t, c, "east"), newPlace(t, c, "node")
 	node.run(node.chain.Fill)
@@ -415,7 +415,6 @@ func (h house) Shelved() { h.files.Add(1) }
 // A figure that two people of a trusted shop approved comes to the others under their names,
 // and raises a gate in an open job; one of a shop nobody trusts does not.
 func TestFiguresOfTrustedShops(t *testing.T) {
-	t.Parallel() // a cluster waits for its leader most of the time
 	c := newCluster(t)
 	head, stranger, east := newPlace(t, c, "head"), newPlace(t, c, "stranger"), newPlace(t, c, "east")
 	if err := east.store.Trust(t.Context(), head.store.PublicKey(), "Head Office", "Cass", time.Now()); err != nil {
