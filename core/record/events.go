@@ -103,6 +103,7 @@ type (
 		Turns   float64 `json:"turns,omitempty"`   // counted, where the step counts
 		Strokes int     `json:"strokes,omitempty"` // of the pedal until it was firm; since 2026-11
 		TempC   float64 `json:"temp_c,omitempty"`  // of the oil as its level was read; since 2026-11
+		Freed   string  `json:"freed,omitempty"`   // the fastener that came out by it; since 2026-11
 	}
 	// StepUndone takes back a step kept by mistake.
 	StepUndone struct {
@@ -150,7 +151,7 @@ type (
 		Joint     string       `json:"joint"`
 		Letter    string       `json:"letter"`
 		Stage     int          `json:"stage"`    // from 0
-		Evidence  string       `json:"evidence"` // traced, clicked, marked, not_measured
+		Evidence  string       `json:"evidence"` // traced, clicked, marked, stated, not_measured
 		Tool      string       `json:"tool"`
 		Adapter   string       `json:"adapter,omitempty"`
 		SetNm     float64      `json:"set_nm,omitempty"`
@@ -208,6 +209,7 @@ type (
 		Trouble string `json:"trouble"` // id of its event
 		How     string `json:"how"`
 		Renewed bool   `json:"renewed"`
+		Out     bool   `json:"out,omitempty"` // what broke is out, and a new one goes in; since 2026-11
 	}
 )
 
@@ -254,6 +256,8 @@ type (
 	Moved struct {
 		Step   string `json:"step"`
 		Behind string `json:"behind"` // empty: to the front
+
+		Order []string `json:"order,omitempty"` // of all steps, as it stands then; since 2026-11
 	}
 	// Replanned is what is left put in order anew; what is done stays as it was.
 	Replanned struct {
@@ -319,6 +323,8 @@ type (
 		Source string  `json:"source"`
 		Why    string  `json:"why"`
 		Act    string  `json:"act"` // id of the correction in the shop's own journal
+
+		Variant string `json:"variant,omitempty"` // since 2026-11: of which hardware the figure is
 	}
 	// FigureAnswered takes the new figure into the job, or refuses it with a reason.
 	FigureAnswered struct {
@@ -350,6 +356,13 @@ type (
 		Gates     []Gate     `json:"gates,omitempty"` // since version 2, as all below
 		FollowUps []FollowUp `json:"follow_ups,omitempty"`
 		Versions  []string   `json:"versions,omitempty"`
+		Account   *Account   `json:"account,omitempty"` // since 2026-11
+	}
+	// Account is what the job came to: fasteners by their grade.
+	Account struct {
+		Opened  int            `json:"opened"`
+		Renewed int            `json:"renewed"`
+		Grades  map[string]int `json:"grades"`
 	}
 	// FollowUpClosed ends what was owed after the signature; since 2026-11.
 	FollowUpClosed struct {

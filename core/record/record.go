@@ -19,7 +19,7 @@ import (
 
 // Event is one line of a job's journal. It is never changed.
 type Event struct {
-	ID  string // made by the client, so that a repeat is harmless
+	ID  EventID
 	Job string
 	Seq int // from 1, within the job
 	At  time.Time
@@ -63,7 +63,7 @@ func Seal(prev string, e Event) (Line, error) {
 	}
 	kind := e.Kind()
 	l := Line{
-		ID:   e.ID,
+		ID:   string(e.ID),
 		Job:  e.Job,
 		Seq:  e.Seq,
 		At:   Stamp(e.At),
@@ -126,7 +126,7 @@ func (l Line) Event() (Event, error) {
 	if err != nil {
 		return Event{}, fmt.Errorf("event %d has no time: %w", l.Seq, err)
 	}
-	e := Event{ID: l.ID, Job: l.Job, Seq: l.Seq, At: at, By: l.By, Ask: l.Ask, Body: body}
+	e := Event{ID: EventID(l.ID), Job: l.Job, Seq: l.Seq, At: at, By: l.By, Ask: l.Ask, Body: body}
 	if l.Sent == "" {
 		return e, nil
 	}

@@ -38,6 +38,13 @@ type (
 		Note   string       `json:"note,omitempty"`
 		Pulls  int          `json:"pulls"`
 		Points []CheckPoint `json:"points,omitempty"`
+
+		// Of a calibration; since 2026-11.
+		Reference      string `json:"reference,omitempty"`
+		ReferenceUntil string `json:"reference_until,omitempty"` // day
+		Certificate    string `json:"certificate,omitempty"`
+		Second         string `json:"second,omitempty"`
+		Photo          []byte `json:"photo,omitempty"` // JPEG, of the certificate
 	}
 	// FigureCorrected strikes a figure of a sheet and puts another in its place.
 	FigureCorrected struct {
@@ -48,6 +55,8 @@ type (
 		Why     string `json:"why"`
 		Second  string `json:"second,omitempty"` // since 2026-11: who read it too
 		Shop    string `json:"shop,omitempty"`   // since 2026-11: the other shop that struck it
+
+		Variant string `json:"variant,omitempty"` // since 2026-11: of which hardware the figure is
 	}
 	// FileShelved puts a pattern or an operation on the Shelf, as its file reads.
 	FileShelved struct {
@@ -100,6 +109,8 @@ type (
 		Hook  string   `json:"hook"`
 		URL   string   `json:"url"`
 		Kinds []string `json:"kinds,omitempty"`
+
+		Secret string `json:"secret,omitempty"` // digest of what its messages are signed with
 	}
 	// HookEnded tells it no more.
 	HookEnded struct {
