@@ -51,7 +51,10 @@ func (w *World) Prove(steps []Step) error {
 			return b
 		}
 	}
-	return w.ended(now)
+	if b := w.Left(now); b != nil {
+		return b
+	}
+	return nil
 }
 
 // Take carries one step out on a state, or says what it breaks and leaves the state as
@@ -110,7 +113,8 @@ func (w *World) Breaks(now State, s *Step) *Breach {
 	return nil
 }
 
-func (w *World) ended(now State) error {
+// Left is the first fact that is left as it must not stay; nil where all may.
+func (w *World) Left(now State) *Breach {
 	for _, f := range slices.SortedFunc(maps.Keys(now), Compare) {
 		may, said := w.End[f]
 		if said && may == nil || now[f] == w.Rest[f] || may.Has(now[f]) {

@@ -42,10 +42,10 @@ type Knowledge struct {
 
 // Subjects of facts the rest of the program asks for by name.
 const (
-	vehicleFact   = "vehicle"
+	VehicleFact   = "vehicle"
+	RotationFact  = "rotation"
 	wheelFact     = "wheel"
 	springsFact   = "springs"
-	rotationFact  = "rotation"
 	soakFact      = "penetrant"
 	alignmentFact = "alignment"
 )
@@ -53,6 +53,7 @@ const (
 // Values of those facts.
 const (
 	atRideHeight fact.Value = "ride height"
+	wheelOn      fact.Value = "on"
 	onRamps      fact.Value = "on ramps"
 	held         fact.Value = "held"
 	soaked       fact.Value = "soaked"
@@ -421,12 +422,12 @@ func (c *compiler) stands(n *node) []operation.Want {
 		return nil
 	}
 	_, springs := c.kinds[springsFact]
-	_, stand := c.kinds[vehicleFact]
+	_, stand := c.kinds[VehicleFact]
 	switch {
 	case j.Condition == vehicle.AtRideHeight && springs:
 		return []operation.Want{{Fact: springsFact, Value: string(atRideHeight)}}
 	case j.Condition == vehicle.OnGround && stand:
-		return []operation.Want{{Fact: vehicleFact, Value: "tyre touching | on its wheels",
+		return []operation.Want{{Fact: VehicleFact, Value: "tyre touching | on its wheels",
 			Because: "in the air the wheel turns and sits askew"}}
 	}
 	return nil
@@ -440,7 +441,7 @@ func (c *compiler) toTheEnd(n *node, j *Joint) bool {
 
 func (c *compiler) wantsGround(n *node) bool {
 	return slices.ContainsFunc(n.Step.Step.Wants, func(w operation.Want) bool {
-		return w.Fact == vehicleFact && w.Value == string(Ground)
+		return w.Fact == VehicleFact && w.Value == string(Ground)
 	})
 }
 

@@ -142,7 +142,7 @@ func (s *Step) stand() {
 		switch {
 		case w.Fact.Subject == springsFact && w.Values.Has(atRideHeight):
 			s.Position = RideHigh
-		case w.Fact.Subject != vehicleFact || s.Position == RideHigh:
+		case w.Fact.Subject != VehicleFact || s.Position == RideHigh:
 		case len(w.Values) == 1:
 			s.Position = position(w.Values[0])
 		case w.Values.Has(fact.Value(Touching)):
@@ -151,10 +151,10 @@ func (s *Step) stand() {
 	}
 	for _, m := range s.Makes {
 		switch {
-		case m.Fact.Subject == rotationFact:
+		case m.Fact.Subject == RotationFact:
 			s.Holds = m.Value == held
 			s.LetsGo = m.Value != held
-		case m.Fact.Subject == vehicleFact:
+		case m.Fact.Subject == VehicleFact:
 			s.MovesTo = position(m.Value)
 		case m.Fact.Subject == springsFact && s.MovesTo == "" && m.Value == atRideHeight:
 			s.MovesTo = RideHigh

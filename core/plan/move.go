@@ -34,21 +34,31 @@ func (p *Plan) Room() [][2]int {
 	return room
 }
 
+// Put gives the steps with one behind another, or in front where behind is empty. It proves
+// nothing. What names no step leaves all as it is.
+func (p *Plan) Put(id, behind operation.StepID) []Step {
+	at := func(id operation.StepID) int {
+		return slices.IndexFunc(p.Steps, func(s Step) bool { return s.ID == id })
+	}
+	from, to := at(id), at(behind)
+	steps := slices.Clone(p.Steps)
+	if from < 0 || to < 0 && behind != "" || id == behind {
+		return steps
+	}
+	if from > to {
+		to++ // those before it keep their place
+	}
+	return slices.Insert(slices.Delete(steps, from, from+1), to, p.Steps[from])
+}
+
 // Move gives the steps with one of them moved behind another, or to the front. It
 // refuses with the rule that stands against it: what the step needs, what needs it,
 // or the position the vehicle would be in.
 func (p *Plan) Move(id, behind operation.StepID) ([]Step, error) {
-	from := slices.IndexFunc(p.Steps, func(s Step) bool { return s.ID == id })
-	to := slices.IndexFunc(p.Steps, func(s Step) bool { return s.ID == behind })
-	if from < 0 || to < 0 && behind != "" || id == behind {
+	if p.Step(id) == nil || p.Step(behind) == nil && behind != "" || id == behind {
 		return nil, fault.New("missing", "step", "The plan has no such step.", "Choose one from the list.")
 	}
-	moved := p.Steps[from]
-	steps := slices.Delete(slices.Clone(p.Steps), from, from+1)
-	if from > to {
-		to++ // those before it keep their place
-	}
-	steps = slices.Insert(steps, to, moved)
+	steps := p.Put(id, behind)
 	at := make(map[operation.StepID]int, len(steps))
 	for i, s := range steps {
 		at[s.ID] = i

@@ -67,7 +67,18 @@ func (p *Plan) Stands(now fact.State, as Position) (stands, known bool) {
 	if as == RideHigh && p.World.Is(now, fact.Fact{Subject: springsFact}) == atRideHeight {
 		return true, true
 	}
-	return position(p.World.Is(now, fact.Fact{Subject: vehicleFact})).Stands(as), true
+	is := p.World.Is(now, fact.Fact{Subject: VehicleFact})
+	if as == Touching && is == onRamps { // its weight is on its tyres there too
+		return true, true
+	}
+	return position(is).Stands(as), true
+}
+
+// TyreHolds says by the facts that the wheel of a corner is on and carries the vehicle, so that its
+// hub does not turn with a wrench.
+func (p *Plan) TyreHolds(now fact.State, c vehicle.Corner) bool {
+	carries, known := p.Stands(now, Touching)
+	return known && carries && p.World.Is(now, fact.Fact{Subject: wheelFact, Place: string(c)}) == wheelOn
 }
 
 // Step is one act at one place of this vehicle. Its wants and makes are facts; what stands
@@ -121,7 +132,10 @@ func (s *Step) Reached() fact.Step {
 	out := fact.Step{ID: string(s.ID), Makes: s.Makes}
 	for _, w := range s.Wants {
 		switch w.Fact.Subject {
-		case vehicleFact, springsFact, rotationFact, fact.Fastener:
+		case VehicleFact, springsFact, RotationFact, fact.Fastener:
+			if w.Values.Has(fact.Value(Touching)) { // its weight is on its tyres on ramps too
+				w.Values = append(slices.Clip(w.Values), onRamps)
+			}
 			out.Wants = append(out.Wants, w)
 		}
 	}

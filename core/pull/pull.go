@@ -61,11 +61,12 @@ const (
 	Traced      Evidence = "traced"       // readings of a tool that measures torque and angle
 	Clicked     Evidence = "clicked"      // a setting was stated, then the click; nobody saw the angle
 	Marked      Evidence = "marked"       // an angle turned from a mark, protractor or phone
+	Stated      Evidence = "stated"       // a reading that a hand has brought, as a file
 	NotMeasured Evidence = "not_measured" // chosen with its cause
 )
 
 // grades orders the evidence from the weakest up.
-var grades = map[Evidence]int{NotMeasured: 1, Marked: 2, Clicked: 3, Traced: 4}
+var grades = map[Evidence]int{NotMeasured: 1, Stated: 2, Marked: 3, Clicked: 4, Traced: 5}
 
 // Weaker says that e proves less than o. Evidence that is not known proves nothing.
 func (e Evidence) Weaker(o Evidence) bool { return grades[e] < grades[o] }
@@ -83,6 +84,8 @@ func (e Evidence) Words() string {
 		return "clicked"
 	case Marked:
 		return "marked"
+	case Stated:
+		return "stated"
 	case NotMeasured:
 		return "not measured"
 	}

@@ -135,6 +135,7 @@ func Pressure(force, outerMM, innerMM float64) float64 {
 // which source.
 type Correction struct {
 	Pattern, Joint string
+	Variant        string // key of the hardware the figure is of, where the joint may carry several
 	Recipe, Source string
 	By, Why        string
 	Second         string // who read it too, where a life hangs on the joint
@@ -142,9 +143,9 @@ type Correction struct {
 	At             time.Time
 }
 
-// Correct checks a correction against the sheet it is for; byTwo says that a second person
-// reads it too. Its fault names the field.
-func (p Pattern) Correct(c *Correction, byTwo bool) error {
+// Correct checks a correction against the sheet it is for. Its fault names the field. Who may
+// correct it, and whether two must read it, is the shop's to ask.
+func (p Pattern) Correct(c *Correction) error {
 	c.Why, c.Source = strings.TrimSpace(c.Why), strings.TrimSpace(c.Source)
 	s, ok := p.Spec[c.Joint]
 	if !ok {
@@ -155,25 +156,25 @@ func (p Pattern) Correct(c *Correction, byTwo bool) error {
 		return err
 	}
 	c.Recipe = r.String()
-	old, _ := recipe.Parse(s.Recipe)
+	was := Figure{Recipe: s.Recipe, Source: s.Source}
+	if len(s.Variants) > 0 || c.Variant != "" {
+		i := slices.IndexFunc(s.Variants, func(v Variant) bool { return v.Key == c.Variant })
+		if i < 0 {
+			return fault.New("bad_choice", "variant", "The figure of this joint follows the hardware in hand.",
+				"Say of which hardware the figure is.")
+		}
+		was = Figure{Recipe: s.Variants[i].Recipe, Source: s.Variants[i].Source}
+	}
+	old, _ := recipe.Parse(was.Recipe)
 	switch {
-	case len(s.Variants) > 0:
-		return fault.New("bad_choice", "joint", "The figure of this joint follows the hardware in hand.",
-			"Correct the variant in the pattern's file.")
 	case c.Source == "":
 		return fault.New("missing", "source", "A figure without a source is no correction.",
 			"Name the page or sheet it stands on.")
 	case c.Why == "":
 		return fault.New("missing", "why", "It is not said why.", "Write why the old figure was wrong, in a few words.")
-	case byTwo && c.Second == "":
-		return fault.New("missing", "second", "A life hangs on this figure: a second person reads it too.",
-			"Have a colleague enter name and PIN.")
-	case byTwo && c.Second == c.By:
-		return fault.New("bad_choice", "second", "The second person is another person.",
-			"Have a colleague enter name and PIN.")
 	case len(c.Source) > 200 || len(c.Why) > 500:
 		return fault.New("too_long", "why", "That is too long.", "Keep source and reason short.")
-	case r.String() == old.String() && c.Source == s.Source:
+	case r.String() == old.String() && c.Source == was.Source:
 		return fault.New("bad_choice", "recipe", "That is the figure that stands there.", "Nothing to correct.")
 	}
 	return nil
@@ -195,8 +196,18 @@ func (p Pattern) With(cs []Correction) Pattern {
 		if c.Second != "" {
 			by += " and " + c.Second
 		}
-		s.Struck = append(slices.Clone(s.Struck), Struck{Recipe: s.Recipe, By: by, Why: c.Why})
-		s.Recipe, s.Source = c.Recipe, c.Source
+		was := &s.Recipe
+		source := &s.Source
+		if c.Variant != "" {
+			i := slices.IndexFunc(s.Variants, func(v Variant) bool { return v.Key == c.Variant })
+			if i < 0 {
+				continue
+			}
+			s.Variants = slices.Clone(s.Variants)
+			was, source = &s.Variants[i].Recipe, &s.Variants[i].Source
+		}
+		s.Struck = append(slices.Clone(s.Struck), Struck{Recipe: *was, By: by, Why: c.Why})
+		*was, *source = c.Recipe, c.Source
 		// A source that says the same is in conflict no longer.
 		s.Others = slices.DeleteFunc(slices.Clone(s.Others), func(o Figure) bool { return o.Source == c.Source })
 		p.Spec[c.Joint] = s

@@ -64,21 +64,15 @@ func TestCorrectionStrikes(t *testing.T) {
 		},
 	)
 	const joint = "brake.front.bracket"
-	for _, c := range []struct {
-		c     Correction
-		byTwo bool
-		says  string
-	}{
-		{c: Correction{Joint: "nowhere", Recipe: "1 Nm"}, says: "no such joint"},
-		{c: Correction{Joint: joint, Recipe: "115"}, says: "no unit"},
-		{c: Correction{Joint: joint, Recipe: "115 Nm", Why: "unit"}, says: "without a source"},
-		{c: Correction{Joint: joint, Recipe: "115 Nm", Source: "book"}, says: "not said why"},
-		{Correction{Joint: joint, Recipe: "115 Nm", Source: "book", Why: "unit", By: "foreman"}, true, "a second person"},
-		{Correction{Joint: joint, Recipe: "115 Nm", Source: "book", Why: "unit", By: "foreman", Second: "foreman"}, true,
-			"another person"},
+	for says, c := range map[string]Correction{
+		"no such joint":    {Joint: "nowhere", Recipe: "1 Nm"},
+		"no unit":          {Joint: joint, Recipe: "115"},
+		"without a source": {Joint: joint, Recipe: "115 Nm", Why: "unit"},
+		"not said why":     {Joint: joint, Recipe: "115 Nm", Source: "book"},
+		"the hardware":     {Joint: joint, Variant: "flange", Recipe: "115 Nm", Source: "book", Why: "unit"},
 	} {
-		if err := p.Correct(&c.c, c.byTwo); err == nil || !strings.Contains(err.Error(), c.says) {
-			t.Errorf("%+v: %v", c.c, err)
+		if err := p.Correct(&c); err == nil || !strings.Contains(err.Error(), says) {
+			t.Errorf("%+v: %v", c, err)
 		}
 	}
 	c := Correction{
@@ -88,7 +82,7 @@ func TestCorrectionStrikes(t *testing.T) {
 		Why:    "the unit was copied",
 		By:     "foreman",
 	}
-	if err := p.Correct(&c, false); err != nil {
+	if err := p.Correct(&c); err != nil {
 		t.Fatal(err)
 	}
 	got := p.With([]Correction{c})
@@ -99,5 +93,34 @@ func TestCorrectionStrikes(t *testing.T) {
 	}
 	if p.Spec["brake.front.bracket"].Recipe != "115 ft-lb" {
 		t.Error("the sheet it came from was changed")
+	}
+}
+
+// Where a joint may carry several kinds of hardware, the figure of one is corrected and the others
+// stay.
+func TestCorrectionOfAVariant(t *testing.T) {
+	const joint = "hub.front.knuckle"
+	flange := Variant{Key: "flange", Recipe: "60 Nm", Thread: "M12x1.5", Source: "page 4"}
+	plain := Variant{Key: "plain", Recipe: "50 Nm", Thread: "M12x1.5", Source: "page 4"}
+	p := sheet(map[string]Spec{joint: {Variants: []Variant{flange, plain}}})
+	c := Correction{Joint: joint, Recipe: "66 Nm", Source: "page 5", Why: "read a line too low", By: "Ode"}
+	if err := p.Correct(&c); err == nil || !strings.Contains(err.Error(), "the hardware") {
+		t.Errorf("of no hardware: %v", err)
+	}
+	c.Variant = "flange"
+	if err := p.Correct(&c); err != nil {
+		t.Fatal(err)
+	}
+	s := p.With([]Correction{c}).Spec[joint]
+	if s.Variants[0].Recipe != "66 Nm" || s.Variants[0].Source != "page 5" || s.Variants[1].Recipe != plain.Recipe ||
+		len(s.Struck) != 1 || s.Struck[0].Recipe != "60 Nm" {
+		t.Errorf("%+v", s)
+	}
+	if p.Spec[joint].Variants[0].Recipe != "60 Nm" {
+		t.Error("the sheet it came from was changed")
+	}
+	c.Recipe, c.Source = "60 Nm", "page 4"
+	if err := p.Correct(&c); err == nil || !strings.Contains(err.Error(), "stands there") {
+		t.Errorf("nothing to correct: %v", err)
 	}
 }

@@ -62,6 +62,39 @@ func CheckFault(t Tool, points []CheckPoint) error {
 	return nil
 }
 
+// maxNamed bounds what a reference or a certificate is called.
+const maxNamed = 120
+
+// CheckNamed refuses a calibration that nobody can follow up: against what, until when that is
+// good, by which certificate. Readings that all show the setting itself were not read.
+func CheckNamed(l Logged) error {
+	switch {
+	case l.Reference == "":
+		return fault.New("missing", "reference", "It is not said what the tool was held against.",
+			"Name the reference and its number, as on its own certificate.")
+	case l.ReferenceUntil.IsZero():
+		return fault.New("missing", "reference_until", "It is not said until when the reference is good.",
+			"Enter the day of its own certificate.")
+	case l.ReferenceUntil.Before(l.At):
+		return fault.New("out_of_range", "reference_until", "The reference itself was due before this day.",
+			"Hold the tool against one that is in date.")
+	case l.Certificate == "":
+		return fault.New("missing", "certificate", "The calibration has no certificate.",
+			"Write its number, and take a picture of it.")
+	case len(l.Reference) > maxNamed || len(l.Certificate) > maxNamed:
+		return fault.New("too_long", "reference", "That is too long.", "Keep it under 120 characters.")
+	}
+	for _, p := range l.Points {
+		for _, r := range p.Readings {
+			if r != p.SetNm {
+				return nil
+			}
+		}
+	}
+	return fault.New("out_of_range", "p0-0", "Every reading is the setting itself: no reference shows that.",
+		"Enter what the reference showed, with the digits it has.")
+}
+
 // Passes says whether every deviation lies within the permitted one, and if not
 // which point is out and by how much, in per cent.
 func Passes(points []CheckPoint) (ok bool, worst float64, at int) {
@@ -88,7 +121,17 @@ type Logged struct {
 	By     string       `json:"by"`
 	Note   string       `json:"note,omitempty"`
 	Points []CheckPoint `json:"points,omitempty"`
-	Pulls  int          `json:"pulls"` // the tool had made by then
+
+	// Of a calibration: what the tool was held against and until when that is good, the number
+	// of the certificate, and who else saw it. Logs of before name none.
+	Reference      string    `json:"reference,omitempty"`
+	ReferenceUntil time.Time `json:"reference_until,omitzero"`
+	Certificate    string    `json:"certificate,omitempty"`
+	Second         string    `json:"second,omitempty"`
+	Act            string    `json:"act,omitempty"`   // in the shop's journal
+	Photo          bool      `json:"photo,omitempty"` // of the certificate, kept there
+
+	Pulls int `json:"pulls"` // the tool had made by then
 }
 
 // Kinds of log lines.
@@ -111,6 +154,7 @@ func (t Tool) InUse(log []Logged, pulls int) Tool {
 		case LogCheck:
 			if ok, worst, at := Passes(l.Points); ok {
 				t.Calibrated, t.Cycles, since, t.Out = l.At, 0, l.Pulls, ""
+				t.Alone = l.Reference != "" && l.Second == ""
 			} else {
 				t.Out = fmt.Sprintf("it failed its calibration: %+.1f %% at %s", worst, unit.Torque(l.Points[at].SetNm))
 			}

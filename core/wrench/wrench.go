@@ -25,8 +25,9 @@ type Tool struct {
 	Drive      string    `json:"drive"`   // square drive: "1/4", "3/8", "1/2", "3/4"
 	LengthMM   float64   `json:"length_mm"`
 	Calibrated time.Time `json:"calibrated"`
-	Cycles     int       `json:"cycles"`        // since calibration
-	Out        string    `json:"out,omitempty"` // why it is out of use
+	Cycles     int       `json:"cycles"`          // since calibration
+	Out        string    `json:"out,omitempty"`   // why it is out of use
+	Alone      bool      `json:"alone,omitempty"` // one person calibrated it, and nobody else saw it
 	Flex       float64   `json:"flex_deg_per_nm,omitempty"`
 }
 
@@ -254,6 +255,11 @@ func choice(stage recipe.Stage, peak float64, t Tool, ad Adapter, school School,
 			c.Refused = fmt.Sprintf("its range ends at %s", unit.Torque(t.MaxNm))
 		case set < t.Least():
 			c.Refused = fmt.Sprintf("below a fifth of its range (%s)", unit.Torque(t.Least()))
+		}
+	}
+	if traced := stage.Kind == recipe.Angle && t.Angle(); traced && c.Refused == "" {
+		if atTool, _, err := Setting(math.Max(peak, 1e-9), t.LengthMM, ad.LengthMM, ad.AngleDeg); err == nil && atTool > t.MaxNm {
+			c.Refused = fmt.Sprintf("its range ends at %s, and this comes to %s", unit.Torque(t.MaxNm), unit.Torque(math.Round(atTool)))
 		}
 	}
 	if limit := DriveLimit(t.Drive); c.Refused == "" && load > limit {
