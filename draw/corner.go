@@ -206,6 +206,7 @@ func Corner(st *job.State, step *plan.Step, current string) CornerPicture {
 	}
 	v.Shapes = outlines(p.Shapes, flip)
 	var here []HeadView
+	account := st.Account()
 	for i := range st.Plan.Joints {
 		j := &st.Plan.Joints[i]
 		if !slices.Contains(p.Joints, j.ID) {
@@ -214,7 +215,7 @@ func Corner(st *job.State, step *plan.Step, current string) CornerPicture {
 		at := step != nil && step.Joint == j.ID
 		var jx, jy float64
 		lx, ly := flip(j.Label)
-		owed, proved, stuck := 0, 0, ""
+		owed, stuck := 0, ""
 		for k, l := range j.Letters {
 			if k >= len(j.At) {
 				break
@@ -226,9 +227,6 @@ func Corner(st *job.State, step *plan.Step, current string) CornerPicture {
 			}
 			if f.Owed() {
 				owed++
-			}
-			if f.Sign() == job.Proved {
-				proved++
 			}
 			if f.Trouble != "" {
 				for _, t := range st.Troubles {
@@ -259,11 +257,14 @@ func Corner(st *job.State, step *plan.Step, current string) CornerPicture {
 		}
 		lb := LabelView{Text: j.Title, FromX: jx, FromY: jy, Trouble: stuck != ""}
 		lb.X, lb.Y = lx, ly
+		paid := account.Of(func(id job.FastenerID) bool { return id.Joint == j.ID })
 		switch {
 		case stuck != "":
 			lb.Sub = stuck
-		case proved == len(j.Letters):
+		case paid.Count(job.GradeTraced) == len(j.Letters):
 			lb.Text += " · proved"
+		case owed == 0 && paid.Opened() == len(j.Letters):
+			lb.Sub = paid.Says()
 		case owed > 0:
 			lb.Sub = fmt.Sprintf("%d owed", owed)
 			if allOut(st, j) {

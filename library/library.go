@@ -112,8 +112,8 @@ func (l *Library) House() job.House {
 	}
 }
 
-// ByTwo says that a figure of a sheet is changed by two people: those of wheels, and of the
-// systems whose deviations the shop has seconded.
+// ByTwo says that a figure of a sheet is changed by two people: those of joints that carry a life,
+// and of the systems whose deviations the shop has seconded.
 func (l *Library) ByTwo(sheetKey string) bool {
 	system := ""
 	take := func(joints []operation.Joint) {
@@ -131,7 +131,7 @@ func (l *Library) ByTwo(sheetKey string) bool {
 	for _, w := range l.Ways {
 		take(w.Joints)
 	}
-	return system == "wheel" || slices.Contains(l.Shop.SecondPerson, system)
+	return slices.Contains(l.Shop.Critical, system) || slices.Contains(l.Shop.SecondPerson, system)
 }
 
 // Fault is what is wrong in a file.

@@ -15,6 +15,7 @@ import (
 	"lugtak/core/part"
 	"lugtak/core/plan"
 	"lugtak/core/recipe"
+	"lugtak/core/record"
 	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
 )
@@ -25,7 +26,7 @@ var (
 		ID:         "w",
 		Name:       "wrench",
 		Kind:       "click",
-		MaxNm:      300,
+		MaxNm:      200,
 		StepNm:     1,
 		Drive:      "1/2",
 		LengthMM:   500,
@@ -174,7 +175,7 @@ func (b *bench) meta() Meta {
 	if b.n == 1 {
 		id = "start:job1"
 	}
-	return Meta{ID: id, By: b.by, Role: Technician, At: morning.Add(time.Duration(b.n) * time.Minute)}
+	return Meta{ID: record.EventID(id), By: b.by, Role: Technician, At: morning.Add(time.Duration(b.n) * time.Minute)}
 }
 
 func (b *bench) do(m Meta, c Command) error {

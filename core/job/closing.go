@@ -32,8 +32,9 @@ type Reopening struct {
 // Deviation is a gate passed over.
 type Deviation struct {
 	record.Deviated
-	By string
-	At time.Time
+	By  string
+	At  time.Time
+	Seq int
 }
 
 // Finding is something for the owner.
@@ -91,9 +92,9 @@ func (c Closing) clone() Closing {
 	return c
 }
 
-// Deviation finds the deviation signed for a gate.
+// Deviation finds the last deviation signed for a gate.
 func (c *Closing) Deviation(gate string) *Deviation {
-	for i := range c.Deviations {
+	for i := len(c.Deviations) - 1; i >= 0; i-- {
 		if c.Deviations[i].Gate == gate {
 			return &c.Deviations[i]
 		}
@@ -169,7 +170,7 @@ func (s *State) decideFind(_ Meta, b Find) (record.Body, error) {
 }
 
 func (s *State) applyFound(e Event, b record.Found) {
-	f := Finding{ID: e.ID, Text: b.Text, Photo: len(b.Photo) > 0, Place: b.Place, By: e.By, At: e.At}
+	f := Finding{ID: string(e.ID), Text: b.Text, Photo: len(b.Photo) > 0, Place: b.Place, By: e.By, At: e.At}
 	s.Findings = append(s.Findings, f)
 }
 
@@ -233,12 +234,12 @@ func measuredLengths(g Gate, mm []float64) (string, error) {
 }
 
 func (s *State) applyDeviated(e Event, b record.Deviated) {
-	s.Deviations = append(s.Deviations, Deviation{Deviated: b, By: e.By, At: e.At})
-	owed, ok := strings.CutPrefix(b.Gate, debtPrefix)
-	if !ok {
+	s.Deviations = append(s.Deviations, Deviation{Deviated: b, By: e.By, At: e.At, Seq: e.Seq})
+	kind, of := ParseGateKey(b.Gate)
+	if kind != GateDebt {
 		return
 	}
-	id, err := ParseFastenerID(owed)
+	id, err := ParseFastenerID(of)
 	if f := s.Fasteners[id]; err == nil && f != nil {
 		f.Waived = true
 		f.Seq = e.Seq
@@ -275,6 +276,7 @@ func (s *State) decideSign(m Meta, b Sign) (record.Body, error) {
 		Gates:     seen,
 		FollowUps: s.FollowUps(),
 		Versions:  s.Plan.Sources,
+		Account:   toAccount(s.Account()),
 	}, nil
 }
 

@@ -71,7 +71,7 @@ func TestFindings(t *testing.T) {
 	b.refused(Find{}, CodeMissing, "few words")
 	b.refused(Find{Text: strings.Repeat("x", maxText+1)}, CodeLong, "too long")
 	longest := b.meta()
-	longest.ID = strings.Repeat("x", maxID)
+	longest.ID = record.EventID(strings.Repeat("x", record.LongestID))
 	if _, err := Decide(b.s, longest, Find{Text: strings.Repeat("x", maxText)}); err != nil {
 		t.Errorf("as long as may be: %v", err)
 	}
@@ -122,6 +122,7 @@ func TestMarksOfAFastener(t *testing.T) {
 		Proved:     {Phase: InHand, Stages: 2, Done: 2, Evidence: pull.Traced},
 		Clicked:    {Phase: InHand, Stages: 2, Done: 2, Evidence: pull.Clicked},
 		Turned:     {Phase: InHand, Stages: 2, Done: 2, Evidence: pull.Marked},
+		Said:       {Phase: InHand, Stages: 2, Done: 2, Evidence: pull.Stated},
 		Unmeasured: {Phase: InHand, Stages: 2, Done: 2, Evidence: pull.NotMeasured},
 	} {
 		if got := f.Sign(); got != want {
@@ -142,7 +143,7 @@ func TestMarksOfAFastener(t *testing.T) {
 	third := Fastener{Phase: InHand, Stages: 3, Done: 2}
 	plain := Fastener{Phase: InHand, Stages: 1, Done: 1}
 	untouched := Fastener{Phase: Rest, Stages: 1, Done: 1, Evidence: pull.NotMeasured}
-	if third.Mark() != Between || plain.Says() != "proved, marked" || untouched.LeftUnmeasured() {
+	if third.Mark() != Between || plain.Says() != "not measured" || plain.Sign() != Unmeasured || untouched.LeftUnmeasured() {
 		t.Errorf("%s, %q, %v", third.Mark(), plain.Says(), untouched.LeftUnmeasured())
 	}
 	if id, err := ParseFastenerID("h#A"); err != nil || id.Joint != "h" {
@@ -261,36 +262,36 @@ func TestHowItStands(t *testing.T) {
 	b := begin(t)
 	b.step(toTheWheel[:3]...)
 	nut := b.s.Plan.Joint("hub.FL.axle")
-	held := fault.As(b.s.conditionMet(nut, 0))
+	held := fault.As(b.s.conditionMet(b.s.Plan.Step(b.s.Next()), nut, 0))
 	if held == nil || held.Field != "held" || held.Remedy != "Step 16: “hold the hub”." {
 		t.Errorf("%+v", held)
 	}
 	s := b.own()
 	s.Held["FL"] = true
-	if err := s.conditionMet(nut, 0); err != nil {
+	if err := s.conditionMet(s.Plan.Step(s.Next()), nut, 0); err != nil {
 		t.Errorf("hanging and held: %v", err)
 	}
 	onGround := *nut
 	onGround.Condition = vehicle.OnGround
-	if err := s.conditionMet(&onGround, 0); err != nil {
+	if err := s.conditionMet(s.Plan.Step(s.Next()), &onGround, 0); err != nil {
 		t.Errorf("a bearing is set in the air before it bears: %v", err)
 	}
-	if f := fault.As(s.conditionMet(&onGround, 1)); f == nil || f.Remedy != "Step 19 brings it there: “lower”." {
+	if f := fault.As(s.conditionMet(s.Plan.Step(s.Next()), &onGround, 1)); f == nil || f.Remedy != "Step 19 brings it there: “lower”." {
 		t.Errorf("%+v", f)
 	}
 	bolted := onGround
 	bolted.Bears = false
-	if f := fault.As(s.conditionMet(&bolted, 0)); f == nil || f.Field != "position" {
+	if f := fault.As(s.conditionMet(s.Plan.Step(s.Next()), &bolted, 0)); f == nil || f.Field != "position" {
 		t.Errorf("%v", f)
 	}
 	s.Steps["lower"].Done = true // and raised again since
-	if f := fault.As(s.conditionMet(&bolted, 0)); f == nil || f.Remedy != "Bring it there first." {
+	if f := fault.As(s.conditionMet(s.Plan.Step(s.Next()), &bolted, 0)); f == nil || f.Remedy != "Bring it there first." {
 		t.Errorf("%+v", f)
 	}
 	i := slices.IndexFunc(s.Plan.Steps, func(st plan.Step) bool { return st.Holds })
 	s.Plan.Steps[i].Corner = "FR"
 	s.Held["FL"] = false
-	if f := fault.As(s.conditionMet(nut, 0)); f == nil || !strings.Contains(f.Remedy, "on the brake") {
+	if f := fault.As(s.conditionMet(s.Plan.Step(s.Next()), nut, 0)); f == nil || !strings.Contains(f.Remedy, "on the brake") {
 		t.Errorf("%+v", f)
 	}
 	for p := range standsNow {
@@ -417,7 +418,7 @@ func TestFollowUpsAndTheFrozenSignature(t *testing.T) {
 	b.refused(Sign{}, CodeGate, "not measured")
 	m := b.meta()
 	m.Second = "technician B"
-	if err := b.do(m, Deviate{Gate: unmeasuredPrefix + bracket + "#A", Reason: "looked at twice"}); err != nil {
+	if err := b.do(m, Deviate{Gate: string(GateUnmeasured) + ":" + bracket + "#A", Reason: "looked at twice"}); err != nil {
 		t.Fatal(err)
 	}
 	b.must(Sign{Note: " all well "})

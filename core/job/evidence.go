@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"time"
 
 	"lugtak/core/claim"
 	"lugtak/core/operation"
@@ -84,7 +85,7 @@ type (
 		Samples         []pull.Sample
 		PeakNm, TurnDeg float64
 		Simulated       bool
-		File            bool // saved by the tool, brought by hand
+		File            bool // brought by a hand, whoever saved it: it is stated, not traced
 	}
 	// Turn is an angle turned by eye, a slot gone on to, or a fastener backed off or
 	// run down by hand.
@@ -133,7 +134,7 @@ func (s *State) tightens(m Meta, step operation.StepID, joint, letter string) (t
 	if t.no, err = s.stageNext(st, t.joint, t.f); err != nil {
 		return t, err
 	}
-	if err := s.conditionMet(t.joint, t.no); err != nil {
+	if err := s.conditionMet(st, t.joint, t.no); err != nil {
 		return t, err
 	}
 	t.stage = s.stages[joint][t.no]
@@ -190,12 +191,22 @@ func (s *State) decideSetWrench(m Meta, b SetWrench) (record.Body, error) {
 		e.DragNm = b.DragNm
 		e.Letter = b.Letter
 	}
+	bolt := b.Adapter.AtBolt(b.SetNm, b.Tool.LengthMM)
+	if err := possible(t.joint, "set", bolt); err != nil {
+		return nil, err
+	}
+	if b.SetNm < b.Tool.Least() || b.SetNm > b.Tool.MaxNm {
+		return nil, refuse("out_of_range", "set",
+			fmt.Sprintf("%s measures from %s to %s: it says nothing at %s.",
+				b.Tool.Name, unit.Torque(b.Tool.Least()), unit.Torque(b.Tool.MaxNm), unit.Torque(b.SetNm)),
+			"Read its scale again, or take another wrench.")
+	}
 	e.Tool = b.Tool.ID
 	e.Name = b.Tool.Name
 	e.Adapter = b.Adapter.Name
 	e.SetNm = b.SetNm
-	e.BoltNm = b.Adapter.AtBolt(b.SetNm, b.Tool.LengthMM)
-	return e, possible(t.joint, "set", e.BoltNm)
+	e.BoltNm = bolt
+	return e, nil
 }
 
 // mostDrag is the most a locking nut takes to turn, as a share of the figure: more is a
@@ -222,15 +233,50 @@ func (s *State) canUse(m Meta, t tightening, tool wrench.Tool, adapter wrench.Ad
 	if tool.ID == "" {
 		return refuse(CodeMissing, "tool", "It is not said with which wrench.", "Choose one of the list.")
 	}
-	if t.stage.Kind != recipe.Torque {
+	if t.stage.Kind != recipe.Torque && t.stage.Kind != recipe.Angle {
 		return nil
 	}
-	peak := s.Peak(t.joint, t.no)
-	c := wrench.Choose(t.stage, peak, []wrench.Tool{tool}, adapter, wrench.Guard, m.At)[0]
+	c := s.choose(t.joint, t.stage, t.no, []wrench.Tool{tool}, adapter, wrench.Guard, m.At)[0]
 	if c.Refused != "" {
 		return refuse(CodeTool, "tool", tool.Name+" cannot do this: "+c.Refused+".", "Take another wrench.")
 	}
 	return nil
+}
+
+// Wrenches are the shop's tools for a stage of a joint, those that will do first, the others with
+// the reason.
+func (s *State) Wrenches(j *plan.Joint, no int, tools []wrench.Tool, ad wrench.Adapter, now time.Time) []wrench.Choice {
+	return s.choose(j, s.stages[j.ID][no], no, tools, ad, s.Plan.Aim(), now)
+}
+
+func (s *State) choose(
+	j *plan.Joint,
+	stage recipe.Stage,
+	no int,
+	tools []wrench.Tool,
+	ad wrench.Adapter,
+	school wrench.School,
+	now time.Time,
+) []wrench.Choice {
+	out := wrench.Choose(stage, s.Peak(j, no), tools, ad, school, now)
+	if !s.Critical(j) {
+		return out
+	}
+	for i := range out {
+		if out[i].Refused == "" && out[i].Tool.Alone {
+			out[i].Refused = "one person calibrated it and nobody else saw it: not for a joint a life hangs on"
+		}
+	}
+	slices.SortStableFunc(out, func(a, b wrench.Choice) int {
+		switch {
+		case (a.Refused == "") == (b.Refused == ""):
+			return 0
+		case a.Refused == "":
+			return -1
+		}
+		return 1
+	})
+	return out
 }
 
 func (s *State) applySet(e Event, b record.WrenchSet) {
@@ -329,18 +375,43 @@ func (s *State) decideTrace(m Meta, b Trace) (record.Body, error) {
 	if err != nil {
 		return nil, err
 	}
-	e := t.pulled(pull.Traced, r)
+	by := pull.Traced
+	if b.File {
+		by = pull.Stated
+	}
+	e := t.pulled(by, b.read(r))
 	e.Tool = b.Tool.Name
 	e.Adapter = b.Adapter.Name
 	e.Claim = b.Claim.ID
 	e.Simulated = b.Simulated
 	if b.File {
-		e.Note = "from a file the tool had saved"
+		e.Note = "from a file that was brought"
 	}
 	for _, x := range samples {
 		e.Trace = append(e.Trace, [3]float64{rounded(x.T, 1e4), rounded(x.Angle, 100), rounded(x.Torque, 100)})
 	}
 	return e, nil
+}
+
+// read is what a pull came to as far as its tool can read: beyond its range it says only that
+// there was more, and nobody knows how much.
+func (b Trace) read(r pull.Result) pull.Result {
+	most := b.PeakNm
+	for _, x := range b.Samples {
+		most = max(most, math.Abs(x.Torque))
+	}
+	if most <= b.Tool.MaxNm {
+		return r
+	}
+	says := fmt.Sprintf("%s reads to %s; this went to %s, so what the bolt has seen is not known.",
+		b.Tool.Name, unit.Torque(b.Tool.MaxNm), unit.Torque(rounded(most, 10)))
+	if r.Verdict != pull.Reject {
+		r.Signature = pull.Unknown
+		r.Verdict = pull.Redo
+		r.Sure = 1
+	}
+	r.Reasons = append([]pull.Reason{{Message: says}}, r.Reasons...)
+	return r
 }
 
 // judge judges the samples of a trace, or the two figures a tool came to.

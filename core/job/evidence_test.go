@@ -1,6 +1,7 @@
 package job
 
 import (
+	"fmt"
 	"math"
 	"strings"
 	"testing"
@@ -258,7 +259,7 @@ func TestSamplesAreJudgedAndKept(t *testing.T) {
 	c.Samples = samples(60, b.s.Plan.Joint(knuckle).Slope())
 	b.must(c)
 	e := b.journal[len(b.journal)-1]
-	p := b.s.Pulls[e.ID]
+	p := b.s.Pulls[string(e.ID)]
 	if !p.Traced || !p.Counts() || p.Result.PeakNm < 59 || p.Result.PeakNm > 61 {
 		t.Errorf("%+v", p)
 	}
@@ -508,7 +509,7 @@ func TestPace(t *testing.T) {
 	do := func(by string, after time.Duration, c Command) error {
 		b.n++
 		at = at.Add(after)
-		m := Meta{ID: "p" + string(rune('a'+b.n)), By: by, Role: Technician, At: at}
+		m := Meta{ID: record.EventID(fmt.Sprint("p", b.n)), By: by, Role: Technician, At: at}
 		return b.do(m, c)
 	}
 	if err := do("a", 0, Handle{Step: "crack"}); err != nil {

@@ -22,10 +22,12 @@ func (s *State) Expected(step *plan.Step, h Hands) Command {
 	case operation.Crack, operation.Remove:
 		return Handle{Step: step.ID}
 	case operation.Start:
-		if !s.Plan.Joint(step.Joint).Renew {
+		j := s.Plan.Joint(step.Joint)
+		letter := s.Current(step)
+		if letter == "" || !s.AsksNew(j, s.Fastener(j.ID, letter)) {
 			return Handle{Step: step.ID}
 		}
-		return Handle{Step: step.ID, Letters: []string{s.Current(step)}, Renewed: true}
+		return Handle{Step: step.ID, Letters: []string{letter}, Renewed: true}
 	case operation.Tighten:
 		return s.expectedPull(step, h)
 	}

@@ -64,6 +64,7 @@ const (
 	// How a proved fastener is known, where no trace proves it.
 	Clicked    Mark = "clicked"
 	Turned     Mark = "turned"
+	Said       Mark = "stated"
 	Unmeasured Mark = "unmeasured"
 )
 
@@ -80,6 +81,7 @@ var markWords = map[Mark]string{
 
 	Clicked:    "proved, clicked",
 	Turned:     "proved, turned by a mark",
+	Said:       "stated, by a file that was brought",
 	Unmeasured: "not measured",
 }
 
@@ -99,8 +101,11 @@ type Fastener struct {
 	Evidence pull.Evidence // the weakest of what counted
 	Cause    Cause         // why it was not measured
 	Blocks   pull.Needs    // what must come before the next pull
-	Seq      int           // of the last event that touched it
-	Since    int           // event at which it was last started or slackened
+
+	GoesInNew bool // it broke and came out: the next to be started is a new one
+
+	Seq   int // of the last event that touched it
+	Since int // event at which it was last started or slackened
 }
 
 // Mark is the sign it carries.
@@ -133,10 +138,12 @@ func (f *Fastener) Sign() Mark {
 		return Clicked
 	case pull.Marked:
 		return Turned
-	case pull.NotMeasured:
-		return Unmeasured
+	case pull.Stated:
+		return Said
+	case pull.Traced:
+		return Proved
 	}
-	return Proved
+	return Unmeasured
 }
 
 // Owed says that the fastener was disturbed and is not yet tight by its recipe.
@@ -146,7 +153,7 @@ func (f *Fastener) Owed() bool {
 
 // LeftUnmeasured says that it was left not measured, which shows for ever.
 func (f *Fastener) LeftUnmeasured() bool {
-	return f.Evidence == pull.NotMeasured && f.Phase != Rest && f.Done >= f.Stages
+	return f.Evidence == pull.NotMeasured && f.Phase != Rest && f.Done >= f.Stages && !f.Waived
 }
 
 // Says is how far it is and how that is known, in words.
@@ -157,7 +164,9 @@ func (f *Fastener) Says() string {
 	case f.LeftUnmeasured():
 		return "not measured: " + f.Cause.Words()
 	case f.Evidence == "":
-		return f.Mark().Words()
+		return Unmeasured.Words()
+	case f.Evidence == pull.Stated:
+		return Said.Words()
 	}
 	return "proved, " + f.Evidence.Words()
 }
@@ -174,7 +183,7 @@ func (f *Fastener) begin(seq int) {
 
 // unpaid takes back what was paid of its stages.
 func (f *Fastener) unpaid(seq int) {
-	if f.Done > 0 {
+	if f.Done > 0 || f.Waived {
 		f.begin(seq)
 	}
 }
@@ -312,7 +321,7 @@ func (s *State) CanPull(st *plan.Step, letter string) error {
 	if err != nil {
 		return err
 	}
-	if err := s.conditionMet(j, stage); err != nil {
+	if err := s.conditionMet(st, j, stage); err != nil {
 		return err
 	}
 	return s.Ready(st)
@@ -339,23 +348,46 @@ var shouldStand = map[plan.Position]string{
 }
 
 // conditionMet checks what the sheet says must hold while a joint is tightened.
-func (s *State) conditionMet(j *plan.Joint, stage int) error {
+func (s *State) conditionMet(st *plan.Step, j *plan.Joint, stage int) error {
 	if s.AsksVariant(j) {
 		return refuse(CodeVariant, "variant",
 			"This joint may carry more than one kind of "+j.One+", and the figure follows the one in hand.",
 			"Look at it and say which it is.")
 	}
-	if j.Held && !s.Held[j.Corner] {
+	if f := s.StruckFigure(j.ID); f != nil {
+		return refuse(CodeFigure, "figure",
+			fmt.Sprintf("The figure of the %s was struck: %s, now %s from %s.", j.Title, f.Was, f.Recipe, f.Source),
+			"Take the new figure into this job, or refuse it with the reason.")
+	}
+	if j.Held && !s.Held[j.Corner] && !s.Plan.TyreHolds(s.Facts, j.Corner) {
 		return refuse(CodeCondition, "held",
 			"The rotation is not held: the "+j.One+" would turn with the hub.", s.wayToHold(j.Corner))
 	}
+	if want := s.stanceLacked(j, stage); want != "" && !s.cornered(st) {
+		return refuse(CodeCondition, "position",
+			standsNow[s.Position]+"; the "+j.Title+" are tightened with the "+shouldStand[want]+".", s.wayTo(want))
+	}
+	return nil
+}
+
+// stanceLacked is how the vehicle should stand while a joint's stage is tightened, and does not;
+// empty where it does.
+func (s *State) stanceLacked(j *plan.Joint, stage int) plan.Position {
 	setInTheAir := j.Bears && stage == 0 && j.Condition == vehicle.OnGround // snug, before any weight
 	want, asks := asked[j.Condition]
 	if setInTheAir || !asks || s.stands(want) {
-		return nil
+		return ""
 	}
-	return refuse(CodeCondition, "position",
-		standsNow[s.Position]+"; the "+j.Title+" are tightened with the "+shouldStand[want]+".", s.wayTo(want))
+	return want
+}
+
+// stanceFor is how the vehicle should stand for the fastener a step is at, and does not.
+func (s *State) stanceFor(st *plan.Step) plan.Position {
+	f := s.Fastener(st.Joint, s.Current(st))
+	if st.Verb != operation.Tighten || f == nil {
+		return ""
+	}
+	return s.stanceLacked(s.Plan.Joint(st.Joint), f.Done)
 }
 
 func (s *State) wayToHold(corner vehicle.Corner) string {

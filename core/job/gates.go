@@ -24,6 +24,8 @@ type Gate struct {
 	Passable  bool // a deviation may pass it over
 	Second    bool // that deviation needs a second person
 	Deviation *Deviation
+	// Since is the event after which a deviation still speaks of how it stands.
+	Since int
 	// Bolts turned by angle go in once more only so long; as many lengths are measured.
 	LongestMM float64
 	Lengths   int
@@ -41,12 +43,14 @@ var gates = []func(*State) []Gate{
 	sources,       // no figure without a source
 	checks,        // a second quantity where the shop asks for one
 	unmeasured,    // nothing a life hangs on is left without a figure
+	undriven,      // every manoeuvre was driven
 	limits,        // nothing was left beyond its limit
 	figures,       // what was struck on the sheet meanwhile is answered
 	troubles,      // none is open
 	provedBySteps, // the pedal, the drive, alignment, tools
 	supports,      // what was put in for the work is out
 	everyStep,     // nothing was passed over
+	backAtRest,    // what was brought about once more is brought back
 }
 
 // Gates lists every gate of the job, the open ones first. Those of a signed job are
@@ -60,7 +64,9 @@ func (s *State) Gates() []Gate {
 	var open, closed []Gate
 	for _, ask := range gates {
 		for _, g := range ask(s) {
-			g.Deviation = s.Deviation(g.Key)
+			if d := s.Deviation(g.Key); d != nil && d.Seq >= g.Since {
+				g.Deviation = d
+			}
 			if g.Closed() {
 				closed = append(closed, g)
 			} else {
@@ -71,13 +77,43 @@ func (s *State) Gates() []Gate {
 	return append(open, closed...)
 }
 
-// Keys of gates that belong to a joint or a fastener.
+// GateKind is what a gate asks for; there is one of it, or one for each thing it is asked of.
+type GateKind string
+
+// The kinds that belong to a fastener or a joint, and those that are named elsewhere.
 const (
-	debtPrefix       = "debt:"
-	unmeasuredPrefix = "unmeasured:"
+	GateDebt       GateKind = "debt"
+	GateUnmeasured GateKind = "unmeasured"
+	GateCheck      GateKind = "check"
+	gateRenew      GateKind = "renew"
+	gateSource     GateKind = "source"
+	gateLimit      GateKind = "limit"
+	gateFigure     GateKind = "figure"
+	gateTrouble    GateKind = "trouble"
+	gateUndriven   GateKind = "undriven"
+	gateDrive      GateKind = "drive"
 )
 
-func renewGate(joint string) string { return "renew:" + joint }
+// Key is the gate's, of one thing.
+func (k GateKind) Key(of string) string { return string(k) + ":" + of }
+
+// ParseGateKey reads what Key writes; a gate that there is one of is its kind alone.
+func ParseGateKey(key string) (kind GateKind, of string) {
+	text, of, _ := strings.Cut(key, ":")
+	return GateKind(text), of
+}
+
+// Fastener is the one a gate is about; ok is false for gates about anything else.
+func (g Gate) Fastener() (id FastenerID, ok bool) {
+	kind, of := ParseGateKey(g.Key)
+	if kind != GateDebt && kind != GateUnmeasured && kind != GateCheck {
+		return FastenerID{}, false
+	}
+	id, err := ParseFastenerID(of)
+	return id, err == nil
+}
+
+func renewGate(joint string) string { return gateRenew.Key(joint) }
 
 func planned(s *State) []Gate {
 	if s.HasPlan() {
@@ -102,7 +138,8 @@ func debts(s *State) []Gate {
 func (s *State) debt(j *plan.Joint, f *Fastener) Gate {
 	disturbed := f.Phase != Rest || !s.opens(j.ID)
 	g := Gate{
-		Key:      debtPrefix + f.String(),
+		Key:      GateDebt.Key(f.String()),
+		Since:    f.Since,
 		Title:    fmt.Sprintf("%s %s owed: %s", unit.Capital(j.One), f.Letter, f.Mark().Words()),
 		Remedy:   "Tighten it to its recipe, " + j.Says() + ".",
 		Step:     s.tightenStep(j.ID, false),
@@ -140,6 +177,14 @@ func (s *State) tightenStep(joint string, afterDrive bool) operation.StepID {
 		if tightens && st.AfterDrive == afterDrive && !s.StepDone(st.ID) {
 			return st.ID
 		}
+	}
+	return ""
+}
+
+// tightenedAt is the step at which a fastener got its last stage.
+func (s *State) tightenedAt(f *Fastener) operation.StepID {
+	if n := len(f.Pulls); n > 0 {
+		return s.Pulls[f.Pulls[n-1]].Step
 	}
 	return ""
 }
@@ -191,7 +236,7 @@ func sources(s *State) []Gate {
 			continue
 		}
 		out = append(out, Gate{
-			Key:      "source:" + j.ID,
+			Key:      gateSource.Key(j.ID),
 			Title:    "The figure for the " + j.Title + " has no source",
 			Remedy:   "Look it up with the maker and correct the sheet.",
 			Passable: true,
@@ -224,7 +269,8 @@ func checks(s *State) []Gate {
 			continue
 		}
 		out = append(out, Gate{
-			Key:      "check:" + f.String(),
+			Key:      GateCheck.Key(f.String()),
+			Since:    f.Since,
 			Title:    fmt.Sprintf("%s %s: control without check", unit.Capital(j.One), f.Letter),
 			Remedy:   "This shop asks for torque and angle here: slacken it, and pull with a tool that traces.",
 			Passable: true,
@@ -241,14 +287,37 @@ func unmeasured(s *State) []Gate {
 			continue
 		}
 		out = append(out, Gate{
-			Key:      unmeasuredPrefix + f.String(),
+			Key:      GateUnmeasured.Key(f.String()),
+			Since:    f.Since,
 			Title:    fmt.Sprintf("%s %s not measured: %s", unit.Capital(j.One), f.Letter, f.Cause.Words()),
-			Remedy:   "Slacken it and measure by another way, or have it signed for as it is.",
+			Remedy:   "Slacken it and measure by another way, or have two people sign for it as it is.",
+			Step:     s.tightenedAt(f),
 			Passable: true,
 			Second:   true,
 		})
 	}
 	return out
+}
+
+// undriven asks for what was left out of the road test: the work was not proved by it.
+func undriven(s *State) []Gate {
+	out := s.LeftOut()
+	if len(out) == 0 {
+		return nil
+	}
+	g := Gate{
+		Key:      string(gateUndriven),
+		Title:    fmt.Sprintf("Not driven: “%s”", out[0]),
+		Remedy:   "Drive it and say what was felt, or have two people sign for it as it is.",
+		Step:     s.stepThatProves(string(gateDrive)),
+		Passable: true,
+		Second:   true,
+		Since:    s.Trials[len(s.Trials)-1].Seq,
+	}
+	if len(out) > 1 {
+		g.Title = fmt.Sprintf("%d manoeuvres of the road test not driven", len(out))
+	}
+	return []Gate{g}
 }
 
 // limits asks of what the steps measure how it stands now: what was put right is measured again,
@@ -259,7 +328,7 @@ func limits(s *State) []Gate {
 	for i := range s.Plan.Steps {
 		st := &s.Plan.Steps[i]
 		for _, key := range st.Measures {
-			gate := "limit:" + key + ":" + string(st.Corner)
+			gate := gateLimit.Key(key + ":" + string(st.Corner))
 			m, beyond := s.standsAt(key, string(st.Corner))
 			if m == nil || asked[gate] {
 				continue
@@ -290,7 +359,7 @@ func figures(s *State) []Gate {
 			continue
 		}
 		out = append(out, Gate{
-			Key:    "figure:" + f.Joint,
+			Key:    gateFigure.Key(f.Joint),
 			Title:  fmt.Sprintf("The figure of the %s was struck: %s, now %s", j.Title, f.Was, f.Recipe),
 			Remedy: "Take the new figure into this job, or refuse it with the reason.",
 			Met:    f.Answered != nil,
@@ -303,7 +372,7 @@ func troubles(s *State) []Gate {
 	var out []Gate
 	for _, t := range s.Troubles {
 		out = append(out, Gate{
-			Key:    "trouble:" + t.ID,
+			Key:    gateTrouble.Key(t.ID),
 			Title:  "Trouble: " + t.What,
 			Remedy: "Clear it at its step.",
 			Step:   t.Step,
@@ -327,7 +396,7 @@ var proofs = []Gate{
 		Remedy: "Engine running, level on four points: a thin stream dying to drops. Keep that step.",
 	},
 	{
-		Key:      "drive",
+		Key:      string(gateDrive),
 		Title:    "Road test driven",
 		Remedy:   "Drive the manoeuvres and keep the step.",
 		Passable: true,
@@ -355,6 +424,7 @@ func provedBySteps(s *State) []Gate {
 			continue
 		}
 		g.Met = s.Steps[g.Step].Done
+		g.Since = s.Steps[g.Step].Seq
 		out = append(out, g)
 	}
 	return out
@@ -390,7 +460,7 @@ func supports(s *State) []Gate {
 
 func (s *State) everySupportPlaced() bool {
 	for _, st := range s.Plan.Steps {
-		if len(st.Puts) > 0 && !s.Steps[st.ID].Done {
+		if len(st.Puts) > 0 && !s.StepDone(st.ID) {
 			return false
 		}
 	}
@@ -405,6 +475,7 @@ func everyStep(s *State) []Gate {
 		Passable: true,
 		Second:   true,
 	}
+	g.Since = s.stepsSeq
 	left := 0
 	for _, st := range s.Plan.Steps {
 		if !s.StepDone(st.ID) && st.Verb != operation.Tighten {
@@ -415,6 +486,23 @@ func everyStep(s *State) []Gate {
 	g.Met = left == 0
 	if left > 0 {
 		g.Title = fmt.Sprintf("%d steps not kept", left)
+	}
+	return []Gate{g}
+}
+
+// backAtRest asks that the vehicle stands as it leaves, where something was done over.
+func backAtRest(s *State) []Gate {
+	b := s.leftAway()
+	if b == nil {
+		return nil
+	}
+	g := Gate{
+		Key:    "rest",
+		Title:  fmt.Sprintf("Left %s: %s", b.Is, b.Fact.Subject),
+		Remedy: "Bring it back by its own step, and keep that step once more.",
+	}
+	if st := s.back(); st != nil {
+		g.Step = st.ID
 	}
 	return []Gate{g}
 }

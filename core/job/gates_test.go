@@ -20,7 +20,7 @@ func TestGatesLeadToTheirStep(t *testing.T) {
 			t.Errorf("%s: %+v; want step %s, met %v", key, g, step, met)
 		}
 	}
-	debt := debtPrefix + wheel + "#1"
+	debt := string(GateDebt) + ":" + wheel + "#1"
 	stands(debt, "wheel1", false) // the plan opens it, so it counts before it is touched
 	stands(renewGate(knuckle), "boltin", false)
 	stands("steps", "soak", false) // what has to wait is planned first
@@ -69,7 +69,7 @@ func TestGatesLeadToTheirStep(t *testing.T) {
 func TestWhatThePlanOpens(t *testing.T) {
 	b := begin(t)
 	s := b.own()
-	debt := debtPrefix + bracket + "#A"
+	debt := string(GateDebt) + ":" + bracket + "#A"
 	if b.gate(debt).Met {
 		t.Error("the plan takes the bracket off")
 	}
@@ -107,7 +107,7 @@ func TestGatesOfTheFigure(t *testing.T) {
 func TestWhatADeviationPassesOver(t *testing.T) {
 	b := begin(t)
 	b.refused(Deviate{Gate: "no such", Reason: "in a hurry"}, CodeMissing, "no such gate")
-	debt := debtPrefix + wheel + "#1"
+	debt := string(GateDebt) + ":" + wheel + "#1"
 	m := b.meta()
 	m.Second = "technician B"
 	if err := b.do(m, Deviate{Gate: debt, Reason: "key lost"}); err != nil {
@@ -120,7 +120,7 @@ func TestWhatADeviationPassesOver(t *testing.T) {
 	b.step("soak")
 	b.must(Deviate{Gate: renewGate(knuckle), Reason: "none to be had"}) // touches no fastener
 	b.must(ReportTrouble{Step: "wheel1", Letter: "2", Code: Rounded})
-	b.refused(Deviate{Gate: debtPrefix + wheel + "#2", Reason: "it is round"}, CodeGate, "No signature")
+	b.refused(Deviate{Gate: string(GateDebt) + ":" + wheel + "#2", Reason: "it is round"}, CodeGate, "No signature")
 	if g := b.gate("trouble:" + b.s.Troubles[0].ID); g == nil || g.Step != "wheel1" {
 		t.Errorf("%+v", g)
 	}

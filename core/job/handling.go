@@ -29,7 +29,7 @@ func (s *State) decideHandle(m Meta, b Handle) (record.Body, error) {
 	}
 	j := s.Plan.Joint(st.Joint)
 	if len(b.Letters) == 0 {
-		b.Letters = s.LeftAt(st, j)
+		b.Letters = s.Together(st, j)
 	}
 	if len(b.Letters) == 0 {
 		return nil, refuse(CodeOrder, "step", "Nothing is left to do here.", "Clear the trouble, or go on.")
@@ -60,11 +60,33 @@ func (s *State) decideHandle(m Meta, b Handle) (record.Body, error) {
 func (s *State) LeftAt(st *plan.Step, j *plan.Joint) []string {
 	var left []string
 	for _, l := range j.Letters {
-		if !slices.Contains(s.Steps[st.ID].Letters, l) && s.Fastener(j.ID, l).Trouble == "" {
+		f := s.Fastener(j.ID, l)
+		waits := f.Trouble != "" || st.Verb == operation.Start && f.Waived
+		if !slices.Contains(s.Steps[st.ID].Letters, l) && !waits {
 			left = append(left, l)
 		}
 	}
 	return left
+}
+
+// Together lists the letters that one act of the step covers: all that are left, but of new
+// hardware each alone.
+func (s *State) Together(st *plan.Step, j *plan.Joint) []string {
+	left := s.LeftAt(st, j)
+	if st.Verb != operation.Start {
+		return left
+	}
+	old := slices.DeleteFunc(slices.Clone(left), func(l string) bool { return s.AsksNew(j, s.Fastener(j.ID, l)) })
+	if len(old) > 0 {
+		return old
+	}
+	return left
+}
+
+// AsksNew says that only new hardware may be started here: what is used once, where nobody
+// signed for the old, and what goes in the place of one that broke.
+func (s *State) AsksNew(j *plan.Joint, f *Fastener) bool {
+	return f.GoesInNew || j.Renew && s.Deviation(renewGate(j.ID)) == nil
 }
 
 func (s *State) canHandle(st *plan.Step, j *plan.Joint, f *Fastener) error {
@@ -84,10 +106,17 @@ func (s *State) canHandle(st *plan.Step, j *plan.Joint, f *Fastener) error {
 // renewal asks for new hardware where it is used once: one piece at a time, said by
 // the one who holds it.
 func (s *State) renewal(st *plan.Step, j *plan.Joint, b Handle) error {
-	if st.Verb != operation.Start || !j.Renew || s.Deviation(renewGate(j.ID)) != nil {
+	asks := func(l string) bool { return s.AsksNew(j, s.Fastener(j.ID, l)) }
+	i := slices.IndexFunc(b.Letters, asks)
+	if st.Verb != operation.Start || i < 0 && !b.Renewed {
 		return nil
 	}
-	if !b.Renewed {
+	switch {
+	case b.Renewed: // said of one piece at a time, asked for or not
+	case s.Fastener(j.ID, b.Letters[i]).GoesInNew:
+		return refuse(CodeGate, "renewed", fmt.Sprintf("%s %s broke and came out: a new one goes in.", j.One, b.Letters[i]),
+			"Take a new one in hand, and say so.")
+	default:
 		return refuse(CodeGate, "renewed", "These are used once: new ones go in.",
 			"Take new hardware, or have a deviation signed for the old.")
 	}
@@ -121,14 +150,20 @@ func (s *State) applyHandled(e Event, b record.Handled) {
 		f.begin(e.Seq)
 		if verb == operation.Start {
 			f.Renewed = b.Renewed
+			f.GoesInNew = false
 		}
-		if !slices.Contains(st.Letters, l) {
-			st.Letters = append(slices.Clip(st.Letters), l)
-		}
+		s.handled(e, st, b.Joint, l)
 	}
 	st.Postponed = false
+}
+
+// handled notes at a step that one of its fasteners is done with there.
+func (s *State) handled(e Event, st *StepState, joint, letter string) {
+	if !slices.Contains(st.Letters, letter) {
+		st.Letters = append(slices.Clip(st.Letters), letter)
+	}
 	st.Seq = e.Seq
 	st.By = e.By
 	st.At = e.At
-	st.Done = len(st.Letters) == len(s.Plan.Joint(b.Joint).Letters)
+	st.Done = len(st.Letters) == len(s.Plan.Joint(joint).Letters)
 }

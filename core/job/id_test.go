@@ -26,7 +26,7 @@ func TestFastenerID(t *testing.T) {
 func TestGoodID(t *testing.T) {
 	for id, good := range map[string]bool{
 		"demo-half-done": true, "A.b_9": true, "": false, "../../x": false, ".x": false, "a b": false, "ä": false,
-		strings.Repeat("x", maxID): true, strings.Repeat("x", maxID+1): false,
+		strings.Repeat("x", record.LongestID): true, strings.Repeat("x", record.LongestID+1): false,
 	} {
 		if GoodID(id) != good {
 			t.Errorf("%q: %v", id, !good)
@@ -54,13 +54,13 @@ func TestAnIDIsBoundToItsContent(t *testing.T) {
 	if f := fault.As(b.do(m, Find{Text: "one"})); f == nil || f.Code != CodeConflict {
 		t.Errorf("another hand: %v", f)
 	}
-	old := &State{seen: map[string]seen{"x": {}}}
+	old := &State{seen: map[record.EventID]seen{"x": {}}}
 	if _, err := Decide(old, Meta{ID: "x"}, Find{Text: "whatever"}); err != nil {
 		t.Errorf("an event that does not say what was asked: %v", err)
 	}
 	for field, m := range map[string]Meta{
 		CodeMissing: {By: "a", Role: Technician, At: morning},
-		CodeLong:    {ID: strings.Repeat("x", maxID+1), By: "a", Role: Technician, At: morning},
+		CodeID:      {ID: record.EventID(strings.Repeat("x", record.LongestID+1)), By: "a", Role: Technician, At: morning},
 		CodeRole:    {ID: "y", By: "a", At: morning},
 	} {
 		if f := fault.As(b.do(m, Find{Text: "x"})); f == nil || f.Code != field {

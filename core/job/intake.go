@@ -88,7 +88,7 @@ func (s *State) decideStart(m Meta, b Start) (record.Body, error) {
 // GoodID says that a job's number can stand in an address: letters, digits, dash, dot
 // and underscore, and no dot in front; and that no page is called so.
 func GoodID(id string) bool {
-	if id == "" || len(id) > maxID || id[0] == '.' || id == "new" {
+	if id == "" || len(id) > record.LongestID || id[0] == '.' || id == "new" {
 		return false
 	}
 	for _, r := range id {

@@ -18,6 +18,7 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/operation"
 	"lugtak/core/record"
+	"lugtak/core/unit"
 )
 
 // Event is one line of the journal. It is never changed.
@@ -29,14 +30,14 @@ type State struct {
 	Seq    int
 	Last   time.Time
 	LastBy string
-	seen   map[string]seen
+	seen   map[record.EventID]seen
 
 	authors []string // of the events, from the first
 
 	// Late is how many records were kept without network and came later.
 	Late int
-	// Broken is why nobody goes on from here: the store found that the journal is not
-	// the one that was sealed. It comes from no event.
+	// Broken is why nobody goes on from here, as a sentence without its end: the store found that
+	// the journal is not the one that was sealed, or cannot be read. It comes from no event.
 	Broken string
 
 	Intake
@@ -67,7 +68,7 @@ const (
 
 // Meta goes with every command.
 type Meta struct {
-	ID     string // made by the client; the event carries it
+	ID     record.EventID // made by the client; the event carries it
 	By     string
 	Role   Role
 	At     time.Time
@@ -104,6 +105,9 @@ const (
 	CodeMissing    = "missing"
 	CodeChoice     = "bad_choice"
 	CodeLong       = "too_long"
+	CodeID         = "bad_id"
+	CodeTime       = "bad_time"
+	CodeFigure     = "figure_struck"
 )
 
 func refuse(code, field, detail, remedy string) error {
@@ -227,9 +231,6 @@ func Ask(by string, cmd Command) string {
 	return hex.EncodeToString(sum[:16])
 }
 
-// maxID bounds the ids clients make.
-const maxID = 120
-
 // Decide turns a command into events, or refuses it with the reason and the remedy.
 // The same command under an id known already gives no events and no error; another
 // command under that id is a conflict.
@@ -244,8 +245,13 @@ func Decide(s *State, m Meta, cmd Command) ([]Event, error) {
 	case m.ID == "" || m.By == "" || m.At.IsZero():
 		return nil, refuse(CodeMissing, "id", "The record lacks its id, name or time.",
 			"Reload the page and try again.")
-	case len(m.ID) > maxID:
-		return nil, refuse(CodeLong, "id", "The id of this record is too long.", "Reload the page and try again.")
+	}
+	if _, err := record.ParseEventID(string(m.ID)); err != nil {
+		return nil, refuse(CodeID, "id", "This record has an id nobody could export: "+err.Error()+".",
+			"Reload the page and try again; a program makes a UUID.")
+	}
+	if err := s.kept(m); err != nil {
+		return nil, err
 	}
 	body, err := s.decide(m, cmd)
 	if err != nil || body == nil {
@@ -257,6 +263,35 @@ func Decide(s *State, m Meta, cmd Command) ([]Event, error) {
 	}
 	e := Event{ID: m.ID, Job: id, Seq: s.Seq + 1, At: m.At, By: m.By, Ask: ask, Sent: m.Sent, Body: body}
 	return []Event{e}, nil
+}
+
+// What is believed of the time of a record that was kept without network: a weekend and a
+// tablet's clock that runs a little fast (common practice).
+const (
+	keptLongest = 72 * time.Hour
+	clockFast   = time.Minute
+)
+
+// kept refuses a record that was made without network at a time that cannot be. It is never
+// put at another time in silence: its person says what is to become of it.
+func (s *State) kept(m Meta) error {
+	if m.Sent.IsZero() {
+		return nil
+	}
+	waited := m.Sent.Sub(m.At)
+	says := ""
+	switch {
+	case waited < -clockFast:
+		says = fmt.Sprintf("By the tablet's clock this was done %s from now.", unit.HoursMinutes(-waited.Minutes()))
+	case waited > keptLongest:
+		says = fmt.Sprintf("This was kept on the tablet for %d days.", int(waited.Hours()/24))
+	case s.Seq > 0 && m.At.Before(s.Started):
+		says = "By the tablet's clock this was done before the job began."
+	default:
+		return nil
+	}
+	return refuse(CodeTime, "kept_at", says+" It was not recorded.",
+		"Set the tablet's clock. Then record it as of now, if it still holds, or let it go.")
 }
 
 // repeat answers a command whose id is known: nothing to do, or a conflict that tells
@@ -280,7 +315,7 @@ func (s *State) decide(m Meta, cmd Command) (record.Body, error) {
 		return nil, refuse(CodeMissing, "job", "There is no such job.", "Go back to the bays.")
 	}
 	if s.Broken != "" {
-		return nil, refuse(CodeBroken, "", "The record of this job is not the one that was sealed: "+s.Broken+".",
+		return nil, refuse(CodeBroken, "", s.Broken+".",
 			"It can be read, and is written to no more. Put a backup back, or start another job.")
 	}
 	if r, ok := cmd.(Reopen); ok {

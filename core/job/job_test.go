@@ -511,7 +511,7 @@ func TestReplayIsTheState(t *testing.T) {
 		SetWrench{Step: "bolt1", Joint: "hub.FL.knuckle", Letter: "A", Tool: big, ToolID: big.ID, SetNm: 60},
 		Click{Step: "bolt1", Joint: "hub.FL.knuckle", Letter: "A", Claim: on},
 	} {
-		m := Meta{ID: fmt.Sprint("e", i), By: "a", Role: Technician, At: morning.Add(time.Duration(i) * time.Second)}
+		m := Meta{ID: record.EventID(fmt.Sprint("e", i)), By: "a", Role: Technician, At: morning.Add(time.Duration(i) * time.Second)}
 		ev, err := Decide(s, m, c)
 		if err != nil {
 			t.Fatal(err)

@@ -156,9 +156,9 @@ func worse(was, now TroubleCode) bool {
 func (t Trouble) MayBecome(code TroubleCode) bool { return worse(t.Code, code) }
 
 func (s *State) applyTroubled(e Event, b record.Troubled) {
-	s.grown(b.Worse, e.ID)
+	s.grown(b.Worse, string(e.ID))
 	s.Troubles = append(s.Troubles, Trouble{
-		ID:     e.ID,
+		ID:     string(e.ID),
 		Step:   operation.StepID(b.Step),
 		Joint:  b.Joint,
 		Letter: b.Letter,
@@ -172,7 +172,7 @@ func (s *State) applyTroubled(e Event, b record.Troubled) {
 	if f == nil {
 		return
 	}
-	f.Trouble = e.ID
+	f.Trouble = string(e.ID)
 	f.Seq = e.Seq
 	if f.Phase == Rest { // touched is touched
 		f.Phase = Loose
@@ -194,7 +194,9 @@ func (s *State) decideClear(_ Meta, b ClearTrouble) (record.Body, error) {
 			if err := reason("how", &b.How); err != nil {
 				return nil, err
 			}
-			return record.TroubleCleared(b), nil
+			f := s.Fastener(t.Joint, t.Letter)
+			out := f != nil && t.Code == Sheared
+			return record.TroubleCleared{Trouble: b.Trouble, How: b.How, Renewed: b.Renewed, Out: out}, nil
 		}
 	}
 	return nil, refuse(CodeMissing, "trouble", "That trouble is not open.", "Look at the step again.")
@@ -213,7 +215,10 @@ func (s *State) applyCleared(e Event, b record.TroubleCleared) {
 			f.Trouble = ""
 			f.Seq = e.Seq
 			f.Renewed = f.Renewed || b.Renewed
-			if b.Renewed || t.Code == Sheared || t.Code == ThreadDamaged {
+			f.GoesInNew = f.GoesInNew || b.Renewed && f.Phase != InHand
+			if b.Out && !(b.Renewed && f.Phase == InHand) {
+				s.cameOut(e, f)
+			} else if b.Renewed || t.Code == Sheared || t.Code == ThreadDamaged {
 				f.unpaid(e.Seq)
 			}
 		}

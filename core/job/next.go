@@ -5,6 +5,7 @@ import (
 	"slices"
 	"time"
 
+	"lugtak/core/fact"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/vehicle"
@@ -18,7 +19,7 @@ func (s *State) StepDone(id operation.StepID) bool {
 		return false
 	}
 	if st.Verb != operation.Tighten {
-		return s.Steps[id].Done
+		return s.Steps[id].Done || st.Verb == operation.Start && s.startedBut(st)
 	}
 	_, to := s.Span(st)
 	for _, l := range s.Plan.Joint(st.Joint).Letters {
@@ -28,6 +29,18 @@ func (s *State) StepDone(id operation.StepID) bool {
 		}
 	}
 	return true
+}
+
+// startedBut says that all fasteners of a step are started but those that stay out by a
+// deviation. Where starting them brings about more, as a wheel that is on by it, one at least was.
+func (s *State) startedBut(st *plan.Step) bool {
+	started := s.Steps[st.ID].Letters
+	more := slices.ContainsFunc(st.Makes, func(m fact.Make) bool { return m.Fact.Subject != fact.Fastener })
+	if len(started) == 0 && (more || len(st.Puts)+len(st.Takes) > 0) {
+		return false
+	}
+	left := func(l string) bool { return !slices.Contains(started, l) && !s.Fastener(st.Joint, l).Waived }
+	return !slices.ContainsFunc(s.Plan.Joint(st.Joint).Letters, left)
 }
 
 // Next is the step to do now: the first open one whose needs are met, those put off
@@ -45,13 +58,16 @@ func (s *State) next(others func(*plan.Step) bool) operation.StepID {
 			continue
 		}
 		switch err := s.Ready(st); {
-		case err != nil || s.blocked(st):
+		case err != nil || s.blocked(st) || s.stanceFor(st) != "":
 			stuck = cmp.Or(stuck, st.ID)
 		case s.Steps[st.ID].Postponed || others(st):
 			later = cmp.Or(later, st.ID)
 		default:
 			return st.ID
 		}
+	}
+	if lead := s.leadNow(); lead != nil {
+		return lead.ID
 	}
 	return cmp.Or(later, stuck)
 }
@@ -82,6 +98,19 @@ func (s *State) SoakLeft(step *plan.Step, now time.Time) time.Duration {
 	return left
 }
 
+// Soaking lists the soaks something still waits for, those too that have done their work. One
+// whose bolt is free, or whose step was done without it, is over.
+func (s *State) Soaking() []Soaking {
+	return slices.DeleteFunc(slices.Clone(s.Soaks), func(k Soaking) bool {
+		if s.Plan.Step(k.Step) == nil { // of what was tried on something stuck
+			return s.Trouble(string(k.Step)) == nil
+		}
+		return !slices.ContainsFunc(s.Plan.Steps, func(x plan.Step) bool {
+			return slices.Contains(x.Needs, k.Step) && !s.StepDone(x.ID)
+		})
+	})
+}
+
 // HeldAt lists the corners whose rotation is held.
 func (p *Progress) HeldAt() []vehicle.Corner {
 	var out []vehicle.Corner
@@ -98,14 +127,15 @@ func (p *Progress) HeldAt() []vehicle.Corner {
 func (s *State) SupportsIn() map[string]int {
 	in := map[string]int{}
 	for _, st := range s.Plan.Steps {
-		if !s.Steps[st.ID].Done {
+		if !s.StepDone(st.ID) {
 			continue
 		}
+		times := max(1, s.Steps[st.ID].Times)
 		for _, p := range st.Puts {
-			in[p]++
+			in[p] += times
 		}
 		for _, p := range st.Takes {
-			in[p]--
+			in[p] -= times
 		}
 	}
 	for what, n := range in {

@@ -44,11 +44,7 @@ func (s *State) Outcome() Outcome {
 		o.PlannedMin += step.Minutes
 		took[step.Kind()] = times[1:]
 	}
-	for _, f := range s.Fasteners {
-		if f.Sign() == Unmeasured {
-			o.Unmeasured++
-		}
-	}
+	o.Unmeasured = s.Account().Count(GradeNotMeasured)
 	return o
 }
 

@@ -332,7 +332,7 @@ func TestTook(t *testing.T) {
 	now := morning
 	do := func(minutes float64, c Command) {
 		now = now.Add(time.Duration(minutes * float64(time.Minute)))
-		ev, err := Decide(b.s, Meta{ID: fmt.Sprint("t", now.Unix()), By: "a", Role: Technician, At: now}, c)
+		ev, err := Decide(b.s, Meta{ID: record.EventID(fmt.Sprint("t", now.Unix())), By: "a", Role: Technician, At: now}, c)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -190,6 +190,7 @@ func (p *Planning) Beside(kind string, old, new map[string]float64) (part.Result
 // still has the hardware that was seen, the kits in hand and the treatment they got.
 func (s *State) setPlan(plan plan.Plan, seq int) {
 	s.Plan = &plan
+	s.stepsSeq = seq
 	s.stages = map[string][]recipe.Stage{}
 	clear(s.Steps)
 	clear(s.Fasteners)
@@ -465,10 +466,15 @@ func (s *State) decideMove(m Meta, b MoveStep) (record.Body, error) {
 	if b.Behind == "" || s.StepDone(b.Behind) {
 		b.Behind = s.lastDone()
 	}
-	if _, err := s.Plan.Move(b.Step, b.Behind); err != nil {
+	steps, err := s.Plan.Move(b.Step, b.Behind)
+	if err != nil {
 		return nil, err
 	}
-	return record.Moved{Step: string(b.Step), Behind: string(b.Behind)}, nil
+	return record.Moved{
+		Step:   string(b.Step),
+		Behind: string(b.Behind),
+		Order:  each(steps, func(x plan.Step) string { return string(x.ID) }),
+	}, nil
 }
 
 func (s *State) lastDone() operation.StepID {
@@ -481,14 +487,21 @@ func (s *State) lastDone() operation.StepID {
 	return last
 }
 
+// applyMoved puts the steps as the event says they stood then. An event of before says only what
+// was moved behind what: that it might was asked by the rules of its day, and is not asked again.
 func (s *State) applyMoved(_ Event, b record.Moved) {
-	steps, err := s.Plan.Move(operation.StepID(b.Step), operation.StepID(b.Behind))
-	if err != nil {
-		return
+	moved := *s.Plan
+	moved.Steps = slices.Clone(s.Plan.Steps)
+	if b.Order == nil {
+		moved.Steps = s.Plan.Put(operation.StepID(b.Step), operation.StepID(b.Behind))
+	} else {
+		place := map[operation.StepID]int{}
+		for i, id := range b.Order {
+			place[operation.StepID(id)] = i
+		}
+		slices.SortStableFunc(moved.Steps, func(x, y plan.Step) int { return place[x.ID] - place[y.ID] })
 	}
-	plan := *s.Plan
-	plan.Steps = steps
-	s.Plan = &plan
+	s.Plan = &moved
 }
 
 // Uses lists the joints of the plan whose figure comes from a joint of a sheet and
@@ -514,26 +527,47 @@ func (p *Planning) Figure(joint string) *Figure {
 	return nil
 }
 
+// StruckFigure is what was struck at a joint of the figure in use there, and waits for an answer;
+// nil where nothing does.
+func (s *State) StruckFigure(joint string) *Figure {
+	f := s.Figure(joint)
+	inUse := f != nil && (f.Variant == "" || f.Variant == s.Variants[joint])
+	if !inUse || f.Answered != nil || s.Plan.Joint(joint) == nil {
+		return nil
+	}
+	return f
+}
+
 func (s *State) decideStrikeFigure(_ Meta, b StrikeFigure) (record.Body, error) {
 	j := s.Plan.Joint(b.Joint)
 	if j == nil {
 		return nil, refuse(CodeMissing, "joint", "The plan has no such joint.", "Choose one from the plan.")
 	}
-	r, err := recipe.Parse(b.Correction.Recipe)
+	c := b.Correction
+	r, err := recipe.Parse(c.Recipe)
 	if err != nil {
 		return nil, err
 	}
-	if r.String() == j.Recipe && b.Correction.Source == j.Source {
+	was := vehicle.Figure{Recipe: j.Recipe, Source: j.Source}
+	if c.Variant != "" && c.Variant != s.Variants[j.ID] {
+		i := slices.IndexFunc(j.Variants, func(v vehicle.Variant) bool { return v.Key == c.Variant })
+		if i < 0 {
+			return nil, nil // this vehicle carries no such hardware
+		}
+		was = vehicle.Figure{Recipe: j.Variants[i].Recipe, Source: j.Variants[i].Source}
+	}
+	if r.String() == was.Recipe && c.Source == was.Source {
 		return nil, nil
 	}
 	return record.FigureStruck{
-		Joint:  j.ID,
-		Was:    j.Recipe,
-		Recipe: r.String(),
-		Stages: toStages(r.Stages),
-		Source: b.Correction.Source,
-		Why:    b.Correction.Why,
-		Act:    b.Act,
+		Joint:   j.ID,
+		Was:     was.Recipe,
+		Recipe:  r.String(),
+		Stages:  toStages(r.Stages),
+		Source:  c.Source,
+		Why:     c.Why,
+		Act:     b.Act,
+		Variant: c.Variant,
 	}, nil
 }
 
@@ -566,6 +600,21 @@ func (s *State) applyFigureAnswered(e Event, b record.FigureAnswered) {
 	if !b.Take {
 		return
 	}
+	if f.Variant != "" {
+		s.respec(b.Joint, e.Seq, func(j *plan.Joint) {
+			j.Variants = slices.Clone(j.Variants)
+			for i := range j.Variants {
+				if v := &j.Variants[i]; v.Key == f.Variant {
+					v.Recipe = f.Recipe
+					v.Stages = fromStages(f.Stages)
+					v.Source = f.Source
+				}
+			}
+		})
+		if s.Variants[b.Joint] != f.Variant {
+			return // it is not the hardware in hand
+		}
+	}
 	delete(s.Treated, b.Joint)
 	old := s.stages[b.Joint]
 	s.respec(b.Joint, e.Seq, func(j *plan.Joint) {
@@ -574,7 +623,9 @@ func (s *State) applyFigureAnswered(e Event, b record.FigureAnswered) {
 		j.Recipe = f.Recipe
 		j.Spec.Stages = fromStages(f.Stages)
 		j.Source = f.Source
-		j.Variants = nil
+		if f.Variant == "" {
+			j.Variants = nil
+		}
 	})
 	s.owedAnew(b.Joint, !risesFrom(old, s.stages[b.Joint]), e.Seq)
 }

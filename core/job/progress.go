@@ -27,11 +27,13 @@ type Progress struct {
 	reopened []operation.StepID   // done once, and taken back by a pull that was struck
 	Hasty    []Hasty              // acts kept quicker than hands are
 	lastAct  map[string]time.Time // by person
+	stepsSeq int                  // of the last event that brought back a step, or new ones
 }
 
 // StepState is how far a step is.
 type StepState struct {
 	Done      bool
+	Times     int // it was kept since it was last taken back
 	Postponed bool
 	Letters   []string // handled so far
 	Choice    string
@@ -206,11 +208,12 @@ func (s *State) Ready(st *plan.Step) error {
 			before = append(before, "“"+s.Plan.Step(n).Title+"”")
 		}
 	}
-	if len(before) > 0 {
+	if len(before) > 0 && !(s.early(st) && s.leadNow() == st) {
 		says := "Before this: " + strings.Join(before, ", ") + ". " + st.Because
 		return refuse(CodeOrder, "step", trimmed(says), "Do that first, or take up another step.")
 	}
-	if st.Position != "" && !s.stands(st.Position) {
+	asItStands := s.cornered(st)
+	if st.Position != "" && !s.stands(st.Position) && !s.raisesAgain(st) && !asItStands {
 		return refuse(CodeCondition, "position",
 			fmt.Sprintf("The vehicle is %s; this is done with it %s.", s.Position, st.Position),
 			s.wayTo(st.Position))
@@ -218,7 +221,7 @@ func (s *State) Ready(st *plan.Step) error {
 	if err := s.mayRoll(st); err != nil {
 		return err
 	}
-	if err := s.allowed(st); err != nil {
+	if err := s.allowed(st, asItStands); err != nil {
 		return err
 	}
 	for _, t := range s.OpenTroubles() {
@@ -243,10 +246,13 @@ func (s *State) stands(as plan.Position) bool {
 
 // allowed asks the facts: what the step wants is so, and no law stands against what it
 // brings about.
-func (s *State) allowed(st *plan.Step) error {
-	proof := st.Proof()
-	if slices.Contains(s.reopened, st.ID) {
-		proof = st.Reached()
+func (s *State) allowed(st *plan.Step, asItStands bool) error {
+	proof := s.proofOf(st)
+	if asItStands {
+		proof.Wants = slices.DeleteFunc(slices.Clone(proof.Wants), func(w fact.Want) bool {
+			return w.Fact.Subject == plan.VehicleFact ||
+				w.Fact.Subject == plan.RotationFact && s.Plan.TyreHolds(s.Facts, st.Corner)
+		})
 	}
 	b := s.Plan.World.Lacks(s.Facts, &proof)
 	if b == nil {
@@ -269,9 +275,11 @@ func (s *State) factsAfter(step operation.StepID) {
 		return
 	}
 	if step != "" && !was {
-		s.done = append(s.done, step)
 		s.Facts = maps.Clone(s.Facts)
-		s.makes(step)
+		for _, id := range s.doneWith(step) {
+			s.done = append(s.done, id)
+			s.makes(id)
+		}
 		return
 	}
 	s.done = slices.DeleteFunc(slices.Clone(s.done), func(id operation.StepID) bool {
@@ -290,6 +298,23 @@ func (s *State) factsAfter(step operation.StepID) {
 	for _, id := range s.done {
 		s.makes(id)
 	}
+}
+
+// doneWith is a step that was just done, and behind it those of the same joint that are done by it
+// too: a recipe may have got fewer stages than the plan has rounds.
+func (s *State) doneWith(step operation.StepID) []operation.StepID {
+	out := []operation.StepID{step}
+	st := s.Plan.Step(step)
+	if st.Verb != operation.Tighten {
+		return out
+	}
+	for _, x := range s.Plan.Steps {
+		round := x.Joint == st.Joint && x.Verb == operation.Tighten && x.ID != step
+		if round && s.StepDone(x.ID) && !slices.Contains(s.done, x.ID) {
+			out = append(out, x.ID)
+		}
+	}
+	return out
 }
 
 // makes lets what a step makes be so.
@@ -349,7 +374,7 @@ func (s *State) decideKeep(m Meta, b KeepStep) (record.Body, error) {
 	if st.Verb.OnJoint() {
 		return nil, refuse(CodeChoice, "step", "This step is kept fastener by fastener.", "Keep its fasteners.")
 	}
-	if s.Steps[b.Step].Done {
+	if s.Steps[b.Step].Done && !s.Again(st) {
 		return nil, refuse(CodeOrder, "step", "That step is kept already.", "Go on with the next.")
 	}
 	if err := s.Ready(st); err != nil {
@@ -385,6 +410,9 @@ func (s *State) decideKeep(m Meta, b KeepStep) (record.Body, error) {
 		return nil, err
 	}
 	kept := record.StepKept{Step: string(b.Step), Choice: b.Choice, Note: b.Note, Turns: b.Turns}
+	if t := s.troubleOf(st); t != nil && t.Code == Sheared {
+		kept.Freed = st.Frees
+	}
 	if st.Proves == "pedal" {
 		kept.Strokes = b.Strokes
 	}
@@ -442,8 +470,10 @@ func (s *State) applyKept(e Event, b record.StepKept) {
 	if st == nil {
 		return
 	}
+	again := st.Done
 	*st = StepState{
 		Done:    true,
+		Times:   st.Times + 1,
 		Letters: st.Letters,
 		Choice:  b.Choice,
 		Note:    b.Note,
@@ -456,7 +486,12 @@ func (s *State) applyKept(e Event, b record.StepKept) {
 	}
 	done := s.Plan.Step(operation.StepID(b.Step))
 	s.effects(done, e.At)
-	s.extracted(e, done)
+	if again {
+		s.done = append(s.done, done.ID)
+		s.Facts = maps.Clone(s.Facts)
+		s.makes(done.ID)
+	}
+	s.extracted(e, done, b.Freed != "")
 }
 
 // effects are what a kept step changes on the vehicle.
@@ -490,6 +525,8 @@ func (s *State) decideUndo(m Meta, b UndoStep) (record.Body, error) {
 		return nil, refuse(CodeOrder, "step", "Pulls are struck one by one.", "Strike the wrong pull in the ledger.")
 	case !s.Steps[b.Step].Done:
 		return nil, refuse(CodeOrder, "step", "That step is not kept.", "Nothing to take back.")
+	case st.Frees != "":
+		return nil, refuse(CodeOrder, "step", "What was freed is free.", "Note what is wrong as a finding.")
 	}
 	for _, other := range s.Plan.Steps {
 		begun := s.StepDone(other.ID) || len(s.Steps[other.ID].Letters) > 0
@@ -532,7 +569,12 @@ func (s *State) applyUndone(e Event, b record.StepUndone) {
 	}
 	s.Soaks = slices.DeleteFunc(s.Soaks, func(k Soaking) bool { return k.Step == st.ID })
 	s.Fluids = slices.DeleteFunc(slices.Clone(s.Fluids), func(f Booked) bool { return f.Step == b.Step })
-	*state = StepState{Seq: e.Seq}
+	s.stepsSeq = e.Seq
+	out := slices.DeleteFunc(slices.Clone(state.Letters), func(l string) bool {
+		f := s.Fastener(st.Joint, l)
+		return f == nil || !f.GoesInNew // what came out in pieces does not go back
+	})
+	*state = StepState{Seq: e.Seq, Letters: out}
 }
 
 func (s *State) decidePostpone(m Meta, b Postpone) (record.Body, error) {

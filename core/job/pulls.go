@@ -37,6 +37,23 @@ type Pull struct {
 // Counts says that it pays a stage.
 func (p *Pull) Counts() bool { return p.Kept && p.StruckWhy == "" && p.Result.Verdict == pull.Keep }
 
+// ReadNm is the torque a tool has read, N·m; 0 where none was read. What a click wrench was set to
+// is no reading: see SetAtBoltNm.
+func (p *Pull) ReadNm() float64 {
+	if p.Evidence == pull.Traced || p.Evidence == pull.Stated {
+		return p.Result.PeakNm
+	}
+	return 0
+}
+
+// SetAtBoltNm is what reaches the bolt at the setting a click was stated for, N·m; 0 for others.
+func (p *Pull) SetAtBoltNm() float64 {
+	if p.Evidence == pull.Clicked {
+		return p.Result.PeakNm
+	}
+	return 0
+}
+
 // Setting is what somebody stated a tool stands at, or where they put the mark.
 type Setting struct {
 	Joint   string
@@ -67,7 +84,7 @@ func (f *Fastening) ownPull(id string) *Pull {
 func (s *State) applyPulled(e Event, b record.Pulled) {
 	id := FastenerID{b.Joint, b.Letter}
 	p := &Pull{
-		ID:        e.ID,
+		ID:        string(e.ID),
 		Step:      operation.StepID(b.Step),
 		Stage:     b.Stage,
 		Fastener:  id,
@@ -87,8 +104,8 @@ func (s *State) applyPulled(e Event, b record.Pulled) {
 		At:        e.At,
 		Seq:       e.Seq,
 	}
-	s.Pulls[e.ID] = p
-	s.PullOrder = append(s.PullOrder, e.ID)
+	s.Pulls[p.ID] = p
+	s.PullOrder = append(s.PullOrder, p.ID)
 	if st := s.Steps[operation.StepID(b.Step)]; st != nil {
 		st.Postponed = false
 	}
@@ -96,7 +113,7 @@ func (s *State) applyPulled(e Event, b record.Pulled) {
 	if f == nil {
 		return
 	}
-	f.Pulls = append(slices.Clip(f.Pulls), e.ID)
+	f.Pulls = append(slices.Clip(f.Pulls), p.ID)
 	f.Seq = e.Seq
 	f.Blocks = pull.Needs(b.Blocks)
 	if b.Kept {
@@ -137,20 +154,24 @@ func (s *State) lastStage(p *Pull) int {
 }
 
 // weakest is the evidence of a fastener: the least of what paid a stage that names a
-// figure, or what there is where none does.
+// figure, or what there is where none does. What was left not measured stays so, whichever
+// stage it was. A stage that was done over is known as it was done last.
 func (s *State) weakest(f *Fastener) pull.Evidence {
-	var figured, any pull.Evidence
+	paid := map[int]pull.Evidence{}
 	for _, id := range f.Pulls {
-		p := s.Pulls[id]
-		if !p.Counts() || p.Seq < f.Since {
-			continue
-		}
-		any = weaker(any, p.Evidence)
-		if stages := s.stages[f.Joint]; p.Stage < len(stages) && stages[p.Stage].HasFigure() {
-			figured = weaker(figured, p.Evidence)
+		if p := s.Pulls[id]; p.Counts() && p.Seq >= f.Since {
+			paid[p.Stage] = p.Evidence
 		}
 	}
-	if figured == "" {
+	var figured, any pull.Evidence
+	stages := s.stages[f.Joint]
+	for no, by := range paid {
+		any = weaker(any, by)
+		if no < len(stages) && stages[no].HasFigure() {
+			figured = weaker(figured, by)
+		}
+	}
+	if figured == "" || any == pull.NotMeasured {
 		return any
 	}
 	return figured

@@ -7,6 +7,7 @@ import (
 
 	"lugtak/core/operation"
 	"lugtak/core/plan"
+	"lugtak/core/pull"
 	"lugtak/core/record"
 	"lugtak/core/release"
 )
@@ -168,9 +169,32 @@ func (s *State) soakAt(t Trouble, b record.ReleaseTried, at time.Time) {
 	s.Soaks = append(s.Soaks, Soaking{Step: operation.StepID(t.ID), Title: title, Start: at, End: end})
 }
 
-// extracted ends the trouble of the fastener that a step was put in for.
-func (s *State) extracted(e Event, st *plan.Step) {
+// extracted ends the trouble of the fastener that a step was put in for; out says that what
+// broke came out by it.
+func (s *State) extracted(e Event, st *plan.Step, out bool) {
 	if t := s.troubleOf(st); t != nil {
-		s.applyCleared(e, record.TroubleCleared{Trouble: t.ID, How: "by the step “" + st.Title + "”"})
+		s.applyCleared(e, record.TroubleCleared{Trouble: t.ID, How: "by the step “" + st.Title + "”", Out: out})
+	}
+}
+
+// cameOut is a fastener that broke and is out: a new one goes in its place. One that broke under
+// the wrench is renewed where it is tightened; any other counts as out wherever the plan still
+// loosens it.
+func (s *State) cameOut(e Event, f *Fastener) {
+	if f.Phase == InHand {
+		f.begin(e.Seq)
+		f.Blocks = pull.Renew
+		return
+	}
+	f.Phase = Out
+	f.begin(e.Seq)
+	f.GoesInNew = true
+	for _, x := range s.Plan.Steps {
+		if x.Joint != f.Joint || x.Verb != operation.Crack && x.Verb != operation.Remove {
+			continue
+		}
+		if st := s.Steps[x.ID]; !slices.Contains(st.Letters, f.Letter) {
+			s.handled(e, st, f.Joint, f.Letter)
+		}
 	}
 }

@@ -33,6 +33,9 @@ const (
 func (s *State) applyReplanned(e Event, b record.Replanned) {
 	was := s.Plan
 	s.replan(b)
+	if len(b.Steps) > 0 {
+		s.stepsSeq = e.Seq
+	}
 	s.replanned(e, b.Why, was)
 }
 

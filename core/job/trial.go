@@ -28,8 +28,9 @@ const (
 // Trial is a road test that was driven.
 type Trial struct {
 	record.RoadTested
-	By string
-	At time.Time
+	By  string
+	At  time.Time
+	Seq int
 }
 
 // RoadTest says what was felt at each manoeuvre. One at which something is wrong fails the
@@ -93,7 +94,7 @@ func (s *State) decideRoadTest(m Meta, b RoadTest) (record.Body, error) {
 	switch {
 	case st.Verb != operation.Drive:
 		return nil, refuse(CodeChoice, "step", "That step is no road test.", "Open the road test.")
-	case s.Steps[b.Step].Done:
+	case s.Steps[b.Step].Done && len(s.LeftOut()) == 0 && !s.Again(st):
 		return nil, refuse(CodeOrder, "step", "That drive is on record.",
 			"Take the step back with a reason to drive again.")
 	case len(b.Felt) > maxFelt:
@@ -149,10 +150,27 @@ func felt(f record.Felt) error {
 }
 
 func (s *State) applyRoadTested(e Event, b record.RoadTested) {
-	s.Trials = append(slices.Clip(s.Trials), Trial{b, e.By, e.At})
+	s.Trials = append(slices.Clip(s.Trials), Trial{b, e.By, e.At, e.Seq})
 	if b.Result != TrialFail {
 		s.applyKept(e, record.StepKept{Step: b.Step})
+		return
 	}
+	if st := s.Steps[operation.StepID(b.Step)]; st != nil { // also one that was kept with manoeuvres left out
+		*st = StepState{Seq: e.Seq}
+	}
+}
+
+// LeftOut lists the manoeuvres of the last road test that were not driven.
+func (s *State) LeftOut() []string {
+	var out []string
+	if n := len(s.Trials); n > 0 {
+		for _, f := range s.Trials[n-1].Felt {
+			if f.Found == FeltLeftOut {
+				out = append(out, f.Do)
+			}
+		}
+	}
+	return out
 }
 
 // Failed is the last drive, where it failed and has not been driven again; else nil.

@@ -52,6 +52,7 @@ type Drive struct {
 	Amplitude []float64 // m/s² by order
 	Falls     []inspect.Fall
 	Peaks     []inspect.Peak
+	Signs     map[string]bool // what it answered
 	Simulated bool
 	By        string
 	At        time.Time
@@ -147,6 +148,21 @@ func AnswerKey(sign, corner string) string {
 func AnswerOf(key string) (sign, corner string) {
 	sign, corner, _ = strings.Cut(key, "@")
 	return sign, corner
+}
+
+// AnsweredSince says that an answer, at a corner or none, was given after a drive: by word, by a
+// measurement or by a recording.
+func (s *State) AnsweredSince(key string, drive *Trial) bool {
+	sign, _ := AnswerOf(key)
+	if s.Walk.Given[key].At.After(drive.At) {
+		return true
+	}
+	measured := func(m Measurement) bool { return m.Sign == sign && m.Step == "" && m.At.After(drive.At) }
+	recorded := func(d Drive) bool {
+		_, says := d.Signs[sign]
+		return says && d.At.After(drive.At)
+	}
+	return slices.ContainsFunc(s.Walk.Measured, measured) || slices.ContainsFunc(s.Walk.Drives, recorded)
 }
 
 // maxMeasured is beyond any gauge of a workshop, in any unit.
@@ -288,7 +304,7 @@ func (w *Walk) supersede(b record.Answered) {
 }
 
 func (s *State) applyMeasured(e Event, b record.Measured) {
-	s.Walk.Measured = append(slices.Clip(s.Walk.Measured), Measurement{ID: e.ID, Measured: b, By: e.By, At: e.At})
+	s.Walk.Measured = append(slices.Clip(s.Walk.Measured), Measurement{ID: string(e.ID), Measured: b, By: e.By, At: e.At})
 	if b.Sign != "" && b.Step == "" { // at the bench the part is new, or will be
 		s.Walk.answer(b.Sign, b.Yes)
 	}
@@ -296,13 +312,14 @@ func (s *State) applyMeasured(e Event, b record.Measured) {
 
 func (s *State) applyDriven(e Event, b record.Driven) {
 	d := Drive{
-		ID:        e.ID,
+		ID:        string(e.ID),
 		Tyre:      b.Tyre,
 		AxleRatio: b.AxleRatio,
 		Step:      b.Step,
 		Amplitude: b.Amplitude,
 		Falls:     each(b.Falls, fromFall),
 		Peaks:     each(b.Peaks, fromPeak),
+		Signs:     b.Signs,
 		Simulated: b.Simulated,
 		By:        e.By,
 		At:        e.At,

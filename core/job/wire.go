@@ -438,6 +438,14 @@ func fromResult(r record.Result) pull.Result {
 	}
 }
 
+func toAccount(a Account) *record.Account {
+	out := &record.Account{Opened: a.Opened(), Renewed: a.Renewed(), Grades: map[string]int{}}
+	for _, x := range a.Fasteners {
+		out.Grades[string(x.Grade)]++
+	}
+	return out
+}
+
 func toFall(f inspect.Fall) record.Fall   { return record.Fall(f) }
 func fromFall(f record.Fall) inspect.Fall { return inspect.Fall(f) }
 func toPeak(p inspect.Peak) record.Peak   { return record.Peak(p) }
