@@ -18,7 +18,7 @@ import (
 
 // One's own PIN is changed with the old one, and ends one's sessions.
 func TestOwnPIN(t *testing.T) {
-	addr, _, client := shop(t)
+	addr, _, client := served(t)
 	base := "http://" + addr
 	_, page := get(t, client, base+"/pin")
 	token := regexp.MustCompile(`name="_csrf" value="([^"]+)"`).FindStringSubmatch(page)[1]
@@ -47,7 +47,7 @@ func TestOwnPIN(t *testing.T) {
 
 // A vehicle's past and what a tool has tightened are told from the journals.
 func TestHistoryAndRecall(t *testing.T) {
-	addr, _, client := shop(t)
+	addr, _, client := served(t)
 	base := "http://" + addr
 	for path, want := range map[string][]string{
 		"/vehicles/demo-p2": {"Hub unit on the solid front axle, right", kilometres(58_310), "signed by Technician Bel", "Wheel nuts again"},
@@ -80,7 +80,7 @@ func TestWorkDoneElsewhere(t *testing.T) {
 	h := atWork(t, nil)
 	post := func(form url.Values) (int, string) {
 		form.Set("_csrf", h.token)
-		form.Set("id", form.Get("day")+form.Get("what"))
+		form.Set("id", strings.ReplaceAll(form.Get("day")+form.Get("what"), " ", "-"))
 		res, err := h.client.PostForm("http://"+h.addr+"/vehicles/demo-a3/outside", form)
 		if err != nil {
 			t.Fatal(err)
@@ -102,7 +102,7 @@ func TestWorkDoneElsewhere(t *testing.T) {
 		for _, o := range outside {
 			past.Renewed[o.Suspect] = diagnose.Renewal{Years: 0.5, SecondHand: o.SecondHand}
 		}
-		w, err := h.s.lib().Signs.Weigh(h.s.answers(st), past)
+		w, err := h.s.lib().Signs.Weigh(h.s.answers(st, past), past)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -144,7 +144,7 @@ func TestWorkDoneElsewhere(t *testing.T) {
 
 // The fleet is found by number and plate, a page at a time, with what is due of each.
 func TestFleetAndLabels(t *testing.T) {
-	addr, _, client := shop(t)
+	addr, _, client := served(t)
 	base := "http://" + addr
 	_, page := get(t, client, base+"/fleet")
 	for _, want := range []string{"Q-14", "P-2", "Wheel nuts again", "58\u202f310 km"} {
@@ -167,7 +167,7 @@ func TestFleetAndLabels(t *testing.T) {
 
 // One field finds vehicles and jobs; what is typed is text, never markup and never a query.
 func TestSearchPage(t *testing.T) {
-	addr, _, client := shop(t)
+	addr, _, client := served(t)
 	for words, want := range map[string]string{
 		"tq 3302":        "/vehicles/demo-p2",
 		"chafed":         "/jobs/demo-half-done/ledger",

@@ -1,7 +1,7 @@
 package web
 
 import (
-	"fmt"
+	"context"
 	_ "image/png" // photographs may be
 	"net/url"
 	"slices"
@@ -35,13 +35,13 @@ type walked struct {
 
 func (s *Server) walk(c fiber.Ctx) error { return s.showWalk(c, 200, "", nil) }
 
-func (s *Server) history(c fiber.Ctx, st *job.State) (diagnose.History, error) {
+func (s *Server) history(ctx context.Context, st *job.State) (diagnose.History, error) {
 	h := diagnose.History{KM: float64(st.OdometerKM), Salt: s.lib().Shop.Salt, Renewed: map[string]diagnose.Renewal{}}
-	past, err := s.Store.LastJobs(c.Context(), st.Vehicle.ID, 50)
+	past, err := s.Store.LastJobs(ctx, st.Vehicle.ID, 50)
 	if err != nil {
 		return h, err
 	}
-	outside, err := s.Store.OutsideOf(c.Context(), st.Vehicle.ID)
+	outside, err := s.Store.OutsideOf(ctx, st.Vehicle.ID)
 	if err != nil {
 		return h, err
 	}
@@ -65,7 +65,32 @@ func (s *Server) history(c fiber.Ctx, st *job.State) (diagnose.History, error) {
 			}
 		}
 	}
+	if st.Failed() != nil { // what was renewed in this job did not cure it
+		for _, x := range s.lib().Signs.Suspects {
+			if slices.ContainsFunc(x.Operations, st.Plan.Does) {
+				h.Renewed[x.Key] = diagnose.Renewal{Failed: true}
+			}
+		}
+	}
 	return h, nil
+}
+
+// wordsOf is what the owner complained of, and what the drive that failed showed.
+func wordsOf(st *job.State) string {
+	text := st.Complaint
+	if f := st.Failed(); f != nil {
+		text = showed(f)
+	}
+	return text
+}
+
+// showed is what was felt on a drive, in the words of who drove.
+func showed(t *job.Trial) string {
+	var words []string
+	for _, x := range t.Felt {
+		words = append(words, x.Note)
+	}
+	return strings.Join(words, " ")
 }
 
 func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault) error {
@@ -86,11 +111,11 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 	}
 	in := kit.Read[walked](c)
 	k := &s.lib().Signs
-	h, err := s.history(c, st)
+	h, err := s.history(c.Context(), st)
 	if err != nil {
 		return err
 	}
-	answers := s.answers(st)
+	answers := s.answers(st, h)
 	if v.Report, err = k.Weigh(answers, h); err != nil {
 		return err
 	}
@@ -99,6 +124,7 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 	if v.Position = in.At; !slices.Contains(diagnose.Positions, v.Position) {
 		v.Position = "ground"
 	}
+	v.told(k)
 	v.tests(in.Ask)
 	if v.clashes(k); len(v.Clashes) > 0 {
 		v.Ask = nil // they are settled first
@@ -111,19 +137,6 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 		if i := slices.IndexFunc(k.Evidence, func(e diagnose.Evidence) bool { return e.Key == sign }); i >= 0 {
 			q := answered(k.Evidence[i], st)
 			v.Last = &q
-		}
-	}
-	told := st.Complaint
-	if f := st.Failed(); f != nil {
-		for _, x := range f.Felt {
-			told += " " + x.Note
-		}
-	}
-	for _, key := range k.Complaint(told) {
-		for _, e := range k.Evidence {
-			if q := answered(e, st); e.Key == key && !q.Answered {
-				v.Told = append(v.Told, q)
-			}
 		}
 	}
 	v.Place = in.Place
@@ -191,15 +204,23 @@ func follows(e diagnose.Evidence, st *job.State) bool {
 
 // answers are those of the job that the library still knows. A sign it no longer has stays
 // in the journal and weighs nothing.
-func (s *Server) answers(st *job.State) []diagnose.Answer {
-	var out []diagnose.Answer
+func (s *Server) answers(st *job.State, h diagnose.History) []diagnose.Answer {
+	k := &s.lib().Signs
+	var now, before []diagnose.Answer
+	failed := st.Failed()
 	for _, key := range st.Walk.Asked {
 		sign, corner := job.AnswerOf(key)
-		if slices.ContainsFunc(s.lib().Signs.Evidence, func(e diagnose.Evidence) bool { return e.Key == sign }) {
-			out = append(out, diagnose.Answer{Key: sign, Yes: st.Walk.Answers[key], Corner: diagnose.Corner(corner)})
+		if !slices.ContainsFunc(k.Evidence, func(e diagnose.Evidence) bool { return e.Key == sign }) {
+			continue
 		}
+		a := diagnose.Answer{Key: sign, Yes: st.Walk.Answers[key], Corner: diagnose.Corner(corner)}
+		if failed != nil && !st.AnsweredSince(key, failed) && !slices.Contains(k.Complaint(showed(failed)), sign) {
+			before = append(before, a)
+			continue
+		}
+		now = append(now, a)
 	}
-	return out
+	return append(now, k.Outlived(before, h)...)
 }
 
 // proposals are the suspects likely enough to be worked on, and those decided.
@@ -312,7 +333,7 @@ func (s *Server) decideOn(c fiber.Ctx) error {
 		x := s.lib().Signs.Suspects[i]
 		each := m
 		if n > 0 {
-			each.ID, each.Seq = fmt.Sprint(m.ID, "/", n), 0
+			each.ID, each.Seq = m.ID.And(n), 0
 		}
 		_, err := s.recordAs(c, each, job.TakeProposal{
 			Suspect: key,

@@ -212,6 +212,10 @@ var atCorner = []string{"wheel", "hub", "brake", "arm", "damper", "link"}
 
 // tests lays out the three that gain most a minute, the one asked for in hand.
 func (v *walkView) tests(asked string) {
+	if asked == "" && v.Job.Failed() != nil && len(v.Told) > 0 {
+		v.Ask = &nextView{v.Told[0], "what the drive showed"}
+		return
+	}
 	next := diagnose.Allowed(v.Report.Next, v.Position)
 	next = next[:min(3, len(next))]
 	here := max(0, slices.IndexFunc(next, func(n diagnose.Next) bool { return n.Key == asked }))
@@ -223,6 +227,23 @@ func (v *walkView) tests(asked string) {
 		v.Tests = append(v.Tests, t)
 		if t.Here {
 			v.Ask = &nextView{answered(n.Evidence, v.Job), n.Settles}
+		}
+	}
+}
+
+// Said is what signs are looked for in.
+func (v walkView) Said() string { return wordsOf(v.Job) }
+
+// told lays out the signs that the complaint names, or the drive that failed, and nobody has
+// answered since.
+func (v *walkView) told(k *diagnose.Knowledge) {
+	failed := v.Job.Failed()
+	for _, key := range k.Complaint(wordsOf(v.Job)) {
+		for _, e := range k.Evidence {
+			q := answered(e, v.Job)
+			if e.Key == key && (!q.Answered || failed != nil && !v.Job.AnsweredSince(key, failed)) {
+				v.Told = append(v.Told, q)
+			}
 		}
 	}
 }

@@ -73,6 +73,7 @@ type History struct {
 type Renewal struct {
 	Years      float64
 	SecondHand bool
+	Failed     bool // and a drive since has shown that what was complained of is still there
 }
 
 // Corner is where on the vehicle: FL, FR, RL, RR, or empty for nowhere said.
@@ -169,6 +170,8 @@ func (s Suspect) prior(h History) float64 {
 	}
 	if r, ok := h.Renewed[s.Key]; ok {
 		switch {
+		case r.Failed: // a new part bad or badly fitted: one in twenty (common practice)
+			odds *= 0.05
 		case r.SecondHand:
 			odds *= 1.5
 		case r.Years < 1:
@@ -178,6 +181,30 @@ func (s Suspect) prior(h History) float64 {
 		}
 	}
 	return odds / (1 + odds)
+}
+
+// Outlived are those of the answers given before a drive that failed which still speak: what was
+// found on a part that was renewed since, and speaks for it, was found on the old one.
+func (k *Knowledge) Outlived(answers []Answer, h History) []Answer {
+	var out []Answer
+	for _, a := range answers {
+		i := slices.IndexFunc(k.Evidence, func(e Evidence) bool { return e.Key == a.Key })
+		if i >= 0 && a.Yes && k.Evidence[i].ofRenewed(h) {
+			continue
+		}
+		out = append(out, a)
+	}
+	return out
+}
+
+// ofRenewed says that a yes speaks for a suspect that was renewed in vain.
+func (e Evidence) ofRenewed(h History) bool {
+	for key, r := range h.Renewed {
+		if chance, named := e.Speaks[key]; r.Failed && named && chance >= speaksFrom*e.Leak {
+			return true
+		}
+	}
+	return false
 }
 
 // Bounds on what is told of a vehicle.
