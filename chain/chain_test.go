@@ -167,7 +167,7 @@ func (p *place) run(do func(context.Context)) (stop func()) {
 
 func (p *place) start(id string) {
 	p.t.Helper()
-	m := job.Meta{ID: "start:" + id, By: "Aro", Role: job.Technician, At: time.Now()}
+	m := job.Meta{ID: record.EventID("start:" + id), By: "Aro", Role: job.Technician, At: time.Now()}
 	v := vehicle.Vehicle{ID: p.name + "-v", Fleet: "P-1", VIN: vin, Pattern: "ostrel-c22", Name: "Van"}
 	begin := job.Start{Job: id, Vehicle: v, Complaint: "knocks at " + p.name, OdometerKM: 1000, Plan: plan.Plan{}}
 	if _, _, err := p.store.Record(p.t.Context(), id, m, begin); err != nil {
@@ -179,7 +179,7 @@ func (p *place) find(id string, times int) {
 	p.t.Helper()
 	for range times {
 		p.n++
-		m := job.Meta{ID: fmt.Sprint(p.name, "-", p.n), By: "Aro", Role: job.Technician, At: time.Now()}
+		m := job.Meta{ID: record.EventID(fmt.Sprint(p.name, "-", p.n)), By: "Aro", Role: job.Technician, At: time.Now()}
 		if _, _, err := p.store.Record(p.t.Context(), id, m, job.Find{Text: fmt.Sprint("mirror ", p.n, " cracked")}); err != nil {
 			p.t.Fatal(err)
 		}
@@ -289,7 +289,7 @@ func TestChain(t *testing.T) {
 	forge(t, west, east)
 	// A photograph is larger than one message may be.
 	east.n++
-	m := job.Meta{ID: fmt.Sprint(east.name, "-", east.n), By: "Aro", Role: job.Technician, At: time.Now()}
+	m := job.Meta{ID: record.EventID(fmt.Sprint(east.name, "-", east.n)), By: "Aro", Role: job.Technician, At: time.Now()}
 	large := job.Find{Text: "boot torn", Photo: bytes.Repeat([]byte{7, 1, 9}, 300_000)}
 	if _, _, err := east.store.Record(t.Context(), "e1", m, large); err != nil {
 		t.Fatal(err)
@@ -436,7 +436,7 @@ func TestFiguresOfTrustedShops(t *testing.T) {
 	}
 	alone := fix
 	alone.Recipe, alone.Second = "48 Nm", ""
-	for id, c := range map[string]vehicle.Correction{"fix": fix, "alone": alone} {
+	for id, c := range map[record.EventID]vehicle.Correction{"fix": fix, "alone": alone} {
 		if err := head.store.Correct(t.Context(), id, c); err != nil {
 			t.Fatal(err)
 		}

@@ -156,7 +156,7 @@ func (c *Chain) takeAct(ctx context.Context, a record.Act, shop string, house Ho
 	if err != nil {
 		return err
 	}
-	id := "chain:" + a.Link
+	id := record.EventID("chain:" + a.Link)
 	by := a.By + ", " + shop // nobody takes them for somebody of this shop
 	switch a.Kind {
 	case record.FigureCorrected{}.ActKind():

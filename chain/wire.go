@@ -20,11 +20,12 @@ type told struct {
 	Act  *record.Act  `json:"act,omitempty"`
 }
 
-func (t told) id() string {
+// id tells a message from all others of the chain: shops number their records each by themselves.
+func (t told) id(shop string) string {
 	if t.Line != nil {
-		return t.Line.ID
+		return shop + " " + t.Line.Job + " " + t.Line.ID
 	}
-	return "act " + t.Act.Link
+	return shop + " act " + t.Act.Link
 }
 
 // messages signs what is told with the shop's key, in as many parts as it needs.
@@ -40,7 +41,7 @@ func (c *Chain) messages(subject string, t told) ([]*nats.Msg, error) {
 		m := nats.NewMsg(subject + c.shop)
 		m.Data = p
 		which := fmt.Sprintf("%d/%d", i+1, len(parts))
-		m.Header.Set(jetstream.MsgIDHeader, t.id()+" "+which)
+		m.Header.Set(jetstream.MsgIDHeader, t.id(c.shop)+" "+which)
 		m.Header.Set(part, which)
 		m.Header.Set(keyHeader, c.store.PublicKey())
 		m.Header.Set(signature, c.store.Sign(which+"\n"+string(p)))

@@ -53,28 +53,23 @@ func (s *Store) FollowedActs(ctx context.Context, place uint64) error {
 
 // TakeFigure takes a figure another shop has corrected, under the names of those who did, and
 // tells the open jobs that use it.
-func (s *Store) TakeFigure(ctx context.Context, id, by, shop string, at time.Time, b record.FigureCorrected) error {
-	if err := s.settle(ctx); err != nil {
-		return err
-	}
-	b.Shop = shop
-	if err := s.act(ctx, id, by, at, b, nil); err != nil {
-		return err
-	}
-	return s.tellJobs(ctx, id, vehicle.Correction{
+func (s *Store) TakeFigure(ctx context.Context, id record.EventID, by, shop string, at time.Time, b record.FigureCorrected) error {
+	return s.Correct(ctx, id, vehicle.Correction{
 		Pattern: b.Pattern,
 		Joint:   b.Joint,
+		Variant: b.Variant,
 		Recipe:  b.Recipe,
 		Source:  b.Source,
 		Why:     b.Why,
 		Second:  b.Second,
+		Shop:    shop,
 		By:      by,
 		At:      at,
 	})
 }
 
 // TakeFile takes a file another shop has put on its Shelf.
-func (s *Store) TakeFile(ctx context.Context, id, by, shop string, at time.Time, b record.FileShelved) error {
+func (s *Store) TakeFile(ctx context.Context, id record.EventID, by, shop string, at time.Time, b record.FileShelved) error {
 	b.Shop = shop
 	return s.act(ctx, id, by, at, b, nil)
 }
@@ -103,7 +98,7 @@ func (s *Store) Adopt(ctx context.Context, lines []Told, now time.Time) (refused
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	err = s.again(ctx, func() error {
-		a := adopting{store: s, g: s.grow(), ends: map[string]jobEnd{}, ids: map[string]bool{}}
+		a := adopting{store: s, g: s.grow(), ends: map[string]jobEnd{}, ids: map[eventOf]bool{}}
 		for _, l := range lines {
 			if err := a.line(ctx, l); err != nil {
 				return err
@@ -132,10 +127,13 @@ type adopting struct {
 	store   *Store
 	g       *growth
 	ends    map[string]jobEnd
-	ids     map[string]bool // of events in this batch
+	ids     map[eventOf]bool // of this batch
 	begun   []begun
 	refused []Refused
 }
+
+// eventOf names an event: ids are told apart within a job.
+type eventOf struct{ job, id string }
 
 // begun is a job that begins in the batch.
 type begun struct {
@@ -182,18 +180,19 @@ func (a *adopting) line(ctx context.Context, t Told) error {
 		return nil
 	}
 	var other int
-	if err := a.store.w.QueryRowContext(ctx, `SELECT count(*) FROM event WHERE id = ?`, l.ID).Scan(&other); err != nil {
+	err = a.store.w.QueryRowContext(ctx, `SELECT count(*) FROM event WHERE id = ? AND job = ?`, l.ID, l.Job).Scan(&other)
+	if err != nil {
 		return err
 	}
-	if other > 0 || a.ids[l.ID] {
-		a.refuse(t, "its id stands for another event")
+	if other > 0 || a.ids[eventOf{l.Job, l.ID}] {
+		a.refuse(t, "its id stands for another event of its job")
 		return nil
 	}
 	if l.Seq == 1 && !a.begins(t) {
 		return nil
 	}
 	a.g.event(l)
-	a.ids[l.ID] = true
+	a.ids[eventOf{l.Job, l.ID}] = true
 	a.ends[l.Job] = jobEnd{seq: l.Seq, hash: l.Hash, shop: t.Shop}
 	return nil
 }
@@ -219,7 +218,7 @@ func (a *adopting) begins(t Told) bool {
 
 // again passes over a line that is here already, and tells of one that differs.
 func (a *adopting) again(ctx context.Context, t Told) error {
-	if a.ids[t.Line.ID] {
+	if a.ids[eventOf{t.Line.Job, t.Line.ID}] {
 		return nil
 	}
 	var hash string

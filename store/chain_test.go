@@ -26,7 +26,7 @@ func told(tb testing.TB, shop, job string, n int) []Told {
 		}
 		l, err := record.Seal(
 			prev,
-			record.Event{ID: fmt.Sprint(shop, job, seq), Job: job, Seq: seq, At: now, By: "Aro", Body: body},
+			record.Event{ID: record.EventID(fmt.Sprint("pull-", seq)), Job: job, Seq: seq, At: now, By: "Aro", Body: body},
 		)
 		if err != nil {
 			tb.Fatal(err)
@@ -58,7 +58,7 @@ func TestAdopt(t *testing.T) {
 		"another body":         {change(func(l *Told) { l.Line.Body = json.RawMessage(`{"text":"all well"}`) }), 1, 3},
 		"another author":       {change(func(l *Told) { l.Line.By = "Mallory" }), 1, 3},
 		"of another shop":      {change(func(l *Told) { l.Shop = "west" }), 1, 3},
-		"an id that is taken": {func() []Told {
+		"an id of another job": {func() []Told {
 			return told(t, "east", "k", 1)[:1:1]
 		}(), 0, 4},
 		"a job without a start": {func() []Told {

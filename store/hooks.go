@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"database/sql"
+	"net/netip"
 	"net/url"
 	"slices"
 	"strings"
@@ -28,6 +29,22 @@ type Hook struct {
 // Wants says that the hook is told of a kind of event.
 func (h Hook) Wants(kind string) bool { return len(h.Kinds) == 0 || slices.Contains(h.Kinds, kind) }
 
+// MayBeTold refuses the addresses that no program of the shop has: of one wire (link-local, where
+// machines of a cloud ask for their own secrets, RFC 3927 and RFC 4291), of many at once, or of none.
+func MayBeTold(a netip.Addr) error {
+	a = a.Unmap()
+	if a.IsLinkLocalUnicast() || a.IsMulticast() || a.IsUnspecified() || a == cloudSecrets || a == ownBroadcast {
+		return fault.New("bad_choice", "url", "No program of the shop is at "+a.String()+".",
+			"Give the address of the machine it runs on.")
+	}
+	return nil
+}
+
+var (
+	cloudSecrets = netip.MustParseAddr("fd00:ec2::254") // link-local in all but its number (from memory)
+	ownBroadcast = netip.MustParseAddr("255.255.255.255")
+)
+
 // maxURL bounds an address.
 const maxURL = 500
 
@@ -50,6 +67,11 @@ func (s *Store) AddHook(
 			"Give https://host/path, without a name or password in it.",
 		)
 	}
+	if a, bad := netip.ParseAddr(u.Hostname()); bad == nil {
+		if err := MayBeTold(a); err != nil {
+			return "", err
+		}
+	}
 	for _, k := range kinds {
 		if _, known := record.Kinds()[record.Kind(k)]; !known {
 			return "", fault.New(
@@ -64,8 +86,8 @@ func (s *Store) AddHook(
 	if _, err := hooks.NewWebhook(secret); err != nil {
 		return "", err
 	}
-	h := record.HookMade{Hook: uuid.NewString(), URL: u.String(), Kinds: kinds}
-	err = s.act(ctx, "hook:"+h.Hook, by, now, h, func(tx *sql.Tx) error {
+	h := record.HookMade{Hook: uuid.NewString(), URL: u.String(), Kinds: kinds, Secret: digest(secret)}
+	err = s.act(ctx, record.EventID("hook:"+h.Hook), by, now, h, func(tx *sql.Tx) error {
 		_, err := tx.ExecContext(ctx, `INSERT INTO webhook (id, url, secret, kinds, upto)
 			VALUES (?,?,?,?, (SELECT coalesce(max(n), 0) FROM event))`, h.Hook, h.URL, secret, strings.Join(kinds, ","))
 		return err
@@ -75,7 +97,7 @@ func (s *Store) AddHook(
 
 // EndHook tells it no more.
 func (s *Store) EndHook(ctx context.Context, id, by string, now time.Time) error {
-	return s.act(ctx, "hook-end:"+id, by, now, record.HookEnded{Hook: id}, func(tx *sql.Tx) error {
+	return s.act(ctx, record.EventID("hook-end:"+id), by, now, record.HookEnded{Hook: id}, func(tx *sql.Tx) error {
 		return endRow(ctx, tx, `DELETE FROM webhook WHERE id = ?`, id)
 	})
 }

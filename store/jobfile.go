@@ -57,7 +57,7 @@ func (s *Store) Export(ctx context.Context, id, by string, now time.Time) ([]byt
 		return nil, err
 	}
 	body := record.Exported{What: "job", Job: id, Events: len(f.Events), Hash: f.Hash()}
-	return text, s.act(ctx, "export:"+token(), by, now, body, nil)
+	return text, s.act(ctx, record.EventID("export:"+token()), by, now, body, nil)
 }
 
 // Hash is the seal of the last event: it stands for the whole journal.
@@ -188,7 +188,7 @@ func (s *Store) Import(ctx context.Context, data []byte, src Source) (id string,
 		for _, l := range f.Events {
 			g.event(l)
 		}
-		if err := g.act("import:"+body.Hash, src.By, src.At, body); err != nil {
+		if err := g.act(record.EventID("import:"+body.Hash), src.By, src.At, body); err != nil {
 			return err
 		}
 		return s.write(ctx, g, func(tx *sql.Tx) error {

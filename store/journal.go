@@ -1,11 +1,14 @@
 package store
 
 import (
+	"cmp"
 	"context"
 	"database/sql"
 	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
+	"slices"
 	"time"
 
 	"lugtak/core/fault"
@@ -62,7 +65,7 @@ func (s *Store) load(ctx context.Context, id string, seq int) (*loaded, error) {
 	l := &loaded{hash: lines[len(lines)-1].Hash}
 	l.state, err = prove(id, lines)
 	if err != nil {
-		l.state.Broken = err.Error()
+		l.state.Broken = whyBroken(err)
 		l.state.ID = id
 		if l.state.Plan == nil {
 			l.state.Plan = &plan.Plan{} // pages show what there is: nothing
@@ -70,6 +73,14 @@ func (s *Store) load(ctx context.Context, id string, seq int) (*loaded, error) {
 	}
 	s.states.Add(id, l)
 	return l, nil
+}
+
+// whyBroken says why nobody goes on from a job.
+func whyBroken(err error) string {
+	if errors.Is(err, errUnread) {
+		return "This program cannot read the record of this job: " + err.Error()
+	}
+	return "The record of this job is not the one that was sealed: " + err.Error()
 }
 
 const selectLines = `SELECT id, job, seq, at, by, kind, v, ask, body, hash, sent FROM event WHERE job = ? ORDER BY seq`
@@ -123,13 +134,17 @@ func prove(id string, lines []record.Line) (st *job.State, err error) {
 	return st, err
 }
 
-// replay adds events up guardedly: one whose seal is right may still speak of steps its
-// plan does not have. With an error comes the state as far as it goes.
+// errUnread: the seals of a journal hold, and this program fails to add it up. That is the
+// program's own fault, and says nothing against the record.
+var errUnread = errors.New("its seals hold, and this program cannot add it up")
+
+// replay adds events up guardedly: one whose seal is right may still speak of what this program
+// does not know. With an error comes the state as far as it goes.
 func replay(journal []job.Event) (st *job.State, err error) {
 	st = job.Replay(nil)
 	defer func() {
 		if r := recover(); r != nil {
-			err = fmt.Errorf("event %d does not fit the plan before it", st.Seq+1)
+			err = fmt.Errorf("%w: it stops at event %d (%v)", errUnread, st.Seq+1, r)
 		}
 	}()
 	if whole, ok := quickly(journal); ok {
@@ -170,14 +185,21 @@ func (s *Store) Record(ctx context.Context, id string, m job.Meta, cmd job.Comma
 		if events, err = job.Decide(st, m, cmd); err != nil || len(events) == 0 {
 			return err
 		}
+		if err := s.idElsewhere(ctx, m, id); err != nil {
+			return err
+		}
 		g := s.grow()
 		next := &loaded{}
 		if next.hash, err = g.seal(l.hash, events); err != nil {
 			return err
 		}
 		next.state = apply(st, events)
+		told := telling{store: s, g: g}
+		if next, err = told.overtaken(ctx, next, events); err != nil {
+			return err
+		}
 		if err := s.write(ctx, g, nil); err != nil {
-			return s.taken(ctx, m, id, err)
+			return err
 		}
 		st = next.state
 		s.states.Add(id, next)
@@ -221,14 +243,15 @@ func (g *growth) seal(hash string, events []job.Event) (last string, err error) 
 	return hash, nil
 }
 
-// taken explains an id that is in the file already, in another job.
-func (s *Store) taken(ctx context.Context, m job.Meta, id string, err error) error {
-	if !unique(err) {
-		return err
-	}
+// idElsewhere refuses an id that stands for something in another job. Jobs of other shops, at a
+// node of a chain, may have it; none of those is written to.
+func (s *Store) idElsewhere(ctx context.Context, m job.Meta, id string) error {
 	var other, kind, by string
-	bad := s.r.QueryRowContext(ctx, `SELECT job, kind, by FROM event WHERE id = ?`, m.ID).Scan(&other, &kind, &by)
-	if bad != nil || other == id {
+	err := s.idOf.QueryRowContext(ctx, m.ID, id).Scan(&other, &kind, &by)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil
+	}
+	if err != nil {
 		return err
 	}
 	return fault.New(job.CodeConflict, "id",
@@ -237,35 +260,58 @@ func (s *Store) taken(ctx context.Context, m job.Meta, id string, err error) err
 		"Reload the page and do it again.")
 }
 
-// Correct records a corrected figure of a sheet, and tells every open job that uses
-// it: a gate stands there until somebody takes the new figure or refuses it.
-func (s *Store) Correct(ctx context.Context, id string, c vehicle.Correction) error {
+// Correct records a corrected figure of a sheet: see CorrectAll.
+func (s *Store) Correct(ctx context.Context, id record.EventID, c vehicle.Correction) error {
 	return s.CorrectAll(ctx, id, []vehicle.Correction{c})
 }
 
-// CorrectAll records corrected figures of one person, all or none, and tells the open jobs.
-func (s *Store) CorrectAll(ctx context.Context, id string, all []vehicle.Correction) error {
+// CorrectAll records corrected figures of one person and tells every open job that uses one, all
+// in one transaction: a gate stands there until somebody takes the new figure or refuses it.
+// Nothing stands on the sheet that a job was not told, and no job that refuses keeps it from
+// the others.
+func (s *Store) CorrectAll(ctx context.Context, id record.EventID, all []vehicle.Correction) error {
 	if len(all) == 0 {
 		return nil
+	}
+	for _, c := range all {
+		if c.Second != "" && SameName(c.By, c.Second) {
+			return fault.New("bad_choice", "second", "The second person is another person.",
+				"Have a colleague enter name and PIN.")
+		}
 	}
 	if err := s.settle(ctx); err != nil {
 		return err
 	}
-	ids := []string{id}
-	var rest []beside
-	for i, c := range all[1:] {
-		ids = append(ids, fmt.Sprint(id, ":", i+1))
-		rest = append(rest, beside{ids[i+1], corrected(c)})
-	}
-	if err := s.act(ctx, id, all[0].By, all[0].At, corrected(all[0]), nil, rest...); err != nil {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	repeat, err := s.actedBefore(ctx, id, all[0].By, corrected(all[0]))
+	if err != nil || repeat {
 		return err
 	}
-	for i, c := range all {
-		if err := s.tellJobs(ctx, ids[i], c); err != nil {
+	return s.again(ctx, func() error {
+		g := s.grow()
+		told := telling{store: s, g: g, jobs: map[string]*loaded{}}
+		for i, c := range all {
+			act := id
+			if i > 0 {
+				act = id.And(i)
+			}
+			if err := g.act(act, c.By, c.At, corrected(c)); err != nil {
+				return err
+			}
+			if err := told.all(ctx, act, c); err != nil {
+				return err
+			}
+		}
+		if err := s.write(ctx, g, nil); err != nil {
 			return err
 		}
-	}
-	return nil
+		for id, l := range told.jobs {
+			s.states.Add(id, l)
+		}
+		s.lagging()
+		return nil
+	})
 }
 
 func corrected(c vehicle.Correction) record.FigureCorrected {
@@ -276,58 +322,128 @@ func corrected(c vehicle.Correction) record.FigureCorrected {
 		Source:  c.Source,
 		Why:     c.Why,
 		Second:  c.Second,
+		Shop:    c.Shop,
+		Variant: c.Variant,
 	}
 }
 
-// tellJobs raises the gate of a corrected figure in the open jobs of a pattern. Each
-// record has an id of its own, so that doing it twice does no harm.
-func (s *Store) tellJobs(ctx context.Context, act string, c vehicle.Correction) error {
-	jobs, err := s.openOf(ctx, c.Pattern)
+// telling raises the gates of corrected figures in the jobs that use them.
+type telling struct {
+	store *Store
+	g     *growth
+	jobs  map[string]*loaded // as they stand with what was told
+}
+
+// all tells the open jobs of a pattern.
+func (t *telling) all(ctx context.Context, act record.EventID, c vehicle.Correction) error {
+	jobs, err := t.store.openOf(ctx, c.Pattern)
 	if err != nil {
 		return err
 	}
 	for _, id := range jobs {
-		st, err := s.Job(ctx, id)
-		if err != nil {
-			return err
-		}
-		for _, joint := range st.Uses(c.Joint) {
-			m := job.Meta{ID: sha(act + id + joint), By: c.By, Role: job.Technician, At: c.At}
-			strike := job.StrikeFigure{Joint: joint, Correction: c, Act: act}
-			if _, _, err := s.Record(ctx, id, m, strike); err != nil {
+		l := t.jobs[id]
+		if l == nil {
+			if l, err = t.store.load(ctx, id, 0); err != nil {
 				return err
 			}
 		}
+		if l, err = t.job(l, act, c); err != nil {
+			return err
+		}
+		t.jobs[id] = l
 	}
 	return nil
 }
 
+// job tells one job, and gives it as it stands then. A job that takes nothing more, as one that
+// does not hold, is left alone.
+func (t *telling) job(l *loaded, act record.EventID, c vehicle.Correction) (*loaded, error) {
+	for _, joint := range l.state.Uses(c.Joint) {
+		m := job.Meta{
+			ID:   record.EventID(sha(string(act) + l.state.ID + joint)),
+			By:   c.By,
+			Role: job.Technician,
+			At:   c.At,
+		}
+		if m.At.Before(l.state.Last) { // it comes from another shop, where it was struck before
+			m.At = l.state.Last
+		}
+		events, err := job.Decide(l.state, m, job.StrikeFigure{Joint: joint, Correction: c, Act: string(act)})
+		if fault.As(err) != nil {
+			continue
+		}
+		if err != nil {
+			return nil, err
+		}
+		next := &loaded{}
+		if next.hash, err = t.g.seal(l.hash, events); err != nil {
+			return nil, err
+		}
+		next.state = apply(l.state, events)
+		l = next
+	}
+	return l, nil
+}
+
+// overtaken tells a job whose plan was just made of figures that were corrected while it was
+// being made.
+func (t *telling) overtaken(ctx context.Context, l *loaded, events []job.Event) (*loaded, error) {
+	planned := slices.ContainsFunc(events, func(e job.Event) bool {
+		switch e.Body.(type) {
+		case record.Started, record.Planned, record.Reworked:
+			return true
+		}
+		return false
+	})
+	if !planned || !l.state.HasPlan() {
+		return l, nil
+	}
+	type place struct{ joint, variant string }
+	last := map[place]struct {
+		act record.EventID
+		c   vehicle.Correction
+	}{}
+	err := t.store.known(ctx, func(sh *shop) {
+		for i, c := range sh.figures {
+			if c.Pattern == l.state.Vehicle.Pattern {
+				at := last[place{c.Joint, c.Variant}]
+				at.act, at.c = sh.figureActs[i], c
+				last[place{c.Joint, c.Variant}] = at
+			}
+		}
+	})
+	if err != nil {
+		return nil, err
+	}
+	for _, at := range slices.SortedFunc(maps.Keys(last), func(a, b place) int {
+		return cmp.Or(cmp.Compare(a.joint, b.joint), cmp.Compare(a.variant, b.variant))
+	}) {
+		if l, err = t.job(l, last[at].act, last[at].c); err != nil {
+			return nil, err
+		}
+	}
+	return l, nil
+}
+
 // Trace reads the samples of one recorded pull: seconds, degrees, N·m.
-func (s *Store) Trace(ctx context.Context, event string) ([][3]float64, error) {
+func (s *Store) Trace(ctx context.Context, jobID, event string) ([][3]float64, error) {
 	var p record.Pulled
-	err := s.body(ctx, event, p.Kind(), &p)
+	err := s.body(ctx, jobID, event, p.Kind(), &p)
 	return p.Trace, err
 }
 
 // Photo reads the photograph of a finding; nil where it has none.
 func (s *Store) Photo(ctx context.Context, jobID, event string) ([]byte, error) {
 	var f record.Found
-	var of string
-	err := s.r.QueryRowContext(ctx, `SELECT job FROM event WHERE id = ?`, event).Scan(&of)
-	if errors.Is(err, sql.ErrNoRows) || of != jobID {
-		return nil, nil
-	}
-	if err != nil {
-		return nil, err
-	}
-	err = s.body(ctx, event, f.Kind(), &f)
+	err := s.body(ctx, jobID, event, f.Kind(), &f)
 	return f.Photo, err
 }
 
-// body reads the body of one event of a kind; what is not there stays empty.
-func (s *Store) body(ctx context.Context, event string, kind record.Kind, into any) error {
+// body reads the body of one event of a job and kind; what is not there stays empty.
+func (s *Store) body(ctx context.Context, jobID, event string, kind record.Kind, into any) error {
 	var text []byte
-	err := s.r.QueryRowContext(ctx, `SELECT body FROM event WHERE id = ? AND kind = ?`, event, kind).Scan(&text)
+	err := s.r.QueryRowContext(ctx, `SELECT body FROM event WHERE id = ? AND job = ? AND kind = ?`, event, jobID, kind).
+		Scan(&text)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil
 	}

@@ -10,9 +10,12 @@ import (
 	"fmt"
 	"io"
 	"log/slog"
+	"net"
 	"net/http"
+	"net/netip"
 	"strconv"
 	"sync"
+	"syscall"
 	"time"
 
 	standard "github.com/standard-webhooks/standard-webhooks/libraries/go"
@@ -29,6 +32,7 @@ type Sender struct {
 
 	mu    sync.Mutex
 	again map[string]time.Time // by hook: when one that failed is tried again
+	under map[string]bool      // hooks that are being told
 }
 
 // How messages are sent.
@@ -44,18 +48,35 @@ const (
 // wait is how long a hook waits after so many failures in a row: twice as long each time.
 func wait(fails int) time.Duration { return min(longest, firstWait<<min(max(fails-1, 0), 10)) }
 
-// client follows no redirect: an event goes where the foreman said, and nowhere else.
+// client follows no redirect and no proxy: an event goes where the foreman said, and nowhere else.
+// Where a name leads is looked at when it is called, so that it cannot change since.
 var client = &http.Client{
-	Timeout:       timeout,
+	Timeout: timeout,
+	Transport: &http.Transport{
+		DialContext:         (&net.Dialer{Timeout: timeout, Control: mayBeTold}).DialContext,
+		TLSHandshakeTimeout: timeout,
+		MaxIdleConnsPerHost: 1,
+		IdleConnTimeout:     time.Minute,
+	},
 	CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse },
+}
+
+func mayBeTold(_, address string, _ syscall.RawConn) error {
+	at, err := netip.ParseAddrPort(address)
+	if err != nil {
+		return err
+	}
+	return store.MayBeTold(at.Addr())
 }
 
 // Run sends until the context ends.
 func (s *Sender) Run(ctx context.Context) {
 	looks := time.NewTicker(looksEvery)
 	defer looks.Stop()
+	var each sync.WaitGroup
+	defer each.Wait()
 	for {
-		if err := s.Once(ctx); err != nil && ctx.Err() == nil {
+		if err := s.begin(ctx, &each); err != nil && ctx.Err() == nil {
 			s.Log.Error("hooks", "error", err)
 		}
 		select {
@@ -66,31 +87,52 @@ func (s *Sender) Run(ctx context.Context) {
 	}
 }
 
-// Once tells every hook whose time it is, each by itself: a slow one holds up no other.
+// Once tells every hook whose time it is, and returns when all are told.
 func (s *Sender) Once(ctx context.Context) error {
+	var each sync.WaitGroup
+	defer each.Wait()
+	return s.begin(ctx, &each)
+}
+
+// begin begins to tell every hook whose time it is, each by itself: one that is slow holds up no
+// other, and is left alone until it has answered.
+func (s *Sender) begin(ctx context.Context, each *sync.WaitGroup) error {
 	all, err := s.Store.Hooks(ctx)
 	if err != nil {
 		return err
 	}
-	var each sync.WaitGroup
 	for _, h := range all {
-		if s.Now().Before(s.due(h.ID)) {
+		if !s.take(h.ID) {
 			continue
 		}
 		each.Go(func() {
+			defer s.let(h.ID)
 			if err := s.tell(ctx, h); err != nil && ctx.Err() == nil {
 				s.Log.Warn("hook", "url", h.URL, "error", err)
 			}
 		})
 	}
-	each.Wait()
 	return nil
 }
 
-func (s *Sender) due(id string) time.Time {
+// take says that it is a hook's time, and nobody tells it already.
+func (s *Sender) take(id string) bool {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	return s.again[id]
+	if s.under == nil {
+		s.under = map[string]bool{}
+	}
+	if s.under[id] || s.Now().Before(s.again[id]) {
+		return false
+	}
+	s.under[id] = true
+	return true
+}
+
+func (s *Sender) let(id string) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	delete(s.under, id)
 }
 
 func (s *Sender) put(id string, at time.Time) {
@@ -159,7 +201,8 @@ func (s *Sender) send(ctx context.Context, h store.Hook, e store.Numbered) error
 		return err
 	}
 	now := s.Now()
-	signature, err := signer.Sign(e.ID, now, body)
+	id := e.Job + "." + e.ID // ids are told apart within a job
+	signature, err := signer.Sign(id, now, body)
 	if err != nil {
 		return err
 	}
@@ -168,7 +211,7 @@ func (s *Sender) send(ctx context.Context, h store.Hook, e store.Numbered) error
 		return err
 	}
 	req.Header.Set("Content-Type", "application/json")
-	req.Header.Set(standard.HeaderWebhookID, e.ID)
+	req.Header.Set(standard.HeaderWebhookID, id)
 	req.Header.Set(standard.HeaderWebhookTimestamp, strconv.FormatInt(now.Unix(), 10))
 	req.Header.Set(standard.HeaderWebhookSignature, signature)
 	res, err := client.Do(req)

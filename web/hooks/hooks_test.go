@@ -1,6 +1,7 @@
 package hooks
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"io"
@@ -15,6 +16,7 @@ import (
 	standard "github.com/standard-webhooks/standard-webhooks/libraries/go"
 
 	"lugtak/core/job"
+	"lugtak/core/record"
 	"lugtak/core/vehicle"
 	"lugtak/store"
 )
@@ -78,7 +80,7 @@ func shop(t *testing.T) *store.Store {
 
 func find(t *testing.T, s *store.Store, id string) {
 	t.Helper()
-	m := job.Meta{ID: id, By: "Aro", Role: job.Technician, At: noon}
+	m := job.Meta{ID: record.EventID(id), By: "Aro", Role: job.Technician, At: noon}
 	if _, _, err := s.Record(t.Context(), "j", m, job.Find{Text: "mirror " + id}); err != nil {
 		t.Fatal(err)
 	}
@@ -138,6 +140,59 @@ func TestToldInOrderUntilTaken(t *testing.T) {
 	hooks, err := s.Hooks(t.Context())
 	if err != nil || hooks[0].Fails != 0 || hooks[0].Trouble != "" {
 		t.Errorf("%+v %v", hooks, err)
+	}
+}
+
+// A program that does not answer holds up no other: the other is told of each event meanwhile.
+func TestASlowOneHoldsUpNobody(t *testing.T) {
+	s := shop(t)
+	hang := make(chan struct{})
+	slow := httptest.NewServer(http.HandlerFunc(func(_ http.ResponseWriter, r *http.Request) {
+		select {
+		case <-hang:
+		case <-r.Context().Done():
+		}
+	}))
+	defer slow.Close()
+	defer close(hang)
+	told := make(chan string, 3)
+	quick := httptest.NewServer(http.HandlerFunc(func(_ http.ResponseWriter, r *http.Request) {
+		told <- r.Header.Get(standard.HeaderWebhookID)
+	}))
+	defer quick.Close()
+	for _, url := range []string{slow.URL, quick.URL} {
+		if _, err := s.AddHook(t.Context(), url, nil, "Cass", noon); err != nil {
+			t.Fatal(err)
+		}
+	}
+	ctx, stop := context.WithCancel(t.Context())
+	done := make(chan struct{})
+	sender := &Sender{Store: s, Now: func() time.Time { return noon }, Log: slog.New(slog.DiscardHandler)}
+	go func() { sender.Run(ctx); close(done) }()
+	for i := range 3 {
+		find(t, s, fmt.Sprint("f", i))
+		if got := <-told; got != fmt.Sprint("j.f", i) { // the second needs another look, past the slow one
+			t.Fatalf("told of %s", got)
+		}
+	}
+	stop()
+	<-done
+}
+
+// No event goes to an address of one wire, whether it is written so or a name leads there.
+func TestWhereNoEventGoes(t *testing.T) {
+	s := shop(t)
+	for _, url := range []string{"http://169.254.169.254/x", "http://[fe80::1]/", "http://0.0.0.0:1/", "http://[::ffff:169.254.1.1]/",
+		"http://224.0.0.1/", "http://[fd00:ec2::254]/"} {
+		if _, err := s.AddHook(t.Context(), url, nil, "Cass", noon); err == nil {
+			t.Errorf("%s is told", url)
+		}
+	}
+	for address, may := range map[string]bool{"169.254.169.254:80": false, "[fe80::1%eth0]:80": false, "127.0.0.1:80": true,
+		"10.0.0.7:443": true, "[2001:db8::1]:443": true} {
+		if err := mayBeTold("tcp", address, nil); (err == nil) != may {
+			t.Errorf("%s: %v", address, err)
+		}
 	}
 }
 
