@@ -5,11 +5,14 @@ import (
 	"context"
 	"database/sql"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"lugtak/core/fault"
+	"lugtak/core/job"
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
@@ -22,12 +25,20 @@ type shop struct {
 	seen    map[string]record.Act
 	tools   []wrench.Logged
 	figures []vehicle.Correction
+
+	figureActs []record.EventID // of the figures
+
 	files   []File
 	imports map[string]Imported // by job
 	trusted map[string]string   // shop by key
 	people  map[string]personSeal
 	built   []Built
 	outside []Outside
+
+	toolTokens  map[string]string // digest by tool
+	scripts     map[string]string // digest, name and scope by id
+	hooks       map[string]string // address and kinds by id
+	hookSecrets map[string]string // digest by id
 }
 
 // Built is one answer to how a vehicle is built.
@@ -63,6 +74,11 @@ func newShop() *shop {
 		imports: map[string]Imported{},
 		trusted: map[string]string{},
 		people:  map[string]personSeal{},
+
+		toolTokens:  map[string]string{},
+		scripts:     map[string]string{},
+		hooks:       map[string]string{},
+		hookSecrets: map[string]string{},
 	}
 }
 
@@ -87,13 +103,27 @@ func (sh *shop) take(a record.Act) error {
 // actReaders lists what each kind of act does to the shop.
 var actReaders = map[string]func(*shop, record.Act, time.Time) error{
 	record.ToolLogged{}.ActKind(): reads(func(sh *shop, a record.Act, at time.Time, b record.ToolLogged) {
-		l := wrench.Logged{Tool: b.Tool, Kind: b.Kind, At: at, By: a.By, Note: b.Note, Pulls: b.Pulls}
+		l := wrench.Logged{
+			Tool:        b.Tool,
+			Kind:        b.Kind,
+			At:          at,
+			By:          a.By,
+			Note:        b.Note,
+			Pulls:       b.Pulls,
+			Reference:   b.Reference,
+			Certificate: b.Certificate,
+			Second:      b.Second,
+			Act:         a.ID,
+			Photo:       len(b.Photo) > 0,
+		}
+		l.ReferenceUntil, _ = time.Parse(time.DateOnly, b.ReferenceUntil) // logs of before name none
 		for _, p := range b.Points {
 			l.Points = append(l.Points, wrench.CheckPoint(p))
 		}
 		sh.tools = append(sh.tools, l)
 	}),
 	record.FigureCorrected{}.ActKind(): reads(func(sh *shop, a record.Act, at time.Time, b record.FigureCorrected) {
+		sh.figureActs = append(sh.figureActs, record.EventID(a.ID))
 		sh.figures = append(sh.figures, vehicle.Correction{
 			Pattern: b.Pattern,
 			Joint:   b.Joint,
@@ -102,6 +132,7 @@ var actReaders = map[string]func(*shop, record.Act, time.Time) error{
 			Why:     b.Why,
 			Second:  b.Second,
 			Shop:    b.Shop,
+			Variant: b.Variant,
 			By:      a.By,
 			At:      at,
 		})
@@ -142,13 +173,24 @@ var actReaders = map[string]func(*shop, record.Act, time.Time) error{
 	record.WorkedElsewhere{}.ActKind(): reads(func(sh *shop, a record.Act, at time.Time, b record.WorkedElsewhere) {
 		sh.outside = append(sh.outside, Outside{WorkedElsewhere: b, By: a.By, At: at})
 	}),
-	record.ToolToken{}.ActKind():      noted[record.ToolToken](),
+	record.ToolToken{}.ActKind(): reads(func(sh *shop, _ record.Act, _ time.Time, b record.ToolToken) {
+		sh.toolTokens[b.Tool] = b.Token
+	}),
+	record.ScriptLetIn{}.ActKind(): reads(func(sh *shop, _ record.Act, _ time.Time, b record.ScriptLetIn) {
+		sh.scripts[b.Script] = b.Token + " " + b.Name + " " + b.Scope
+	}),
+	record.ScriptKeptOut{}.ActKind(): reads(func(sh *shop, _ record.Act, _ time.Time, b record.ScriptKeptOut) {
+		delete(sh.scripts, b.Script)
+	}),
+	record.HookMade{}.ActKind(): reads(func(sh *shop, _ record.Act, _ time.Time, b record.HookMade) {
+		sh.hooks[b.Hook] = b.URL + " " + strings.Join(b.Kinds, ",")
+		sh.hookSecrets[b.Hook] = b.Secret
+	}),
+	record.HookEnded{}.ActKind(): reads(func(sh *shop, _ record.Act, _ time.Time, b record.HookEnded) {
+		delete(sh.hooks, b.Hook)
+	}),
 	record.Mended{}.ActKind():         noted[record.Mended](),
 	record.SessionRevoked{}.ActKind(): noted[record.SessionRevoked](),
-	record.ScriptLetIn{}.ActKind():    noted[record.ScriptLetIn](),
-	record.ScriptKeptOut{}.ActKind():  noted[record.ScriptKeptOut](),
-	record.HookMade{}.ActKind():       noted[record.HookMade](),
-	record.HookEnded{}.ActKind():      noted[record.HookEnded](),
 	record.Exported{}.ActKind():       noted[record.Exported](),
 	record.FleetImported{}.ActKind():  noted[record.FleetImported](),
 }
@@ -223,14 +265,12 @@ func (s *Store) known(ctx context.Context, read func(*shop)) error {
 	return nil
 }
 
-// maxActID bounds the ids clients make for acts.
-const maxActID = 120
-
 // act records one act with whatever else belongs to it, rows and further acts, in one transaction. The same
 // act under an id known already is harmless; another one under it is a conflict.
 func (s *Store) act(
 	ctx context.Context,
-	id, by string,
+	id record.EventID,
+	by string,
 	at time.Time,
 	body record.ShopBody,
 	also func(*sql.Tx) error,
@@ -238,16 +278,8 @@ func (s *Store) act(
 ) error {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	if id == "" || len(id) > maxActID {
-		return fault.New("missing", "id", "This has no id, or one that is too long.", "Reload the page and try again.")
-	}
-	var was record.Act
-	var repeat bool
-	if err := s.known(ctx, func(sh *shop) { was, repeat = sh.seen[id] }); err != nil {
+	if repeat, err := s.actedBefore(ctx, id, by, body); err != nil || repeat {
 		return err
-	}
-	if repeat {
-		return repeated(was, by, body)
 	}
 	return s.again(ctx, func() error {
 		g := s.grow()
@@ -263,9 +295,24 @@ func (s *Store) act(
 	})
 }
 
+// actedBefore says that this very act is in the journal; another one under its id is a conflict,
+// and an id nobody could export is refused.
+func (s *Store) actedBefore(ctx context.Context, id record.EventID, by string, body record.ShopBody) (bool, error) {
+	if _, err := record.ParseEventID(string(id)); err != nil {
+		return false, fault.New(job.CodeID, "id", "This has an id nobody could export: "+err.Error()+".",
+			"Reload the page and try again; a program makes a UUID.")
+	}
+	var was record.Act
+	var repeat bool
+	if err := s.known(ctx, func(sh *shop) { was, repeat = sh.seen[string(id)] }); err != nil || !repeat {
+		return false, err
+	}
+	return true, repeated(was, by, body)
+}
+
 // beside is an act that is recorded together with another, all or none.
 type beside struct {
-	id   string
+	id   record.EventID
 	body record.ShopBody
 }
 
@@ -284,13 +331,40 @@ func repeated(was record.Act, by string, body record.ShopBody) error {
 		"Reload the page: what was recorded stands there. Then do again what is still to do.")
 }
 
-// LogTool adds a line to the crib's log.
-func (s *Store) LogTool(ctx context.Context, id string, l wrench.Logged) error {
-	b := record.ToolLogged{Tool: l.Tool, Kind: l.Kind, Note: l.Note, Pulls: l.Pulls}
+// LogTool adds a line to the crib's log, with the photograph of a certificate where there is one.
+func (s *Store) LogTool(ctx context.Context, id record.EventID, l wrench.Logged, photo []byte) error {
+	b := record.ToolLogged{
+		Tool:        l.Tool,
+		Kind:        l.Kind,
+		Note:        l.Note,
+		Pulls:       l.Pulls,
+		Reference:   l.Reference,
+		Certificate: l.Certificate,
+		Second:      l.Second,
+		Photo:       photo,
+	}
+	if !l.ReferenceUntil.IsZero() {
+		b.ReferenceUntil = l.ReferenceUntil.Format(time.DateOnly)
+	}
 	for _, p := range l.Points {
 		b.Points = append(b.Points, record.CheckPoint(p))
 	}
 	return s.act(ctx, id, l.By, l.At, b, nil)
+}
+
+// Certificate reads the photograph of a calibration by its act; nil where it has none.
+func (s *Store) Certificate(ctx context.Context, act string) ([]byte, error) {
+	var b record.ToolLogged
+	var body []byte
+	err := s.r.QueryRowContext(ctx, `SELECT body FROM act WHERE id = ? AND kind = ?`, act, b.ActKind()).Scan(&body)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	err = json.Unmarshal(body, &b)
+	return b.Photo, err
 }
 
 // CribLog is the crib's log, oldest line first.
@@ -314,12 +388,12 @@ func (s *Store) Corrections(ctx context.Context, pattern string) ([]vehicle.Corr
 }
 
 // SetBuilt keeps how a vehicle turned out to be built.
-func (s *Store) SetBuilt(ctx context.Context, id string, b Built) error {
+func (s *Store) SetBuilt(ctx context.Context, id record.EventID, b Built) error {
 	return s.act(ctx, id, b.By, b.At, b.VehicleBuilt, nil)
 }
 
 // AddOutside keeps what another shop did on a vehicle.
-func (s *Store) AddOutside(ctx context.Context, id string, o Outside) error {
+func (s *Store) AddOutside(ctx context.Context, id record.EventID, o Outside) error {
 	return s.act(ctx, id, o.By, o.At, o.WorkedElsewhere, nil)
 }
 
@@ -360,7 +434,7 @@ type File struct {
 }
 
 // AddFile puts a file on the Shelf.
-func (s *Store) AddFile(ctx context.Context, id string, f File) error {
+func (s *Store) AddFile(ctx context.Context, id record.EventID, f File) error {
 	if f.Kind != "pattern" && f.Kind != "operation" {
 		return fault.New("bad_choice", "kind", "It is neither a pattern nor an operation.", "Say which it is.")
 	}
@@ -376,7 +450,7 @@ func (s *Store) Files(ctx context.Context) ([]File, error) {
 
 // Trust makes the key of another shop known.
 func (s *Store) Trust(ctx context.Context, key, name, by string, at time.Time) error {
-	return s.act(ctx, "trust:"+sha(key + name)[:32], by, at, record.KeyTrusted{Key: key, Shop: name}, nil)
+	return s.act(ctx, record.EventID("trust:"+sha(key + name)[:32]), by, at, record.KeyTrusted{Key: key, Shop: name}, nil)
 }
 
 // Origin says where a job came from; nil for one begun here.
@@ -408,7 +482,8 @@ func (s *Store) mend(ctx context.Context, by, why string) error {
 	}
 	g := growth{end: h}
 	for _, b := range bodies {
-		if err := g.act(fmt.Sprintf("%s:%d", b.ActKind(), g.end.acts+1), by, time.Now(), b); err != nil {
+		id := record.EventID(fmt.Sprintf("%s:%d", b.ActKind(), g.end.acts+1))
+		if err := g.act(id, by, time.Now(), b); err != nil {
 			return err
 		}
 	}

@@ -8,14 +8,17 @@ import (
 	"errors"
 	"fmt"
 	"runtime"
+	"slices"
 	"sync"
 
 	"lugtak/core/record"
+	"lugtak/core/vehicle"
 )
 
 // Report is what a check found.
 type Report struct {
 	Jobs, Events, Acts int
+	Heads              string // how both journals end, to be written down outside
 	Key                string // public half of the key the ends are signed with
 	KeyBeside          bool   // it was compared with the key file beside the shop file
 	Mends              []record.Mended
@@ -32,8 +35,9 @@ func (r *Report) fault(format string, args ...any) {
 // Check verifies the whole file: SQLite's own structure, the chains over all rows of
 // both journals, how they end against the signature, every job's own chain, that its
 // events can be read and fit, that people are who the journal says, and that the lists
-// say what the journals say. An error is returned only where nothing could be checked.
-func Check(ctx context.Context, path string) (*Report, error) {
+// say what the journals say; and that what was written down of it outside, as heads, is in it.
+// An error is returned only where nothing could be checked.
+func Check(ctx context.Context, path string, heads ...string) (*Report, error) {
 	r, err := openReader(path)
 	if err != nil {
 		return nil, err
@@ -43,7 +47,9 @@ func Check(ctx context.Context, path string) (*Report, error) {
 	go func() { damage <- damaged(ctx, r) }() // meanwhile the journals are read
 	rep := &Report{}
 	c := checker{ctx: ctx, r: r, rep: rep}
-	err = c.all(path)
+	if err = c.against(heads); err == nil {
+		err = c.all(path)
+	}
 	if bad := <-damage; bad != nil {
 		rep.fault("the file is damaged: %s", bad)
 		return rep, nil
@@ -71,6 +77,7 @@ func (c *checker) all(path string) error {
 		func() error { return c.ends(path) },
 		c.acts,
 		c.people,
+		c.actLists,
 		c.journal,
 	} {
 		if err := check(); err != nil {
@@ -97,7 +104,7 @@ func (c *checker) ends(path string) error {
 	if err != nil {
 		return err
 	}
-	c.rep.Key = h.key
+	c.rep.Key, c.rep.Heads = h.key, h.heads()
 	want := ""
 	if key != nil {
 		c.rep.KeyBeside = true
@@ -210,18 +217,12 @@ func (c *checker) jobs() ([]string, error) {
 	if err != nil {
 		return nil, err
 	}
-	var current bool // the lists have taken every event
-	err = c.r.QueryRowContext(c.ctx, `SELECT upto = (SELECT coalesce(max(n), 0) FROM event) FROM projection`).
-		Scan(&current)
-	if err != nil {
-		return nil, err
-	}
 	lines, err := c.r.PrepareContext(c.ctx, selectLines)
 	if err != nil {
 		return nil, err
 	}
 	defer lines.Close()
-	listed, err := c.listed(current)
+	is, err := c.lists(ids)
 	if err != nil {
 		return nil, err
 	}
@@ -231,7 +232,7 @@ func (c *checker) jobs() ([]string, error) {
 	for range runtime.NumCPU() {
 		all.Go(func() {
 			for i := range next {
-				faults[i] = c.job(lines, ids[i], listed)
+				faults[i] = c.job(lines, ids[i], is)
 			}
 		})
 	}
@@ -243,29 +244,36 @@ func (c *checker) jobs() ([]string, error) {
 	return faults, nil
 }
 
-// listed is the list of jobs, by id; nil where it has not taken every event.
-func (c *checker) listed(current bool) (map[string]jobRow, error) {
-	if !current {
-		return nil, nil
-	}
-	rows, err := c.r.QueryContext(c.ctx, `SELECT id, vehicle, pattern, title, owed, signed, started, broken FROM job`)
+// behind lists the jobs whose last events the lists have not taken yet: a program that was
+// killed leaves such, and the next one takes them. Beyond the journal's end there is nothing.
+func (c *checker) behind() (map[string]bool, error) {
+	var upto, last int
+	err := c.r.QueryRowContext(c.ctx, `SELECT upto, (SELECT coalesce(max(n), 0) FROM event) FROM projection`).
+		Scan(&upto, &last)
 	if err != nil {
 		return nil, err
 	}
-	defer rows.Close()
-	out := map[string]jobRow{}
-	for rows.Next() {
-		var r jobRow
-		if err := rows.Scan(&r.id, &r.vehicle, &r.pattern, &r.title, &r.owed, &r.signed, &r.started, &r.broken); err != nil {
-			return nil, err
-		}
-		out[r.id] = r
+	if upto > last {
+		c.rep.fault("the lists claim to have taken %d events, the journal has %d", upto, last)
 	}
-	return out, rows.Err()
+	ids, err := (&Store{r: c.r}).strings(c.ctx, `SELECT DISTINCT job FROM event WHERE n > ?`, upto)
+	out := map[string]bool{}
+	for _, id := range ids {
+		out[id] = true
+	}
+	return out, err
+}
+
+// listsAsTheyStand is what the journals are compared with.
+type listsAsTheyStand struct {
+	sums   map[string]*sum            // by job
+	behind map[string]bool            // jobs the lists have not taken wholly
+	fleet  map[string]vehicle.Vehicle // by id
+	node   map[string]bool            // jobs of other shops, at a node of a chain
 }
 
 // job proves one job; it says what is wrong, or nothing.
-func (c *checker) job(selected *sql.Stmt, id string, listed map[string]jobRow) string {
+func (c *checker) job(selected *sql.Stmt, id string, is *listsAsTheyStand) string {
 	lines, err := readLines(c.ctx, selected, id)
 	if err != nil {
 		return fmt.Sprintf("job %s cannot be read: %v", id, err)
@@ -274,17 +282,21 @@ func (c *checker) job(selected *sql.Stmt, id string, listed map[string]jobRow) s
 	if err != nil {
 		return fmt.Sprintf("job %s: %v", id, err)
 	}
-	if listed == nil {
+	if v, ok := is.fleet[state.Vehicle.ID]; ok && anotherVehicle(v, state.Vehicle, is.node[id]) {
+		return fmt.Sprintf("vehicle %s is not the one job %s was begun on", v.ID, id)
+	}
+	if is.behind[id] {
 		return ""
 	}
-	want := rowOf(state)
-	is, ok := listed[id]
-	if !ok {
-		return fmt.Sprintf("job %s is in the journal and not in the list", id)
+	want, err := wantedSum(state)
+	if err != nil {
+		return fmt.Sprintf("job %s cannot be listed: %v", id, err)
 	}
-	if is != want {
-		return fmt.Sprintf("job %s: the list says %q with %d owed, the journal says %q with %d",
-			id, is.title, is.owed, want.title, want.owed)
+	switch got := is.sums[id]; {
+	case got == nil:
+		return fmt.Sprintf("job %s is in the journal and not in the list", id)
+	case *got != want:
+		return fmt.Sprintf("job %s: the lists say other than its journal", id)
 	}
 	return ""
 }
@@ -296,7 +308,7 @@ var references = []struct{ says, query string }{
 	{"a follow-up belongs to no job",
 		`SELECT job FROM follow_up WHERE job NOT IN (SELECT id FROM job) LIMIT 1`},
 	{"a finding is in no job's journal",
-		`SELECT id FROM finding WHERE id NOT IN (SELECT id FROM event) LIMIT 1`},
+		`SELECT id FROM finding f WHERE NOT EXISTS (SELECT 1 FROM event e WHERE e.id = f.id AND e.job = f.job) LIMIT 1`},
 	{"a fastener belongs to no job",
 		`SELECT job FROM fastener WHERE job NOT IN (SELECT id FROM job) LIMIT 1`},
 	{"a session belongs to nobody",
@@ -304,7 +316,7 @@ var references = []struct{ says, query string }{
 }
 
 func (c *checker) strays() error {
-	for _, x := range references {
+	for _, x := range append(slices.Clip(references), sums...) {
 		var id string
 		err := c.r.QueryRowContext(c.ctx, x.query).Scan(&id)
 		if errors.Is(err, sql.ErrNoRows) {

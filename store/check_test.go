@@ -5,6 +5,7 @@ import (
 	"crypto/ed25519"
 	"database/sql"
 	"encoding/json"
+	"errors"
 	"os"
 	"strings"
 	"testing"
@@ -28,7 +29,7 @@ func busy(t *testing.T) (*Store, string) {
 	if _, err := s.AddPerson(ctx, "Cass", job.Foreman, "5820", "foreman"); err != nil {
 		t.Fatal(err)
 	}
-	if err := s.LogTool(ctx, "log-1", wrench.Logged{Tool: "w2", Kind: wrench.LogRetire, At: now, By: "Cass", Note: "dropped"}); err != nil {
+	if err := s.LogTool(ctx, "log-1", wrench.Logged{Tool: "w2", Kind: wrench.LogRetire, At: now, By: "Cass", Note: "dropped"}, nil); err != nil {
 		t.Fatal(err)
 	}
 	if err := s.AddFile(ctx, "file-1", File{At: now, By: "Cass", Kind: "pattern", Text: "id: x"}); err != nil {
@@ -256,12 +257,25 @@ func TestABrokenJobHarmsNoOther(t *testing.T) {
 	}
 }
 
+// What this program fails at is told as its own fault, never as a forged record.
+func TestTheProgramsOwnFaultIsNoForgery(t *testing.T) {
+	st, err := replay([]job.Event{{Seq: 1, Body: record.Found{Text: "x"}}, {Seq: 2}})
+	if !errors.Is(err, errUnread) || st.Seq != 1 {
+		t.Fatalf("%v at %d", err, st.Seq)
+	}
+	if says := whyBroken(err); strings.Contains(says, "sealed:") || !strings.Contains(says, "This program cannot read") {
+		t.Error(says)
+	}
+}
+
 // The same id with other content is a conflict that tells both; the same with the same
 // is harmless.
 func TestAnIDStandsForOneThing(t *testing.T) {
 	s, _ := busy(t)
 	at := now.AddDate(0, 0, 1)
-	meta := func(id string) job.Meta { return job.Meta{ID: id, By: "a", Role: job.Technician, At: at} }
+	meta := func(id string) job.Meta {
+		return job.Meta{ID: record.EventID(id), By: "a", Role: job.Technician, At: at}
+	}
 	conflict := func(what string, err error, says ...string) {
 		t.Helper()
 		f := fault.As(err)
@@ -291,11 +305,11 @@ func TestAnIDStandsForOneThing(t *testing.T) {
 		t.Errorf("an endless id: %v", err)
 	}
 	l := wrench.Logged{Tool: "w2", Kind: wrench.LogRetire, At: now, By: "Cass", Note: "dropped"}
-	if err := s.LogTool(ctx, "log-1", l); err != nil {
+	if err := s.LogTool(ctx, "log-1", l, nil); err != nil {
 		t.Errorf("a repeat: %v", err)
 	}
 	l.Note = "nothing happened"
-	conflict("another log", s.LogTool(ctx, "log-1", l), "tool_logged", "Cass")
+	conflict("another log", s.LogTool(ctx, "log-1", l, nil), "tool_logged", "Cass")
 	conflict("another file",
 		s.AddFile(ctx, "file-1", File{At: now, By: "Cass", Kind: "pattern", Text: "id: y"}), "file_shelved")
 	c := vehicle.Correction{

@@ -4,7 +4,6 @@ import (
 	"context"
 	"database/sql"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -114,58 +113,130 @@ func (s *Store) projectSpan(ctx context.Context, from, to int) error {
 	return tx.Commit()
 }
 
-// projectJob writes every row that is read from one job.
+// list is a table of the projections, all of whose rows are read from one job each: its name and
+// its columns, the job's first.
+type list struct{ name, columns string }
+
+// The lists.
+var (
+	jobList      = list{"job", "id, vehicle, pattern, title, owed, signed, started, broken, km"}
+	fastenerList = list{"fastener", "job, joint, letter, mark, evidence, owed"}
+	toolList     = list{"job_tool", "job, tool, pulls, last"}
+	partList     = list{"part", "job, key, title, status"}
+	findingList  = list{"finding", "job, id, text, at, by"}
+	dueList      = list{"follow_up", "job, vehicle, no, kind, title, at_km, due, closed"}
+	timeList     = list{"step_time", "job, step, minutes, signed"}
+	tryList      = list{"release_try", "job, trouble, no, kind, rung, odds, freed"}
+	measureList  = list{"measure", "job, n, km, body"}
+	outcomeList  = list{"outcome", "job, vehicle, tasks, started, signed, planned, took, deviations, unmeasured"}
+
+	lists = []list{jobList, fastenerList, toolList, partList, findingList, dueList, timeList, tryList, measureList, outcomeList}
+)
+
+// key is the column that names the job.
+func (l list) key() string { return strings.SplitN(l.columns, ",", 2)[0] }
+
+// listed is a row of a list, its values as its columns stand.
+type listed struct {
+	list
+	values []any
+}
+
+// listsOf are all rows that are read from one job.
+func listsOf(st *job.State) (out []listed, err error) {
+	add := func(l list, values ...any) { out = append(out, listed{l, append([]any{st.ID}, values...)}) }
+	title, owed := "Unreadable", 0
+	if st.Plan != nil {
+		title, owed = st.Title(), len(st.Owed())
+	}
+	add(jobList, st.Vehicle.ID, st.Vehicle.Pattern, title, owed, st.Signature != nil, stamp(st.Started), st.Broken, st.OdometerKM)
+	if st.Plan == nil {
+		return out, nil
+	}
+	for id, f := range st.Fasteners {
+		if f.Phase != job.Rest || f.Trouble != "" {
+			add(fastenerList, id.Joint, id.Letter, string(f.Mark()), string(f.Evidence), f.Owed())
+		}
+	}
+	pulls, last := map[string]int{}, map[string]time.Time{}
+	for _, x := range st.Pulls {
+		if x.Tool == "" {
+			continue
+		}
+		pulls[x.Tool]++
+		if x.At.After(last[x.Tool]) {
+			last[x.Tool] = x.At
+		}
+	}
+	for tool, n := range pulls {
+		add(toolList, tool, n, stamp(last[tool]))
+	}
+	for _, t := range st.Troubles {
+		for no, x := range t.Tries {
+			add(tryList, t.ID, no, x.Seizure, x.Rung, x.Odds, x.Outcome == job.Freed)
+		}
+	}
+	for i, m := range st.Taken() {
+		body, err := json.Marshal(m.Measured)
+		if err != nil {
+			return nil, err
+		}
+		add(measureList, i, m.KM, string(body))
+	}
+	for _, x := range st.Plan.Parts {
+		add(partList, x.Key, x.Title, string(st.Parts[x.Key]))
+	}
+	for _, f := range st.Findings {
+		add(findingList, f.ID, f.Text, stamp(f.At), f.By)
+	}
+	if st.Signature == nil {
+		return out, nil
+	}
+	for _, d := range st.Dues() {
+		add(dueList, st.Vehicle.ID, d.No, string(d.Kind), d.Title, d.AtKM, dueStamp(d.At), d.Closed != nil)
+	}
+	o := st.Outcome()
+	add(outcomeList, o.Vehicle, strings.Join(o.Tasks, "\n"), stamp(o.Started), stamp(o.Signed),
+		o.PlannedMin, o.TookMin, o.Deviations, o.Unmeasured)
+	for step, times := range st.Took() {
+		for _, minutes := range times {
+			add(timeList, string(step), minutes, stamp(st.Signature.At))
+		}
+	}
+	return out, nil
+}
+
+// words are what a job is found by.
+func words(st *job.State) string { return strings.Join(st.Words(), " · ") }
+
+// projectJob writes every row that is read from one job, and brings the sums over jobs along.
 func projectJob(ctx context.Context, tx *sql.Tx, st *job.State) error {
+	rows, err := listsOf(st)
+	if err != nil {
+		return err
+	}
 	p := projecting{ctx: ctx, tx: tx}
-	r := rowOf(st)
-	p.exec(`INSERT OR REPLACE INTO job (id, vehicle, pattern, title, owed, signed, started, broken, km)
-		VALUES (?,?,?,?,?,?,?,?,?)`, r.id, r.vehicle, r.pattern, r.title, r.owed, r.signed, r.started, r.broken, st.OdometerKM)
 	p.exec(`UPDATE tool SET pulls = tool.pulls - was.pulls
 		FROM job_tool was WHERE was.job = ? AND was.tool = tool.name`, st.ID)
 	p.exec(`UPDATE release_past AS p SET freed = p.freed - was.freed, odds = p.odds - was.odds
 		FROM (SELECT kind, rung, SUM(freed) AS freed, SUM(odds) AS odds FROM release_try
 			WHERE job = ? GROUP BY kind, rung) was
 		WHERE was.kind = p.kind AND was.rung = p.rung`, st.ID)
-	for _, table := range []string{"fastener", "job_tool", "part", "finding", "follow_up", "step_time", "release_try", "measure", "outcome"} {
-		p.exec(`DELETE FROM `+table+` WHERE job = ?`, st.ID)
+	for _, l := range lists {
+		p.exec(`DELETE FROM `+l.name+` WHERE `+l.key()+` = ?`, st.ID)
 	}
+	for _, r := range rows {
+		marks := strings.Repeat(",?", len(r.values))[1:]
+		p.exec(`INSERT OR REPLACE INTO `+r.name+` (`+r.columns+`) VALUES (`+marks+`)`, r.values...)
+	}
+	p.exec(`INSERT INTO tool SELECT tool, pulls FROM job_tool WHERE job = ?
+		ON CONFLICT (name) DO UPDATE SET pulls = pulls + excluded.pulls`, st.ID)
+	p.exec(`INSERT INTO release_past SELECT kind, rung, SUM(freed), SUM(odds) FROM release_try
+		WHERE job = ? GROUP BY kind, rung ON CONFLICT (kind, rung)
+		DO UPDATE SET freed = freed + excluded.freed, odds = odds + excluded.odds`, st.ID)
 	p.exec(`INSERT OR IGNORE INTO search_job (job) VALUES (?)`, st.ID)
 	p.exec(`DELETE FROM search WHERE rowid = (SELECT id FROM search_job WHERE job = ?)`, st.ID)
-	p.exec(`INSERT INTO search (rowid, body) SELECT id, ? FROM search_job WHERE job = ?`,
-		strings.Join(st.Words(), " · "), st.ID)
-	if st.Plan == nil {
-		return p.err
-	}
-	p.fasteners(st)
-	p.tools(st)
-	p.tries(st)
-	for i, m := range st.Taken() {
-		body, err := json.Marshal(m.Measured)
-		p.err = errors.Join(p.err, err)
-		p.exec(`INSERT INTO measure VALUES (?,?,?,?)`, st.ID, i, m.KM, string(body))
-	}
-	for _, x := range st.Plan.Parts {
-		p.exec(`INSERT OR REPLACE INTO part VALUES (?,?,?,?)`, st.ID, x.Key, x.Title, string(st.Parts[x.Key]))
-	}
-	for _, f := range st.Findings {
-		p.exec(`INSERT OR REPLACE INTO finding VALUES (?,?,?,?,?)`, f.ID, st.ID, f.Text, stamp(f.At), f.By)
-	}
-	if st.Signature == nil {
-		return p.err
-	}
-	for _, d := range st.Dues() {
-		p.exec(`INSERT INTO follow_up (job, vehicle, no, kind, title, at_km, due, closed) VALUES (?,?,?,?,?,?,?,?)`,
-			st.ID, st.Vehicle.ID, d.No, d.Kind, d.Title, d.AtKM, dueStamp(d.At), d.Closed != nil)
-	}
-	o := st.Outcome()
-	p.exec(`INSERT INTO outcome VALUES (?,?,?,?,?,?,?,?,?)`, o.Job, o.Vehicle, strings.Join(o.Tasks, "\n"),
-		stamp(o.Started), stamp(o.Signed), o.PlannedMin, o.TookMin, o.Deviations, o.Unmeasured)
-	for step, times := range st.Took() {
-		for _, minutes := range times {
-			p.exec(`INSERT INTO step_time (job, step, minutes, signed) VALUES (?,?,?,?)`,
-				st.ID, step, minutes, stamp(st.Signature.At))
-		}
-	}
+	p.exec(`INSERT INTO search (rowid, body) SELECT id, ? FROM search_job WHERE job = ?`, words(st), st.ID)
 	return p.err
 }
 
@@ -179,51 +250,6 @@ type projecting struct {
 func (p *projecting) exec(query string, args ...any) {
 	if p.err == nil {
 		_, p.err = p.tx.ExecContext(p.ctx, query, args...)
-	}
-}
-
-func (p *projecting) fasteners(st *job.State) {
-	for id, f := range st.Fasteners {
-		if f.Phase == job.Rest && f.Trouble == "" {
-			continue
-		}
-		owed := 0
-		if f.Owed() {
-			owed = 1
-		}
-		p.exec(`INSERT INTO fastener VALUES (?,?,?,?,?,?)`,
-			st.ID, id.Joint, id.Letter, string(f.Mark()), string(f.Evidence), owed)
-	}
-}
-
-func (p *projecting) tools(st *job.State) {
-	pulls, last := map[string]int{}, map[string]time.Time{}
-	for _, x := range st.Pulls {
-		if x.Tool == "" {
-			continue
-		}
-		pulls[x.Tool]++
-		if x.At.After(last[x.Tool]) {
-			last[x.Tool] = x.At
-		}
-	}
-	for tool, n := range pulls {
-		p.exec(`INSERT INTO job_tool VALUES (?,?,?,?)`, st.ID, tool, n, stamp(last[tool]))
-		p.exec(`INSERT INTO tool VALUES (?,?) ON CONFLICT (name) DO UPDATE SET pulls = pulls + excluded.pulls`, tool, n)
-	}
-}
-
-func (p *projecting) tries(st *job.State) {
-	for _, t := range st.Troubles {
-		for no, x := range t.Tries {
-			freed := 0
-			if x.Outcome == job.Freed {
-				freed = 1
-			}
-			p.exec(`INSERT INTO release_try VALUES (?,?,?,?,?,?,?)`, st.ID, t.ID, no, x.Seizure, x.Rung, x.Odds, freed)
-			p.exec(`INSERT INTO release_past VALUES (?,?,?,?) ON CONFLICT (kind, rung)
-				DO UPDATE SET freed = freed + excluded.freed, odds = odds + excluded.odds`, x.Seizure, x.Rung, freed, x.Odds)
-		}
 	}
 }
 
@@ -247,32 +273,6 @@ func (s *Store) ReleasePast(ctx context.Context) (release.Past, error) {
 	return past, rows.Err()
 }
 
-// jobRow is a job's row in the list, as it is compared by check.
-type jobRow struct {
-	id, vehicle, pattern, title string
-	owed, signed                int
-	started, broken             string
-}
-
-func rowOf(st *job.State) jobRow {
-	r := jobRow{
-		id:      st.ID,
-		vehicle: st.Vehicle.ID,
-		pattern: st.Vehicle.Pattern,
-		started: stamp(st.Started),
-		broken:  st.Broken,
-		title:   "Unreadable",
-	}
-	if st.Plan != nil {
-		r.title = st.Title()
-		r.owed = len(st.Owed())
-	}
-	if st.Signature != nil {
-		r.signed = 1
-	}
-	return r
-}
-
 // Rebuild drops every projection and makes it anew from the journal.
 func (s *Store) Rebuild(ctx context.Context, progress func(done, of int)) error {
 	s.mu.Lock()
@@ -291,7 +291,10 @@ func (s *Store) dropProjections(ctx context.Context) error {
 	}
 	defer tx.Rollback()
 	p := projecting{ctx: ctx, tx: tx}
-	for _, table := range []string{"job", "fastener", "job_tool", "tool", "part", "finding", "follow_up", "step_time", "release_try", "release_past", "measure", "search", "search_job", "outcome"} {
+	for _, l := range lists {
+		p.exec(`DELETE FROM ` + l.name)
+	}
+	for _, table := range []string{"tool", "release_past", "search", "search_job"} {
 		p.exec(`DELETE FROM ` + table)
 	}
 	p.exec(`UPDATE projection SET upto = 0`)
