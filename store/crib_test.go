@@ -17,12 +17,12 @@ func TestCribLog(t *testing.T) {
 		Note: "dropped",
 	}
 	for range 2 { // a repeat is harmless
-		if err := s.LogTool(ctx, "a", l); err != nil {
+		if err := s.LogTool(ctx, "a", l, nil); err != nil {
 			t.Fatal(err)
 		}
 	}
 	l.Kind, l.Note = wrench.LogReturn, ""
-	if err := s.LogTool(ctx, "b", l); err != nil {
+	if err := s.LogTool(ctx, "b", l, nil); err != nil {
 		t.Fatal(err)
 	}
 	log, err := s.CribLog(ctx)

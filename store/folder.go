@@ -71,7 +71,7 @@ func (s *Store) ExportFolder(ctx context.Context, dir, by string, now time.Time)
 		return err
 	}
 	body := record.Exported{What: "shop", Events: n, To: dir}
-	if err := s.act(ctx, "export:"+token(), by, now, body, nil); err != nil {
+	if err := s.act(ctx, record.EventID("export:"+token()), by, now, body, nil); err != nil {
 		return err
 	}
 	tx, err := s.r.BeginTx(ctx, nil) // what is recorded meanwhile is not in it

@@ -20,26 +20,34 @@ type Asker struct{ Address, Person string }
 // counter counts wrong guesses of one kind: so many are free, then each further one waits
 // twice as long as the one before, up to most.
 type counter struct {
-	key  string
-	free int
-	most time.Duration
+	key      string
+	free     int
+	most     time.Duration
+	anywhere bool // of all addresses together
 }
 
 // counters are those a guess is counted by. Who is in is counted by who they are alone, so
-// that no stranger keeps them from signing, and no new session gives new guesses; a stranger by name and address, by address, and,
-// so that many addresses help little, by name: there the wait stays short, since anybody can
-// bring it about.
+// that no stranger keeps them from signing, and no new session gives new guesses; a stranger by
+// name and address, by address, and, so that many addresses help little, by name: there the wait
+// stays short, since anybody can bring it about, and none where the name signed in before.
 func (a Asker) counters(name string) []counter {
 	name = strings.ToLower(name) // as names are told apart
 	if a.Person != "" {
-		return []counter{{"in " + a.Person + " " + name, 5, 15 * time.Minute}}
+		return []counter{{key: "in " + a.Person + " " + name, free: 5, most: 15 * time.Minute}}
 	}
 	return []counter{
-		{"at " + a.Address + " " + name, 5, 15 * time.Minute},
-		{"from " + a.Address, 20, 15 * time.Minute},
-		{"name " + name, 30, 30 * time.Second},
+		{key: "at " + a.Address + " " + name, free: 5, most: 15 * time.Minute},
+		{key: "from " + a.Address, free: 20, most: 15 * time.Minute},
+		{key: "name " + name, free: 30, most: 30 * time.Second, anywhere: true},
 	}
 }
+
+// known is the counter's row of a name that signed in at an address: no stranger's guesses
+// elsewhere keep it waiting there.
+func (a Asker) known(name string) string { return "known " + a.Address + " " + strings.ToLower(name) }
+
+// knownFor is how long an address counts as one where a name signs in.
+const knownFor = 90 * 24 * time.Hour
 
 // wait is how long the guess after so many wrong ones waits.
 func (k counter) wait(fails int) time.Duration {
@@ -51,13 +59,22 @@ func (k counter) wait(fails int) time.Duration {
 
 // count takes a guess down before it is looked at, so that many at once count as many. It
 // refuses one that comes too soon.
-func (s *Store) count(ctx context.Context, by []counter, now time.Time) error {
+func (s *Store) count(ctx context.Context, from Asker, name string, now time.Time) error {
 	tx, err := s.w.BeginTx(ctx, nil)
 	if err != nil {
 		return err
 	}
 	defer tx.Rollback()
-	for _, k := range by {
+	var known bool
+	err = tx.QueryRowContext(ctx, `SELECT EXISTS (SELECT 1 FROM guess WHERE key = ? AND until > ?)`,
+		from.known(name), stamp(now)).Scan(&known)
+	if err != nil {
+		return err
+	}
+	for _, k := range from.counters(name) {
+		if k.anywhere && known {
+			continue
+		}
 		var fails int
 		var until string
 		err := tx.QueryRowContext(ctx, `SELECT fails, until FROM guess WHERE key = ?`, k.key).Scan(&fails, &until)
@@ -80,9 +97,16 @@ func (s *Store) count(ctx context.Context, by []counter, now time.Time) error {
 	return tx.Commit()
 }
 
-// right forgets the guesses that led to a right one.
-func (s *Store) right(ctx context.Context, by []counter) error {
-	for _, k := range by {
+// right forgets the guesses that led to a right one, and knows the name at its address.
+func (s *Store) right(ctx context.Context, from Asker, name string, now time.Time) error {
+	if from.Person == "" {
+		_, err := s.w.ExecContext(ctx, `INSERT INTO guess (key, fails, until) VALUES (?,0,?)
+			ON CONFLICT (key) DO UPDATE SET until = excluded.until`, from.known(name), stamp(now.Add(knownFor)))
+		if err != nil {
+			return err
+		}
+	}
+	for _, k := range from.counters(name) {
 		if _, err := s.w.ExecContext(ctx, `DELETE FROM guess WHERE key = ?`, k.key); err != nil {
 			return err
 		}

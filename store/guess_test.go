@@ -2,6 +2,7 @@ package store
 
 import (
 	"encoding/base64"
+	"fmt"
 	"strings"
 	"sync"
 	"sync/atomic"
@@ -64,6 +65,33 @@ func TestAStrangerLocksNobody(t *testing.T) {
 	}
 	if _, err := s.Prove(ctx, "Technician Aro", "2401", here, at.Add(31*time.Second)); err != nil {
 		t.Errorf("half a minute later they cannot sign in elsewhere: %v", err)
+	}
+}
+
+// Guesses from ever new addresses keep a name waiting, and never where it signs in.
+func TestManyAddressesLockNobodyOut(t *testing.T) {
+	s, _ := open(t)
+	if _, err := s.AddPerson(ctx, "Technician Aro", job.Technician, "2401", "test"); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.Prove(ctx, "Technician Aro", "2401", Asker{Address: "bay"}, now); err != nil {
+		t.Fatal(err)
+	}
+	at, held := now, 0
+	for i := range 60 {
+		_, err := s.Prove(ctx, "Technician Aro", "0000", Asker{Address: fmt.Sprint("stranger ", i)}, at)
+		if f := fault.As(err); f != nil && f.Code == "throttled" {
+			held++
+		}
+	}
+	if held == 0 {
+		t.Error("sixty addresses guess without a wait")
+	}
+	if _, err := s.Prove(ctx, "Technician Aro", "0000", Asker{Address: "bay"}, at); fault.As(err).Code != "bad_pin" {
+		t.Errorf("a wrong one at the bay: %v", err)
+	}
+	if _, err := s.Prove(ctx, "Technician Aro", "2401", Asker{Address: "bay"}, at); err != nil {
+		t.Errorf("locked out of their own bay: %v", err)
 	}
 }
 

@@ -53,7 +53,7 @@ func (s *Store) CheckVehicles(ctx context.Context, list []vehicle.Vehicle) ([]Ch
 // TakeVehicles takes a list of vehicles into the fleet.
 func (s *Store) TakeVehicles(
 	ctx context.Context,
-	id string,
+	id record.EventID,
 	list []vehicle.Vehicle,
 	src Source,
 	digest string,
@@ -79,7 +79,7 @@ func (s *Store) TakeVehicles(
 }
 
 // unlessTaken is a fault of a list, unless that list is in already: sent again it is harmless.
-func (s *Store) unlessTaken(ctx context.Context, id string, bad error) error {
+func (s *Store) unlessTaken(ctx context.Context, id record.EventID, bad error) error {
 	in, err := s.Acted(ctx, id)
 	if err != nil || in {
 		return err
@@ -88,8 +88,8 @@ func (s *Store) unlessTaken(ctx context.Context, id string, bad error) error {
 }
 
 // Acted says that an act of this id was done.
-func (s *Store) Acted(ctx context.Context, id string) (done bool, err error) {
-	err = s.known(ctx, func(sh *shop) { _, done = sh.seen[id] })
+func (s *Store) Acted(ctx context.Context, id record.EventID) (done bool, err error) {
+	err = s.known(ctx, func(sh *shop) { _, done = sh.seen[string(id)] })
 	return done, err
 }
 
@@ -116,7 +116,7 @@ func (s *Store) CheckPeople(ctx context.Context, list []NewPerson) ([]Checked[Ne
 }
 
 // TakePeople lets a list of people sign in.
-func (s *Store) TakePeople(ctx context.Context, id string, list []NewPerson, src Source, digest string) error {
+func (s *Store) TakePeople(ctx context.Context, id record.EventID, list []NewPerson, src Source, digest string) error {
 	checked, err := s.CheckPeople(ctx, list)
 	if err != nil {
 		return err
@@ -131,7 +131,7 @@ func (s *Store) TakePeople(ctx context.Context, id string, list []NewPerson, src
 	for _, c := range checked {
 		x := personOf(c.Is)
 		people = append(people, x)
-		acts = append(acts, beside{"person:" + x.person.ID, x.body})
+		acts = append(acts, beside{record.EventID("person:" + x.person.ID), x.body})
 	}
 	body := record.FleetImported{What: "people", From: src.From, Rows: len(list), Hash: digest}
 	return s.act(ctx, id, src.By, src.At, body, func(tx *sql.Tx) error {

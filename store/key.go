@@ -193,8 +193,9 @@ func (s *Store) takeKey(ctx context.Context, path string) error {
 		return fault.New(CodeKey, "db", "The key of this shop, "+KeyFile(path)+", is not there.",
 			"Put it back from the safe copy; if it is lost, lugtak mend begins a new one and says so.")
 	case s.key != nil && !has:
-		return fault.New(CodeKey, "db", "There is a key beside this file and no signed end in it.",
-			"The file was changed by another hand: put a backup back, or see lugtak check and lugtak mend.")
+		return fault.New(CodeKey, "db", "There is a key beside this file and no signed end in it: "+
+			"it was copied without the -wal that belongs to it, or it is not the file of this key.",
+			"Copy both together, or use lugtak backup. To go on as it is: lugtak check and lugtak mend.")
 	case s.key == nil:
 		if s.key, err = makeKey(path); err != nil {
 			return err

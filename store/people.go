@@ -68,7 +68,7 @@ func (s *Store) AddPerson(ctx context.Context, name string, role job.Role, pin, 
 		return Person{}, err
 	}
 	x := personOf(p)
-	err = s.act(ctx, "person:"+x.person.ID, by, time.Now(), x.body, func(tx *sql.Tx) error { return x.insert(ctx, tx) })
+	err = s.act(ctx, record.EventID("person:"+x.person.ID), by, time.Now(), x.body, func(tx *sql.Tx) error { return x.insert(ctx, tx) })
 	return x.person, err
 }
 
@@ -81,6 +81,15 @@ type NewPerson struct {
 
 // checkPerson refuses what is no name, role or PIN, and a name somebody here could be taken for.
 func (s *Store) checkPerson(ctx context.Context, p NewPerson) (NewPerson, error) {
+	p, err := p.check()
+	if err != nil {
+		return p, err
+	}
+	return p, s.tellsApart(ctx, p.Name)
+}
+
+// check refuses what is no name, role or PIN.
+func (p NewPerson) check() (NewPerson, error) {
 	p.Name = strings.TrimSpace(p.Name)
 	switch {
 	case p.Name == "" || len(p.Name) > maxName:
@@ -91,10 +100,7 @@ func (s *Store) checkPerson(ctx context.Context, p NewPerson) (NewPerson, error)
 		return p, fault.New("bad_choice", "name", "A person who is called a script could be taken for one.",
 			"Give the name they are called by.")
 	}
-	if err := checkPIN(p.PIN); err != nil {
-		return p, err
-	}
-	return p, s.tellsApart(ctx, p.Name)
+	return p, checkPIN(p.PIN)
 }
 
 // added is somebody as they are put down: in the journal and in the list.
@@ -168,6 +174,13 @@ func NameKey(name string) (string, error) {
 	return key, nil
 }
 
+// SameName says that two names are of one person, or could be taken for it.
+func SameName(a, b string) bool {
+	x, badX := precis.Nickname.CompareKey(a)
+	y, badY := precis.Nickname.CompareKey(b)
+	return badX == nil && badY == nil && x == y || a == b
+}
+
 // maxName bounds a person's name.
 const maxName = 60
 
@@ -230,8 +243,7 @@ func (s *Store) Prove(ctx context.Context, name, pin string, from Asker, now tim
 	if len(name) > maxName || len(pin) > 12 {
 		return Person{}, wrong
 	}
-	by := from.counters(name)
-	if err := s.count(ctx, by, now); err != nil {
+	if err := s.count(ctx, from, name, now); err != nil {
 		return Person{}, err
 	}
 	var p Person
@@ -249,7 +261,7 @@ func (s *Store) Prove(ctx context.Context, name, pin string, from Asker, now tim
 	if !same || !p.Active {
 		return Person{}, wrong
 	}
-	return p, s.right(ctx, by)
+	return p, s.right(ctx, from, name, now)
 }
 
 // nobody is the stored PIN of a name that is not known: no PIN matches it.
@@ -262,7 +274,7 @@ func (s *Store) SetPIN(ctx context.Context, person, pin, by string) error {
 	}
 	stored := newPIN(pin)
 	body := record.PINSet{Person: person, PIN: sha(stored)}
-	return s.act(ctx, "pin:"+uuid.NewString(), by, time.Now(), body, func(tx *sql.Tx) error {
+	return s.act(ctx, record.EventID("pin:"+uuid.NewString()), by, time.Now(), body, func(tx *sql.Tx) error {
 		return s.changePerson(ctx, tx, person, `UPDATE person SET pin = ? WHERE id = ?`, stored)
 	})
 }
@@ -270,7 +282,7 @@ func (s *Store) SetPIN(ctx context.Context, person, pin, by string) error {
 // SetActive lets somebody in or keeps them out; their records stay.
 func (s *Store) SetActive(ctx context.Context, person string, active bool, by string) error {
 	body := record.PersonActive{Person: person, Active: active}
-	return s.act(ctx, "active:"+uuid.NewString(), by, time.Now(), body, func(tx *sql.Tx) error {
+	return s.act(ctx, record.EventID("active:"+uuid.NewString()), by, time.Now(), body, func(tx *sql.Tx) error {
 		if err := otherForeman(ctx, tx, person); !active && err != nil {
 			return err
 		}
@@ -284,7 +296,7 @@ func (s *Store) SetRole(ctx context.Context, person string, role job.Role, by st
 		return errRole
 	}
 	body := record.PersonRole{Person: person, Role: string(role)}
-	return s.act(ctx, "role:"+uuid.NewString(), by, time.Now(), body, func(tx *sql.Tx) error {
+	return s.act(ctx, record.EventID("role:"+uuid.NewString()), by, time.Now(), body, func(tx *sql.Tx) error {
 		if err := otherForeman(ctx, tx, person); role != job.Foreman && err != nil {
 			return err
 		}

@@ -41,7 +41,7 @@ func (s *Store) BeginPractice(
 	id := uuid.NewString()
 	_, err := s.w.ExecContext(ctx, `INSERT INTO practice (id, person, exercise, seed, acts, count, begun, ended, score)
 		VALUES (?, ?, ?, ?, '[]', 0, ?, '', '{}')`, id, person, exercise, int64(seed), stamp(now))
-	return id, unwritable(err)
+	return id, Unwritable(err)
 }
 
 // Practice is a run of that person; others' are not found.
@@ -115,7 +115,7 @@ func (s *Store) Practised(ctx context.Context, r PracticeRun) error {
 
 func oneRow(res sql.Result, err error) error {
 	if err != nil {
-		return unwritable(err)
+		return Unwritable(err)
 	}
 	n, err := res.RowsAffected()
 	if err == nil && n == 0 {

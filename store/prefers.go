@@ -33,5 +33,5 @@ func (s *Store) Prefer(ctx context.Context, person string, p Prefers) error {
 	}
 	_, err := s.w.ExecContext(ctx, `INSERT OR REPLACE INTO preference (person, look, unit, text) VALUES (?,?,?,?)`,
 		person, p.Look, p.Unit, p.Text)
-	return unwritable(err)
+	return Unwritable(err)
 }

@@ -11,6 +11,7 @@ import (
 	"path/filepath"
 	"slices"
 	"strings"
+	"syscall"
 	"time"
 
 	"github.com/gofrs/flock"
@@ -30,6 +31,30 @@ func makePrivate(path string) error {
 		return err
 	}
 	return errors.Join(f.Chmod(private), f.Close())
+}
+
+// Create makes a shop file with its first person; where that fails, nothing is left of it.
+func Create(ctx context.Context, path string, first NewPerson, by string) (p Person, err error) {
+	if first, err = first.check(); err != nil {
+		return p, err
+	}
+	if taken(path) {
+		return p, fmt.Errorf("%s, or a file that belongs to it, exists already: lugtak serve --db %s serves it", path, path)
+	}
+	defer func() {
+		if err == nil {
+			return
+		}
+		for _, end := range shopFiles {
+			os.Remove(path + end)
+		}
+	}()
+	s, err := Open(ctx, path)
+	if err != nil {
+		return p, err
+	}
+	p, err = s.AddPerson(ctx, first.Name, first.Role, first.PIN, by)
+	return p, errors.Join(err, s.Close())
 }
 
 // Own makes this process the one that serves the file, until release is called.
@@ -67,14 +92,14 @@ func upToDate(ctx context.Context, w *sql.DB, p *goose.Provider, path string) er
 	return copyTo(ctx, w, before)
 }
 
-// unwritable tells a full disk and a file that may not be written from what is broken: it is
+// Unwritable tells a full disk and a file that may not be written from what is broken: it is
 // said in place, with what to do, and what was typed stays.
-func unwritable(err error) error {
+func Unwritable(err error) error {
 	if err == nil {
 		return nil
 	}
 	switch text := err.Error(); {
-	case strings.Contains(text, "database or disk is full"):
+	case strings.Contains(text, "database or disk is full"), errors.Is(err, syscall.ENOSPC), errors.Is(err, syscall.EDQUOT):
 		return fault.New("disk_full", "", "The disk of the shop's machine is full: this was not recorded.",
 			"Make room on it, then send this again; what you typed stands here.")
 	case strings.Contains(text, "readonly database"), strings.Contains(text, "read-only"):
@@ -84,8 +109,12 @@ func unwritable(err error) error {
 	return err
 }
 
-// Healthy asks the file itself whether it can be written to: it begins, and takes back.
+// Healthy asks the file itself whether it can be written to: it begins, and takes back. SQLite
+// touches the disk only at the end, so its room is tried beside the file.
 func (s *Store) Healthy(ctx context.Context) error {
+	if err := room(filepath.Dir(s.path)); err != nil {
+		return Unwritable(err)
+	}
 	tx, err := s.w.BeginTx(ctx, nil)
 	if err != nil {
 		return err
@@ -93,11 +122,22 @@ func (s *Store) Healthy(ctx context.Context) error {
 	defer tx.Rollback()
 	_, err = tx.ExecContext(ctx, `INSERT INTO guess (key, fails, until) VALUES ('health', 0, ?)
 		ON CONFLICT (key) DO UPDATE SET until = excluded.until`, strings.Repeat("x", healthBytes))
-	return unwritable(err)
+	return Unwritable(err)
 }
 
 // healthBytes are more than a page of the file, so that a full disk shows.
 const healthBytes = 16 << 10
+
+// room writes and takes away as much as a record needs.
+func room(dir string) error {
+	f, err := os.CreateTemp(dir, ".lugtak-health-*")
+	if err != nil {
+		return err
+	}
+	defer os.Remove(f.Name())
+	_, err = f.Write(make([]byte, healthBytes))
+	return errors.Join(err, f.Close())
+}
 
 // copyTo writes a consistent copy under another name and only then gives it its own.
 func copyTo(ctx context.Context, db *sql.DB, path string) error {
@@ -264,6 +304,10 @@ func Restore(ctx context.Context, from, to string, now time.Time) (aside string,
 		return "", err
 	}
 	defer r.Close()
+	key, err := keyOf(ctx, r, from, to)
+	if err != nil {
+		return "", err
+	}
 	copied := to + ".copied"
 	defer os.Remove(copied)
 	if err := copyTo(ctx, r, copied); err != nil {
@@ -272,10 +316,33 @@ func Restore(ctx context.Context, from, to string, now time.Time) (aside string,
 	if aside, err = setAside(to, now); err != nil {
 		return aside, err
 	}
-	if err := copyKey(from, to); err != nil {
+	if key == to { // it went aside with the file
+		key = aside
+	}
+	if err := copyKey(key, to); err != nil {
 		return aside, err
 	}
 	return aside, os.Rename(copied, to)
+}
+
+// keyOf names the file beside which the key of a backup lies: its own, or the shop's that it is
+// put back to, where that is the one it was signed with.
+func keyOf(ctx context.Context, backup *sql.DB, from, to string) (string, error) {
+	h, _, err := readHead(ctx, backup)
+	if err != nil {
+		return "", err
+	}
+	for _, at := range []string{from, to} {
+		key, err := readKey(at)
+		if err != nil {
+			return "", err
+		}
+		if key != nil && public(key) == h.key {
+			return at, nil
+		}
+	}
+	return "", fault.New(CodeKey, "db", "The key of this backup lies neither beside it, as "+KeyFile(from)+
+		", nor beside "+to+".", "Put it back from the safe copy. Nothing was changed.")
 }
 
 // Rotate makes a backup in a folder under the file's name and the time, and takes the oldest

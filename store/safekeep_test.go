@@ -3,8 +3,10 @@ package store
 import (
 	"context"
 	"database/sql"
+	"errors"
 	"fmt"
 	"os"
+	"os/exec"
 	"path/filepath"
 	"strings"
 	"testing"
@@ -12,6 +14,8 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/record"
+	"lugtak/core/vehicle"
 )
 
 // A shop's files are its owner's alone.
@@ -123,10 +127,7 @@ func TestOldFileIsKeptBeforeItIsChanged(t *testing.T) {
 	}
 	for _, q := range []string{
 		`DELETE FROM goose_db_version WHERE version_id = (SELECT MAX(version_id) FROM goose_db_version)`,
-		`DROP TABLE release_past`,
-		`DROP TRIGGER vehicle_found`,
-		`DROP VIEW vehicle_named`,
-		`DROP TABLE vehicle_words`,
+		`DROP INDEX event_id`,
 	} {
 		if _, err := s.w.ExecContext(ctx, q); err != nil {
 			t.Fatal(err)
@@ -235,7 +236,7 @@ func TestFullDisk(t *testing.T) {
 	var full *fault.Fault
 	kept := 0
 	for i := range 40 {
-		m.ID = fmt.Sprint("f", i)
+		m.ID = record.EventID(fmt.Sprint("f", i))
 		_, _, err := s.Record(ctx, "1", m, job.Find{Text: strings.Repeat("x", 900)})
 		if full = fault.As(err); full != nil {
 			break
@@ -257,6 +258,74 @@ func TestFullDisk(t *testing.T) {
 		t.Errorf("with room again: %v", err)
 	}
 	s.Close()
+	if r, err := Check(ctx, path); err != nil || !r.OK() || r.Events != 1+kept+1 {
+		t.Errorf("%+v %v, %d kept", r, err, kept)
+	}
+}
+
+// On a disk that is truly full, every write says so, health too, and nothing is lost. It needs a
+// disk of its own, which only root may mount.
+func TestTrulyFullDisk(t *testing.T) {
+	dir := t.TempDir()
+	if out, err := exec.Command("mount", "-t", "tmpfs", "-o", "size=4m", "tmpfs", dir).CombinedOutput(); err != nil {
+		t.Skipf("no disk can be mounted here: %s", out)
+	}
+	defer exec.Command("umount", dir).Run()
+	path := filepath.Join(dir, "shop.db")
+	s, err := Open(ctx, path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	start(t, s, "1")
+	if err := s.Healthy(ctx); err != nil {
+		t.Fatal(err)
+	}
+	ballast := filepath.Join(dir, "ballast")
+	f, err := os.Create(ballast)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for err == nil {
+		_, err = f.Write(make([]byte, 512))
+	}
+	f.Close()
+	m := job.Meta{By: "Aro", Role: job.Technician, At: now}
+	find := func(i int) error {
+		m.ID = record.EventID(fmt.Sprint("f", i))
+		_, _, err := s.Record(ctx, "1", m, job.Find{Text: strings.Repeat("x", 900)})
+		return err
+	}
+	kept := 0
+	for kept < 100 && find(kept) == nil {
+		kept++
+	}
+	writes := map[string]func() error{
+		"a record": func() error { return find(kept) },
+		"health":   func() error { return s.Healthy(ctx) },
+		"a vehicle": func() error {
+			_, err := s.AddVehicle(ctx, vehicle.Vehicle{Fleet: "7", Pattern: "p", Name: strings.Repeat("n", 90)})
+			return err
+		},
+		"somebody new": func() error {
+			_, err := s.AddPerson(ctx, "Fourth", job.Technician, "482915", "Aro")
+			return err
+		},
+		"a tool's token": func() error { _, err := s.MakeToolToken(ctx, "w1", "Aro", now); return err },
+	}
+	for name, write := range writes {
+		if f := fault.As(write()); f == nil || f.Code != "disk_full" || f.Remedy == "" {
+			t.Errorf("%s on a full disk is told as %v", name, f)
+		}
+	}
+	if err := os.Remove(ballast); err != nil {
+		t.Fatal(err)
+	}
+	for name, write := range writes {
+		if err := write(); err != nil {
+			t.Errorf("%s with room again: %v", name, err)
+		}
+	}
 	if r, err := Check(ctx, path); err != nil || !r.OK() || r.Events != 1+kept+1 {
 		t.Errorf("%+v %v, %d kept", r, err, kept)
 	}
@@ -295,5 +364,99 @@ func TestRotate(t *testing.T) {
 	}
 	if _, err := Rotate(ctx, path, dir, 2, now.AddDate(0, 0, 3)); err == nil {
 		t.Error("a backup of the same second is written over")
+	}
+}
+
+// A person who is refused leaves no file behind, and no key; the next try makes the shop.
+func TestCreateLeavesNothingBehind(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "shop.db")
+	first := NewPerson{Name: "Foreman Cass", Role: job.Foreman, PIN: "12"}
+	if _, err := Create(ctx, path, first, "test"); fault.As(err) == nil {
+		t.Fatalf("a PIN of two digits: %v", err)
+	}
+	left, err := os.ReadDir(filepath.Dir(path))
+	if err != nil || len(left) > 0 {
+		t.Fatalf("left behind: %v, %v", left, err)
+	}
+	first.PIN = "582014"
+	if _, err := Create(ctx, path, first, "test"); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := Create(ctx, path, first, "test"); err == nil {
+		t.Error("a shop was made over another")
+	}
+	if r, err := Check(ctx, path); err != nil || !r.OK() {
+		t.Errorf("%+v %v", r, err)
+	}
+}
+
+// A backup without its key goes back under the shop's own where that signed it, and is refused
+// where none does: the good key never goes aside in silence.
+func TestRestoreWithoutItsKey(t *testing.T) {
+	s, path := open(t)
+	start(t, s, "1")
+	backup := filepath.Join(t.TempDir(), "copy.db")
+	if err := Backup(ctx, path, backup); err != nil {
+		t.Fatal(err)
+	}
+	if err := errors.Join(os.Remove(KeyFile(backup)), s.Close()); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := Restore(ctx, backup, path, now); err != nil {
+		t.Fatal(err)
+	}
+	again, err := Open(ctx, path)
+	if err != nil {
+		t.Fatalf("after the restore: %v", err)
+	}
+	again.Close()
+	other := filepath.Join(t.TempDir(), "other.db")
+	o, err := Open(ctx, other)
+	if err != nil {
+		t.Fatal(err)
+	}
+	o.Close()
+	if _, err := Restore(ctx, backup, other, now); fault.As(err) == nil || fault.As(err).Code != CodeKey {
+		t.Fatalf("under another shop's key: %v", err)
+	}
+	if o, err = Open(ctx, other); err != nil {
+		t.Fatalf("the shop that was there: %v", err)
+	}
+	o.Close()
+}
+
+// A store that is closed is one file, whoever read it last: a page that is still read is waited
+// for.
+func TestCloseLeavesOneFile(t *testing.T) {
+	s, path := open(t)
+	start(t, s, "1")
+	rows, err := s.r.QueryContext(ctx, `SELECT n FROM event`)
+	if err != nil {
+		t.Fatal(err)
+	}
+	rows.Next()
+	closed := make(chan error)
+	go func() { closed <- s.Close() }()
+	select {
+	case err := <-closed:
+		t.Fatalf("it did not wait for the reader: %v", err)
+	case <-time.After(50 * time.Millisecond):
+	}
+	rows.Close()
+	if err := <-closed; err != nil {
+		t.Fatal(err)
+	}
+	copied := filepath.Join(t.TempDir(), "copy.db")
+	for _, end := range []string{"", ".key"} {
+		if err := copyFile(path+end, copied+end); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if info, err := os.Stat(path + "-wal"); err == nil && info.Size() > 0 {
+		t.Errorf("%d bytes lie beside it", info.Size())
+	}
+	r, err := Check(ctx, copied)
+	if err != nil || !r.OK() || r.Events != 1 {
+		t.Errorf("the copy: %+v %v", r, err)
 	}
 }

@@ -151,7 +151,7 @@ func (s *Store) Sessions(ctx context.Context, person string, now time.Time) ([]S
 // Revoke ends a session; who may do so is asked before.
 func (s *Store) Revoke(ctx context.Context, r SessionRow, by string, now time.Time) error {
 	body := record.SessionRevoked{Person: r.Person, Device: r.Device, Began: stamp(r.Began)}
-	return s.act(ctx, "revoke:"+uuid.NewString(), by, now, body, func(tx *sql.Tx) error {
+	return s.act(ctx, record.EventID("revoke:"+uuid.NewString()), by, now, body, func(tx *sql.Tx) error {
 		res, err := tx.ExecContext(ctx, `DELETE FROM session WHERE token = ? AND person = ?`, r.ID, r.Person)
 		if err != nil {
 			return err

@@ -37,11 +37,13 @@ const openStates = 400
 
 // Store is the shop's file. One connection writes, a pool reads.
 type Store struct {
+	path string
 	w, r *sql.DB
 	key  ed25519.PrivateKey
 
 	sealing         *sql.Stmt
 	headOf, lastAct *sql.Stmt
+	idOf            *sql.Stmt // the job of another event with an id
 	lines           *sql.Stmt
 	sessionOf       *sql.Stmt
 
@@ -104,7 +106,7 @@ func openFile(ctx context.Context, path string) (*Store, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Store{w: w, r: r, states: states, shop: newShop(), behind: make(chan struct{}, 1)}
+	s := &Store{path: path, w: w, r: r, states: states, shop: newShop(), behind: make(chan struct{}, 1)}
 	if err := s.prepare(ctx); err != nil {
 		s.Close()
 		return nil, err
@@ -142,6 +144,7 @@ func (s *Store) prepare(ctx context.Context) error {
 		{&s.sealing, s.w, `INSERT INTO sealing (n, id, job, seq, at, by, kind, v, ask, body, hash, link, sent,
 			after_event, after_act, signature) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)`},
 		{&s.headOf, s.r, `SELECT seq FROM event WHERE job = ? ORDER BY seq DESC LIMIT 1`},
+		{&s.idOf, s.r, `SELECT job, kind, by FROM event WHERE id = ? AND job <> ? LIMIT 1`},
 		{&s.lines, s.r, selectLines},
 		{&s.lastAct, s.r, `SELECT COALESCE(MAX(n), 0) FROM act`},
 		{&s.sessionOf, s.r, selectSession},
@@ -172,13 +175,34 @@ func openReader(path string) (*sql.DB, error) {
 	return r, nil
 }
 
-// Close lets go of the file.
+// closeWait is how long Close waits for pages that are still read.
+const closeWait = 10 * time.Second
+
+// Close lets go of the file and leaves it whole: what was written lies in the one file, which
+// may be copied. It is an error where somebody still reads, so that what was written last lies
+// beside it in a -wal; nothing is lost then, and the two belong together.
 func (s *Store) Close() error {
 	if s.closing != nil {
 		s.closing()
 		s.projector.Wait()
 	}
-	return errors.Join(s.r.Close(), s.w.Close())
+	err := s.r.Close() // nobody begins to read any more
+	for began := time.Now(); s.r.Stats().InUse > 0 && time.Since(began) < closeWait; {
+		time.Sleep(time.Millisecond)
+	}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return errors.Join(err, s.intoOneFile(), s.w.Close())
+}
+
+// intoOneFile brings what lies in the -wal into the file.
+func (s *Store) intoOneFile() error {
+	var busy, pages, brought int
+	err := s.w.QueryRow(`PRAGMA wal_checkpoint(TRUNCATE)`).Scan(&busy, &pages, &brought)
+	if err == nil && busy != 0 {
+		err = errors.New("the file is still read: what was written last lies in the -wal beside it; copy both")
+	}
+	return err
 }
 
 // errMoved: another process has written to the journals since this one looked.
@@ -208,8 +232,8 @@ func (g *growth) event(l record.Line) {
 }
 
 // act puts an act at the end of the shop's own journal.
-func (g *growth) act(id, by string, at time.Time, body record.ShopBody) error {
-	a, err := record.NewAct(g.end.acts, g.end.actLink, id, by, at, body)
+func (g *growth) act(id record.EventID, by string, at time.Time, body record.ShopBody) error {
+	a, err := record.NewAct(g.end.acts, g.end.actLink, string(id), by, at, body)
 	if err != nil {
 		return err
 	}
@@ -238,7 +262,7 @@ func (s *Store) write(ctx context.Context, g *growth, also func(*sql.Tx) error) 
 	if err == nil {
 		s.head = g.end
 	}
-	return unwritable(err)
+	return Unwritable(err)
 }
 
 func (s *Store) seal(ctx context.Context, sealing *sql.Stmt, events []eventRow, signature string) error {

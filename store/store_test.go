@@ -15,6 +15,7 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/plan"
+	"lugtak/core/record"
 	"lugtak/core/vehicle"
 	"lugtak/library"
 )
@@ -68,7 +69,7 @@ var clock atomic.Int64
 func keep(t testing.TB, s *Store, jobID, id string, c job.Command) *job.State {
 	t.Helper()
 	at := now.Add(time.Duration(clock.Add(1)) * time.Second)
-	st, _, err := s.Record(ctx, jobID, job.Meta{ID: id, By: "technician A", Role: job.Technician, At: at}, c)
+	st, _, err := s.Record(ctx, jobID, job.Meta{ID: record.EventID(id), By: "technician A", Role: job.Technician, At: at}, c)
 	if err != nil {
 		t.Fatalf("%s: %v", id, err)
 	}

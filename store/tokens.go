@@ -78,7 +78,7 @@ func (s *Store) LetScriptIn(
 	}
 	secret = token()
 	x := record.ScriptLetIn{Script: uuid.NewString(), Name: name, Scope: string(scope), Token: digest(secret)}
-	err = s.act(ctx, "script:"+x.Script, by, now, x, func(tx *sql.Tx) error {
+	err = s.act(ctx, record.EventID("script:"+x.Script), by, now, x, func(tx *sql.Tx) error {
 		_, err := tx.ExecContext(ctx, `INSERT INTO script_token (id, token, name, scope, by, made) VALUES (?,?,?,?,?,?)`,
 			x.Script, x.Token, name, x.Scope, by, stamp(now))
 		return err
@@ -88,7 +88,7 @@ func (s *Store) LetScriptIn(
 
 // KeepScriptOut ends a token.
 func (s *Store) KeepScriptOut(ctx context.Context, id, by string, now time.Time) error {
-	return s.act(ctx, "script-out:"+id, by, now, record.ScriptKeptOut{Script: id}, func(tx *sql.Tx) error {
+	return s.act(ctx, record.EventID("script-out:"+id), by, now, record.ScriptKeptOut{Script: id}, func(tx *sql.Tx) error {
 		return endRow(ctx, tx, `DELETE FROM script_token WHERE id = ?`, id)
 	})
 }
@@ -160,11 +160,17 @@ func (s *Store) ScriptLives(ctx context.Context, id string) bool {
 	return err == nil && n == 1
 }
 
+// ToolSends says that a tool has a token, and sends its pulls by itself.
+func (s *Store) ToolSends(ctx context.Context, tool string) (sends bool, err error) {
+	err = s.known(ctx, func(sh *shop) { sends = sh.toolTokens[tool] != "" })
+	return sends, err
+}
+
 // MakeToolToken gives a tool a new secret to send with; the one before ends.
 func (s *Store) MakeToolToken(ctx context.Context, tool, by string, now time.Time) (secret string, err error) {
 	secret = token()
 	body := record.ToolToken{Tool: tool, Token: digest(secret)}
-	err = s.act(ctx, "token:"+uuid.NewString(), by, now, body, func(tx *sql.Tx) error {
+	err = s.act(ctx, record.EventID("token:"+uuid.NewString()), by, now, body, func(tx *sql.Tx) error {
 		if _, err := tx.ExecContext(ctx, `DELETE FROM tool_token WHERE tool = ?`, tool); err != nil {
 			return err
 		}

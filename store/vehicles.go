@@ -24,7 +24,7 @@ func (s *Store) AddVehicle(ctx context.Context, v vehicle.Vehicle) (vehicle.Vehi
 	if unique(err) {
 		return v, fault.New("exists", "fleet", "That fleet number is taken.", "Look for the vehicle in the bays.")
 	}
-	return v, unwritable(err)
+	return v, Unwritable(err)
 }
 
 // checkVehicle refuses what is no vehicle of a fleet, and gives one without an id its own.
