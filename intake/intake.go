@@ -19,7 +19,7 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/vehicle"
-	"lugtak/library"
+	"lugtak/shop"
 	"lugtak/store"
 )
 
@@ -97,11 +97,8 @@ func (p *Preview) OK() bool { return len(p.Faults) == 0 }
 
 // Shop is what a list is held against.
 type Shop struct {
-	Store   *store.Store
-	Library *library.Library
-	// Pattern is a pattern with the figures the shop has corrected.
-	Pattern func(id string) (vehicle.Pattern, error)
-	By      string
+	shop.Shop
+	By string
 }
 
 // Read reads a list. Its error is one of the shop; what is wrong with the list is in its faults.
@@ -125,7 +122,7 @@ func (s Shop) Read(ctx context.Context, k Kind, text []byte) (*Preview, error) {
 	case People:
 		return p, s.people(ctx, p)
 	}
-	return p, s.figures(p)
+	return p, s.figures(ctx, p)
 }
 
 func (p *Preview) fault(line int, err error) {
@@ -268,7 +265,7 @@ func (s Shop) people(ctx context.Context, p *Preview) error {
 }
 
 // figures reads corrected figures, each held against the sheet as those before it leave it.
-func (s Shop) figures(p *Preview) error {
+func (s Shop) figures(ctx context.Context, p *Preview) error {
 	sheets := map[string]vehicle.Pattern{}
 	for _, r := range p.Rows {
 		c := vehicle.Correction{
@@ -282,7 +279,7 @@ func (s Shop) figures(p *Preview) error {
 		sheet, ok := sheets[c.Pattern]
 		if !ok {
 			var err error
-			sheet, err = s.Pattern(c.Pattern)
+			sheet, err = s.Pattern(ctx, c.Pattern)
 			if err != nil {
 				if fault.As(err) == nil {
 					return err
@@ -292,7 +289,7 @@ func (s Shop) figures(p *Preview) error {
 			}
 		}
 		p.ByTwo = p.ByTwo || s.Library.ByTwo(c.Joint)
-		if err := sheet.Correct(&c, false); err != nil {
+		if err := sheet.Correct(&c); err != nil {
 			p.fault(r.Line, err)
 			continue
 		}

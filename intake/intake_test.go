@@ -11,10 +11,11 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/vehicle"
 	"lugtak/library"
+	"lugtak/shop"
 	"lugtak/store"
 )
 
-func shop(tb testing.TB) Shop {
+func newShop(tb testing.TB) Shop {
 	tb.Helper()
 	lib, err := library.Load("")
 	if err != nil {
@@ -31,19 +32,12 @@ func shop(tb testing.TB) Shop {
 	if _, err := s.AddPerson(context.Background(), "Aro", job.Technician, "2401", "test"); err != nil {
 		tb.Fatal(err)
 	}
-	pattern := func(id string) (vehicle.Pattern, error) {
-		p, ok := lib.Pattern(id)
-		if !ok {
-			return p, store.ErrNoVehicle
-		}
-		return p, nil
-	}
-	return Shop{Store: s, Library: lib, Pattern: pattern, By: "Cass"}
+	return Shop{Shop: shop.Shop{Store: s, Library: lib}, By: "Cass"}
 }
 
 // What is wrong with a list is told with its line and its field, all of it at once.
 func TestFaultsByLine(t *testing.T) {
-	x := shop(t)
+	x := newShop(t)
 	for name, c := range map[string]struct {
 		kind Kind
 		text string
@@ -89,7 +83,7 @@ func TestFaultsByLine(t *testing.T) {
 
 // A list is taken whole or not at all, and once.
 func TestAllOrNothing(t *testing.T) {
-	x := shop(t)
+	x := newShop(t)
 	src := store.Source{By: "Cass", From: "list.csv", At: time.Date(2026, 11, 26, 9, 0, 0, 0, time.UTC)}
 	p, err := x.Read(t.Context(), Vehicles, []byte("fleet,pattern\nR-1,ostrel-c22\nR-2,ostrel-c22\n"))
 	if err != nil || !p.OK() {
@@ -131,8 +125,8 @@ func TestAllOrNothing(t *testing.T) {
 // Figures are held against the sheet as the rows before leave it, and those a life hangs on
 // want a second reader.
 func TestFigures(t *testing.T) {
-	x := shop(t)
-	p, err := x.Pattern("ostrel-c22")
+	x := newShop(t)
+	p, err := x.Pattern(t.Context(), "ostrel-c22")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -170,7 +164,7 @@ func TestFigures(t *testing.T) {
 
 // Nothing anybody sends breaks the reader, and a list without a fault is read whole.
 func FuzzRead(f *testing.F) {
-	x := shop(f)
+	x := newShop(f)
 	for _, s := range []string{"fleet,pattern\nR-1,ostrel-c22\n", "name;role;pin\nA;reader;80412", "{\"format\":\"lugtak-job\"}", "a\tb\n\"", "\ufeff,,,\n,,"} {
 		f.Add(s)
 	}

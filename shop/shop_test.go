@@ -1,0 +1,141 @@
+package shop
+
+import (
+	"path/filepath"
+	"testing"
+	"time"
+
+	"lugtak/core/fault"
+	"lugtak/core/job"
+	"lugtak/core/vehicle"
+	"lugtak/core/wrench"
+	"lugtak/library"
+	"lugtak/store"
+)
+
+var noon = time.Date(2026, 11, 29, 12, 0, 0, 0, time.UTC)
+
+func begun(t *testing.T) Shop {
+	t.Helper()
+	s, err := store.Open(t.Context(), filepath.Join(t.TempDir(), "shop.db"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { s.Close() })
+	for name, role := range map[string]job.Role{"Aro": job.Technician, "Cass": job.Foreman, "Dey": job.Reader} {
+		if _, err := s.AddPerson(t.Context(), name, role, "482915", "test"); err != nil {
+			t.Fatal(err)
+		}
+	}
+	lib, err := library.Load("")
+	if err != nil {
+		t.Fatal(err)
+	}
+	return Shop{Store: s, Library: lib}
+}
+
+// codeOf is the code of a refusal; empty where there was none.
+func codeOf(t *testing.T, err error) string {
+	t.Helper()
+	if err == nil {
+		return ""
+	}
+	f := fault.As(err)
+	if f == nil || f.Error() == "" || f.Remedy == "" {
+		t.Fatalf("no refusal a person could read: %v", err)
+	}
+	return f.Code
+}
+
+// A figure a life hangs on is read by two people of the shop, however it comes in; one list is
+// taken whole or not at all, and taken once.
+func TestAFigureIsReadByTwo(t *testing.T) {
+	figure := func(by, second string) vehicle.Correction {
+		return vehicle.Correction{
+			Pattern: "ostrel-c22",
+			Joint:   "hub.front.knuckle",
+			Recipe:  "100 Nm",
+			Source:  "page 7",
+			Why:     "misread",
+			By:      by,
+			Second:  second,
+			At:      noon,
+		}
+	}
+	other := figure("Aro", "Cass")
+	other.Joint = "hub.front.wheel"
+	for name, c := range map[string]struct {
+		list []vehicle.Correction
+		code string
+	}{
+		"two people":               {[]vehicle.Correction{figure("Aro", "Cass")}, ""},
+		"one":                      {[]vehicle.Correction{figure("Aro", "")}, job.CodeMissing},
+		"one under two names":      {[]vehicle.Correction{figure("Aro", " aro")}, job.CodeChoice},
+		"a reader":                 {[]vehicle.Correction{figure("Aro", "Dey")}, job.CodeRole},
+		"somebody of no shop":      {[]vehicle.Correction{figure("Aro", "Mallory")}, job.CodeRole},
+		"a good one and a bad one": {[]vehicle.Correction{other, figure("Aro", "")}, job.CodeMissing},
+		"a sheet nobody has":       {[]vehicle.Correction{{Pattern: "none", Joint: "x"}}, "not_found"},
+	} {
+		s := begun(t)
+		if code := codeOf(t, s.Correct(t.Context(), "figures", c.list)); code != c.code {
+			t.Errorf("%s: refused as %q, want %q", name, code, c.code)
+		}
+		taken, err := s.Store.Corrections(t.Context(), "ostrel-c22")
+		if err != nil || (len(taken) > 0) != (c.code == "") {
+			t.Errorf("%s: %d taken, %v", name, len(taken), err)
+		}
+		if c.code != "" {
+			continue
+		}
+		if err := s.Correct(t.Context(), "figures", c.list); err != nil {
+			t.Errorf("%s, once more: %v", name, err)
+		}
+		if again, _ := s.Store.Corrections(t.Context(), "ostrel-c22"); len(again) != len(taken) {
+			t.Errorf("%s: a repeat counts again", name)
+		}
+	}
+}
+
+// A calibration names what it was held against and its paper, with a picture of it; without a
+// second person the tool is one person's word, and its log says so.
+func TestACalibrationHasItsPaper(t *testing.T) {
+	s := begun(t)
+	tool := s.Library.Tools[0]
+	sound := func() wrench.Logged {
+		l := wrench.Logged{Tool: tool.ID, Kind: wrench.LogCheck, At: noon, By: "Aro", Reference: "bench 7", Certificate: "C-1",
+			ReferenceUntil: noon.AddDate(1, 0, 0)}
+		for _, share := range []float64{0.2, 0.6, 1} {
+			p := wrench.CheckPoint{SetNm: share * tool.MaxNm}
+			for range 5 {
+				p.Readings = append(p.Readings, 1.001*share*tool.MaxNm)
+			}
+			l.Points = append(l.Points, p)
+		}
+		return l
+	}
+	for name, c := range map[string]struct {
+		change func(*wrench.Logged)
+		photo  []byte
+		field  string
+	}{
+		"whole":             {func(*wrench.Logged) {}, []byte("picture"), ""},
+		"no reference":      {func(l *wrench.Logged) { l.Reference = "" }, []byte("picture"), "reference"},
+		"no certificate":    {func(l *wrench.Logged) { l.Certificate = "" }, []byte("picture"), "certificate"},
+		"reference run out": {func(l *wrench.Logged) { l.ReferenceUntil = noon.AddDate(0, 0, -2) }, []byte("picture"), "reference_until"},
+		"no picture":        {func(*wrench.Logged) {}, nil, "photo"},
+	} {
+		l := sound()
+		c.change(&l)
+		field := ""
+		if f := fault.As(s.LogTool(t.Context(), "log", tool, l, job.Technician, c.photo)); f != nil {
+			field = f.Field
+		}
+		if field != c.field {
+			t.Errorf("%s: refused at %q, want %q", name, field, c.field)
+		}
+	}
+	if code := codeOf(t, s.LogTool(t.Context(), "back", tool, wrench.Logged{Tool: tool.ID, Kind: wrench.LogReturn, At: noon, By: "Aro"},
+		job.Technician, nil)); code != job.CodeRole {
+		t.Errorf("a technician puts a tool back into use: %q", code)
+	}
+}
