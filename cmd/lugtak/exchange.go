@@ -8,9 +8,10 @@ import (
 	"os"
 	"time"
 
-	"lugtak/core/vehicle"
+	"lugtak/core/record"
 	"lugtak/intake"
 	"lugtak/library"
+	"lugtak/shop"
 	"lugtak/store"
 )
 
@@ -82,13 +83,8 @@ func (c *importCmd) Run() error {
 	if err != nil {
 		return err
 	}
-	shop := intake.Shop{Store: s, Library: lib, By: c.By}
-	shop.Pattern = func(id string) (vehicle.Pattern, error) {
-		p, _ := lib.Pattern(id)
-		done, err := s.Corrections(ctx, id)
-		return p.With(done), err
-	}
-	p, err := shop.Read(ctx, c.Kind, text)
+	house := shop.Shop{Store: s, Library: lib}
+	p, err := intake.Shop{Shop: house, By: c.By}.Read(ctx, c.Kind, text)
 	if err != nil {
 		return err
 	}
@@ -113,7 +109,7 @@ func (c *importCmd) Run() error {
 		fmt.Printf("%d rows, nothing wrong with them\n", len(p.Rows))
 		return nil
 	}
-	return c.take(ctx, s, p, text)
+	return c.take(ctx, house, p, text)
 }
 
 func (c *importCmd) read() ([]byte, error) {
@@ -129,11 +125,12 @@ func (c *importCmd) read() ([]byte, error) {
 }
 
 // listID is the id of a list: its digest, so that the same one again is harmless.
-func listID(p *intake.Preview) string { return "list:" + p.Digest }
+func listID(p *intake.Preview) record.EventID { return record.EventID("list:" + p.Digest) }
 
 // take takes what was read.
-func (c *importCmd) take(ctx context.Context, s *store.Store, p *intake.Preview, text []byte) error {
+func (c *importCmd) take(ctx context.Context, house shop.Shop, p *intake.Preview, text []byte) error {
 	src := store.Source{By: c.By, From: c.File, At: time.Now()}
+	s := house.Store
 	id := listID(p)
 	var err error
 	switch p.Kind {
@@ -145,7 +142,7 @@ func (c *importCmd) take(ctx context.Context, s *store.Store, p *intake.Preview,
 		for i := range p.Figures {
 			p.Figures[i].At = src.At
 		}
-		err = s.CorrectAll(ctx, id, p.Figures)
+		err = house.Correct(ctx, id, p.Figures)
 	default:
 		job, added, err := s.Import(ctx, text, src)
 		if err == nil && !added {

@@ -104,6 +104,9 @@ func main() {
 		os.Exit(2)
 	default:
 		fmt.Fprintln(os.Stderr, "lugtak: "+err.Error())
+		if errors.As(err, &errUnknownKey{}) {
+			os.Exit(unknownKey)
+		}
 		os.Exit(1)
 	}
 }
@@ -258,10 +261,17 @@ type initCmd struct {
 }
 
 func (c *initCmd) Run() error {
-	if _, err := os.Stat(c.DB); err == nil {
-		return fmt.Errorf("%s exists already: lugtak serve --db %s serves it", c.DB, c.DB)
+	pin, err := askPIN()
+	if err != nil {
+		return err
 	}
-	return (&personCmd{DB: c.DB, Name: c.Name, Role: string(job.Foreman)}).Run()
+	first := store.NewPerson{Name: c.Name, Role: job.Foreman, PIN: pin}
+	p, err := store.Create(context.Background(), c.DB, first, byCommand)
+	if err != nil {
+		return err
+	}
+	fmt.Printf("%s may sign in as %s.\n", p.Name, p.Role)
+	return nil
 }
 
 type personCmd struct {
@@ -308,6 +318,8 @@ func askPIN() (string, error) {
 type checkCmd struct {
 	File string `arg:"" optional:"" help:"The shop file, if it is not named by --db." type:"existingfile"`
 	DB   string `help:"The shop file." type:"existingfile" env:"LUGTAK_DB"`
+
+	Against []string `help:"Heads of this file, as a report or an earlier check shows them: a file put back in time lacks them." placeholder:"HEAD"`
 }
 
 func (c *checkCmd) Run() error {
@@ -316,7 +328,7 @@ func (c *checkCmd) Run() error {
 	if file == "" {
 		return errors.New("no shop file is named: lugtak check --db FILE")
 	}
-	r, err := store.Check(context.Background(), file)
+	r, err := store.Check(context.Background(), file, c.Against...)
 	if err != nil {
 		return err
 	}
@@ -326,7 +338,7 @@ func (c *checkCmd) Run() error {
 	if !r.KeyBeside {
 		fmt.Println("note: no key file lies beside it; the ends were held against the key named in the file")
 	}
-	fmt.Printf("key %s\n", r.Key)
+	fmt.Printf("key %s\nheads %s\n", r.Key, r.Heads)
 	if !r.OK() {
 		return errors.New(strings.Join(r.Faults, "\nlugtak: "))
 	}
@@ -335,8 +347,35 @@ func (c *checkCmd) Run() error {
 }
 
 type verifyCmd struct {
-	File string `arg:"" help:"The job, as JSON." type:"existingfile"`
-	Hash string `arg:"" optional:"" help:"The last hash as a paper shows it; spaces do not matter."`
+	File string  `arg:"" help:"The job, as JSON." type:"existingfile"`
+	Hash *string `arg:"" optional:"" help:"The last hash as a paper shows it; spaces do not matter."`
+
+	Trust string `help:"The key of the shop it should be from, whole or as the fingerprint on its papers." placeholder:"KEY"`
+}
+
+// unknownKey is the exit status that tells scripts a file is whole and nobody vouches for it.
+const unknownKey = 3
+
+// errUnknownKey: the seals hold, and anybody could have made them.
+type errUnknownKey struct{ says string }
+
+func (e errUnknownKey) Error() string { return e.says }
+
+// vouched says whose key the end of a job is signed with.
+func (c *verifyCmd) vouched(f *store.JobFile) error {
+	trust := strings.ToLower(strings.Join(strings.Fields(c.Trust), ""))
+	switch {
+	case f.Key == "" && trust != "":
+		return errors.New("no shop's key signed its end: it is not from the shop that is trusted")
+	case f.Key == "":
+		return errUnknownKey{"its seals hold, and no shop's key signed its end: anybody could have made it"}
+	case trust == "":
+		return errUnknownKey{"its seals hold, by a key nobody vouched for: compare the fingerprint with the shop's own papers, " +
+			"then name it by --trust"}
+	case trust != f.Fingerprint() && strings.TrimSpace(c.Trust) != f.Key:
+		return errors.New("its end is signed by another key than the one that is trusted: the file is not from that shop")
+	}
+	return nil
 }
 
 func (c *verifyCmd) Run() error {
@@ -355,14 +394,14 @@ func (c *verifyCmd) Run() error {
 	} else {
 		fmt.Println("not signed: the vehicle must not leave on it")
 	}
-	if f.Key == "" {
-		fmt.Println("note: no shop's key signed its end; it could have been cut")
-	} else {
+	if f.Key != "" {
 		fmt.Printf("its end is signed by the key with fingerprint %s\n", f.Fingerprint())
 	}
-	paper := strings.ToLower(strings.Join(strings.Fields(c.Hash), ""))
-	if paper != "" && paper != f.Hash() {
+	if c.Hash != nil && strings.ToLower(strings.Join(strings.Fields(*c.Hash), "")) != f.Hash() {
 		return errors.New("the paper shows another hash: paper and file are not of the same record")
+	}
+	if err := c.vouched(f); err != nil {
+		return err
 	}
 	fmt.Println("ok")
 	return nil
