@@ -20,6 +20,7 @@ func CSV(w io.Writer, st *job.State) error {
 	c := csv.NewWriter(w)
 	c.UseCRLF = true
 	c.Write(header)
+	account := st.Account()
 	for i := range st.Plan.Joints {
 		j := &st.Plan.Joints[i]
 		for _, l := range j.Letters {
@@ -27,6 +28,7 @@ func CSV(w io.Writer, st *job.State) error {
 			head := []string{
 				j.ID,
 				l,
+				string(account.Grade(f.FastenerID)),
 				j.Says(),
 				j.Source,
 				f.Says(),
@@ -48,8 +50,9 @@ func CSV(w io.Writer, st *job.State) error {
 
 // header names the columns: first those of the fastener, then those of a pull.
 var header = []string{
-	"joint", "fastener", "recipe", "source", "state", "evidence", "control_without_check", "renewed",
-	"stage", "known_by", "cause", "tool", "set_nm", "torque_nm", "angle_deg", "signature", "verdict",
+	"joint", "fastener", "grade", "recipe", "source", "state", "evidence", "control_without_check", "renewed",
+	"stage", "known_by", "means", "cause", "tool", "set_nm", "set_at_bolt_nm", "torque_nm", "angle_deg",
+	"signature", "verdict",
 	"counts", "simulated", "struck", "by", "at",
 }
 
@@ -57,10 +60,12 @@ func pullCells(p *job.Pull) []string {
 	return []string{
 		strconv.Itoa(p.Stage + 1),
 		string(p.Evidence),
+		string(p.Means),
 		p.Cause.Words(),
 		p.Tool,
 		figure(p.SetNm),
-		figure(p.Result.PeakNm),
+		figure(p.SetAtBoltNm()),
+		figure(p.ReadNm()),
 		figure(p.Result.TurnDeg),
 		string(p.Result.Signature),
 		string(p.Result.Verdict),

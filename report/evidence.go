@@ -221,8 +221,7 @@ func (r *Report) notes() {
 func (r *Report) driven() {
 	st := r.State
 	for _, t := range st.Trials {
-		word := map[string]string{job.TrialPass: "passed", job.TrialAdvise: "passed, with advice", job.TrialFail: "failed"}[t.Result]
-		says := fmt.Sprintf("Road test %s, %s, %s", word, instant(t.At), t.By)
+		says := fmt.Sprintf("Road test %s, %s, %s", trialWord(t), instant(t.At), t.By)
 		for _, f := range t.Felt {
 			if f.Found != job.FeltSound {
 				says += "; " + f.Do + ": " + f.Note
@@ -258,10 +257,36 @@ func (r *Report) driven() {
 		}
 		r.Driven = append(r.Driven, says)
 	}
+	if n := len(st.Hasty); n > 0 {
+		first := st.Hasty[0]
+		r.Driven = append(r.Driven, fmt.Sprintf("%s kept quicker than hands are, the first by %s at %s",
+			unit.Capital(were(n, "act")), first.By, instant(first.At)))
+	}
 	if st.Late > 0 {
 		r.Driven = append(r.Driven,
 			fmt.Sprintf("%d records were kept on a tablet without network; when each came is sealed with it", st.Late))
 	}
+}
+
+// trialWord is what a road test came to; what was left out was not passed.
+func trialWord(t job.Trial) string {
+	left := 0
+	for _, f := range t.Felt {
+		if f.Found == job.FeltLeftOut {
+			left++
+		}
+	}
+	switch {
+	case t.Result == job.TrialFail:
+		return "failed"
+	case left > 0 && left == len(t.Felt):
+		return "not driven"
+	case left > 0:
+		return fmt.Sprintf("driven in part, %d of %s left out", left, count(len(t.Felt), "manoeuvre"))
+	case t.Result == job.TrialAdvise:
+		return "passed, with advice"
+	}
+	return "passed"
 }
 
 func sentence(words ...string) string { return strings.Join(nonEmpty(words...), ". ") + "." }

@@ -24,6 +24,7 @@ type Source struct {
 	Photos  map[string][]byte
 	Hash    string // of the last event
 	Key     string // fingerprint of the shop's key
+	FileAt  string // head of the shop's file with that event
 }
 
 // Report is what three readers are told: the owner, an inspector, and whoever checks that
@@ -130,51 +131,41 @@ func New(src Source) *Report {
 	return r
 }
 
-// opened are the fasteners that were touched, by whether they were tightened to a figure.
-func opened(st *job.State) (all, measured, unmeasured int) {
-	for _, f := range st.Fasteners {
-		if f.Phase == job.Rest {
-			continue
-		}
-		all++
-		switch f.Mark() {
-		case job.Proved, job.Clicked, job.Turned:
-			measured++
-		case job.Unmeasured:
-			unmeasured++
-		}
-	}
-	return all, measured, unmeasured
-}
-
+// verdict is the worst that is true, first whether it may be driven at all.
 func (r *Report) verdict() {
 	st := r.State
-	all, measured, by := opened(st)
-	owed := len(st.Owed())
-	r.Head = fmt.Sprintf("%s touched: %d measured, %d not measured, %d owed", count(all, "fastener"), measured, by, owed)
-	r.Barred = st.Signature == nil || st.Broken != ""
+	a := st.Account()
+	r.Head = count(a.Opened(), "fastener") + " touched"
+	if a.Opened() > 0 {
+		r.Head += ": " + a.Says()
+	}
+	owed := a.Count(job.GradeOwed)
+	signedFor := len(st.Deviations) > 0 || a.Count(job.GradeNotMeasured, job.GradeDeviating) > 0 || len(st.LeftOut()) > 0
+	r.Barred = st.Signature == nil || st.Broken != "" || owed > 0
 	switch {
 	case st.Broken != "":
 		r.Verdict = "Must not be driven"
-		r.Says = "The record of this job is not the one that was sealed: nothing here proves the work. "
+		r.Says = st.Broken + ". Nothing here proves the work. "
 	case st.Signature == nil:
 		r.Verdict = "Must not be driven"
 		r.Says = "The work is not signed. "
-	case len(st.Deviations) > 0 || by > 0:
+	case owed > 0:
+		r.Verdict = "Must not be driven"
+	case len(st.DeclinedSafety()) > 0:
+		r.Verdict = "Not safe as it leaves"
+		r.Says = "What was found unsafe and declined stands below. "
+	case signedFor:
 		r.Verdict = "May be driven, with what is signed for"
 	default:
 		r.Verdict = "May be driven"
-		r.Whole = true
+		r.Whole = len(st.Hasty) == 0
 	}
-	if all > 0 {
-		r.Says += fmt.Sprintf("Of %s opened, %d were tightened to a known figure", count(all, "fastener"), measured)
-		if by > 0 {
-			r.Says += fmt.Sprintf("; %d by hand, without one", by)
-		}
-		if owed > 0 {
-			r.Says += fmt.Sprintf("; %d are still owed", owed)
-		}
-		r.Says += "."
+	r.Says += accounted(a)
+	if n := len(st.LeftOut()); n > 0 {
+		r.Says += fmt.Sprintf(" Of the road test %s not driven.", were(n, "manoeuvre"))
+	}
+	if n := len(st.Hasty); n > 0 {
+		r.Says += fmt.Sprintf(" %s kept quicker than hands are.", unit.Capital(were(n, "act")))
 	}
 	for _, f := range st.FollowUps() {
 		if f.Kind == "wheel" && f.KM > 0 {
@@ -183,6 +174,40 @@ func (r *Report) verdict() {
 		}
 	}
 }
+
+// accounted says in a sentence what became of what was opened. It says “all” by no word of its
+// own: the counts do.
+func accounted(a job.Account) string {
+	if a.Opened() == 0 {
+		return ""
+	}
+	says := fmt.Sprintf("Of %s opened, %d %s tightened to a known figure", count(a.Opened(), "fastener"), a.Figured(),
+		isOrAre(a.Figured()))
+	for _, x := range []struct {
+		grade job.Grade
+		says  string
+	}{
+		{job.GradeByHand, "by hand, as asked"},
+		{job.GradeNotMeasured, "not measured"},
+		{job.GradeDeviating, "left by a signed deviation"},
+		{job.GradeOwed, "still owed"},
+	} {
+		if n := a.Count(x.grade); n > 0 {
+			says += fmt.Sprintf("; %d %s", n, x.says)
+		}
+	}
+	return says + "."
+}
+
+// isOrAre is the verb of so many that are done with.
+func isOrAre(n int) string {
+	if n == 1 {
+		return "was"
+	}
+	return "were"
+}
+
+func were(n int, one string) string { return count(n, one) + " " + isOrAre(n) }
 
 func count(n int, one string) string {
 	if n == 1 {
