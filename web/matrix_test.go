@@ -117,7 +117,7 @@ func TestEveryRouteByEveryRole(t *testing.T) {
 // A call that is asked another way says how, and one that is none says so, to programs as to
 // programs.
 func TestCallsAskedAnotherWay(t *testing.T) {
-	addr, _, client := shop(t)
+	addr, _, client := served(t)
 	for _, x := range []struct {
 		method, path string
 		code         int

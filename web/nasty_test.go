@@ -17,7 +17,7 @@ var nasty = []string{"", "NaN", "-1", "1e309", "0x1p4", "１２", strings.Repeat
 // Bad input of any kind gets a message, never a failure, at every door that takes
 // one; afterwards the shop's record is as it was.
 func TestNothingBreaksOnNastyInput(t *testing.T) {
-	addr, _, client := shop(t)
+	addr, _, client := served(t)
 	base := "http://" + addr
 	_, page := get(t, client, base+"/")
 	token := regexp.MustCompile(`name="_csrf" value="([^"]+)"`).FindStringSubmatch(page)[1]

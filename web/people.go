@@ -50,8 +50,8 @@ type person struct {
 }
 
 // asker is where a PIN comes from.
-func asker(c fiber.Ctx) store.Asker {
-	a := store.Asker{Address: c.IP()}
+func (s *Server) asker(c fiber.Ctx) store.Asker {
+	a := store.Asker{Address: s.proxies.Address(c)}
 	if x := kit.Session(c); x != nil {
 		a.Person = x.Person.ID
 	}
@@ -63,7 +63,7 @@ func (s *Server) signIn(c fiber.Ctx) error {
 		return fault.New("forbidden", "", "This form is from another site.", "Sign in from this shop's own page.")
 	}
 	in := kit.Read[person](c)
-	p, err := s.Store.Prove(c.Context(), in.Name, in.PIN, asker(c), s.Now())
+	p, err := s.Store.Prove(c.Context(), in.Name, in.PIN, s.asker(c), s.Now())
 	if f := fault.As(err); f != nil {
 		return s.showSignIn(c, kit.Status(f), in.Name, f)
 	} else if err != nil {
@@ -112,7 +112,7 @@ func (s *Server) changePIN(c fiber.Ctx) error {
 		New string `form:"newpin"`
 	}](c)
 	me := kit.Session(c).Person
-	_, err := s.Store.Prove(c.Context(), me.Name, in.Old, asker(c), s.Now())
+	_, err := s.Store.Prove(c.Context(), me.Name, in.Old, s.asker(c), s.Now())
 	if err == nil {
 		err = s.Store.SetPIN(c.Context(), me.ID, in.New, me.Name)
 	}

@@ -55,9 +55,10 @@ type DemoPerson struct {
 // Server is the web application.
 type Server struct {
 	Config
-	App   *fiber.App
-	views *views
-	hub   *kit.Hub
+	App     *fiber.App
+	views   *views
+	hub     *kit.Hub
+	proxies kit.Proxies
 
 	claims   claims
 	outcomes outcomes
@@ -94,8 +95,14 @@ func New(cfg Config) (*Server, error) {
 		return nil, err
 	}
 	ctx, stop := context.WithCancel(context.Background())
+	proxies, err := kit.ParseProxies(cfg.Proxies)
+	if err != nil {
+		stop()
+		return nil, err
+	}
 	s := &Server{
 		Config:   cfg,
+		proxies:  proxies,
 		views:    v,
 		hub:      kit.NewHub(),
 		stop:     stop,
@@ -109,16 +116,10 @@ func New(cfg Config) (*Server, error) {
 		stop()
 		return nil, err
 	}
-	proxyHeader := "" // without a proxy nobody's word is taken
-	if len(cfg.Proxies) > 0 {
-		proxyHeader = fiber.HeaderXForwardedFor
-	}
 	s.App = fiber.New(fiber.Config{
-		TrustProxy:         len(cfg.Proxies) > 0,
-		TrustProxyConfig:   fiber.TrustProxyConfig{Proxies: cfg.Proxies},
-		ProxyHeader:        proxyHeader,
-		EnableIPValidation: true,
-		AppName:            "Lugtak", Immutable: true, BodyLimit: reckon.MaxInput + 1<<20, ErrorHandler: s.fail,
+		TrustProxy:       len(cfg.Proxies) > 0,
+		TrustProxyConfig: fiber.TrustProxyConfig{Proxies: cfg.Proxies},
+		AppName:          "Lugtak", Immutable: true, BodyLimit: reckon.MaxInput + 1<<20, ErrorHandler: s.fail,
 		// A line a browser opens ahead of time and leaves unused is answered with a
 		// timeout when it ends: let the browser close it first.
 		ReadTimeout: 10 * time.Minute, IdleTimeout: 2 * time.Minute,
@@ -139,19 +140,20 @@ func (s *Server) routes() {
 	if s.Access {
 		a.Use(s.logged)
 	}
-	a.Use(s.timed, recover.New(), s.headers, s.readOnly)
-	a.Get("/static/:file", s.static)
-	a.Get("/sw.js", s.worker)
-	a.Get("/manifest.webmanifest", s.manifest)
+	a.Use(s.timed, recover.New(), s.headers, plainBody, s.readOnly)
+	get := func(path string, h fiber.Handler) { a.Add([]string{fiber.MethodGet, fiber.MethodHead}, path, h) }
+	get("/static/:file", s.static)
+	get("/sw.js", s.worker)
+	get("/manifest.webmanifest", s.manifest)
 	a.Use(compress.New(compress.Config{Next: func(c fiber.Ctx) bool {
 		return strings.HasSuffix(c.Path(), "/live") || strings.HasSuffix(c.Path(), "/stream")
 	}}))
 
 	// Calculations hold no record and write nothing: scripts call them as they are.
-	a.Get("/api/v1/openapi.json", s.openAPI)
-	a.Get("/api/v1/schemas/:kind", s.schema)
+	get("/api/v1/openapi.json", s.openAPI)
+	get("/api/v1/schemas/:kind", s.schema)
 	a.Post("/api/v1/calc/:name", s.calc)
-	a.Get("/api/v1/tools/claim", s.toolClaim)
+	get("/api/v1/tools/claim", s.toolClaim)
 	a.Post("/api/v1/jobs/:job/pulls", s.toolPull)
 	(&api.API{
 		Store:   s.Store,
@@ -161,29 +163,29 @@ func (s *Server) routes() {
 		Session: s.session,
 	}).Mount(a)
 	a.Use("/api", s.noCall)
-	a.Get("/healthz", s.health)
+	get("/healthz", s.health)
 
-	a.Get("/signin", s.signInPage)
+	get("/signin", s.signInPage)
 	a.Post("/signin", s.signIn)
 
 	a.Use(s.who, s.guardWrites)
 	a.Post("/signout", s.signOut)
-	a.Get("/pin", s.pinPage)
+	get("/pin", s.pinPage)
 	a.Post("/pin", s.changePIN)
-	a.Get("/", s.bays)
-	a.Get("/due.ics", s.calendar)
-	a.Get("/search", s.search)
-	a.Get("/fleet", s.fleet)
-	a.Get("/tags", s.tags)
-	a.Get("/scan", s.scan)
-	a.Get("/vehicles/new", s.vehiclePage)
+	get("/", s.bays)
+	get("/due.ics", s.calendar)
+	get("/search", s.search)
+	get("/fleet", s.fleet)
+	get("/tags", s.tags)
+	get("/scan", s.scan)
+	get("/vehicles/new", s.vehiclePage)
 	a.Post("/vehicles/new", s.addVehicle)
-	a.Get("/vehicles/:vehicle", s.vehicleHistory)
-	a.Get("/vehicles/:vehicle/elsewhere", s.elsewhere)
+	get("/vehicles/:vehicle", s.vehicleHistory)
+	get("/vehicles/:vehicle/elsewhere", s.elsewhere)
 	a.Post("/vehicles/:vehicle/outside", s.outside)
-	a.Get("/jobs/new", s.newJobPage)
+	get("/jobs/new", s.newJobPage)
 	a.Post("/jobs/new", s.newJob)
-	a.Get("/jobs/:job/walk", s.walk)
+	get("/jobs/:job/walk", s.walk)
 	a.Post("/jobs/:job/answer", s.answer)
 	a.Post("/jobs/:job/measure", s.measure)
 	a.Post("/jobs/:job/rotor", s.rotor)
@@ -192,29 +194,29 @@ func (s *Server) routes() {
 	a.Post("/jobs/:job/road", s.road)
 	a.Post("/jobs/:job/find", s.find)
 	a.Post("/jobs/:job/decide", s.decideOn)
-	a.Get("/jobs/:job/photo/:event", s.photo)
-	a.Get("/jobs/:job/plan", s.plan)
+	get("/jobs/:job/photo/:event", s.photo)
+	get("/jobs/:job/plan", s.plan)
 	a.Post("/jobs/:job/part", s.part)
 	a.Post("/jobs/:job/parts/order", s.orderParts)
-	a.Get("/jobs/:job/parts", s.partsPage)
-	a.Get("/jobs/:job/parts.csv", s.partsCSV)
-	a.Get("/jobs/:job/order", s.order)
+	get("/jobs/:job/parts", s.partsPage)
+	get("/jobs/:job/parts.csv", s.partsCSV)
+	get("/jobs/:job/order", s.order)
 	a.Post("/jobs/:job/order", s.planWork)
-	a.Get("/jobs/:job/ways", s.ways)
-	a.Get("/jobs/:job/plan/try", s.tryMove)
-	a.Get("/jobs/:job/order/weigh", s.weigh)
+	get("/jobs/:job/ways", s.ways)
+	get("/jobs/:job/plan/try", s.tryMove)
+	get("/jobs/:job/order/weigh", s.weigh)
 	a.Post("/jobs/:job/school", s.school)
 	a.Post("/jobs/:job/treat", s.treat)
-	a.Get("/jobs/:job/treat", s.treating)
+	get("/jobs/:job/treat", s.treating)
 	a.Post("/jobs/:job/built", s.seeBuilt)
 	a.Post("/jobs/:job/move", s.move)
 	a.Post("/jobs/:job/replan", s.replan)
 	a.Post("/jobs/:job/rescue", s.rescue)
 	a.Post("/jobs/:job/tell", s.tell)
 	a.Post("/jobs/:job/kit", s.kit)
-	a.Get("/jobs/:job/match", s.match)
+	get("/jobs/:job/match", s.match)
 	a.Post("/jobs/:job/match", s.judgePart)
-	a.Get("/jobs/:job/bench", s.bench)
+	get("/jobs/:job/bench", s.bench)
 	a.Post("/jobs/:job/step", s.keepStep)
 	a.Post("/jobs/:job/handle", s.handle)
 	a.Post("/jobs/:job/hardware", s.seeHardware)
@@ -227,17 +229,18 @@ func (s *Server) routes() {
 	a.Post("/jobs/:job/unmeasured", s.leave)
 	a.Post("/jobs/:job/slacken", s.slacken)
 	a.Post("/jobs/:job/figure", s.answerFigure)
+	a.Post("/jobs/:job/wrong", s.wrongFigure)
 	a.Post("/jobs/:job/later", s.later)
 	a.Post("/jobs/:job/handover", s.handOver)
 	a.Post("/jobs/:job/trouble", s.trouble)
 	a.Post("/jobs/:job/clear", s.clear)
-	a.Get("/jobs/:job/release", s.release)
-	a.Get("/jobs/:job/ahead", s.ahead)
-	a.Get("/token", s.token)
+	get("/jobs/:job/release", s.release)
+	get("/jobs/:job/ahead", s.ahead)
+	get("/token", s.token)
 	a.Post("/jobs/:job/try", s.try)
 	a.Post("/jobs/:job/undo", s.undo)
 	a.Get("/jobs/:job/live", s.jobLive)
-	a.Get("/jobs/:job/ledger", s.ledger)
+	get("/jobs/:job/ledger", s.ledger)
 	a.Post("/jobs/:job/strike", s.strike)
 	a.Post("/jobs/:job/deviate", s.deviate)
 	a.Post("/jobs/:job/finding", s.finding)
@@ -245,51 +248,61 @@ func (s *Server) routes() {
 	a.Post("/jobs/:job/reopen", s.reopen)
 	a.Post("/jobs/:job/due", s.closeDue)
 	a.Post("/jobs/:job/trial", s.trial)
-	a.Get("/jobs/:job/brief", s.brief)
+	get("/jobs/:job/brief", s.brief)
 	a.Post("/jobs/:job/fluid", s.fluid)
-	a.Get("/jobs/:job/label", s.label)
-	a.Get("/jobs/:job/report", s.report)
-	a.Get("/jobs/:job/report.pdf", s.reportPDF)
-	a.Get("/jobs/:job/ledger.csv", s.ledgerCSV)
-	a.Get("/jobs/:job/job.json", s.jobJSON)
-	a.Get("/reckoner", s.reckoner)
-	a.Get("/reckoner/reading", s.reading)
-	a.Get("/reckoner/:name", s.reckoner)
+	get("/jobs/:job/label", s.label)
+	get("/jobs/:job/report", s.report)
+	get("/jobs/:job/report.pdf", s.reportPDF)
+	get("/jobs/:job/ledger.csv", s.ledgerCSV)
+	get("/jobs/:job/job.json", s.jobJSON)
+	get("/reckoner", s.reckoner)
+	get("/reckoner/reading", s.reading)
+	get("/reckoner/:name", s.reckoner)
 	a.Post("/reckoner/:name", s.reckoner)
-	a.Get("/crib", s.cribPage)
-	a.Get("/crib/:tool/recall", s.recall)
+	get("/crib", s.cribPage)
+	get("/crib/:tool/recall", s.recall)
+	get("/crib/:tool/certificate/:act", s.certificate)
 	a.Post("/crib/:tool", s.logTool)
 	a.Post("/crib/:tool/token", s.toolToken)
-	a.Get("/shelf", s.shelfPage)
+	get("/shelf", s.shelfPage)
 	a.Post("/shelf", s.addToShelf)
-	a.Get("/shelf/:pattern", s.sheet)
+	get("/shelf/:pattern", s.sheet)
 	a.Post("/shelf/:pattern", s.correct)
-	a.Get("/wrench/:tool", s.wrenchPage)
+	get("/wrench/:tool", s.wrenchPage)
 	a.Post("/wrench/:tool/pull", s.wrenchPull)
 	a.Post("/wrench/:tool/release", s.wrenchRelease)
 	a.Get("/wrench/:tool/live", s.wrenchLive)
-	a.Get("/practice", s.practiceBay)
+	get("/practice", s.practiceBay)
 	a.Post("/practice", s.beginPractice)
-	a.Get("/practice/:run", s.practise)
+	get("/practice/:run", s.practise)
 	a.Post("/practice/:run", s.practiseAct)
-	a.Get("/notices", s.notices)
-	a.Get("/notation", s.notation)
-	a.Get("/you", s.you)
+	get("/notices", s.notices)
+	get("/notation", s.notation)
+	get("/you", s.you)
 	a.Post("/you", s.prefer)
 	a.Post("/sessions/:session/end", s.revoke)
-	a.Get("/scripts", s.scripts)
+	get("/scripts", s.scripts)
 	a.Post("/scripts", s.changeScripts)
-	a.Get("/acts", s.acts)
-	a.Get("/office", s.office)
-	a.Get("/shops", s.chainShops)
-	a.Get("/imports", s.imports)
+	get("/acts", s.acts)
+	get("/office", s.office)
+	get("/shops", s.chainShops)
+	get("/imports", s.imports)
 	a.Post("/imports", s.takeList)
-	a.Get("/people", s.people)
+	get("/people", s.people)
 	a.Post("/people", s.addPerson)
 	a.Post("/people/:person", s.changePerson)
 	a.Use(func(c fiber.Ctx) error {
 		return fault.New("not_found", "", "There is no such page.", "Go back to the bays.")
 	})
+}
+
+// plainBody refuses what is sent compressed, before anything reads it: a small body could be a
+// very large one.
+func plainBody(c fiber.Ctx) error {
+	if e := c.Get(fiber.HeaderContentEncoding); e != "" && !strings.EqualFold(e, "identity") {
+		return fault.New("bad_encoding", "", "What is sent compressed is not read here.", "Send it as it is.")
+	}
+	return c.Next()
 }
 
 // health says that the file can be written to, not only that somebody answers.
@@ -318,17 +331,22 @@ func (s *Server) logged(c fiber.Ctx) error {
 		"path", c.Path(),
 		"status", c.Response().StatusCode(),
 		"ms", time.Since(began).Milliseconds(),
-		"from", c.IP(),
+		"from", s.proxies.Address(c),
 		"who", who,
 	)
 	return err
 }
+
+// markHeader tells an answer of the shop from that of whatever stands before it: only the shop
+// acknowledges a record.
+const markHeader = "X-Lugtak"
 
 func (s *Server) headers(c fiber.Ctx) error {
 	c.Set("Content-Security-Policy", csp)
 	c.Set("X-Content-Type-Options", "nosniff")
 	c.Set("Referrer-Policy", "same-origin")
 	c.Set("Cache-Control", "no-store")
+	c.Set(markHeader, "1")
 	return c.Next()
 }
 
@@ -344,7 +362,7 @@ func (s *Server) who(c fiber.Ctx) error {
 		return err
 	}
 	if x == nil {
-		if c.Method() != fiber.MethodGet {
+		if !kit.Reads(c) || kit.Part(c) || c.Path() == "/token" {
 			return fault.New("signed_out", "", "You are signed out.", "Sign in again; what you typed stays in the page.")
 		}
 		return c.Redirect().To("/signin")
@@ -362,7 +380,7 @@ var officePaths = regexp.MustCompile(`^/(signin|people(/.*)?|scripts)$|^/api/v1/
 // guardWrites asks every write for the session's own token, and keeps readers
 // from writing anything.
 func (s *Server) guardWrites(c fiber.Ctx) error {
-	if c.Method() == fiber.MethodGet || c.Method() == fiber.MethodHead {
+	if kit.Reads(c) {
 		return c.Next()
 	}
 	x := kit.Session(c)
@@ -378,6 +396,7 @@ func (s *Server) guardWrites(c fiber.Ctx) error {
 
 // fail shows an error that no page of its own has shown.
 func (s *Server) fail(c fiber.Ctx, err error) error {
+	err = store.Unwritable(err)
 	f := fault.As(err)
 	var fe *fiber.Error
 	switch {

@@ -24,11 +24,16 @@ func Status(f *fault.Fault) int {
 		return fiber.StatusConflict
 	case "disk_full", "read_only":
 		return fiber.StatusInsufficientStorage
+	case "bad_encoding":
+		return fiber.StatusUnsupportedMediaType
 	case "throttled":
 		return fiber.StatusTooManyRequests
 	}
 	return fiber.StatusUnprocessableEntity
 }
+
+// Reads says that a request asks and sends nothing.
+func Reads(c fiber.Ctx) bool { return c.Method() == fiber.MethodGet || c.Method() == fiber.MethodHead }
 
 // Part says that the page asks for its inner part only.
 func Part(c fiber.Ctx) bool { return c.Get("HX-Request") == "true" }

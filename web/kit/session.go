@@ -9,6 +9,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/core/job"
+	"lugtak/core/record"
 	"lugtak/store"
 )
 
@@ -37,7 +38,7 @@ func Own(c fiber.Ctx) bool {
 
 // Meta is what goes with a command from a form: its client-made id, who sends it, and what
 // the client had seen. One that was kept on a tablet without network has the time it was
-// made at, where that is to be believed.
+// made at, which the job believes or refuses.
 func Meta(c fiber.Ctx, now time.Time) job.Meta {
 	x := Session(c)
 	in := Read[struct {
@@ -45,16 +46,10 @@ func Meta(c fiber.Ctx, now time.Time) job.Meta {
 		Seq  Whole  `form:"seq"`
 		Kept string `form:"kept_at"`
 	}](c)
-	m := job.Meta{ID: in.ID, By: x.Person.Name, Role: x.Person.Role, At: now, Seq: in.Seq.Value}
-	if at, err := time.Parse(time.RFC3339, in.Kept); err == nil && believable(now.Sub(at)) {
-		m.At = at
+	m := job.Meta{ID: record.EventID(in.ID), By: x.Person.Name, Role: x.Person.Role, At: now, Seq: in.Seq.Value}
+	if in.Kept != "" {
 		m.Sent = now
+		m.At, _ = time.Parse(time.RFC3339, in.Kept) // what is no time is refused as none
 	}
 	return m
 }
-
-// keptLongest is how long a record may have waited on a tablet: a weekend without network.
-const keptLongest = 72 * time.Hour
-
-// believable says that a record may have waited so long; a tablet's clock may be a minute fast.
-func believable(waited time.Duration) bool { return waited >= -time.Minute && waited < keptLongest }
