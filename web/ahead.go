@@ -9,6 +9,8 @@ import (
 	"lugtak/core/claim"
 	"lugtak/core/job"
 	"lugtak/core/plan"
+	"lugtak/core/record"
+	"lugtak/core/unit"
 	"lugtak/core/wrench"
 	"lugtak/web/kit"
 )
@@ -22,7 +24,20 @@ const (
 	aheadPace  = time.Minute
 )
 
-// ahead answers with the bench after each of the next acts, as the page's inner part.
+// aheadPage is the bench as it stands after an act, as its inner part, and the form that act is sent
+// by: only a record that is that very act leads to the page.
+type aheadPage struct {
+	HTML string   `json:"html"`
+	Act  sentForm `json:"act"`
+}
+
+// sentForm is a form of the bench: the last part of its address, and what decides in it.
+type sentForm struct {
+	Do     string            `json:"do"`
+	Fields map[string]string `json:"fields"`
+}
+
+// ahead answers with the bench after each of the next acts.
 // Where only the person knows what comes, or a tool must report, it ends.
 func (s *Server) ahead(c fiber.Ctx) error {
 	st, err := s.Store.Job(c.Context(), c.Params("job"))
@@ -30,59 +45,91 @@ func (s *Server) ahead(c fiber.Ctx) error {
 		return err
 	}
 	x := kit.Session(c)
-	if !st.HasPlan() || st.Signature != nil || x.Person.Role == job.Reader {
-		return c.JSON(fiber.Map{"seq": st.Seq, "person": x.Person.Name, "pages": []string{}})
-	}
-	c.Request().Header.Set("HX-Request", "true") // the inner part alone
-	out := []string{}
-	for range aheadPages {
-		next := s.oneMore(c, st)
-		if next == nil {
-			break
+	seq := st.Seq
+	out := []aheadPage{}
+	if st.HasPlan() && st.Signature == nil && x.Person.Role != job.Reader {
+		c.Request().Header.Set("HX-Request", "true") // the inner part alone
+		for range aheadPages {
+			next, act := s.oneMore(c, st)
+			if next == nil {
+				break
+			}
+			st = next
+			page, err := s.drawAhead(c, st)
+			if err != nil {
+				return err
+			}
+			out = append(out, aheadPage{page, act})
 		}
-		st = next
-		page, err := s.drawAhead(c, st)
-		if err != nil {
-			return err
-		}
-		out = append(out, page)
 	}
-	first, err := s.Store.Job(c.Context(), c.Params("job"))
-	if err != nil {
-		return err
-	}
-	return c.JSON(fiber.Map{"seq": first.Seq, "person": x.Person.Name, "pages": out})
+	return c.JSON(fiber.Map{"seq": seq, "person": x.Person.Name, "pages": out})
 }
 
-// oneMore is the job after one more act, nil where none can be expected.
-func (s *Server) oneMore(c fiber.Ctx, st *job.State) *job.State {
+// oneMore is the job after one more act, with its form; nil where none can be expected.
+func (s *Server) oneMore(c fiber.Ctx, st *job.State) (*job.State, sentForm) {
 	x := kit.Session(c)
 	step := st.Plan.Step(st.NextFor(x.Person.Name))
 	if step == nil {
-		return nil
+		return nil, sentForm{}
 	}
 	hands := job.Hands{By: x.Person.Name, Choose: s.clicker(c)}
 	act := st.Expected(step, hands)
 	if act == nil {
 		act = job.Postpone{Step: step.ID}
 		if st.Steps[step.ID].Postponed {
-			return nil
+			return nil, sentForm{}
 		}
 	}
 	m := job.Meta{
-		ID:   fmt.Sprintf("ahead-%d", st.Seq+1),
+		ID:   record.EventID(fmt.Sprintf("ahead-%d", st.Seq+1)),
 		By:   x.Person.Name,
 		Role: x.Person.Role,
 		At:   st.Last.Add(aheadPace),
 	}
 	events, err := job.Decide(st, m, act)
 	if err != nil || len(events) == 0 {
-		return nil
+		return nil, sentForm{}
 	}
 	for _, e := range events {
 		st = job.Apply(st, e)
 	}
-	return st
+	return st, formOf(act)
+}
+
+// formOf is the form the bench sends an expected act by.
+func formOf(act job.Command) sentForm {
+	switch a := act.(type) {
+	case job.Postpone:
+		return sentForm{"later", map[string]string{"step": string(a.Step)}}
+	case job.KeepStep:
+		return sentForm{"step", map[string]string{"step": string(a.Step), "choice": a.Choice}}
+	case job.Handle:
+		f := sentForm{"handle", map[string]string{"step": string(a.Step)}}
+		if a.Renewed {
+			f.Fields["letter"], f.Fields["renewed"] = a.Letters[0], "1"
+		}
+		return f
+	case job.SetWrench:
+		f := sentForm{"set", map[string]string{"step": string(a.Step), "joint": a.Joint, "letter": a.Letter}}
+		if a.ToolID != "" {
+			f.Fields["tool"], f.Fields["set"] = a.ToolID, unit.Number(a.SetNm, 1)
+		}
+		return f
+	case job.Click:
+		return sentForm{"click", map[string]string{
+			"step":   string(a.Step),
+			"joint":  a.Joint,
+			"letter": a.Letter,
+			"tool":   a.Claim.Tool,
+		}}
+	case job.Turn:
+		f := sentForm{"turn", map[string]string{"step": string(a.Step), "joint": a.Joint, "letter": a.Letter}}
+		if a.Means == job.ByMark {
+			f.Fields["means"], f.Fields["mark"] = "mark", "on"
+		}
+		return f
+	}
+	return sentForm{}
 }
 
 // clicker chooses the first wrench that clicks for a stage.
@@ -92,8 +139,7 @@ func (s *Server) clicker(c fiber.Ctx) func(*job.State, *plan.Joint, int) (wrench
 		return func(*job.State, *plan.Joint, int) (wrench.Choice, bool) { return wrench.Choice{}, false }
 	}
 	return func(st *job.State, j *plan.Joint, stage int) (wrench.Choice, bool) {
-		at := st.Stages(j.ID)[stage]
-		for _, t := range wrench.Choose(at, st.Peak(j, stage), tools, wrench.Adapter{}, st.Plan.Aim(), s.Now()) {
+		for _, t := range st.Wrenches(j, stage, tools, wrench.Adapter{}, s.Now()) {
 			if !t.Tool.Angle() && t.Refused == "" {
 				return t, true
 			}

@@ -3,7 +3,7 @@ import assert from "node:assert/strict";
 import { test } from "node:test";
 import { clockwise, nearest, turned } from "../../web/static/angle.js";
 import { left, share } from "../../web/static/clocks.js";
-import { says } from "../../web/static/kept.js";
+import { leads, says } from "../../web/static/kept.js";
 import { says as told, series } from "../../web/static/series.js";
 import { at, letGoAt } from "../../web/static/swing.js";
 
@@ -44,11 +44,53 @@ test("a stud that is turned stays within its pitch, and takes the next choice ro
 test("what waits on the tablet is counted, and what was not taken comes first", () => {
   assert.equal(says([]), "");
   assert.equal(says([{ url: "/x/step" }]), "No network: 1 record is kept here and sent on return.");
-  assert.match(says([{ url: "/x/step" }, { url: "/x/later" }]), /^No network: 2 records are .*put off/);
+  assert.match(says([{ url: "/x/step" }, { url: "/x/later" }]), /^No network: 2 records are /);
   assert.equal(
     says([{ url: "/x/step" }, { url: "/x/step", refused: "no" }]),
     "Not taken: 1 record kept here. Somebody has to decide.",
   );
+});
+
+test("a page drawn ahead is reached by the very act it was drawn for, and by no other", () => {
+  const record = (act, fields) => ({ url: `http://shop/jobs/j/${act}`, fields: Object.entries(fields) });
+  const pages = [
+    { act: { do: "handle", fields: { step: "crack" } } },
+    { act: { do: "set", fields: { step: "tight", joint: "wheel", letter: "1", tool: "w2", set: "60" } } },
+    { act: { do: "click", fields: { step: "tight", joint: "wheel", letter: "1", tool: "w2" } } },
+  ];
+  const crack = record("handle", { step: "crack", id: "a", seq: "4", stay: "1" });
+  const set = record("set", {
+    step: "tight",
+    joint: "wheel",
+    letter: "1",
+    tool: "w2",
+    set: "60",
+    unit: "Nm",
+  });
+  const click = record("click", { step: "tight", joint: "wheel", letter: "1", tool: "w2", adapter: "" });
+  const through = (...all) => leads(all, pages).through;
+  assert.deepEqual(leads([crack, set, click], pages), { through: 3, beyond: null });
+  assert.equal(through(), 0);
+  for (const [name, other] of Object.entries({
+    "one of them alone": record("handle", { step: "crack", letter: "2" }),
+    "another step": record("handle", { step: "off" }),
+    trouble: record("trouble", { step: "crack", what: "stuck" }),
+    later: record("later", { step: "crack" }),
+    "a hand-over": record("handover", { step: "crack", to: "Bel" }),
+  })) {
+    assert.deepEqual(leads([other, crack], pages), { through: 0, beyond: other }, name);
+  }
+  const else_ = record("set", {
+    step: "tight",
+    joint: "wheel",
+    letter: "1",
+    tool: "w2",
+    set: "60",
+    other: "58",
+  });
+  assert.deepEqual(leads([crack, else_, click], pages), { through: 1, beyond: else_ });
+  assert.equal(through(crack, record("find", { step: "crack", text: "a worn tyre" }), set), 2, "a remark");
+  assert.equal(leads([crack, set, click, click], pages).beyond, click, "beyond what was drawn");
 });
 
 test("a swing reads its curve, and says where it let go", () => {

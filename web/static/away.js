@@ -1,5 +1,5 @@
-// Records made while the network is away: kept, shown, sent on return.
-import { says } from "./kept.js";
+// Records made while the shop does not answer: kept, shown, sent on return.
+import { leads, says } from "./kept.js";
 import { main, refresh } from "./live.js";
 import { onLook, tell } from "./strip.js";
 
@@ -9,6 +9,8 @@ let shows = () => {};
 export const onPage = (done) => {
   shows = done;
 };
+
+const jobOf = () => location.pathname.split("/")[2];
 
 // standing says what waits here, and what was not taken.
 export const standing = async () => {
@@ -31,14 +33,13 @@ const showKept = async () => {
       const says = document.createElement("p"),
         keys = document.createElement("p");
       says.textContent = `The shop says: ${e.refused}`;
-      keys.append(
-        settle("Send it again", async () => {
-          await outbox.again(e);
-          flush();
-        }),
-        " ",
-        settle("Let it go", () => outbox.drop(e.n)),
-      );
+      const send = (now) => async () => {
+        await outbox.again(e, now);
+        flush();
+      };
+      if (e.code === "bad_time") keys.append(settle("Record it as of now", send(true)), " ");
+      else keys.append(settle("Send it again", send(false)), " ");
+      keys.append(settle("Let it go", () => outbox.drop(e.n)));
       row.append(says, keys);
     }
     list.append(row);
@@ -58,53 +59,142 @@ const settle = (label, act) => {
   return b;
 };
 
-// goOn shows the bench as it stands after what was kept here, as far as it was drawn ahead.
-export const goOn = async (skip) => {
-  const m = main(),
-    job = location.pathname.split("/")[2];
-  if (!m || !job) return;
-  const ahead = await outbox.known(job);
-  const mine = (await outbox.all()).filter((e) => e.job === job && !e.refused);
-  if (!ahead || ahead.person !== m.dataset.person || !mine.length) return;
-  const page = ahead.pages[mine.length - 1 + (skip || 0)];
-  if (!page) {
-    tell("No network, and what comes next was not drawn ahead. What was recorded is kept here.", true);
-    return;
+// goOn shows the bench as it stands after what was kept here, as far as what was kept is what was
+// expected. What another act leads to is for the shop to say: the page stays, and says so.
+export const goOn = async () => {
+  const m = main();
+  if (!m || !jobOf()) return;
+  const ahead = await outbox.known(jobOf());
+  const mine = (await outbox.all()).filter((e) => e.job === jobOf() && !e.refused);
+  if (!mine.length) return;
+  const known = ahead && ahead.person === m.dataset.person ? ahead.pages : [];
+  const { through, beyond } = leads(mine, known);
+  if (through) {
+    document.getElementById("page").outerHTML = known[through - 1].html;
+    htmx.process(document.getElementById("page"));
+    shows();
+    await standing();
   }
-  const into = document.getElementById("page");
-  into.outerHTML = page;
-  htmx.process(document.getElementById("page"));
-  shows();
+  if (!beyond) return;
+  for (const b of document.querySelectorAll(".keys button:not(.trouble)")) b.disabled = true;
+  tell(
+    `“${beyond.title}” is kept here and not recorded yet. What comes next is known when the shop answers.`,
+    true,
+  );
 };
 
-document.addEventListener("htmx:error", async (e) => {
-  const ctx = e.detail && e.detail.ctx,
-    form = ctx && ctx.sourceElement;
-  if (!form || !form.matches("form[data-queue]")) {
-    tell("No network: this page shows what it last knew.");
-    return;
-  }
+const formOf = (ctx) => {
+  const form = ctx && ctx.sourceElement;
+  return form && form.matches && form.matches("form") ? form : null;
+};
+
+// keep keeps what a form was to record; it is false where the form waits for the shop.
+const keep = async (ctx) => {
+  const form = formOf(ctx);
+  if (!form || !form.matches("[data-queue]")) return false;
   const what = document.querySelector("h2.what, h3.what");
   const submitter = (ctx.request && ctx.request.submitter) || document.activeElement;
   const by = submitter && submitter.form === form ? submitter : null;
   const title = what ? what.textContent : document.title;
+  await outbox.add(form, by, main() ? main().dataset.person : "", title);
+  return true;
+};
+
+// away is a request that the shop has not answered.
+const away = async (ctx) => {
   try {
-    await outbox.add(form, by, main() ? main().dataset.person : "", title);
+    if (!(await keep(ctx))) {
+      const asks = formOf(ctx) && formOf(ctx).method === "post";
+      tell(
+        asks
+          ? "No network: this needs the shop. Nothing was recorded."
+          : "No network: this page shows what it last knew.",
+      );
+      return;
+    }
   } catch {
     tell("No network, and this browser keeps nothing. Write down what was done; record it on return.");
     return;
   }
-  for (const b of document.querySelectorAll(".keys button")) b.disabled = true;
   await standing();
-  await goOn(form.action.endsWith("/later") ? 1 : 0);
+  await goOn();
+};
+
+document.addEventListener("htmx:error", (e) => {
+  if (e.detail && e.detail.ctx) away(e.detail.ctx);
 });
+
+// An answer without the shop's mark is none; one to somebody whose session has ended loses nothing.
+document.addEventListener("htmx:before:response", (e) => {
+  const ctx = e.detail.ctx;
+  const shop = outbox.own(ctx.response.headers);
+  if (shop && ctx.response.status !== 401) return;
+  e.preventDefault();
+  if (!shop) away(ctx);
+  else signedOut(ctx);
+});
+
+const signedOut = async (ctx) => {
+  await keep(ctx).catch(() => false);
+  tell(signAgain, true);
+  askWho();
+};
+
+const signAgain = "Sign in again: what was recorded is kept here and sent then.";
+
+// askWho has the person sign in again where they stand; what they pressed is sent then.
+const askWho = () => {
+  const d = document.getElementById("again");
+  if (!main() || d.open) return;
+  d.querySelector("[name=name]").value = main().dataset.person;
+  d.querySelector(".fault").hidden = true;
+  d.showModal();
+};
+
+document.addEventListener("submit", async (e) => {
+  if (!e.target.matches("#again form")) return;
+  e.preventDefault();
+  const form = e.target,
+    fault = form.querySelector(".fault");
+  fault.hidden = true;
+  try {
+    const sent = new URLSearchParams(new FormData(form));
+    const answer = await fetch("/signin", { method: "POST", body: sent, redirect: "manual" });
+    if (answer.type !== "opaqueredirect") throw await faultOf(answer);
+    const who = await outbox.identity();
+    form.querySelector("[name=pin]").value = "";
+    takeToken(who.token);
+  } catch (why) {
+    fault.textContent = typeof why === "string" ? why : "No network: sign in when it is back.";
+    fault.hidden = false;
+    return;
+  }
+  document.getElementById("again").close();
+  await flush();
+  refresh();
+});
+
+const faultOf = async (answer) => {
+  if (!outbox.own(answer.headers)) return null;
+  const page = new DOMParser().parseFromString(await answer.text(), "text/html");
+  const says = page.querySelector(".fault");
+  return says ? says.textContent.trim().replace(/\s+/g, " ") : "Name and PIN do not belong together.";
+};
+
+// takeToken puts the new session's token where the page sends it from.
+const takeToken = (token) => {
+  document.body.setAttribute("hx-headers:inherited", JSON.stringify({ "X-Csrf-Token": token }));
+  for (const field of document.querySelectorAll("input[name=_csrf]")) field.value = token;
+};
 
 export const flush = async () => {
   const out = await outbox.flush().catch(() => null); // still away: the next round tries again
   if (!out) return;
   if (out.sent) refresh();
-  if (out.signIn) tell("Sign in again: what was recorded is kept here and sent then.", true);
-  else if (out.others) tell(`Records of ${out.others} are kept here until ${out.others} signs in.`, true);
+  if (out.signIn) {
+    tell(signAgain, true);
+    askWho();
+  } else if (out.others) tell(`Records of ${out.others} are kept here until ${out.others} signs in.`, true);
   else await standing();
 };
 
@@ -114,7 +204,7 @@ let learning = 0,
 
 export const learn = () => {
   const m = document.querySelector("main.bench");
-  const job = location.pathname.split("/")[2];
+  const job = jobOf();
   if (!m || !job || learnt === `${job}/${m.dataset.seq}`) return;
   clearTimeout(learning);
   learning = setTimeout(async () => {

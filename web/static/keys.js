@@ -18,13 +18,57 @@ export const fresh = () => {
 document.addEventListener(
   "click",
   (e) => {
-    if (e.target.closest && e.target.closest(".keys .go") && Date.now() - shownAt < guard) {
-      e.preventDefault();
-      e.stopPropagation();
-    }
+    const key = e.target.closest && e.target.closest(".keys .go");
+    if (!key) return;
+    if (Date.now() - shownAt >= guard && !takesNew(key)) return;
+    e.preventDefault();
+    e.stopPropagation();
   },
   true,
 );
+
+// A key that asks first leads to the answers: there space gives the one that has the focus.
+document.addEventListener("click", (e) => {
+  const key = e.target.closest && e.target.closest("[data-leads]");
+  const first = key && document.querySelector(key.dataset.leads);
+  if (first) first.focus();
+});
+
+const newBox = (key) => key.form && key.form.querySelector(".new input");
+
+// takesNew is the first of the two acts by which new hardware goes in: it is in hand. It is true
+// where that was still to be said, and then nothing else is.
+const takesNew = (key) => {
+  const box = newBox(key);
+  if (!box || box.checked) return false;
+  box.click();
+  fresh();
+  return true;
+};
+
+// keyWords lets a key that asks for two acts say which one comes.
+export const keyWords = () => {
+  for (const key of document.querySelectorAll(".keys .go[data-first]")) {
+    const words = key.firstChild,
+      box = newBox(key);
+    if (!key.dataset.then) key.dataset.then = words.textContent;
+    words.textContent = box && !box.checked ? key.dataset.first : key.dataset.then;
+  }
+};
+
+document.addEventListener("change", (e) => {
+  if (!e.target.matches(".new input")) return;
+  keyWords();
+  const key = e.target.form.querySelector(".go");
+  document.getElementById("spoken").textContent = key.firstChild.textContent.trim();
+});
+
+// ownsSpace says that space on a focused control is that control's own: not where a heading has
+// the focus because its step came up, nor on an answer that is given.
+const ownsSpace = (el) => {
+  const control = el.closest('button, a[href], summary, input, [tabindex]:not([tabindex="-1"])');
+  return !!control && !(control.matches("input[type=radio]") && control.checked);
+};
 
 const press = (key) => {
   const el = [...document.querySelectorAll(`[data-key="${key}"]`)].find(shown);
@@ -45,8 +89,7 @@ document.addEventListener("keydown", (e) => {
     e.preventDefault();
     return;
   }
-  // Space on a focused control is that control's own.
-  if (e.key === " " && e.target.closest("button, a[href], summary, input, [tabindex]")) return;
+  if (e.key === " " && ownsSpace(e.target)) return;
   if (document.querySelector("dialog[open]")) return;
   if (!e.repeat && press(e.key.toLowerCase())) e.preventDefault();
 });

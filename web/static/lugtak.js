@@ -4,8 +4,9 @@ import "./castle.js";
 import "./pages.js";
 import { flush, goOn, learn, onPage, standing } from "./away.js";
 import { awake, tick } from "./clocks.js";
-import { fresh, typing } from "./keys.js";
+import { fresh, keyWords, typing } from "./keys.js";
 import { connect, main } from "./live.js";
+import { place } from "./strip.js";
 
 setInterval(tick, 1000);
 
@@ -20,6 +21,8 @@ const ready = () => {
   awake();
   tick();
   learn();
+  keyWords();
+  place();
   const t = document.getElementById("trouble");
   if (t) t.scrollIntoView({ block: "nearest" });
 };
@@ -50,4 +53,4 @@ document.addEventListener("htmx:after:swap", redrawn);
 onPage(redrawn);
 announce(true);
 ready();
-standing().then(() => goOn(0));
+standing().then(goOn);

@@ -1,5 +1,5 @@
 // Records made without network: kept in this browser, sent in their order, each once, under
-// the name of whoever made them. One leaves the box when the server has answered for it.
+// the name of whoever made them. One leaves the box when the shop itself has answered for it.
 window.outbox = (() => {
   const database = new Promise((done, fail) => {
     const asked = indexedDB.open("lugtak", 1);
@@ -28,6 +28,10 @@ window.outbox = (() => {
   const put = (entry) => run("outbox", "readwrite", (s) => s.put(entry));
   const drop = (n) => run("outbox", "readwrite", (s) => s.delete(n));
 
+  // own says that an answer is the shop's: what stands between, a proxy or a portal, has not its
+  // mark, and has taken nothing.
+  const own = (headers) => headers.get("X-Lugtak") !== null;
+
   // add keeps a form as it was sent, with who and when; the same record is kept once.
   const add = async (form, submitter, person, title) => {
     const data = new FormData(form, submitter || undefined);
@@ -42,30 +46,33 @@ window.outbox = (() => {
     const files = entry.fields.some(([, v]) => v instanceof Blob);
     const out = files ? new FormData() : new URLSearchParams();
     for (const [name, value] of entry.fields) out.append(name, value);
-    out.append("kept_at", entry.at);
+    if (!entry.now) out.append("kept_at", entry.at);
     return out;
   };
 
-  // identity is who is signed in, with the session's token; nothing where nobody is.
+  // identity is who is signed in, with the session's token; nothing where nobody is. Where the
+  // shop did not answer itself it fails.
   const identity = async () => {
     const answer = await fetch("/token");
+    if (!own(answer.headers)) throw new Error("away");
     const json = (answer.headers.get("Content-Type") || "").includes("json");
-    return json ? answer.json() : null;
+    return json && answer.ok ? answer.json() : null;
   };
 
   const refusal = async (answer) => {
     const page = new DOMParser().parseFromString(await answer.text(), "text/html");
     const says = page.querySelector(".fault, .refused");
-    return says ? says.textContent.trim() : "The record no longer fits.";
+    if (!says) return { refused: "The record no longer fits." };
+    return { refused: says.textContent.trim().replace(/\s+/g, " "), code: says.dataset.code };
   };
 
   // deliver sends one record; it says whether to go on with the next.
   const deliver = async (entry, token) => {
     const headers = { "X-Csrf-Token": token, "HX-Request": "true" };
     const answer = await fetch(entry.url, { method: "POST", headers, body: body(entry) });
-    if (answer.status === 401 || answer.status >= 500) return false;
+    if (!own(answer.headers) || answer.status === 401 || answer.status >= 500) return false;
     if (answer.ok) await drop(entry.n);
-    else await put({ ...entry, refused: await refusal(answer) });
+    else await put({ ...entry, ...(await refusal(answer)) });
     return true;
   };
 
@@ -105,17 +112,17 @@ window.outbox = (() => {
     }
   };
 
-  // again lets a refused record be sent once more, under the time it was made.
-  const again = (entry) => put({ ...entry, refused: "" });
+  // again lets a refused record be sent once more, under the time it was made, or as of now.
+  const again = (entry, now = false) => put({ ...entry, refused: "", now });
 
   // learn keeps the bench as it will stand after each of the next acts.
   const learn = async (job) => {
     const answer = await fetch(`/jobs/${job}/ahead`);
-    if (!answer.ok) return;
+    if (!answer.ok || !own(answer.headers)) return;
     const ahead = await answer.json();
     await run("ahead", "readwrite", (s) => s.put({ job, ...ahead }));
   };
   const known = (job) => run("ahead", "readonly", (s) => s.get(job));
 
-  return { add, all, again, drop, flush, learn, known };
+  return { add, all, again, drop, flush, identity, learn, known, own };
 })();

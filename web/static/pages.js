@@ -151,6 +151,21 @@ document.addEventListener("keydown", (e) => {
   e.preventDefault();
 });
 
+// The key of a road test leads through what has no answer yet: there space says that it was sound.
+document.addEventListener(
+  "click",
+  (e) => {
+    const key = e.target.closest && e.target.closest('.keys .go[form="trialform"]');
+    const open = key && [...document.querySelectorAll(".felt")].find((g) => !g.querySelector(":checked"));
+    if (!open) return;
+    e.preventDefault();
+    e.stopPropagation();
+    open.querySelector("input").focus();
+    document.getElementById("spoken").textContent = open.getAttribute("aria-label");
+  },
+  true,
+);
+
 // The pause clock of a bedding series: the passenger begins it, a tone tells each stop, and a
 // reload or another page in between loses nothing.
 const begun = (el) => `series:${el.dataset.series}`;

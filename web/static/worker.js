@@ -32,25 +32,32 @@ const noNetwork = () =>
     { status: 503, headers: { "Content-Type": "text/html; charset=utf-8" } },
   );
 
+// own says that an answer is the shop's, and not that of a proxy or a portal before it.
+const own = (answer) => answer.headers.get("X-Lugtak") !== null;
+
 // keep keeps a page under its path: what was chosen on it comes with the next look.
 const keep = async (url, answer) => {
   const path = new URL(url).pathname;
   if (path === "/signin")
     await caches.delete(pages); // whoever signs in finds no pages of another
-  else if (answer && answer.ok && !answer.redirected)
+  else if (answer && answer.ok && !answer.redirected && own(answer))
     await (await caches.open(pages)).put(path, answer.clone());
 };
 
 const navigate = async (request) => {
   const path = new URL(request.url).pathname;
+  let answer = null;
   try {
-    const answer = await fetch(request);
-    if (request.method === "GET" || path === "/signin") await keep(request.url, answer);
-    return answer;
+    answer = await fetch(request);
+    if (answer.type === "opaqueredirect" || own(answer)) {
+      if (request.method === "GET" || path === "/signin") await keep(request.url, answer);
+      return answer;
+    }
   } catch {
-    const kept = await (await caches.open(pages)).match(path);
-    return kept || noNetwork();
+    /* nobody answered */
   }
+  const kept = await (await caches.open(pages)).match(path);
+  return kept || answer || noNetwork();
 };
 
 self.addEventListener("fetch", (e) => {
