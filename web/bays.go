@@ -9,6 +9,7 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/record"
 	"lugtak/core/vehicle"
 	"lugtak/draw"
 	"lugtak/store"
@@ -168,7 +169,7 @@ func (s *Server) bayJob(st *job.State) bayJob {
 		b.Corners[j.Corner]++
 	}
 	b.Here = s.presence.at(st.ID)
-	for _, k := range st.Soaks {
+	for _, k := range st.Soaking() {
 		if left := k.End.Sub(s.Now()); left > b.Soak {
 			b.Soak, b.SoakEnd = left, k.End
 		}
@@ -325,7 +326,7 @@ func (s *Server) startJob(c fiber.Ctx, v newJobView) (string, error) {
 		WhyBack:    v.WhyBack,
 	}
 	x := kit.Session(c)
-	m := job.Meta{ID: "start:" + v.ID, By: x.Person.Name, Role: x.Person.Role, At: s.Now()}
+	m := job.Meta{ID: record.EventID("start:" + v.ID), By: x.Person.Name, Role: x.Person.Role, At: s.Now()}
 	_, _, err := s.Store.Begin(c.Context(), m, v.Vehicle, start)
 	return v.ID, err
 }

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"html/template"
 	"math"
+	"slices"
 	"strings"
 	"time"
 
@@ -57,12 +58,20 @@ type benchView struct {
 	One        bool // the letter was chosen: the keys act on it alone
 	Left       []string
 	NewOnes    bool         // new hardware goes in, confirmed piece by piece
+	New        string       // what the new one is
 	Refusal    *fault.Fault // why the step cannot be done now
 	Troubles   []job.Trouble
 	SoakLeft   time.Duration
 	Pull       *pullView
-	Variants   []variantView // which hardware is it?
-	Kept       bool          // the step shown is done
+	Variants   []variantView   // which hardware is it?
+	Kept       bool            // the step shown is done
+	Again      bool            // and is kept once more: something was done over
+	Unmeasured []*job.Fastener // of the step, left without a figure
+	Struck     *job.Figure     // of the joint, struck on its sheet and not answered yet
+	Wrong      bool            // the figure may be said to be wrong here
+	ByTwo      bool            // and is read by two people
+	AsItStands plan.Position   // it asks for, and can no more be brought to
+	Unheld     []string        // what a fastener that broke off was to hold here
 	Fault      *fault.Fault
 	Typed      map[string]string
 	Panel      string // trouble panel open
@@ -234,6 +243,8 @@ func (s *Server) fillBench(c fiber.Ctx, v *benchView) error {
 func (s *Server) benchStep(c fiber.Ctx, v *benchView, st *job.State) (err error) {
 	step := v.Step
 	v.Kept = st.StepDone(step.ID)
+	v.Again = v.Kept && st.Again(step)
+	v.Unheld, v.AsItStands = st.Unheld(step), st.AsItStands(step)
 	v.SoakLeft = st.SoakLeft(step, s.Now())
 	_, v.Match = st.Plan.Compared(step)
 	if match := st.Match(step.Part); v.Match && (match == nil || !match.Accept) {
@@ -248,7 +259,7 @@ func (s *Server) benchStep(c fiber.Ctx, v *benchView, st *job.State) (err error)
 	for _, m := range v.Measures {
 		v.OverLimit = v.OverLimit || m.Taken != nil && m.Taken.Verdict != string(inspect.OK)
 	}
-	if !v.Kept {
+	if !v.Kept || v.Again {
 		v.Refusal = fault.As(st.Ready(step))
 	}
 	if !v.Kept {
@@ -270,18 +281,43 @@ func (s *Server) benchStep(c fiber.Ctx, v *benchView, st *job.State) (err error)
 	if step.Verb != operation.Tighten {
 		v.Left = st.LeftAt(step, v.Joint)
 	}
-	if step.Verb == operation.Start && v.Joint.Renew && v.Letter != "" {
-		v.NewOnes = true
-		v.One = true
-	}
-	if step.Verb == operation.Tighten && v.Letter != "" && !v.Kept {
-		if st.AsksVariant(v.Joint) {
-			v.Variants = variantViews(v.Joint)
-		} else if v.Pull, err = s.pullView(c, st, v); err != nil {
-			return err
+	if step.Verb == operation.Start && v.Letter != "" && !v.Kept {
+		v.NewOnes = st.AsksNew(v.Joint, st.Fastener(v.Joint.ID, v.Letter))
+		v.One = v.One || v.NewOnes
+		v.New = cmp.Or(v.Joint.Hardware, strings.TrimSpace(v.Joint.Thread+" "+v.Joint.Class))
+		if !v.One {
+			v.Left = st.Together(step, v.Joint)
 		}
 	}
-	return nil
+	if step.Verb != operation.Tighten {
+		return nil
+	}
+	for _, l := range v.Joint.Letters {
+		f := st.Fastener(v.Joint.ID, l)
+		if f.LeftUnmeasured() && slices.ContainsFunc(f.Pulls, func(id string) bool { return st.Pulls[id].Step == step.ID }) {
+			v.Unmeasured = append(v.Unmeasured, f)
+		}
+	}
+	v.Struck = st.StruckFigure(v.Joint.ID)
+	if v.Letter == "" || v.Kept {
+		return nil
+	}
+	if st.AsksVariant(v.Joint) {
+		v.Variants = variantViews(v.Joint)
+		return nil
+	}
+	s.mayBeWrong(v)
+	v.Pull, err = s.pullView(c, st, v)
+	return err
+}
+
+// mayBeWrong fills in what is asked where somebody says that a figure is wrong: it is the sheet's,
+// not one of this job alone.
+func (s *Server) mayBeWrong(v *benchView) {
+	_, kit := v.Job.Kits[v.Joint.ID]
+	_, treated := v.Job.Treated[v.Joint.ID]
+	v.Wrong = !kit && !treated && v.Struck == nil
+	v.ByTwo = s.lib().ByTwo(v.Joint.Sheet)
 }
 
 func (s *Server) pullView(c fiber.Ctx, st *job.State, v *benchView) (*pullView, error) {
@@ -303,7 +339,10 @@ func (s *Server) pullView(c fiber.Ctx, st *job.State, v *benchView) (*pullView, 
 	if err != nil {
 		return nil, err
 	}
-	p.Tools = wrench.Choose(p.Stage, st.Peak(j, f.Done), tools, p.Adapter, st.Plan.Aim(), s.Now())
+	p.Tools = st.Wrenches(j, f.Done, tools, p.Adapter, s.Now())
+	if err := s.mutesLast(c, p.Tools); err != nil {
+		return nil, err
+	}
 	p.Tool = p.Tools[0]
 	if v.ahead != nil { // a wrench that reports needs the network
 		if t, ok := s.clicker(c)(st, j, f.Done); ok {
@@ -399,7 +438,8 @@ func (p *pullView) sibling(st *job.State, j *plan.Joint, f *job.Fastener) {
 		}
 		r := st.Pulls[o.Pulls[len(o.Pulls)-1]]
 		if r.Stage == f.Done && p.Mode == "torque" && r.Result.PeakNm > 0 {
-			p.Siblings = fmt.Sprintf("%s %s stands at %s.", unit.Capital(j.One), l, unit.Torque(r.Result.PeakNm))
+			how := map[bool]string{true: "clicked at", false: "stands at"}[r.SetAtBoltNm() > 0]
+			p.Siblings = fmt.Sprintf("%s %s %s %s.", unit.Capital(j.One), l, how, unit.Torque(r.Result.PeakNm))
 		}
 	}
 }
@@ -444,10 +484,37 @@ func (p *pullView) words(first string) {
 	}
 }
 
+// mutesLast puts the wrenches that trace, and that nothing here hears, behind those that need
+// nobody to hear them.
+func (s *Server) mutesLast(c fiber.Ctx, tools []wrench.Choice) error {
+	mute := map[string]bool{}
+	for _, t := range tools {
+		if !t.Tool.Angle() || s.Devices != nil && s.Devices.Wrench(t.Tool.ID) != nil {
+			continue
+		}
+		sends, err := s.Store.ToolSends(c.Context(), t.Tool.ID)
+		if err != nil {
+			return err
+		}
+		mute[t.Tool.ID] = !sends
+	}
+	rank := func(t wrench.Choice) int {
+		switch {
+		case t.Refused != "":
+			return 2
+		case mute[t.Tool.ID]:
+			return 1
+		}
+		return 0
+	}
+	slices.SortStableFunc(tools, func(a, b wrench.Choice) int { return rank(a) - rank(b) })
+	return nil
+}
+
 func (s *Server) plotPull(c fiber.Ctx, p *pullView) {
 	var samples [][3]float64
 	if p.Last != nil && p.Last.Traced {
-		samples, _ = s.Store.Trace(c.Context(), p.Last.ID) // without it the frame stays empty
+		samples, _ = s.Store.Trace(c.Context(), c.Params("job"), p.Last.ID) // without it the frame stays empty
 	}
 	if p.Way == wayTrace || len(samples) > 0 {
 		p.Plot = draw.Trace(samples, p.Low, p.High, p.Target, p.Mode == "torque")
@@ -490,12 +557,15 @@ func stepFor(st *job.State, j *plan.Joint) operation.StepID {
 	return last
 }
 
+// soakShown is how long a soak that has done its work is still told of.
+const soakShown = 30 * time.Minute
+
 func (s *Server) soaks(st *job.State) []soakView {
 	var out []soakView
 	now := s.Now()
-	for _, k := range st.Soaks {
+	for _, k := range st.Soaking() {
 		left := k.End.Sub(now)
-		if left < -30*time.Minute {
+		if left < -soakShown {
 			continue
 		}
 		v := soakView{Title: strings.TrimPrefix(k.Title, "Soak: "), Left: max(0, left), Start: k.Start, End: k.End}

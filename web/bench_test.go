@@ -24,8 +24,8 @@ import (
 	"lugtak/store"
 )
 
-// shop serves a demo shop on a free port and gives a signed-in client.
-func shop(tb testing.TB) (addr, db string, client *http.Client) {
+// served serves a demo shop on a free port and gives a signed-in client.
+func served(tb testing.TB) (addr, db string, client *http.Client) {
 	tb.Helper()
 	_, addr, db, client = serve(tb, Config{})
 	return addr, db, client
@@ -184,7 +184,7 @@ func viewTimes(b *testing.B, client *http.Client, address string, n int) []time.
 // The bench page against a bare handler that reads one row of the same file.
 // Both are asked in turn within one run; the ratio is what counts.
 func BenchmarkBenchPage(b *testing.B) {
-	addr, path, client := shop(b)
+	addr, path, client := served(b)
 	db, err := sql.Open("sqlite", "file:"+path+"?mode=ro")
 	if err != nil {
 		b.Fatal(err)

@@ -60,6 +60,11 @@ func (v *benchView) CardState() string {
 	return ""
 }
 
+// DriveOn says that the road test is kept, and what was left out of it may still be driven.
+func (v *benchView) DriveOn() bool {
+	return v.Kept && v.Step.Verb == operation.Drive && v.Job.Signature == nil && len(v.Job.LeftOut()) > 0
+}
+
 // Refused says that the step cannot be done now, for a reason of its own.
 func (v *benchView) Refused() bool {
 	return v.Refusal != nil && (v.Pull == nil || v.Pull.Blocks == pull.Nothing)
@@ -144,7 +149,7 @@ func (v *benchView) LeftSays() string {
 		return ""
 	case v.One && !v.NewOnes:
 		return "Only " + v.Letter + " is kept with this key."
-	case v.NewOnes:
+	case v.NewOnes && len(v.Left) > 1:
 		return "Still to do: " + strings.Join(v.Left, ", ") + ". One at a time: each new one is confirmed by who holds it."
 	}
 	return "Still to do: " + strings.Join(v.Left, ", ") + ". Touch one in the picture to keep it alone."
@@ -190,6 +195,9 @@ func (v *benchView) HandleWords() string {
 
 // StepWords is what the key of any other step says.
 func (v *benchView) StepWords() string {
+	if v.Again {
+		return "Done once more"
+	}
 	switch v.Step.Verb {
 	case operation.Soak:
 		return "Soak is running"

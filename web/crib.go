@@ -15,6 +15,7 @@ import (
 	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
 	"lugtak/draw"
+	"lugtak/shop"
 	"lugtak/web/kit"
 )
 
@@ -48,19 +49,12 @@ func (s *Server) tool(c fiber.Ctx, id string) (wrench.Tool, error) {
 	return all[i], nil
 }
 
+// shop is the shop as it stands.
+func (s *Server) shop() shop.Shop { return shop.Shop{Store: s.Store, Library: s.lib()} }
+
 // pattern is a pattern with the figures the shop has corrected.
 func (s *Server) pattern(c fiber.Ctx, id string) (vehicle.Pattern, error) {
-	p, ok := s.lib().Pattern(id)
-	if !ok {
-		return p, fault.New(
-			"not_found",
-			"pattern",
-			"The library has no pattern “"+id+"”.",
-			"Add its file to the library folder.",
-		)
-	}
-	cs, err := s.Store.Corrections(c.Context(), id)
-	return p.With(cs), err
+	return s.shop().Pattern(c.Context(), id)
 }
 
 type cribView struct {
@@ -153,81 +147,83 @@ func (s *Server) logTool(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	in := kit.Read[struct {
-		Kind string `form:"kind"`
-		Note string `form:"note"`
-	}](c)
-	read := kit.Typed(c)
-	l := wrench.Logged{
-		Tool: id,
-		Kind: in.Kind,
-		At:   s.Now(),
-		By:   kit.Session(c).Person.Name,
-		Note: strings.TrimSpace(in.Note),
-	}
-	pulls, err := s.Store.ToolPulls(c.Context())
-	if err != nil {
-		return err
-	}
-	l.Pulls = pulls[t.Name]
-	switch l.Kind {
-	case wrench.LogCheck:
-		for i, share := range wrench.CheckShares {
-			p := wrench.CheckPoint{SetNm: share * t.MaxNm}
-			for k := range wrench.CheckReadings {
-				field := fmt.Sprintf("p%d-%d", i, k)
-				r, ok := unit.Figure(read[field])
-				if !ok {
-					return s.showCrib(
-						c,
-						422,
-						id,
-						fault.New(
-							"bad_number",
-							field,
-							fmt.Sprintf("Reading %d at %s is no figure.", k+1, unit.Torque(p.SetNm)),
-							"Enter what the reference showed, in N·m.",
-						),
-					)
-				}
-				p.Readings = append(p.Readings, r)
-			}
-			l.Points = append(l.Points, p)
-		}
-		err = wrench.CheckFault(t, l.Points)
-	case wrench.LogRetire:
-		if l.Note == "" {
-			err = fault.New("missing", "note", "It is not said why.", "Write what happened to it, in a few words.")
-		}
-	case wrench.LogReturn:
-		if kit.Session(c).Person.Role != job.Foreman {
-			err = fault.New(
-				job.CodeRole,
-				"note",
-				"Only a foreman puts a tool back into use.",
-				"Ask the foreman, or calibrate it.",
-			)
-		}
-	default:
-		err = fault.New(
-			"bad_choice",
-			"kind",
-			"That is not done to a tool.",
-			"Calibrate it, take it out of use or put it back.",
-		)
-	}
-	if len(l.Note) > 200 {
-		err = fault.New("too_long", "note", "That is too long.", "Keep it under 200 characters.")
-	}
-	if err == nil {
-		err = s.Store.LogTool(c.Context(), kit.Meta(c, s.Now()).ID, l)
-	}
+	err = s.takeLog(c, t)
 	if f := fault.As(err); f != nil {
 		return s.showCrib(c, kit.Status(f), id, f)
 	} else if err != nil {
 		return err
 	}
 	return kit.See(c, "/crib#"+id)
+}
+
+func (s *Server) takeLog(c fiber.Ctx, t wrench.Tool) error {
+	in := kit.Read[struct {
+		seconded
+		Kind        string `form:"kind"`
+		Note        string `form:"note"`
+		Reference   string `form:"reference"`
+		Until       string `form:"reference_until"`
+		Certificate string `form:"certificate"`
+	}](c)
+	l := wrench.Logged{
+		Tool:        t.ID,
+		Kind:        in.Kind,
+		At:          s.Now(),
+		By:          kit.Session(c).Person.Name,
+		Note:        strings.TrimSpace(in.Note),
+		Reference:   strings.TrimSpace(in.Reference),
+		Certificate: strings.TrimSpace(in.Certificate),
+	}
+	l.ReferenceUntil, _ = time.Parse(time.DateOnly, in.Until) // what is no day is asked for again
+	pulls, err := s.Store.ToolPulls(c.Context())
+	if err != nil {
+		return err
+	}
+	l.Pulls = pulls[t.Name]
+	var photo []byte
+	if l.Kind == wrench.LogCheck {
+		if l.Points, err = checkPoints(t, kit.Typed(c)); err != nil {
+			return err
+		}
+		if photo, err = photoOf(c); err != nil {
+			return err
+		}
+		if in.Second != "" {
+			if l.Second, err = s.second(c, in.seconded); err != nil {
+				return err
+			}
+		}
+	}
+	return s.shop().LogTool(c.Context(), kit.Meta(c, s.Now()).ID, t, l, kit.Session(c).Person.Role, photo)
+}
+
+// checkPoints reads what the reference showed at each point.
+func checkPoints(t wrench.Tool, read map[string]string) ([]wrench.CheckPoint, error) {
+	var out []wrench.CheckPoint
+	for i, share := range wrench.CheckShares {
+		p := wrench.CheckPoint{SetNm: share * t.MaxNm}
+		for k := range wrench.CheckReadings {
+			field := fmt.Sprintf("p%d-%d", i, k)
+			r, ok := unit.Figure(read[field])
+			if !ok {
+				return nil, fault.New("bad_number", field,
+					fmt.Sprintf("Reading %d at %s is no figure.", k+1, unit.Torque(p.SetNm)),
+					"Enter what the reference showed, in N·m.")
+			}
+			p.Readings = append(p.Readings, r)
+		}
+		out = append(out, p)
+	}
+	return out, nil
+}
+
+// certificate shows the photograph of a calibration's certificate.
+func (s *Server) certificate(c fiber.Ctx) error {
+	data, err := s.Store.Certificate(c.Context(), c.Params("act"))
+	if err != nil {
+		return err
+	}
+	return sendPhoto(c, data)
 }
 
 // toolToken gives a tool a token to send with, and shows it this once.

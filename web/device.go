@@ -15,6 +15,7 @@ import (
 	"lugtak/core/plan"
 	"lugtak/core/pull"
 	"lugtak/core/recipe"
+	"lugtak/core/record"
 	"lugtak/core/unit"
 	"lugtak/core/wrench"
 	"lugtak/device"
@@ -254,7 +255,7 @@ func (s *Server) recordClaimed(id string, k claim.Claim, cmd job.Trace) (*job.St
 		return nil, id, fault.New(job.CodeClaim, "claim", k.By+" is signed out: the tool is in nobody's hand.",
 			"Sign in, take it on the bench, then pull.")
 	}
-	m := job.Meta{ID: id, By: k.By, Role: job.Technician, At: s.Now()}
+	m := job.Meta{ID: record.EventID(id), By: k.By, Role: job.Technician, At: s.Now()}
 	st, _, err := s.Store.Record(ctx, k.Job, m, cmd)
 	return st, id, err
 }

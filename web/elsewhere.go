@@ -83,18 +83,7 @@ func (s *Server) chainShops(c fiber.Ctx) error {
 }
 
 // CheckFigure refuses a figure of another shop of the chain that this shop's own rules would.
-func (s *Server) CheckFigure(c vehicle.Correction) error {
-	p, ok := s.lib().Pattern(c.Pattern)
-	if !ok {
-		return fault.New("not_found", "pattern", "There is no pattern “"+c.Pattern+"” here.", "Put its file on the Shelf.")
-	}
-	done, err := s.Store.Corrections(s.ctx, c.Pattern)
-	if err != nil {
-		return err
-	}
-	p = p.With(done)
-	return p.Correct(&c, s.lib().ByTwo(c.Joint))
-}
+func (s *Server) CheckFigure(c vehicle.Correction) error { return s.shop().CheckFigure(s.ctx, c) }
 
 // Shelved lays the Shelf anew, after a file has come over the chain.
 func (s *Server) Shelved() {

@@ -102,7 +102,7 @@ func (s *Server) outside(c fiber.Ctx) error {
 		err = fault.New("bad_choice", "part", "That part is not known.", "Choose one of the list, or none.")
 	}
 	if err == nil {
-		err = s.Store.AddOutside(c.Context(), kit.Typed(c)["id"], store.Outside{
+		err = s.Store.AddOutside(c.Context(), kit.Meta(c, s.Now()).ID, store.Outside{
 			WorkedElsewhere: record.WorkedElsewhere{
 				Vehicle:    c.Params("vehicle"),
 				Day:        o.Day,

@@ -8,7 +8,6 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/core/fault"
-	"lugtak/core/vehicle"
 	"lugtak/intake"
 	"lugtak/store"
 	"lugtak/web/kit"
@@ -90,10 +89,8 @@ func (s *Server) takeList(c fiber.Ctx) error {
 		return err
 	}
 	x := intake.Shop{
-		Store:   s.Store,
-		Library: s.lib(),
-		Pattern: func(id string) (vehicle.Pattern, error) { return s.pattern(c, id) },
-		By:      kit.Session(c).Person.Name,
+		Shop: s.shop(),
+		By:   kit.Session(c).Person.Name,
 	}
 	var err error
 	if v.Read, err = x.Read(c.Context(), in.Kind, []byte(v.Text)); err != nil {
@@ -154,7 +151,7 @@ func (s *Server) takeIn(c fiber.Ctx, v importsView) error {
 		for i := range p.Figures {
 			p.Figures[i].At = m.At
 		}
-		return s.Store.CorrectAll(c.Context(), m.ID, p.Figures)
+		return s.shop().Correct(c.Context(), m.ID, p.Figures)
 	}
 	_, _, err := s.Store.Import(c.Context(), []byte(v.Text), src)
 	return err

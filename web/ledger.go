@@ -90,20 +90,17 @@ func (r ledgerRow) like(o ledgerRow) bool {
 
 // ledgerSide is one side of the vehicle, or its middle.
 type ledgerSide struct {
-	Name         string
-	Joints       []ledgerJoint
-	owed, proved int
-	all          int
+	Name    string
+	Joints  []ledgerJoint
+	account job.Account
+	all     int
 }
 
 // Says is the side in counts.
 func (d ledgerSide) Says() string {
-	says := fmt.Sprintf("%d fasteners", d.all)
-	if d.owed > 0 {
-		says += fmt.Sprintf(" · %d owed", d.owed)
-	}
-	if d.proved > 0 {
-		says += fmt.Sprintf(" · %d proved", d.proved)
+	says := counted(d.all, "fastener")
+	if d.account.Opened() > 0 {
+		says += " · " + d.account.Says()
 	}
 	return says
 }
@@ -136,31 +133,48 @@ type gateGroup struct {
 
 // groupGates puts the debts of one joint under one line.
 func groupGates(st *job.State, gates []job.Gate, key string) []gateGroup {
+	type line struct {
+		joint string
+		met   bool
+	}
 	var out []gateGroup
-	at := map[string]int{}
+	at := map[line]int{}
 	for _, g := range gates {
-		joint, _, debt := strings.Cut(strings.TrimPrefix(g.Key, "debt:"), "#")
-		if !debt || g.Deviation != nil {
+		id, ok := g.Fastener()
+		kind, _ := job.ParseGateKey(g.Key)
+		if !ok || kind != job.GateDebt || g.Deviation != nil {
 			out = append(out, gateGroup{Gates: []job.Gate{g}, Here: g.Key == key})
 			continue
 		}
-		k := fmt.Sprint(joint, g.Met)
-		i, ok := at[k]
-		if !ok {
+		k := line{id.Joint, g.Met}
+		i, begun := at[k]
+		if !begun {
 			i = len(out)
 			at[k] = i
 			out = append(out, gateGroup{Step: g.Step})
 		}
 		out[i].Gates = append(out[i].Gates, g)
 		out[i].Here = out[i].Here || g.Key == key
+	}
+	for k, i := range at {
 		if n := len(out[i].Gates); n > 1 {
-			out[i].Title = fmt.Sprintf("%s: %d owed", unit.Capital(st.Plan.Joint(joint).Title), n)
-			if g.Met {
-				out[i].Title = fmt.Sprintf("%s: %d proved", unit.Capital(st.Plan.Joint(joint).Title), n)
-			}
+			out[i].Title = debtsTitle(st, k.joint, n, k.met)
 		}
 	}
 	return out
+}
+
+// debtsTitle is what several debts of a joint are called: owed, or how they were paid.
+func debtsTitle(st *job.State, joint string, n int, met bool) string {
+	title := joint
+	if j := st.Plan.Joint(joint); j != nil {
+		title = unit.Capital(j.Title)
+	}
+	if !met {
+		return fmt.Sprintf("%s: %d owed", title, n)
+	}
+	paid := st.Account().Of(func(id job.FastenerID) bool { return id.Joint == joint })
+	return title + ": " + paid.Says()
 }
 
 // answer is a step that was answered or noted.
@@ -204,14 +218,8 @@ func (s *Server) showLedger(c fiber.Ctx, code int, key string, f *fault.Fault) e
 		return err
 	}
 	v.doubts(st)
-	people, err := s.Store.People(c.Context())
-	if err != nil {
+	if v.People, err = s.others(c); err != nil {
 		return err
-	}
-	for _, p := range people {
-		if p.Active && p.Role != job.Reader && p.ID != kit.Session(c).Person.ID {
-			v.People = append(v.People, p)
-		}
 	}
 	v.sides(st)
 	v.seized(st)
@@ -227,6 +235,14 @@ func (s *Server) showLedger(c fiber.Ctx, code int, key string, f *fault.Fault) e
 		}
 	}
 	return s.render(c, code, "ledger", "Ledger", v)
+}
+
+// others are who may sign or read second: people who work here, but who asks.
+func (s *Server) others(c fiber.Ctx) ([]store.Person, error) {
+	people, err := s.Store.People(c.Context())
+	return slices.DeleteFunc(people, func(p store.Person) bool {
+		return !p.Active || p.Role == job.Reader || p.ID == kit.Session(c).Person.ID
+	}), err
 }
 
 // order puts what stands before the signature in the order of the work.
@@ -294,6 +310,7 @@ func (v ledgerView) MetSays() string {
 // owed first.
 func (v *ledgerView) sides(st *job.State) {
 	all := []ledgerSide{{Name: "Left"}, {Name: "Right"}, {Name: "Underneath"}}
+	account := st.Account()
 	for i := range st.Plan.Joints {
 		j := &st.Plan.Joints[i]
 		side := &all[2]
@@ -306,6 +323,7 @@ func (v *ledgerView) sides(st *job.State) {
 		side.add(st, j)
 	}
 	for _, side := range all {
+		side.account = account.Of(side.has)
 		slices.SortStableFunc(side.Joints, func(a, b ledgerJoint) int { return rank(a) - rank(b) })
 		if len(side.Joints) > 0 {
 			v.Sides = append(v.Sides, side)
@@ -321,6 +339,11 @@ func rank(j ledgerJoint) int {
 		return 2
 	}
 	return 1
+}
+
+// has says that a fastener is of this side.
+func (d *ledgerSide) has(id job.FastenerID) bool {
+	return slices.ContainsFunc(d.Joints, func(j ledgerJoint) bool { return j.ID == id.Joint })
 }
 
 func (d *ledgerSide) add(st *job.State, j *plan.Joint) {
@@ -340,12 +363,7 @@ func (d *ledgerSide) add(st *job.State, j *plan.Joint) {
 		lj.Rows = append(lj.Rows, r)
 		lj.Untouched = lj.Untouched && fa.Mark() == job.Rest
 		d.all++
-		if fa.Owed() {
-			lj.Owed = true
-			d.owed++
-		} else if fa.Mark() != job.Rest {
-			d.proved++
-		}
+		lj.Owed = lj.Owed || fa.Owed()
 	}
 	d.Joints = append(d.Joints, lj)
 }
@@ -399,12 +417,33 @@ func (v *ledgerView) doubts(st *job.State) {
 // answerFigure takes a figure that was struck on the sheet into the job, or refuses it.
 func (s *Server) answerFigure(c fiber.Ctx) error {
 	in := kit.Read[struct {
-		Joint  string   `form:"joint"`
-		Take   kit.Tick `form:"take"`
-		Reason string   `form:"reason"`
+		Joint  string           `form:"joint"`
+		Step   operation.StepID `form:"step"` // where it is answered at the bench
+		Take   kit.Tick         `form:"take"`
+		Reason string           `form:"reason"`
 	}](c)
 	_, err := s.record(c, job.AnswerFigure{Joint: in.Joint, Take: bool(in.Take), Reason: in.Reason})
+	if in.Step != "" {
+		return s.after(c, err)
+	}
 	return s.onLedger(c, "figure:"+in.Joint, err)
+}
+
+// wrongFigure says at the bench that a figure of the sheet is wrong: it is struck there, for every
+// job, and asked in this one as in the others.
+func (s *Server) wrongFigure(c fiber.Ctx) error {
+	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	if err != nil {
+		return err
+	}
+	in := kit.Read[corrects](c)
+	j := st.Plan.Joint(in.Joint)
+	if j == nil {
+		return s.after(c, fault.New(job.CodeMissing, "joint", "The plan has no such joint.", "Choose one from the plan."))
+	}
+	in.Joint = j.Sheet
+	in.Variant = st.Variants[j.ID]
+	return s.after(c, s.correctAs(c, st.Vehicle.Pattern, in))
 }
 
 // onLedger answers a write made on the ledger.
@@ -471,7 +510,7 @@ func (s *Server) second(c fiber.Ctx, in seconded) (string, error) {
 		return "", fault.New(job.CodeMissing, "second", "Here a second person signs too.",
 			"Have a colleague enter name and PIN.")
 	}
-	p, err := s.Store.Prove(c.Context(), in.Second, in.PIN, asker(c), s.Now())
+	p, err := s.Store.Prove(c.Context(), in.Second, in.PIN, s.asker(c), s.Now())
 	switch {
 	case err != nil:
 		return "", err
@@ -504,7 +543,7 @@ func (s *Server) sign(c fiber.Ctx) error {
 		PIN  string `form:"pin"`
 		Note string `form:"note"`
 	}](c)
-	p, err := s.Store.Prove(c.Context(), kit.Session(c).Person.Name, in.PIN, asker(c), s.Now())
+	p, err := s.Store.Prove(c.Context(), kit.Session(c).Person.Name, in.PIN, s.asker(c), s.Now())
 	if err == nil && p.ID != kit.Session(c).Person.ID {
 		err = fault.New("bad_pin", "pin", "Name and PIN do not belong together.", "Try again.")
 	}
@@ -527,10 +566,10 @@ func pulledFigure(p *job.Pull) string {
 	switch {
 	case p.Evidence == pull.NotMeasured:
 		return "no figure"
-	case p.Result.PeakNm == 0:
-		return unit.Number(p.Result.TurnDeg, 1) + "°"
-	case p.Evidence == pull.Clicked:
-		return "set " + unit.Torque(p.Result.PeakNm).Both()
+	case p.ReadNm() > 0:
+		return unit.Torque(p.ReadNm()).Both()
+	case p.SetAtBoltNm() > 0:
+		return "set " + unit.Torque(p.SetAtBoltNm()).Both()
 	}
-	return unit.Torque(p.Result.PeakNm).Both()
+	return unit.Number(p.Result.TurnDeg, 1) + "°"
 }

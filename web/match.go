@@ -167,7 +167,7 @@ func (s *Server) judgePart(c fiber.Ctx) error {
 	if in.Say == "accept" {
 		// What was laid beside is done, where its turn has come.
 		m := kit.Meta(c, s.Now())
-		m.ID, m.Seq = m.ID+"/kept", 0
+		m.ID, m.Seq = m.ID.And("kept"), 0
 		_, err := s.recordAs(c, m, job.KeepStep{Step: step.ID})
 		switch {
 		case err == nil:
@@ -179,7 +179,7 @@ func (s *Server) judgePart(c fiber.Ctx) error {
 	}
 	// Refused: what can be done without the part comes first.
 	m := kit.Meta(c, s.Now())
-	m.ID, m.Seq = m.ID+"/replan", 0
+	m.ID, m.Seq = m.ID.And("replan"), 0
 	if _, err := s.recordAs(c, m, job.Replan{Costs: s.lib().Costs(), Rescues: s.lib().Rescues, Technicians: max(1, st.Plan.Technicians)}); err != nil &&
 		fault.As(err) == nil {
 		return err

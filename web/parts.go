@@ -3,7 +3,6 @@ package web
 import (
 	"bytes"
 	"encoding/csv"
-	"fmt"
 	"strconv"
 
 	"github.com/gofiber/fiber/v3"
@@ -111,7 +110,7 @@ func (s *Server) orderParts(c fiber.Ctx) error {
 			fault.New("missing", "part", "No part is ticked that is still to be ordered.", "Tick what is to come."))
 	}
 	m := kit.Meta(c, s.Now())
-	offers, err := s.Parts.Order(c.Context(), m.ID, items)
+	offers, err := s.Parts.Order(c.Context(), string(m.ID), items)
 	if err != nil {
 		s.Log.Warn("supplier", "error", err)
 		return s.showParts(
@@ -126,7 +125,7 @@ func (s *Server) orderParts(c fiber.Ctx) error {
 			continue
 		}
 		k := m
-		if k.ID = fmt.Sprint(m.ID, "/", o.Key); i > 0 {
+		if k.ID = m.ID.And(o.Key); i > 0 {
 			k.Seq = 0
 		}
 		_, err := s.recordAs(c, k, job.StockPart{Part: o.Key, Status: job.Ordered, From: &job.Supplied{

@@ -33,21 +33,29 @@ func (s *Server) find(c fiber.Ctx) error {
 			}
 		}
 	}
-	if fh, err := c.FormFile("photo"); err == nil && fh.Size > 0 {
-		file, err := fh.Open()
-		if err != nil {
-			return err
-		}
-		defer file.Close()
-		if f.Photo, err = shrink(c.Context(), file); err != nil {
-			return s.onWalk(c, "finding", err)
-		}
+	var err error
+	if f.Photo, err = photoOf(c); err != nil {
+		return s.onWalk(c, "finding", err)
 	}
-	_, err := s.record(c, f)
+	_, err = s.record(c, f)
 	if err == nil && in.Step != "" {
 		return kit.Go(c, "/jobs/"+c.Params("job")+"/bench?step="+string(in.Step))
 	}
 	return s.onWalk(c, "finding", err)
+}
+
+// photoOf is the photograph a form came with, made small; nil where it came with none.
+func photoOf(c fiber.Ctx) ([]byte, error) {
+	fh, err := c.FormFile("photo")
+	if err != nil || fh.Size == 0 {
+		return nil, nil
+	}
+	file, err := fh.Open()
+	if err != nil {
+		return nil, err
+	}
+	defer file.Close()
+	return shrink(c.Context(), file)
 }
 
 // Bounds on a photograph: as many pixels as a phone makes, and as much memory as one takes
@@ -104,8 +112,12 @@ func (s *Server) photo(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	return sendPhoto(c, data)
+}
+
+func sendPhoto(c fiber.Ctx, data []byte) error {
 	if data == nil {
-		return fault.New("not_found", "", "There is no such photograph.", "Go back to the walk-round.")
+		return fault.New("not_found", "", "There is no such photograph.", "Go back to where it was taken.")
 	}
 	c.Set("Content-Type", "image/jpeg")
 	c.Set("Cache-Control", "private, max-age=86400")

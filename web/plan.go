@@ -126,6 +126,10 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 		v.Typed = kit.Typed(c)
 		v.For = v.Typed["form"]
 	}
+	tools, err := s.tools(c)
+	if err != nil {
+		return err
+	}
 	v.Slow, v.Took = st.Overrun(s.Now())
 	sol, err := p.Clock(s.lib().Costs())
 	if err != nil {
@@ -198,7 +202,7 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 				v.Tools = append(v.Tools, planTool{tool, step.Place, false, 1, s.standinFor(tool)})
 			}
 		}
-		if name := s.wrenchFor(st, step); name != "" && !seenWrench[name] {
+		if name := s.wrenchFor(st, step, tools); name != "" && !seenWrench[name] {
 			seenWrench[name] = true
 			v.Tools = append(v.Tools, planTool{Name: name, Wrench: true, Steps: 1})
 		}
@@ -216,7 +220,7 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 }
 
 // wrenchFor is the torque wrench a step's first torque asks for, with its range.
-func (s *Server) wrenchFor(st *job.State, step *plan.Step) string {
+func (s *Server) wrenchFor(st *job.State, step *plan.Step, tools []wrench.Tool) string {
 	if step.Verb != operation.Tighten {
 		return ""
 	}
@@ -226,8 +230,7 @@ func (s *Server) wrenchFor(st *job.State, step *plan.Step) string {
 		if stages[no].Kind != recipe.Torque {
 			continue
 		}
-		peak := st.Peak(st.Plan.Joint(step.Joint), no)
-		for _, c := range wrench.Choose(stages[no], peak, s.lib().Tools, wrench.Adapter{}, st.Plan.Aim(), s.Now()) {
+		for _, c := range st.Wrenches(st.Plan.Joint(step.Joint), no, tools, wrench.Adapter{}, s.Now()) {
 			if c.Refused == "" {
 				return c.Tool.Name + ", to " + unit.Torque(c.Tool.MaxNm).Both()
 			}
@@ -315,7 +318,7 @@ func (s *Server) onJoints(c fiber.Ctx, command func(joint string) job.Command) e
 	for i, joint := range kit.Values(c)["joint"] {
 		k := m
 		if i > 0 {
-			k.ID, k.Seq = fmt.Sprint(m.ID, "/", i), 0
+			k.ID, k.Seq = m.ID.And(i), 0
 		}
 		if _, err = s.recordAs(c, k, command(joint)); err != nil {
 			break

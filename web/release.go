@@ -324,7 +324,7 @@ func (s *Server) try(c fiber.Ctx) error {
 	case cmd.Outcome == job.Broke && cmd.Became == job.Sheared:
 		return s.healed(c)
 	case cmd.Outcome == job.Broke:
-		return kit.Go(c, "/jobs/"+st.ID+"/release?trouble="+kit.Meta(c, s.Now()).ID)
+		return kit.Go(c, "/jobs/"+st.ID+"/release?trouble="+string(kit.Meta(c, s.Now()).ID))
 	case leaves:
 		return s.postponed(c, t)
 	}
@@ -334,7 +334,7 @@ func (s *Server) try(c fiber.Ctx) error {
 // postponed takes up another step while something soaks.
 func (s *Server) postponed(c fiber.Ctx, t *job.Trouble) error {
 	m := kit.Meta(c, s.Now())
-	m.ID += ".later"
+	m.ID = m.ID.And("later")
 	m.Seq = 0
 	if t != nil {
 		if _, err := s.recordAs(c, m, job.Postpone{Step: t.Step}); err != nil {
@@ -351,7 +351,7 @@ func (s *Server) healed(c fiber.Ctx) error {
 		return err
 	}
 	m := kit.Meta(c, s.Now())
-	m.ID += ".heal"
+	m.ID = m.ID.And("heal")
 	m.Seq = 0
 	_, err = s.recordAs(c, m, job.Replan{
 		Costs:       s.lib().Costs(),
@@ -378,7 +378,7 @@ func (s *Server) trouble(c fiber.Ctx) error {
 	}
 	switch cmd.Code {
 	case job.Stuck, job.Rounded, job.ThreadDamaged:
-		return kit.Go(c, "/jobs/"+c.Params("job")+"/release?trouble="+kit.Meta(c, s.Now()).ID)
+		return kit.Go(c, "/jobs/"+c.Params("job")+"/release?trouble="+string(kit.Meta(c, s.Now()).ID))
 	case job.Sheared:
 		return s.healed(c)
 	case job.PartMissing:
@@ -398,7 +398,7 @@ func (s *Server) missing(c fiber.Ctx, id operation.StepID) error {
 		return s.after(c, nil)
 	}
 	m := kit.Meta(c, s.Now())
-	m.ID += ".missing"
+	m.ID = m.ID.And("missing")
 	m.Seq = 0
 	if _, err := s.recordAs(c, m, job.StockPart{Part: key, Status: job.Missing}); err != nil {
 		return s.after(c, err)

@@ -87,6 +87,9 @@ func (s *Server) reported(c fiber.Ctx, st *job.State, f *store.JobFile) (report.
 		Key:     f.Fingerprint(),
 	}
 	var err error
+	if src.FileAt, err = s.Store.HeadAt(c.Context(), st.ID); err != nil {
+		return src, err
+	}
 	if src.Tools, err = s.tools(c); err != nil {
 		return src, err
 	}

@@ -274,37 +274,45 @@ func (s *Server) correct(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	in := kit.Read[struct {
-		figured
-		Joint string `form:"joint"`
-		Why   string `form:"why"`
-		seconded
-	}](c)
-	x := vehicle.Correction{
-		Pattern: p.ID,
-		Joint:   in.Joint,
-		Recipe:  in.text(),
-		Source:  in.Source,
-		Why:     in.Why,
-		By:      kit.Session(c).Person.Name,
-		At:      s.Now(),
-	}
-	byTwo := s.lib().ByTwo(in.Joint)
-	if byTwo && in.Second != "" {
-		x.Second, err = s.second(c, in.seconded)
-	}
-	if err == nil {
-		err = p.Correct(&x, byTwo)
-	}
-	if err == nil {
-		err = s.Store.Correct(c.Context(), kit.Meta(c, s.Now()).ID, x)
-	}
+	in := kit.Read[corrects](c)
+	err = s.correctAs(c, p.ID, in)
 	if f := fault.As(err); f != nil {
 		return s.showSheet(c, kit.Status(f), in.Joint, f)
 	} else if err != nil {
 		return err
 	}
 	return kit.See(c, "/shelf/"+p.ID+"#"+strings.ReplaceAll(in.Joint, ".", "-"))
+}
+
+// corrects is a form that strikes a figure.
+type corrects struct {
+	figured
+	Joint   string `form:"joint"`
+	Variant string `form:"variant"`
+	Why     string `form:"why"`
+	seconded
+}
+
+// correctAs corrects a figure of a sheet under the name of whoever is signed in.
+func (s *Server) correctAs(c fiber.Ctx, pattern string, in corrects) error {
+	x := vehicle.Correction{
+		Pattern: pattern,
+		Joint:   in.Joint,
+		Variant: in.Variant,
+		Recipe:  in.text(),
+		Source:  in.Source,
+		Why:     in.Why,
+		By:      kit.Session(c).Person.Name,
+		At:      s.Now(),
+	}
+	if in.Second != "" {
+		second, err := s.second(c, in.seconded)
+		if err != nil {
+			return err
+		}
+		x.Second = second
+	}
+	return s.shop().Correct(c.Context(), kit.Meta(c, s.Now()).ID, []vehicle.Correction{x})
 }
 
 // variantView is one kind of hardware with what tells it apart.

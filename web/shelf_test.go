@@ -14,7 +14,7 @@ import (
 // A shop puts its own pattern on the Shelf: what is wrong is said with its line and
 // what was typed stays; what is sound can be ordered from at once.
 func TestShelfTakesAFile(t *testing.T) {
-	addr, _, client := shop(t)
+	addr, _, client := served(t)
 	base := "http://" + addr
 	text, err := os.ReadFile("../library/patterns/lindar-s6.yaml")
 	if err != nil {

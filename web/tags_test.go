@@ -10,7 +10,7 @@ import (
 
 // Every printed tag leads to what it hangs on, scanned or typed.
 func TestTagsLead(t *testing.T) {
-	addr, _, client := shop(t)
+	addr, _, client := served(t)
 	for typed, to := range map[string]string{
 		"v.demo-p2": "/vehicles/demo-p2",
 		"http://another.name:9000/scan?code=v.demo-p2": "/vehicles/demo-p2",

@@ -160,7 +160,7 @@ func (s *Server) fluid(c fiber.Ctx) error {
 		Air:    bool(in.Air),
 	}})
 	if err == nil {
-		m.ID, m.Seq = m.ID+"/kept", 0
+		m.ID, m.Seq = m.ID.And("kept"), 0
 		_, err = s.recordAs(c, m, job.KeepStep{Step: in.Step})
 	}
 	return s.after(c, err)

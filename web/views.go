@@ -198,6 +198,10 @@ type frame struct {
 	Prefers  store.Prefers
 }
 
+// OwnStrip says that the page has a place of its own, beside its keys, for what is said of the
+// network and the session.
+func (f frame) OwnStrip() bool { return f.Name == "bench" || f.Name == "release" }
+
 // Practice says that the page is of the practice bay, which brings a look of its own.
 func (f frame) Practice() bool { return strings.HasPrefix(f.Name, "practi") }
 
@@ -331,6 +335,7 @@ func evidenceSigns() []tallySign {
 		{job.Proved, "traced"},
 		{job.Clicked, "clicked"},
 		{job.Turned, "turned by a mark"},
+		{job.Said, "stated, by a file"},
 		{job.Unmeasured, "not measured"},
 		{job.Excused, "deviation, signed"},
 		{job.Between, "owed"},

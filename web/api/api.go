@@ -19,6 +19,7 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/record"
 	"lugtak/library"
 	"lugtak/store"
 )
@@ -99,7 +100,7 @@ type key struct{}
 // meta is what goes with a command of a script: its name tells that no person sent it.
 func (a *API) meta(c fiber.Ctx, id string) job.Meta {
 	x, _ := c.Locals(key{}).(store.Script)
-	return job.Meta{ID: id, By: x.Signs(), Role: job.Technician, At: a.Now()}
+	return job.Meta{ID: record.EventID(id), By: x.Signs(), Role: job.Technician, At: a.Now()}
 }
 
 // read takes the body, one JSON object with no field that is not known.

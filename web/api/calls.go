@@ -73,6 +73,10 @@ func (a *API) calls() []call {
 			Path: "/jobs/{job}/ledger", Method: "get", Name: "ledger", Title: "Its ledger",
 			Says: "Every fastener that was touched, with what is paid and how it is known.", Out: Page[Fastener]{}, Refuses: []int{404},
 		}},
+		{do: a.account, Call: reckon.Call{
+			Path: "/jobs/{job}/account", Method: "get", Name: "account", Title: "Its account",
+			Says: "What the job comes to, counted once: as page, paper and lists say it.", Out: Account{}, Refuses: []int{404},
+		}},
 		{do: a.findings, Call: reckon.Call{
 			Path: "/jobs/{job}/findings", Method: "get", Name: "findings", Title: "Its findings",
 			Says: "What was seen outside the job.", Out: Page[Finding]{}, Refuses: []int{404},

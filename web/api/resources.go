@@ -160,9 +160,19 @@ func listOf[T any](a *API, c fiber.Ctx, of func(*job.State) []T) error {
 	return c.JSON(Page[T]{Items: of(st)})
 }
 
-func (a *API) steps(c fiber.Ctx) error     { return listOf(a, c, stepsOf) }
-func (a *API) pulls(c fiber.Ctx) error     { return listOf(a, c, pullsOf) }
-func (a *API) ledger(c fiber.Ctx) error    { return listOf(a, c, ledgerOf) }
+func (a *API) steps(c fiber.Ctx) error  { return listOf(a, c, stepsOf) }
+func (a *API) pulls(c fiber.Ctx) error  { return listOf(a, c, pullsOf) }
+func (a *API) ledger(c fiber.Ctx) error { return listOf(a, c, ledgerOf) }
+
+// account is what a job comes to.
+func (a *API) account(c fiber.Ctx) error {
+	st, err := a.Store.Job(c.Context(), c.Params("job"))
+	if err != nil {
+		return err
+	}
+	return c.JSON(accountOf(st))
+}
+
 func (a *API) followUps(c fiber.Ctx) error { return listOf(a, c, dueOf) }
 
 func (a *API) findings(c fiber.Ctx) error {

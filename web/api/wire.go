@@ -204,7 +204,10 @@ type Pull struct {
 	Stage     int       `json:"stage"`
 	Evidence  string    `json:"evidence"`
 	Tool      string    `json:"tool,omitempty"`
-	PeakNm    float64   `json:"peak_nm,omitempty"`
+	Means     string    `json:"means,omitempty" jsonschema_description:"how an angle was read: mark, protractor, phone, slot"`
+	SetNm     float64   `json:"set_nm,omitempty" jsonschema_description:"on a click wrench"`
+	AtBoltNm  float64   `json:"set_at_bolt_nm,omitempty" jsonschema_description:"what reaches the bolt at that setting"`
+	PeakNm    float64   `json:"peak_nm,omitempty" jsonschema_description:"what a tool has read; a setting is none"`
 	Verdict   string    `json:"verdict"`
 	Signature string    `json:"signature"`
 	Sure      float64   `json:"sure"`
@@ -227,7 +230,10 @@ func pullsOf(st *job.State) []Pull {
 			Stage:     p.Stage + 1,
 			Evidence:  string(p.Evidence),
 			Tool:      p.Tool,
-			PeakNm:    p.Result.PeakNm,
+			Means:     string(p.Means),
+			SetNm:     p.SetNm,
+			AtBoltNm:  p.SetAtBoltNm(),
+			PeakNm:    p.ReadNm(),
 			Verdict:   string(p.Result.Verdict),
 			Signature: string(p.Result.Signature),
 			Sure:      p.Result.Sure,
@@ -246,9 +252,11 @@ func pullsOf(st *job.State) []Pull {
 type Fastener struct {
 	Joint    string `json:"joint"`
 	Letter   string `json:"letter"`
+	Grade    string `json:"grade" jsonschema_description:"as in the account"`
 	Mark     string `json:"mark"`
 	Evidence string `json:"evidence,omitempty"`
 	Owed     bool   `json:"owed"`
+	Renewed  bool   `json:"renewed"`
 	Done     int    `json:"stages_paid"`
 	Stages   int    `json:"stages_of"`
 	Recipe   string `json:"recipe"`
@@ -259,24 +267,37 @@ func ledgerOf(st *job.State) []Fastener {
 	if st.Plan == nil {
 		return out
 	}
-	for i := range st.Plan.Joints {
-		j := &st.Plan.Joints[i]
-		for _, letter := range j.Letters {
-			f := st.Fastener(j.ID, letter)
-			if f == nil || f.Phase == job.Rest && f.Trouble == "" {
-				continue
-			}
-			out = append(out, Fastener{
-				Joint:    j.ID,
-				Letter:   letter,
-				Mark:     string(f.Mark()),
-				Evidence: string(f.Evidence),
-				Owed:     f.Owed(),
-				Done:     f.Done,
-				Stages:   f.Stages,
-				Recipe:   j.Recipe,
-			})
-		}
+	for _, x := range st.Account().Fasteners {
+		f := st.Fasteners[x.Fastener]
+		out = append(out, Fastener{
+			Joint:    f.Joint,
+			Letter:   f.Letter,
+			Grade:    string(x.Grade),
+			Mark:     string(f.Sign()),
+			Evidence: string(f.Evidence),
+			Owed:     f.Owed(),
+			Renewed:  f.Renewed,
+			Done:     f.Done,
+			Stages:   f.Stages,
+			Recipe:   st.Plan.Joint(f.Joint).Recipe,
+		})
+	}
+	return out
+}
+
+// Account is what a job comes to.
+type Account struct {
+	Opened    int            `json:"opened" jsonschema_description:"fasteners that were touched"`
+	Renewed   int            `json:"renewed" jsonschema_description:"of those, with new hardware"`
+	Grades    map[string]int `json:"grades" jsonschema_description:"how many stand at each grade, every grade named"`
+	Fasteners []Fastener     `json:"fasteners" jsonschema_description:"in the order of the plan"`
+}
+
+func accountOf(st *job.State) Account {
+	a := st.Account()
+	out := Account{Opened: a.Opened(), Renewed: a.Renewed(), Grades: map[string]int{}, Fasteners: ledgerOf(st)}
+	for _, g := range job.Grades() {
+		out.Grades[string(g)] = a.Count(g)
 	}
 	return out
 }
