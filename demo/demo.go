@@ -129,7 +129,7 @@ func Fill(ctx context.Context, s *store.Store, lib *library.Library, now time.Ti
 		}
 	}
 	for i, c := range walk {
-		id := fmt.Sprint(Complaint, "/", i)
+		id := record.EventID(Complaint).And(i)
 		if i == 0 {
 			id = "start:" + Complaint
 		}
@@ -151,7 +151,7 @@ func Fill(ctx context.Context, s *store.Store, lib *library.Library, now time.Ti
 		return err
 	}
 	for part, status := range map[string]job.Stock{"strut.FL": job.Have, "strut.FR": job.Have, "suspension.front.strutbolt": job.Missing} {
-		if err := h.record(ctx, Struts, Struts+"/"+part, job.StockPart{Part: part, Status: status}); err != nil {
+		if err := h.record(ctx, Struts, record.EventID(Struts).And(part), job.StockPart{Part: part, Status: status}); err != nil {
 			return err
 		}
 	}
@@ -203,6 +203,10 @@ func calibrate(ctx context.Context, s *store.Store, lib *library.Library, now ti
 		if i == len(lib.Tools)-1 {
 			l.At = now.AddDate(-1, -1, -20)
 		}
+		l.Reference = "transducer R-1 (invented)"
+		l.ReferenceUntil = l.At.AddDate(1, 0, 0)
+		l.Certificate = fmt.Sprintf("R-1/%d (invented)", i+1)
+		l.Second = People[1].Name
 		for k, share := range wrench.CheckShares {
 			p := wrench.CheckPoint{SetNm: share * t.MaxNm}
 			for n := range wrench.CheckReadings {
@@ -211,7 +215,7 @@ func calibrate(ctx context.Context, s *store.Store, lib *library.Library, now ti
 			}
 			l.Points = append(l.Points, p)
 		}
-		if err := s.LogTool(ctx, "demo-"+t.ID, l); err != nil {
+		if err := s.LogTool(ctx, record.EventID("demo-"+t.ID), l, nil); err != nil {
 			return err
 		}
 	}
@@ -245,7 +249,7 @@ func (h *Hand) Start(
 	if err != nil {
 		return err
 	}
-	return h.record(ctx, id, "start:"+id, job.Start{
+	return h.record(ctx, id, record.EventID("start:"+id), job.Start{
 		Job:        id,
 		Vehicle:    v,
 		Complaint:  complaint,
@@ -259,13 +263,13 @@ func (h *Hand) Start(
 func (h *Hand) Do(ctx context.Context, id string, c job.Command) error {
 	h.n++
 	h.Now = h.Now.Add(breath)
-	return h.record(ctx, id, fmt.Sprintf("%s/%s/%d", id, h.By, h.n), c)
+	return h.record(ctx, id, record.EventID(fmt.Sprintf("%s/%s/%d", id, strings.ReplaceAll(h.By, " ", "-"), h.n)), c)
 }
 
 // breath is the least a hand takes from one act to the next.
 const breath = 4 * time.Second
 
-func (h *Hand) record(ctx context.Context, id, eventID string, c job.Command) error {
+func (h *Hand) record(ctx context.Context, id string, eventID record.EventID, c job.Command) error {
 	_, _, err := h.Store.Record(ctx, id, job.Meta{ID: eventID, By: h.By, Role: job.Technician, At: h.Now}, c)
 	return err
 }
@@ -298,14 +302,20 @@ func (h *Hand) Next(st *job.State, step *plan.Step) []job.Command {
 	case operation.Crack, operation.Remove:
 		return []job.Command{job.Handle{Step: step.ID}}
 	case operation.Start:
-		if !st.Plan.Joint(step.Joint).Renew {
-			return []job.Command{job.Handle{Step: step.ID}}
+		j := st.Plan.Joint(step.Joint)
+		one := st.Together(step, j)
+		fresh := len(one) > 0 && st.AsksNew(j, st.Fastener(j.ID, one[0]))
+		if fresh { // new hardware is confirmed piece by piece
+			one = one[:1]
 		}
-		one := []string{st.Current(step)} // new hardware is confirmed piece by piece
-		return []job.Command{job.Handle{Step: step.ID, Letters: one, Renewed: true}}
+		return []job.Command{job.Handle{Step: step.ID, Letters: one, Renewed: fresh}}
 	case operation.Tighten:
 		if j := st.Plan.Joint(step.Joint); st.AsksVariant(j) {
 			return []job.Command{job.SeeHardware{Joint: j.ID, Variant: j.Variants[0].Key}}
+		}
+		if f := st.Fastener(step.Joint, st.Current(step)); f != nil && f.Blocks != pull.Nothing {
+			again := job.Slacken{Joint: f.Joint, Letter: f.Letter, Reason: "begun again", Renewed: f.Blocks == pull.Renew}
+			return []job.Command{again}
 		}
 		return h.Tighten(st, step)
 	}
@@ -443,8 +453,7 @@ func (h *Hand) claims(st *job.State, tool wrench.Tool, joint, letter string) cla
 // false where none will do.
 func (h *Hand) tool(st *job.State, step *plan.Step, no int, traces bool) (wrench.Choice, bool) {
 	joint := st.Plan.Joint(step.Joint)
-	stage := st.Stages(step.Joint)[no]
-	for _, c := range wrench.Choose(stage, st.Peak(joint, no), h.Lib.Tools, wrench.Adapter{}, st.Plan.Aim(), h.Now) {
+	for _, c := range st.Wrenches(joint, no, h.Lib.Tools, wrench.Adapter{}, h.Now) {
 		if c.Tool.Angle() == traces && c.Refused == "" {
 			return c, true
 		}

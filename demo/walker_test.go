@@ -12,6 +12,8 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
+	"lugtak/core/recipe"
+	"lugtak/core/record"
 	"lugtak/core/thread"
 	"lugtak/core/vehicle"
 	"lugtak/library"
@@ -22,6 +24,7 @@ var walks = flag.Int("walks", 60, "seeded jobs the walker works")
 // walker works a job without a shop file, and lets things happen on the way.
 type walker struct {
 	t       *testing.T
+	job     string
 	rng     *rand.Rand
 	lib     *library.Library
 	pattern vehicle.Pattern
@@ -32,13 +35,19 @@ type walker struct {
 	seen    map[string]int // what happened, and how often
 }
 
-func (w *walker) do(c job.Command) error {
+func (w *walker) do(c job.Command) error { return w.as(job.Meta{Role: job.Technician}, c) }
+
+// byTwo does what a second person signs for too.
+func (w *walker) byTwo(c job.Command) error {
+	return w.as(job.Meta{Role: job.Technician, Second: People[2].Name}, c)
+}
+
+func (w *walker) as(m job.Meta, c job.Command) error {
 	w.n++
 	w.hand.Now = w.hand.Now.Add(2 * time.Minute)
-	m := job.Meta{ID: fmt.Sprint("e", w.n), By: w.hand.By, Role: job.Technician, At: w.hand.Now}
-	if w.n == 1 {
-		m.ID = "start:walk"
-	}
+	m.ID = record.EventID(fmt.Sprint(w.job, "/", w.n))
+	m.By = w.hand.By
+	m.At = w.hand.Now
 	events, err := job.Decide(w.st, m, c)
 	for _, e := range events {
 		w.st = job.Apply(w.st, e)
@@ -50,7 +59,19 @@ func (w *walker) do(c job.Command) error {
 // happens is one thing that comes between: a step put off or moved, a bolt that shears, a
 // second technician, another school, a vehicle built otherwise than thought.
 func (w *walker) happens(step *plan.Step) {
-	switch w.rng.IntN(9) {
+	switch w.rng.IntN(14) {
+	case 7:
+		w.left(step)
+	case 8:
+		w.struck()
+	case 9:
+		w.slackened()
+	case 10:
+		w.corrected()
+	case 11:
+		w.brought(step)
+	case 12:
+		w.passed()
 	case 0:
 		if w.do(job.Postpone{Step: step.ID}) == nil {
 			w.seen["later"]++
@@ -94,6 +115,97 @@ func (w *walker) happens(step *plan.Step) {
 		w.seen["handed over"]++
 	default:
 		w.rework()
+	}
+}
+
+// left leaves the fastener at hand not measured.
+func (w *walker) left(step *plan.Step) {
+	letter := w.st.Current(step)
+	if step.Verb != operation.Tighten || letter == "" {
+		return
+	}
+	cause := job.Causes()[w.rng.IntN(len(job.Causes()))]
+	if w.do(job.LeaveUnmeasured{Step: step.ID, Joint: step.Joint, Letter: letter, Cause: cause}) == nil {
+		w.seen["not measured"]++
+	}
+}
+
+// struck strikes some pull of the ledger.
+func (w *walker) struck() {
+	if n := len(w.st.PullOrder); n > 0 {
+		if w.do(job.StrikePull{Pull: w.st.PullOrder[w.rng.IntN(n)], Reason: "the wrong nut"}) == nil {
+			w.seen["struck"]++
+		}
+	}
+}
+
+// slackened begins some fastener again.
+func (w *walker) slackened() {
+	var tight []*job.Fastener
+	for _, j := range w.st.Plan.Joints {
+		for _, l := range j.Letters {
+			if f := w.st.Fastener(j.ID, l); f.Done > 0 && f.Trouble == "" {
+				tight = append(tight, f)
+			}
+		}
+	}
+	if len(tight) == 0 {
+		return
+	}
+	f := tight[w.rng.IntN(len(tight))]
+	again := job.Slacken{Joint: f.Joint, Letter: f.Letter, Reason: "looked at", Renewed: w.rng.IntN(2) == 0}
+	if w.do(again) == nil {
+		w.seen["slackened"]++
+	}
+}
+
+// corrected strikes the figure of some joint on its sheet; the job takes the new one or refuses.
+func (w *walker) corrected() {
+	j := w.st.Plan.Joints[w.rng.IntN(len(w.st.Plan.Joints))]
+	first := w.st.Stages(j.ID)[0]
+	if first.Kind != recipe.Torque || first.PlusDrag {
+		return
+	}
+	figure := fmt.Sprintf("%.0f Nm", first.Target()*(0.9+0.2*w.rng.Float64()))
+	c := vehicle.Correction{Recipe: figure, Source: "page 9", Why: "misread"}
+	if len(j.Variants) > 0 || w.do(job.StrikeFigure{Joint: j.ID, Correction: c, Act: "a"}) != nil {
+		return
+	}
+	if w.st.StruckFigure(j.ID) == nil {
+		return
+	}
+	w.must(job.AnswerFigure{Joint: j.ID, Take: w.rng.IntN(2) == 0, Reason: "read again"})
+	w.seen["figure struck"]++
+}
+
+// brought takes a reading for the fastener at hand that a hand has brought as a file.
+func (w *walker) brought(step *plan.Step) {
+	letter := w.st.Current(step)
+	if step.Verb != operation.Tighten || letter == "" {
+		return
+	}
+	f := w.st.Fastener(step.Joint, letter)
+	stages := w.st.Stages(step.Joint)
+	if f.Done >= len(stages) || stages[f.Done].Kind != recipe.Torque || stages[f.Done].PlusDrag {
+		return
+	}
+	if t, ok := w.hand.trace(w.st, step, letter, f.Done).(job.Trace); ok {
+		t.File = true
+		t.Simulated = false
+		if w.do(t) == nil {
+			w.seen["brought"]++
+		}
+	}
+}
+
+// passed has a debt signed for as it is.
+func (w *walker) passed() {
+	owed := slices.DeleteFunc(w.st.Owed(), func(f *job.Fastener) bool { return f.Phase != job.InHand })
+	if len(owed) > 0 {
+		f := owed[w.rng.IntN(len(owed))]
+		if w.byTwo(job.Deviate{Gate: job.GateDebt.Key(f.String()), Reason: "as it is"}) == nil {
+			w.seen["passed over"]++
+		}
 	}
 }
 
@@ -189,8 +301,13 @@ func (w *walker) work() {
 			continue
 		}
 		for _, c := range w.hand.Next(w.st, step) {
+			if drive, ok := c.(job.RoadTest); ok && w.rng.IntN(4) == 0 {
+				i := w.rng.IntN(len(drive.Felt))
+				drive.Felt[i].Found, drive.Felt[i].Note = job.FeltLeftOut, "no time"
+				w.seen["not driven"]++
+			}
 			if err := w.do(c); err != nil {
-				w.t.Fatalf("%s %v, at %s: %v", w.pattern.ID, w.st.Plan.Tasks, step.ID, err)
+				w.t.Fatalf("%s, %s %v, at %s: %v", w.job, w.pattern.ID, w.st.Plan.Tasks, step.ID, err)
 			}
 		}
 	}
@@ -204,7 +321,9 @@ func (w *walker) ended() {
 		w.t.Errorf("%s: owed %v", name, owed)
 	}
 	for _, g := range w.st.Gates() {
-		if !g.Met && g.Key[:min(7, len(g.Key))] != "source:" {
+		kind, _ := job.ParseGateKey(g.Key)
+		told := kind == "source" || kind == job.GateUnmeasured || kind == "undriven" || kind == "renew"
+		if !g.Closed() && !told {
 			w.t.Errorf("%s: %s: %s", name, g.Title, g.Remedy)
 		}
 	}
@@ -221,6 +340,35 @@ func (w *walker) ended() {
 	again := job.Replay(w.journal)
 	if a, b := digest(again), digest(w.st); a != b {
 		w.t.Errorf("%s: read back it is another job:\n%s\n%s", name, a, b)
+	}
+}
+
+// sign passes over by two what may be, and signs; now and then the job is reopened, something is
+// done over, and it is signed once more.
+func (w *walker) sign() {
+	for again := w.rng.IntN(4) == 0; ; again = false {
+		for _, g := range w.st.Gates() {
+			if !g.Closed() && g.Passable {
+				over := job.Deviate{Gate: g.Key, Reason: "as it is"}
+				if g.LongestMM > 0 {
+					over.LengthsMM = slices.Repeat([]float64{g.LongestMM - 0.2}, g.Lengths)
+				}
+				if err := w.byTwo(over); err != nil {
+					w.t.Fatalf("%s: %v", g.Key, err)
+				}
+			}
+		}
+		w.must(job.Sign{})
+		if !again {
+			return
+		}
+		if err := w.as(job.Meta{Role: job.Foreman}, job.Reopen{Reason: "one more look"}); err != nil {
+			w.t.Fatal(err)
+		}
+		w.seen["reopened"]++
+		w.struck()
+		w.slackened()
+		w.work()
 	}
 }
 
@@ -242,40 +390,57 @@ func TestSeededJobs(t *testing.T) {
 	}
 	seen := map[string]int{}
 	for seed := range uint64(*walks) {
-		rng := rand.New(rand.NewPCG(seed, 1126))
-		p := lib.Patterns[rng.IntN(len(lib.Patterns))]
-		offers := lib.Offers(p)
-		var tasks []plan.Task
-		for range 1 + rng.IntN(3) {
-			if x := offers[rng.IntN(len(offers))]; !slices.Contains(tasks, x) {
-				tasks = append(tasks, x)
-			}
-		}
-		made, err := lib.Compile(p, library.Ask{Tasks: tasks})
-		if err != nil {
-			t.Fatalf("%s %v: %v", p.ID, tasks, err)
-		}
-		seen["sheared in this job"] = 0
-		w := walker{t: t, rng: rng, lib: lib, pattern: p, st: job.Replay(nil), seen: seen}
-		w.hand = Hand{Lib: lib, By: People[0].Name, Now: now}
-		w.must(job.Start{
-			Job:        "walk",
-			House:      lib.House(),
-			Vehicle:    vehicle.Vehicle{ID: "v", Fleet: "X", Pattern: p.ID},
-			Complaint:  "all of it",
-			OdometerKM: 1,
-			Plan:       made,
-		})
-		w.work()
-		w.ended()
-		if t.Failed() {
-			t.Fatalf("seed %d", seed)
-		}
+		walk(t, lib, seed, seen)
 	}
 	t.Log(seen)
-	for _, what := range []string{"later", "moved", "sheared", "stuck", job.Freed, job.Held, "hands", "handed over", "reworked", "treated"} {
+	for _, what := range mishaps {
 		if seen[what] == 0 {
 			t.Errorf("never %s in %d jobs", what, *walks)
 		}
 	}
+}
+
+// mishaps are what happens on the way.
+var mishaps = []string{
+	"later", "moved", "sheared", "stuck", job.Freed, job.Held, "hands", "handed over", "reworked", "treated",
+	"not measured", "struck", "slackened", "figure struck", "brought", "passed over", "reopened", "not driven",
+}
+
+// walk works one seeded job to its signature.
+func walk(t *testing.T, lib *library.Library, seed uint64, seen map[string]int) *walker {
+	t.Helper()
+	rng := rand.New(rand.NewPCG(seed, 1126))
+	p := lib.Patterns[rng.IntN(len(lib.Patterns))]
+	offers := lib.Offers(p)
+	var tasks []plan.Task
+	for range 1 + rng.IntN(3) {
+		if x := offers[rng.IntN(len(offers))]; !slices.Contains(tasks, x) {
+			tasks = append(tasks, x)
+		}
+	}
+	made, err := lib.Compile(p, library.Ask{Tasks: tasks})
+	if err != nil {
+		t.Fatalf("%s %v: %v", p.ID, tasks, err)
+	}
+	seen["sheared in this job"] = 0
+	w := &walker{t: t, job: fmt.Sprint("walk-", seed), rng: rng, lib: lib, pattern: p, st: job.Replay(nil), seen: seen}
+	w.hand = Hand{Lib: lib, By: People[0].Name, Now: now}
+	w.must(job.Start{
+		Job:        w.job,
+		House:      lib.House(),
+		Vehicle:    vehicle.Vehicle{ID: "v-" + w.job, Fleet: w.job, Pattern: p.ID, Name: p.Name},
+		Complaint:  "all of it",
+		OdometerKM: 1,
+		Plan:       made,
+	})
+	w.work()
+	w.ended()
+	if !t.Failed() {
+		w.sign()
+		w.recounted()
+	}
+	if t.Failed() {
+		t.Fatalf("seed %d", seed)
+	}
+	return w
 }

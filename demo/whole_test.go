@@ -8,6 +8,7 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
+	"lugtak/core/record"
 	"lugtak/core/vehicle"
 	"lugtak/library"
 	"lugtak/store"
@@ -32,7 +33,7 @@ func TestEveryPatternWorkedToTheEnd(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			if err := h.record(ctx, id, "start:"+id, job.Start{Job: id, House: lib.House(), Vehicle: vehicle.Vehicle{ID: id, Fleet: "X", Pattern: p.ID}, Complaint: "all of it", OdometerKM: 1, Plan: made}); err != nil {
+			if err := h.record(ctx, id, record.EventID("start:"+id), job.Start{Job: id, House: lib.House(), Vehicle: vehicle.Vehicle{ID: id, Fleet: "X", Pattern: p.ID}, Complaint: "all of it", OdometerKM: 1, Plan: made}); err != nil {
 				t.Fatal(err)
 			}
 			if err := h.Work(ctx, id, func(*job.State, *plan.Step) bool { return false }); err != nil {
