@@ -1,4 +1,5 @@
 // Tool crib, Reckoner, Shelf, and what of them reaches the bench.
+import { resolve } from "node:path";
 import {
   after,
   aro,
@@ -31,15 +32,26 @@ test("a tool is calibrated, fails, is taken out of use, and the bench knows", as
           .locator(`[name=p${i}-${k}]`)
           .fill(String(Math.round(p * 10 * (1 + (i ? off : 0) / 100)) / 10));
   };
+  const named = async () => {
+    await tool.getByLabel(/Held against/).fill("bench transducer 7 (invented)");
+    await tool.locator("[name=reference_until]").fill("2031-01-31");
+    await tool.locator("[name=certificate]").fill("C-2026-118");
+    await tool
+      .locator("[name=photo]")
+      .setInputFiles(resolve(import.meta.dirname, "../docs/screenshots/bays.png"));
+  };
+  await named();
   await fill(1);
   await tool.locator("[name=p1-2]").fill("20,4");
   await tool.getByRole("button", { name: "Log the calibration" }).click();
   await expect(tool.getByRole("alert")).toContainText("Reading 3 of point 2");
   await expect(tool.locator("[name=p1-3]")).toHaveValue("206"); // what was typed stays
+  await named();
   await fill(-6);
   await tool.getByRole("button", { name: "Log the calibration" }).click();
   await expect(tool).toContainText("it failed its calibration: +6.4 %");
   await tool.getByText("calibrate", { exact: true }).click();
+  await named();
   await fill(1);
   await tool.getByRole("button", { name: "Log the calibration" }).click();
   await expect(tool).not.toContainText("Not to be used");

@@ -124,6 +124,8 @@ test("a struck figure stands before the signature of an open job", async ({ page
   await joint.getByLabel("Recipe, as on the sheet").fill("62 Nm + 80°");
   await joint.getByLabel("Source").fill("shop book 2.1, second printing (invented)");
   await joint.getByLabel("Why the old one was wrong").fill("misprint");
+  await joint.getByLabel("A second person reads it too").fill(bel[0]); // a hub carries a life
+  await joint.getByLabel("their PIN").fill(bel[1]);
   await joint.getByRole("button", { name: "Strike the old figure" }).click();
   await expect(joint.locator("s")).toHaveText("60 Nm + 90°");
   await page.goto(`${shop.url}/jobs/${half}/ledger`);

@@ -111,7 +111,7 @@ for (const size of [
       const rows = readFileSync(await csv.path(), "utf8")
         .trim()
         .split("\r\n");
-      expect(rows[0]).toContain("joint,fastener,recipe");
+      expect(rows[0]).toContain("joint,fastener,grade,recipe");
       // head; wheel, axle, knuckle, bracket, sensor, rotor, pinch
       expect(rows.length).toBe(1 + 5 * 3 + 4 + 3 * 2 + 2 + 1 + 1 + 1);
       const [file] = await Promise.all([
@@ -183,7 +183,7 @@ after({ [waiting]: "Break all three knuckle bolts" })(
     // The network goes in the middle of a pattern; the record waits and is sent once.
     await context.setOffline(true);
     await press(page);
-    await expect(page.locator("#offline")).toContainText("1 record");
+    await expect(page.locator("#offline")).toContainText("kept here");
     await expect(what(page)).toHaveText(/Tighten knuckle bolt A/); // still readable
     await context.setOffline(false);
     await expect(what(page)).toHaveText(/Tighten knuckle bolt B/, { timeout: 20_000 });

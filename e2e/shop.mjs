@@ -219,7 +219,7 @@ export async function layBeside(page) {
 }
 
 // What the hand writes where a step asks for it, of parts that are sound.
-const written = {
+export const written = {
   readings: "26.41 26.40 26.41",
   new: "28",
   discard: "25",

@@ -1,0 +1,112 @@
+// A foot switch gives one key, and it is the space bar: from the first step to the ledger with it
+// alone, in a real shop. What is measured is typed; nothing is clicked, and no focus is moved.
+import { execFileSync } from "node:child_process";
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { binary, expect, guard, serve, test, what, written } from "./shop.mjs";
+
+const who = { name: "Technician Ull", pin: "471382" };
+
+// realShop is made as an operator makes one: no demo, no stand-in wrenches.
+const real = test.extend({
+  shop: async ({}, use) => {
+    const dir = mkdtempSync(join(tmpdir(), "lugtak-real-"));
+    const db = join(dir, "shop.db");
+    execFileSync(binary, ["init", "--db", db, "--name", who.name], { input: who.pin + "\n", stdio: "pipe" });
+    const s = await serve(["serve", "--addr", "127.0.0.1:0", "--db", db]);
+    await use({ ...s, db });
+    await s.stop();
+    rmSync(dir, { recursive: true, force: true });
+  },
+});
+
+// begun takes a vehicle into the fleet and begins a job on it.
+async function begun(page, shop, vehicle, tasks) {
+  await page.request.post(shop.url + "/signin", { form: who });
+  await page.goto(shop.url + "/vehicles/new");
+  await page.locator("[name=fleet]").fill("U-7");
+  await page.locator("[name=pattern]").selectOption(vehicle);
+  await page.getByRole("button", { name: "Take it into the fleet" }).click();
+  await page.goto(shop.url + "/jobs/new");
+  await page.getByLabel("Vehicle").selectOption({ index: 1 });
+  await page.getByLabel("Complaint").fill("it knocks and hums");
+  await page.getByLabel("Odometer").fill("97412");
+  await page.getByRole("button", { name: "Choose the work" }).click();
+  for (const [place, work] of tasks) await page.getByRole("group", { name: place }).getByLabel(work).check();
+  await page.getByRole("button", { name: "Make the plan" }).click();
+  await page.goto(page.url().replace(/\/plan.*/, "/bench"));
+}
+
+// writes types into the empty fields that the step shows, with the keyboard: each is come to by
+// its own focus, as a finger on it would give. It says whether there were any.
+async function writes(page) {
+  let wrote = false;
+  const fields = page.locator(
+    ".measureat details.only form input, #stepform input, #fluidform input, tr.decides input",
+  );
+  for (const field of await fields.all()) {
+    const name = await field.getAttribute("name");
+    const text = written[name] ?? (/^(old|new)-/.test(name ?? "") ? "12" : undefined);
+    if (!text || !(await field.isVisible()) || (await field.inputValue())) continue;
+    if (["checkbox", "radio", "hidden"].includes(await field.getAttribute("type"))) continue;
+    await field.focus();
+    await page.keyboard.type(text);
+    wrote = true;
+  }
+  // What was typed is left by the key that leaves any field; the space bar goes on from there.
+  if (wrote) await page.evaluate(() => document.activeElement.blur());
+  return wrote;
+}
+
+const places = (page) =>
+  page.evaluate(() =>
+    [
+      location.pathname + location.search,
+      document.querySelector("main.bench")?.dataset.seq,
+      document.querySelector("h2.what")?.textContent,
+      [...document.querySelectorAll('[data-key=" "]')].find((el) => el.offsetParent)?.textContent.trim(),
+      document.querySelectorAll(":checked").length,
+      document.activeElement?.name,
+      document.activeElement?.className,
+    ].join(" · "),
+  );
+
+async function bySpaceAlone(page) {
+  const seen = [];
+  for (let n = 0; n < 420; n++) {
+    if (/\/ledger/.test(page.url())) return seen;
+    await page.waitForTimeout(guard); // nobody presses again before they have looked
+    await writes(page);
+    const was = await places(page);
+    seen.push(was);
+    await page.keyboard.press(" ");
+    await expect
+      .poll(() => places(page).catch(() => was), { message: `space does nothing at ${was}` })
+      .not.toBe(was);
+  }
+  throw new Error("the job does not end:\n" + seen.slice(-12).join("\n"));
+}
+
+for (const [vehicle, tasks] of [
+  ["ostrel-c22", [["front left", "Hub unit"]]],
+  [
+    "ostrel-c22",
+    [
+      ["front left", "Stabiliser link"],
+      ["front right", "Outer tie rod end"],
+    ],
+  ],
+])
+  real(
+    `from the first step to the ledger with the space bar alone: ${tasks.map((t) => t[1]).join(", ")}`,
+    async ({ page, shop }) => {
+      const errors = [];
+      page.on("pageerror", (e) => errors.push(e.message));
+      await begun(page, shop, vehicle, tasks);
+      await expect(what(page)).toBeVisible();
+      const steps = await bySpaceAlone(page);
+      expect(steps.length).toBeGreaterThan(30);
+      expect(errors).toEqual([]);
+    },
+  );
