@@ -215,7 +215,7 @@ func Corner(st *job.State, step *plan.Step, current string) CornerPicture {
 		at := step != nil && step.Joint == j.ID
 		var jx, jy float64
 		lx, ly := flip(j.Label)
-		owed, stuck := 0, ""
+		stuck := ""
 		for k, l := range j.Letters {
 			if k >= len(j.At) {
 				break
@@ -224,9 +224,6 @@ func Corner(st *job.State, step *plan.Step, current string) CornerPicture {
 			x, y := flip(j.At[k])
 			if k == 0 || math.Hypot(x-lx, y-ly) < math.Hypot(jx-lx, jy-ly) {
 				jx, jy = x, y
-			}
-			if f.Owed() {
-				owed++
 			}
 			if f.Trouble != "" {
 				for _, t := range st.Troubles {
@@ -258,6 +255,7 @@ func Corner(st *job.State, step *plan.Step, current string) CornerPicture {
 		lb := LabelView{Text: j.Title, FromX: jx, FromY: jy, Trouble: stuck != ""}
 		lb.X, lb.Y = lx, ly
 		paid := account.Of(func(id job.FastenerID) bool { return id.Joint == j.ID })
+		owed := paid.Count(job.GradeOwed)
 		switch {
 		case stuck != "":
 			lb.Sub = stuck

@@ -270,12 +270,7 @@ func (r *Report) driven() {
 
 // trialWord is what a road test came to; what was left out was not passed.
 func trialWord(t job.Trial) string {
-	left := 0
-	for _, f := range t.Felt {
-		if f.Found == job.FeltLeftOut {
-			left++
-		}
-	}
+	left := len(t.LeftOut())
 	switch {
 	case t.Result == job.TrialFail:
 		return "failed"

@@ -119,9 +119,12 @@ func (a Account) Opened() int { return len(a.Fasteners) }
 
 // Count is how many fasteners stand at one of the grades.
 func (a Account) Count(grades ...Grade) int {
-	n := 0
+	return a.count(func(x Accounted) bool { return slices.Contains(grades, x.Grade) })
+}
+
+func (a Account) count(is func(Accounted) bool) (n int) {
 	for _, x := range a.Fasteners {
-		if slices.Contains(grades, x.Grade) {
+		if is(x) {
 			n++
 		}
 	}
@@ -129,20 +132,10 @@ func (a Account) Count(grades ...Grade) int {
 }
 
 // Figured is how many were tightened to a figure somebody knows.
-func (a Account) Figured() int {
-	return a.Count(GradeTraced, GradeClicked, GradeMarked, GradeStated)
-}
+func (a Account) Figured() int { return a.count(func(x Accounted) bool { return x.Grade.Figured() }) }
 
 // Renewed is how many have new hardware.
-func (a Account) Renewed() int {
-	n := 0
-	for _, x := range a.Fasteners {
-		if x.Renewed {
-			n++
-		}
-	}
-	return n
-}
+func (a Account) Renewed() int { return a.count(func(x Accounted) bool { return x.Renewed }) }
 
 // Grade is the grade of one fastener; empty where it was not touched.
 func (a Account) Grade(id FastenerID) Grade {

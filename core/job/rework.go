@@ -55,36 +55,6 @@ func (s *State) decideRework(_ Meta, b Rework) (record.Body, error) {
 	return record.Reworked{Plan: toPlan(b.Plan), Why: b.Why}, nil
 }
 
-// keepFigures leaves the job's own figures in a plan made anew where the sheet has another one
-// meanwhile: what was tightened to it stays what it was, and whether the job takes the new one
-// is asked by its gate, not answered by planning.
-func (s *State) keepFigures(next *plan.Plan) {
-	next.Joints = slices.Clone(next.Joints)
-	for i := range next.Joints {
-		j := &next.Joints[i]
-		was := s.Plan.Joint(j.ID)
-		_, kit := s.Kits[j.ID]
-		_, treated := s.Treated[j.ID]
-		if kit || treated { // laid over the new plan again
-			continue
-		}
-		if was == nil || was.Recipe == j.Recipe && len(was.Variants) == 0 {
-			continue
-		}
-		f := s.Figure(j.ID)
-		asked := f != nil && (f.Answered == nil || !f.Answered.Take)
-		begun := slices.ContainsFunc(was.Letters, func(l string) bool { return s.Fastener(j.ID, l).Done > 0 })
-		if !asked && !begun {
-			continue
-		}
-		j.Recipe = was.Recipe
-		j.Spec.Stages = was.Spec.Stages
-		j.Source = was.Source
-		j.Struck = was.Struck
-		j.Variants = was.Variants
-	}
-}
-
 // sameWays says that two plans go the same ways, on a vehicle built the same.
 func sameWays(a, b *plan.Plan) bool {
 	ways := slices.EqualFunc(a.Schools, b.Schools,

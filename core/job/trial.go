@@ -2,6 +2,7 @@ package job
 
 import (
 	"slices"
+	"strings"
 	"time"
 
 	"lugtak/core/fact"
@@ -162,12 +163,23 @@ func (s *State) applyRoadTested(e Event, b record.RoadTested) {
 
 // LeftOut lists the manoeuvres of the last road test that were not driven.
 func (s *State) LeftOut() []string {
-	var out []string
 	if n := len(s.Trials); n > 0 {
-		for _, f := range s.Trials[n-1].Felt {
-			if f.Found == FeltLeftOut {
-				out = append(out, f.Do)
-			}
+		return s.Trials[n-1].LeftOut()
+	}
+	return nil
+}
+
+// Showed is what was felt on the drive, in the words of who drove.
+func (t Trial) Showed() string {
+	return strings.Join(each(t.Felt, func(f record.Felt) string { return f.Note }), " ")
+}
+
+// LeftOut lists the manoeuvres that were not driven.
+func (t Trial) LeftOut() []string {
+	var out []string
+	for _, f := range t.Felt {
+		if f.Found == FeltLeftOut {
+			out = append(out, f.Do)
 		}
 	}
 	return out

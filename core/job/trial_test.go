@@ -314,3 +314,29 @@ func TestTheLevelIsReadInItsWindow(t *testing.T) {
 		}
 	}
 }
+
+// An answer at any corner answers a sign that is asked without one; one from before the drive does
+// not, and one at another corner is another's.
+func TestAnsweredSinceADrive(t *testing.T) {
+	b := atTheDrive(t)
+	b.must(Answer{Sign: "play-12-6", Ask: "play?", Yes: true, Corner: "FL"})
+	b.must(felt2("sound", "wrong: pulls left"))
+	drive := b.s.Failed()
+	if strings.TrimSpace(drive.Showed()) != "pulls left" {
+		t.Errorf("it showed %q", drive.Showed())
+	}
+	if b.s.AnsweredSince("play-12-6", drive) {
+		t.Error("what was answered before the drive counts as since")
+	}
+	b.must(Answer{Sign: "play-12-6", Ask: "play?", Yes: true, Corner: "FR"})
+	for key, since := range map[string]bool{
+		"play-12-6":                  true,
+		AnswerKey("play-12-6", "FR"): true,
+		AnswerKey("play-12-6", "FL"): false,
+		"play-3-9":                   false,
+	} {
+		if is := b.s.AnsweredSince(key, drive); is != since {
+			t.Errorf("%s answered since: %v", key, is)
+		}
+	}
+}
