@@ -56,41 +56,27 @@ func (s *Server) history(ctx context.Context, st *job.State) (diagnose.History, 
 		if p.Signature == nil {
 			continue
 		}
-		for _, x := range s.lib().Signs.Suspects {
-			if slices.ContainsFunc(x.Operations, p.Plan.Does) {
-				mine := diagnose.Renewal{Years: years(p.Signature.At)}
-				if was, known := h.Renewed[x.Key]; !known || was.Years > mine.Years {
-					h.Renewed[x.Key] = mine
-				}
+		for _, key := range s.lib().Signs.Replaced(p.Plan.Does) {
+			mine := diagnose.Renewal{Years: years(p.Signature.At)}
+			if was, known := h.Renewed[key]; !known || was.Years > mine.Years {
+				h.Renewed[key] = mine
 			}
 		}
 	}
 	if st.Failed() != nil { // what was renewed in this job did not cure it
-		for _, x := range s.lib().Signs.Suspects {
-			if slices.ContainsFunc(x.Operations, st.Plan.Does) {
-				h.Renewed[x.Key] = diagnose.Renewal{Failed: true}
-			}
+		for _, key := range s.lib().Signs.Replaced(st.Plan.Does) {
+			h.Renewed[key] = diagnose.Renewal{Failed: true}
 		}
 	}
 	return h, nil
 }
 
-// wordsOf is what the owner complained of, and what the drive that failed showed.
+// wordsOf is what the owner complained of, or what the drive that failed showed since.
 func wordsOf(st *job.State) string {
-	text := st.Complaint
 	if f := st.Failed(); f != nil {
-		text = showed(f)
+		return f.Showed()
 	}
-	return text
-}
-
-// showed is what was felt on a drive, in the words of who drove.
-func showed(t *job.Trial) string {
-	var words []string
-	for _, x := range t.Felt {
-		words = append(words, x.Note)
-	}
-	return strings.Join(words, " ")
+	return st.Complaint
 }
 
 func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault) error {
@@ -205,22 +191,18 @@ func follows(e diagnose.Evidence, st *job.State) bool {
 // answers are those of the job that the library still knows. A sign it no longer has stays
 // in the journal and weighs nothing.
 func (s *Server) answers(st *job.State, h diagnose.History) []diagnose.Answer {
-	k := &s.lib().Signs
-	var now, before []diagnose.Answer
+	var seen []diagnose.Seen
 	failed := st.Failed()
 	for _, key := range st.Walk.Asked {
 		sign, corner := job.AnswerOf(key)
-		if !slices.ContainsFunc(k.Evidence, func(e diagnose.Evidence) bool { return e.Key == sign }) {
-			continue
-		}
 		a := diagnose.Answer{Key: sign, Yes: st.Walk.Answers[key], Corner: diagnose.Corner(corner)}
-		if failed != nil && !st.AnsweredSince(key, failed) && !slices.Contains(k.Complaint(showed(failed)), sign) {
-			before = append(before, a)
-			continue
-		}
-		now = append(now, a)
+		seen = append(seen, diagnose.Seen{Answer: a, Before: failed != nil && !st.AnsweredSince(key, failed)})
 	}
-	return append(now, k.Outlived(before, h)...)
+	showed := ""
+	if failed != nil {
+		showed = failed.Showed()
+	}
+	return s.lib().Signs.Standing(seen, showed, h)
 }
 
 // proposals are the suspects likely enough to be worked on, and those decided.

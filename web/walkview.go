@@ -212,10 +212,6 @@ var atCorner = []string{"wheel", "hub", "brake", "arm", "damper", "link"}
 
 // tests lays out the three that gain most a minute, the one asked for in hand.
 func (v *walkView) tests(asked string) {
-	if asked == "" && v.Job.Failed() != nil && len(v.Told) > 0 {
-		v.Ask = &nextView{v.Told[0], "what the drive showed"}
-		return
-	}
 	next := diagnose.Allowed(v.Report.Next, v.Position)
 	next = next[:min(3, len(next))]
 	here := max(0, slices.IndexFunc(next, func(n diagnose.Next) bool { return n.Key == asked }))
@@ -228,6 +224,9 @@ func (v *walkView) tests(asked string) {
 		if t.Here {
 			v.Ask = &nextView{answered(n.Evidence, v.Job), n.Settles}
 		}
+	}
+	if asked == "" && v.Job.Failed() != nil && len(v.Told) > 0 {
+		v.Ask = &nextView{v.Told[0], "what the drive showed"}
 	}
 }
 

@@ -183,16 +183,36 @@ func (s Suspect) prior(h History) float64 {
 	return odds / (1 + odds)
 }
 
-// Outlived are those of the answers given before a drive that failed which still speak: what was
-// found on a part that was renewed since, and speaks for it, was found on the old one.
-func (k *Knowledge) Outlived(answers []Answer, h History) []Answer {
+// Seen is an answer, and whether it was given before the drive that failed since.
+type Seen struct {
+	Answer
+	Before bool
+}
+
+// Standing are the answers that still speak. After a drive that failed, told in the words of who
+// drove, those are: what was answered since; what the drive showed again; and of the rest all but
+// what was found on a part that was renewed in vain, since that was found on the old one.
+func (k *Knowledge) Standing(seen []Seen, showed string, h History) []Answer {
+	again := k.Complaint(showed)
 	var out []Answer
-	for _, a := range answers {
-		i := slices.IndexFunc(k.Evidence, func(e Evidence) bool { return e.Key == a.Key })
-		if i >= 0 && a.Yes && k.Evidence[i].ofRenewed(h) {
+	for _, x := range seen {
+		i := slices.IndexFunc(k.Evidence, func(e Evidence) bool { return e.Key == x.Key })
+		old := x.Before && x.Yes && !slices.Contains(again, x.Key)
+		if i < 0 || old && k.Evidence[i].ofRenewed(h) {
 			continue
 		}
-		out = append(out, a)
+		out = append(out, x.Answer)
+	}
+	return out
+}
+
+// Replaced lists the suspects that some work replaces; does says whether an operation is of it.
+func (k *Knowledge) Replaced(does func(operation string) bool) []string {
+	var out []string
+	for _, s := range k.Suspects {
+		if slices.ContainsFunc(s.Operations, does) {
+			out = append(out, s.Key)
+		}
 	}
 	return out
 }

@@ -403,3 +403,47 @@ func BenchmarkWeigh(b *testing.B) {
 		}
 	}
 }
+
+// After a drive that failed, what was found on the old part speaks no more, and what was renewed in
+// vain comes behind what else explains the rest (common practice).
+func TestAfterAFailedDrive(t *testing.T) {
+	k := knowledge(t)
+	const bearing, surface = "+hum-with-speed +growl-at-knuckle", "+hum-changes-with-surface"
+	failed := diagnose.History{Renewed: map[string]diagnose.Renewal{"hub-bearing": {Failed: true}}}
+	for name, c := range map[string]struct {
+		before, since, showed string
+		stand                 string // what still speaks
+		first                 string
+		notFirst              string
+	}{
+		"the hum is there again": {bearing, "", "hums at 60 as before", "+hum-with-speed", "", "hub-bearing"},
+		"nothing of it was said": {bearing, "", "pulls", "", "", "hub-bearing"},
+		"no is no old part's":    {"-play-3-9 +growl-at-knuckle", "", "", "-play-3-9", "", "hub-bearing"},
+		"found anew on the new":  {"", "+growl-at-knuckle", "", "+growl-at-knuckle", "", ""},
+		"another's sign stays":   {"+link-cracked", "", "", "+link-cracked", "stab-link", ""},
+		"the surface tells":      {bearing, surface, "hum", "+hum-with-speed " + surface, "tyre-noise", ""},
+	} {
+		var seen []diagnose.Seen
+		for _, a := range answers(c.before) {
+			seen = append(seen, diagnose.Seen{Answer: a, Before: true})
+		}
+		for _, a := range answers(c.since) {
+			seen = append(seen, diagnose.Seen{Answer: a})
+		}
+		stand := k.Standing(seen, c.showed, failed)
+		if want := answers(c.stand); !slices.Equal(stand, want) {
+			t.Errorf("%s: %+v speaks, want %+v", name, stand, want)
+		}
+		r, err := k.Weigh(stand, failed)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if is := r.Suspects[0].Key; c.first != "" && is != c.first || c.notFirst != "" && is == c.notFirst {
+			t.Errorf("%s: %s stands first", name, is)
+		}
+	}
+	does := func(op string) bool { return op == "front-hub-unit" }
+	if got := k.Replaced(does); !slices.Contains(got, "hub-bearing") || slices.Contains(got, "tyre-noise") {
+		t.Errorf("a hub unit replaces %v", got)
+	}
+}

@@ -150,12 +150,14 @@ func AnswerOf(key string) (sign, corner string) {
 	return sign, corner
 }
 
-// AnsweredSince says that an answer, at a corner or none, was given after a drive: by word, by a
-// measurement or by a recording.
+// AnsweredSince says that an answer was given after a drive, by word, by a measurement or by a
+// recording: at its corner, or of a sign without one anywhere.
 func (s *State) AnsweredSince(key string, drive *Trial) bool {
-	sign, _ := AnswerOf(key)
-	if s.Walk.Given[key].At.After(drive.At) {
-		return true
+	sign, corner := AnswerOf(key)
+	for _, g := range s.Walk.Given {
+		if g.Sign == sign && (corner == "" || g.Corner == corner) && g.At.After(drive.At) {
+			return true
+		}
 	}
 	measured := func(m Measurement) bool { return m.Sign == sign && m.Step == "" && m.At.After(drive.At) }
 	recorded := func(d Drive) bool {
