@@ -340,9 +340,6 @@ func (s *Server) pullView(c fiber.Ctx, st *job.State, v *benchView) (*pullView, 
 		return nil, err
 	}
 	p.Tools = st.Wrenches(j, f.Done, tools, p.Adapter, s.Now())
-	if err := s.mutesLast(c, p.Tools); err != nil {
-		return nil, err
-	}
 	p.Tool = p.Tools[0]
 	if v.ahead != nil { // a wrench that reports needs the network
 		if t, ok := s.clicker(c)(st, j, f.Done); ok {
@@ -482,33 +479,6 @@ func (p *pullView) words(first string) {
 	default:
 		p.Mode, p.Big = "snug", p.Stage.Word
 	}
-}
-
-// mutesLast puts the wrenches that trace, and that nothing here hears, behind those that need
-// nobody to hear them.
-func (s *Server) mutesLast(c fiber.Ctx, tools []wrench.Choice) error {
-	mute := map[string]bool{}
-	for _, t := range tools {
-		if !t.Tool.Angle() || s.Devices != nil && s.Devices.Wrench(t.Tool.ID) != nil {
-			continue
-		}
-		sends, err := s.Store.ToolSends(c.Context(), t.Tool.ID)
-		if err != nil {
-			return err
-		}
-		mute[t.Tool.ID] = !sends
-	}
-	rank := func(t wrench.Choice) int {
-		switch {
-		case t.Refused != "":
-			return 2
-		case mute[t.Tool.ID]:
-			return 1
-		}
-		return 0
-	}
-	slices.SortStableFunc(tools, func(a, b wrench.Choice) int { return rank(a) - rank(b) })
-	return nil
 }
 
 func (s *Server) plotPull(c fiber.Ctx, p *pullView) {

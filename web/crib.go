@@ -33,8 +33,21 @@ func (s *Server) tools(c fiber.Ctx) ([]wrench.Tool, error) {
 	out := slices.Clone(s.lib().Tools)
 	for i, t := range out {
 		out[i] = t.InUse(log, pulls[t.Name])
+		heard, err := s.hears(c, t.ID)
+		if err != nil {
+			return nil, err
+		}
+		out[i].Mute = t.Angle() && !heard
 	}
 	return out, nil
+}
+
+// hears says that a wrench's pulls come by themselves: it is wired to the shop, or has a token.
+func (s *Server) hears(c fiber.Ctx, tool string) (bool, error) {
+	if s.Devices != nil && s.Devices.Wrench(tool) != nil {
+		return true, nil
+	}
+	return s.Store.ToolSends(c.Context(), tool)
 }
 
 func (s *Server) tool(c fiber.Ctx, id string) (wrench.Tool, error) {

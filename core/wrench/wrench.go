@@ -28,6 +28,7 @@ type Tool struct {
 	Cycles     int       `json:"cycles"`          // since calibration
 	Out        string    `json:"out,omitempty"`   // why it is out of use
 	Alone      bool      `json:"alone,omitempty"` // one person calibrated it, and nobody else saw it
+	Mute       bool      `json:"mute,omitempty"`  // it traces, and nothing in the shop hears it
 	Flex       float64   `json:"flex_deg_per_nm,omitempty"`
 }
 
@@ -212,6 +213,8 @@ func Choose(stage recipe.Stage, peak unit.Torque, tools []Tool, ad Adapter, scho
 		switch {
 		case (a.Refused == "") != (b.Refused == ""):
 			return a.Refused == ""
+		case a.Tool.Mute != b.Tool.Mute: // its reading would have to be brought by hand
+			return b.Tool.Mute
 		case a.Inside != b.Inside:
 			return a.Inside
 		case a.Tool.Angle() != b.Tool.Angle(): // a trace is better evidence than a click
@@ -258,8 +261,10 @@ func choice(stage recipe.Stage, peak float64, t Tool, ad Adapter, school School,
 		}
 	}
 	if traced := stage.Kind == recipe.Angle && t.Angle(); traced && c.Refused == "" {
-		if atTool, _, err := Setting(math.Max(peak, 1e-9), t.LengthMM, ad.LengthMM, ad.AngleDeg); err == nil && atTool > t.MaxNm {
-			c.Refused = fmt.Sprintf("its range ends at %s, and this comes to %s", unit.Torque(t.MaxNm), unit.Torque(math.Round(atTool)))
+		atTool, _, err := Setting(math.Max(peak, 1e-9), t.LengthMM, ad.LengthMM, ad.AngleDeg)
+		if err == nil && atTool > t.MaxNm {
+			c.Refused = fmt.Sprintf("its range ends at %s, and this comes to %s",
+				unit.Torque(t.MaxNm), unit.Torque(math.Round(atTool)))
 		}
 	}
 	if limit := DriveLimit(t.Drive); c.Refused == "" && load > limit {

@@ -98,6 +98,25 @@ func TestChoose(t *testing.T) {
 	}
 }
 
+// A wrench that traces and that nothing hears comes behind those that need nobody to hear them,
+// before those that will not do.
+func TestMuteOnesComeLast(t *testing.T) {
+	for text, want := range map[string]string{"130 Nm": "", "260 Nm": "3"} {
+		r, err := recipe.Parse(text)
+		if err != nil {
+			t.Fatal(err)
+		}
+		tools := shop()
+		for i := range tools {
+			tools[i].Mute = tools[i].Angle()
+		}
+		first := Choose(r.Stages[0], r.Peak(), tools, Adapter{}, Guard, today)[0]
+		if first.Refused != "" || want != "" && first.Tool.ID != want || want == "" && first.Tool.Mute {
+			t.Errorf("%s: %s first, %q", text, first.Tool.ID, first.Refused)
+		}
+	}
+}
+
 func TestChooseCorrectsForAdapterAndRounds(t *testing.T) {
 	r, _ := recipe.Parse("60 Nm")
 	got := Choose(r.Stages[0], r.Peak(), shop()[1:2], Adapter{LengthMM: 60}, Guard, today)[0]
