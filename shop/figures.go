@@ -82,11 +82,13 @@ func readByTwo(c vehicle.Correction) error {
 		return fault.New(job.CodeMissing, "second", "A life hangs on this figure: a second person reads it too.",
 			"Have a colleague enter name and PIN.")
 	case store.SameName(c.By, c.Second):
-		return fault.New(job.CodeChoice, "second", "The second person is another person.",
-			"Have a colleague enter name and PIN.")
+		return errSameSecond
 	}
 	return nil
 }
+
+var errSameSecond = fault.New(job.CodeChoice, "second", "The second person is another person.",
+	"Have a colleague enter name and PIN.")
 
 // writes says that somebody of that name is in the shop and no reader.
 func writes(people []store.Person, name string) bool {

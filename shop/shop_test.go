@@ -122,6 +122,7 @@ func TestACalibrationHasItsPaper(t *testing.T) {
 		"no reference":      {func(l *wrench.Logged) { l.Reference = "" }, []byte("picture"), "reference"},
 		"no certificate":    {func(l *wrench.Logged) { l.Certificate = "" }, []byte("picture"), "certificate"},
 		"reference run out": {func(l *wrench.Logged) { l.ReferenceUntil = noon.AddDate(0, 0, -2) }, []byte("picture"), "reference_until"},
+		"seen by one twice": {func(l *wrench.Logged) { l.Second = " aro" }, []byte("picture"), "second"},
 		"no picture":        {func(*wrench.Logged) {}, nil, "photo"},
 	} {
 		l := sound()

@@ -7,6 +7,7 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/record"
 	"lugtak/core/wrench"
+	"lugtak/store"
 )
 
 // maxNote bounds what is noted of a tool.
@@ -39,6 +40,9 @@ func mayLog(t wrench.Tool, l wrench.Logged, role job.Role, photo []byte) error {
 		}
 		if err := wrench.CheckNamed(l); err != nil {
 			return err
+		}
+		if l.Second != "" && store.SameName(l.By, l.Second) {
+			return errSameSecond
 		}
 		if len(photo) == 0 {
 			return fault.New(job.CodeMissing, "photo", "There is no picture of the certificate.",
