@@ -107,10 +107,24 @@ func (s *Sender) begin(ctx context.Context, each *sync.WaitGroup) error {
 		}
 		each.Go(func() {
 			defer s.let(h.ID)
-			if err := s.tell(ctx, h); err != nil && ctx.Err() == nil {
+			if err := s.tellNow(ctx, h.ID); err != nil && ctx.Err() == nil {
 				s.Log.Warn("hook", "url", h.URL, "error", err)
 			}
 		})
+	}
+	return nil
+}
+
+// tellNow tells a hook as it stands now, and none that has ended since it was listed.
+func (s *Sender) tellNow(ctx context.Context, id string) error {
+	all, err := s.Store.Hooks(ctx)
+	if err != nil {
+		return err
+	}
+	for _, h := range all {
+		if h.ID == id {
+			return s.tell(ctx, h)
+		}
 	}
 	return nil
 }

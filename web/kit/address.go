@@ -45,13 +45,22 @@ func (p Proxies) Client(remote netip.Addr, forwarded string) netip.Addr {
 	at := remote.Unmap()
 	hops := strings.Split(forwarded, ",")
 	for i := len(hops) - 1; i >= 0 && p.has(at); i-- {
-		told, err := netip.ParseAddr(strings.TrimSpace(hops[i]))
-		if err != nil {
+		told, ok := hop(strings.TrimSpace(hops[i]))
+		if !ok {
 			break
 		}
 		at = told.Unmap()
 	}
 	return at
+}
+
+// hop reads an address as proxies write it, some with its port.
+func hop(text string) (netip.Addr, bool) {
+	if a, err := netip.ParseAddr(text); err == nil {
+		return a, true
+	}
+	a, err := netip.ParseAddrPort(text)
+	return a.Addr(), err == nil
 }
 
 // Address is where a request comes from, as guesses are counted by: of IPv6 the network, since
