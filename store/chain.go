@@ -53,7 +53,13 @@ func (s *Store) FollowedActs(ctx context.Context, place uint64) error {
 
 // TakeFigure takes a figure another shop has corrected, under the names of those who did, and
 // tells the open jobs that use it.
-func (s *Store) TakeFigure(ctx context.Context, id record.EventID, by, shop string, at time.Time, b record.FigureCorrected) error {
+func (s *Store) TakeFigure(
+	ctx context.Context,
+	id record.EventID,
+	by, shop string,
+	at time.Time,
+	b record.FigureCorrected,
+) error {
 	return s.Correct(ctx, id, vehicle.Correction{
 		Pattern: b.Pattern,
 		Joint:   b.Joint,
@@ -69,7 +75,13 @@ func (s *Store) TakeFigure(ctx context.Context, id record.EventID, by, shop stri
 }
 
 // TakeFile takes a file another shop has put on its Shelf.
-func (s *Store) TakeFile(ctx context.Context, id record.EventID, by, shop string, at time.Time, b record.FileShelved) error {
+func (s *Store) TakeFile(
+	ctx context.Context,
+	id record.EventID,
+	by, shop string,
+	at time.Time,
+	b record.FileShelved,
+) error {
 	b.Shop = shop
 	return s.act(ctx, id, by, at, b, nil)
 }

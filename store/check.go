@@ -7,9 +7,12 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"net/url"
+	"os"
 	"runtime"
 	"slices"
-	"sync"
+
+	"golang.org/x/sync/errgroup"
 
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
@@ -38,16 +41,37 @@ func (r *Report) fault(format string, args ...any) {
 // say what the journals say; and that what was written down of it outside, as heads, is in it.
 // An error is returned only where nothing could be checked.
 func Check(ctx context.Context, path string, heads ...string) (*Report, error) {
-	r, err := openReader(path)
+	outside := make([]wrote, len(heads))
+	for i, text := range heads {
+		var err error
+		if outside[i], err = parseHead(text); err != nil {
+			return nil, err
+		}
+	}
+	if err := rollBack(ctx, path); err != nil {
+		return nil, err
+	}
+	db, err := openReader(path)
 	if err != nil {
 		return nil, err
 	}
-	defer r.Close()
-	damage := make(chan error, 1)
-	go func() { damage <- damaged(ctx, r) }() // meanwhile the journals are read
+	defer db.Close()
+	workers := runtime.NumCPU()
+	db.SetMaxOpenConns(ownConns + workers)
 	rep := &Report{}
-	c := checker{ctx: ctx, r: r, rep: rep}
-	if err = c.against(heads); err == nil {
+	conns, err := snapshot(ctx, db, ownConns+workers)
+	defer letGo(conns)
+	if err != nil {
+		if bad := damaged(ctx, db); bad != nil {
+			rep.fault("the file is damaged: %s", bad)
+			return rep, nil
+		}
+		return nil, fmt.Errorf("%s is not a shop file: %w", path, err)
+	}
+	damage := make(chan error, 1)
+	go func() { damage <- damaged(ctx, conns[1]) }() // meanwhile the journals are read
+	c := checker{ctx: ctx, r: conns[0], walk: conns[2], workers: conns[ownConns:], rep: rep}
+	if err = c.against(outside); err == nil {
 		err = c.all(path)
 	}
 	if bad := <-damage; bad != nil {
@@ -60,8 +84,30 @@ func Check(ctx context.Context, path string, heads ...string) (*Report, error) {
 	return rep, nil
 }
 
+// ownConns are the connections of a check beside those of its workers: one for the lists, one for
+// SQLite's own structure, one that walks the journal.
+const ownConns = 3
+
+// rollBack takes back what a program that was killed had half written to a file that was not yet
+// a shop's in use: SQLite does it by itself for whoever may write, and not for who only reads.
+func rollBack(ctx context.Context, path string) error {
+	if _, err := os.Stat(path + "-journal"); err != nil {
+		return nil
+	}
+	w, err := sql.Open("sqlite", source(path, url.Values{"mode": {"rw"}, "_pragma": {"busy_timeout(5000)"}}))
+	if err != nil {
+		return err
+	}
+	defer w.Close()
+	var n int
+	if err := w.QueryRowContext(ctx, `SELECT count(*) FROM sqlite_master`).Scan(&n); err != nil {
+		return fmt.Errorf("%s was cut short while it was written, and cannot be put right here: %w", path, err)
+	}
+	return nil
+}
+
 // damaged says what is wrong with SQLite's own structure.
-func damaged(ctx context.Context, r *sql.DB) error {
+func damaged(ctx context.Context, r rowQuerier) error {
 	var word string
 	if err := r.QueryRowContext(ctx, `PRAGMA integrity_check`).Scan(&word); err != nil {
 		return err
@@ -87,11 +133,13 @@ func (c *checker) all(path string) error {
 	return nil
 }
 
+// checker reads the file as it stood at one moment, over several connections.
 type checker struct {
-	ctx  context.Context
-	r    *sql.DB
-	rep  *Report
-	shop *shop
+	ctx     context.Context
+	r, walk *sql.Conn
+	workers []*sql.Conn
+	rep     *Report
+	shop    *shop
 }
 
 // ends compares how the journals end with the signature.
@@ -171,9 +219,17 @@ func (c *checker) people() error {
 // journal proves what stands in it: every job by itself, and meanwhile all rows in the
 // order they were written.
 func (c *checker) journal() error {
+	ids, err := readStrings(c.ctx, c.r, `SELECT DISTINCT job FROM event ORDER BY job`)
+	if err != nil {
+		return err
+	}
+	is, err := c.lists(ids)
+	if err != nil {
+		return err
+	}
 	walked := make(chan error, 1)
 	go func() { walked <- c.events() }()
-	faults, err := c.jobs()
+	faults, err := c.jobs(ids, is)
 	if bad := <-walked; err != nil || bad != nil {
 		return cmp.Or(err, bad)
 	}
@@ -188,7 +244,7 @@ func (c *checker) journal() error {
 
 // events walks the journal of all jobs once in the order it was written.
 func (c *checker) events() error {
-	rows, err := c.r.QueryContext(c.ctx, `SELECT n, job, hash, link FROM event ORDER BY n`)
+	rows, err := c.walk.QueryContext(c.ctx, `SELECT n, job, hash, link FROM event ORDER BY n`)
 	if err != nil {
 		return err
 	}
@@ -211,37 +267,28 @@ func (c *checker) events() error {
 
 // jobs proves each job and compares it with its row in the list. It says of each what
 // is wrong, or nothing.
-func (c *checker) jobs() ([]string, error) {
-	st := &Store{r: c.r}
-	ids, err := st.strings(c.ctx, `SELECT DISTINCT job FROM event ORDER BY job`)
-	if err != nil {
-		return nil, err
-	}
-	lines, err := c.r.PrepareContext(c.ctx, selectLines)
-	if err != nil {
-		return nil, err
-	}
-	defer lines.Close()
-	is, err := c.lists(ids)
-	if err != nil {
-		return nil, err
-	}
+func (c *checker) jobs(ids []string, is *listsAsTheyStand) ([]string, error) {
 	faults := make([]string, len(ids))
-	var all sync.WaitGroup
-	next := make(chan int)
-	for range runtime.NumCPU() {
-		all.Go(func() {
-			for i := range next {
-				faults[i] = c.job(lines, ids[i], is)
-			}
-		})
-	}
+	var all errgroup.Group
+	next := make(chan int, len(ids))
 	for i := range ids {
 		next <- i
 	}
 	close(next)
-	all.Wait()
-	return faults, nil
+	for _, conn := range c.workers {
+		all.Go(func() error {
+			lines, err := conn.PrepareContext(c.ctx, selectLines)
+			if err != nil {
+				return err
+			}
+			defer lines.Close()
+			for i := range next {
+				faults[i] = c.job(lines, ids[i], is)
+			}
+			return nil
+		})
+	}
+	return faults, all.Wait()
 }
 
 // behind lists the jobs whose last events the lists have not taken yet: a program that was
@@ -256,7 +303,7 @@ func (c *checker) behind() (map[string]bool, error) {
 	if upto > last {
 		c.rep.fault("the lists claim to have taken %d events, the journal has %d", upto, last)
 	}
-	ids, err := (&Store{r: c.r}).strings(c.ctx, `SELECT DISTINCT job FROM event WHERE n > ?`, upto)
+	ids, err := readStrings(c.ctx, c.r, `SELECT DISTINCT job FROM event WHERE n > ?`, upto)
 	out := map[string]bool{}
 	for _, id := range ids {
 		out[id] = true

@@ -94,7 +94,8 @@ func (c *checker) listed() (map[string]*sum, error) {
 // sums are lists that count over all jobs: each row must be what the rows of the jobs come to.
 var sums = []struct{ says, query string }{
 	{"the pulls of a tool are not those of the jobs",
-		`SELECT coalesce(name, tool) FROM tool FULL JOIN (SELECT tool, SUM(pulls) AS n FROM job_tool GROUP BY tool) ON tool = name
+		`SELECT coalesce(name, tool) FROM tool
+			FULL JOIN (SELECT tool, SUM(pulls) AS n FROM job_tool GROUP BY tool) ON tool = name
 		WHERE coalesce(pulls, 0) <> coalesce(n, 0) LIMIT 1`},
 	{"what the tries to free something came to is not what the jobs say",
 		`SELECT coalesce(p.kind, w.kind) FROM release_past p FULL JOIN
@@ -122,7 +123,7 @@ func (c *checker) lists(jobs []string) (is *listsAsTheyStand, err error) {
 		return nil, err
 	}
 	is.node = map[string]bool{}
-	of, err := (&Store{r: c.r}).strings(c.ctx, `SELECT job FROM chain_job`)
+	of, err := readStrings(c.ctx, c.r, `SELECT job FROM chain_job`)
 	for _, id := range of {
 		is.node[id] = true
 	}
@@ -131,7 +132,11 @@ func (c *checker) lists(jobs []string) (is *listsAsTheyStand, err error) {
 
 // fleet are the vehicles by their id.
 func (c *checker) fleet() (map[string]vehicle.Vehicle, error) {
-	all, err := (&Store{r: c.r}).vehicles(c.ctx, selectVehicle)
+	rows, err := c.r.QueryContext(c.ctx, selectVehicle)
+	if err != nil {
+		return nil, err
+	}
+	all, err := scanVehicles(rows)
 	if err != nil {
 		return nil, err
 	}
@@ -162,36 +167,37 @@ func (c *checker) actLists() error {
 		{"the token of a script", `SELECT id, token || ' ' || name || ' ' || scope FROM script_token`, c.shop.scripts},
 		{"a hook", `SELECT id, url || ' ' || kinds FROM webhook`, c.shop.hooks},
 	} {
-		is := map[string]string{}
-		rows, err := c.r.QueryContext(c.ctx, x.query)
+		is, err := c.pairs(x.query)
 		if err != nil {
-			return err
-		}
-		defer rows.Close()
-		for rows.Next() {
-			var id, text string
-			if err := rows.Scan(&id, &text); err != nil {
-				return err
-			}
-			is[id] = text
-		}
-		if err := rows.Err(); err != nil {
 			return err
 		}
 		if !maps.Equal(is, x.want) {
 			c.rep.fault("%s is not what the acts of the shop say", x.says)
 		}
 	}
-	return c.hookSecrets()
-}
-
-// hookSecrets compares what messages are signed with; acts of before hold no digest of it.
-func (c *checker) hookSecrets() error {
-	all, err := (&Store{r: c.r}).Hooks(c.ctx)
-	for _, h := range all {
-		if was := c.shop.hookSecrets[h.ID]; was != "" && was != digest(h.Secret) {
+	secrets, err := c.pairs(`SELECT id, secret FROM webhook`)
+	for id, secret := range secrets {
+		if was := c.shop.hookSecrets[id]; was != "" && was != digest(secret) { // acts of before hold none
 			c.rep.fault("the secret of a hook is not what the acts of the shop say")
 		}
 	}
 	return err
+}
+
+// pairs reads rows of two texts, by the first.
+func (c *checker) pairs(query string) (map[string]string, error) {
+	rows, err := c.r.QueryContext(c.ctx, query)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	out := map[string]string{}
+	for rows.Next() {
+		var id, text string
+		if err := rows.Scan(&id, &text); err != nil {
+			return nil, err
+		}
+		out[id] = text
+	}
+	return out, rows.Err()
 }

@@ -2,11 +2,14 @@ package store
 
 import (
 	"database/sql"
+	"fmt"
+	"os"
 	"slices"
 	"strings"
 	"testing"
 
 	"lugtak/core/job"
+	"lugtak/core/record"
 	"lugtak/core/vehicle"
 )
 
@@ -152,7 +155,8 @@ func TestAHeadFindsAFilePutBackInTime(t *testing.T) {
 			t.Errorf("%s: %+v %v", wrong, r, err)
 		}
 	}
-	if _, err := Check(ctx, path, "E12"); err == nil {
+	if _, err := Check(ctx, path, "E12"); err == nil || !strings.Contains(err.Error(), "no head") ||
+		strings.Contains(err.Error(), "not a shop file") {
 		t.Error("half a head was taken")
 	}
 }
@@ -164,4 +168,78 @@ func personID(t *testing.T, s *Store) string {
 		t.Fatal(all, err)
 	}
 	return all[0].ID
+}
+
+// A shop that is served while it is checked is no forgery: what goes on meanwhile is left to the
+// next check, and what stands still is compared.
+func TestCheckBesideAServer(t *testing.T) {
+	s, path := busy(t)
+	done, stop := make(chan error), make(chan struct{})
+	go func() {
+		for i := 0; ; i++ {
+			select {
+			case <-stop:
+				done <- nil
+				return
+			default:
+			}
+			m := job.Meta{ID: record.EventID(fmt.Sprint("live-", i)), By: "Aro", Role: job.Technician, At: now}
+			if _, _, err := s.Record(ctx, "1", m, job.Find{Text: "more"}); err != nil {
+				done <- err
+				return
+			}
+			if err := s.settle(ctx); err != nil {
+				done <- err
+				return
+			}
+		}
+	}()
+	for range 25 {
+		if r, err := Check(ctx, path); err != nil || !r.OK() {
+			t.Errorf("%+v %v", r, err)
+		}
+	}
+	close(stop)
+	if err := <-done; err != nil {
+		t.Fatal(err)
+	}
+}
+
+// A file whose writer was killed before it was a shop's in use has a journal beside it that a mere
+// reader cannot take back: it is taken back, not called damaged. A restore leaves none of it beside
+// the file it brings.
+func TestAHalfWrittenFileIsTakenBack(t *testing.T) {
+	s, path := busy(t)
+	s.Close()
+	db, err := sql.Open("sqlite", source(path, nil))
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer db.Close()
+	db.SetMaxOpenConns(1)
+	cut := path + ".cut"
+	for _, q := range []string{`PRAGMA journal_mode = DELETE`, `PRAGMA cache_size = 2`, `BEGIN IMMEDIATE`,
+		`INSERT INTO guess SELECT 'half ' || value, 0, printf('%.900c', 'x') FROM generate(400)`} {
+		q = strings.Replace(q, "generate(400)",
+			"(WITH RECURSIVE c(value) AS (SELECT 1 UNION ALL SELECT value + 1 FROM c WHERE value < 400) SELECT value FROM c)", 1)
+		if _, err := db.Exec(q); err != nil {
+			t.Fatalf("%s: %v", q, err)
+		}
+	}
+	for _, end := range []string{"", "-journal", ".key"} { // as a kill leaves them
+		if err := copyFile(path+end, cut+end); err != nil {
+			t.Fatal(err)
+		}
+	}
+	aside, err := setAside(cut, now)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := os.Stat(cut + "-journal"); err == nil {
+		t.Error("the journal of a file that was set aside lies beside the next one")
+	}
+	r, err := Check(ctx, aside)
+	if err != nil || !r.OK() || r.Events == 0 {
+		t.Errorf("%+v %v", r, err)
+	}
 }

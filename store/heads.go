@@ -47,30 +47,38 @@ func (h head) heads() string {
 	return strings.Join(out, " ")
 }
 
+// wrote is a head as it was written down outside.
+type wrote struct {
+	table string // event or act
+	n     int
+	link  string
+}
+
+// parseHead reads what oneHead writes.
+func parseHead(text string) (wrote, error) {
+	m := headText.FindStringSubmatch(text)
+	if m == nil {
+		return wrote{}, fmt.Errorf("%q is no head: it is written as on a report, E1234-0123456789abcdef", text)
+	}
+	n, err := strconv.Atoi(m[2])
+	if m[1] == "A" {
+		return wrote{"act", n, m[3]}, err
+	}
+	return wrote{"event", n, m[3]}, err
+}
+
 // against holds the file against heads that were written down outside it.
-func (c *checker) against(heads []string) error {
-	for _, text := range heads {
-		m := headText.FindStringSubmatch(text)
-		if m == nil {
-			return fmt.Errorf("%q is no head: it is written as on a report, E1234-0123456789abcdef", text)
-		}
-		query, what := `SELECT link FROM event WHERE n = ?`, "event"
-		if m[1] == "A" {
-			query, what = `SELECT link FROM act WHERE n = ?`, "act"
-		}
-		n, err := strconv.Atoi(m[2])
-		if err != nil {
-			return err
-		}
+func (c *checker) against(heads []wrote) error {
+	for _, h := range heads {
 		var link string
-		err = c.r.QueryRowContext(c.ctx, query, n).Scan(&link)
+		err := c.r.QueryRowContext(c.ctx, `SELECT link FROM `+h.table+` WHERE n = ?`, h.n).Scan(&link)
 		switch {
 		case errors.Is(err, sql.ErrNoRows):
-			c.rep.fault("%s %d, which stood here once, is not in the file: it was put back in time, or cut", what, n)
+			c.rep.fault("%s %d, which stood here once, is not in the file: it was put back in time, or cut", h.table, h.n)
 		case err != nil:
 			return err
-		case !strings.HasPrefix(link, m[3]):
-			c.rep.fault("%s %d is not the one that stood here once: the file went another way", what, n)
+		case !strings.HasPrefix(link, h.link):
+			c.rep.fault("%s %d is not the one that stood here once: the file went another way", h.table, h.n)
 		}
 	}
 	return nil

@@ -68,7 +68,8 @@ func (s *Store) AddPerson(ctx context.Context, name string, role job.Role, pin, 
 		return Person{}, err
 	}
 	x := personOf(p)
-	err = s.act(ctx, record.EventID("person:"+x.person.ID), by, time.Now(), x.body, func(tx *sql.Tx) error { return x.insert(ctx, tx) })
+	insert := func(tx *sql.Tx) error { return x.insert(ctx, tx) }
+	err = s.act(ctx, record.EventID("person:"+x.person.ID), by, time.Now(), x.body, insert)
 	return x.person, err
 }
 

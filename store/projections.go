@@ -130,7 +130,10 @@ var (
 	measureList  = list{"measure", "job, n, km, body"}
 	outcomeList  = list{"outcome", "job, vehicle, tasks, started, signed, planned, took, deviations, unmeasured"}
 
-	lists = []list{jobList, fastenerList, toolList, partList, findingList, dueList, timeList, tryList, measureList, outcomeList}
+	lists = []list{
+		jobList, fastenerList, toolList, partList, findingList,
+		dueList, timeList, tryList, measureList, outcomeList,
+	}
 )
 
 // key is the column that names the job.
@@ -149,12 +152,13 @@ func listsOf(st *job.State) (out []listed, err error) {
 	if st.Plan != nil {
 		title, owed = st.Title(), len(st.Owed())
 	}
-	add(jobList, st.Vehicle.ID, st.Vehicle.Pattern, title, owed, st.Signature != nil, stamp(st.Started), st.Broken, st.OdometerKM)
+	add(jobList, st.Vehicle.ID, st.Vehicle.Pattern, title, owed, st.Signature != nil,
+		stamp(st.Started), st.Broken, st.OdometerKM)
 	if st.Plan == nil {
 		return out, nil
 	}
 	for id, f := range st.Fasteners {
-		if f.Phase != job.Rest || f.Trouble != "" {
+		if f.Touched() {
 			add(fastenerList, id.Joint, id.Letter, string(f.Mark()), string(f.Evidence), f.Owed())
 		}
 	}
@@ -352,7 +356,11 @@ func (s *Store) rows(ctx context.Context, query string, args ...any) ([]Row, err
 }
 
 func (s *Store) strings(ctx context.Context, query string, args ...any) ([]string, error) {
-	rows, err := s.r.QueryContext(ctx, query, args...)
+	return readStrings(ctx, s.r, query, args...)
+}
+
+func readStrings(ctx context.Context, q rowsQuerier, query string, args ...any) ([]string, error) {
+	rows, err := q.QueryContext(ctx, query, args...)
 	if err != nil {
 		return nil, err
 	}

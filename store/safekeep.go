@@ -99,7 +99,8 @@ func Unwritable(err error) error {
 		return nil
 	}
 	switch text := err.Error(); {
-	case strings.Contains(text, "database or disk is full"), errors.Is(err, syscall.ENOSPC), errors.Is(err, syscall.EDQUOT):
+	case strings.Contains(text, "database or disk is full"),
+		errors.Is(err, syscall.ENOSPC), errors.Is(err, syscall.EDQUOT):
 		return fault.New("disk_full", "", "The disk of the shop's machine is full: this was not recorded.",
 			"Make room on it, then send this again; what you typed stands here.")
 	case strings.Contains(text, "readonly database"), strings.Contains(text, "read-only"):
@@ -233,7 +234,7 @@ func copyKey(from, to string) error {
 }
 
 // shopFiles are the ends of the names of all that a shop's file is made of.
-var shopFiles = []string{"", "-wal", "-shm", ".key"}
+var shopFiles = []string{"", "-journal", "-wal", "-shm", ".key"}
 
 // setAside gives what lies under a shop's name another, and says which; empty where there
 // was nothing. What lay in a -wal belongs to its file, and would ruin another: it is there beside
