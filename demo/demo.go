@@ -151,7 +151,8 @@ func Fill(ctx context.Context, s *store.Store, lib *library.Library, now time.Ti
 		return err
 	}
 	for part, status := range map[string]job.Stock{"strut.FL": job.Have, "strut.FR": job.Have, "suspension.front.strutbolt": job.Missing} {
-		if err := h.record(ctx, Struts, record.EventID(Struts).And(part), job.StockPart{Part: part, Status: status}); err != nil {
+		have := job.StockPart{Part: part, Status: status}
+		if err := h.record(ctx, Struts, record.EventID(Struts).And(part), have); err != nil {
 			return err
 		}
 	}

@@ -319,7 +319,7 @@ type checkCmd struct {
 	File string `arg:"" optional:"" help:"The shop file, if it is not named by --db." type:"existingfile"`
 	DB   string `help:"The shop file." type:"existingfile" env:"LUGTAK_DB"`
 
-	Against []string `help:"Heads of this file, as a report or an earlier check shows them: a file put back in time lacks them." placeholder:"HEAD"`
+	Against []string `placeholder:"HEAD" help:"Heads of this file, as a report shows them: one put back in time lacks them."`
 }
 
 func (c *checkCmd) Run() error {
@@ -350,7 +350,7 @@ type verifyCmd struct {
 	File string  `arg:"" help:"The job, as JSON." type:"existingfile"`
 	Hash *string `arg:"" optional:"" help:"The last hash as a paper shows it; spaces do not matter."`
 
-	Trust string `help:"The key of the shop it should be from, whole or as the fingerprint on its papers." placeholder:"KEY"`
+	Trust string `placeholder:"KEY" help:"The key of the shop it should be from, or its fingerprint on papers."`
 }
 
 // unknownKey is the exit status that tells scripts a file is whole and nobody vouches for it.
@@ -370,8 +370,8 @@ func (c *verifyCmd) vouched(f *store.JobFile) error {
 	case f.Key == "":
 		return errUnknownKey{"its seals hold, and no shop's key signed its end: anybody could have made it"}
 	case trust == "":
-		return errUnknownKey{"its seals hold, by a key nobody vouched for: compare the fingerprint with the shop's own papers, " +
-			"then name it by --trust"}
+		return errUnknownKey{"its seals hold, by a key nobody vouched for: compare the fingerprint with the shop's own " +
+			"papers, then name it by --trust"}
 	case trust != f.Fingerprint() && strings.TrimSpace(c.Trust) != f.Key:
 		return errors.New("its end is signed by another key than the one that is trusted: the file is not from that shop")
 	}

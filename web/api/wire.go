@@ -204,7 +204,7 @@ type Pull struct {
 	Stage     int       `json:"stage"`
 	Evidence  string    `json:"evidence"`
 	Tool      string    `json:"tool,omitempty"`
-	Means     string    `json:"means,omitempty" jsonschema_description:"how an angle was read: mark, protractor, phone, slot"`
+	Means     string    `json:"means,omitempty" jsonschema_description:"of an angle: mark, protractor, phone, slot"`
 	SetNm     float64   `json:"set_nm,omitempty" jsonschema_description:"on a click wrench"`
 	AtBoltNm  float64   `json:"set_at_bolt_nm,omitempty" jsonschema_description:"what reaches the bolt at that setting"`
 	PeakNm    float64   `json:"peak_nm,omitempty" jsonschema_description:"what a tool has read; a setting is none"`
