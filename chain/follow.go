@@ -10,6 +10,7 @@ import (
 	"github.com/nats-io/nats.go"
 	"github.com/nats-io/nats.go/jetstream"
 
+	"lugtak/core/listing"
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
 	"lugtak/store"
@@ -251,7 +252,7 @@ func (c *Chain) Answer(ctx context.Context) error {
 }
 
 // Past asks a node what other shops did on a vehicle.
-func (c *Chain) Past(ctx context.Context, vin string) ([]store.Elsewhere, error) {
+func (c *Chain) Past(ctx context.Context, vin string) ([]listing.Elsewhere, error) {
 	data, err := json.Marshal(asked{VIN: vin, Shop: c.shop})
 	if err != nil {
 		return nil, err
@@ -262,7 +263,7 @@ func (c *Chain) Past(ctx context.Context, vin string) ([]store.Elsewhere, error)
 	if err != nil {
 		return nil, err
 	}
-	var past []store.Elsewhere
+	var past []listing.Elsewhere
 	err = json.Unmarshal(m.Data, &past)
 	return past, err
 }

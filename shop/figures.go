@@ -8,6 +8,7 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/listing"
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
 	"lugtak/library"
@@ -91,8 +92,8 @@ var errSameSecond = fault.New(job.CodeChoice, "second", "The second person is an
 	"Have a colleague enter name and PIN.")
 
 // writes says that somebody of that name is in the shop and no reader.
-func writes(people []store.Person, name string) bool {
-	return slices.ContainsFunc(people, func(p store.Person) bool {
+func writes(people []listing.Person, name string) bool {
+	return slices.ContainsFunc(people, func(p listing.Person) bool {
 		return p.Name == name && p.Active && p.Role != job.Reader
 	})
 }

@@ -13,6 +13,7 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/listing"
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
@@ -29,11 +30,11 @@ type shop struct {
 	figureActs []record.EventID // of the figures
 
 	files   []File
-	imports map[string]Imported // by job
-	trusted map[string]string   // shop by key
+	imports map[string]listing.Import // by job
+	trusted map[string]string         // shop by key
 	people  map[string]personSeal
 	built   []Built
-	outside []Outside
+	outside []listing.Outside
 
 	toolTokens  map[string]string // digest by tool
 	scripts     map[string]string // digest, name and scope by id
@@ -48,30 +49,16 @@ type Built struct {
 	At time.Time
 }
 
-// Outside is work another shop did on a vehicle.
-type Outside struct {
-	record.WorkedElsewhere
-	By string
-	At time.Time
-}
-
 // personSeal is what is sealed of a person.
 type personSeal struct {
 	name, role, pin string
 	active          bool
 }
 
-// Imported says where a job came from.
-type Imported struct {
-	record.JobImported
-	By string
-	At time.Time
-}
-
 func newShop() *shop {
 	return &shop{
 		seen:    map[string]record.Act{},
-		imports: map[string]Imported{},
+		imports: map[string]listing.Import{},
 		trusted: map[string]string{},
 		people:  map[string]personSeal{},
 
@@ -159,7 +146,7 @@ var actReaders = map[string]func(*shop, record.Act, time.Time) error{
 		sh.people[b.Person] = p
 	}),
 	record.JobImported{}.ActKind(): reads(func(sh *shop, a record.Act, at time.Time, b record.JobImported) {
-		sh.imports[b.Job] = Imported{JobImported: b, By: a.By, At: at}
+		sh.imports[b.Job] = listing.Import{JobImported: b, By: a.By, At: at}
 	}),
 	record.KeyMade{}.ActKind(): reads(func(sh *shop, _ record.Act, _ time.Time, b record.KeyMade) {
 		sh.trusted[b.Key] = "this shop"
@@ -171,7 +158,7 @@ var actReaders = map[string]func(*shop, record.Act, time.Time) error{
 		sh.built = append(sh.built, Built{VehicleBuilt: b, By: a.By, At: at})
 	}),
 	record.WorkedElsewhere{}.ActKind(): reads(func(sh *shop, a record.Act, at time.Time, b record.WorkedElsewhere) {
-		sh.outside = append(sh.outside, Outside{WorkedElsewhere: b, By: a.By, At: at})
+		sh.outside = append(sh.outside, listing.Outside{WorkedElsewhere: b, By: a.By, At: at})
 	}),
 	record.ToolToken{}.ActKind(): reads(func(sh *shop, _ record.Act, _ time.Time, b record.ToolToken) {
 		sh.toolTokens[b.Tool] = b.Token
@@ -393,13 +380,13 @@ func (s *Store) SetBuilt(ctx context.Context, id record.EventID, b Built) error 
 }
 
 // AddOutside keeps what another shop did on a vehicle.
-func (s *Store) AddOutside(ctx context.Context, id record.EventID, o Outside) error {
+func (s *Store) AddOutside(ctx context.Context, id record.EventID, o listing.Outside) error {
 	return s.act(ctx, id, o.By, o.At, o.WorkedElsewhere, nil)
 }
 
 // OutsideOf lists what other shops did on a vehicle, the newest work first.
-func (s *Store) OutsideOf(ctx context.Context, vehicle string) ([]Outside, error) {
-	var out []Outside
+func (s *Store) OutsideOf(ctx context.Context, vehicle string) ([]listing.Outside, error) {
+	var out []listing.Outside
 	err := s.known(ctx, func(sh *shop) {
 		for _, o := range sh.outside {
 			if o.Vehicle == vehicle {
@@ -407,7 +394,7 @@ func (s *Store) OutsideOf(ctx context.Context, vehicle string) ([]Outside, error
 			}
 		}
 	})
-	slices.SortStableFunc(out, func(a, b Outside) int { return cmp.Compare(b.Day, a.Day) })
+	slices.SortStableFunc(out, func(a, b listing.Outside) int { return cmp.Compare(b.Day, a.Day) })
 	return out, err
 }
 
@@ -454,8 +441,8 @@ func (s *Store) Trust(ctx context.Context, key, name, by string, at time.Time) e
 }
 
 // Origin says where a job came from; nil for one begun here.
-func (s *Store) Origin(ctx context.Context, job string) (*Imported, error) {
-	var origin *Imported
+func (s *Store) Origin(ctx context.Context, job string) (*listing.Import, error) {
+	var origin *listing.Import
 	err := s.known(ctx, func(sh *shop) {
 		if i, ok := sh.imports[job]; ok {
 			origin = &i

@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"lugtak/core/fault"
+	"lugtak/core/listing"
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
 )
@@ -263,24 +264,11 @@ func (a *adopting) beside(ctx context.Context, tx *sql.Tx, lines []Told, now tim
 	return p.err
 }
 
-// Elsewhere is a job of another shop of the chain.
-type Elsewhere struct {
-	Shop       string    `json:"shop"` // what it calls itself
-	Job        string    `json:"job"`
-	Title      string    `json:"title"`
-	Started    time.Time `json:"started"`
-	OdometerKM int       `json:"odometer_km"`
-	Signed     bool      `json:"signed"`
-	Owed       int       `json:"owed"`
-	Findings   []string  `json:"findings"`
-	FollowUps  []string  `json:"follow_ups"` // still owed
-}
-
 // mostElsewhere is as much of a vehicle's past as a shop is told.
 const mostElsewhere = 50
 
 // PastOf lists what a node knows of a vehicle by its VIN, of every shop but one, the newest first.
-func (s *Store) PastOf(ctx context.Context, vin, but string) ([]Elsewhere, error) {
+func (s *Store) PastOf(ctx context.Context, vin, but string) ([]listing.Elsewhere, error) {
 	if vin == "" {
 		return nil, fault.New("missing", "vin", "The vehicle has no VIN.", "Enter it: other shops know the vehicle by it.")
 	}
@@ -294,9 +282,9 @@ func (s *Store) PastOf(ctx context.Context, vin, but string) ([]Elsewhere, error
 		return nil, err
 	}
 	defer rows.Close()
-	var out []Elsewhere
+	var out []listing.Elsewhere
 	for rows.Next() {
-		var e Elsewhere
+		var e listing.Elsewhere
 		if err := rows.Scan(&e.Job, &e.Shop); err != nil {
 			return nil, err
 		}
@@ -324,24 +312,17 @@ func (s *Store) PastOf(ctx context.Context, vin, but string) ([]Elsewhere, error
 	return out, nil
 }
 
-// ChainShop is a shop a node has heard of.
-type ChainShop struct {
-	Shop, Name string
-	Told       time.Time
-	Jobs       int
-}
-
 // ChainShops lists the shops a node has heard of, by name.
-func (s *Store) ChainShops(ctx context.Context) ([]ChainShop, error) {
+func (s *Store) ChainShops(ctx context.Context) ([]listing.Shop, error) {
 	rows, err := s.r.QueryContext(ctx, `SELECT n.shop, n.name, n.told, count(c.job) FROM chain_shop n
 		LEFT JOIN chain_job c ON c.shop = n.shop GROUP BY n.shop ORDER BY n.name, n.shop`)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	var out []ChainShop
+	var out []listing.Shop
 	for rows.Next() {
-		var x ChainShop
+		var x listing.Shop
 		var told string
 		if err := rows.Scan(&x.Shop, &x.Name, &told, &x.Jobs); err != nil {
 			return nil, err

@@ -9,6 +9,7 @@ import (
 	"testing"
 
 	"lugtak/core/job"
+	"lugtak/core/listing"
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
 )
@@ -32,7 +33,7 @@ func stocked(t *testing.T) string {
 	if _, err := s.MakeToolToken(ctx, "w2", "Cass", now); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.LetScriptIn(ctx, "office", ScopeRead, "Cass", now); err != nil {
+	if _, err := s.LetScriptIn(ctx, "office", listing.ScopeRead, "Cass", now); err != nil {
 		t.Fatal(err)
 	}
 	if _, err := s.AddHook(ctx, "http://127.0.0.1:1/", []string{"signed"}, "Cass", now); err != nil {

@@ -5,7 +5,6 @@ import (
 	"database/sql"
 	"net/netip"
 	"net/url"
-	"slices"
 	"strings"
 	"time"
 
@@ -13,21 +12,9 @@ import (
 	hooks "github.com/standard-webhooks/standard-webhooks/libraries/go"
 
 	"lugtak/core/fault"
+	"lugtak/core/listing"
 	"lugtak/core/record"
 )
-
-// Hook is another program that is told of new events.
-type Hook struct {
-	ID, URL string
-	Secret  string // what its messages are signed with, as Standard Webhooks writes it
-	Kinds   []string
-	Upto    int // the last event it was told, by its number in the file
-	Fails   int // in a row
-	Trouble string
-}
-
-// Wants says that the hook is told of a kind of event.
-func (h Hook) Wants(kind string) bool { return len(h.Kinds) == 0 || slices.Contains(h.Kinds, kind) }
 
 // MayBeTold refuses the addresses that no program of the shop has: of one wire (link-local, where
 // machines of a cloud ask for their own secrets, RFC 3927 and RFC 4291), of many at once, or of none.
@@ -103,7 +90,7 @@ func (s *Store) EndHook(ctx context.Context, id, by string, now time.Time) error
 }
 
 // Hooks lists who is told.
-func (s *Store) Hooks(ctx context.Context) ([]Hook, error) {
+func (s *Store) Hooks(ctx context.Context) ([]listing.Hook, error) {
 	rows, err := s.r.QueryContext(
 		ctx,
 		`SELECT id, url, secret, kinds, upto, fails, trouble FROM webhook ORDER BY url, id`,
@@ -112,9 +99,9 @@ func (s *Store) Hooks(ctx context.Context) ([]Hook, error) {
 		return nil, err
 	}
 	defer rows.Close()
-	var out []Hook
+	var out []listing.Hook
 	for rows.Next() {
-		var h Hook
+		var h listing.Hook
 		var kinds string
 		if err := rows.Scan(&h.ID, &h.URL, &h.Secret, &kinds, &h.Upto, &h.Fails, &h.Trouble); err != nil {
 			return nil, err

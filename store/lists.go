@@ -8,6 +8,7 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/listing"
 	"lugtak/core/record"
 )
 
@@ -25,11 +26,11 @@ type JobFilter struct {
 	Most    int
 }
 
-// Cursor is the place of a job in the lists, newest first.
-func (r Row) Cursor() string { return stamp(r.Started) + mark + r.ID }
+// JobCursor is the place of a job in the lists, newest first.
+func JobCursor(r listing.Job) string { return stamp(r.Started) + mark + r.ID }
 
 // Jobs lists jobs, the newest first.
-func (s *Store) Jobs(ctx context.Context, f JobFilter) ([]Row, error) {
+func (s *Store) Jobs(ctx context.Context, f JobFilter) ([]listing.Job, error) {
 	where, args := []string{"1"}, []any{}
 	switch f.State {
 	case "":
@@ -77,7 +78,7 @@ func DueCursor(day time.Time, job string, no int) string {
 
 // DuesAfter lists what is still owed behind a cursor, the soonest first, what has no day last;
 // of one vehicle, or of all where none is named; no more than most, or all where it is -1.
-func (s *Store) DuesAfter(ctx context.Context, vehicle, after string, most int) ([]FollowUp, error) {
+func (s *Store) DuesAfter(ctx context.Context, vehicle, after string, most int) ([]listing.FollowUp, error) {
 	if err := s.settle(ctx); err != nil {
 		return nil, err
 	}

@@ -18,15 +18,9 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/listing"
 	"lugtak/core/record"
 )
-
-// Person is somebody who may sign in.
-type Person struct {
-	ID, Name string
-	Role     job.Role
-	Active   bool
-}
 
 // Argon2id at 19 MiB, two passes: the least OWASP's password storage cheat
 // sheet names (from memory).
@@ -62,10 +56,10 @@ func matchPIN(stored, pin string) bool {
 }
 
 // AddPerson lets somebody sign in. Names are unique; a PIN has 4 to 12 digits.
-func (s *Store) AddPerson(ctx context.Context, name string, role job.Role, pin, by string) (Person, error) {
+func (s *Store) AddPerson(ctx context.Context, name string, role job.Role, pin, by string) (listing.Person, error) {
 	p, err := s.checkPerson(ctx, NewPerson{name, role, pin})
 	if err != nil {
-		return Person{}, err
+		return listing.Person{}, err
 	}
 	x := personOf(p)
 	insert := func(tx *sql.Tx) error { return x.insert(ctx, tx) }
@@ -97,7 +91,7 @@ func (p NewPerson) check() (NewPerson, error) {
 		return p, fault.New("missing", "name", "The name is empty or too long.", "Give a name of up to 60 characters.")
 	case !goodRole(p.Role):
 		return p, errRole
-	case strings.HasPrefix(strings.ToLower(p.Name), scriptSigns):
+	case strings.HasPrefix(strings.ToLower(p.Name), listing.ScriptSigns):
 		return p, fault.New("bad_choice", "name", "A person who is called a script could be taken for one.",
 			"Give the name they are called by.")
 	}
@@ -106,13 +100,13 @@ func (p NewPerson) check() (NewPerson, error) {
 
 // added is somebody as they are put down: in the journal and in the list.
 type added struct {
-	person Person
+	person listing.Person
 	stored string // of the PIN
 	body   record.PersonAdded
 }
 
 func personOf(p NewPerson) added {
-	x := added{person: Person{ID: uuid.NewString(), Name: p.Name, Role: p.Role, Active: true}, stored: newPIN(p.PIN)}
+	x := added{person: listing.Person{ID: uuid.NewString(), Name: p.Name, Role: p.Role, Active: true}, stored: newPIN(p.PIN)}
 	x.body = record.PersonAdded{Person: x.person.ID, Name: p.Name, Role: string(p.Role), PIN: sha(x.stored)}
 	return x
 }
@@ -218,15 +212,15 @@ func stepsAlike(pin string) bool {
 }
 
 // People lists everybody, by name.
-func (s *Store) People(ctx context.Context) ([]Person, error) {
+func (s *Store) People(ctx context.Context) ([]listing.Person, error) {
 	rows, err := s.r.QueryContext(ctx, `SELECT id, name, role, active FROM person ORDER BY name`)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	var out []Person
+	var out []listing.Person
 	for rows.Next() {
-		var p Person
+		var p listing.Person
 		if err := rows.Scan(&p.ID, &p.Name, &p.Role, &p.Active); err != nil {
 			return nil, err
 		}
@@ -238,29 +232,29 @@ func (s *Store) People(ctx context.Context) ([]Person, error) {
 // Prove checks a name and PIN. Each guess is counted before it is looked at, by where it comes
 // from and at whom; after some wrong ones the next must wait, twice as long each time.
 // A name that is not known, or was locked out, takes as long as one that is.
-func (s *Store) Prove(ctx context.Context, name, pin string, from Asker, now time.Time) (Person, error) {
+func (s *Store) Prove(ctx context.Context, name, pin string, from Asker, now time.Time) (listing.Person, error) {
 	wrong := fault.New("bad_pin", "pin", "Name and PIN do not belong together.", "Try again.")
 	name = strings.TrimSpace(name)
 	if len(name) > maxName || len(pin) > 12 {
-		return Person{}, wrong
+		return listing.Person{}, wrong
 	}
 	if err := s.count(ctx, from, name, now); err != nil {
-		return Person{}, err
+		return listing.Person{}, err
 	}
-	var p Person
+	var p listing.Person
 	stored := nobody
 	err := s.r.QueryRowContext(ctx, `SELECT id, name, role, active, pin FROM person WHERE name = ?`, name).
 		Scan(&p.ID, &p.Name, &p.Role, &p.Active, &stored)
 	if err != nil && !errors.Is(err, sql.ErrNoRows) {
-		return Person{}, err
+		return listing.Person{}, err
 	}
 	if err := hashing.Acquire(ctx, 1); err != nil {
-		return Person{}, err
+		return listing.Person{}, err
 	}
 	same := matchPIN(stored, pin)
 	hashing.Release(1)
 	if !same || !p.Active {
-		return Person{}, wrong
+		return listing.Person{}, wrong
 	}
 	return p, s.right(ctx, from, name, now)
 }

@@ -6,12 +6,13 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/listing"
 )
 
 // Two foremen who lock one another out at once leave one of them.
 func TestTheLastForemanStays(t *testing.T) {
 	s, _ := open(t)
-	var both []Person
+	var both []listing.Person
 	for _, name := range []string{"Foreman Cass", "Foreman Ull"} {
 		p, err := s.AddPerson(ctx, name, job.Foreman, "4711", "test")
 		if err != nil {

@@ -10,26 +10,8 @@ import (
 	"github.com/google/uuid"
 
 	"lugtak/core/fault"
-	"lugtak/core/practice"
+	"lugtak/core/listing"
 )
-
-// PracticeRun is one go at an exercise as it is kept: beside the journals, sealed by none,
-// shown to its owner alone.
-type PracticeRun struct {
-	ID, Person, Exercise string
-	Seed                 uint64
-	Acts                 []practice.Act
-	Begun, Ended         time.Time
-	Score                PracticeScore
-}
-
-// PracticeScore is what a run came to, by skill.
-type PracticeScore struct {
-	Met, Of int
-	Faults  int
-	Minutes float64
-	Skills  map[string]bool
-}
 
 // BeginPractice opens a run for a person, and gives its id.
 func (s *Store) BeginPractice(
@@ -45,32 +27,32 @@ func (s *Store) BeginPractice(
 }
 
 // Practice is a run of that person; others' are not found.
-func (s *Store) Practice(ctx context.Context, id, person string) (PracticeRun, error) {
+func (s *Store) Practice(ctx context.Context, id, person string) (listing.Run, error) {
 	rows, err := s.practices(ctx, `id = ? AND person = ?`, id, person)
 	if err != nil {
-		return PracticeRun{}, err
+		return listing.Run{}, err
 	}
 	if len(rows) == 0 {
-		return PracticeRun{}, fault.New("not_found", "", "There is no such run.", "Go back to the practice bay.")
+		return listing.Run{}, fault.New("not_found", "", "There is no such run.", "Go back to the practice bay.")
 	}
 	return rows[0], nil
 }
 
 // PracticePast lists the runs of a person that ended, the newest first.
-func (s *Store) PracticePast(ctx context.Context, person string) ([]PracticeRun, error) {
+func (s *Store) PracticePast(ctx context.Context, person string) ([]listing.Run, error) {
 	return s.practices(ctx, `person = ? AND ended > '' ORDER BY begun DESC LIMIT 200`, person)
 }
 
-func (s *Store) practices(ctx context.Context, fits string, args ...any) ([]PracticeRun, error) {
+func (s *Store) practices(ctx context.Context, fits string, args ...any) ([]listing.Run, error) {
 	rows, err := s.r.QueryContext(ctx, `SELECT id, person, exercise, seed, acts, begun, ended, score
 		FROM practice WHERE `+fits, args...)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	var out []PracticeRun
+	var out []listing.Run
 	for rows.Next() {
-		var r PracticeRun
+		var r listing.Run
 		var seed int64
 		var acts, begun, ended, score string
 		if err := rows.Scan(&r.ID, &r.Person, &r.Exercise, &seed, &acts, &begun, &ended, &score); err != nil {
@@ -94,7 +76,7 @@ func (s *Store) practices(ctx context.Context, fits string, args ...any) ([]Prac
 }
 
 // Practised keeps a run with one act more. Another tablet that has gone on meanwhile is told.
-func (s *Store) Practised(ctx context.Context, r PracticeRun) error {
+func (s *Store) Practised(ctx context.Context, r listing.Run) error {
 	acts, err := json.Marshal(r.Acts)
 	if err != nil {
 		return err

@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"lugtak/core/fault"
+	"lugtak/core/listing"
 	"lugtak/core/practice"
 )
 
@@ -33,7 +34,7 @@ func TestPracticeRuns(t *testing.T) {
 	}
 	r.Acts = append(r.Acts, practice.Act{Do: practice.Leave})
 	r.Ended = now
-	r.Score = PracticeScore{Met: 3, Of: 4, Faults: 1, Minutes: 12.5, Skills: map[string]bool{"Ride height": false}}
+	r.Score = listing.Score{Met: 3, Of: 4, Faults: 1, Minutes: 12.5, Skills: map[string]bool{"Ride height": false}}
 	if err := s.Practised(ctx, r); err != nil {
 		t.Fatal(err)
 	}

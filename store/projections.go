@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"lugtak/core/job"
+	"lugtak/core/listing"
 	"lugtak/core/release"
 )
 
@@ -308,31 +309,20 @@ func (s *Store) dropProjections(ctx context.Context) error {
 	return tx.Commit()
 }
 
-// Row is a job as the lists show it.
-type Row struct {
-	ID, Vehicle, Title string
-	Fleet              string // number of the vehicle; empty where it is not of this shop's fleet
-	KM                 int    // on the odometer as it came in
-	Owed               int
-	Signed             bool
-	Started            time.Time
-	Broken             string
-}
-
 const selectRows = `SELECT id, vehicle, title, km, owed, signed, started, broken,
 	COALESCE((SELECT fleet FROM vehicle v WHERE v.id = vehicle), '') FROM job `
 
 // OpenJobs lists the open jobs, newest first, all of them.
-func (s *Store) OpenJobs(ctx context.Context) ([]Row, error) {
+func (s *Store) OpenJobs(ctx context.Context) ([]listing.Job, error) {
 	return s.rows(ctx, selectRows+`WHERE signed = 0 ORDER BY started DESC`)
 }
 
 // SignedJobs lists the last jobs signed, newest first.
-func (s *Store) SignedJobs(ctx context.Context, limit int) ([]Row, error) {
+func (s *Store) SignedJobs(ctx context.Context, limit int) ([]listing.Job, error) {
 	return s.rows(ctx, selectRows+`WHERE signed = 1 ORDER BY started DESC LIMIT ?`, limit)
 }
 
-func (s *Store) rows(ctx context.Context, query string, args ...any) ([]Row, error) {
+func (s *Store) rows(ctx context.Context, query string, args ...any) ([]listing.Job, error) {
 	if err := s.settle(ctx); err != nil {
 		return nil, err
 	}
@@ -341,9 +331,9 @@ func (s *Store) rows(ctx context.Context, query string, args ...any) ([]Row, err
 		return nil, err
 	}
 	defer rows.Close()
-	var out []Row
+	var out []listing.Job
 	for rows.Next() {
-		var r Row
+		var r listing.Job
 		var at string
 		err := rows.Scan(&r.ID, &r.Vehicle, &r.Title, &r.KM, &r.Owed, &r.Signed, &at, &r.Broken, &r.Fleet)
 		if err != nil {
@@ -422,7 +412,7 @@ func (s *Store) Taken(ctx context.Context, vehicle string, most int) ([]job.Take
 }
 
 // LastRow is the newest job of a vehicle, as lists have it; ok is false where there is none.
-func (s *Store) LastRow(ctx context.Context, vehicle string) (r Row, ok bool, err error) {
+func (s *Store) LastRow(ctx context.Context, vehicle string) (r listing.Job, ok bool, err error) {
 	if err := s.settle(ctx); err != nil {
 		return r, false, err
 	}
@@ -508,16 +498,6 @@ func (s *Store) StepTimes(ctx context.Context) (map[string][]float64, error) {
 	return out, rows.Err()
 }
 
-// FollowUp is what is still owed of a signed job, and on which vehicle.
-type FollowUp struct {
-	Job, Vehicle string
-	Fleet        string // number of the vehicle; empty where it is not of this shop's fleet
-	No           int
-	Kind, Title  string
-	AtKM         int       // on the odometer; 0 where no distance is set
-	At           time.Time // zero where no day is set
-}
-
 // noDay stands in the place of a day where there is none: behind every day.
 const noDay = "~"
 
@@ -530,24 +510,24 @@ func dueStamp(day time.Time) string {
 
 // FollowUps lists what is still owed after signatures, the soonest first, what has no day
 // last; of one vehicle, or of all where none is named.
-func (s *Store) FollowUps(ctx context.Context, vehicle string) ([]FollowUp, error) {
+func (s *Store) FollowUps(ctx context.Context, vehicle string) ([]listing.FollowUp, error) {
 	return s.DuesAfter(ctx, vehicle, "", -1)
 }
 
 // DueOf lists the first of what is still owed of a vehicle, the soonest first, what has no day
 // last.
-func (s *Store) DueOf(ctx context.Context, vehicle string, most int) ([]FollowUp, error) {
+func (s *Store) DueOf(ctx context.Context, vehicle string, most int) ([]listing.FollowUp, error) {
 	return s.DuesAfter(ctx, vehicle, "", most)
 }
 
 // DueBy lists the first of what is owed by a day, the soonest first: of a shop of many years
 // it reads no more than it gives. What was recorded in the last moment may be missing.
-func (s *Store) DueBy(ctx context.Context, day time.Time, most int) ([]FollowUp, error) {
+func (s *Store) DueBy(ctx context.Context, day time.Time, most int) ([]listing.FollowUp, error) {
 	return s.followUps(ctx, `due <= ? ORDER BY due, job, no LIMIT ?`, stamp(day), most)
 }
 
 // followUps reads what is still owed and fits.
-func (s *Store) followUps(ctx context.Context, fits string, args ...any) ([]FollowUp, error) {
+func (s *Store) followUps(ctx context.Context, fits string, args ...any) ([]listing.FollowUp, error) {
 	rows, err := s.r.QueryContext(ctx, `SELECT job, vehicle, no, kind, title, at_km, due,
 			COALESCE((SELECT fleet FROM vehicle v WHERE v.id = vehicle), '')
 		FROM follow_up WHERE closed = 0 AND `+fits, args...)
@@ -555,9 +535,9 @@ func (s *Store) followUps(ctx context.Context, fits string, args ...any) ([]Foll
 		return nil, err
 	}
 	defer rows.Close()
-	var out []FollowUp
+	var out []listing.FollowUp
 	for rows.Next() {
-		var f FollowUp
+		var f listing.FollowUp
 		var due string
 		if err := rows.Scan(&f.Job, &f.Vehicle, &f.No, &f.Kind, &f.Title, &f.AtKM, &due, &f.Fleet); err != nil {
 			return nil, err

@@ -18,6 +18,7 @@ import (
 	"github.com/pressly/goose/v3"
 
 	"lugtak/core/fault"
+	"lugtak/core/listing"
 )
 
 // private is the mode of a shop's files: nobody else on the machine reads them.
@@ -34,7 +35,7 @@ func makePrivate(path string) error {
 }
 
 // Create makes a shop file with its first person; where that fails, nothing is left of it.
-func Create(ctx context.Context, path string, first NewPerson, by string) (p Person, err error) {
+func Create(ctx context.Context, path string, first NewPerson, by string) (p listing.Person, err error) {
 	if first, err = first.check(); err != nil {
 		return p, err
 	}

@@ -2,21 +2,10 @@ package store
 
 import (
 	"context"
+	"lugtak/core/listing"
 	"strings"
 	"time"
 	"unicode"
-)
-
-// Hit is a job that was found, with the words around.
-type Hit struct {
-	Row
-	Around string // the words that were found stand between two marks, HitFrom and HitTo
-}
-
-// Marks around the words that were found.
-const (
-	HitFrom = "\x02"
-	HitTo   = "\x03"
 )
 
 // mostWords of a search are looked for; what is typed beyond tells nothing more.
@@ -35,7 +24,7 @@ func query(text string) string {
 
 // JobsOf lists the jobs of a vehicle, the newest first, no more than most; only those found by all
 // of the words, where there are any.
-func (s *Store) JobsOf(ctx context.Context, vehicle, text string, most int) ([]Row, error) {
+func (s *Store) JobsOf(ctx context.Context, vehicle, text string, most int) ([]listing.Job, error) {
 	if q := query(text); q != "" {
 		return s.rows(ctx, selectRows+`WHERE vehicle = ? AND id IN
 			(SELECT d.job FROM search_job d WHERE d.id IN (SELECT rowid FROM search WHERE search MATCH ?))
@@ -47,7 +36,7 @@ func (s *Store) JobsOf(ctx context.Context, vehicle, text string, most int) ([]R
 // Search finds jobs by all of the words, the newest first, from the one numbered from 0 on; more
 // says that there are others behind. A word of every job is found as quickly as a rare one: none
 // beyond the page is looked at.
-func (s *Store) Search(ctx context.Context, text string, from, most int) (hits []Hit, more bool, err error) {
+func (s *Store) Search(ctx context.Context, text string, from, most int) (hits []listing.Hit, more bool, err error) {
 	q := query(text)
 	if q == "" {
 		return nil, false, nil
@@ -58,13 +47,13 @@ func (s *Store) Search(ctx context.Context, text string, from, most int) (hits [
 	rows, err := s.r.QueryContext(ctx, `SELECT j.id, j.vehicle, j.title, j.km, j.owed, j.signed, j.started, j.broken,
 			COALESCE((SELECT fleet FROM vehicle v WHERE v.id = j.vehicle), ''), snippet(search, 0, ?, ?, '…', 14)
 		FROM search JOIN search_job d ON d.id = search.rowid JOIN job j ON j.id = d.job
-		WHERE search MATCH ? ORDER BY search.rowid DESC LIMIT ? OFFSET ?`, HitFrom, HitTo, q, most+1, from)
+		WHERE search MATCH ? ORDER BY search.rowid DESC LIMIT ? OFFSET ?`, listing.HitFrom, listing.HitTo, q, most+1, from)
 	if err != nil {
 		return nil, false, err
 	}
 	defer rows.Close()
 	for rows.Next() {
-		var h Hit
+		var h listing.Hit
 		var at string
 		err := rows.Scan(&h.ID, &h.Vehicle, &h.Title, &h.KM, &h.Owed, &h.Signed, &at, &h.Broken, &h.Fleet, &h.Around)
 		if err != nil {

@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"lugtak/core/job"
+	"lugtak/core/listing"
 	"lugtak/core/vehicle"
 )
 
@@ -43,7 +44,7 @@ func TestSearch(t *testing.T) {
 		t.Errorf("the vehicle's jobs: %q", got)
 	}
 	hits, more, err := s.Search(ctx, "ostrel", 0, 1)
-	if err != nil || len(hits) != 1 || !more || !strings.Contains(hits[0].Around, HitFrom) {
+	if err != nil || len(hits) != 1 || !more || !strings.Contains(hits[0].Around, listing.HitFrom) {
 		t.Errorf("%+v %v %v", hits, more, err)
 	}
 	if err := s.Rebuild(ctx, func(int, int) {}); err != nil {

@@ -13,23 +13,17 @@ import (
 	"github.com/google/uuid"
 
 	"lugtak/core/fault"
+	"lugtak/core/listing"
 	"lugtak/core/record"
 )
 
 // Session is somebody signed in.
 type Session struct {
 	ID     string // digest of its cookie
-	Person Person
+	Person listing.Person
 	CSRF   string
-	Prefers
+	listing.Prefers
 	seen time.Time
-}
-
-// SessionRow is a session as it is listed.
-type SessionRow struct {
-	ID, Person, Name string
-	Device           string // as the browser names itself
-	Began, Seen      time.Time
 }
 
 const (
@@ -56,7 +50,7 @@ func digest(tok string) string {
 
 // SignIn opens a session on a device and gives the secret for its cookie. Sessions that have
 // ended are swept out on the way.
-func (s *Store) SignIn(ctx context.Context, p Person, device string, now time.Time) (cookie string, err error) {
+func (s *Store) SignIn(ctx context.Context, p listing.Person, device string, now time.Time) (cookie string, err error) {
 	cookie = token()
 	_, err = s.w.ExecContext(ctx, `DELETE FROM session WHERE expires < ? OR seen < ?`,
 		stamp(now), stamp(now.Add(-idleLasts)))
@@ -121,7 +115,7 @@ func (s *Store) SignOut(ctx context.Context, cookie string) error {
 
 // Sessions lists who is signed in where, the one used last first; of one person, or of all
 // where none is named.
-func (s *Store) Sessions(ctx context.Context, person string, now time.Time) ([]SessionRow, error) {
+func (s *Store) Sessions(ctx context.Context, person string, now time.Time) ([]listing.Session, error) {
 	rows, err := s.r.QueryContext(ctx, `SELECT s.token, s.person, p.name, s.device, s.began, s.seen
 		FROM session s JOIN person p ON p.id = s.person
 		WHERE (s.person = ?1 OR ?1 = '') AND s.expires > ?2 AND s.seen > ?3 AND p.active = 1 ORDER BY s.seen DESC`,
@@ -130,9 +124,9 @@ func (s *Store) Sessions(ctx context.Context, person string, now time.Time) ([]S
 		return nil, err
 	}
 	defer rows.Close()
-	var out []SessionRow
+	var out []listing.Session
 	for rows.Next() {
-		var r SessionRow
+		var r listing.Session
 		var began, seen string
 		if err := rows.Scan(&r.ID, &r.Person, &r.Name, &r.Device, &began, &seen); err != nil {
 			return nil, err
@@ -149,7 +143,7 @@ func (s *Store) Sessions(ctx context.Context, person string, now time.Time) ([]S
 }
 
 // Revoke ends a session; who may do so is asked before.
-func (s *Store) Revoke(ctx context.Context, r SessionRow, by string, now time.Time) error {
+func (s *Store) Revoke(ctx context.Context, r listing.Session, by string, now time.Time) error {
 	body := record.SessionRevoked{Person: r.Person, Device: r.Device, Began: stamp(r.Began)}
 	return s.act(ctx, record.EventID("revoke:"+uuid.NewString()), by, now, body, func(tx *sql.Tx) error {
 		res, err := tx.ExecContext(ctx, `DELETE FROM session WHERE token = ? AND person = ?`, r.ID, r.Person)

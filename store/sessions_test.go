@@ -7,11 +7,12 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/listing"
 	"lugtak/core/record"
 )
 
 // person is somebody who may sign in.
-func person(t *testing.T, s *Store, name string, role job.Role) Person {
+func person(t *testing.T, s *Store, name string, role job.Role) listing.Person {
 	t.Helper()
 	p, err := s.AddPerson(ctx, name, role, "2401", "test")
 	if err != nil {
@@ -140,13 +141,13 @@ func TestNobodyIsCalledAScript(t *testing.T) {
 // A token lets in what it was made for, and nothing once it is ended; its secret is not in the file.
 func TestScripts(t *testing.T) {
 	s, path := open(t)
-	secret, err := s.LetScriptIn(ctx, "fleet office", ScopeRead, "Cass", now)
+	secret, err := s.LetScriptIn(ctx, "fleet office", listing.ScopeRead, "Cass", now)
 	if err != nil {
 		t.Fatal(err)
 	}
 	x, ok, err := s.ScriptOf(ctx, secret, now)
-	if err != nil || !ok || x.Signs() != "script fleet office" || x.Scope.Allows(ScopeWrite) ||
-		!x.Scope.Allows(ScopeRead) {
+	if err != nil || !ok || x.Signs() != "script fleet office" || x.Scope.Allows(listing.ScopeWrite) ||
+		!x.Scope.Allows(listing.ScopeRead) {
 		t.Fatalf("%+v %v %v", x, ok, err)
 	}
 	for _, bad := range []string{"", "x", secret + "x"} {
@@ -155,7 +156,7 @@ func TestScripts(t *testing.T) {
 		}
 	}
 	for field, try := range map[string]func() error{
-		"name":  func() error { _, err := s.LetScriptIn(ctx, "Fleet Office", ScopeRead, "Cass", now); return err },
+		"name":  func() error { _, err := s.LetScriptIn(ctx, "Fleet Office", listing.ScopeRead, "Cass", now); return err },
 		"scope": func() error { _, err := s.LetScriptIn(ctx, "other", "all", "Cass", now); return err },
 	} {
 		if f := fault.As(try()); f == nil || f.Field != field {

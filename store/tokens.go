@@ -10,43 +10,15 @@ import (
 	"github.com/google/uuid"
 
 	"lugtak/core/fault"
+	"lugtak/core/listing"
 	"lugtak/core/record"
 )
-
-// Scope is what a script's token lets it do. Each includes those before it.
-type Scope string
-
-// The scopes, the narrowest first.
-const (
-	ScopeRead  Scope = "read"  // everything that a reader may see
-	ScopeWrite Scope = "write" // vehicles, jobs begun, findings; never evidence, never a signature
-)
-
-// Scopes lists them.
-var Scopes = []Scope{ScopeRead, ScopeWrite}
-
-// Allows says that a token of this scope may do what wants another.
-func (s Scope) Allows(wanted Scope) bool { return s == wanted || s == ScopeWrite }
-
-// Script is a program that asks by a token of its own.
-type Script struct {
-	ID, Name string
-	Scope    Scope
-	By       string // who let it in
-	Made     time.Time
-	Used     time.Time // zero if never
-}
-
-// Signs is the name a script's records stand under: nobody takes it for a person.
-func (s Script) Signs() string { return scriptSigns + s.Name }
-
-const scriptSigns = "script "
 
 // LetScriptIn makes a token; its secret is shown this once. Names are unique.
 func (s *Store) LetScriptIn(
 	ctx context.Context,
 	name string,
-	scope Scope,
+	scope listing.Scope,
 	by string,
 	now time.Time,
 ) (secret string, err error) {
@@ -59,7 +31,7 @@ func (s *Store) LetScriptIn(
 			"Say what the script is for, in up to 60 characters.",
 		)
 	}
-	if scope != ScopeRead && scope != ScopeWrite {
+	if scope != listing.ScopeRead && scope != listing.ScopeWrite {
 		return "", fault.New("bad_choice", "scope", "There is no such scope.", "Choose read or write.")
 	}
 	all, err := s.Scripts(ctx)
@@ -108,13 +80,13 @@ func endRow(ctx context.Context, tx *sql.Tx, query, id string) error {
 const selectScript = `SELECT id, name, scope, by, made, used FROM script_token `
 
 // Scripts lists who has a token, by name.
-func (s *Store) Scripts(ctx context.Context) ([]Script, error) {
+func (s *Store) Scripts(ctx context.Context) ([]listing.Script, error) {
 	rows, err := s.r.QueryContext(ctx, selectScript+`ORDER BY name`)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	var out []Script
+	var out []listing.Script
 	for rows.Next() {
 		x, err := scanScript(rows)
 		if err != nil {
@@ -125,7 +97,7 @@ func (s *Store) Scripts(ctx context.Context) ([]Script, error) {
 	return out, rows.Err()
 }
 
-func scanScript(row interface{ Scan(...any) error }) (x Script, err error) {
+func scanScript(row interface{ Scan(...any) error }) (x listing.Script, err error) {
 	var made, used string
 	if err := row.Scan(&x.ID, &x.Name, &x.Scope, &x.By, &made, &used); err != nil {
 		return x, err
@@ -139,7 +111,7 @@ func scanScript(row interface{ Scan(...any) error }) (x Script, err error) {
 }
 
 // ScriptOf finds whose token a secret is; ok is false where it is nobody's.
-func (s *Store) ScriptOf(ctx context.Context, secret string, now time.Time) (x Script, ok bool, err error) {
+func (s *Store) ScriptOf(ctx context.Context, secret string, now time.Time) (x listing.Script, ok bool, err error) {
 	if secret == "" {
 		return x, false, nil
 	}

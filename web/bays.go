@@ -9,10 +9,10 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/listing"
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
 	"lugtak/draw"
-	"lugtak/store"
 	"lugtak/web/kit"
 )
 
@@ -44,10 +44,10 @@ type owedJoint struct {
 }
 
 type baysView struct {
-	Broken []store.Row // jobs whose record is not the one that was sealed
+	Broken []listing.Job // jobs whose record is not the one that was sealed
 	Bays   []bayView
 	Idle   []bayView
-	Signed []store.Row
+	Signed []listing.Job
 	Due    []dueRow
 	Empty  bool
 
@@ -94,14 +94,14 @@ func (s *Server) bays(c fiber.Ctx) error {
 		return err
 	}
 	jobs := map[string][]bayJob{}
-	var broken []store.Row
+	var broken []listing.Job
 	for _, r := range open {
 		st, err := s.Store.Job(ctx, r.ID)
 		if err != nil {
 			return err
 		}
 		if r.Broken != "" || st.Broken != "" {
-			broken = append(broken, store.Row{ID: r.ID, Title: r.Title, Broken: st.Broken})
+			broken = append(broken, listing.Job{ID: r.ID, Title: r.Title, Broken: st.Broken})
 			continue
 		}
 		jobs[r.Vehicle] = append(jobs[r.Vehicle], s.bayJob(st))

@@ -7,14 +7,14 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/core/job"
+	"lugtak/core/listing"
 	"lugtak/report"
-	"lugtak/store"
 	"lugtak/web/kit"
 )
 
 // dueRow is what is owed of a signed job.
 type dueRow struct {
-	store.FollowUp
+	listing.FollowUp
 	Over bool
 }
 

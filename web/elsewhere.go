@@ -7,20 +7,20 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/listing"
 	"lugtak/core/vehicle"
-	"lugtak/store"
 )
 
 // Chain is the chain of shops this one belongs to.
 type Chain interface {
 	// Past is what other shops did on the vehicle of a VIN, the newest first.
-	Past(ctx context.Context, vin string) ([]store.Elsewhere, error)
+	Past(ctx context.Context, vin string) ([]listing.Elsewhere, error)
 	Connected() bool
 }
 
 // elsewhereView is what the chain says of a vehicle.
 type elsewhereView struct {
-	Past  []store.Elsewhere
+	Past  []listing.Elsewhere
 	Fault *fault.Fault
 }
 
@@ -72,7 +72,7 @@ func (s *Server) readOnly(c fiber.Ctx) error {
 }
 
 // shopsView is the shops of the chain, at a node.
-type shopsView struct{ Shops []store.ChainShop }
+type shopsView struct{ Shops []listing.Shop }
 
 func (s *Server) chainShops(c fiber.Ctx) error {
 	shops, err := s.Store.ChainShops(c.Context())

@@ -11,24 +11,24 @@ import (
 
 	"github.com/prometheus/client_golang/prometheus/promhttp"
 
+	"lugtak/core/listing"
 	"lugtak/core/vehicle"
 	"lugtak/demo"
-	"lugtak/store"
 )
 
 // told is a chain that says what it is told to.
 type told struct {
-	past []store.Elsewhere
+	past []listing.Elsewhere
 	err  error
 }
 
-func (c told) Past(context.Context, string) ([]store.Elsewhere, error) { return c.past, c.err }
-func (c told) Connected() bool                                         { return c.err == nil }
+func (c told) Past(context.Context, string) ([]listing.Elsewhere, error) { return c.past, c.err }
+func (c told) Connected() bool                                           { return c.err == nil }
 
 // What other shops did stands on a vehicle's page; a chain that is not reached is told, and not
 // taken for a vehicle nobody has worked on.
 func TestElsewhere(t *testing.T) {
-	past := []store.Elsewhere{{
+	past := []listing.Elsewhere{{
 		Shop: "Head Office", Job: "j", Title: "Front strut, left", OdometerKM: 81_000, Owed: 2,
 		Findings: []string{"boot torn"}, FollowUps: []string{"wheel nuts again"},
 	}}
@@ -122,7 +122,7 @@ func TestANodeMakesNoRecords(t *testing.T) {
 			t.Errorf("%s: %d, want %d", path, res.StatusCode, want)
 		}
 	}
-	x := newScript(t, s, addr, "writer", store.ScopeWrite)
+	x := newScript(t, s, addr, "writer", listing.ScopeWrite)
 	if res := x.call("POST", "/jobs/"+demo.HalfDone+"/findings", `{"id":"f","text":"mirror"}`, nil); res.StatusCode != http.StatusForbidden {
 		t.Errorf("a script: %d", res.StatusCode)
 	}
@@ -148,7 +148,7 @@ func TestFirstUnitByChoice(t *testing.T) {
 	}
 	for _, p := range people {
 		if p.Name == demo.People[0].Name {
-			if err := s.Store.Prefer(t.Context(), p.ID, store.Prefers{Unit: "ft-lb"}); err != nil {
+			if err := s.Store.Prefer(t.Context(), p.ID, listing.Prefers{Unit: "ft-lb"}); err != nil {
 				t.Fatal(err)
 			}
 		}
@@ -157,7 +157,7 @@ func TestFirstUnitByChoice(t *testing.T) {
 	if is := large(); !strings.Contains(is, "44.3") || !strings.Contains(is, "ft·lb") {
 		t.Errorf("by choice: %s", is)
 	}
-	if err := s.Store.Prefer(t.Context(), people[0].ID, store.Prefers{Look: "pink"}); err == nil {
+	if err := s.Store.Prefer(t.Context(), people[0].ID, listing.Prefers{Look: "pink"}); err == nil {
 		t.Error("a look that is none is kept")
 	}
 }

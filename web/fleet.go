@@ -5,8 +5,8 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/listing"
 	"lugtak/core/vehicle"
-	"lugtak/store"
 	"lugtak/web/kit"
 )
 
@@ -21,7 +21,7 @@ type fleetView struct {
 
 type fleetRow struct {
 	Vehicle vehicle.Vehicle
-	Last    *store.Row // nil where it was never here
+	Last    *listing.Job // nil where it was never here
 	Due     []dueRow
 	Wears   []wearView // those that reach a limit
 }

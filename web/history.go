@@ -13,11 +13,11 @@ import (
 	"lugtak/core/diagnose"
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/listing"
 	"lugtak/core/record"
 	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
-	"lugtak/store"
 	"lugtak/web/kit"
 )
 
@@ -25,7 +25,7 @@ import (
 type historyView struct {
 	Vehicle  vehicle.Vehicle
 	Jobs     []pastJob
-	Due      []store.FollowUp
+	Due      []listing.FollowUp
 	Wears    []wearView
 	Often    []againView
 	Distance int // on the odometer when it was here last
@@ -42,7 +42,7 @@ type historyView struct {
 
 // outsideRow is work of another shop, with the part that was renewed in words.
 type outsideRow struct {
-	store.Outside
+	listing.Outside
 	Part string
 }
 
@@ -102,7 +102,7 @@ func (s *Server) outside(c fiber.Ctx) error {
 		err = fault.New("bad_choice", "part", "That part is not known.", "Choose one of the list, or none.")
 	}
 	if err == nil {
-		err = s.Store.AddOutside(c.Context(), kit.Meta(c, s.Now()).ID, store.Outside{
+		err = s.Store.AddOutside(c.Context(), kit.Meta(c, s.Now()).ID, listing.Outside{
 			WorkedElsewhere: record.WorkedElsewhere{
 				Vehicle:    c.Params("vehicle"),
 				Day:        o.Day,
@@ -171,7 +171,7 @@ func (s *Server) showHistory(c fiber.Ctx, code int, f *fault.Fault) error {
 }
 
 // pastJobs reads one page of a vehicle's jobs, of those that speak of what is looked for.
-func (s *Server) pastJobs(c fiber.Ctx, v *historyView, rows []store.Row) error {
+func (s *Server) pastJobs(c fiber.Ctx, v *historyView, rows []listing.Job) error {
 	in := kit.Read[struct {
 		Find string    `form:"q"`
 		Page kit.Whole `form:"page"`
@@ -266,7 +266,7 @@ func wears(taken []job.Taken) []wearView {
 func thousands(km float64) string { return fmt.Sprintf("%.0f 000 km", math.Round(km/1000)) }
 
 // again is work that came back, with the distance between, of jobs the newest first.
-func again(jobs []store.Row) []againView {
+func again(jobs []listing.Job) []againView {
 	at := map[string][]int{}
 	for _, r := range slices.Backward(jobs) {
 		for _, title := range strings.Split(r.Title, " · ") {

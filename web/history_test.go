@@ -11,9 +11,9 @@ import (
 	"testing"
 
 	"lugtak/core/diagnose"
+	"lugtak/core/listing"
 	"lugtak/core/plan"
 	"lugtak/demo"
-	"lugtak/store"
 )
 
 // One's own PIN is changed with the old one, and ends one's sessions.
@@ -218,7 +218,7 @@ func TestHistoryPages(t *testing.T) {
 
 // Work that was signed more than once came back; how far it lasted is between the signatures.
 func TestCameBack(t *testing.T) {
-	rows := []store.Row{ // the newest first
+	rows := []listing.Job{ // the newest first
 		{Title: "Hub, left · Pads", KM: 90_000, Signed: true},
 		{Title: "Pads", KM: 80_000},
 		{Title: "Hub, left", KM: 70_000, Signed: true, Broken: "cut"},

@@ -11,13 +11,13 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/listing"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/pull"
 	"lugtak/core/record"
 	"lugtak/core/unit"
 	"lugtak/draw"
-	"lugtak/store"
 	"lugtak/web/kit"
 )
 
@@ -32,7 +32,7 @@ type ledgerView struct {
 	Met      []gateGroup
 	Seized   []seizedView
 	Open     int
-	People   []store.Person // who may sign second
+	People   []listing.Person // who may sign second
 	Owed     int
 	Answers  []answer
 	Supports map[string]int
@@ -44,7 +44,7 @@ type ledgerView struct {
 	FollowUps []record.FollowUp // of an open job, as they would be signed for
 	Dues      []job.Due
 	Figures   []figureStruck // struck on the sheet, to be answered
-	Origin    *store.Imported
+	Origin    *listing.Import
 	Hasty     []hastyAct
 	Simulated bool // some of it was made by a stand-in
 }
@@ -238,9 +238,9 @@ func (s *Server) showLedger(c fiber.Ctx, code int, key string, f *fault.Fault) e
 }
 
 // others are who may sign or read second: people who work here, but who asks.
-func (s *Server) others(c fiber.Ctx) ([]store.Person, error) {
+func (s *Server) others(c fiber.Ctx) ([]listing.Person, error) {
 	people, err := s.Store.People(c.Context())
-	return slices.DeleteFunc(people, func(p store.Person) bool {
+	return slices.DeleteFunc(people, func(p listing.Person) bool {
 		return !p.Active || p.Role == job.Reader || p.ID == kit.Session(c).Person.ID
 	}), err
 }

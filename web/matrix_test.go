@@ -10,8 +10,8 @@ import (
 	"testing"
 	"time"
 
+	"lugtak/core/listing"
 	"lugtak/demo"
-	"lugtak/store"
 )
 
 // asks are those who ask: nobody, each role by its session, and each kind of token.
@@ -53,8 +53,8 @@ func TestEveryRouteByEveryRole(t *testing.T) {
 		"foreman":    signedIn(t, addr, demo.People[2]),
 	}
 	bearers := map[string]string{}
-	for name, scope := range map[string]store.Scope{
-		"read token": store.ScopeRead, "write token": store.ScopeWrite, "ended token": store.ScopeWrite,
+	for name, scope := range map[string]listing.Scope{
+		"read token": listing.ScopeRead, "write token": listing.ScopeWrite, "ended token": listing.ScopeWrite,
 	} {
 		secret, err := s.Store.LetScriptIn(ctx, name, scope, "test", time.Now())
 		if err != nil {

@@ -7,6 +7,7 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/listing"
 	"lugtak/store"
 	"lugtak/web/kit"
 )
@@ -127,7 +128,7 @@ func (s *Server) changePIN(c fiber.Ctx) error {
 }
 
 type peopleView struct {
-	People  []store.Person
+	People  []listing.Person
 	In      []sessionView
 	Name    string
 	Role    job.Role

@@ -15,6 +15,7 @@ import (
 	"lugtak/core/fact"
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/listing"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/practice"
@@ -22,7 +23,6 @@ import (
 	"lugtak/core/release"
 	"lugtak/core/unit"
 	"lugtak/draw"
-	"lugtak/store"
 	"lugtak/web/kit"
 )
 
@@ -38,7 +38,7 @@ type practiceView struct {
 
 type exerciseRow struct {
 	*practice.Exercise
-	Last *store.PracticeRun
+	Last *listing.Run
 }
 
 // Stars are the levels there are, up to the exercise's own.
@@ -50,7 +50,7 @@ func (x exerciseRow) GoodSays() string { return unit.HoursMinutes(x.GoodMin) }
 // practiceRun is a run at its act, for its owner.
 type practiceRun struct {
 	*practice.Run
-	Kept    store.PracticeRun
+	Kept    listing.Run
 	Step    *plan.Step
 	Joint   *plan.Joint
 	Offers  []*plan.Step
@@ -145,7 +145,7 @@ func (s *Server) practises() error {
 	return nil
 }
 
-func exerciseAt(x *practice.Exercise, past []store.PracticeRun) exerciseRow {
+func exerciseAt(x *practice.Exercise, past []listing.Run) exerciseRow {
 	row := exerciseRow{Exercise: x}
 	for i := range past {
 		if past[i].Exercise == x.ID {
@@ -157,7 +157,7 @@ func exerciseAt(x *practice.Exercise, past []store.PracticeRun) exerciseRow {
 }
 
 // pastOf is what somebody has practised, as the rules take it.
-func pastOf(runs []store.PracticeRun) []practice.Past {
+func pastOf(runs []listing.Run) []practice.Past {
 	var out []practice.Past
 	for _, r := range runs {
 		out = append(out, practice.Past{Exercise: r.Exercise, Skills: r.Score.Skills})
@@ -166,7 +166,7 @@ func pastOf(runs []store.PracticeRun) []practice.Past {
 }
 
 // repeat is the exercise that trains what is weakest; nil where nothing is.
-func (s *Server) repeat(runs []store.PracticeRun) *exerciseRow {
+func (s *Server) repeat(runs []listing.Run) *exerciseRow {
 	id := practice.Repeat(pastOf(runs), func(exercise string) (float64, bool) {
 		x, ok := s.lib().Exercise(exercise)
 		if !ok {
@@ -463,7 +463,7 @@ func (s *Server) practiseAct(c fiber.Ctx) error {
 	if v.Ended {
 		kept.Ended = s.Now()
 		sc := v.Score()
-		kept.Score = store.PracticeScore{Met: sc.Met, Of: sc.Of, Faults: sc.Faults, Minutes: v.Minutes, Skills: sc.Skills}
+		kept.Score = listing.Score{Met: sc.Met, Of: sc.Of, Faults: sc.Faults, Minutes: v.Minutes, Skills: sc.Skills}
 	}
 	if err := s.Store.Practised(c.Context(), kept); err != nil {
 		return s.practiceRefused(c, err)

@@ -13,8 +13,8 @@ import (
 	"time"
 
 	"lugtak/core/job"
+	"lugtak/core/listing"
 	"lugtak/demo"
-	"lugtak/store"
 )
 
 // script is a program with a token.
@@ -23,7 +23,7 @@ type script struct {
 	addr, secret string
 }
 
-func newScript(t *testing.T, s *Server, addr, name string, scope store.Scope) script {
+func newScript(t *testing.T, s *Server, addr, name string, scope listing.Scope) script {
 	t.Helper()
 	secret, err := s.Store.LetScriptIn(t.Context(), name, scope, "test", time.Now())
 	if err != nil {
@@ -84,7 +84,7 @@ func (x script) paged(path, field string) []string {
 // A list read in small pages is the whole list, nothing twice.
 func TestPagesAreTheWholeList(t *testing.T) {
 	s, addr, _, _ := serve(t, Config{})
-	x := newScript(t, s, addr, "reader", store.ScopeRead)
+	x := newScript(t, s, addr, "reader", listing.ScopeRead)
 	for _, c := range []struct{ path, field string }{
 		{"/vehicles", "id"}, {"/jobs", "id"}, {"/jobs?state=open", "id"}, {"/follow-ups", "title"},
 		{"/events", "n"}, {"/jobs/" + demo.HalfDone + "/events", "seq"},
@@ -112,7 +112,7 @@ func TestPagesAreTheWholeList(t *testing.T) {
 // What has not changed since is not sent again.
 func TestUnchangedIsNotSentAgain(t *testing.T) {
 	s, addr, _, _ := serve(t, Config{})
-	x := newScript(t, s, addr, "writer", store.ScopeWrite)
+	x := newScript(t, s, addr, "writer", listing.ScopeWrite)
 	path := "/jobs/" + demo.HalfDone + "/findings"
 	first := x.call("GET", path, "", nil)
 	tag := first.Header.Get("ETag")
@@ -130,7 +130,7 @@ func TestUnchangedIsNotSentAgain(t *testing.T) {
 // What a script writes stands under a name of its own, once, and never as evidence.
 func TestScriptsWriteOnceUnderTheirName(t *testing.T) {
 	s, addr, _, _ := serve(t, Config{})
-	x := newScript(t, s, addr, "fleet office", store.ScopeWrite)
+	x := newScript(t, s, addr, "fleet office", listing.ScopeWrite)
 	id := "0b6b4c5e-0000-4000-8000-000000000001"
 	begin := `{"id":"` + id + `","vehicle":"demo-p2","complaint":"knocks over bumps","odometer_km":190000}`
 	var whole struct {
@@ -210,7 +210,7 @@ func lineOf(t *testing.T, r *bufio.Reader, begins string) string {
 // A stream takes up where it was left, tells what comes, and ends with the token.
 func TestEventStream(t *testing.T) {
 	s, addr, _, _ := serve(t, Config{})
-	x := newScript(t, s, addr, "watcher", store.ScopeRead)
+	x := newScript(t, s, addr, "watcher", listing.ScopeRead)
 	last, err := s.Store.LastEvent(t.Context())
 	if err != nil {
 		t.Fatal(err)

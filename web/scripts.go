@@ -7,16 +7,16 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/listing"
 	"lugtak/core/record"
-	"lugtak/store"
 	"lugtak/web/kit"
 )
 
 // scriptsView is who comes in by a token, and who is told of events.
 type scriptsView struct {
-	Scripts []store.Script
-	Hooks   []store.Hook
-	Scopes  []store.Scope
+	Scripts []listing.Script
+	Hooks   []listing.Hook
+	Scopes  []listing.Scope
 	Last    int    // the newest event
 	Secret  string // of what was made just now, shown once
 	For     string // what it is for
@@ -49,7 +49,7 @@ func (s *Server) showScripts(c fiber.Ctx, code int, v scriptsView) error {
 	if v.Last, err = s.Store.LastEvent(c.Context()); err != nil {
 		return err
 	}
-	v.Scopes = store.Scopes
+	v.Scopes = listing.Scopes
 	return s.render(c, code, "scripts", "Scripts", v)
 }
 
@@ -59,12 +59,12 @@ func (s *Server) changeScripts(c fiber.Ctx) error {
 		return err
 	}
 	in := kit.Read[struct {
-		Do    string      `form:"do"`
-		ID    string      `form:"which"`
-		Name  string      `form:"name"`
-		Scope store.Scope `form:"scope"`
-		URL   string      `form:"url"`
-		Kinds kit.List    `form:"kinds"`
+		Do    string        `form:"do"`
+		ID    string        `form:"which"`
+		Name  string        `form:"name"`
+		Scope listing.Scope `form:"scope"`
+		URL   string        `form:"url"`
+		Kinds kit.List      `form:"kinds"`
 	}](c)
 	by, now := kit.Session(c).Person.Name, s.Now()
 	v := scriptsView{Of: in.Do}

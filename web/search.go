@@ -8,8 +8,8 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"lugtak/core/listing"
 	"lugtak/core/vehicle"
-	"lugtak/store"
 )
 
 // searchView is what was found for some words.
@@ -24,13 +24,13 @@ type searchView struct {
 }
 
 type hitView struct {
-	store.Hit
+	listing.Hit
 }
 
 // Marked are the words that were found, between those around them.
 func (h hitView) Marked() template.HTML {
 	text := html.EscapeString(h.Around)
-	return template.HTML(strings.NewReplacer(store.HitFrom, "<mark>", store.HitTo, "</mark>").Replace(text))
+	return template.HTML(strings.NewReplacer(listing.HitFrom, "<mark>", listing.HitTo, "</mark>").Replace(text))
 }
 
 // Bounds of a page of what was found.

@@ -25,11 +25,11 @@ import (
 
 	"lugtak/core/diagnose"
 	"lugtak/core/job"
+	"lugtak/core/listing"
 	"lugtak/core/pull"
 	"lugtak/core/thread"
 	"lugtak/core/unit"
 	"lugtak/draw"
-	"lugtak/store"
 	"lugtak/web/kit"
 )
 
@@ -195,7 +195,7 @@ type frame struct {
 	Page     any
 	Partial  bool
 	LightBar bool // a page with no header of its own
-	Prefers  store.Prefers
+	Prefers  listing.Prefers
 }
 
 // OwnStrip says that the page has a place of its own, beside its keys, for what is said of the

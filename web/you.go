@@ -7,13 +7,13 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
-	"lugtak/store"
+	"lugtak/core/listing"
 	"lugtak/web/kit"
 )
 
 // youView is what is one's own: how pages are shown, and where one is signed in.
 type youView struct {
-	Prefers store.Prefers
+	Prefers listing.Prefers
 	In      []sessionView
 	Looks   []choice
 	Units   []choice
@@ -39,7 +39,7 @@ func choices(values []string, names map[string]string) []choice {
 
 // sessionView is a session as it is listed, with what tells it apart.
 type sessionView struct {
-	store.SessionRow
+	listing.Session
 	Here bool // it is the one that asks
 }
 
@@ -55,7 +55,7 @@ func (s *Server) sessions(c fiber.Ctx, person string) ([]sessionView, error) {
 
 func (s *Server) you(c fiber.Ctx) error { return s.showYou(c, 200, kit.Session(c).Prefers, nil) }
 
-func (s *Server) showYou(c fiber.Ctx, code int, p store.Prefers, f *fault.Fault) error {
+func (s *Server) showYou(c fiber.Ctx, code int, p listing.Prefers, f *fault.Fault) error {
 	in, err := s.sessions(c, kit.Session(c).Person.ID)
 	if err != nil {
 		return err
@@ -63,9 +63,9 @@ func (s *Server) showYou(c fiber.Ctx, code int, p store.Prefers, f *fault.Fault)
 	return s.render(c, code, "you", "You", youView{
 		Prefers: p,
 		In:      in,
-		Looks:   choices(store.Looks, lookNames),
-		Units:   choices(store.Units, unitNames),
-		Texts:   store.Texts,
+		Looks:   choices(listing.Looks, lookNames),
+		Units:   choices(listing.Units, unitNames),
+		Texts:   listing.Texts,
 		Fault:   f,
 	})
 }
@@ -82,7 +82,7 @@ func (s *Server) prefer(c fiber.Ctx) error {
 		Unit string    `form:"unit"`
 		Text kit.Whole `form:"text"`
 	}](c)
-	p := store.Prefers{Look: in.Look, Unit: in.Unit, Text: in.Text.Value}
+	p := listing.Prefers{Look: in.Look, Unit: in.Unit, Text: in.Text.Value}
 	if err := s.Store.Prefer(c.Context(), kit.Session(c).Person.ID, p); err != nil {
 		f := fault.As(err)
 		if f == nil {

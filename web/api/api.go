@@ -19,6 +19,7 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/listing"
 	"lugtak/core/record"
 	"lugtak/library"
 	"lugtak/store"
@@ -60,7 +61,7 @@ func (a *API) Mount(app fiber.Router) {
 const prefix = "/api/v1"
 
 // let lets in a script by its token, and to read whoever is signed in.
-func (a *API) let(scope store.Scope) fiber.Handler {
+func (a *API) let(scope listing.Scope) fiber.Handler {
 	return func(c fiber.Ctx) error {
 		secret, given := strings.CutPrefix(c.Get(fiber.HeaderAuthorization), "Bearer ")
 		x, ok, err := a.Store.ScriptOf(c.Context(), secret, a.Now())
@@ -74,7 +75,7 @@ func (a *API) let(scope store.Scope) fiber.Handler {
 		case ok:
 			return fault.New("forbidden", "Authorization", "This token may only "+string(x.Scope)+".",
 				"Ask the foreman for a token of scope "+string(scope)+".")
-		case given || scope != store.ScopeRead:
+		case given || scope != listing.ScopeRead:
 			return stranger(c)
 		}
 		in, err := a.Session(c)
@@ -99,7 +100,7 @@ type key struct{}
 
 // meta is what goes with a command of a script: its name tells that no person sent it.
 func (a *API) meta(c fiber.Ctx, id string) job.Meta {
-	x, _ := c.Locals(key{}).(store.Script)
+	x, _ := c.Locals(key{}).(listing.Script)
 	return job.Meta{ID: record.EventID(id), By: x.Signs(), Role: job.Technician, At: a.Now()}
 }
 

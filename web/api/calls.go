@@ -3,15 +3,15 @@ package api
 import (
 	"github.com/gofiber/fiber/v3"
 
+	"lugtak/core/listing"
 	"lugtak/core/plan"
 	"lugtak/reckon"
-	"lugtak/store"
 )
 
 // call is one address: how it is described, what token it asks for, and what it does.
 type call struct {
 	reckon.Call
-	scope store.Scope
+	scope listing.Scope
 	do    fiber.Handler
 }
 
@@ -35,7 +35,7 @@ func (a *API) calls() []call {
 			Path: "/vehicles/{vehicle}", Method: "get", Name: "vehicle", Title: "A vehicle",
 			Says: "As it stands in the fleet.", Out: Vehicle{}, Refuses: []int{404},
 		}},
-		{do: a.addVehicle, scope: store.ScopeWrite, Call: reckon.Call{
+		{do: a.addVehicle, scope: listing.ScopeWrite, Call: reckon.Call{
 			Path: "/vehicles", Method: "post", Name: "add-vehicle", Title: "Take a vehicle into the fleet",
 			Says: "Its id is made by the sender or here; the same one with the same content again is answered with 200.",
 			In:   Vehicle{}, Out: Vehicle{}, Made: true, Refuses: []int{400, 403, 409, 422},
@@ -47,7 +47,7 @@ func (a *API) calls() []call {
 				reckon.Param{Name: "state", Says: "open, signed or broken; all where it is left out", Type: "string"},
 			),
 		}},
-		{do: a.begin, scope: store.ScopeWrite, Call: reckon.Call{
+		{do: a.begin, scope: listing.ScopeWrite, Call: reckon.Call{
 			Path: "/jobs", Method: "post", Name: "begin-job", Title: "Begin a job",
 			Says: "With a complaint; people walk round the vehicle and plan. The id is made by the sender: again it is harmless.",
 			In:   Begin{}, Out: Whole{}, Made: true, Refuses: []int{400, 403, 409, 422},
@@ -81,7 +81,7 @@ func (a *API) calls() []call {
 			Path: "/jobs/{job}/findings", Method: "get", Name: "findings", Title: "Its findings",
 			Says: "What was seen outside the job.", Out: Page[Finding]{}, Refuses: []int{404},
 		}},
-		{do: a.find, scope: store.ScopeWrite, Call: reckon.Call{
+		{do: a.find, scope: listing.ScopeWrite, Call: reckon.Call{
 			Path: "/jobs/{job}/findings", Method: "post", Name: "note-finding", Title: "Note a finding",
 			Says: "The id is made by the sender: the same one with the same text again is harmless, with another text a conflict.",
 			In:   Finding{}, Out: Finding{}, Made: true, Refuses: []int{400, 403, 404, 409, 422},
@@ -113,7 +113,7 @@ func (a *API) calls() []call {
 	}
 	for i := range list {
 		if list[i].scope == "" {
-			list[i].scope = store.ScopeRead
+			list[i].scope = listing.ScopeRead
 		}
 		list[i].Scope = string(list[i].scope)
 		list[i].Refuses = append([]int{401}, list[i].Refuses...)

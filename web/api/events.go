@@ -10,6 +10,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/core/fault"
+	"lugtak/core/listing"
 	"lugtak/core/record"
 	"lugtak/store"
 )
@@ -126,7 +127,7 @@ func (a *API) stream(c fiber.Ctx) error {
 
 // alive gives what asks whether the token or session of a stream still lets it in.
 func (a *API) alive(c fiber.Ctx) func() bool {
-	if x, ok := c.Locals(key{}).(store.Script); ok {
+	if x, ok := c.Locals(key{}).(listing.Script); ok {
 		return func() bool { return a.Store.ScriptLives(a.Ctx, x.ID) }
 	}
 	in, err := a.Session(c)

@@ -99,7 +99,7 @@ func (a *API) jobs(c fiber.Ctx) error {
 	cursors := map[string]string{}
 	for _, r := range rows {
 		out = append(out, jobOf(r))
-		cursors[r.ID] = r.Cursor()
+		cursors[r.ID] = store.JobCursor(r)
 	}
 	return sendPage(c, out, limit, func(j Job) string { return cursors[j.ID] })
 }

@@ -5,8 +5,8 @@ import (
 	"time"
 
 	"lugtak/core/job"
+	"lugtak/core/listing"
 	"lugtak/core/vehicle"
-	"lugtak/store"
 )
 
 // The resources as they are sent. Times are RFC 3339, torques newton metres, angles degrees.
@@ -58,7 +58,7 @@ type Job struct {
 	Started    time.Time `json:"started"`
 }
 
-func jobOf(r store.Row) Job {
+func jobOf(r listing.Job) Job {
 	return Job{
 		ID:         r.ID,
 		Vehicle:    r.Vehicle,

@@ -20,6 +20,7 @@ import (
 
 	standard "github.com/standard-webhooks/standard-webhooks/libraries/go"
 
+	"lugtak/core/listing"
 	"lugtak/store"
 	"lugtak/web/api"
 )
@@ -159,7 +160,7 @@ func (s *Sender) put(id string, at time.Time) {
 }
 
 // tell sends a hook what is new, until it is told all or one event is not taken.
-func (s *Sender) tell(ctx context.Context, h store.Hook) error {
+func (s *Sender) tell(ctx context.Context, h listing.Hook) error {
 	for {
 		rows, err := s.Store.EventsAfter(ctx, h.Upto, batch)
 		if err != nil || len(rows) == 0 {
@@ -180,7 +181,7 @@ func (s *Sender) tell(ctx context.Context, h store.Hook) error {
 	}
 }
 
-func (s *Sender) failed(ctx context.Context, h store.Hook, why error) error {
+func (s *Sender) failed(ctx context.Context, h listing.Hook, why error) error {
 	if ctx.Err() != nil { // the server stops: the hook is not to blame
 		return ctx.Err()
 	}
@@ -201,7 +202,7 @@ type message struct {
 }
 
 // send sends one event; an answer of 2xx takes it.
-func (s *Sender) send(ctx context.Context, h store.Hook, e store.Numbered) error {
+func (s *Sender) send(ctx context.Context, h listing.Hook, e store.Numbered) error {
 	data, err := api.EventText(e)
 	if err != nil {
 		return err

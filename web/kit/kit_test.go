@@ -12,6 +12,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/core/job"
+	"lugtak/core/listing"
 	"lugtak/store"
 	"lugtak/web/kit"
 )
@@ -23,7 +24,7 @@ func with(t *testing.T, form url.Values, do func(c fiber.Ctx) string) string {
 	t.Helper()
 	app := fiber.New()
 	app.All("/", func(c fiber.Ctx) error {
-		kit.Keep(c, &store.Session{CSRF: "token", Person: store.Person{Name: "Technician Aro", Role: job.Technician}})
+		kit.Keep(c, &store.Session{CSRF: "token", Person: listing.Person{Name: "Technician Aro", Role: job.Technician}})
 		return c.SendString(do(c))
 	})
 	r := httptest.NewRequest("POST", "/", strings.NewReader(form.Encode()))
