@@ -14,13 +14,14 @@ import (
 	"fmt"
 	"log/slog"
 	"slices"
+	"sync"
 	"time"
 
 	"github.com/nats-io/nats.go"
 	"github.com/nats-io/nats.go/jetstream"
 
 	"lugtak/core/record"
-	"lugtak/store"
+	"lugtak/shop"
 )
 
 // Where things are told.
@@ -58,15 +59,15 @@ type Config struct {
 // Chain is a connection that comes back by itself.
 type Chain struct {
 	Config
-	store *store.Store
-	conn  *nats.Conn
-	js    jetstream.JetStream
-	shop  string // fingerprint of this file's key
+	shop *shop.Shop
+	conn *nats.Conn
+	js   jetstream.JetStream
+	self string // fingerprint of this file's key
 }
 
 // Join connects a file to the chain. It needs no network: the connection is made when there
 // is one.
-func Join(s *store.Store, cfg Config) (*Chain, error) {
+func Join(s *shop.Shop, cfg Config) (*Chain, error) {
 	options := []nats.Option{
 		nats.Name("lugtak " + cfg.Name),
 		nats.RetryOnFailedConnect(true),
@@ -88,7 +89,7 @@ func Join(s *store.Store, cfg Config) (*Chain, error) {
 		conn.Close()
 		return nil, err
 	}
-	return &Chain{Config: cfg, store: s, conn: conn, js: js, shop: store.Fingerprint(s.PublicKey())}, nil
+	return &Chain{Config: cfg, shop: s, conn: conn, js: js, self: shop.Fingerprint(s.PublicKey())}, nil
 }
 
 // Close leaves the chain.
@@ -137,7 +138,9 @@ func (c *Chain) stream(ctx context.Context) (jetstream.Stream, error) {
 // Tell tells the chain what the shop records, from where the chain left off, until the context
 // ends.
 func (c *Chain) Tell(ctx context.Context) {
-	go c.again(ctx, "telling acts", c.tellActs)
+	var acts sync.WaitGroup
+	defer acts.Wait()
+	acts.Go(func() { c.again(ctx, "telling acts", c.tellActs) })
 	c.again(ctx, "telling lines", c.tellLines)
 }
 
@@ -149,7 +152,7 @@ func (c *Chain) known(ctx context.Context, subject string) (*told, error) {
 	}
 	soon, cancel := context.WithTimeout(ctx, short)
 	defer cancel()
-	m, err := s.GetLastMsgForSubject(soon, subject+c.shop)
+	m, err := s.GetLastMsgForSubject(soon, subject+c.self)
 	if errors.Is(err, jetstream.ErrMsgNotFound) {
 		return nil, nil
 	}
@@ -213,7 +216,7 @@ func (c *Chain) tellLines(ctx context.Context) error {
 	after := 0
 	if last != nil {
 		after = last.N
-		have, err := c.store.EventsAfter(ctx, after-1, 1)
+		have, err := c.shop.EventsAfter(ctx, after-1, 1)
 		if err != nil {
 			return err
 		}
@@ -222,7 +225,7 @@ func (c *Chain) tellLines(ctx context.Context) error {
 		}
 	}
 	for ctx.Err() == nil {
-		rows, err := c.store.EventsAfter(ctx, after, batch)
+		rows, err := c.shop.EventsAfter(ctx, after, batch)
 		if err != nil {
 			return err
 		}
@@ -286,7 +289,7 @@ func (c *Chain) tellActs(ctx context.Context) error {
 		after = last.N
 	}
 	for ctx.Err() == nil {
-		acts, err := c.store.ActsAfter(ctx, after)
+		acts, err := c.shop.ActsAfter(ctx, after)
 		if err != nil {
 			return err
 		}

@@ -12,7 +12,6 @@ import (
 	"path/filepath"
 	"strings"
 	"sync"
-	"sync/atomic"
 	"testing"
 	"time"
 
@@ -24,6 +23,8 @@ import (
 	"lugtak/core/plan"
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
+	"lugtak/library"
+	"lugtak/shop"
 	"lugtak/store"
 )
 
@@ -144,7 +145,7 @@ func newPlace(t *testing.T, c *cluster, name string) *place {
 	t.Cleanup(func() { s.Close() })
 	p := &place{t: t, name: name, file: file, store: s, cable: &cable{}}
 	p.chain, err = Join(
-		s,
+		inUse(t, s),
 		Config{URL: c.url(), Replicas: 3, Name: name, Log: slog.New(slog.DiscardHandler), Dialer: p.cable},
 	)
 	if err != nil {
@@ -269,7 +270,7 @@ func TestChain(t *testing.T) {
 				t.Fatal(err)
 			}
 		}
-		forged := nats.NewMsg(lineOf + west.chain.shop)
+		forged := nats.NewMsg(lineOf + west.chain.self)
 		forged.Data = []byte(strings.Replace(string(m.Data), "knocks", "hums", 1))
 		forged.Header = nats.Header(http.Header(m.Header).Clone())
 		forged.Header.Set(jetstream.MsgIDHeader, fmt.Sprint("forged", r.N))
@@ -348,7 +349,7 @@ func forge(t *testing.T, west, other *place) {
 		t.Fatal(err)
 	}
 	m := all[0]
-	m.Subject = lineOf + west.chain.shop
+	m.Subject = lineOf + west.chain.self
 	for _, key := range []string{other.store.PublicKey(), west.store.PublicKey()} {
 		m.Header.Set(keyHeader, key)
 		m.Header.Set(jetstream.MsgIDHeader, "forged under "+key)
@@ -383,7 +384,7 @@ func TestOlderBackupTellsNothing(t *testing.T) {
 	}
 	defer older.Close()
 	back := &place{t: t, name: "east", store: older, cable: &cable{}, n: 100}
-	if back.chain, err = Join(older, Config{URL: c.url(), Name: "east", Log: slog.New(slog.DiscardHandler)}); err != nil {
+	if back.chain, err = Join(inUse(t, older), Config{URL: c.url(), Name: "east", Log: slog.New(slog.DiscardHandler)}); err != nil {
 		t.Fatal(err)
 	}
 	defer back.chain.Close()
@@ -400,18 +401,6 @@ func TestOlderBackupTellsNothing(t *testing.T) {
 	node.holds(6)
 }
 
-// house asks of a figure that two people approved it, and counts files.
-type house struct{ files *atomic.Int32 }
-
-func (h house) CheckFigure(c vehicle.Correction) error {
-	if c.Second == "" {
-		return errors.New("one person alone")
-	}
-	return nil
-}
-
-func (h house) Shelved() { h.files.Add(1) }
-
 // A figure that two people of a trusted shop approved comes to the others under their names,
 // and raises a gate in an open job; one of a shop nobody trusts does not.
 func TestFiguresOfTrustedShops(t *testing.T) {
@@ -420,13 +409,12 @@ func TestFiguresOfTrustedShops(t *testing.T) {
 	if err := east.store.Trust(t.Context(), head.store.PublicKey(), "Head Office", "Cass", time.Now()); err != nil {
 		t.Fatal(err)
 	}
-	var files atomic.Int32
 	for _, p := range []*place{head, stranger, east} {
 		p.run(p.chain.Tell)
 	}
-	east.run(func(ctx context.Context) { east.chain.Heed(ctx, house{&files}) })
+	east.run(east.chain.Heed)
 	fix := vehicle.Correction{
-		Pattern: "ostrel-c22", Joint: "front.link.upper", Recipe: "47 Nm", Source: "sheet 9", Why: "misprint",
+		Pattern: "ostrel-c22", Joint: "hub.front.knuckle", Recipe: "47 Nm", Source: "sheet 9", Why: "misprint",
 		By: "Foreman Ode", Second: "Foreman Pim", At: time.Now(),
 	}
 	wrong := fix
@@ -447,7 +435,7 @@ func TestFiguresOfTrustedShops(t *testing.T) {
 		t.Fatal(err)
 	}
 	until := time.Now().Add(30 * time.Second)
-	for time.Now().Before(until) && files.Load() == 0 {
+	for time.Now().Before(until) && len(filesOf(t, east)) == 0 {
 		time.Sleep(50 * time.Millisecond)
 	}
 	got, err := east.store.Corrections(t.Context(), "ostrel-c22")
@@ -456,9 +444,8 @@ func TestFiguresOfTrustedShops(t *testing.T) {
 		got[0].Shop != "Head Office" {
 		t.Errorf("%+v %v", got, err)
 	}
-	all, err := east.store.Files(t.Context())
-	if err != nil || len(all) != 1 || all[0].Text != op {
-		t.Errorf("%d files, %v", len(all), err)
+	if all := filesOf(t, east); len(all) != 1 || all[0].Text != op {
+		t.Errorf("%d files", len(all))
 	}
 	// What came over the chain is not told on: it would go round for ever.
 	time.Sleep(3 * rest)
@@ -466,10 +453,33 @@ func TestFiguresOfTrustedShops(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	_, err = s.GetLastMsgForSubject(t.Context(), actOf+east.chain.shop)
+	_, err = s.GetLastMsgForSubject(t.Context(), actOf+east.chain.self)
 	if !errors.Is(err, jetstream.ErrMsgNotFound) {
 		t.Errorf("east tells on what it was told: %v", err)
 	}
+}
+
+func filesOf(t *testing.T, p *place) []store.File {
+	t.Helper()
+	all, err := p.store.Files(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	return all
+}
+
+// inUse is the shop of a file.
+func inUse(t *testing.T, s *store.Store) *shop.Shop {
+	t.Helper()
+	lib, err := library.Load("")
+	if err != nil {
+		t.Fatal(err)
+	}
+	x, err := shop.New(t.Context(), s, lib, shop.Options{Log: slog.New(slog.DiscardHandler)})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return x
 }
 
 // operation is the text of one operation of the library.

@@ -12,8 +12,7 @@ import (
 
 	"lugtak/core/listing"
 	"lugtak/core/record"
-	"lugtak/core/vehicle"
-	"lugtak/store"
+	"lugtak/shop"
 )
 
 // message is what a shop told, whole, with its place in the chain.
@@ -101,26 +100,17 @@ func placeOf(m jetstream.Msg) (uint64, error) {
 	return meta.Sequence.Stream, nil
 }
 
-// House is what a shop asks of figures and files that come to it.
-type House interface {
-	// CheckFigure refuses what this shop's own rules would: a joint its sheet has not, a figure
-	// that cannot be read, one a life hangs on that a single person approved.
-	CheckFigure(vehicle.Correction) error
-	// Shelved is called when a file has come.
-	Shelved()
-}
-
 // Heed takes figures and files of the shops whose keys this one trusts. Each stands under the
 // names of those who approved it, and their shop.
-func (c *Chain) Heed(ctx context.Context, house House) {
+func (c *Chain) Heed(ctx context.Context) {
 	c.again(ctx, "heeding other shops", func(ctx context.Context) error {
-		after, _, err := c.store.ChainPlace(ctx)
+		after, _, err := c.shop.ChainPlace(ctx)
 		if err != nil {
 			return err
 		}
 		return c.follow(ctx, actOf, after, func(all []message) error {
 			for _, m := range all {
-				if err := c.heed(ctx, m, house); err != nil {
+				if err := c.heed(ctx, m); err != nil {
 					return err
 				}
 			}
@@ -129,64 +119,47 @@ func (c *Chain) Heed(ctx context.Context, house House) {
 	})
 }
 
-func (c *Chain) heed(ctx context.Context, m message, house House) error {
+func (c *Chain) heed(ctx context.Context, m message) error {
 	if m.told.Act == nil {
 		c.Log.Warn("chain", "refused", "a message of acts that holds none", "shop", m.told.Name)
-		return c.store.FollowedActs(ctx, m.place)
+		return c.shop.FollowedActs(ctx, m.place)
 	}
-	name, trusted, err := c.store.Trusted(ctx, m.key)
+	name, trusted, err := c.shop.Trusted(ctx, m.key)
 	if err != nil {
 		return err
 	}
 	switch {
-	case m.shop == c.shop:
+	case m.shop == c.self:
 	case !trusted:
 		c.Log.Warn("chain", "refused", "an act of a shop whose key is not trusted here", "shop", m.told.Name, "key", m.key)
 	default:
-		if err := c.takeAct(ctx, *m.told.Act, name, house); err != nil {
+		if err := c.takeAct(ctx, *m.told.Act, name); err != nil {
 			c.Log.Warn("chain", "refused", err, "shop", name)
-		} else if m.told.Act.Kind == (record.FileShelved{}).ActKind() {
-			house.Shelved()
 		}
 	}
-	return c.store.FollowedActs(ctx, m.place)
+	return c.shop.FollowedActs(ctx, m.place)
 }
 
-func (c *Chain) takeAct(ctx context.Context, a record.Act, shop string, house House) error {
+func (c *Chain) takeAct(ctx context.Context, a record.Act, from string) error {
 	at, err := time.Parse(time.RFC3339Nano, a.At)
 	if err != nil {
 		return err
 	}
+	src := shop.Source{By: a.By, From: from, At: at}
 	id := record.EventID("chain:" + a.Link)
-	by := a.By + ", " + shop // nobody takes them for somebody of this shop
 	switch a.Kind {
 	case record.FigureCorrected{}.ActKind():
 		var b record.FigureCorrected
 		if err := json.Unmarshal(a.Body, &b); err != nil {
 			return err
 		}
-		err := house.CheckFigure(vehicle.Correction{
-			Pattern: b.Pattern,
-			Joint:   b.Joint,
-			Recipe:  b.Recipe,
-			Source:  b.Source,
-			Why:     b.Why,
-			Second:  b.Second,
-			By:      a.By,
-		})
-		if err != nil {
-			return err
-		}
-		return c.store.TakeFigure(ctx, id, by, shop, at, b)
+		return c.shop.TakeFigure(ctx, id, src, b)
 	case record.FileShelved{}.ActKind():
 		var b record.FileShelved
 		if err := json.Unmarshal(a.Body, &b); err != nil {
 			return err
 		}
-		if b.Second == "" || b.Second == a.By {
-			return errors.New("a file of which no second person is named")
-		}
-		return c.store.TakeFile(ctx, id, by, shop, at, b)
+		return c.shop.TakeFile(ctx, id, src, b)
 	}
 	return fmt.Errorf("an act of kind %q is of its shop alone", a.Kind)
 }
@@ -194,7 +167,7 @@ func (c *Chain) takeAct(ctx context.Context, a record.Act, shop string, house Ho
 // Fill fills a node's file with what all shops have told, until the context ends.
 func (c *Chain) Fill(ctx context.Context) {
 	c.again(ctx, "filling the node", func(ctx context.Context) error {
-		_, after, err := c.store.ChainPlace(ctx)
+		_, after, err := c.shop.ChainPlace(ctx)
 		if err != nil {
 			return err
 		}
@@ -203,15 +176,15 @@ func (c *Chain) Fill(ctx context.Context) {
 }
 
 func (c *Chain) fill(ctx context.Context, all []message) error {
-	var lines []store.Told
+	var lines []shop.Told
 	for _, m := range all {
 		if m.told.Line == nil {
 			c.Log.Warn("chain", "refused", "a message of lines that holds none", "place", m.place)
 			continue
 		}
-		lines = append(lines, store.Told{Place: m.place, Shop: m.shop, Name: m.told.Name, Line: *m.told.Line})
+		lines = append(lines, shop.Told{Place: m.place, Shop: m.shop, Name: m.told.Name, Line: *m.told.Line})
 	}
-	refused, err := c.store.Adopt(ctx, lines, time.Now())
+	refused, err := c.shop.Adopt(ctx, lines, time.Now())
 	for _, r := range refused {
 		c.Log.Warn("chain", "refused", r.Why, "shop", r.Name, "place", r.Place)
 	}
@@ -231,7 +204,7 @@ func (c *Chain) Answer(ctx context.Context) error {
 		if json.Unmarshal(m.Data, &q) != nil {
 			return
 		}
-		past, err := c.store.PastOf(ctx, q.VIN, q.Shop)
+		past, err := c.shop.PastOf(ctx, q.VIN, q.Shop)
 		if err != nil {
 			c.Log.Warn("chain", "doing", "answering", "error", err)
 			return
@@ -253,7 +226,7 @@ func (c *Chain) Answer(ctx context.Context) error {
 
 // Past asks a node what other shops did on a vehicle.
 func (c *Chain) Past(ctx context.Context, vin string) ([]listing.Elsewhere, error) {
-	data, err := json.Marshal(asked{VIN: vin, Shop: c.shop})
+	data, err := json.Marshal(asked{VIN: vin, Shop: c.self})
 	if err != nil {
 		return nil, err
 	}

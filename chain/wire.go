@@ -9,7 +9,7 @@ import (
 	"github.com/nats-io/nats.go/jetstream"
 
 	"lugtak/core/record"
-	"lugtak/store"
+	"lugtak/shop"
 )
 
 // told is the body of a message: a line of a job's journal, or an act of the shop.
@@ -38,13 +38,13 @@ func (c *Chain) messages(subject string, t told) ([]*nats.Msg, error) {
 	parts := slices.Collect(slices.Chunk(data, partMost))
 	var out []*nats.Msg
 	for i, p := range parts {
-		m := nats.NewMsg(subject + c.shop)
+		m := nats.NewMsg(subject + c.self)
 		m.Data = p
 		which := fmt.Sprintf("%d/%d", i+1, len(parts))
-		m.Header.Set(jetstream.MsgIDHeader, t.id(c.shop)+" "+which)
+		m.Header.Set(jetstream.MsgIDHeader, t.id(c.self)+" "+which)
 		m.Header.Set(part, which)
-		m.Header.Set(keyHeader, c.store.PublicKey())
-		m.Header.Set(signature, c.store.Sign(which+"\n"+string(p)))
+		m.Header.Set(keyHeader, c.shop.PublicKey())
+		m.Header.Set(signature, c.shop.Sign(which+"\n"+string(p)))
 		out = append(out, m)
 	}
 	return out, nil
@@ -60,9 +60,9 @@ type piece struct {
 // open proves a message: that its shop signed it, and is the one whose place it stands in.
 func open(subject, prefix string, header nats.Header, data []byte) (p piece, err error) {
 	p = piece{key: header.Get(keyHeader), data: data}
-	p.shop = store.Fingerprint(p.key)
+	p.shop = shop.Fingerprint(p.key)
 	which := header.Get(part)
-	if p.shop == "" || subject != prefix+p.shop || !store.Signed(p.key, which+"\n"+string(data), header.Get(signature)) {
+	if p.shop == "" || subject != prefix+p.shop || !shop.Signed(p.key, which+"\n"+string(data), header.Get(signature)) {
 		return p, fmt.Errorf("a message in %s is not signed by its shop", subject)
 	}
 	if _, err := fmt.Sscanf(which, "%d/%d", &p.k, &p.n); err != nil || p.k < 1 || p.k > p.n || p.n > mostParts {

@@ -23,8 +23,8 @@ const plainTable = `CREATE TABLE plain
 // Recording a pull (read, judged, sealed, signed, on the disk) against an insert of a
 // row of its size into a file with the same pragmas, in turn within one run.
 func BenchmarkRecordPull(b *testing.B) {
-	s, lib, _ := shop(b)
-	h := Hand{Store: s, Lib: lib, By: People[0].Name, Now: now}
+	s, lib, _ := opened(b)
+	h := Hand{Shop: s, Lib: lib, By: People[0].Name, Now: now}
 	address := "file:" + filepath.Join(b.TempDir(), "plain.db") +
 		"?_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_txlock=immediate"
 	db, err := sql.Open("sqlite", address)
@@ -96,7 +96,7 @@ func atThePull(b *testing.B, h *Hand, id string) {
 // tooLow is a pull that pays nothing, so that the next one is as good as it.
 func tooLow(b *testing.B, h *Hand, id string) job.Trace {
 	b.Helper()
-	st, err := h.Store.Job(ctx, id)
+	st, err := h.Shop.Job(ctx, id)
 	if err != nil {
 		b.Fatal(err)
 	}

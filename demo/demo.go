@@ -3,9 +3,13 @@
 package demo
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"fmt"
+	"image"
+	"image/draw"
+	"image/jpeg"
 	"math"
 	"strings"
 	"sync"
@@ -24,7 +28,11 @@ import (
 	"lugtak/core/wrench"
 	"lugtak/device/sim"
 	"lugtak/library"
-	"lugtak/store"
+	"lugtak/shop"
+
+	"golang.org/x/image/font"
+	"golang.org/x/image/font/basicfont"
+	"golang.org/x/image/math/fixed"
 )
 
 // Person is one of the invented people, with the PIN the sign-in page shows.
@@ -68,7 +76,7 @@ const (
 
 // Fill makes the shop in an empty file; a file that has people is left alone.
 // The half-done job stands at the second knuckle bolt.
-func Fill(ctx context.Context, s *store.Store, lib *library.Library, now time.Time) error {
+func Fill(ctx context.Context, s *shop.Shop, now time.Time) error {
 	people, err := s.People(ctx)
 	if err != nil || len(people) > 0 {
 		return err
@@ -87,13 +95,13 @@ func Fill(ctx context.Context, s *store.Store, lib *library.Library, now time.Ti
 			return err
 		}
 	}
-	if err := calibrate(ctx, s, lib, now); err != nil {
+	if err := calibrate(ctx, s, now); err != nil {
 		return err
 	}
-	if err := finish(ctx, s, lib, now.AddDate(0, 0, -23)); err != nil {
+	if err := finish(ctx, s, now.AddDate(0, 0, -23)); err != nil {
 		return err
 	}
-	h := Hand{Store: s, Lib: lib, By: People[0].Name, Now: now.Add(-95 * time.Minute)}
+	h := Hand{Shop: s, Lib: s.Library(), By: People[0].Name, Now: now.Add(-95 * time.Minute)}
 	if err := h.Start(ctx, HalfDone, vehicles[0], "hums at speed, louder in right-hand bends", 148_230, Hub("FL")); err != nil {
 		return err
 	}
@@ -119,10 +127,10 @@ func Fill(ctx context.Context, s *store.Store, lib *library.Library, now time.Ti
 		Vehicle:    vehicles[2],
 		Complaint:  "growls above 60, louder in left-hand bends",
 		OdometerKM: 61_880,
-		House:      lib.House(),
+		House:      s.Library().House(),
 	}}
 	for _, sign := range []string{"hum-with-speed", "hum-louder-left-bend", "growl-at-knuckle"} {
-		for _, e := range lib.Signs.Evidence {
+		for _, e := range s.Library().Signs.Evidence {
 			if e.Key == sign {
 				walk = append(walk, job.Answer{Sign: sign, Ask: e.Ask, Yes: true})
 			}
@@ -161,13 +169,13 @@ func Fill(ctx context.Context, s *store.Store, lib *library.Library, now time.Ti
 
 // WorkOn works jobs on, each to the first step whose title begins with the words under its id:
 // a demo of what comes then. It goes on from when each was left.
-func WorkOn(ctx context.Context, s *store.Store, lib *library.Library, jobs map[string]string) error {
+func WorkOn(ctx context.Context, s *shop.Shop, jobs map[string]string) error {
 	for id, words := range jobs {
 		st, err := s.Job(ctx, id)
 		if err != nil {
 			return err
 		}
-		h := Hand{Store: s, Lib: lib, By: People[0].Name, Now: st.Last, n: st.Seq}
+		h := Hand{Shop: s, Lib: s.Library(), By: People[0].Name, Now: st.Last, n: st.Seq}
 		there := false
 		err = h.Work(ctx, id, func(_ *job.State, step *plan.Step) bool {
 			there = strings.HasPrefix(step.Title, words)
@@ -185,8 +193,8 @@ func WorkOn(ctx context.Context, s *store.Store, lib *library.Library, jobs map[
 
 // finish works a job to its signature, so that the shop has a past and step times
 // of its own.
-func finish(ctx context.Context, s *store.Store, lib *library.Library, day time.Time) error {
-	h := Hand{Store: s, Lib: lib, By: People[1].Name, Now: day}
+func finish(ctx context.Context, s *shop.Shop, day time.Time) error {
+	h := Hand{Shop: s, Lib: s.Library(), By: People[1].Name, Now: day}
 	if err := h.Start(ctx, Done, vehicles[5], "rumble at the right front wheel, plough on", 58_310, plan.Task{Operation: "solid-axle-hub", Corner: "FR"}); err != nil {
 		return err
 	}
@@ -198,10 +206,11 @@ func finish(ctx context.Context, s *store.Store, lib *library.Library, day time.
 
 // calibrate logs a calibration of every torque tool but the last, which is
 // overdue. Days count back from now, so that the demo does not age.
-func calibrate(ctx context.Context, s *store.Store, lib *library.Library, now time.Time) error {
-	for i, t := range lib.Tools {
+func calibrate(ctx context.Context, s *shop.Shop, now time.Time) error {
+	tools := s.Library().Tools
+	for i, t := range tools {
 		l := wrench.Logged{Tool: t.ID, Kind: wrench.LogCheck, By: People[2].Name, At: now.AddDate(0, 0, -40-45*i)}
-		if i == len(lib.Tools)-1 {
+		if i == len(tools)-1 {
 			l.At = now.AddDate(-1, -1, -20)
 		}
 		l.Reference = "transducer R-1 (invented)"
@@ -216,20 +225,35 @@ func calibrate(ctx context.Context, s *store.Store, lib *library.Library, now ti
 			}
 			l.Points = append(l.Points, p)
 		}
-		if err := s.LogTool(ctx, record.EventID("demo-"+t.ID), l, nil); err != nil {
+		paper, err := certificate(l.Certificate)
+		if err != nil {
+			return err
+		}
+		if err := s.LogTool(ctx, record.EventID("demo-"+t.ID), t, l, job.Technician, paper); err != nil {
 			return err
 		}
 	}
 	return nil
 }
 
+// certificate is a picture of a certificate, by its number.
+func certificate(number string) ([]byte, error) {
+	paper := image.NewGray(image.Rect(0, 0, 320, 200))
+	draw.Draw(paper, paper.Bounds(), image.White, image.Point{}, draw.Src)
+	pen := font.Drawer{Dst: paper, Src: image.Black, Face: basicfont.Face7x13, Dot: fixed.P(20, 60)}
+	pen.DrawString("Certificate " + number)
+	var b bytes.Buffer
+	err := jpeg.Encode(&b, paper, nil)
+	return b.Bytes(), err
+}
+
 // Hand works a job as a technician would, step by step, with clean pulls.
 type Hand struct {
-	Store *store.Store
-	Lib   *library.Library
-	By    string
-	Now   time.Time
-	n     int
+	Shop *shop.Shop
+	Lib  *library.Library
+	By   string
+	Now  time.Time
+	n    int
 }
 
 // Hub is the task of the demo's jobs.
@@ -271,14 +295,14 @@ func (h *Hand) Do(ctx context.Context, id string, c job.Command) error {
 const breath = 4 * time.Second
 
 func (h *Hand) record(ctx context.Context, id string, eventID record.EventID, c job.Command) error {
-	_, _, err := h.Store.Record(ctx, id, job.Meta{ID: eventID, By: h.By, Role: job.Technician, At: h.Now}, c)
+	_, _, err := h.Shop.Record(ctx, id, job.Meta{ID: eventID, By: h.By, Role: job.Technician, At: h.Now}, c)
 	return err
 }
 
 // Work goes through the steps until stop says so or nothing is left.
 func (h *Hand) Work(ctx context.Context, id string, stop func(*job.State, *plan.Step) bool) error {
 	for {
-		st, err := h.Store.Job(ctx, id)
+		st, err := h.Shop.Job(ctx, id)
 		if err != nil {
 			return err
 		}

@@ -14,6 +14,7 @@ import (
 	"lugtak/core/plan"
 	"lugtak/core/release"
 	"lugtak/library"
+	"lugtak/shop"
 	"lugtak/store"
 )
 
@@ -22,19 +23,19 @@ var (
 	now = time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC)
 )
 
-func shop(t testing.TB) (*store.Store, *library.Library, string) {
+func opened(t testing.TB) (*shop.Shop, *library.Library, string) {
 	t.Helper()
 	lib, err := library.Load("")
 	if err != nil {
 		t.Fatal(err)
 	}
 	path := filepath.Join(t.TempDir(), "demo.db")
-	s, err := store.Open(ctx, path)
+	s, err := shop.Open(ctx, path, lib, shop.Options{})
 	if err != nil {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { s.Close() })
-	if err := Fill(ctx, s, lib, now); err != nil {
+	if err := Fill(ctx, s, now); err != nil {
 		t.Fatal(err)
 	}
 	return s, lib, path
@@ -50,7 +51,7 @@ func sound(t *testing.T, path string, jobs int) {
 }
 
 func TestFill(t *testing.T) {
-	s, lib, path := shop(t)
+	s, _, path := opened(t)
 	st, err := s.Job(ctx, HalfDone)
 	if err != nil {
 		t.Fatal(err)
@@ -61,7 +62,7 @@ func TestFill(t *testing.T) {
 	if len(st.Owed()) != 14 {
 		t.Errorf("%d owed", len(st.Owed()))
 	}
-	if err := Fill(ctx, s, lib, now); err != nil { // a second time changes nothing
+	if err := Fill(ctx, s, now); err != nil { // a second time changes nothing
 		t.Fatal(err)
 	}
 	sound(t, path, 5)
@@ -69,8 +70,8 @@ func TestFill(t *testing.T) {
 
 // The whole front hub job, from the first step to the signature.
 func TestHubJobToTheSignature(t *testing.T) {
-	s, lib, path := shop(t)
-	h := Hand{Store: s, Lib: lib, By: "Technician Bel", Now: now}
+	s, lib, path := opened(t)
+	h := Hand{Shop: s, Lib: lib, By: "Technician Bel", Now: now}
 	if err := h.Work(ctx, Waiting, func(*job.State, *plan.Step) bool { return false }); err != nil {
 		t.Fatal(err)
 	}
@@ -93,8 +94,8 @@ func TestHubJobToTheSignature(t *testing.T) {
 
 // What a tool has pulled is counted, and alike after reopening.
 func TestToolPulls(t *testing.T) {
-	s, lib, path := shop(t)
-	counted := func(s *store.Store) map[string]int {
+	s, lib, path := opened(t)
+	counted := func(s *shop.Shop) map[string]int {
 		t.Helper()
 		if _, err := s.OpenJobs(ctx); err != nil { // lists are up to date, and so are counts
 			t.Fatal(err)
@@ -106,7 +107,7 @@ func TestToolPulls(t *testing.T) {
 		return n
 	}
 	before := counted(s)
-	h := Hand{Store: s, Lib: lib, By: "Technician Bel", Now: now}
+	h := Hand{Shop: s, Lib: lib, By: "Technician Bel", Now: now}
 	st, _ := s.Job(ctx, HalfDone)
 	step := st.Plan.Step("front-hub-unit.knuckle-1.FL")
 	for _, c := range h.Tighten(st, step) {
@@ -118,7 +119,7 @@ func TestToolPulls(t *testing.T) {
 	tool := st.Pulls[st.PullOrder[len(st.PullOrder)-1]].Tool
 	along := counted(s)
 	s.Close()
-	again, err := store.Open(ctx, path)
+	again, err := shop.Open(ctx, path, lib, shop.Options{})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -131,8 +132,8 @@ func TestToolPulls(t *testing.T) {
 
 // What the shop's tries came to is summed as they are made, and alike when it is summed anew.
 func TestReleasePast(t *testing.T) {
-	s, lib, _ := shop(t)
-	h := Hand{Store: s, Lib: lib, By: "Technician Bel", Now: now}
+	s, lib, _ := opened(t)
+	h := Hand{Shop: s, Lib: lib, By: "Technician Bel", Now: now}
 	cracks := func(_ *job.State, step *plan.Step) bool { return step.Verb == operation.Crack }
 	if err := h.Work(ctx, Struts, cracks); err != nil {
 		t.Fatal(err)
@@ -197,7 +198,7 @@ func TestReleasePast(t *testing.T) {
 
 // What was tightened with a tool is read again from a day on, a page at a time.
 func TestJobsWith(t *testing.T) {
-	s, _, _ := shop(t)
+	s, _, _ := opened(t)
 	for name, c := range map[string]struct {
 		since time.Time
 		from  int
@@ -216,8 +217,8 @@ func TestJobsWith(t *testing.T) {
 
 // A demo is worked on to a step by its words, and says where there is none.
 func TestWorkOn(t *testing.T) {
-	s, lib, path := shop(t)
-	if err := WorkOn(ctx, s, lib, map[string]string{HalfDone: "Road test", Waiting: "Caliper bracket bolts"}); err != nil {
+	s, _, path := opened(t)
+	if err := WorkOn(ctx, s, map[string]string{HalfDone: "Road test", Waiting: "Caliper bracket bolts"}); err != nil {
 		t.Fatal(err)
 	}
 	for id, title := range map[string]string{HalfDone: "Road test", Waiting: "Caliper bracket bolts, right"} {
@@ -229,7 +230,7 @@ func TestWorkOn(t *testing.T) {
 			t.Errorf("%s: %+v at %s", id, step, st.Last)
 		}
 	}
-	if err := WorkOn(ctx, s, lib, map[string]string{Struts: "Wings on"}); err == nil || !strings.Contains(err.Error(), "Wings on") {
+	if err := WorkOn(ctx, s, map[string]string{Struts: "Wings on"}); err == nil || !strings.Contains(err.Error(), "Wings on") {
 		t.Error(err)
 	}
 	sound(t, path, 5)
@@ -238,8 +239,8 @@ func TestWorkOn(t *testing.T) {
 // A part that was refused stays out while the rest is planned anew for two, goes in once the right
 // one has come, and the job ends at its signature.
 func TestARefusedPartWaits(t *testing.T) {
-	s, lib, _ := shop(t)
-	if err := WorkOn(ctx, s, lib, map[string]string{Struts: "New strut beside the old"}); err != nil {
+	s, lib, _ := opened(t)
+	if err := WorkOn(ctx, s, map[string]string{Struts: "New strut beside the old"}); err != nil {
 		t.Fatal(err)
 	}
 	load := func() *job.State {
@@ -252,7 +253,7 @@ func TestARefusedPartWaits(t *testing.T) {
 	}
 	st := load()
 	compared := st.Plan.Step(st.Next())
-	h := Hand{Store: s, Lib: lib, By: People[1].Name, Now: st.Last.Add(time.Minute), n: st.Seq}
+	h := Hand{Shop: s, Lib: lib, By: People[1].Name, Now: st.Last.Add(time.Minute), n: st.Seq}
 	do := func(c job.Command) {
 		t.Helper()
 		if err := h.Do(ctx, Struts, c); err != nil {

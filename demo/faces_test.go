@@ -29,6 +29,7 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/record"
 	"lugtak/library"
+	"lugtak/shop"
 	"lugtak/store"
 	"lugtak/web"
 	"lugtak/web/hooks"
@@ -311,7 +312,7 @@ func pdfText(t *testing.T, data []byte) string {
 }
 
 // shopOf serves a shop that holds the walkers' jobs, and asks it as its first technician.
-func shopOf(t *testing.T, lib *library.Library) (s *store.Store, get func(path string) (int, string)) {
+func shopOf(t *testing.T, lib *library.Library) (house *shop.Shop, get func(path string) (int, string)) {
 	t.Helper()
 	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "faces.db"))
 	if err != nil {
@@ -320,7 +321,12 @@ func shopOf(t *testing.T, lib *library.Library) (s *store.Store, get func(path s
 	if _, err := s.AddPerson(ctx, People[0].Name, job.Foreman, People[0].PIN, "test"); err != nil {
 		t.Fatal(err)
 	}
-	server, err := web.New(web.Config{Store: s, Library: lib, Now: func() time.Time { return now.AddDate(0, 0, 30) }})
+	later := func() time.Time { return now.AddDate(0, 0, 30) }
+	house, err = shop.New(ctx, s, lib, shop.Options{Now: later})
+	if err != nil {
+		t.Fatal(err)
+	}
+	server, err := web.New(web.Config{Shop: house})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -332,7 +338,7 @@ func shopOf(t *testing.T, lib *library.Library) (s *store.Store, get func(path s
 	t.Cleanup(func() {
 		server.App.ShutdownWithTimeout(time.Second)
 		server.Close()
-		s.Close()
+		house.Close()
 	})
 	at := "http://" + ln.Addr().String()
 	client := &http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
@@ -341,7 +347,7 @@ func shopOf(t *testing.T, lib *library.Library) (s *store.Store, get func(path s
 		t.Fatal(err)
 	}
 	in.Body.Close()
-	return s, func(path string) (int, string) {
+	return house, func(path string) (int, string) {
 		t.Helper()
 		req, err := http.NewRequest(http.MethodGet, at+path, nil)
 		if err != nil {
@@ -364,7 +370,7 @@ func shopOf(t *testing.T, lib *library.Library) (s *store.Store, get func(path s
 }
 
 // imported puts a journal into a shop, as a job file brings it.
-func imported(t *testing.T, s *store.Store, id string, lines []record.Line) {
+func imported(t *testing.T, s *shop.Shop, id string, lines []record.Line) {
 	t.Helper()
 	text, err := json.Marshal(map[string]any{"format": "lugtak-job", "version": 2, "job": id, "events": lines})
 	if err != nil {
@@ -460,7 +466,7 @@ type hooked struct {
 	signed map[string]record.Account
 }
 
-func told(t *testing.T, s *store.Store) *hooked {
+func told(t *testing.T, s *shop.Shop) *hooked {
 	t.Helper()
 	h := &hooked{signed: map[string]record.Account{}}
 	other := httptest.NewServer(http.HandlerFunc(func(_ http.ResponseWriter, r *http.Request) {
@@ -480,7 +486,7 @@ func told(t *testing.T, s *store.Store) *hooked {
 	if _, err := s.AddHook(ctx, other.URL, []string{"signed"}, "test", now); err != nil {
 		t.Fatal(err)
 	}
-	h.sender = &hooks.Sender{Store: s, Now: time.Now}
+	h.sender = &hooks.Sender{Shop: s}
 	return h
 }
 

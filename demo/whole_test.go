@@ -11,14 +11,14 @@ import (
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
 	"lugtak/library"
-	"lugtak/store"
+	"lugtak/shop"
 )
 
 // All that can be ordered for a vehicle on one side, in one job, is worked from the
 // first chock to the last gate: every step can be reached, every fastener can be
 // tightened in its condition, every support comes out. So by other schools too.
 func TestEveryPatternWorkedToTheEnd(t *testing.T) {
-	s, lib, _ := shop(t)
+	s, lib, _ := opened(t)
 	for i, ways := range []map[string]string{nil, {"hub-nut": "ground", "ride-height": "jack", "piston": "closed", "taper": "fork", "rotors": "always", "sides": "one-by-one"}} {
 		for _, p := range lib.Patterns {
 			var tasks []plan.Task
@@ -28,7 +28,7 @@ func TestEveryPatternWorkedToTheEnd(t *testing.T) {
 				}
 			}
 			id := fmt.Sprint("all-", p.ID, i)
-			h := Hand{Store: s, Lib: lib, By: "Technician Aro", Now: now}
+			h := Hand{Shop: s, Lib: lib, By: "Technician Aro", Now: now}
 			made, err := lib.Plan(p.ID, library.Ask{Tasks: tasks, Ways: ways})
 			if err != nil {
 				t.Fatal(err)
@@ -47,7 +47,7 @@ func TestEveryPatternWorkedToTheEnd(t *testing.T) {
 
 // end says what still stands before a signature. A figure without a source is a gate
 // only the shop can close.
-func end(t *testing.T, s *store.Store, id string) {
+func end(t *testing.T, s *shop.Shop, id string) {
 	t.Helper()
 	st, err := s.Job(ctx, id)
 	if err != nil {
@@ -71,8 +71,8 @@ func end(t *testing.T, s *store.Store, id string) {
 // A bolt that shears in the middle of a job gets its extraction at that place, with
 // the vehicle as it stands, and the job goes on to its end.
 func TestShearedBoltHeals(t *testing.T) {
-	s, lib, _ := shop(t)
-	h := Hand{Store: s, Lib: lib, By: "Technician Bel", Now: now}
+	s, lib, _ := opened(t)
+	h := Hand{Shop: s, Lib: lib, By: "Technician Bel", Now: now}
 	const crack operation.StepID = "front-hub-unit.knuckle-crack.FR"
 	if err := h.Work(ctx, Waiting, func(_ *job.State, x *plan.Step) bool { return x.ID == crack }); err != nil {
 		t.Fatal(err)

@@ -12,7 +12,7 @@ import (
 	"lugtak/core/vehicle"
 	"lugtak/demo"
 	"lugtak/library"
-	"lugtak/store"
+	"lugtak/shop"
 )
 
 func states(t *testing.T) map[string]*job.State {
@@ -22,12 +22,12 @@ func states(t *testing.T) map[string]*job.State {
 	if err != nil {
 		t.Fatal(err)
 	}
-	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "shop.db"))
+	s, err := shop.Open(ctx, filepath.Join(t.TempDir(), "shop.db"), lib, shop.Options{})
 	if err != nil {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { s.Close() })
-	if err := demo.Fill(ctx, s, lib, time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC)); err != nil {
+	if err := demo.Fill(ctx, s, time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC)); err != nil {
 		t.Fatal(err)
 	}
 	out := map[string]*job.State{}

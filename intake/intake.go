@@ -1,6 +1,5 @@
 // Package intake reads lists that come from elsewhere, shows what they would do, and says line
-// by line what is wrong with them. It writes nothing: what was read is taken whole or not at
-// all by the store.
+// by line what is wrong with them. What was read is taken whole or not at all.
 package intake
 
 import (
@@ -18,9 +17,9 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/record"
 	"lugtak/core/vehicle"
 	"lugtak/shop"
-	"lugtak/store"
 )
 
 // Kind is what a list holds.
@@ -77,7 +76,7 @@ type Preview struct {
 	Digest  string // SHA-256 of the file
 
 	Vehicles []vehicle.Vehicle
-	People   []store.NewPerson
+	People   []shop.NewPerson
 	Figures  []vehicle.Correction
 	ByTwo    bool // a figure of it is read by two people
 	Job      *JobRead
@@ -97,7 +96,7 @@ func (p *Preview) OK() bool { return len(p.Faults) == 0 }
 
 // Shop is what a list is held against.
 type Shop struct {
-	shop.Shop
+	*shop.Shop
 	By string
 }
 
@@ -229,7 +228,7 @@ func parted(text []byte) rune {
 func (s Shop) vehicles(ctx context.Context, p *Preview) error {
 	for _, r := range p.Rows {
 		v := vehicle.Vehicle{Fleet: r.Cells[0], Pattern: r.Cells[1], Plate: r.Cells[2], VIN: r.Cells[3], Bay: r.Cells[4]}
-		pattern, ok := s.Library.Pattern(v.Pattern)
+		pattern, ok := s.Library().Pattern(v.Pattern)
 		if !ok {
 			p.fault(r.Line, fault.New("bad_choice", "pattern", "There is no pattern “"+v.Pattern+"” on the Shelf.",
 				"Take the id of one that is there, or put its file on the Shelf first."))
@@ -237,7 +236,7 @@ func (s Shop) vehicles(ctx context.Context, p *Preview) error {
 		v.Name = pattern.Name
 		p.Vehicles = append(p.Vehicles, v)
 	}
-	checked, err := s.Store.CheckVehicles(ctx, p.Vehicles)
+	checked, err := s.Shop.CheckVehicles(ctx, p.Vehicles)
 	for i, c := range checked {
 		if c.Fault != nil {
 			p.fault(p.Rows[i].Line, c.Fault)
@@ -251,11 +250,11 @@ func (s Shop) people(ctx context.Context, p *Preview) error {
 	for _, r := range p.Rows {
 		p.People = append(
 			p.People,
-			store.NewPerson{Name: r.Cells[0], Role: job.Role(strings.ToLower(r.Cells[1])), PIN: r.Cells[2]},
+			shop.NewPerson{Name: r.Cells[0], Role: job.Role(strings.ToLower(r.Cells[1])), PIN: r.Cells[2]},
 		)
 		r.Cells[2] = strings.Repeat("•", min(len(r.Cells[2]), 12)) // what is shown gives no PIN away
 	}
-	checked, err := s.Store.CheckPeople(ctx, p.People)
+	checked, err := s.Shop.CheckPeople(ctx, p.People)
 	for i, c := range checked {
 		if c.Fault != nil {
 			p.fault(p.Rows[i].Line, c.Fault)
@@ -288,7 +287,7 @@ func (s Shop) figures(ctx context.Context, p *Preview) error {
 				continue
 			}
 		}
-		p.ByTwo = p.ByTwo || s.Library.ByTwo(c.Joint)
+		p.ByTwo = p.ByTwo || s.Library().ByTwo(c.Joint)
 		if err := sheet.Correct(&c); err != nil {
 			p.fault(r.Line, err)
 			continue
@@ -300,7 +299,7 @@ func (s Shop) figures(ctx context.Context, p *Preview) error {
 }
 
 func (s Shop) job(ctx context.Context, p *Preview, text []byte) error {
-	f, st, err := store.ReadJobFile(text)
+	f, st, err := shop.ReadJobFile(text)
 	if fault.As(err) != nil {
 		p.fault(0, err)
 		return nil
@@ -317,8 +316,8 @@ func (s Shop) job(ctx context.Context, p *Preview, text []byte) error {
 		Key:    f.Fingerprint(),
 		Signed: st.Signature != nil,
 	}
-	have, err := s.Store.Lines(ctx, f.Job)
-	if errors.Is(err, store.ErrNoJob) {
+	have, err := s.Shop.Lines(ctx, f.Job)
+	if errors.Is(err, shop.ErrNoJob) {
 		return nil
 	}
 	if err != nil {
@@ -337,4 +336,26 @@ func (s Shop) job(ctx context.Context, p *Preview, text []byte) error {
 // sort puts faults in the order of their lines.
 func (p *Preview) sort() {
 	slices.SortStableFunc(p.Faults, func(a, b Fault) int { return a.Line - b.Line })
+}
+
+// Take takes what was read, all of it or nothing; text is the list itself. The id makes a repeat harmless.
+// Added is false for a job that is here already.
+func (s Shop) Take(
+	ctx context.Context, id record.EventID, p *Preview, text []byte, src shop.Source,
+) (added bool, err error) {
+	switch p.Kind {
+	case Vehicles:
+		err = s.TakeVehicles(ctx, id, p.Vehicles, src, p.Digest)
+	case People:
+		err = s.TakePeople(ctx, id, p.People, src, p.Digest)
+	case Figures:
+		for i := range p.Figures {
+			p.Figures[i].At = src.At
+		}
+		err = s.Correct(ctx, id, p.Figures)
+	default:
+		_, added, err = s.Import(ctx, text, src)
+		return added, err
+	}
+	return err == nil, err
 }

@@ -32,7 +32,11 @@ func newShop(tb testing.TB) Shop {
 	if _, err := s.AddPerson(context.Background(), "Aro", job.Technician, "2401", "test"); err != nil {
 		tb.Fatal(err)
 	}
-	return Shop{Shop: shop.Shop{Store: s, Library: lib}, By: "Cass"}
+	house, err := shop.New(context.Background(), s, lib, shop.Options{})
+	if err != nil {
+		tb.Fatal(err)
+	}
+	return Shop{Shop: house, By: "Cass"}
 }
 
 // What is wrong with a list is told with its line and its field, all of it at once.
@@ -135,7 +139,7 @@ func TestFigures(t *testing.T) {
 		if len(spec.Variants) > 0 {
 			continue
 		}
-		if x.Library.ByTwo(key) {
+		if x.Library().ByTwo(key) {
 			life = key
 		} else {
 			plain = key

@@ -17,7 +17,7 @@ import (
 	"lugtak/demo"
 	"lugtak/library"
 	"lugtak/report"
-	"lugtak/store"
+	"lugtak/shop"
 )
 
 // finished is the demo's half-done job worked to its end.
@@ -28,15 +28,15 @@ func finished(t *testing.T) *job.State {
 	if err != nil {
 		t.Fatal(err)
 	}
-	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "shop.db"))
+	s, err := shop.Open(ctx, filepath.Join(t.TempDir(), "shop.db"), lib, shop.Options{})
 	if err != nil {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { s.Close() })
-	if err := demo.Fill(ctx, s, lib, now); err != nil {
+	if err := demo.Fill(ctx, s, now); err != nil {
 		t.Fatal(err)
 	}
-	h := demo.Hand{Store: s, Lib: lib, By: "Technician Bel", Now: now}
+	h := demo.Hand{Shop: s, Lib: lib, By: "Technician Bel", Now: now}
 	if err := h.Work(ctx, demo.HalfDone, func(*job.State, *plan.Step) bool { return false }); err != nil {
 		t.Fatal(err)
 	}

@@ -1,5 +1,3 @@
-// Package shop is the shop in use: what it knows, and the rules by which that changes, for
-// pages, scripts, lists, the chain and the command line alike.
 package shop
 
 import (
@@ -11,31 +9,24 @@ import (
 	"lugtak/core/listing"
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
-	"lugtak/library"
 	"lugtak/store"
 )
 
-// Shop is a shop's file with the library it works by.
-type Shop struct {
-	Store   *store.Store
-	Library *library.Library // with what was put on the Shelf
-}
-
 // Pattern is a sheet with the figures the shop has corrected.
-func (s Shop) Pattern(ctx context.Context, id string) (vehicle.Pattern, error) {
-	p, ok := s.Library.Pattern(id)
+func (s *Shop) Pattern(ctx context.Context, id string) (vehicle.Pattern, error) {
+	p, ok := s.Library().Pattern(id)
 	if !ok {
 		return p, fault.New("not_found", "pattern", "There is no pattern “"+id+"”.", "Choose one of the Shelf.")
 	}
-	done, err := s.Store.Corrections(ctx, id)
+	done, err := s.Corrections(ctx, id)
 	return p.With(done), err
 }
 
 // Correct corrects figures of sheets, all or none, and tells the open jobs. Each is held against
 // its sheet as those before it leave it, and one a life hangs on is read by two people of this
 // shop. Faults name the field.
-func (s Shop) Correct(ctx context.Context, id record.EventID, list []vehicle.Correction) error {
-	if done, err := s.Store.Acted(ctx, id); err != nil {
+func (s *Shop) Correct(ctx context.Context, id record.EventID, list []vehicle.Correction) error {
+	if done, err := s.Acted(ctx, id); err != nil {
 		return err
 	} else if !done { // a repeat is answered by the journal
 		if err := s.check(ctx, list); err != nil {
@@ -45,8 +36,8 @@ func (s Shop) Correct(ctx context.Context, id record.EventID, list []vehicle.Cor
 	return s.Store.CorrectAll(ctx, id, list)
 }
 
-func (s Shop) check(ctx context.Context, list []vehicle.Correction) error {
-	people, err := s.Store.People(ctx)
+func (s *Shop) check(ctx context.Context, list []vehicle.Correction) error {
+	people, err := s.People(ctx)
 	if err != nil {
 		return err
 	}
@@ -62,7 +53,7 @@ func (s Shop) check(ctx context.Context, list []vehicle.Correction) error {
 		if err := sheet.Correct(c); err != nil {
 			return err
 		}
-		if s.Library.ByTwo(c.Joint) {
+		if s.Library().ByTwo(c.Joint) {
 			if err := readByTwo(*c); err != nil {
 				return err
 			}
@@ -78,11 +69,15 @@ func (s Shop) check(ctx context.Context, list []vehicle.Correction) error {
 
 // readByTwo refuses a figure a life hangs on that one person read, under however many names.
 func readByTwo(c vehicle.Correction) error {
+	return twoPeople(c.By, c.Second, "A life hangs on this figure: a second person reads it too.")
+}
+
+// twoPeople refuses what one person did where two are wanted.
+func twoPeople(by, second, why string) error {
 	switch {
-	case c.Second == "":
-		return fault.New(job.CodeMissing, "second", "A life hangs on this figure: a second person reads it too.",
-			"Have a colleague enter name and PIN.")
-	case store.SameName(c.By, c.Second):
+	case second == "":
+		return fault.New(job.CodeMissing, "second", why, "Have a colleague enter name and PIN.")
+	case store.SameName(by, second):
 		return errSameSecond
 	}
 	return nil
@@ -98,17 +93,35 @@ func writes(people []listing.Person, name string) bool {
 	})
 }
 
-// CheckFigure refuses a figure of another shop of the chain that this shop's own rules would.
-func (s Shop) CheckFigure(ctx context.Context, c vehicle.Correction) error {
-	p, err := s.Pattern(ctx, c.Pattern)
+// TakeFigure takes a figure that another shop of the chain has corrected, and tells the open jobs that use it.
+// It is refused where this shop's own rules would refuse it: a joint its sheet has not, a figure that cannot
+// be read, one a life hangs on that a single person approved.
+func (s *Shop) TakeFigure(ctx context.Context, id record.EventID, from Source, b record.FigureCorrected) error {
+	p, err := s.Pattern(ctx, b.Pattern)
 	if err != nil {
 		return err
+	}
+	c := vehicle.Correction{
+		Pattern: b.Pattern,
+		Joint:   b.Joint,
+		Variant: b.Variant,
+		Recipe:  b.Recipe,
+		Source:  b.Source,
+		Why:     b.Why,
+		Second:  b.Second,
+		By:      from.By,
+		At:      from.At,
 	}
 	if err := p.Correct(&c); err != nil {
 		return err
 	}
-	if s.Library.ByTwo(c.Joint) {
-		return readByTwo(c)
+	if s.Library().ByTwo(c.Joint) {
+		if err := readByTwo(c); err != nil {
+			return err
+		}
 	}
-	return nil
+	return s.Store.TakeFigure(ctx, id, nameOf(from), from.From, from.At, b)
 }
+
+// nameOf is somebody of another shop: nobody takes them for somebody of this one.
+func nameOf(from Source) string { return from.By + ", " + from.From }

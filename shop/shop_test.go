@@ -7,6 +7,7 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/record"
 	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
 	"lugtak/library"
@@ -15,7 +16,7 @@ import (
 
 var noon = time.Date(2026, 11, 29, 12, 0, 0, 0, time.UTC)
 
-func begun(t *testing.T) Shop {
+func begun(t *testing.T) *Shop {
 	t.Helper()
 	s, err := store.Open(t.Context(), filepath.Join(t.TempDir(), "shop.db"))
 	if err != nil {
@@ -31,7 +32,11 @@ func begun(t *testing.T) Shop {
 	if err != nil {
 		t.Fatal(err)
 	}
-	return Shop{Store: s, Library: lib}
+	x, err := New(t.Context(), s, lib, Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return x
 }
 
 // codeOf is the code of a refusal; empty where there was none.
@@ -100,7 +105,7 @@ func TestAFigureIsReadByTwo(t *testing.T) {
 // second person the tool is one person's word, and its log says so.
 func TestACalibrationHasItsPaper(t *testing.T) {
 	s := begun(t)
-	tool := s.Library.Tools[0]
+	tool := s.Library().Tools[0]
 	sound := func() wrench.Logged {
 		l := wrench.Logged{Tool: tool.ID, Kind: wrench.LogCheck, At: noon, By: "Aro", Reference: "bench 7", Certificate: "C-1",
 			ReferenceUntil: noon.AddDate(1, 0, 0)}
@@ -138,5 +143,39 @@ func TestACalibrationHasItsPaper(t *testing.T) {
 	if code := codeOf(t, s.LogTool(t.Context(), "back", tool, wrench.Logged{Tool: tool.ID, Kind: wrench.LogReturn, At: noon, By: "Aro"},
 		job.Technician, nil)); code != job.CodeRole {
 		t.Errorf("a technician puts a tool back into use: %q", code)
+	}
+}
+
+// What comes over the chain is held against this shop's own rules.
+func TestFiguresOfOtherShopsAreChecked(t *testing.T) {
+	s := begun(t)
+	p, ok := s.Library().Pattern("ostrel-c22")
+	if !ok {
+		t.Fatal("no pattern")
+	}
+	var life string
+	for key, spec := range p.Spec {
+		if s.Library().ByTwo(key) && len(spec.Variants) == 0 {
+			life = key
+		}
+	}
+	good := record.FigureCorrected{
+		Pattern: "ostrel-c22", Joint: life, Recipe: "47 Nm", Source: "sheet 9", Why: "misprint", Second: "Pim",
+	}
+	for name, change := range map[string]func(*record.FigureCorrected){
+		"":                  func(*record.FigureCorrected) {},
+		"by one alone":      func(c *record.FigureCorrected) { c.Second = "" },
+		"by the same twice": func(c *record.FigureCorrected) { c.Second = " ode" },
+		"of no joint":       func(c *record.FigureCorrected) { c.Joint = "nowhere" },
+		"of no pattern":     func(c *record.FigureCorrected) { c.Pattern = "none" },
+		"read in two ways":  func(c *record.FigureCorrected) { c.Recipe = "1.200 Nm" },
+		"without a source":  func(c *record.FigureCorrected) { c.Source = "" },
+	} {
+		c := good
+		change(&c)
+		from := Source{By: "Ode", From: "Head Office", At: noon}
+		if err := s.TakeFigure(t.Context(), record.EventID("chain:"+name), from, c); (err != nil) != (name != "") {
+			t.Errorf("a figure %s: %v", name, err)
+		}
 	}
 }

@@ -2,6 +2,7 @@ package shop
 
 import (
 	"context"
+	"slices"
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
@@ -13,9 +14,65 @@ import (
 // maxNote bounds what is noted of a tool.
 const maxNote = 200
 
+// Tools are the torque tools as they stand today: the library's list with the crib's log, the pulls made
+// since, and whether anybody hears them.
+func (s *Shop) Tools(ctx context.Context) ([]wrench.Tool, error) {
+	log, err := s.CribLog(ctx)
+	if err != nil {
+		return nil, err
+	}
+	pulls, err := s.ToolPulls(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := slices.Clone(s.Library().Tools)
+	for i, t := range out {
+		heard, err := s.hears(ctx, t.ID)
+		if err != nil {
+			return nil, err
+		}
+		out[i] = t.InUse(log, pulls[t.Name])
+		out[i].Mute = t.Angle() && !heard
+	}
+	return out, nil
+}
+
+// hears says that a wrench's pulls come by themselves: it is wired to the shop, or has a token.
+func (s *Shop) hears(ctx context.Context, tool string) (bool, error) {
+	if s.Devices != nil && s.Devices.Wrench(tool) != nil {
+		return true, nil
+	}
+	return s.ToolSends(ctx, tool)
+}
+
+// Tool is a torque tool as it stands today.
+func (s *Shop) Tool(ctx context.Context, id string) (wrench.Tool, error) {
+	all, err := s.Tools(ctx)
+	if err != nil {
+		return wrench.Tool{}, err
+	}
+	i := slices.IndexFunc(all, func(t wrench.Tool) bool { return t.ID == id })
+	if i < 0 {
+		return wrench.Tool{}, fault.New("missing", "tool", "The shop has no such wrench.", "Choose one of the list.")
+	}
+	return all[i], nil
+}
+
+// Adapter is an adapter of the shop; none where none is named.
+func (s *Shop) Adapter(id string) (wrench.Adapter, error) {
+	if id == "" {
+		return wrench.Adapter{}, nil
+	}
+	a, ok := s.Library().Adapter(id)
+	if !ok {
+		return a, fault.New(job.CodeMissing, "adapter", "The shop has no such adapter.", "Choose one of the list.")
+	}
+	return a, nil
+}
+
 // LogTool puts a line into the crib's log: a calibration by what it was held against, with the
 // photograph of its certificate, or a tool that goes out of use or comes back.
-func (s Shop) LogTool(
+func (s *Shop) LogTool(
 	ctx context.Context,
 	id record.EventID,
 	t wrench.Tool,

@@ -10,6 +10,7 @@ import (
 	"testing"
 
 	"lugtak/demo"
+	"lugtak/shop"
 )
 
 // lines is a log that may be written to by many.
@@ -34,7 +35,7 @@ func (l *lines) String() string {
 // that was typed.
 func TestAccessLogKeepsSecrets(t *testing.T) {
 	var out lines
-	_, addr, _, client := serve(t, Config{Access: true, Log: slog.New(slog.NewJSONHandler(&out, nil))})
+	_, addr, _, client := serve(t, Config{Access: true}, shop.Options{Log: slog.New(slog.NewJSONHandler(&out, nil))})
 	get(t, client, "http://"+addr+"/search?q=secretword")
 	get(t, client, "http://"+addr+"/nowhere")
 	res, err := http.PostForm("http://"+addr+"/signin", url.Values{"name": {demo.People[0].Name}, "pin": {"987654"}})

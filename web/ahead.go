@@ -40,7 +40,7 @@ type sentForm struct {
 // ahead answers with the bench after each of the next acts.
 // Where only the person knows what comes, or a tool must report, it ends.
 func (s *Server) ahead(c fiber.Ctx) error {
-	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	st, err := s.Shop.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
@@ -134,12 +134,12 @@ func formOf(act job.Command) sentForm {
 
 // clicker chooses the first wrench that clicks for a stage.
 func (s *Server) clicker(c fiber.Ctx) func(*job.State, *plan.Joint, int) (wrench.Choice, bool) {
-	tools, err := s.tools(c)
+	tools, err := s.Shop.Tools(c.Context())
 	if err != nil {
 		return func(*job.State, *plan.Joint, int) (wrench.Choice, bool) { return wrench.Choice{}, false }
 	}
 	return func(st *job.State, j *plan.Joint, stage int) (wrench.Choice, bool) {
-		for _, t := range st.Wrenches(j, stage, tools, wrench.Adapter{}, s.Now()) {
+		for _, t := range st.Wrenches(j, stage, tools, wrench.Adapter{}, s.Shop.Now()) {
 			if !t.Tool.Angle() && t.Refused == "" {
 				return t, true
 			}

@@ -23,7 +23,7 @@ func (s *Server) calc(c fiber.Ctx) error {
 		return err
 	}
 	defer s.inputs.Release(n)
-	out, err := reckon.Run(s.lib(), c.Params("name"), c.Body())
+	out, err := reckon.Run(s.Shop.Library(), c.Params("name"), c.Body())
 	var p *reckon.Problem
 	if errors.As(err, &p) {
 		return sendProblem(c, p)

@@ -85,18 +85,18 @@ func (b bayView) touched() time.Time {
 
 func (s *Server) bays(c fiber.Ctx) error {
 	ctx := c.Context()
-	fleet, err := s.Store.Vehicles(ctx)
+	fleet, err := s.Shop.Vehicles(ctx)
 	if err != nil {
 		return err
 	}
-	open, err := s.Store.OpenJobs(ctx)
+	open, err := s.Shop.OpenJobs(ctx)
 	if err != nil {
 		return err
 	}
 	jobs := map[string][]bayJob{}
 	var broken []listing.Job
 	for _, r := range open {
-		st, err := s.Store.Job(ctx, r.ID)
+		st, err := s.Shop.Job(ctx, r.ID)
 		if err != nil {
 			return err
 		}
@@ -109,7 +109,7 @@ func (s *Server) bays(c fiber.Ctx) error {
 	v := baysView{Empty: len(fleet) == 0, Broken: broken, Choice: kit.Read[bayChoice](c), Fors: bayFors, Bys: bayBys}
 	var idle []bayView
 	for _, veh := range fleet {
-		p, _ := s.lib().Pattern(veh.Pattern)
+		p, _ := s.Shop.Library().Pattern(veh.Pattern)
 		b := bayView{Vehicle: veh, Jobs: jobs[veh.ID]}
 		if len(b.Jobs) > 0 || len(idle) < idleMost {
 			b.Outline = draw.Outline(p.Outline, worked(b.Jobs))
@@ -123,7 +123,7 @@ func (s *Server) bays(c fiber.Ctx) error {
 	v.show(v.Choice.choose(v.Bays))
 	v.Idle = idle[:min(len(idle), idleMost)]
 	v.MoreIdle = len(idle) - len(v.Idle)
-	if v.Signed, err = s.Store.SignedJobs(ctx, 8); err != nil {
+	if v.Signed, err = s.Shop.SignedJobs(ctx, 8); err != nil {
 		return err
 	}
 	if v.Due, err = s.dues(c); err != nil {
@@ -170,7 +170,7 @@ func (s *Server) bayJob(st *job.State) bayJob {
 	}
 	b.Here = s.presence.at(st.ID)
 	for _, k := range st.Soaking() {
-		if left := k.End.Sub(s.Now()); left > b.Soak {
+		if left := k.End.Sub(s.Shop.Now()); left > b.Soak {
 			b.Soak, b.SoakEnd = left, k.End
 		}
 	}
@@ -231,7 +231,7 @@ type vehicleView struct {
 }
 
 func (s *Server) vehiclePage(c fiber.Ctx) error {
-	return s.render(c, 200, "vehicle", "New vehicle", vehicleView{Patterns: s.lib().Patterns})
+	return s.render(c, 200, "vehicle", "New vehicle", vehicleView{Patterns: s.Shop.Library().Patterns})
 }
 
 func (s *Server) addVehicle(c fiber.Ctx) error {
@@ -243,16 +243,16 @@ func (s *Server) addVehicle(c fiber.Ctx) error {
 		Bay     string `form:"bay"`
 	}](c)
 	v := vehicle.Vehicle{Fleet: in.Fleet, Plate: in.Plate, VIN: in.VIN, Pattern: in.Pattern, Bay: in.Bay}
-	p, ok := s.lib().Pattern(v.Pattern)
+	p, ok := s.Shop.Library().Pattern(v.Pattern)
 	var err error
 	if ok {
 		v.Name = p.Name
-		_, err = s.Store.AddVehicle(c.Context(), v)
+		_, err = s.Shop.AddVehicle(c.Context(), v)
 	} else {
 		err = fault.New("missing", "pattern", "No pattern is chosen.", "Choose the model it belongs to.")
 	}
 	if f := fault.As(err); f != nil {
-		return s.render(c, kit.Status(f), "vehicle", "New vehicle", vehicleView{v, s.lib().Patterns, f})
+		return s.render(c, kit.Status(f), "vehicle", "New vehicle", vehicleView{v, s.Shop.Library().Patterns, f})
 	} else if err != nil {
 		return err
 	}
@@ -279,7 +279,7 @@ func (s *Server) newJobPage(c fiber.Ctx) error {
 }
 
 func (s *Server) showNewJob(c fiber.Ctx, code int, v newJobView) error {
-	fleet, err := s.Store.Vehicles(c.Context())
+	fleet, err := s.Shop.Vehicles(c.Context())
 	if err != nil {
 		return err
 	}
@@ -322,11 +322,11 @@ func (s *Server) startJob(c fiber.Ctx, v newJobView) (string, error) {
 		Job:        v.ID,
 		Complaint:  strings.TrimSpace(v.Complaint),
 		OdometerKM: v.Odometer.Value,
-		House:      s.lib().House(),
+		House:      s.Shop.Library().House(),
 		WhyBack:    v.WhyBack,
 	}
 	x := kit.Session(c)
-	m := job.Meta{ID: record.EventID("start:" + v.ID), By: x.Person.Name, Role: x.Person.Role, At: s.Now()}
-	_, _, err := s.Store.Begin(c.Context(), m, v.Vehicle, start)
+	m := job.Meta{ID: record.EventID("start:" + v.ID), By: x.Person.Name, Role: x.Person.Role, At: s.Shop.Now()}
+	_, _, err := s.Shop.Begin(c.Context(), m, v.Vehicle, start)
 	return v.ID, err
 }

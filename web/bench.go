@@ -157,7 +157,7 @@ type benchKey struct {
 }
 
 func (s *Server) showBench(c fiber.Ctx, code int, f *fault.Fault, typed map[string]string) error {
-	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	st, err := s.Shop.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
@@ -185,10 +185,10 @@ func (s *Server) showBench(c fiber.Ctx, code int, f *fault.Fault, typed map[stri
 			panel:   c.Query("panel"),
 			healed:  c.Query("healed") != "",
 			seq:     st.Seq,
-			claims:  s.claims.version(),
+			claims:  s.Shop.HandsChanged(),
 			partial: kit.Part(c),
 		}
-		page, err = s.pages.at(key, s.Now(), fill)
+		page, err = s.pages.at(key, s.Shop.Now(), fill)
 	} else {
 		page, err = fill()
 	}
@@ -245,7 +245,7 @@ func (s *Server) benchStep(c fiber.Ctx, v *benchView, st *job.State) (err error)
 	v.Kept = st.StepDone(step.ID)
 	v.Again = v.Kept && st.Again(step)
 	v.Unheld, v.AsItStands = st.Unheld(step), st.AsItStands(step)
-	v.SoakLeft = st.SoakLeft(step, s.Now())
+	v.SoakLeft = st.SoakLeft(step, s.Shop.Now())
 	_, v.Match = st.Plan.Compared(step)
 	if match := st.Match(step.Part); v.Match && (match == nil || !match.Accept) {
 		v.LayBeside = true
@@ -317,7 +317,7 @@ func (s *Server) mayBeWrong(v *benchView) {
 	_, kit := v.Job.Kits[v.Joint.ID]
 	_, treated := v.Job.Treated[v.Joint.ID]
 	v.Wrong = !kit && !treated && v.Struck == nil
-	v.ByTwo = s.lib().ByTwo(v.Joint.Sheet)
+	v.ByTwo = s.Shop.Library().ByTwo(v.Joint.Sheet)
 }
 
 func (s *Server) pullView(c fiber.Ctx, st *job.State, v *benchView) (*pullView, error) {
@@ -332,14 +332,14 @@ func (s *Server) pullView(c fiber.Ctx, st *job.State, v *benchView) (*pullView, 
 	p := &pullView{Stage: stages[f.Done], No: f.Done + 1, Of: len(stages)}
 	p.Low, p.High = p.Stage.Window()
 	p.Target = p.Stage.Target()
-	p.Adapters = s.lib().Adapters
+	p.Adapters = s.Shop.Library().Adapters
 	in := kit.Read[tooled](c)
-	p.Adapter, _ = s.lib().Adapter(cmp.Or(c.Query("adapter"), in.Adapter))
-	tools, err := s.tools(c)
+	p.Adapter, _ = s.Shop.Library().Adapter(cmp.Or(c.Query("adapter"), in.Adapter))
+	tools, err := s.Shop.Tools(c.Context())
 	if err != nil {
 		return nil, err
 	}
-	p.Tools = st.Wrenches(j, f.Done, tools, p.Adapter, s.Now())
+	p.Tools = st.Wrenches(j, f.Done, tools, p.Adapter, s.Shop.Now())
 	p.Tool = p.Tools[0]
 	if v.ahead != nil { // a wrench that reports needs the network
 		if t, ok := s.clicker(c)(st, j, f.Done); ok {
@@ -348,7 +348,7 @@ func (s *Server) pullView(c fiber.Ctx, st *job.State, v *benchView) (*pullView, 
 	}
 	// The wrench in hand stays in hand, unless it cannot do the next one.
 	hand := in.Tool
-	k, taken := s.claims.at(st.ID, j.ID, v.Letter, s.Now())
+	k, taken := s.Shop.InHand(st.ID, j.ID, v.Letter)
 	if hand == "" && c.Query("tool") == "" && taken && k.Session == kit.Session(c).ID {
 		hand = k.Tool
 	}
@@ -378,13 +378,13 @@ func (s *Server) evidence(c fiber.Ctx, p *pullView, st *job.State, v *benchView)
 	x := kit.Session(c)
 	stage := st.Fastener(v.Joint.ID, v.Letter).Done
 	p.Way = p.way()
-	p.Claim, _ = s.claims.at(st.ID, v.Joint.ID, v.Letter, s.Now())
+	p.Claim, _ = s.Shop.InHand(st.ID, v.Joint.ID, v.Letter)
 	if v.ahead != nil {
 		p.Claim = *v.ahead
 	}
 	p.Mine = p.Claim.ID != "" && p.Claim.Session == x.ID && p.Claim.Tool == p.Tool.Tool.ID
 	if p.Claim.ID != "" && p.Claim.Session != x.ID {
-		p.Theirs = p.Claim.By + " has " + s.toolName(p.Claim.Tool) + " on it"
+		p.Theirs = p.Claim.By + " has " + s.Shop.ToolName(p.Claim.Tool) + " on it"
 	}
 	p.Set, p.Stated = st.Set(x.Person.Name, v.Joint.ID, stage)
 	if p.Stage.PlusDrag { // each nut drags as it does
@@ -404,9 +404,9 @@ func (s *Server) evidence(c fiber.Ctx, p *pullView, st *job.State, v *benchView)
 	if v.Panel == "unmeasured" {
 		p.Ways = job.Ways(p.Stage)
 	}
-	if s.Devices != nil && p.Way == wayTrace {
-		p.Connected = s.Devices.Wrench(p.Tool.Tool.ID) != nil
-		p.Simulated = s.Devices.Simulated()
+	if s.Shop.Devices != nil && p.Way == wayTrace {
+		p.Connected = s.Shop.Devices.Wrench(p.Tool.Tool.ID) != nil
+		p.Simulated = s.Shop.Devices.Simulated()
 	}
 }
 
@@ -484,7 +484,7 @@ func (p *pullView) words(first string) {
 func (s *Server) plotPull(c fiber.Ctx, p *pullView) {
 	var samples [][3]float64
 	if p.Last != nil && p.Last.Traced {
-		samples, _ = s.Store.Trace(c.Context(), c.Params("job"), p.Last.ID) // without it the frame stays empty
+		samples, _ = s.Shop.Trace(c.Context(), c.Params("job"), p.Last.ID) // without it the frame stays empty
 	}
 	if p.Way == wayTrace || len(samples) > 0 {
 		p.Plot = draw.Trace(samples, p.Low, p.High, p.Target, p.Mode == "torque")
@@ -532,7 +532,7 @@ const soakShown = 30 * time.Minute
 
 func (s *Server) soaks(st *job.State) []soakView {
 	var out []soakView
-	now := s.Now()
+	now := s.Shop.Now()
 	for _, k := range st.Soaking() {
 		left := k.End.Sub(now)
 		if left < -soakShown {
@@ -583,8 +583,8 @@ func (s *Server) closeUp(v *benchView) {
 	if step.Frees != "" {
 		name = operation.RescueAct
 	}
-	if a, ok := s.lib().Acts.For(name, step.Tool, step.MakesFacts()); ok {
-		v.Act = draw.Act(a, &s.lib().Acts, step.Mirrored())
+	if a, ok := s.Shop.Library().Acts.For(name, step.Tool, step.MakesFacts()); ok {
+		v.Act = draw.Act(a, &s.Shop.Library().Acts, step.Mirrored())
 		v.Picture.Aside()
 	}
 }

@@ -21,7 +21,7 @@ import (
 	"lugtak/demo"
 	"lugtak/device/sim"
 	"lugtak/library"
-	"lugtak/store"
+	"lugtak/shop"
 )
 
 // served serves a demo shop on a free port and gives a signed-in client.
@@ -33,7 +33,7 @@ func served(tb testing.TB) (addr, db string, client *http.Client) {
 
 // serve serves a demo shop as told, and gives a client signed in as its first
 // technician.
-func serve(tb testing.TB, cfg Config) (s *Server, addr, db string, client *http.Client) {
+func serve(tb testing.TB, cfg Config, with ...shop.Options) (s *Server, addr, db string, client *http.Client) {
 	tb.Helper()
 	filled, err := demoShop()
 	if err != nil {
@@ -53,18 +53,16 @@ func serve(tb testing.TB, cfg Config) (s *Server, addr, db string, client *http.
 	if err != nil {
 		tb.Fatal(err)
 	}
-	st, err := store.Open(context.Background(), db)
+	cfg.Shop, err = shop.Open(context.Background(), db, lib, append(with, shop.Options{})[0])
 	if err != nil {
 		tb.Fatal(err)
 	}
-	cfg.Store = st
-	cfg.Library = lib
 	cfg.Stand = sim.Stand{}
 	if s, err = New(cfg); err != nil {
 		tb.Fatal(err)
 	}
 	addr = listen(tb, s.App)
-	tb.Cleanup(func() { s.Close(); st.Close() })
+	tb.Cleanup(func() { s.Close(); cfg.Shop.Close() })
 	return s, addr, db, signedIn(tb, addr, demo.People[0])
 }
 
@@ -79,11 +77,11 @@ var demoShop = sync.OnceValues(func() (string, error) {
 		return "", err
 	}
 	db := filepath.Join(dir, "shop.db")
-	st, err := store.Open(context.Background(), db)
+	st, err := shop.Open(context.Background(), db, lib, shop.Options{})
 	if err != nil {
 		return "", err
 	}
-	return db, errors.Join(demo.Fill(context.Background(), st, lib, time.Now()), st.Close())
+	return db, errors.Join(demo.Fill(context.Background(), st, time.Now()), st.Close())
 })
 
 // testDir is there while the tests of this package run.

@@ -12,63 +12,10 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/unit"
-	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
 	"lugtak/draw"
-	"lugtak/shop"
 	"lugtak/web/kit"
 )
-
-// tools are the shop's torque tools as they stand today: the library's list with
-// the crib's log and the pulls made since.
-func (s *Server) tools(c fiber.Ctx) ([]wrench.Tool, error) {
-	log, err := s.Store.CribLog(c.Context())
-	if err != nil {
-		return nil, err
-	}
-	pulls, err := s.Store.ToolPulls(c.Context())
-	if err != nil {
-		return nil, err
-	}
-	out := slices.Clone(s.lib().Tools)
-	for i, t := range out {
-		out[i] = t.InUse(log, pulls[t.Name])
-		heard, err := s.hears(c, t.ID)
-		if err != nil {
-			return nil, err
-		}
-		out[i].Mute = t.Angle() && !heard
-	}
-	return out, nil
-}
-
-// hears says that a wrench's pulls come by themselves: it is wired to the shop, or has a token.
-func (s *Server) hears(c fiber.Ctx, tool string) (bool, error) {
-	if s.Devices != nil && s.Devices.Wrench(tool) != nil {
-		return true, nil
-	}
-	return s.Store.ToolSends(c.Context(), tool)
-}
-
-func (s *Server) tool(c fiber.Ctx, id string) (wrench.Tool, error) {
-	all, err := s.tools(c)
-	if err != nil {
-		return wrench.Tool{}, err
-	}
-	i := slices.IndexFunc(all, func(t wrench.Tool) bool { return t.ID == id })
-	if i < 0 {
-		return wrench.Tool{}, fault.New("missing", "tool", "The shop has no such wrench.", "Choose one of the list.")
-	}
-	return all[i], nil
-}
-
-// shop is the shop as it stands.
-func (s *Server) shop() shop.Shop { return shop.Shop{Store: s.Store, Library: s.lib()} }
-
-// pattern is a pattern with the figures the shop has corrected.
-func (s *Server) pattern(c fiber.Ctx, id string) (vehicle.Pattern, error) {
-	return s.shop().Pattern(c.Context(), id)
-}
 
 type cribView struct {
 	Tools    []toolView
@@ -102,19 +49,19 @@ type adapterView struct {
 func (s *Server) cribPage(c fiber.Ctx) error { return s.showCrib(c, 200, "", nil) }
 
 func (s *Server) showCrib(c fiber.Ctx, code int, id string, f *fault.Fault) error {
-	all, err := s.tools(c)
+	all, err := s.Shop.Tools(c.Context())
 	if err != nil {
 		return err
 	}
-	log, err := s.Store.CribLog(c.Context())
+	log, err := s.Shop.CribLog(c.Context())
 	if err != nil {
 		return err
 	}
-	v := cribView{Sockets: s.lib().Sockets, Fault: f, For: id}
+	v := cribView{Sockets: s.Shop.Library().Sockets, Fault: f, For: id}
 	if f != nil {
 		v.Typed = kit.Typed(c)
 	}
-	now := s.Now()
+	now := s.Shop.Now()
 	for _, t := range all {
 		x := toolView{
 			Tool:    t,
@@ -140,7 +87,7 @@ func (s *Server) showCrib(c fiber.Ctx, code int, id string, f *fault.Fault) erro
 		}
 		v.Tools = append(v.Tools, x)
 	}
-	for _, a := range s.lib().Adapters {
+	for _, a := range s.Shop.Library().Adapters {
 		x := adapterView{Adapter: a}
 		for _, t := range all {
 			if set, _, err := wrench.Setting(100, t.LengthMM, a.LengthMM, a.AngleDeg); err == nil && t.ID == "w2" ||
@@ -156,7 +103,7 @@ func (s *Server) showCrib(c fiber.Ctx, code int, id string, f *fault.Fault) erro
 // logTool puts a calibration, or a tool going out of use or back, into the log.
 func (s *Server) logTool(c fiber.Ctx) error {
 	id := c.Params("tool")
-	t, err := s.tool(c, id)
+	t, err := s.Shop.Tool(c.Context(), id)
 	if err != nil {
 		return err
 	}
@@ -181,14 +128,14 @@ func (s *Server) takeLog(c fiber.Ctx, t wrench.Tool) error {
 	l := wrench.Logged{
 		Tool:        t.ID,
 		Kind:        in.Kind,
-		At:          s.Now(),
+		At:          s.Shop.Now(),
 		By:          kit.Session(c).Person.Name,
 		Note:        strings.TrimSpace(in.Note),
 		Reference:   strings.TrimSpace(in.Reference),
 		Certificate: strings.TrimSpace(in.Certificate),
 	}
 	l.ReferenceUntil, _ = time.Parse(time.DateOnly, in.Until) // what is no day is asked for again
-	pulls, err := s.Store.ToolPulls(c.Context())
+	pulls, err := s.Shop.ToolPulls(c.Context())
 	if err != nil {
 		return err
 	}
@@ -207,7 +154,7 @@ func (s *Server) takeLog(c fiber.Ctx, t wrench.Tool) error {
 			}
 		}
 	}
-	return s.shop().LogTool(c.Context(), kit.Meta(c, s.Now()).ID, t, l, kit.Session(c).Person.Role, photo)
+	return s.Shop.LogTool(c.Context(), kit.Meta(c, s.Shop.Now()).ID, t, l, kit.Session(c).Person.Role, photo)
 }
 
 // checkPoints reads what the reference showed at each point.
@@ -232,7 +179,7 @@ func checkPoints(t wrench.Tool, read map[string]string) ([]wrench.CheckPoint, er
 
 // certificate shows the photograph of a calibration's certificate.
 func (s *Server) certificate(c fiber.Ctx) error {
-	data, err := s.Store.Certificate(c.Context(), c.Params("act"))
+	data, err := s.Shop.Certificate(c.Context(), c.Params("act"))
 	if err != nil {
 		return err
 	}
@@ -241,7 +188,7 @@ func (s *Server) certificate(c fiber.Ctx) error {
 
 // toolToken gives a tool a token to send with, and shows it this once.
 func (s *Server) toolToken(c fiber.Ctx) error {
-	t, err := s.tool(c, c.Params("tool"))
+	t, err := s.Shop.Tool(c.Context(), c.Params("tool"))
 	if err != nil {
 		return err
 	}
@@ -253,7 +200,7 @@ func (s *Server) toolToken(c fiber.Ctx) error {
 			fault.New(job.CodeRole, "token", "Only a foreman lets a tool send.", "Ask the foreman."),
 		)
 	}
-	secret, err := s.Store.MakeToolToken(c.Context(), t.ID, kit.Session(c).Person.Name, s.Now())
+	secret, err := s.Shop.MakeToolToken(c.Context(), t.ID, kit.Session(c).Person.Name, s.Shop.Now())
 	if err != nil {
 		return err
 	}

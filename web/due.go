@@ -26,20 +26,20 @@ const (
 
 // dues are those of all vehicles whose day comes soon or has come, the soonest first.
 func (s *Server) dues(c fiber.Ctx) ([]dueRow, error) {
-	all, err := s.Store.DueBy(c.Context(), s.Now().Add(soon), dueRows)
+	all, err := s.Shop.DueBy(c.Context(), s.Shop.Now().Add(soon), dueRows)
 	if err != nil {
 		return nil, err
 	}
 	var out []dueRow
 	for _, f := range all {
-		out = append(out, dueRow{f, job.Overdue(f.At, s.Now())})
+		out = append(out, dueRow{f, job.Overdue(f.At, s.Shop.Now())})
 	}
 	return out, nil
 }
 
 // calendar is what is owed after signatures, as a file for any calendar.
 func (s *Server) calendar(c fiber.Ctx) error {
-	fleet, err := s.Store.Vehicles(c.Context())
+	fleet, err := s.Shop.Vehicles(c.Context())
 	if err != nil {
 		return err
 	}
@@ -47,7 +47,7 @@ func (s *Server) calendar(c fiber.Ctx) error {
 	for _, v := range fleet {
 		called[v.ID] = v.Fleet + ", " + v.Name
 	}
-	all, err := s.Store.FollowUps(c.Context(), "")
+	all, err := s.Shop.FollowUps(c.Context(), "")
 	if err != nil {
 		return err
 	}
@@ -63,7 +63,7 @@ func (s *Server) calendar(c fiber.Ctx) error {
 		})
 	}
 	var b bytes.Buffer
-	if err := report.Calendar(&b, dues, s.Now()); err != nil {
+	if err := report.Calendar(&b, dues, s.Shop.Now()); err != nil {
 		return err
 	}
 	c.Set("Content-Type", "text/calendar; charset=utf-8")

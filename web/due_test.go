@@ -16,7 +16,7 @@ import (
 func TestAlignmentSheet(t *testing.T) {
 	h := atWork(t, nil)
 	h.startedUpTo("none", plan.Task{Operation: "tie-rod-outer", Corner: "FR"})
-	st, _, err := h.s.Store.Record(t.Context(), h.job,
+	st, _, err := h.s.Shop.Record(t.Context(), h.job,
 		job.Meta{ID: "sign", By: "Technician Aro", Role: job.Technician, At: h.clock()}, job.Sign{})
 	if err != nil {
 		t.Fatal(err)

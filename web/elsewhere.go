@@ -8,7 +8,6 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/listing"
-	"lugtak/core/vehicle"
 )
 
 // Chain is the chain of shops this one belongs to.
@@ -27,7 +26,7 @@ type elsewhereView struct {
 // elsewhere asks the chain for a vehicle's past. The page of the vehicle asks for it by itself,
 // so that it waits for no network.
 func (s *Server) elsewhere(c fiber.Ctx) error {
-	v, err := s.Store.Vehicle(c.Context(), c.Params("vehicle"))
+	v, err := s.Shop.Vehicle(c.Context(), c.Params("vehicle"))
 	if err != nil {
 		return err
 	}
@@ -44,7 +43,7 @@ func (s *Server) elsewhere(c fiber.Ctx) error {
 		)
 	default:
 		if out.Past, err = s.Chain.Past(c.Context(), v.VIN); err != nil {
-			s.Log.Warn("chain", "error", err)
+			s.Shop.Log.Warn("chain", "error", err)
 			out.Fault = fault.New(
 				"not_ready",
 				"",
@@ -75,20 +74,9 @@ func (s *Server) readOnly(c fiber.Ctx) error {
 type shopsView struct{ Shops []listing.Shop }
 
 func (s *Server) chainShops(c fiber.Ctx) error {
-	shops, err := s.Store.ChainShops(c.Context())
+	shops, err := s.Shop.ChainShops(c.Context())
 	if err != nil {
 		return err
 	}
 	return s.render(c, 200, "shops", "Shops of the chain", shopsView{shops})
-}
-
-// CheckFigure refuses a figure of another shop of the chain that this shop's own rules would.
-func (s *Server) CheckFigure(c vehicle.Correction) error { return s.shop().CheckFigure(s.ctx, c) }
-
-// Shelved lays the Shelf anew, after a file has come over the chain.
-func (s *Server) Shelved() {
-	if err := s.takeShelf(s.ctx); err != nil {
-		s.Log.Error("chain", "doing", "laying the Shelf", "error", err)
-	}
-	s.offered.Clear()
 }

@@ -42,7 +42,7 @@ func TestElsewhere(t *testing.T) {
 		"no chain":    {nil, []string{"This shop is in no chain."}},
 	} {
 		s, addr, _, client := serve(t, Config{Chain: c.chain})
-		if _, err := s.Store.AddVehicle(t.Context(), vehicle.Vehicle{ID: "x", Fleet: "X-1", VIN: "1M8GDM9AXKP042788", Pattern: "ostrel-c22"}); err != nil {
+		if _, err := s.Shop.AddVehicle(t.Context(), vehicle.Vehicle{ID: "x", Fleet: "X-1", VIN: "1M8GDM9AXKP042788", Pattern: "ostrel-c22"}); err != nil {
 			t.Fatal(err)
 		}
 		_, body := get(t, client, "http://"+addr+"/vehicles/x/elsewhere")
@@ -62,45 +62,12 @@ func TestElsewhere(t *testing.T) {
 	}
 }
 
-// What comes over the chain is held against this shop's own rules.
-func TestFiguresOfOtherShopsAreChecked(t *testing.T) {
-	s, _, _, _ := serve(t, Config{})
-	p, ok := s.lib().Pattern("ostrel-c22")
-	if !ok {
-		t.Fatal("no pattern")
-	}
-	var life string
-	for key, spec := range p.Spec {
-		if s.lib().ByTwo(key) && len(spec.Variants) == 0 {
-			life = key
-		}
-	}
-	good := vehicle.Correction{
-		Pattern: "ostrel-c22", Joint: life, Recipe: "47 Nm", Source: "sheet 9", Why: "misprint", By: "Ode", Second: "Pim",
-	}
-	for name, change := range map[string]func(*vehicle.Correction){
-		"":                  func(*vehicle.Correction) {},
-		"by one alone":      func(c *vehicle.Correction) { c.Second = "" },
-		"by the same twice": func(c *vehicle.Correction) { c.Second = "Ode" },
-		"of no joint":       func(c *vehicle.Correction) { c.Joint = "nowhere" },
-		"of no pattern":     func(c *vehicle.Correction) { c.Pattern = "none" },
-		"read in two ways":  func(c *vehicle.Correction) { c.Recipe = "1.200 Nm" },
-		"without a source":  func(c *vehicle.Correction) { c.Source = "" },
-	} {
-		c := good
-		change(&c)
-		if err := s.CheckFigure(c); (err != nil) != (name != "") {
-			t.Errorf("a figure %s: %v", name, err)
-		}
-	}
-}
-
 // A node of the chain makes no record, by a page or by a script, and looks after its own people.
 func TestANodeMakesNoRecords(t *testing.T) {
 	s, addr, _, _ := serve(t, Config{ReadOnly: true})
 	cass := signedIn(t, addr, demo.People[2])
 	csrf := csrfOf(t, cass, addr)
-	before, err := s.Store.LastEvent(t.Context())
+	before, err := s.Shop.LastEvent(t.Context())
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -126,7 +93,7 @@ func TestANodeMakesNoRecords(t *testing.T) {
 	if res := x.call("POST", "/jobs/"+demo.HalfDone+"/findings", `{"id":"f","text":"mirror"}`, nil); res.StatusCode != http.StatusForbidden {
 		t.Errorf("a script: %d", res.StatusCode)
 	}
-	if after, err := s.Store.LastEvent(t.Context()); err != nil || after != before {
+	if after, err := s.Shop.LastEvent(t.Context()); err != nil || after != before {
 		t.Errorf("%d events, there were %d, %v", after, before, err)
 	}
 }
@@ -134,7 +101,7 @@ func TestANodeMakesNoRecords(t *testing.T) {
 // Who prefers ft·lb has it large on the bench, and the other beside it.
 func TestFirstUnitByChoice(t *testing.T) {
 	s, addr, _, client := serve(t, Config{})
-	people, err := s.Store.People(t.Context())
+	people, err := s.Shop.People(t.Context())
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -148,7 +115,7 @@ func TestFirstUnitByChoice(t *testing.T) {
 	}
 	for _, p := range people {
 		if p.Name == demo.People[0].Name {
-			if err := s.Store.Prefer(t.Context(), p.ID, listing.Prefers{Unit: "ft-lb"}); err != nil {
+			if err := s.Shop.Prefer(t.Context(), p.ID, listing.Prefers{Unit: "ft-lb"}); err != nil {
 				t.Fatal(err)
 			}
 		}
@@ -157,7 +124,7 @@ func TestFirstUnitByChoice(t *testing.T) {
 	if is := large(); !strings.Contains(is, "44.3") || !strings.Contains(is, "ft·lb") {
 		t.Errorf("by choice: %s", is)
 	}
-	if err := s.Store.Prefer(t.Context(), people[0].ID, listing.Prefers{Look: "pink"}); err == nil {
+	if err := s.Shop.Prefer(t.Context(), people[0].ID, listing.Prefers{Look: "pink"}); err == nil {
 		t.Error("a look that is none is kept")
 	}
 }

@@ -20,6 +20,7 @@ import (
 	"lugtak/demo"
 	"lugtak/device"
 	"lugtak/device/sim"
+	"lugtak/shop"
 )
 
 // hands are at work on a job of the demo, the half-done one unless said, with a clock that
@@ -45,8 +46,7 @@ const (
 func atWork(t *testing.T, rack device.Rack) *hands {
 	t.Helper()
 	h := &hands{job: demo.HalfDone, t: t, now: time.Now()}
-	cfg := Config{Now: h.clock, Devices: rack}
-	h.s, h.addr, _, h.client = serve(t, cfg)
+	h.s, h.addr, _, h.client = serve(t, Config{}, shop.Options{Now: h.clock, Devices: rack})
 	h.token = token(t, h.client, h.addr)
 	return h
 }
@@ -88,9 +88,9 @@ func (h *hands) as(p demo.Person) *hands {
 func (h *hands) startedUpTo(kind string, tasks ...plan.Task) *plan.Step {
 	h.t.Helper()
 	h.job = "own"
-	hand := demo.Hand{Store: h.s.Store, Lib: h.s.lib(), By: demo.People[0].Name, Now: h.clock()}
+	hand := demo.Hand{Shop: h.s.Shop, Lib: h.s.Shop.Library(), By: demo.People[0].Name, Now: h.clock()}
 	v := vehicle.Vehicle{ID: "own", Fleet: "X-1", Pattern: "ostrel-c22", Name: "Ostrel C22 van"}
-	if _, err := h.s.Store.AddVehicle(h.t.Context(), v); err != nil {
+	if _, err := h.s.Shop.AddVehicle(h.t.Context(), v); err != nil {
 		h.t.Fatal(err)
 	}
 	if err := hand.Start(h.t.Context(), h.job, v, "squeals", 80_000, tasks...); err != nil {
@@ -168,7 +168,7 @@ func (h *hands) bench(query string) (string, int) {
 
 func (h *hands) state() *job.State {
 	h.t.Helper()
-	st, err := h.s.Store.Job(h.t.Context(), h.job)
+	st, err := h.s.Shop.Job(h.t.Context(), h.job)
 	if err != nil {
 		h.t.Fatal(err)
 	}
@@ -256,7 +256,7 @@ func TestLookingWritesNothing(t *testing.T) {
 	if after := h.state().Seq; after != before {
 		t.Errorf("%d events more", after-before)
 	}
-	if k, ok := h.s.claims.on("w3", h.now); ok {
+	if k, ok := h.s.Shop.Holding("w3"); ok {
 		t.Errorf("looking took the wrench: %+v", k)
 	}
 }
@@ -265,7 +265,7 @@ func TestLookingWritesNothing(t *testing.T) {
 func TestToldOfATakenTool(t *testing.T) {
 	h := atWork(t, sim.NewRack())
 	other := h.as(demo.People[1])
-	told, leave := h.s.hub.Listen("job:" + demo.HalfDone)
+	told, leave := h.s.Shop.Hub.Listen("job:" + demo.HalfDone)
 	defer leave()
 	says := func() string {
 		t.Helper()
@@ -311,7 +311,7 @@ func TestThePullIsSignedByWhoTookTheTool(t *testing.T) {
 	if p.By != demo.People[0].Name || !p.Simulated || p.Evidence != pull.Traced || p.Claim == "" {
 		t.Errorf("%+v", p)
 	}
-	if _, ok := h.s.claims.on("w3", h.now); ok {
+	if _, ok := h.s.Shop.Holding("w3"); ok {
 		t.Error("the claim outlives its pull")
 	}
 	for _, page := range []string{"ledger", "bench?step=" + knuckleStep + "&f=B", "ledger.csv", "job.json"} {
@@ -334,7 +334,7 @@ func TestNobodyPullsAfterTheEnd(t *testing.T) {
 		},
 		"lock-out": func(h *hands) {
 			cass := h.as(demo.People[2])
-			people, _ := h.s.Store.People(h.t.Context())
+			people, _ := h.s.Shop.People(h.t.Context())
 			for _, p := range people {
 				if p.Name != demo.People[0].Name {
 					continue
@@ -354,10 +354,10 @@ func TestNobodyPullsAfterTheEnd(t *testing.T) {
 		t.Run(name, func(t *testing.T) {
 			h := atWork(t, sim.NewRack())
 			h.must("claim", on("B", "tool", "w3"))
-			k, _ := h.s.claims.on("w3", h.now)
+			k, _ := h.s.Shop.Holding("w3")
 			before := h.state().Seq
 			end(h)
-			if now, ok := h.s.claims.on("w3", h.clock()); ok && now.ID == k.ID {
+			if now, ok := h.s.Shop.Holding("w3"); ok && now.ID == k.ID {
 				t.Errorf("%s holds it still", now.By)
 			}
 			if code, _ := h.pull("60"); code == http.StatusSeeOther && name != "sign-out" && name != "lock-out" {
@@ -508,7 +508,7 @@ func (h *hands) pull(amount string) (int, string) {
 func (h *hands) ended() {
 	h.t.Helper()
 	for range 200 {
-		if k, ok := h.s.claims.on("w3", h.clock()); !ok || !k.Pulling {
+		if k, ok := h.s.Shop.Holding("w3"); !ok || !k.Pulling {
 			return
 		}
 		time.Sleep(50 * time.Millisecond)
@@ -527,7 +527,7 @@ func TestAPullUnderWayOutlivesTheServer(t *testing.T) {
 	if code, _ := h.pull("60"); code >= http.StatusBadRequest {
 		t.Fatal(code)
 	}
-	h.s.Close()
+	h.s.Shop.End()
 	st := h.state()
 	if len(st.PullOrder) != before+1 || last(st).By != demo.People[0].Name {
 		t.Errorf("%d pulls, before %d", len(st.PullOrder), before)

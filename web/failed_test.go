@@ -16,8 +16,8 @@ import (
 // that was fitted an hour ago does not stand first again.
 func TestAFailedDriveLowersWhatWasRenewed(t *testing.T) {
 	s, addr, _, client := serve(t, Config{})
-	st := s.Store
-	hand := &demo.Hand{Store: st, Lib: s.lib(), By: demo.People[0].Name, Now: s.Now()}
+	st := s.Shop
+	hand := &demo.Hand{Shop: st, Lib: s.Shop.Library(), By: demo.People[0].Name, Now: s.Shop.Now()}
 	fleet, err := st.Vehicles(t.Context())
 	if err != nil {
 		t.Fatal(err)
@@ -43,15 +43,11 @@ func TestAFailedDriveLowersWhatWasRenewed(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		h, err := s.history(t.Context(), now)
+		w, err := s.Shop.Weigh(t.Context(), now)
 		if err != nil {
 			t.Fatal(err)
 		}
-		r, err := s.lib().Signs.Weigh(s.answers(now, h), h)
-		if err != nil {
-			t.Fatal(err)
-		}
-		return r.Suspects[0].Key
+		return w.Report.Suspects[0].Key
 	}
 	if was := first(); was != "hub-bearing" {
 		t.Fatalf("before the work %s stands first", was)

@@ -40,13 +40,13 @@ func (s *Server) fleet(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		Page kit.Whole `form:"page"`
 	}](c)
-	_, of, err := s.Store.FindVehicles(c.Context(), v.Find, 0, 0)
+	_, of, err := s.Shop.FindVehicles(c.Context(), v.Find, 0, 0)
 	if err != nil {
 		return err
 	}
 	v.Vehicles = of
 	v.Page, v.Last, v.Prev, v.Next = pageOf(in.Page.Value, of, fleetPage)
-	some, _, err := s.Store.FindVehicles(c.Context(), v.Find, (v.Page-1)*fleetPage, fleetPage)
+	some, _, err := s.Shop.FindVehicles(c.Context(), v.Find, (v.Page-1)*fleetPage, fleetPage)
 	if err != nil {
 		return err
 	}
@@ -62,23 +62,23 @@ func (s *Server) fleet(c fiber.Ctx) error {
 
 func (s *Server) fleetRow(c fiber.Ctx, x vehicle.Vehicle) (fleetRow, error) {
 	row := fleetRow{Vehicle: x}
-	last, here, err := s.Store.LastRow(c.Context(), x.ID)
+	last, here, err := s.Shop.LastRow(c.Context(), x.ID)
 	if err != nil {
 		return row, err
 	}
 	if here {
 		row.Last = &last
 	}
-	taken, err := s.Store.Taken(c.Context(), x.ID, fleetTaken)
+	taken, err := s.Shop.Taken(c.Context(), x.ID, fleetTaken)
 	if err != nil {
 		return row, err
 	}
-	due, err := s.Store.DueOf(c.Context(), x.ID, fleetDues)
+	due, err := s.Shop.DueOf(c.Context(), x.ID, fleetDues)
 	if err != nil {
 		return row, err
 	}
 	for _, f := range due {
-		d := dueRow{FollowUp: f, Over: job.Overdue(f.At, s.Now())}
+		d := dueRow{FollowUp: f, Over: job.Overdue(f.At, s.Shop.Now())}
 		row.Due = append(row.Due, d)
 	}
 	for _, w := range wears(taken) {
@@ -97,7 +97,7 @@ type labelView struct {
 
 // label is a label of what is due after a signature, to be printed.
 func (s *Server) label(c fiber.Ctx) error {
-	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	st, err := s.Shop.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}

@@ -16,6 +16,7 @@ import (
 	"lugtak/core/vehicle"
 	"lugtak/demo"
 	"lugtak/library"
+	"lugtak/shop"
 	"lugtak/store"
 )
 
@@ -108,15 +109,15 @@ func demoFile(b *testing.B, lib *library.Library, times int) string {
 	b.Helper()
 	ctx := context.Background()
 	path := filepath.Join(b.TempDir(), "shop.db")
-	s, err := store.Open(ctx, path)
+	s, err := shop.Open(ctx, path, lib, shop.Options{})
 	if err != nil {
 		b.Fatal(err)
 	}
 	defer s.Close()
-	if err := demo.Fill(ctx, s, lib, time.Now()); err != nil {
+	if err := demo.Fill(ctx, s, time.Now()); err != nil {
 		b.Fatal(err)
 	}
-	grow(b, s, demo.Done, times)
+	grow(b, s.Store, demo.Done, times)
 	return path
 }
 
@@ -124,17 +125,17 @@ func demoFile(b *testing.B, lib *library.Library, times int) string {
 func opened(b *testing.B, lib *library.Library, path string) (addr string, start time.Duration, end func()) {
 	b.Helper()
 	from := time.Now()
-	s, err := store.Open(context.Background(), path)
+	house, err := shop.Open(context.Background(), path, lib, shop.Options{})
 	if err != nil {
 		b.Fatal(err)
 	}
-	server, err := New(Config{Store: s, Library: lib})
+	server, err := New(Config{Shop: house})
 	if err != nil {
 		b.Fatal(err)
 	}
 	addr = listen(b, server.App)
 	viewTimes(b, http.DefaultClient, "http://"+addr+"/signin", 1)
-	return addr, time.Since(from), func() { server.Close(); s.Close() }
+	return addr, time.Since(from), func() { server.Close(); house.Close() }
 }
 
 // The pages whose time must not follow the size of the file, by a short name.

@@ -31,7 +31,7 @@ func (s *Server) handed(c fiber.Ctx, v *benchView) error {
 
 // hands are those of the shop who may take something over.
 func (s *Server) hands(c fiber.Ctx) ([]string, error) {
-	all, err := s.Store.People(c.Context())
+	all, err := s.Shop.People(c.Context())
 	var out []string
 	for _, p := range all {
 		if p.Active && p.Role != job.Reader {

@@ -92,17 +92,17 @@ func (s *Server) outside(c fiber.Ctx) error {
 		Suspect:    in.Part,
 		SecondHand: bool(in.SecondHand),
 	}
-	_, err := o.Check(s.Now())
+	_, err := o.Check(s.Shop.Now())
 	if in.Odometer.Text != "" && in.Odometer.Text != "0" && in.Odometer.Value == 0 {
 		err = fault.New("bad_number", "odometer", "The odometer is no whole number.",
 			"Write the km in digits, or leave it out.")
 	}
 	if known := func(x diagnose.Suspect) bool { return x.Key == o.Suspect }; o.Suspect != "" &&
-		!slices.ContainsFunc(s.lib().Signs.Suspects, known) {
+		!slices.ContainsFunc(s.Shop.Library().Signs.Suspects, known) {
 		err = fault.New("bad_choice", "part", "That part is not known.", "Choose one of the list, or none.")
 	}
 	if err == nil {
-		err = s.Store.AddOutside(c.Context(), kit.Meta(c, s.Now()).ID, listing.Outside{
+		err = s.Shop.AddOutside(c.Context(), kit.Meta(c, s.Shop.Now()).ID, listing.Outside{
 			WorkedElsewhere: record.WorkedElsewhere{
 				Vehicle:    c.Params("vehicle"),
 				Day:        o.Day,
@@ -113,7 +113,7 @@ func (s *Server) outside(c fiber.Ctx) error {
 				SecondHand: o.SecondHand,
 			},
 			By: kit.Session(c).Person.Name,
-			At: s.Now(),
+			At: s.Shop.Now(),
 		})
 	}
 	if f := fault.As(err); f != nil {
@@ -125,12 +125,12 @@ func (s *Server) outside(c fiber.Ctx) error {
 }
 
 func (s *Server) showHistory(c fiber.Ctx, code int, f *fault.Fault) error {
-	is, err := s.Store.Vehicle(c.Context(), c.Params("vehicle"))
+	is, err := s.Shop.Vehicle(c.Context(), c.Params("vehicle"))
 	if err != nil {
 		return err
 	}
 	v := historyView{Vehicle: is, Chain: s.Chain != nil}
-	all, err := s.Store.JobsOf(c.Context(), v.Vehicle.ID, "", mostJobs)
+	all, err := s.Shop.JobsOf(c.Context(), v.Vehicle.ID, "", mostJobs)
 	if err != nil {
 		return err
 	}
@@ -142,14 +142,14 @@ func (s *Server) showHistory(c fiber.Ctx, code int, f *fault.Fault) error {
 	if err := s.pastJobs(c, &v, all); err != nil {
 		return err
 	}
-	if v.Due, err = s.Store.FollowUps(c.Context(), v.Vehicle.ID); err != nil {
+	if v.Due, err = s.Shop.FollowUps(c.Context(), v.Vehicle.ID); err != nil {
 		return err
 	}
-	outside, err := s.Store.OutsideOf(c.Context(), v.Vehicle.ID)
+	outside, err := s.Shop.OutsideOf(c.Context(), v.Vehicle.ID)
 	if err != nil {
 		return err
 	}
-	v.Parts = s.lib().Signs.Suspects
+	v.Parts = s.Shop.Library().Signs.Suspects
 	for _, o := range outside {
 		row := outsideRow{Outside: o}
 		for _, p := range v.Parts {
@@ -162,7 +162,7 @@ func (s *Server) showHistory(c fiber.Ctx, code int, f *fault.Fault) error {
 	if f != nil {
 		v.Fault, v.Typed = f, kit.Typed(c)
 	}
-	taken, err := s.Store.Taken(c.Context(), v.Vehicle.ID, historyTaken)
+	taken, err := s.Shop.Taken(c.Context(), v.Vehicle.ID, historyTaken)
 	if err != nil {
 		return err
 	}
@@ -179,14 +179,14 @@ func (s *Server) pastJobs(c fiber.Ctx, v *historyView, rows []listing.Job) error
 	v.Find = strings.TrimSpace(in.Find)
 	if v.Find != "" {
 		var err error
-		if rows, err = s.Store.JobsOf(c.Context(), v.Vehicle.ID, v.Find, mostJobs); err != nil {
+		if rows, err = s.Shop.JobsOf(c.Context(), v.Vehicle.ID, v.Find, mostJobs); err != nil {
 			return err
 		}
 	}
 	v.Page, v.Last, v.Prev, v.Next = pageOf(in.Page.Value, len(rows), historyPage)
 	from := (v.Page - 1) * historyPage
 	for _, r := range rows[from:min(len(rows), from+historyPage)] {
-		st, err := s.Store.Job(c.Context(), r.ID)
+		st, err := s.Shop.Job(c.Context(), r.ID)
 		if err != nil {
 			return err
 		}
@@ -312,7 +312,7 @@ type recalled struct {
 // recall lists what to look at again where a tool has failed its calibration: all that was
 // tightened with it since it was last good.
 func (s *Server) recall(c fiber.Ctx) error {
-	t, err := s.tool(c, c.Params("tool"))
+	t, err := s.Shop.Tool(c.Context(), c.Params("tool"))
 	if err != nil {
 		return err
 	}
@@ -320,7 +320,7 @@ func (s *Server) recall(c fiber.Ctx) error {
 		Page kit.Whole `form:"page"`
 	}](c)
 	v := recallView{Tool: t, Since: t.Calibrated, Page: min(max(1, in.Page.Value), 1000)}
-	jobs, err := s.Store.JobsWith(c.Context(), t.Name, v.Since, recallPage*(v.Page-1), recallPage+1)
+	jobs, err := s.Shop.JobsWith(c.Context(), t.Name, v.Since, recallPage*(v.Page-1), recallPage+1)
 	if err != nil {
 		return err
 	}

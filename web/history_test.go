@@ -10,7 +10,6 @@ import (
 	"strings"
 	"testing"
 
-	"lugtak/core/diagnose"
 	"lugtak/core/listing"
 	"lugtak/core/plan"
 	"lugtak/demo"
@@ -90,23 +89,15 @@ func TestWorkDoneElsewhere(t *testing.T) {
 		return res.StatusCode, string(body)
 	}
 	share := func() float64 {
-		st, err := h.s.Store.Job(t.Context(), demo.Complaint)
+		st, err := h.s.Shop.Job(t.Context(), demo.Complaint)
 		if err != nil {
 			t.Fatal(err)
 		}
-		past := diagnose.History{Renewed: map[string]diagnose.Renewal{}}
-		outside, err := h.s.Store.OutsideOf(t.Context(), st.Vehicle.ID)
+		w, err := h.s.Shop.Weigh(t.Context(), st)
 		if err != nil {
 			t.Fatal(err)
 		}
-		for _, o := range outside {
-			past.Renewed[o.Suspect] = diagnose.Renewal{Years: 0.5, SecondHand: o.SecondHand}
-		}
-		w, err := h.s.lib().Signs.Weigh(h.s.answers(st, past), past)
-		if err != nil {
-			t.Fatal(err)
-		}
-		for _, x := range w.Suspects {
+		for _, x := range w.Report.Suspects {
 			if x.Key == "hub-bearing" {
 				return x.Share
 			}
@@ -187,8 +178,8 @@ func TestSearchPage(t *testing.T) {
 // A vehicle that was here often shows its jobs a page at a time, and is searched whole.
 func TestHistoryPages(t *testing.T) {
 	h := atWork(t, nil)
-	hand := demo.Hand{Store: h.s.Store, Lib: h.s.lib(), By: demo.People[0].Name, Now: h.clock()}
-	is, err := h.s.Store.Vehicle(t.Context(), "demo-p2")
+	hand := demo.Hand{Shop: h.s.Shop, Lib: h.s.Shop.Library(), By: demo.People[0].Name, Now: h.clock()}
+	is, err := h.s.Shop.Vehicle(t.Context(), "demo-p2")
 	if err != nil {
 		t.Fatal(err)
 	}

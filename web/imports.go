@@ -9,7 +9,7 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/intake"
-	"lugtak/store"
+	"lugtak/shop"
 	"lugtak/web/kit"
 )
 
@@ -78,7 +78,7 @@ func (s *Server) takeList(c fiber.Ctx) error {
 		From string      `form:"from"`
 		Take kit.Tick    `form:"take"`
 	}](c)
-	if in, err := s.Store.Acted(c.Context(), kit.Meta(c, s.Now()).ID); err != nil || in { // sent twice
+	if in, err := s.Shop.Acted(c.Context(), kit.Meta(c, s.Shop.Now()).ID); err != nil || in { // sent twice
 		if err != nil {
 			return err
 		}
@@ -89,7 +89,7 @@ func (s *Server) takeList(c fiber.Ctx) error {
 		return err
 	}
 	x := intake.Shop{
-		Shop: s.shop(),
+		Shop: s.Shop,
 		By:   kit.Session(c).Person.Name,
 	}
 	var err error
@@ -113,7 +113,8 @@ func (s *Server) takeList(c fiber.Ctx) error {
 			v.Read.Figures[i].Second = second
 		}
 	}
-	err = s.takeIn(c, v)
+	m := kit.Meta(c, s.Shop.Now())
+	_, err = x.Take(c.Context(), m.ID, v.Read, []byte(v.Text), shop.Source{By: m.By, From: v.From, At: m.At})
 	if v.Fault = fault.As(err); v.Fault != nil {
 		return s.showImports(c, kit.Status(v.Fault), v)
 	} else if err != nil {
@@ -132,27 +133,7 @@ func (v *importsView) file(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	data, err := io.ReadAll(io.LimitReader(r, store.MaxJobFile+1))
+	data, err := io.ReadAll(io.LimitReader(r, shop.MaxJobFile+1))
 	v.Text, v.From = strings.ToValidUTF8(string(data), "\x00"), f.Filename
 	return errors.Join(err, r.Close())
-}
-
-// takeIn takes a list, all of it or nothing.
-func (s *Server) takeIn(c fiber.Ctx, v importsView) error {
-	m := kit.Meta(c, s.Now())
-	src := store.Source{By: m.By, From: v.From, At: m.At}
-	p := v.Read
-	switch p.Kind {
-	case intake.Vehicles:
-		return s.Store.TakeVehicles(c.Context(), m.ID, p.Vehicles, src, p.Digest)
-	case intake.People:
-		return s.Store.TakePeople(c.Context(), m.ID, p.People, src, p.Digest)
-	case intake.Figures:
-		for i := range p.Figures {
-			p.Figures[i].At = m.At
-		}
-		return s.shop().Correct(c.Context(), m.ID, p.Figures)
-	}
-	_, _, err := s.Store.Import(c.Context(), []byte(v.Text), src)
-	return err
 }

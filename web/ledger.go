@@ -183,7 +183,7 @@ type answer struct{ Title, Says, By string }
 func (s *Server) ledger(c fiber.Ctx) error { return s.showLedger(c, 200, "", nil) }
 
 func (s *Server) showLedger(c fiber.Ctx, code int, key string, f *fault.Fault) error {
-	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	st, err := s.Shop.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
@@ -214,7 +214,7 @@ func (s *Server) showLedger(c fiber.Ctx, code int, key string, f *fault.Fault) e
 	if v.Dues = st.Dues(); st.Signature == nil {
 		v.FollowUps = st.FollowUps()
 	}
-	if v.Origin, err = s.Store.Origin(c.Context(), st.ID); err != nil {
+	if v.Origin, err = s.Shop.Origin(c.Context(), st.ID); err != nil {
 		return err
 	}
 	v.doubts(st)
@@ -239,7 +239,7 @@ func (s *Server) showLedger(c fiber.Ctx, code int, key string, f *fault.Fault) e
 
 // others are who may sign or read second: people who work here, but who asks.
 func (s *Server) others(c fiber.Ctx) ([]listing.Person, error) {
-	people, err := s.Store.People(c.Context())
+	people, err := s.Shop.People(c.Context())
 	return slices.DeleteFunc(people, func(p listing.Person) bool {
 		return !p.Active || p.Role == job.Reader || p.ID == kit.Session(c).Person.ID
 	}), err
@@ -432,7 +432,7 @@ func (s *Server) answerFigure(c fiber.Ctx) error {
 // wrongFigure says at the bench that a figure of the sheet is wrong: it is struck there, for every
 // job, and asked in this one as in the others.
 func (s *Server) wrongFigure(c fiber.Ctx) error {
-	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	st, err := s.Shop.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
@@ -482,7 +482,7 @@ func (s *Server) deviate(c fiber.Ctx) error {
 		Lengths string `form:"lengths"`
 		Reason  string `form:"reason"`
 	}](c)
-	m := kit.Meta(c, s.Now())
+	m := kit.Meta(c, s.Shop.Now())
 	if in.Second != "" {
 		second, err := s.second(c, in.seconded)
 		if err != nil {
@@ -510,7 +510,7 @@ func (s *Server) second(c fiber.Ctx, in seconded) (string, error) {
 		return "", fault.New(job.CodeMissing, "second", "Here a second person signs too.",
 			"Have a colleague enter name and PIN.")
 	}
-	p, err := s.Store.Prove(c.Context(), in.Second, in.PIN, s.asker(c), s.Now())
+	p, err := s.Shop.Prove(c.Context(), in.Second, in.PIN, s.asker(c), s.Shop.Now())
 	switch {
 	case err != nil:
 		return "", err
@@ -543,7 +543,7 @@ func (s *Server) sign(c fiber.Ctx) error {
 		PIN  string `form:"pin"`
 		Note string `form:"note"`
 	}](c)
-	p, err := s.Store.Prove(c.Context(), kit.Session(c).Person.Name, in.PIN, s.asker(c), s.Now())
+	p, err := s.Shop.Prove(c.Context(), kit.Session(c).Person.Name, in.PIN, s.asker(c), s.Shop.Now())
 	if err == nil && p.ID != kit.Session(c).Person.ID {
 		err = fault.New("bad_pin", "pin", "Name and PIN do not belong together.", "Try again.")
 	}

@@ -87,7 +87,7 @@ type matchForm struct {
 }
 
 func (s *Server) showMatch(c fiber.Ctx, code int, f *fault.Fault) error {
-	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	st, err := s.Shop.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
@@ -141,7 +141,7 @@ func typedNumber(m map[string]float64, key string) string {
 
 // judgePart takes or refuses a new part with what was measured.
 func (s *Server) judgePart(c fiber.Ctx) error {
-	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	st, err := s.Shop.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
@@ -166,7 +166,7 @@ func (s *Server) judgePart(c fiber.Ctx) error {
 	}
 	if in.Say == "accept" {
 		// What was laid beside is done, where its turn has come.
-		m := kit.Meta(c, s.Now())
+		m := kit.Meta(c, s.Shop.Now())
 		m.ID, m.Seq = m.ID.And("kept"), 0
 		_, err := s.recordAs(c, m, job.KeepStep{Step: step.ID})
 		switch {
@@ -178,10 +178,9 @@ func (s *Server) judgePart(c fiber.Ctx) error {
 		return kit.See(c, "/jobs/"+st.ID+"/bench?step="+string(step.ID))
 	}
 	// Refused: what can be done without the part comes first.
-	m := kit.Meta(c, s.Now())
+	m := kit.Meta(c, s.Shop.Now())
 	m.ID, m.Seq = m.ID.And("replan"), 0
-	if _, err := s.recordAs(c, m, job.Replan{Costs: s.lib().Costs(), Rescues: s.lib().Rescues, Technicians: max(1, st.Plan.Technicians)}); err != nil &&
-		fault.As(err) == nil {
+	if _, err := s.recordAs(c, m, s.Shop.Replan(st)); err != nil && fault.As(err) == nil {
 		return err
 	}
 	return kit.See(c, "/jobs/"+st.ID+"/plan")

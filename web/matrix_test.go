@@ -43,7 +43,7 @@ var matrix = []struct {
 func TestEveryRouteByEveryRole(t *testing.T) {
 	s, addr, _, technician := serve(t, Config{})
 	ctx := t.Context()
-	if _, err := s.Store.AddPerson(ctx, "Reader Dun", "reader", "7293", "test"); err != nil {
+	if _, err := s.Shop.AddPerson(ctx, "Reader Dun", "reader", "7293", "test"); err != nil {
 		t.Fatal(err)
 	}
 	clients := map[string]*http.Client{
@@ -56,20 +56,20 @@ func TestEveryRouteByEveryRole(t *testing.T) {
 	for name, scope := range map[string]listing.Scope{
 		"read token": listing.ScopeRead, "write token": listing.ScopeWrite, "ended token": listing.ScopeWrite,
 	} {
-		secret, err := s.Store.LetScriptIn(ctx, name, scope, "test", time.Now())
+		secret, err := s.Shop.LetScriptIn(ctx, name, scope, "test", time.Now())
 		if err != nil {
 			t.Fatal(err)
 		}
 		bearers[name] = secret
 		clients[name] = clients["stranger"]
 	}
-	scripts, err := s.Store.Scripts(ctx)
+	scripts, err := s.Shop.Scripts(ctx)
 	if err != nil {
 		t.Fatal(err)
 	}
 	for _, x := range scripts {
 		if x.Name == "ended token" {
-			if err := s.Store.KeepScriptOut(ctx, x.ID, "test", time.Now()); err != nil {
+			if err := s.Shop.KeepScriptOut(ctx, x.ID, "test", time.Now()); err != nil {
 				t.Fatal(err)
 			}
 		}

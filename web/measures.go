@@ -29,11 +29,11 @@ type planChange struct{ School, Way, Title string }
 // change is the way a measurement asks for, where the plan goes another.
 func (s *Server) change(st *job.State, advise string) *planChange {
 	for _, used := range st.Plan.Schools {
-		i := slices.IndexFunc(s.lib().Schools, func(x operation.School) bool { return x.Key == used.Key })
-		if i < 0 || s.lib().Schools[i].Verdicts[advise] == "" {
+		i := slices.IndexFunc(s.Shop.Library().Schools, func(x operation.School) bool { return x.Key == used.Key })
+		if i < 0 || s.Shop.Library().Schools[i].Verdicts[advise] == "" {
 			continue
 		}
-		school := s.lib().Schools[i]
+		school := s.Shop.Library().Schools[i]
 		for _, w := range school.Ways {
 			if w.Key == school.Verdicts[advise] && w.Key != used.Way {
 				return &planChange{school.Key, w.Key, school.Question + ": " + w.Title}
@@ -53,9 +53,9 @@ func (s *Server) measures(st *job.State, step *plan.Step) []measureView {
 			v.Form = key
 			v.Key = key
 			v.Name = inspect.MeasureName(key)
-			v.Lash = s.lib().Limits.Lash
+			v.Lash = s.Shop.Library().Limits.Lash
 		default:
-			v.Limit, _ = s.lib().Limits.Measure(key)
+			v.Limit, _ = s.Shop.Library().Limits.Measure(key)
 			v.Gauge = s.gauge(v.Limit) != nil
 		}
 		if v.Taken != nil {

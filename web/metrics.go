@@ -2,15 +2,13 @@ package web
 
 import (
 	"context"
-	"log/slog"
+	"lugtak/shop"
 	"strconv"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
 	"github.com/prometheus/client_golang/prometheus"
 	"github.com/prometheus/client_golang/prometheus/collectors"
-
-	"lugtak/store"
 )
 
 // requests counts requests by how they were mounted, never by what stood in their address.
@@ -39,16 +37,15 @@ func (s *Server) Registry() *prometheus.Registry {
 		collectors.NewGoCollector(),
 		collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}),
 		requests,
-		shopGauges{s.Store, s.Chain, s.Log},
+		shopGauges{s.Shop, s.Chain},
 	)
 	return r
 }
 
 // shopGauges read the shop when they are asked.
 type shopGauges struct {
-	store *store.Store
+	shop  *shop.Shop
 	chain Chain
-	log   *slog.Logger
 }
 
 func gauge(name, help string, labels ...string) *prometheus.Desc {
@@ -80,7 +77,7 @@ func (g shopGauges) Collect(to chan<- prometheus.Metric) {
 		to <- prometheus.MustNewConstMetric(d, prometheus.GaugeValue, v, labels...)
 	}
 	writable := 0.0
-	if g.store.Healthy(ctx) == nil {
+	if g.shop.Healthy(ctx) == nil {
 		writable = 1
 	}
 	put(writeGauge, writable)
@@ -91,22 +88,22 @@ func (g shopGauges) Collect(to chan<- prometheus.Metric) {
 		}
 		put(chainReached, reached)
 	}
-	last, err := g.store.LastEvent(ctx)
+	last, err := g.shop.LastEvent(ctx)
 	if err != nil {
-		g.log.Error("metrics", "error", err)
+		g.shop.Log.Error("metrics", "error", err)
 		return
 	}
 	put(eventsGauge, float64(last))
-	jobs, owed, err := g.store.OpenSums(ctx)
+	jobs, owed, err := g.shop.OpenSums(ctx)
 	if err != nil {
-		g.log.Error("metrics", "error", err)
+		g.shop.Log.Error("metrics", "error", err)
 		return
 	}
 	put(jobsGauge, float64(jobs))
 	put(owedGauge, float64(owed))
-	hooks, err := g.store.Hooks(ctx)
+	hooks, err := g.shop.Hooks(ctx)
 	if err != nil {
-		g.log.Error("metrics", "error", err)
+		g.shop.Log.Error("metrics", "error", err)
 		return
 	}
 	for _, h := range hooks {

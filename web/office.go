@@ -44,25 +44,25 @@ const (
 
 // office shows how the shop does, and where its foreman goes on.
 func (s *Server) office(c fiber.Ctx) error {
-	first := monday(s.Now().Local()).AddDate(0, 0, -7*(officeWeeks-1))
-	v := officeView{Now: s.Now(), Node: s.ReadOnly}
-	all, err := s.Store.Outcomes(c.Context(), first.Add(-job.ComebackWithin), officeMost)
+	first := monday(s.Shop.Now().Local()).AddDate(0, 0, -7*(officeWeeks-1))
+	v := officeView{Now: s.Shop.Now(), Node: s.ReadOnly}
+	all, err := s.Shop.Outcomes(c.Context(), first.Add(-job.ComebackWithin), officeMost)
 	if err != nil {
 		return err
 	}
-	if v.Jobs, v.Owed, err = s.Store.OpenSums(c.Context()); err != nil {
+	if v.Jobs, v.Owed, err = s.Shop.OpenSums(c.Context()); err != nil {
 		return err
 	}
 	if v.Due, err = s.dues(c); err != nil {
 		return err
 	}
 	v.look(all, first)
-	tools, err := s.tools(c)
+	tools, err := s.Shop.Tools(c.Context())
 	if err != nil {
 		return err
 	}
 	for _, t := range tools {
-		if t.Due().Before(s.Now().Add(toolsAhead)) || t.Cycles >= wrench.Recalibrate {
+		if t.Due().Before(s.Shop.Now().Add(toolsAhead)) || t.Cycles >= wrench.Recalibrate {
 			v.Tools = append(v.Tools, t)
 		}
 	}

@@ -1,22 +1,18 @@
 package web
 
 import (
-	"maps"
 	"slices"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
-	"lugtak/core/diagnose"
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
-	"lugtak/core/record"
 	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 	"lugtak/library"
-	"lugtak/store"
 	"lugtak/web/kit"
 )
 
@@ -87,46 +83,20 @@ func signOf(op operation.Operation) string {
 	return ""
 }
 
-// offers is what can be ordered on a pattern; it is reckoned once for each sheet.
-func (s *Server) offers(p vehicle.Pattern) []plan.Task {
-	type key struct {
-		id      string
-		version int
-		joints  int
-	}
-	k := key{p.ID, p.Version, len(p.Spec)}
-	if o, ok := s.offered.Load(k); ok {
-		return o.([]plan.Task)
-	}
-	out := s.lib().Offers(p)
-	s.offered.Store(k, out)
-	return out
-}
-
-// jobAndSheet is the job of the request with its vehicle's sheet as it stands now.
-func (s *Server) jobAndSheet(c fiber.Ctx) (*job.State, vehicle.Pattern, error) {
-	st, err := s.Store.Job(c.Context(), c.Params("job"))
-	if err != nil {
-		return nil, vehicle.Pattern{}, err
-	}
-	pat, err := s.pattern(c, st.Vehicle.Pattern)
-	return st, pat, err
-}
-
 func (s *Server) order(c fiber.Ctx) error { return s.showOrder(c, 200, nil, nil) }
 
 // showOrder shows what can be planned, with what the walk-round accepted, the plan
 // has or the form had ticked.
 func (s *Server) showOrder(c fiber.Ctx, code int, ask *library.Ask, f *fault.Fault) error {
-	st, pat, err := s.jobAndSheet(c)
+	st, pat, err := s.Shop.JobAndSheet(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
-	offers := s.offers(pat)
+	offers := s.Shop.Offers(pat)
 	if ask == nil {
 		now := library.AskOf(st.Plan)
 		if ask = &now; !st.HasPlan() {
-			ask.Tasks = s.accepted(st, offers)
+			ask.Tasks = s.Shop.Accepted(st, offers)
 		}
 	}
 	v := orderView{Job: st, Owed: len(st.Owed()), Fault: f, Technicians: ask.Technicians}
@@ -135,7 +105,7 @@ func (s *Server) showOrder(c fiber.Ctx, code int, ask *library.Ask, f *fault.Fau
 		if place.corner != "" {
 			g.Key = string(place.corner)
 		}
-		for _, op := range s.lib().Operations {
+		for _, op := range s.Shop.Library().Operations {
 			t := plan.Task{Operation: op.ID, Corner: place.corner}
 			if !slices.Contains(offers, t) {
 				continue
@@ -146,7 +116,7 @@ func (s *Server) showOrder(c fiber.Ctx, code int, ask *library.Ask, f *fault.Fau
 			v.Corners = append(v.Corners, g)
 		}
 	}
-	for _, x := range s.lib().Schools {
+	for _, x := range s.Shop.Library().Schools {
 		way := ask.Ways[x.Key]
 		if way == "" {
 			way = x.Default
@@ -154,27 +124,6 @@ func (s *Server) showOrder(c fiber.Ctx, code int, ask *library.Ask, f *fault.Fau
 		v.Schools = append(v.Schools, plan.SchoolUsed{School: x, Way: way})
 	}
 	return s.render(c, code, "order", "Choose the work", v)
-}
-
-// accepted are the tasks for what the walk-round's proposals were accepted for.
-func (s *Server) accepted(st *job.State, offers []plan.Task) []plan.Task {
-	var out []plan.Task
-	for _, ch := range st.Walk.Proposals {
-		i := slices.IndexFunc(s.lib().Signs.Suspects, func(x diagnose.Suspect) bool { return x.Key == ch.Suspect })
-		if !ch.Accept || i < 0 {
-			continue
-		}
-		corners := []vehicle.Corner{vehicle.Corner(ch.Side)}
-		if ch.Both {
-			corners = append(corners, corners[0].Opposite())
-		}
-		for _, corner := range corners {
-			if t, ok := library.TaskFor(offers, s.lib().Signs.Suspects[i], corner); ok && !slices.Contains(out, t) {
-				out = append(out, t)
-			}
-		}
-	}
-	return out
 }
 
 // ask reads the form of an order, or an address with the same.
@@ -195,7 +144,7 @@ func (s *Server) ask(c fiber.Ctx) (library.Ask, error) {
 		a.Tasks = append(a.Tasks, t)
 	}
 	said := kit.Typed(c)
-	for _, x := range s.lib().Schools {
+	for _, x := range s.Shop.Library().Schools {
 		if way := said["school-"+x.Key]; way != "" {
 			a.Ways[x.Key] = way
 		}
@@ -234,7 +183,7 @@ const most = 4
 // weigh reckons the ticked work as one job, and what its other sides would add now against
 // later. Nothing is recorded.
 func (s *Server) weigh(c fiber.Ctx) error {
-	st, pat, err := s.jobAndSheet(c)
+	st, pat, err := s.Shop.JobAndSheet(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
@@ -254,24 +203,24 @@ func (s *Server) weigh(c fiber.Ctx) error {
 
 func (s *Server) weighed(c fiber.Ctx, st *job.State, pat vehicle.Pattern, ask library.Ask, v *weighView) error {
 	var err error
-	if ask.Built, err = s.built(c, st); err != nil {
+	if ask.Built, err = s.Shop.Built(c.Context(), st); err != nil {
 		return err
 	}
 	minutes := func(tasks ...plan.Task) (plan.Plan, float64, error) {
 		of := ask
 		of.Tasks = tasks
-		made, err := s.lib().Compile(pat, of)
+		made, err := s.Shop.Library().Compile(pat, of)
 		if err != nil {
 			return made, 0, err
 		}
-		sol, err := made.Clock(s.lib().Costs())
+		sol, err := made.Clock(s.Shop.Library().Costs())
 		return made, sol.Makespan, err
 	}
 	made, base, err := minutes(ask.Tasks...)
 	if err != nil {
 		return err
 	}
-	shop := s.lib().Shop
+	shop := s.Shop.Library().Shop
 	v.Range = made.Reckon(base, plan.Expect{SeizedOdds: shop.SeizedOdds, SeizedMin: shop.SeizedMin})
 	v.Warnings = made.Warnings
 	against := func(row *weighRow, other plan.Task) error {
@@ -283,9 +232,9 @@ func (s *Server) weighed(c fiber.Ctx, st *job.State, pat vehicle.Pattern, ask li
 		row.Now, row.Later = both-base, alone
 		return err
 	}
-	offers, weighed := s.offers(pat), 0
+	offers, weighed := s.Shop.Offers(pat), 0
 	for _, t := range made.Tasks {
-		op, _ := s.lib().Operation(t.Operation)
+		op, _ := s.Shop.Library().Operation(t.Operation)
 		row := weighRow{Title: taskTitle(op, t), Why: op.Pairs}
 		other := plan.Task{Operation: t.Operation, Corner: t.Corner.Opposite()}
 		if weighed < most && t.Corner != "" && slices.Contains(offers, other) && !slices.Contains(made.Tasks, other) {
@@ -300,7 +249,7 @@ func (s *Server) weighed(c fiber.Ctx, st *job.State, pat vehicle.Pattern, ask li
 	}
 	v.Weighed = weighed > 0
 	for _, t := range offers {
-		op, _ := s.lib().Operation(t.Operation)
+		op, _ := s.Shop.Library().Operation(t.Operation)
 		if len(v.ByKM) == most || !t.OfferedByDistance(op, made.Tasks, st.OdometerKM) {
 			continue
 		}
@@ -331,7 +280,7 @@ func taskTitle(op operation.Operation, t plan.Task) string {
 func (s *Server) planWork(c fiber.Ctx) error {
 	ask, err := s.ask(c)
 	if err == nil {
-		err = s.compile(c, ask)
+		err = s.Shop.Plan(c.Context(), c.Params("job"), kit.Meta(c, s.Shop.Now()), ask)
 	}
 	if f := fault.As(err); f != nil {
 		return s.showOrder(c, kit.Status(f), &ask, f)
@@ -341,92 +290,18 @@ func (s *Server) planWork(c fiber.Ctx) error {
 	return kit.See(c, "/jobs/"+c.Params("job")+"/plan")
 }
 
-// compile plans what is asked with the sheet, tools and times of today.
-func (s *Server) compile(c fiber.Ctx, ask library.Ask) error {
-	return s.compileAs(c, ask, nil, "another way of working")
-}
-
-// compileAs is compile with what was just seen of the vehicle; where the work has begun
-// the plan is made anew around what is done.
-func (s *Server) compileAs(c fiber.Ctx, ask library.Ask, seen map[string]string, why string) error {
-	st, pat, err := s.jobAndSheet(c)
-	if err != nil {
-		return err
-	}
-	if ask.Built, err = s.built(c, st); err != nil {
-		return err
-	}
-	maps.Copy(ask.Built, seen)
-	ask.OdometerKM = st.OdometerKM
-	if ask.Timed, err = s.Store.StepTimes(c.Context()); err != nil {
-		return err
-	}
-	if st.HasPlan() && st.Begun() {
-		ask.Done, ask.Begun = st.DoneSteps()
-	}
-	made, err := s.lib().Compile(pat, ask)
-	if err != nil {
-		return err
-	}
-	if st.HasPlan() && st.Begun() {
-		_, err = s.record(c, job.Rework{Plan: made, Why: why})
-		return err
-	}
-	_, err = s.record(c, job.PlanWork{
-		Tasks: ask.Tasks,
-		Ways:  ask.Ways,
-		Plan:  made,
-		House: s.lib().House(),
-	})
-	return err
-}
-
-// built is what somebody saw of how the job's vehicle is built.
-func (s *Server) built(c fiber.Ctx, st *job.State) (map[string]string, error) {
-	like, err := s.Store.BuiltLike(c.Context(), st.Vehicle.Pattern)
-	out := map[string]string{}
-	for _, b := range like {
-		if b.Vehicle == st.Vehicle.ID {
-			out[b.Key] = b.Is
-		}
-	}
-	return out, err
-}
-
-// seeBuilt keeps how a vehicle turned out to be built, once the plan bears it out, and
-// lets the plan follow.
+// seeBuilt keeps how a vehicle turned out to be built, and lets the plan follow.
 func (s *Server) seeBuilt(c fiber.Ctx) error {
-	st, err := s.Store.Job(c.Context(), c.Params("job"))
-	if err != nil {
-		return err
-	}
 	in := kit.Read[struct {
 		Key string `form:"key"`
 		Is  string `form:"is"`
 	}](c)
-	i := slices.IndexFunc(s.lib().Builds, func(b operation.Build) bool { return b.Key == in.Key })
-	if i < 0 ||
-		!slices.ContainsFunc(s.lib().Builds[i].Answers, func(a operation.BuildAnswer) bool { return a.Key == in.Is }) {
-		return s.onPlan(c,
-			fault.New("bad_choice", "is", "That is no answer to how it is built.", "Choose one of those drawn."))
-	}
-	ask := library.AskOf(st.Plan)
-	m := kit.Meta(c, s.Now())
-	seen := store.Built{
-		VehicleBuilt: record.VehicleBuilt{Vehicle: st.Vehicle.ID, Pattern: st.Vehicle.Pattern, Key: in.Key, Is: in.Is},
-		By:           m.By,
-		At:           m.At,
-	}
-	err = s.compileAs(c, ask, map[string]string{in.Key: in.Is}, "seen on this vehicle: "+s.lib().Builds[i].Question)
-	if err == nil {
-		err = s.Store.SetBuilt(c.Context(), "built:"+m.ID, seen)
-	}
-	return s.onPlan(c, err)
+	return s.onPlan(c, s.Shop.SeeBuilt(c.Context(), c.Params("job"), kit.Meta(c, s.Shop.Now()), in.Key, in.Is))
 }
 
 // school changes one school of a plan, and compiles it anew around what is done.
 func (s *Server) school(c fiber.Ctx) error {
-	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	st, err := s.Shop.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
@@ -444,5 +319,5 @@ func (s *Server) school(c fiber.Ctx) error {
 	default:
 		return s.onPlan(c, fault.New("bad_choice", "school", "No way of working was chosen.", "Choose one of those shown."))
 	}
-	return s.onPlan(c, s.compile(c, ask))
+	return s.onPlan(c, s.Shop.Plan(c.Context(), st.ID, kit.Meta(c, s.Shop.Now()), ask))
 }

@@ -11,7 +11,7 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/operation"
 	"lugtak/device"
-	"lugtak/store"
+	"lugtak/shop"
 	"lugtak/web/kit"
 )
 
@@ -49,7 +49,7 @@ func wanted(st *job.State) []device.Item {
 func (s *Server) partsPage(c fiber.Ctx) error { return s.showParts(c, 200, nil) }
 
 func (s *Server) showParts(c fiber.Ctx, code int, f *fault.Fault) error {
-	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	st, err := s.Shop.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
@@ -62,7 +62,7 @@ func (s *Server) showParts(c fiber.Ctx, code int, f *fault.Fault) error {
 		v.Supplier, v.Simulated = s.Parts.Name(), s.Parts.Simulated()
 		all, err := s.Parts.Offers(c.Context(), items)
 		if err != nil {
-			s.Log.Warn("supplier", "error", err)
+			s.Shop.Log.Warn("supplier", "error", err)
 			v.Asked = fault.New("supplier", "", v.Supplier+" gives no answer.", "Print the list and call, or try again.")
 		}
 		for _, o := range all {
@@ -87,7 +87,7 @@ func (s *Server) showParts(c fiber.Ctx, code int, f *fault.Fault) error {
 
 // orderParts orders what is ticked of what can be had, and keeps what the supplier says of it.
 func (s *Server) orderParts(c fiber.Ctx) error {
-	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	st, err := s.Shop.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
@@ -109,10 +109,10 @@ func (s *Server) orderParts(c fiber.Ctx) error {
 		return s.showParts(c, 422,
 			fault.New("missing", "part", "No part is ticked that is still to be ordered.", "Tick what is to come."))
 	}
-	m := kit.Meta(c, s.Now())
+	m := kit.Meta(c, s.Shop.Now())
 	offers, err := s.Parts.Order(c.Context(), string(m.ID), items)
 	if err != nil {
-		s.Log.Warn("supplier", "error", err)
+		s.Shop.Log.Warn("supplier", "error", err)
 		return s.showParts(
 			c,
 			422,
@@ -146,7 +146,7 @@ func (s *Server) orderParts(c fiber.Ctx) error {
 
 // partsCSV is the list as a file (RFC 4180).
 func (s *Server) partsCSV(c fiber.Ctx) error {
-	return s.file(c, "csv", "text/csv; charset=utf-8", func(st *job.State, _ *store.JobFile) ([]byte, error) {
+	return s.file(c, "csv", "text/csv; charset=utf-8", func(st *job.State, _ *shop.JobFile) ([]byte, error) {
 		var b bytes.Buffer
 		w := csv.NewWriter(&b)
 		w.UseCRLF = true

@@ -8,7 +8,7 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/listing"
-	"lugtak/store"
+	"lugtak/shop"
 	"lugtak/web/kit"
 )
 
@@ -23,7 +23,7 @@ type signInView struct {
 func (s *Server) signInPage(c fiber.Ctx) error { return s.showSignIn(c, 200, "", nil) }
 
 func (s *Server) showSignIn(c fiber.Ctx, code int, name string, f *fault.Fault) error {
-	people, err := s.Store.People(c.Context())
+	people, err := s.Shop.People(c.Context())
 	if err != nil {
 		return err
 	}
@@ -51,8 +51,8 @@ type person struct {
 }
 
 // asker is where a PIN comes from.
-func (s *Server) asker(c fiber.Ctx) store.Asker {
-	a := store.Asker{Address: s.proxies.Address(c)}
+func (s *Server) asker(c fiber.Ctx) shop.Asker {
+	a := shop.Asker{Address: s.proxies.Address(c)}
 	if x := kit.Session(c); x != nil {
 		a.Person = x.Person.ID
 	}
@@ -64,16 +64,16 @@ func (s *Server) signIn(c fiber.Ctx) error {
 		return fault.New("forbidden", "", "This form is from another site.", "Sign in from this shop's own page.")
 	}
 	in := kit.Read[person](c)
-	p, err := s.Store.Prove(c.Context(), in.Name, in.PIN, s.asker(c), s.Now())
+	p, err := s.Shop.Prove(c.Context(), in.Name, in.PIN, s.asker(c), s.Shop.Now())
 	if f := fault.As(err); f != nil {
 		return s.showSignIn(c, kit.Status(f), in.Name, f)
 	} else if err != nil {
 		return err
 	}
-	if err := s.Store.SignOut(c.Context(), c.Cookies(cookieName)); err != nil { // whoever was in here
+	if err := s.Shop.SignOut(c.Context(), c.Cookies(cookieName)); err != nil { // whoever was in here
 		return err
 	}
-	cookie, err := s.Store.SignIn(c.Context(), p, c.Get("User-Agent"), s.Now())
+	cookie, err := s.Shop.SignIn(c.Context(), p, c.Get("User-Agent"), s.Shop.Now())
 	if err != nil {
 		return err
 	}
@@ -92,10 +92,10 @@ func (s *Server) signIn(c fiber.Ctx) error {
 }
 
 func (s *Server) signOut(c fiber.Ctx) error {
-	if err := s.Store.SignOut(c.Context(), c.Cookies(cookieName)); err != nil {
+	if err := s.Shop.SignOut(c.Context(), c.Cookies(cookieName)); err != nil {
 		return err
 	}
-	s.endSession(kit.Session(c).ID)
+	s.Shop.EndSession(kit.Session(c).ID)
 	c.ClearCookie(cookieName)
 	return kit.See(c, "/signin")
 }
@@ -113,16 +113,16 @@ func (s *Server) changePIN(c fiber.Ctx) error {
 		New string `form:"newpin"`
 	}](c)
 	me := kit.Session(c).Person
-	_, err := s.Store.Prove(c.Context(), me.Name, in.Old, s.asker(c), s.Now())
+	_, err := s.Shop.Prove(c.Context(), me.Name, in.Old, s.asker(c), s.Shop.Now())
 	if err == nil {
-		err = s.Store.SetPIN(c.Context(), me.ID, in.New, me.Name)
+		err = s.Shop.SetPIN(c.Context(), me.ID, in.New, me.Name)
 	}
 	if f := fault.As(err); f != nil {
 		return s.render(c, kit.Status(f), "pin", "Your PIN", pinView{Fault: f})
 	} else if err != nil {
 		return err
 	}
-	s.endPerson(me.Name)
+	s.Shop.EndPerson(me.Name)
 	c.ClearCookie(cookieName)
 	return kit.See(c, "/signin")
 }
@@ -144,7 +144,7 @@ func (s *Server) showPeople(c fiber.Ctx, code int, v peopleView) error {
 		return fault.New(job.CodeRole, "", "Only a foreman looks after people.", "Ask the foreman.")
 	}
 	var err error
-	if v.People, err = s.Store.People(c.Context()); err != nil {
+	if v.People, err = s.Shop.People(c.Context()); err != nil {
 		return err
 	}
 	if v.In, err = s.sessions(c, ""); err != nil {
@@ -160,7 +160,7 @@ func (s *Server) addPerson(c fiber.Ctx) error {
 	}
 	in := kit.Read[person](c)
 	v := peopleView{Name: in.Name, Role: in.Role}
-	if _, err := s.Store.AddPerson(c.Context(), in.Name, in.Role, in.PIN, kit.Session(c).Person.Name); err != nil {
+	if _, err := s.Shop.AddPerson(c.Context(), in.Name, in.Role, in.PIN, kit.Session(c).Person.Name); err != nil {
 		if v.Fault = fault.As(err); v.Fault == nil {
 			return err
 		}
@@ -179,15 +179,15 @@ func (s *Server) changePerson(c fiber.Ctx) error {
 	in := kit.Read[person](c)
 	switch {
 	case in.Do == "pin":
-		err = s.Store.SetPIN(c.Context(), id, in.PIN, by)
+		err = s.Shop.SetPIN(c.Context(), id, in.PIN, by)
 	case in.Do == "role":
-		err = s.Store.SetRole(c.Context(), id, in.Role, by)
+		err = s.Shop.SetRole(c.Context(), id, in.Role, by)
 	case in.Do != "off" && in.Do != "on":
 		err = fault.New("bad_choice", "do", "Nothing was chosen.", "Use one of the buttons.")
 	case id == kit.Session(c).Person.ID:
 		err = fault.New("bad_choice", "do", "You cannot lock yourself out.", "Another foreman can.")
 	default:
-		err = s.Store.SetActive(c.Context(), id, in.Do == "on", by)
+		err = s.Shop.SetActive(c.Context(), id, in.Do == "on", by)
 	}
 	if err == nil {
 		err = s.endClaimsOf(c, id)
@@ -202,10 +202,10 @@ func (s *Server) changePerson(c fiber.Ctx) error {
 
 // endClaimsOf ends what somebody holds whose sessions have just ended.
 func (s *Server) endClaimsOf(c fiber.Ctx, person string) error {
-	people, err := s.Store.People(c.Context())
+	people, err := s.Shop.People(c.Context())
 	for _, p := range people {
 		if p.ID == person {
-			s.endPerson(p.Name)
+			s.Shop.EndPerson(p.Name)
 		}
 	}
 	return err

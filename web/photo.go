@@ -25,7 +25,7 @@ func (s *Server) find(c fiber.Ctx) error {
 		Text  string `form:"text"`
 	}](c)
 	f := job.Find{Text: in.Text}
-	if st, err := s.Store.Job(c.Context(), c.Params("job")); err == nil && st.HasPlan() {
+	if st, err := s.Shop.Job(c.Context(), c.Params("job")); err == nil && st.HasPlan() {
 		if at := st.Plan.Step(in.Step); at != nil {
 			f.Place = at.Place
 			if at.Corner != "" {
@@ -108,7 +108,7 @@ func shrink(ctx context.Context, r io.Reader) ([]byte, error) {
 }
 
 func (s *Server) photo(c fiber.Ctx) error {
-	data, err := s.Store.Photo(c.Context(), c.Params("job"), c.Params("event"))
+	data, err := s.Shop.Photo(c.Context(), c.Params("job"), c.Params("event"))
 	if err != nil {
 		return err
 	}

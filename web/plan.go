@@ -105,7 +105,7 @@ type planStep struct {
 func (s *Server) plan(c fiber.Ctx) error { return s.showPlan(c, 200, nil) }
 
 func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
-	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	st, err := s.Shop.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
@@ -126,12 +126,12 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 		v.Typed = kit.Typed(c)
 		v.For = v.Typed["form"]
 	}
-	tools, err := s.tools(c)
+	tools, err := s.Shop.Tools(c.Context())
 	if err != nil {
 		return err
 	}
-	v.Slow, v.Took = st.Overrun(s.Now())
-	sol, err := p.Clock(s.lib().Costs())
+	v.Slow, v.Took = st.Overrun(s.Shop.Now())
+	sol, err := p.Clock(s.Shop.Library().Costs())
 	if err != nil {
 		return err
 	}
@@ -230,7 +230,7 @@ func (s *Server) wrenchFor(st *job.State, step *plan.Step, tools []wrench.Tool) 
 		if stages[no].Kind != recipe.Torque {
 			continue
 		}
-		for _, c := range st.Wrenches(st.Plan.Joint(step.Joint), no, tools, wrench.Adapter{}, s.Now()) {
+		for _, c := range st.Wrenches(st.Plan.Joint(step.Joint), no, tools, wrench.Adapter{}, s.Shop.Now()) {
 			if c.Refused == "" {
 				return c.Tool.Name + ", to " + unit.Torque(c.Tool.MaxNm).Both()
 			}
@@ -241,7 +241,7 @@ func (s *Server) wrenchFor(st *job.State, step *plan.Step, tools []wrench.Tool) 
 
 // standinFor says what of the shop's sockets serves for one that it has not.
 func (s *Server) standinFor(tool string) string {
-	x, lacks, ok := wrench.Serves(tool, s.lib().Sockets)
+	x, lacks, ok := wrench.Serves(tool, s.Shop.Library().Sockets)
 	switch {
 	case !lacks:
 		return ""
@@ -313,7 +313,7 @@ func (s *Server) treat(c fiber.Ctx) error {
 // onJoints records a command for each joint the form names: one, and those like it at other
 // corners.
 func (s *Server) onJoints(c fiber.Ctx, command func(joint string) job.Command) error {
-	m := kit.Meta(c, s.Now())
+	m := kit.Meta(c, s.Shop.Now())
 	var err error
 	for i, joint := range kit.Values(c)["joint"] {
 		k := m
@@ -329,7 +329,7 @@ func (s *Server) onJoints(c fiber.Ctx, command func(joint string) job.Command) e
 
 // treating says what another treatment would do to the clamp. Nothing is recorded.
 func (s *Server) treating(c fiber.Ctx) error {
-	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	st, err := s.Shop.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
@@ -365,7 +365,7 @@ func behindForm(p *plan.Plan, text string) (operation.StepID, error) {
 
 // move puts a step behind another by hand; the other is named by its number.
 func (s *Server) move(c fiber.Ctx) error {
-	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	st, err := s.Shop.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
@@ -377,7 +377,7 @@ func (s *Server) move(c fiber.Ctx) error {
 	if err != nil {
 		return s.onPlan(c, err)
 	}
-	before, err := st.Plan.Clock(s.lib().Costs())
+	before, err := st.Plan.Clock(s.Shop.Library().Costs())
 	if err != nil {
 		return err
 	}
@@ -390,7 +390,7 @@ func (s *Server) move(c fiber.Ctx) error {
 
 // tryMove says what a move would cost, and what the proof says of it. Nothing is moved.
 func (s *Server) tryMove(c fiber.Ctx) error {
-	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	st, err := s.Shop.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
@@ -411,7 +411,7 @@ func (s *Server) tried(p *plan.Plan, step operation.StepID, text string) (string
 	if err != nil {
 		return "", err
 	}
-	before, err := p.Clock(s.lib().Costs())
+	before, err := p.Clock(s.Shop.Library().Costs())
 	if err != nil {
 		return "", err
 	}
@@ -419,7 +419,7 @@ func (s *Server) tried(p *plan.Plan, step operation.StepID, text string) (string
 	if q.Steps, err = p.Move(step, behind); err != nil {
 		return "", err
 	}
-	after, err := q.Clock(s.lib().Costs())
+	after, err := q.Clock(s.Shop.Library().Costs())
 	if err != nil {
 		return "", err
 	}
@@ -435,8 +435,8 @@ func (s *Server) replan(c fiber.Ctx) error {
 		Minutes     kit.Whole        `form:"minutes"`
 	}](c)
 	cmd := job.Replan{
-		Costs:       s.lib().Costs(),
-		Rescues:     s.lib().Rescues,
+		Costs:       s.Shop.Library().Costs(),
+		Rescues:     s.Shop.Library().Rescues,
 		Technicians: in.Technicians.Value,
 		Slow:        in.Slow,
 	}
@@ -484,28 +484,12 @@ type question struct {
 // ways reckons the plan by every school beside the one it has. That takes a moment,
 // so the page asks for it by itself; it is kept with the plan it belongs to.
 func (s *Server) ways(c fiber.Ctx) error {
-	st, pat, err := s.jobAndSheet(c)
+	st, pat, err := s.Shop.JobAndSheet(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
-	type kept struct {
-		plan string
-		out  []library.Alternative
-	}
-	var alts []library.Alternative
 	if !st.HasPlan() {
 		return fault.New("missing", "plan", "Nothing is planned yet.", "Choose the work first.")
-	}
-	asked := fmt.Sprint(st.Seq, st.Plan.Tasks, st.Plan.Sources, st.Plan.Technicians, st.Plan.StepIDs())
-	for _, x := range st.Plan.Schools {
-		asked += " " + x.Way
-	}
-	if k, ok := s.timings.Load(st.ID); ok && k.(kept).plan == asked {
-		alts = k.(kept).out
-	} else {
-		done, begun := st.DoneSteps()
-		alts = s.lib().Alternatives(pat, *st.Plan, done, begun)
-		s.timings.Store(st.ID, kept{asked, alts})
 	}
 	v := waysView{
 		Job:    st,
@@ -513,7 +497,7 @@ func (s *Server) ways(c fiber.Ctx) error {
 		Begun:  st.Begun(),
 		Writes: kit.Session(c).Person.Role != job.Reader && st.Signature == nil,
 	}
-	for _, a := range alts {
+	for _, a := range s.Shop.Alternatives(pat, st) {
 		if n := len(v.Questions); n == 0 || v.Questions[n-1].Title != a.Question {
 			q := question{Title: a.Question}
 			for _, x := range st.Plan.Schools {

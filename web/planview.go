@@ -60,7 +60,7 @@ const railWidth = 330.0
 
 // howLong reckons the range of the job and what makes it wide.
 func (s *Server) howLong(v *planView) {
-	shop := s.lib().Shop
+	shop := s.Shop.Library().Shop
 	e := plan.Expect{SeizedOdds: shop.SeizedOdds, SeizedMin: shop.SeizedMin}
 	for _, p := range v.Job.Plan.Parts {
 		if v.Job.Parts[p.Key] == job.Ordered {
@@ -157,7 +157,7 @@ type priceView struct {
 // price reckons labour by the range of the time and parts by the shop's list; what is
 // used up or comes with a bolt is in the rate.
 func (s *Server) price(v *planView) {
-	shop := s.lib().Shop
+	shop := s.Shop.Library().Shop
 	v.Price = priceView{Currency: shop.Currency, Labour: v.Range.Likely / 60 * shop.RatePerHour}
 	for _, p := range v.Job.Plan.Parts {
 		key, _, _ := strings.Cut(p.Key, ".")
@@ -279,7 +279,7 @@ func (s *Server) question(c fiber.Ctx, st *job.State) (*buildView, error) {
 	for _, a := range v.Build.Answers {
 		v.Answers = append(v.Answers, answerView{a.Key, a.Title, draw.Built(a.Shapes)})
 	}
-	like, err := s.Store.BuiltLike(c.Context(), st.Vehicle.Pattern)
+	like, err := s.Shop.BuiltLike(c.Context(), st.Vehicle.Pattern)
 	count := map[string]int{}
 	for _, b := range like {
 		if b.Key == v.Key && b.Vehicle != st.Vehicle.ID {

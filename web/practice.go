@@ -127,13 +127,13 @@ func (s *Server) practiceBay(c fiber.Ctx) error {
 	if err := s.practises(); err != nil {
 		return err
 	}
-	past, err := s.Store.PracticePast(c.Context(), kit.Session(c).Person.ID)
+	past, err := s.Shop.PracticePast(c.Context(), kit.Session(c).Person.ID)
 	if err != nil {
 		return err
 	}
 	v := practiceView{Weak: practice.Skills(pastOf(past)), Repeat: s.repeat(past)}
-	for i := range s.lib().Exercises {
-		v.Exercises = append(v.Exercises, exerciseAt(&s.lib().Exercises[i], past))
+	for i := range s.Shop.Library().Exercises {
+		v.Exercises = append(v.Exercises, exerciseAt(&s.Shop.Library().Exercises[i], past))
 	}
 	return s.render(c, 200, "practice", "Practice bay", v)
 }
@@ -168,13 +168,13 @@ func pastOf(runs []listing.Run) []practice.Past {
 // repeat is the exercise that trains what is weakest; nil where nothing is.
 func (s *Server) repeat(runs []listing.Run) *exerciseRow {
 	id := practice.Repeat(pastOf(runs), func(exercise string) (float64, bool) {
-		x, ok := s.lib().Exercise(exercise)
+		x, ok := s.Shop.Library().Exercise(exercise)
 		if !ok {
 			return 0, false
 		}
 		return x.GoodMin, true
 	})
-	x, ok := s.lib().Exercise(id)
+	x, ok := s.Shop.Library().Exercise(id)
 	if !ok {
 		return nil
 	}
@@ -192,14 +192,14 @@ func (s *Server) beginPractice(c fiber.Ctx) error {
 		Exercise string `form:"exercise"`
 		Seed     string `form:"seed"`
 	}](c)
-	if _, ok := s.lib().Exercise(in.Exercise); !ok {
+	if _, ok := s.Shop.Library().Exercise(in.Exercise); !ok {
 		return fault.New("not_found", "exercise", "There is no such exercise.", "Choose one of the practice bay.")
 	}
 	seed, err := strconv.ParseUint(in.Seed, 10, 32)
 	if err != nil {
 		seed = uint64(rand.Uint32())
 	}
-	id, err := s.Store.BeginPractice(c.Context(), kit.Session(c).Person.ID, in.Exercise, seed, s.Now())
+	id, err := s.Shop.BeginPractice(c.Context(), kit.Session(c).Person.ID, in.Exercise, seed, s.Shop.Now())
 	if err != nil {
 		return err
 	}
@@ -213,28 +213,23 @@ func (s *Server) running(c fiber.Ctx, before int) (practiceRun, error) {
 		return v, err
 	}
 	var err error
-	if v.Kept, err = s.Store.Practice(c.Context(), c.Params("run"), kit.Session(c).Person.ID); err != nil {
+	if v.Kept, err = s.Shop.Practice(c.Context(), c.Params("run"), kit.Session(c).Person.ID); err != nil {
 		return v, err
 	}
-	x, ok := s.lib().Exercise(v.Kept.Exercise)
+	x, ok := s.Shop.Library().Exercise(v.Kept.Exercise)
 	if !ok {
 		return v, fault.New("not_found", "", "That exercise is no longer in the library.", "Choose another.")
 	}
-	p, known := s.exercises.Load(x.ID)
-	if !known {
-		made, err := s.lib().PracticePlan(x)
-		if err != nil {
-			return v, err
-		}
-		s.exercises.Store(x.ID, made)
-		p = made
+	p, err := s.Shop.Exercise(x.ID)
+	if err != nil {
+		return v, err
 	}
 	acts := v.Kept.Acts
 	if before >= 0 && before < len(acts) {
 		acts = acts[:before]
 		v.Back, v.Then = true, before
 	}
-	v.Run = practice.Replay(x, p.(plan.Plan), s.lib().PracticeRules(), v.Kept.Seed, acts)
+	v.Run = practice.Replay(x, p, s.Shop.Library().PracticeRules(), v.Kept.Seed, acts)
 	return v, nil
 }
 
@@ -317,7 +312,7 @@ func (s *Server) atStep(c fiber.Ctx, v *practiceRun) error {
 
 // practicePicture draws the act, or the corner as the facts of the car stand.
 func (s *Server) practicePicture(v *practiceRun) {
-	acts := &s.lib().Acts
+	acts := &s.Shop.Library().Acts
 	if a, ok := acts.For(v.Step.Kind(), v.Step.Tool, v.Step.MakesFacts()); ok && v.Joint == nil {
 		v.Act = draw.Act(a, acts, v.Step.Mirrored())
 		return
@@ -461,11 +456,11 @@ func (s *Server) practiseAct(c fiber.Ctx) error {
 	kept := v.Kept
 	kept.Acts = v.Acts
 	if v.Ended {
-		kept.Ended = s.Now()
+		kept.Ended = s.Shop.Now()
 		sc := v.Score()
 		kept.Score = listing.Score{Met: sc.Met, Of: sc.Of, Faults: sc.Faults, Minutes: v.Minutes, Skills: sc.Skills}
 	}
-	if err := s.Store.Practised(c.Context(), kept); err != nil {
+	if err := s.Shop.Practised(c.Context(), kept); err != nil {
 		return s.practiceRefused(c, err)
 	}
 	to := "/practice/" + kept.ID
@@ -518,7 +513,7 @@ func (v practisedView) Headline() string {
 }
 
 func (s *Server) showPractised(c fiber.Ctx, v practiceRun) error {
-	past, err := s.Store.PracticePast(c.Context(), kit.Session(c).Person.ID)
+	past, err := s.Shop.PracticePast(c.Context(), kit.Session(c).Person.ID)
 	if err != nil {
 		return err
 	}

@@ -8,6 +8,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"lugtak/shop"
 	"lugtak/web/kit"
 )
 
@@ -52,18 +53,18 @@ func (p *presence) at(job string) []string {
 
 func (s *Server) jobLive(c fiber.Ctx) error {
 	id, person := c.Params("job"), kit.Session(c).Person.Name
-	first := func() (kit.Message, error) {
-		st, err := s.Store.Job(c.Context(), id)
+	first := func() (shop.Message, error) {
+		st, err := s.Shop.Job(c.Context(), id)
 		if err != nil {
-			return kit.Message{}, err
+			return shop.Message{}, err
 		}
-		return kit.Message{Event: "change", Data: fmt.Appendf(nil, `{"seq":%d}`, st.Seq)}, nil
+		return shop.Message{Event: "change", Data: fmt.Appendf(nil, `{"seq":%d}`, st.Seq)}, nil
 	}
 	leave, moved := s.presence.enter(id, person)
 	if moved {
 		s.tellWho(id)
 	}
-	return s.hub.Stream(s.ctx, c, "job:"+id, first, s.lives(c), func() {
+	return kit.Stream(s.ctx, s.Shop.Hub, c, "job:"+id, first, s.lives(c), func() {
 		if leave() {
 			s.tellWho(id)
 		}
@@ -73,10 +74,10 @@ func (s *Server) jobLive(c fiber.Ctx) error {
 // lives gives what asks whether the session of a stream has not ended meanwhile.
 func (s *Server) lives(c fiber.Ctx) func() bool {
 	id := kit.Session(c).ID
-	return func() bool { return s.Store.SessionLives(s.ctx, id, s.Now()) }
+	return func() bool { return s.Shop.SessionLives(s.ctx, id, s.Shop.Now()) }
 }
 
 // tellWho tells the pages of a job, and the bays, who has it open.
 func (s *Server) tellWho(id string) {
-	s.hub.Send("job:"+id, "who", map[string]any{"here": s.presence.at(id)})
+	s.Shop.Hub.Send("job:"+id, "who", map[string]any{"here": s.presence.at(id)})
 }

@@ -44,7 +44,7 @@ func (s *Server) reckoner(c fiber.Ctx) error {
 	if !ok {
 		return fault.New("not_found", "", "There is no such calculator.", "Choose one of the Reckoner.")
 	}
-	v.Calc, v.Fields = &calc, calc.Fields(s.lib())
+	v.Calc, v.Fields = &calc, calc.Fields(s.Shop.Library())
 	typed := kit.Typed(c)
 	v.Asked = len(c.Request().URI().QueryString()) > 0 || c.Method() == fiber.MethodPost
 	for _, f := range v.Fields {
@@ -54,9 +54,9 @@ func (s *Server) reckoner(c fiber.Ctx) error {
 		}
 	}
 	if name == "diagnose" {
-		v.Signs = reckon.Signs(s.lib())
+		v.Signs = reckon.Signs(s.Shop.Library())
 	}
-	v.Fault = v.run(s.lib(), calc)
+	v.Fault = v.run(s.Shop.Library(), calc)
 	return s.render(c, 200, "reckoner", calc.Title, v)
 }
 
@@ -152,6 +152,6 @@ func (s *Server) reading(c fiber.Ctx) error {
 		},
 	}
 	calc, _ := reckon.Find("recipe")
-	f := v.run(s.lib(), calc)
+	f := v.run(s.Shop.Library(), calc)
 	return s.render(c, 200, "reading", "Reading", readingView{v.Rows, f})
 }

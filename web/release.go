@@ -101,7 +101,7 @@ type climbed struct {
 
 // seizure is the case as it is said, as it was at the last try, or as is usual.
 func (s *Server) seizure(c fiber.Ctx, in climbed, st *job.State, t *job.Trouble) (release.Case, []release.Kind) {
-	know := &s.lib().Release
+	know := &s.Shop.Library().Release
 	m := st.Met(t)
 	kinds := know.KindsOf(m)
 	kind := kinds[0].Name
@@ -116,9 +116,9 @@ func (s *Server) seizure(c fiber.Ctx, in climbed, st *job.State, t *job.Trouble)
 	if in.Said {
 		near, keep = in.Near, in.Keep
 	}
-	past, err := s.Store.ReleasePast(c.Context())
+	past, err := s.Shop.ReleasePast(c.Context())
 	if err != nil {
-		s.Log.Warn("the shop's own tries cannot be read", "error", err)
+		s.Shop.Log.Warn("the shop's own tries cannot be read", "error", err)
 	}
 	return t.Case(kind, near, keep, past), kinds
 }
@@ -126,7 +126,7 @@ func (s *Server) seizure(c fiber.Ctx, in climbed, st *job.State, t *job.Trouble)
 func (s *Server) release(c fiber.Ctx) error { return s.showRelease(c, 200, nil) }
 
 func (s *Server) showRelease(c fiber.Ctx, code int, f *fault.Fault) error {
-	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	st, err := s.Shop.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
@@ -140,10 +140,10 @@ func (s *Server) showRelease(c fiber.Ctx, code int, f *fault.Fault) error {
 		Owed:    len(st.Owed()),
 		Trouble: t,
 		Fault:   f,
-		Stop:    s.lib().Release.Stop,
+		Stop:    s.Shop.Library().Release.Stop,
 		Back:    "/jobs/" + st.ID + "/bench?step=" + string(t.Step),
 		Broke:   bool(in.Broke),
-		Spent:   s.Now().Sub(t.At),
+		Spent:   s.Shop.Now().Sub(t.At),
 	}
 	for _, w := range []job.TroubleCode{job.Rounded, job.ThreadDamaged, job.Sheared} {
 		if t.MayBecome(w) {
@@ -162,7 +162,7 @@ func (s *Server) climb(c fiber.Ctx, in climbed, st *job.State, v *releaseView) e
 	v.What = whatIsStuck(st, t)
 	at, kinds := s.seizure(c, in, st, t)
 	v.Kinds = kinds
-	ladder, err := s.lib().Release.Climb(at)
+	ladder, err := s.Shop.Library().Release.Climb(at)
 	if err != nil {
 		return err
 	}
@@ -195,7 +195,7 @@ func (s *Server) climb(c fiber.Ctx, in climbed, st *job.State, v *releaseView) e
 			v.Now = &v.Rungs[len(v.Rungs)-1]
 		}
 	}
-	for _, name := range s.lib().Release.ThingNames() {
+	for _, name := range s.Shop.Library().Release.ThingNames() {
 		near := thingView{Name: name, On: slices.Contains(at.Near, name)}
 		near.To = page(toggled(at.Near, name), at.Keep, chosen)
 		keep := thingView{Name: name, On: slices.Contains(at.Keep, name)}
@@ -249,7 +249,7 @@ func safePull(j *plan.Joint) template.HTML {
 func (s *Server) rungPicture(st *job.State, t *job.Trouble, l release.Ladder, now *rungView) template.HTML {
 	step := st.Plan.Step(t.Step)
 	mirror := step != nil && step.Mirrored()
-	acts := &s.lib().Acts
+	acts := &s.Shop.Library().Acts
 	for _, name := range []string{"release." + now.Key + "-" + l.Kind.Slug(), "release." + now.Key} {
 		if a, ok := acts.For(name, now.Tool, nil); ok {
 			return draw.Act(a, acts, mirror)
@@ -282,17 +282,17 @@ const soaks = "soak"
 // try records one try to free what is stuck, and goes on where it leads: to the step, to
 // the next rung, to the extraction.
 func (s *Server) try(c fiber.Ctx) error {
-	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	st, err := s.Shop.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
-	past, err := s.Store.ReleasePast(c.Context())
+	past, err := s.Shop.ReleasePast(c.Context())
 	if err != nil {
 		return err
 	}
 	in := kit.Read[climbed](c)
 	cmd := job.TryRelease{
-		Know:    &s.lib().Release,
+		Know:    &s.Shop.Library().Release,
 		Past:    past,
 		Trouble: in.Trouble,
 		Seizure: in.Seizure,
@@ -324,7 +324,7 @@ func (s *Server) try(c fiber.Ctx) error {
 	case cmd.Outcome == job.Broke && cmd.Became == job.Sheared:
 		return s.healed(c)
 	case cmd.Outcome == job.Broke:
-		return kit.Go(c, "/jobs/"+st.ID+"/release?trouble="+string(kit.Meta(c, s.Now()).ID))
+		return kit.Go(c, "/jobs/"+st.ID+"/release?trouble="+string(kit.Meta(c, s.Shop.Now()).ID))
 	case leaves:
 		return s.postponed(c, t)
 	}
@@ -333,7 +333,7 @@ func (s *Server) try(c fiber.Ctx) error {
 
 // postponed takes up another step while something soaks.
 func (s *Server) postponed(c fiber.Ctx, t *job.Trouble) error {
-	m := kit.Meta(c, s.Now())
+	m := kit.Meta(c, s.Shop.Now())
 	m.ID = m.ID.And("later")
 	m.Seq = 0
 	if t != nil {
@@ -346,18 +346,14 @@ func (s *Server) postponed(c fiber.Ctx, t *job.Trouble) error {
 
 // healed plans anew round what broke, and shows what that changed.
 func (s *Server) healed(c fiber.Ctx) error {
-	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	st, err := s.Shop.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
-	m := kit.Meta(c, s.Now())
+	m := kit.Meta(c, s.Shop.Now())
 	m.ID = m.ID.And("heal")
 	m.Seq = 0
-	_, err = s.recordAs(c, m, job.Replan{
-		Costs:       s.lib().Costs(),
-		Rescues:     s.lib().Rescues,
-		Technicians: max(1, st.Plan.Technicians),
-	})
+	_, err = s.recordAs(c, m, s.Shop.Replan(st))
 	if err != nil {
 		return err
 	}
@@ -378,7 +374,7 @@ func (s *Server) trouble(c fiber.Ctx) error {
 	}
 	switch cmd.Code {
 	case job.Stuck, job.Rounded, job.ThreadDamaged:
-		return kit.Go(c, "/jobs/"+c.Params("job")+"/release?trouble="+string(kit.Meta(c, s.Now()).ID))
+		return kit.Go(c, "/jobs/"+c.Params("job")+"/release?trouble="+string(kit.Meta(c, s.Shop.Now()).ID))
 	case job.Sheared:
 		return s.healed(c)
 	case job.PartMissing:
@@ -389,7 +385,7 @@ func (s *Server) trouble(c fiber.Ctx) error {
 
 // missing marks the part a step needs as not there, and plans round it.
 func (s *Server) missing(c fiber.Ctx, id operation.StepID) error {
-	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	st, err := s.Shop.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
@@ -397,7 +393,7 @@ func (s *Server) missing(c fiber.Ctx, id operation.StepID) error {
 	if key == "" {
 		return s.after(c, nil)
 	}
-	m := kit.Meta(c, s.Now())
+	m := kit.Meta(c, s.Shop.Now())
 	m.ID = m.ID.And("missing")
 	m.Seq = 0
 	if _, err := s.recordAs(c, m, job.StockPart{Part: key, Status: job.Missing}); err != nil {

@@ -9,19 +9,19 @@ import (
 
 	"lugtak/core/job"
 	"lugtak/report"
-	"lugtak/store"
+	"lugtak/shop"
 	"lugtak/web/kit"
 )
 
 // file sends what a job is written to, under a name made of fleet number and
 // operation.
-func (s *Server) file(c fiber.Ctx, ext, kind string, write func(*job.State, *store.JobFile) ([]byte, error)) error {
+func (s *Server) file(c fiber.Ctx, ext, kind string, write func(*job.State, *shop.JobFile) ([]byte, error)) error {
 	id := c.Params("job")
-	st, err := s.Store.Job(c.Context(), id)
+	st, err := s.Shop.Job(c.Context(), id)
 	if err != nil {
 		return err
 	}
-	f, err := s.Store.Journal(c.Context(), id)
+	f, err := s.Shop.Journal(c.Context(), id)
 	if err != nil {
 		return err
 	}
@@ -42,11 +42,11 @@ func (s *Server) file(c fiber.Ctx, ext, kind string, write func(*job.State, *sto
 
 // report shows the report as a page: the same as on paper.
 func (s *Server) report(c fiber.Ctx) error {
-	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	st, err := s.Shop.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
-	f, err := s.Store.Journal(c.Context(), st.ID)
+	f, err := s.Shop.Journal(c.Context(), st.ID)
 	if err != nil {
 		return err
 	}
@@ -65,7 +65,7 @@ type reportView struct {
 }
 
 func (s *Server) reportPDF(c fiber.Ctx) error {
-	return s.file(c, "pdf", "application/pdf", func(st *job.State, f *store.JobFile) ([]byte, error) {
+	return s.file(c, "pdf", "application/pdf", func(st *job.State, f *shop.JobFile) ([]byte, error) {
 		var b bytes.Buffer
 		src, err := s.reported(c, st, f)
 		if err == nil {
@@ -77,27 +77,27 @@ func (s *Server) reportPDF(c fiber.Ctx) error {
 
 // reported is what a report is made from: the job, the crib as it stands, the photographs,
 // and how the journal ends.
-func (s *Server) reported(c fiber.Ctx, st *job.State, f *store.JobFile) (report.Source, error) {
+func (s *Server) reported(c fiber.Ctx, st *job.State, f *shop.JobFile) (report.Source, error) {
 	src := report.Source{
-		Shop:    s.lib().Shop.Name,
-		Contact: s.lib().Shop.Contact,
+		Shop:    s.Shop.Library().Shop.Name,
+		Contact: s.Shop.Library().Shop.Contact,
 		State:   st,
 		Photos:  map[string][]byte{},
 		Hash:    f.Hash(),
 		Key:     f.Fingerprint(),
 	}
 	var err error
-	if src.FileAt, err = s.Store.HeadAt(c.Context(), st.ID); err != nil {
+	if src.FileAt, err = s.Shop.HeadAt(c.Context(), st.ID); err != nil {
 		return src, err
 	}
-	if src.Tools, err = s.tools(c); err != nil {
+	if src.Tools, err = s.Shop.Tools(c.Context()); err != nil {
 		return src, err
 	}
 	for _, x := range st.Findings {
 		if !x.Photo {
 			continue
 		}
-		if src.Photos[x.ID], err = s.Store.Photo(c.Context(), st.ID, x.ID); err != nil {
+		if src.Photos[x.ID], err = s.Shop.Photo(c.Context(), st.ID, x.ID); err != nil {
 			return src, err
 		}
 	}
@@ -105,7 +105,7 @@ func (s *Server) reported(c fiber.Ctx, st *job.State, f *store.JobFile) (report.
 }
 
 func (s *Server) ledgerCSV(c fiber.Ctx) error {
-	return s.file(c, "csv", "text/csv; charset=utf-8", func(st *job.State, _ *store.JobFile) ([]byte, error) {
+	return s.file(c, "csv", "text/csv; charset=utf-8", func(st *job.State, _ *shop.JobFile) ([]byte, error) {
 		var b bytes.Buffer
 		err := report.CSV(&b, st)
 		return b.Bytes(), err
@@ -113,7 +113,7 @@ func (s *Server) ledgerCSV(c fiber.Ctx) error {
 }
 
 func (s *Server) jobJSON(c fiber.Ctx) error {
-	return s.file(c, "json", "application/json", func(_ *job.State, f *store.JobFile) ([]byte, error) {
-		return s.Store.Export(c.Context(), f.Job, kit.Session(c).Person.Name, s.Now())
+	return s.file(c, "json", "application/json", func(_ *job.State, f *shop.JobFile) ([]byte, error) {
+		return s.Shop.Export(c.Context(), f.Job, kit.Session(c).Person.Name, s.Shop.Now())
 	})
 }

@@ -25,7 +25,7 @@ type script struct {
 
 func newScript(t *testing.T, s *Server, addr, name string, scope listing.Scope) script {
 	t.Helper()
-	secret, err := s.Store.LetScriptIn(t.Context(), name, scope, "test", time.Now())
+	secret, err := s.Shop.LetScriptIn(t.Context(), name, scope, "test", time.Now())
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -179,7 +179,7 @@ func TestScriptsWriteOnceUnderTheirName(t *testing.T) {
 	if res := x.call("POST", "/vehicles", strings.Replace(van, "z9", "z10", 1), nil); res.StatusCode != 409 {
 		t.Errorf("another vehicle of its number: %d", res.StatusCode)
 	}
-	st, err := s.Store.Job(t.Context(), id)
+	st, err := s.Shop.Job(t.Context(), id)
 	if err != nil || st.LastBy != "script fleet office" {
 		t.Errorf("the job stands under %q, %v", st.LastBy, err)
 	}
@@ -211,7 +211,7 @@ func lineOf(t *testing.T, r *bufio.Reader, begins string) string {
 func TestEventStream(t *testing.T) {
 	s, addr, _, _ := serve(t, Config{})
 	x := newScript(t, s, addr, "watcher", listing.ScopeRead)
-	last, err := s.Store.LastEvent(t.Context())
+	last, err := s.Shop.LastEvent(t.Context())
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -233,7 +233,7 @@ func TestEventStream(t *testing.T) {
 		}
 	}
 	m := job.Meta{ID: "told", By: "Technician Aro", Role: job.Technician, At: time.Now()}
-	if _, _, err := s.Store.Record(t.Context(), demo.HalfDone, m, job.Find{Text: "horn is silent"}); err != nil {
+	if _, _, err := s.Shop.Record(t.Context(), demo.HalfDone, m, job.Find{Text: "horn is silent"}); err != nil {
 		t.Fatal(err)
 	}
 	if got := lineOf(t, r, "id: "); got != fmt.Sprint(last+1) {
@@ -245,11 +245,11 @@ func TestEventStream(t *testing.T) {
 	if got := lineOf(t, r, "data: "); !strings.Contains(got, "horn is silent") {
 		t.Error(got)
 	}
-	scripts, err := s.Store.Scripts(t.Context())
+	scripts, err := s.Shop.Scripts(t.Context())
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := s.Store.KeepScriptOut(t.Context(), scripts[0].ID, "test", time.Now()); err != nil {
+	if err := s.Shop.KeepScriptOut(t.Context(), scripts[0].ID, "test", time.Now()); err != nil {
 		t.Fatal(err)
 	}
 	if got := lineOf(t, r, "id: "); got != "" {
@@ -269,18 +269,18 @@ func TestStreamEndsWithItsSession(t *testing.T) {
 	if lineOf(t, r, "event: change") != "" {
 		t.Fatal("no first word")
 	}
-	people, err := s.Store.People(t.Context())
+	people, err := s.Shop.People(t.Context())
 	if err != nil {
 		t.Fatal(err)
 	}
 	for _, p := range people {
 		if p.Name == demo.People[0].Name {
-			if err := s.Store.SetActive(t.Context(), p.ID, false, "test"); err != nil {
+			if err := s.Shop.SetActive(t.Context(), p.ID, false, "test"); err != nil {
 				t.Fatal(err)
 			}
 		}
 	}
-	s.hub.Send("job:"+demo.HalfDone, "change", map[string]int{"seq": 999})
+	s.Shop.Hub.Send("job:"+demo.HalfDone, "change", map[string]int{"seq": 999})
 	rest, err := io.ReadAll(r)
 	if err != nil || bytes.Contains(rest, []byte("999")) {
 		t.Errorf("%v %s", err, rest)

@@ -40,13 +40,13 @@ func (s *Server) showScripts(c fiber.Ctx, code int, v scriptsView) error {
 		return err
 	}
 	var err error
-	if v.Scripts, err = s.Store.Scripts(c.Context()); err != nil {
+	if v.Scripts, err = s.Shop.Scripts(c.Context()); err != nil {
 		return err
 	}
-	if v.Hooks, err = s.Store.Hooks(c.Context()); err != nil {
+	if v.Hooks, err = s.Shop.Hooks(c.Context()); err != nil {
 		return err
 	}
-	if v.Last, err = s.Store.LastEvent(c.Context()); err != nil {
+	if v.Last, err = s.Shop.LastEvent(c.Context()); err != nil {
 		return err
 	}
 	v.Scopes = listing.Scopes
@@ -66,20 +66,20 @@ func (s *Server) changeScripts(c fiber.Ctx) error {
 		URL   string        `form:"url"`
 		Kinds kit.List      `form:"kinds"`
 	}](c)
-	by, now := kit.Session(c).Person.Name, s.Now()
+	by, now := kit.Session(c).Person.Name, s.Shop.Now()
 	v := scriptsView{Of: in.Do}
 	var err error
 	switch in.Do {
 	case "let-in":
 		v.For = in.Name
-		v.Secret, err = s.Store.LetScriptIn(c.Context(), in.Name, in.Scope, by, now)
+		v.Secret, err = s.Shop.LetScriptIn(c.Context(), in.Name, in.Scope, by, now)
 	case "keep-out":
-		err = s.Store.KeepScriptOut(c.Context(), in.ID, by, now)
+		err = s.Shop.KeepScriptOut(c.Context(), in.ID, by, now)
 	case "hook":
 		v.For = in.URL
-		v.Secret, err = s.Store.AddHook(c.Context(), in.URL, in.Kinds, by, now)
+		v.Secret, err = s.Shop.AddHook(c.Context(), in.URL, in.Kinds, by, now)
 	case "end-hook":
-		err = s.Store.EndHook(c.Context(), in.ID, by, now)
+		err = s.Shop.EndHook(c.Context(), in.ID, by, now)
 	default:
 		err = fault.New("bad_choice", "do", "Nothing was chosen.", "Use one of the buttons.")
 	}
@@ -118,7 +118,7 @@ func (s *Server) acts(c fiber.Ctx) error {
 	before := kit.Read[struct {
 		Before kit.Whole `form:"before"`
 	}](c).Before.Value
-	list, err := s.Store.ActsBefore(c.Context(), before, actsPage+1)
+	list, err := s.Shop.ActsBefore(c.Context(), before, actsPage+1)
 	if err != nil {
 		return err
 	}

@@ -50,13 +50,13 @@ func (s *Server) search(c fiber.Ctx) error {
 		return s.render(c, 200, "search", "Search", v)
 	}
 	if v.Page == 1 {
-		some, of, err := s.Store.FindVehicles(c.Context(), v.Find, 0, mostVehicle)
+		some, of, err := s.Shop.FindVehicles(c.Context(), v.Find, 0, mostVehicle)
 		if err != nil {
 			return err
 		}
 		v.Vehicles, v.MoreVehicles = some, of-len(some)
 	}
-	hits, more, err := s.Store.Search(c.Context(), v.Find, hitsPage*(v.Page-1), hitsPage)
+	hits, more, err := s.Shop.Search(c.Context(), v.Find, hitsPage*(v.Page-1), hitsPage)
 	if err != nil {
 		return err
 	}

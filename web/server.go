@@ -5,11 +5,8 @@ package web
 import (
 	"context"
 	"errors"
-	"log/slog"
 	"regexp"
 	"strings"
-	"sync"
-	"sync/atomic"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
@@ -17,32 +14,26 @@ import (
 	"github.com/gofiber/fiber/v3/middleware/recover"
 	"golang.org/x/sync/semaphore"
 
-	"lugtak/core/claim"
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/device"
-	"lugtak/library"
 	"lugtak/reckon"
-	"lugtak/store"
+	"lugtak/shop"
 	"lugtak/web/api"
 	"lugtak/web/kit"
 )
 
 // Config is what a server needs.
 type Config struct {
-	Store    *store.Store
-	Library  *library.Library
+	Shop     *shop.Shop
 	Version  string
-	Demo     []DemoPerson     // shown on the sign-in page; empty in a real shop
-	Devices  device.Rack      // what is connected; nil in a shop whose tools send by themselves
-	Stand    device.Stand     // what the practice bay pulls on; without one there is no such bay
-	Parts    device.Supplier  // of parts; without one the list is printed and exported
-	Chain    Chain            // of shops; nil in a shop of its own
-	ReadOnly bool             // a node of the chain: it makes no records
-	Access   bool             // log who asked for what, without what was typed
-	Proxies  []string         // whose word on scheme and address is believed
-	Now      func() time.Time // the clock; time.Now if nil
-	Log      *slog.Logger
+	Demo     []DemoPerson    // shown on the sign-in page; empty in a real shop
+	Stand    device.Stand    // what the practice bay pulls on; without one there is no such bay
+	Parts    device.Supplier // of parts; without one the list is printed and exported
+	Chain    Chain           // of shops; nil in a shop of its own
+	ReadOnly bool            // a node of the chain: it makes no records
+	Access   bool            // log who asked for what, without what was typed
+	Proxies  []string        // whose word on scheme and address is believed
 }
 
 // DemoPerson is one of the invented people with the PIN.
@@ -57,25 +48,14 @@ type Server struct {
 	Config
 	App     *fiber.App
 	views   *views
-	hub     *kit.Hub
 	proxies kit.Proxies
 
-	claims   claims
-	outcomes outcomes
 	pages    pageCache
-	// timings are each job's plan by other ways, offered what each pattern can have.
-	timings, offered sync.Map
-	exercises        sync.Map // plans of the practice bay, by exercise
-	known            atomic.Pointer[library.Library]
-	presence         presence
-	pulls            sync.WaitGroup      // under way on connected wrenches
-	inputs           *semaphore.Weighted // bytes of calculations under way
-	stop             context.CancelFunc
-	ctx              context.Context
+	presence presence
+	inputs   *semaphore.Weighted // bytes of calculations under way
+	stop     context.CancelFunc
+	ctx      context.Context
 }
-
-// lib is the library with what was put on the Shelf.
-func (s *Server) lib() *library.Library { return s.known.Load() }
 
 const (
 	cookieName = "lugtak"
@@ -84,12 +64,6 @@ const (
 
 // New makes the application with its routes.
 func New(cfg Config) (*Server, error) {
-	if cfg.Now == nil {
-		cfg.Now = time.Now
-	}
-	if cfg.Log == nil {
-		cfg.Log = slog.Default()
-	}
 	v, err := allViews()
 	if err != nil {
 		return nil, err
@@ -101,20 +75,12 @@ func New(cfg Config) (*Server, error) {
 		return nil, err
 	}
 	s := &Server{
-		Config:   cfg,
-		proxies:  proxies,
-		views:    v,
-		hub:      kit.NewHub(),
-		stop:     stop,
-		ctx:      ctx,
-		claims:   claims{book: claim.NewBook()},
-		outcomes: outcomes{says: map[string]string{}},
-		inputs:   semaphore.NewWeighted(inputsAtOnce),
-	}
-	s.known.Store(cfg.Library)
-	if err := s.takeShelf(ctx); err != nil {
-		stop()
-		return nil, err
+		Config:  cfg,
+		proxies: proxies,
+		views:   v,
+		stop:    stop,
+		ctx:     ctx,
+		inputs:  semaphore.NewWeighted(inputsAtOnce),
 	}
 	s.App = fiber.New(fiber.Config{
 		TrustProxy:       len(cfg.Proxies) > 0,
@@ -128,12 +94,8 @@ func New(cfg Config) (*Server, error) {
 	return s, nil
 }
 
-// Close ends the streams, so that the listener can shut down, and waits for the pulls under
-// way: a wrench that holds lets go, and what it read is recorded.
-func (s *Server) Close() {
-	s.stop()
-	s.pulls.Wait()
-}
+// Close ends the streams, so that the listener can shut down.
+func (s *Server) Close() { s.stop() }
 
 func (s *Server) routes() {
 	a := s.App
@@ -156,9 +118,7 @@ func (s *Server) routes() {
 	get("/api/v1/tools/claim", s.toolClaim)
 	a.Post("/api/v1/jobs/:job/pulls", s.toolPull)
 	(&api.API{
-		Store:   s.Store,
-		Library: s.lib,
-		Now:     s.Now,
+		Shop:    s.Shop,
 		Ctx:     s.ctx,
 		Session: s.session,
 	}).Mount(a)
@@ -307,8 +267,8 @@ func plainBody(c fiber.Ctx) error {
 
 // health says that the file can be written to, not only that somebody answers.
 func (s *Server) health(c fiber.Ctx) error {
-	if err := s.Store.Healthy(c.Context()); err != nil {
-		s.Log.Error("not healthy", "error", err)
+	if err := s.Shop.Healthy(c.Context()); err != nil {
+		s.Shop.Log.Error("not healthy", "error", err)
 		return c.Status(fiber.StatusServiceUnavailable).SendString("the file cannot be written to\n")
 	}
 	return c.SendString("ok\n")
@@ -326,7 +286,7 @@ func (s *Server) logged(c fiber.Ctx) error {
 	if x := kit.Session(c); x != nil {
 		who = x.Person.Name
 	}
-	s.Log.Info("request",
+	s.Shop.Log.Info("request",
 		"method", c.Method(),
 		"path", c.Path(),
 		"status", c.Response().StatusCode(),
@@ -351,8 +311,8 @@ func (s *Server) headers(c fiber.Ctx) error {
 }
 
 // session is that of a request's cookie; nil for a stranger.
-func (s *Server) session(c fiber.Ctx) (*store.Session, error) {
-	return s.Store.Session(c.Context(), c.Cookies(cookieName), s.Now())
+func (s *Server) session(c fiber.Ctx) (*shop.Session, error) {
+	return s.Shop.Session(c.Context(), c.Cookies(cookieName), s.Shop.Now())
 }
 
 // who finds who asks; a stranger is sent to the sign-in page.
@@ -396,7 +356,7 @@ func (s *Server) guardWrites(c fiber.Ctx) error {
 
 // fail shows an error that no page of its own has shown.
 func (s *Server) fail(c fiber.Ctx, err error) error {
-	err = store.Unwritable(err)
+	err = shop.Unwritable(err)
 	f := fault.As(err)
 	var fe *fiber.Error
 	switch {
@@ -406,11 +366,11 @@ func (s *Server) fail(c fiber.Ctx, err error) error {
 	case errors.As(err, &fe) && (fe.Code == fiber.StatusNotFound || fe.Code == fiber.StatusMethodNotAllowed):
 		f = fault.New("not_found", "", "There is no such page.", "Go back to the bays.")
 	case errors.As(err, &fe) && fe.Code < 500:
-		s.Log.Warn("request not understood", "method", c.Method(), "path", c.Path(), "code", fe.Code)
+		s.Shop.Log.Warn("request not understood", "method", c.Method(), "path", c.Path(), "code", fe.Code)
 		f = fault.New("bad_request", "", "The request was not understood: "+fe.Message+".",
 			"Reload the page and try again.")
 	default:
-		s.Log.Error("request failed", "method", c.Method(), "path", c.Path(), "error", err)
+		s.Shop.Log.Error("request failed", "method", c.Method(), "path", c.Path(), "error", err)
 		f = fault.New(
 			"internal",
 			"",

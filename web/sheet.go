@@ -82,7 +82,7 @@ var doubtSigns = map[string]string{
 func (s *Server) sheet(c fiber.Ctx) error { return s.showSheet(c, 200, "", nil) }
 
 func (s *Server) showSheet(c fiber.Ctx, code int, joint string, f *fault.Fault) error {
-	p, err := s.pattern(c, c.Params("pattern"))
+	p, err := s.Shop.Pattern(c.Context(), c.Params("pattern"))
 	if err != nil {
 		return err
 	}
@@ -90,7 +90,7 @@ func (s *Server) showSheet(c fiber.Ctx, code int, joint string, f *fault.Fault) 
 	if f != nil {
 		v.Typed = kit.Typed(c)
 	}
-	names := jointNames(s.lib())
+	names := jointNames(s.Shop.Library())
 	doubts := vehicle.Doubts(p)
 	for _, d := range doubts {
 		sign := doubtSigns[d.Code]
@@ -105,7 +105,7 @@ func (s *Server) showSheet(c fiber.Ctx, code int, joint string, f *fault.Fault) 
 		for _, k := range slices.Sorted(maps.Keys(p.Spec)) {
 			if placeOf(k) == place.key {
 				row := sheetRowOf(k, names.of(k), p.Spec[k], v.Doubts)
-				row.ByTwo = s.lib().ByTwo(k)
+				row.ByTwo = s.Shop.Library().ByTwo(k)
 				x.Rows = append(x.Rows, row)
 			}
 		}
@@ -226,7 +226,7 @@ func jointNames(lib *library.Library) names {
 
 // sheetPicture is the pattern's front corner with the joints of its sheet where they sit.
 func (s *Server) sheetPicture(p vehicle.Pattern) draw.CornerPicture {
-	lib := s.lib()
+	lib := s.Shop.Library()
 	i := slices.IndexFunc(lib.Places, func(x operation.Place) bool { return x.Key == p.Traits["front-corner"] })
 	if i < 0 {
 		return draw.CornerPicture{}

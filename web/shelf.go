@@ -2,7 +2,6 @@ package web
 
 import (
 	"cmp"
-	"context"
 	"html/template"
 	"maps"
 	"net/url"
@@ -20,7 +19,7 @@ import (
 	"lugtak/core/vehicle"
 	"lugtak/draw"
 	"lugtak/library"
-	"lugtak/store"
+	"lugtak/shop"
 	"lugtak/web/kit"
 )
 
@@ -156,7 +155,7 @@ func (s *Server) shelfPage(c fiber.Ctx) error {
 }
 
 func (s *Server) showShelf(c fiber.Ctx, code int, v shelfView) error {
-	lib := s.lib()
+	lib := s.Shop.Library()
 	v.Faults = lib.Faults
 	for _, op := range lib.Operations {
 		row := operationRow{
@@ -172,33 +171,13 @@ func (s *Server) showShelf(c fiber.Ctx, code int, v shelfView) error {
 		v.Operations = append(v.Operations, row)
 	}
 	for _, p := range lib.Patterns {
-		now, err := s.pattern(c, p.ID)
+		now, err := s.Shop.Pattern(c.Context(), p.ID)
 		if err != nil {
 			return err
 		}
 		v.Patterns = append(v.Patterns, patternView{now, len(now.Spec), len(vehicle.Doubts(now))})
 	}
 	return s.render(c, code, "shelf", "Shelf", v)
-}
-
-// takeShelf lays the files the shop has added over the library. One that no longer
-// fits is a fault on the Shelf and stops nothing.
-func (s *Server) takeShelf(ctx context.Context) error {
-	files, err := s.Store.Files(ctx)
-	if err != nil {
-		return err
-	}
-	lib := s.lib()
-	for _, f := range files {
-		next, _, faults := lib.Take(f.Kind, f.Text)
-		if len(faults) > 0 {
-			lib = lib.With(faults)
-			continue
-		}
-		lib = next
-	}
-	s.known.Store(lib)
-	return nil
 }
 
 // addToShelf checks a file and, if it is sound, takes it.
@@ -210,12 +189,12 @@ func (s *Server) addToShelf(c fiber.Ctx) error {
 		Take kit.Tick `form:"take"`
 	}](c)
 	v := shelfView{Kind: in.Kind, Text: in.Text, Second: in.Second}
-	next, id, faults := s.lib().Take(v.Kind, v.Text)
+	next, id, faults := s.Shop.Library().Take(v.Kind, v.Text)
 	if len(faults) > 0 {
 		v.Problems = faults
 		return s.showShelf(c, fiber.StatusUnprocessableEntity, v)
 	}
-	v.Read = readShelf(s.lib(), next, v.Kind, id)
+	v.Read = readShelf(s.Shop.Library(), next, v.Kind, id)
 	if !bool(in.Take) {
 		return s.showShelf(c, 200, v)
 	}
@@ -227,13 +206,11 @@ func (s *Server) addToShelf(c fiber.Ctx) error {
 	} else if err != nil {
 		return err
 	}
-	m := kit.Meta(c, s.Now())
-	f := store.File{At: m.At, By: m.By, Second: second, Kind: v.Kind, Text: v.Text}
-	if err := s.Store.AddFile(c.Context(), m.ID, f); err != nil {
+	m := kit.Meta(c, s.Shop.Now())
+	f := shop.File{At: m.At, By: m.By, Second: second, Kind: v.Kind, Text: v.Text}
+	if err := s.Shop.AddFile(c.Context(), m.ID, f); err != nil {
 		return err
 	}
-	s.known.Store(next)
-	s.offered.Clear()
 	return kit.See(c, "/shelf?taken="+url.QueryEscape(v.Read.Title))
 }
 
@@ -270,7 +247,7 @@ func (x figured) text() string { return cmp.Or(x.Meant, x.Recipe) }
 
 // correct strikes a figure of a sheet and puts another in its place.
 func (s *Server) correct(c fiber.Ctx) error {
-	p, err := s.pattern(c, c.Params("pattern"))
+	p, err := s.Shop.Pattern(c.Context(), c.Params("pattern"))
 	if err != nil {
 		return err
 	}
@@ -303,7 +280,7 @@ func (s *Server) correctAs(c fiber.Ctx, pattern string, in corrects) error {
 		Source:  in.Source,
 		Why:     in.Why,
 		By:      kit.Session(c).Person.Name,
-		At:      s.Now(),
+		At:      s.Shop.Now(),
 	}
 	if in.Second != "" {
 		second, err := s.second(c, in.seconded)
@@ -312,7 +289,7 @@ func (s *Server) correctAs(c fiber.Ctx, pattern string, in corrects) error {
 		}
 		x.Second = second
 	}
-	return s.shop().Correct(c.Context(), kit.Meta(c, s.Now()).ID, []vehicle.Correction{x})
+	return s.Shop.Correct(c.Context(), kit.Meta(c, s.Shop.Now()).ID, []vehicle.Correction{x})
 }
 
 // variantView is one kind of hardware with what tells it apart.

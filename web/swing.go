@@ -101,7 +101,7 @@ func (v *practiceRun) fastener(letter string) (device.Fastener, device.Act) {
 		Torque: shown.Kind == recipe.Torque,
 		Target: shown.Target(),
 		Slope:  v.Joint.Slope(),
-		Seed:   v.Seed ^ seed(v.Joint.ID, letter),
+		Seed:   v.Seed ^ device.Seed(v.Joint.ID, letter),
 	}
 	for _, before := range v.Joint.Read()[:n] {
 		switch {
@@ -114,7 +114,7 @@ func (v *practiceRun) fastener(letter string) (device.Fastener, device.Act) {
 		}
 	}
 	if !on.Torque && on.Standing == 0 {
-		on.Standing = snugged
+		on.Standing = device.Snugged
 	}
 	plays := v.Plays[practice.At(v.Joint.ID, letter)]
 	if n > 0 {

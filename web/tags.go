@@ -11,7 +11,7 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/unit"
 	"lugtak/draw"
-	"lugtak/store"
+	"lugtak/shop"
 	"lugtak/web/kit"
 )
 
@@ -75,7 +75,7 @@ func (s *Server) tags(c fiber.Ctx) error {
 
 func (s *Server) vehicleTags(c fiber.Ctx, v *tagsView) error {
 	v.Title, v.Back, v.Finds = "Tags of the fleet", "/fleet", true
-	some, of, err := s.Store.FindVehicles(c.Context(), v.Find, 0, tagsSheet)
+	some, of, err := s.Shop.FindVehicles(c.Context(), v.Find, 0, tagsSheet)
 	if err != nil {
 		return err
 	}
@@ -92,7 +92,7 @@ func (s *Server) vehicleTags(c fiber.Ctx, v *tagsView) error {
 
 func (s *Server) toolTags(c fiber.Ctx, v *tagsView) error {
 	v.Title, v.Back = "Tags of the crib", "/crib"
-	for _, x := range s.lib().Tools {
+	for _, x := range s.Shop.Library().Tools {
 		t, err := newTag(c, tagTool, x.ID, x.Name, "to "+unit.Torque(x.MaxNm).Both(), x.ID)
 		if err != nil {
 			return err
@@ -103,7 +103,7 @@ func (s *Server) toolTags(c fiber.Ctx, v *tagsView) error {
 }
 
 func (s *Server) trayTags(c fiber.Ctx, v *tagsView, id string) error {
-	st, err := s.Store.Job(c.Context(), id)
+	st, err := s.Shop.Job(c.Context(), id)
 	if err != nil {
 		return err
 	}
@@ -155,12 +155,12 @@ func (s *Server) leads(c fiber.Ctx, text string) (string, error) {
 	}
 	kind, id, _ := strings.Cut(text, ".")
 	if kind == tagVehicle {
-		v, err := s.Store.Vehicle(c.Context(), id)
-		if err == nil || !errors.Is(err, store.ErrNoVehicle) {
+		v, err := s.Shop.Vehicle(c.Context(), id)
+		if err == nil || !errors.Is(err, shop.ErrNoVehicle) {
 			return "/vehicles/" + v.ID, err
 		}
 	}
-	some, _, err := s.Store.FindVehicles(c.Context(), text, 0, alike)
+	some, _, err := s.Shop.FindVehicles(c.Context(), text, 0, alike)
 	if err != nil {
 		return "", err
 	}
@@ -169,13 +169,13 @@ func (s *Server) leads(c fiber.Ctx, text string) (string, error) {
 			return "/vehicles/" + v.ID, nil
 		}
 	}
-	for _, t := range s.lib().Tools {
+	for _, t := range s.Shop.Library().Tools {
 		if kind == tagTool && t.ID == id || same(text, t.ID) || same(text, t.Name) {
 			return "/crib#" + t.ID, nil
 		}
 	}
 	if jobID, joint, ok := strings.Cut(id, "."); ok && kind == tagTray {
-		st, err := s.Store.Job(c.Context(), jobID)
+		st, err := s.Shop.Job(c.Context(), jobID)
 		if fault.As(err) == nil && err != nil {
 			return "", err
 		}
@@ -183,12 +183,12 @@ func (s *Server) leads(c fiber.Ctx, text string) (string, error) {
 			return trayAt(jobID, joint), nil
 		}
 	}
-	open, err := s.Store.OpenJobs(c.Context())
+	open, err := s.Shop.OpenJobs(c.Context())
 	if err != nil {
 		return "", err
 	}
 	for _, r := range open {
-		st, err := s.Store.Job(c.Context(), r.ID)
+		st, err := s.Shop.Job(c.Context(), r.ID)
 		if err != nil {
 			return "", err
 		}

@@ -25,7 +25,7 @@ type wayOut struct {
 func (s *Server) waysOut(st *job.State) []wayOut {
 	for i := range st.Plan.Steps {
 		step := &st.Plan.Steps[i]
-		ways := st.WaysOut(s.lib().Rescues, step)
+		ways := st.WaysOut(s.Shop.Library().Rescues, step)
 		if len(ways) < 2 {
 			continue
 		}
@@ -44,7 +44,7 @@ func (s *Server) rescue(c fiber.Ctx) error {
 		acted
 		Way string `form:"way"`
 	}](c)
-	_, err := s.record(c, job.ChooseRescue{Step: in.Step, Way: in.Way, Rescues: s.lib().Rescues})
+	_, err := s.record(c, job.ChooseRescue{Step: in.Step, Way: in.Way, Rescues: s.Shop.Library().Rescues})
 	return s.onPlan(c, err)
 }
 
@@ -62,13 +62,13 @@ func since(all []job.Told, likely float64) string {
 
 // tell keeps what the owner was told: the range and the price as the plan stands now.
 func (s *Server) tell(c fiber.Ctx) error {
-	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	st, err := s.Shop.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
 	v := planView{Job: st}
 	if st.HasPlan() {
-		sol, err := st.Plan.Clock(s.lib().Costs())
+		sol, err := st.Plan.Clock(s.Shop.Library().Costs())
 		if err != nil {
 			return err
 		}

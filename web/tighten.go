@@ -8,7 +8,6 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/pull"
 	"lugtak/core/unit"
-	"lugtak/core/wrench"
 	"lugtak/web/kit"
 )
 
@@ -19,18 +18,6 @@ type tooled struct {
 	acted
 	Tool    string `form:"tool"`
 	Adapter string `form:"adapter"`
-}
-
-// adapter is the one a form names, none where it names none.
-func (s *Server) adapter(id string) (wrench.Adapter, error) {
-	if id == "" {
-		return wrench.Adapter{}, nil
-	}
-	a, ok := s.lib().Adapter(id)
-	if !ok {
-		return a, fault.New(job.CodeMissing, "adapter", "The shop has no such adapter.", "Choose one of the list.")
-	}
-	return a, nil
 }
 
 // stated is what a click wrench is said to stand at: as the page asks for, or otherwise,
@@ -77,10 +64,10 @@ func (s *Server) setWrench(c fiber.Ctx) error {
 		return s.after(c, err)
 	}
 	var err error
-	if cmd.Tool, err = s.tool(c, cmd.ToolID); err != nil {
+	if cmd.Tool, err = s.Shop.Tool(c.Context(), cmd.ToolID); err != nil {
 		return s.after(c, err)
 	}
-	if cmd.Adapter, err = s.adapter(in.Adapter); err != nil {
+	if cmd.Adapter, err = s.Shop.Adapter(in.Adapter); err != nil {
 		return s.after(c, err)
 	}
 	if in.Drag.Given() && !in.Drag.OK {
@@ -101,14 +88,14 @@ func (s *Server) setWrench(c fiber.Ctx) error {
 // click states that the wrench clicked on this fastener.
 func (s *Server) click(c fiber.Ctx) error {
 	in := kit.Read[tooled](c)
-	k, _ := s.claims.on(in.Tool, s.Now())
+	k, _ := s.Shop.Holding(in.Tool)
 	if k.Session != kit.Session(c).ID {
 		k = claim.Claim{}
 	}
 	cmd := job.Click{Step: in.Step, Joint: in.Joint, Letter: in.Letter, Claim: k}
 	_, err := s.record(c, cmd)
 	if err == nil {
-		s.claims.use(func(b *claim.Book) { b.Again(k.ID, in.Tool, s.Now()) })
+		s.Shop.Again(k, in.Tool)
 	}
 	return s.after(c, err)
 }
@@ -124,15 +111,15 @@ func (s *Server) traceFile(c fiber.Ctx) error {
 	if err != nil {
 		return s.after(c, err)
 	}
-	adapter, err := s.adapter(in.Adapter)
+	adapter, err := s.Shop.Adapter(in.Adapter)
 	if err != nil {
 		return s.after(c, err)
 	}
-	t, err := s.tool(c, in.Tool)
+	t, err := s.Shop.Tool(c.Context(), in.Tool)
 	if err != nil {
 		return s.after(c, err)
 	}
-	k, _ := s.claims.on(t.ID, s.Now())
+	k, _ := s.Shop.Holding(t.ID)
 	if k.Session != kit.Session(c).ID {
 		return s.after(c, claim.Gone())
 	}
@@ -149,7 +136,7 @@ func (s *Server) traceFile(c fiber.Ctx) error {
 	}
 	_, err = s.record(c, cmd)
 	if err == nil {
-		s.claims.use(func(b *claim.Book) { b.End(k.ID, t.ID) })
+		s.Shop.Used(k)
 	}
 	return s.after(c, err)
 }

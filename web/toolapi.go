@@ -57,7 +57,7 @@ type judged struct {
 // toolOf lets a tool in by its token.
 func (s *Server) toolOf(c fiber.Ctx) (wrench.Tool, error) {
 	secret, _ := strings.CutPrefix(c.Get("Authorization"), "Bearer ")
-	id, err := s.Store.ToolOf(c.Context(), secret)
+	id, err := s.Shop.ToolOf(c.Context(), secret)
 	if err != nil {
 		return wrench.Tool{}, err
 	}
@@ -65,7 +65,7 @@ func (s *Server) toolOf(c fiber.Ctx) (wrench.Tool, error) {
 		return wrench.Tool{}, fault.New("signed_out", "Authorization", "No tool has this token.",
 			"Send “Authorization: Bearer …” with the token the foreman made in the crib.")
 	}
-	return s.tool(c, id)
+	return s.Shop.Tool(c.Context(), id)
 }
 
 // toolClaim tells a tool what it was taken for.
@@ -74,8 +74,8 @@ func (s *Server) toolClaim(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	k, ok := s.claims.on(t.ID, s.Now())
-	a, aimed := s.aimOf(c, k)
+	k, ok := s.Shop.Holding(t.ID)
+	a, aimed := s.Shop.AimOf(c.Context(), k)
 	if !ok || !aimed {
 		return fault.New(
 			"not_found",
@@ -84,7 +84,7 @@ func (s *Server) toolClaim(c fiber.Ctx) error {
 			"Take it on the bench, then ask again.",
 		)
 	}
-	st, err := s.Store.Job(c.Context(), k.Job)
+	st, err := s.Shop.Job(c.Context(), k.Job)
 	if err != nil {
 		return err
 	}
@@ -126,14 +126,14 @@ func (s *Server) toolPull(c fiber.Ctx) error {
 			"Make a new one for each pull, and send it again with a repeat.",
 		)
 	}
-	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	st, err := s.Shop.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
 	if p := st.Pulls[in.ID]; p != nil && p.Claim == in.Claim { // sent again: it is recorded
 		return c.JSON(judgedOf(p))
 	}
-	k, ok := s.claims.on(t.ID, s.Now())
+	k, ok := s.Shop.Holding(t.ID)
 	if !ok || k.ID != in.Claim || k.Job != st.ID {
 		return claim.Gone()
 	}
@@ -150,13 +150,13 @@ func (s *Server) toolPull(c fiber.Ctx) error {
 	for _, x := range in.Samples {
 		cmd.Samples = append(cmd.Samples, pull.Sample{T: x[0], Angle: x[1], Torque: x[2]})
 	}
-	st, id, err := s.recordClaimed(in.ID, k, cmd)
+	st, id, err := s.Shop.RecordClaimed(in.ID, k, cmd)
 	if err != nil {
 		return err
 	}
-	s.claims.use(func(b *claim.Book) { b.End(k.ID, t.ID) })
+	s.Shop.Used(k)
 	p := st.Pulls[id]
-	s.hub.Send("job:"+st.ID, "end", map[string]any{
+	s.Shop.Hub.Send("job:"+st.ID, "end", map[string]any{
 		"says": p.Result.Reasons[0].Message,
 		"good": p.Result.Verdict == pull.Keep,
 	})

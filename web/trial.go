@@ -71,7 +71,7 @@ func (s *Server) manoeuvres(st *job.State, typed map[string]string) []manoeuvre 
 // bedding puts the heat of a series of stops in the picture's place, where the series is part
 // of the drive and it is known what the heat goes into.
 func (s *Server) bedding(v *benchView) {
-	p, known := s.lib().Pattern(v.Job.Vehicle.Pattern)
+	p, known := s.Shop.Library().Pattern(v.Job.Vehicle.Pattern)
 	fresh := v.Job.NewPads()
 	if !known || len(fresh) == 0 {
 		return
@@ -90,7 +90,7 @@ func (s *Server) bedding(v *benchView) {
 
 // trial says what was felt on the road test. A failed one leads back to the walk-round.
 func (s *Server) trial(c fiber.Ctx) error {
-	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	st, err := s.Shop.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
@@ -118,7 +118,7 @@ type briefView struct {
 
 // brief is the road test on a card: read before it rolls, written on by the passenger.
 func (s *Server) brief(c fiber.Ctx) error {
-	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	st, err := s.Shop.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
@@ -150,7 +150,7 @@ func (s *Server) fluid(c fiber.Ctx) error {
 		}
 		return ml * f.Value
 	}
-	m := kit.Meta(c, s.Now())
+	m := kit.Meta(c, s.Shop.Now())
 	_, err := s.recordAs(c, m, job.BookFluid{FluidBooked: record.FluidBooked{
 		Step:   string(in.Step),
 		OutMl:  asked(in.Out),

@@ -222,7 +222,7 @@ func (s *Server) lay(c fiber.Ctx, name, title string, page any) (laid, error) {
 		Name:    name,
 		Demo:    len(s.Demo) > 0,
 		Sprite:  s.views.sprite,
-		Now:     s.Now(),
+		Now:     s.Shop.Now(),
 		Page:    page,
 		Partial: kit.Part(c),
 	}

@@ -1,12 +1,10 @@
 package web
 
 import (
-	"context"
 	_ "image/png" // photographs may be
 	"net/url"
 	"slices"
 	"strings"
-	"time"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -35,42 +33,6 @@ type walked struct {
 
 func (s *Server) walk(c fiber.Ctx) error { return s.showWalk(c, 200, "", nil) }
 
-func (s *Server) history(ctx context.Context, st *job.State) (diagnose.History, error) {
-	h := diagnose.History{KM: float64(st.OdometerKM), Salt: s.lib().Shop.Salt, Renewed: map[string]diagnose.Renewal{}}
-	past, err := s.Store.LastJobs(ctx, st.Vehicle.ID, 50)
-	if err != nil {
-		return h, err
-	}
-	outside, err := s.Store.OutsideOf(ctx, st.Vehicle.ID)
-	if err != nil {
-		return h, err
-	}
-	years := func(t time.Time) float64 { return s.Now().Sub(t).Hours() / 24 / 365 }
-	for _, o := range outside {
-		day, err := time.Parse(time.DateOnly, o.Day)
-		if _, newer := h.Renewed[o.Suspect]; err == nil && o.Suspect != "" && !newer {
-			h.Renewed[o.Suspect] = diagnose.Renewal{Years: years(day), SecondHand: o.SecondHand}
-		}
-	}
-	for _, p := range past {
-		if p.Signature == nil {
-			continue
-		}
-		for _, key := range s.lib().Signs.Replaced(p.Plan.Does) {
-			mine := diagnose.Renewal{Years: years(p.Signature.At)}
-			if was, known := h.Renewed[key]; !known || was.Years > mine.Years {
-				h.Renewed[key] = mine
-			}
-		}
-	}
-	if st.Failed() != nil { // what was renewed in this job did not cure it
-		for _, key := range s.lib().Signs.Replaced(st.Plan.Does) {
-			h.Renewed[key] = diagnose.Renewal{Failed: true}
-		}
-	}
-	return h, nil
-}
-
 // wordsOf is what the owner complained of, or what the drive that failed showed since.
 func wordsOf(st *job.State) string {
 	if f := st.Failed(); f != nil {
@@ -80,7 +42,7 @@ func wordsOf(st *job.State) string {
 }
 
 func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault) error {
-	st, err := s.Store.Job(c.Context(), c.Params("job"))
+	st, err := s.Shop.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
@@ -96,15 +58,12 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 		v.Typed = kit.Typed(c)
 	}
 	in := kit.Read[walked](c)
-	k := &s.lib().Signs
-	h, err := s.history(c.Context(), st)
+	k := &s.Shop.Library().Signs
+	weighed, err := s.Shop.Weigh(c.Context(), st)
 	if err != nil {
 		return err
 	}
-	answers := s.answers(st, h)
-	if v.Report, err = k.Weigh(answers, h); err != nil {
-		return err
-	}
+	v.Report = weighed.Report
 	v.Sure = v.Report.Suspects[0].Chance >= diagnose.Sure
 	v.Healthy = int(100*v.Report.Healthy + 0.5)
 	if v.Position = in.At; !slices.Contains(diagnose.Positions, v.Position) {
@@ -115,7 +74,7 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 	if v.clashes(k); len(v.Clashes) > 0 {
 		v.Ask = nil // they are settled first
 	}
-	if err := s.suspects(&v, answers, h); err != nil {
+	if err := s.suspects(&v, weighed); err != nil {
 		return err
 	}
 	if n := len(st.Walk.Asked); n > 0 {
@@ -126,7 +85,7 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 		}
 	}
 	v.Place = in.Place
-	p, _ := s.lib().Pattern(st.Vehicle.Pattern)
+	p, _ := s.Shop.Library().Pattern(st.Vehicle.Pattern)
 	s.placed(&v)
 	s.measuring(&v, in.Measure)
 	for _, e := range k.Evidence {
@@ -136,12 +95,12 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 			v.Questions = append(v.Questions, q)
 		}
 	}
-	for _, l := range s.lib().Limits.Measures {
+	for _, l := range s.Shop.Library().Limits.Measures {
 		if l.Place == v.Place {
 			v.Measures = append(v.Measures, l)
 		}
 	}
-	v.Lash, v.Lining = s.lib().Limits.Lash, s.lib().Limits.Lining
+	v.Lash, v.Lining = s.Shop.Library().Limits.Lash, s.Shop.Library().Limits.Lining
 	for _, m := range slices.Backward(st.Walk.Measured) {
 		v.Taken = append(v.Taken, takenView{m, draw.MeasureBar(m)})
 	}
@@ -188,27 +147,10 @@ func follows(e diagnose.Evidence, st *job.State) bool {
 	})
 }
 
-// answers are those of the job that the library still knows. A sign it no longer has stays
-// in the journal and weighs nothing.
-func (s *Server) answers(st *job.State, h diagnose.History) []diagnose.Answer {
-	var seen []diagnose.Seen
-	failed := st.Failed()
-	for _, key := range st.Walk.Asked {
-		sign, corner := job.AnswerOf(key)
-		a := diagnose.Answer{Key: sign, Yes: st.Walk.Answers[key], Corner: diagnose.Corner(corner)}
-		seen = append(seen, diagnose.Seen{Answer: a, Before: failed != nil && !st.AnsweredSince(key, failed)})
-	}
-	showed := ""
-	if failed != nil {
-		showed = failed.Showed()
-	}
-	return s.lib().Signs.Standing(seen, showed, h)
-}
-
 // proposals are the suspects likely enough to be worked on, and those decided.
 func (s *Server) proposals(st *job.State, r diagnose.Report, p vehicle.Pattern) []proposalView {
 	var out []proposalView
-	offers := s.offers(p)
+	offers := s.Shop.Offers(p)
 	for _, w := range r.Suspects {
 		x := proposalView{Weight: w, Percent: int(100*w.Chance + 0.5)}
 		for i := range st.Walk.Proposals {
@@ -270,7 +212,7 @@ func (s *Server) answer(c fiber.Ctx) error {
 		Sign string `form:"sign"`
 		Say  string `form:"say"` // yes, no or open, with a corner behind it where one is meant
 	}](c)
-	i := slices.IndexFunc(s.lib().Signs.Evidence, func(e diagnose.Evidence) bool { return e.Key == in.Sign })
+	i := slices.IndexFunc(s.Shop.Library().Signs.Evidence, func(e diagnose.Evidence) bool { return e.Key == in.Sign })
 	if i < 0 {
 		return s.onWalk(
 			c,
@@ -278,7 +220,7 @@ func (s *Server) answer(c fiber.Ctx) error {
 			fault.New("unknown_sign", "sign", "There is no such sign or test.", "Choose one of the walk-round."),
 		)
 	}
-	cmd := job.Answer{Sign: in.Sign, Ask: s.lib().Signs.Evidence[i].Ask, Position: s.lib().Signs.Evidence[i].Position}
+	cmd := job.Answer{Sign: in.Sign, Ask: s.Shop.Library().Signs.Evidence[i].Ask, Position: s.Shop.Library().Signs.Evidence[i].Position}
 	switch say, corner, _ := strings.Cut(in.Say, " "); say {
 	case "open": // takes it back
 		cmd.Open = true
@@ -305,14 +247,14 @@ func (s *Server) decideOn(c fiber.Ctx) error {
 			fault.New("missing", "suspect", "Nothing is ticked.", "Tick what is to be done, then accept it."))
 	}
 	of := kit.Typed(c)
-	m := kit.Meta(c, s.Now())
+	m := kit.Meta(c, s.Shop.Now())
 	for n, key := range in.Suspects {
-		i := slices.IndexFunc(s.lib().Signs.Suspects, func(x diagnose.Suspect) bool { return x.Key == key })
+		i := slices.IndexFunc(s.Shop.Library().Signs.Suspects, func(x diagnose.Suspect) bool { return x.Key == key })
 		if i < 0 {
 			return s.onWalk(c, "proposals",
 				fault.New("missing", "suspect", "There is no such proposal.", "Choose one of the walk-round."))
 		}
-		x := s.lib().Signs.Suspects[i]
+		x := s.Shop.Library().Signs.Suspects[i]
 		each := m
 		if n > 0 {
 			each.ID, each.Seq = m.ID.And(n), 0

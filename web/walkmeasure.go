@@ -21,7 +21,7 @@ func (s *Server) measure(c fiber.Ctx) error {
 		Limit  kit.Figure `form:"limit"` // the maker's own
 		Source string     `form:"source"`
 	}](c)
-	l, ok := s.lib().Limits.Measure(in.Key)
+	l, ok := s.Shop.Library().Limits.Measure(in.Key)
 	if !ok {
 		return s.onWalk(c, in.Key,
 			fault.New("missing", "key", "There is no such measurement.", "Choose one of the walk-round."))
@@ -34,7 +34,7 @@ func (s *Server) measure(c fiber.Ctx) error {
 			return err
 		}
 		v, ok = math.Round(shown*1000)/1000, true
-		simulated = s.Devices.Simulated()
+		simulated = s.Shop.Devices.Simulated()
 	}
 	if !ok {
 		return s.onWalk(
@@ -72,14 +72,14 @@ func (s *Server) takeMeasure(c fiber.Ctx, key string, cmd job.Measure) error {
 
 // gauge is what measures that, where one is connected.
 func (s *Server) gauge(l inspect.Limit) device.Gauge {
-	if s.Devices == nil || l.Value == 0 {
+	if s.Shop.Devices == nil || l.Value == 0 {
 		return nil
 	}
 	usual := usualShare * l.Value
 	if l.Least {
 		usual = l.Value / usualShare
 	}
-	return s.Devices.Gauge(l.Key, usual)
+	return s.Shop.Devices.Gauge(l.Key, usual)
 }
 
 // usualShare of a limit is what a part in use mostly shows.
@@ -132,7 +132,7 @@ func (s *Server) lash(c fiber.Ctx) error {
 		Value kit.Figure `form:"value"`
 		Power kit.Tick   `form:"power"`
 	}](c)
-	r, err := s.lib().Limits.LashRule(in.Rule)
+	r, err := s.Shop.Library().Limits.LashRule(in.Rule)
 	if err != nil {
 		return s.onWalk(c, "lash", err)
 	}
@@ -157,7 +157,7 @@ func (s *Server) lining(c fiber.Ctx) error {
 		Value kit.Figure `form:"value"`
 	}](c)
 	rule, kind, _ := strings.Cut(in.Kind, " ")
-	r, err := s.lib().Limits.LiningRule(rule, kind)
+	r, err := s.Shop.Library().Limits.LiningRule(rule, kind)
 	if err != nil {
 		return s.onWalk(c, "lining", err)
 	}
@@ -191,7 +191,7 @@ func (s *Server) road(c fiber.Ctx) error {
 	var drive []inspect.RoadSample
 	simulated := false
 	if play := in.StandIn; play != "" && s.logger() != nil {
-		simulated = s.Devices.Simulated()
+		simulated = s.Shop.Devices.Simulated()
 		played, err := s.logger().Drive(c.Context(), tyre.CircumferenceM(), ratio, play)
 		if err != nil {
 			return err
@@ -228,10 +228,10 @@ func (s *Server) road(c fiber.Ctx) error {
 
 // logger is the road logger that is connected, nil where none is.
 func (s *Server) logger() device.Logger {
-	if s.Devices == nil {
+	if s.Shop.Devices == nil {
 		return nil
 	}
-	return s.Devices.Logger()
+	return s.Shop.Devices.Logger()
 }
 
 // thin rounds what is kept of a recording to what it is worth.

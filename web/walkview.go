@@ -13,6 +13,7 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/vehicle"
 	"lugtak/draw"
+	"lugtak/shop"
 )
 
 type walkView struct {
@@ -256,11 +257,11 @@ const (
 
 // suspects lays out the leading ones, with where a yes and a no to the test in hand would
 // move them.
-func (s *Server) suspects(v *walkView, answers []diagnose.Answer, h diagnose.History) error {
+func (s *Server) suspects(v *walkView, w shop.Weighed) error {
 	yes, no := v.Report, v.Report
 	if v.Ask != nil {
 		var err error
-		if yes, no, err = s.lib().Signs.Ahead(v.Report, v.Ask.Q.Key, answers, h); err != nil {
+		if yes, no, err = s.Shop.Library().Signs.Ahead(v.Report, v.Ask.Q.Key, w.Answers, w.History); err != nil {
 			return err
 		}
 	}
@@ -338,18 +339,18 @@ type measuringView struct {
 // measuring puts a measurement in the question's place: the one asked for, else it says which
 // would answer the question in hand, or is at the place in hand.
 func (s *Server) measuring(v *walkView, key string) {
-	for _, l := range s.lib().Limits.Measures {
+	for _, l := range s.Shop.Library().Limits.Measures {
 		answers := v.Ask != nil && l.Sign == v.Ask.Q.Key
 		if answers || v.Gauged == "" && l.Place == v.Place {
 			v.Gauged = l.Key
 		}
 	}
-	l, ok := s.lib().Limits.Measure(key)
+	l, ok := s.Shop.Library().Limits.Measure(key)
 	if !ok {
 		return
 	}
 	v.Measuring = &measuringView{Limit: l}
-	for _, l := range s.lib().Limits.Measures {
+	for _, l := range s.Shop.Library().Limits.Measures {
 		if l.Place == v.Measuring.Place && l.Key != key {
 			v.Measuring.Others = append(v.Measuring.Others, l)
 		}
@@ -387,7 +388,7 @@ func (s *Server) placed(v *walkView) {
 	for _, x := range walkPlaces {
 		p := draw.WalkPlace{Key: x.key, Name: x.name, Corner: x.corner()}
 		p.Here = v.Place == x.key || !p.Corner && slices.Contains(x.has, v.Place)
-		for _, e := range s.lib().Signs.Evidence {
+		for _, e := range s.Shop.Library().Signs.Evidence {
 			if slices.Contains(x.has, e.Place) && !answered(e, v.Job).Answered && follows(e, v.Job) {
 				p.Open++
 			}

@@ -45,7 +45,7 @@ type sessionView struct {
 
 // sessions lists those of a person, or of all where none is named.
 func (s *Server) sessions(c fiber.Ctx, person string) ([]sessionView, error) {
-	rows, err := s.Store.Sessions(c.Context(), person, s.Now())
+	rows, err := s.Shop.Sessions(c.Context(), person, s.Shop.Now())
 	var out []sessionView
 	for _, r := range rows {
 		out = append(out, sessionView{r, r.ID == kit.Session(c).ID})
@@ -72,7 +72,7 @@ func (s *Server) showYou(c fiber.Ctx, code int, p listing.Prefers, f *fault.Faul
 
 // firstUnit is the unit of torque that stands first for whoever asks.
 func (s *Server) firstUnit(c fiber.Ctx) string {
-	return cmp.Or(kit.Session(c).Unit, s.lib().Shop.FirstUnit)
+	return cmp.Or(kit.Session(c).Unit, s.Shop.Library().Shop.FirstUnit)
 }
 
 // prefer keeps how one wants pages shown.
@@ -83,7 +83,7 @@ func (s *Server) prefer(c fiber.Ctx) error {
 		Text kit.Whole `form:"text"`
 	}](c)
 	p := listing.Prefers{Look: in.Look, Unit: in.Unit, Text: in.Text.Value}
-	if err := s.Store.Prefer(c.Context(), kit.Session(c).Person.ID, p); err != nil {
+	if err := s.Shop.Prefer(c.Context(), kit.Session(c).Person.ID, p); err != nil {
 		f := fault.As(err)
 		if f == nil {
 			return err
@@ -101,7 +101,7 @@ func (s *Server) revoke(c fiber.Ctx) error {
 	if me.Person.Role == job.Foreman {
 		whose = ""
 	}
-	rows, err := s.Store.Sessions(c.Context(), whose, s.Now())
+	rows, err := s.Shop.Sessions(c.Context(), whose, s.Shop.Now())
 	if err != nil {
 		return err
 	}
@@ -112,10 +112,10 @@ func (s *Server) revoke(c fiber.Ctx) error {
 		if r.Person != me.Person.ID {
 			back = "/people"
 		}
-		if err := s.Store.Revoke(c.Context(), r, me.Person.Name, s.Now()); err != nil {
+		if err := s.Shop.Revoke(c.Context(), r, me.Person.Name, s.Shop.Now()); err != nil {
 			return err
 		}
-		s.endSession(r.ID)
+		s.Shop.EndSession(r.ID)
 		return kit.See(c, back)
 	}
 	return fault.New("not_found", "session", "There is no such session, or it has ended.", "Reload the page.")

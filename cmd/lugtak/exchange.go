@@ -74,21 +74,21 @@ func (c *importCmd) Run() error {
 	if err != nil {
 		return err
 	}
-	s, err := store.Open(ctx, c.DB)
-	if err != nil {
-		return err
-	}
-	defer s.Close()
 	lib, err := library.Load(c.Library)
 	if err != nil {
 		return err
 	}
-	house := shop.Shop{Store: s, Library: lib}
-	p, err := intake.Shop{Shop: house, By: c.By}.Read(ctx, c.Kind, text)
+	house, err := shop.Open(ctx, c.DB, lib, shop.Options{})
 	if err != nil {
 		return err
 	}
-	if in, err := s.Acted(ctx, listID(p)); err != nil || in {
+	defer house.Close()
+	lists := intake.Shop{Shop: house, By: c.By}
+	p, err := lists.Read(ctx, c.Kind, text)
+	if err != nil {
+		return err
+	}
+	if in, err := house.Acted(ctx, listID(p)); err != nil || in {
 		if err == nil {
 			fmt.Println("this list is in already")
 		}
@@ -109,7 +109,7 @@ func (c *importCmd) Run() error {
 		fmt.Printf("%d rows, nothing wrong with them\n", len(p.Rows))
 		return nil
 	}
-	return c.take(ctx, house, p, text)
+	return c.take(ctx, lists, p, text)
 }
 
 func (c *importCmd) read() ([]byte, error) {
@@ -128,32 +128,18 @@ func (c *importCmd) read() ([]byte, error) {
 func listID(p *intake.Preview) record.EventID { return record.EventID("list:" + p.Digest) }
 
 // take takes what was read.
-func (c *importCmd) take(ctx context.Context, house shop.Shop, p *intake.Preview, text []byte) error {
+func (c *importCmd) take(ctx context.Context, house intake.Shop, p *intake.Preview, text []byte) error {
 	src := store.Source{By: c.By, From: c.File, At: time.Now()}
-	s := house.Store
-	id := listID(p)
-	var err error
-	switch p.Kind {
-	case intake.Vehicles:
-		err = s.TakeVehicles(ctx, id, p.Vehicles, src, p.Digest)
-	case intake.People:
-		err = s.TakePeople(ctx, id, p.People, src, p.Digest)
-	case intake.Figures:
-		for i := range p.Figures {
-			p.Figures[i].At = src.At
-		}
-		err = house.Correct(ctx, id, p.Figures)
-	default:
-		job, added, err := s.Import(ctx, text, src)
-		if err == nil && !added {
-			fmt.Printf("job %s is here already, unchanged\n", job)
-		} else if err == nil {
-			fmt.Printf("job %s is in\n", job)
-		}
+	added, err := house.Take(ctx, listID(p), p, text, src)
+	switch {
+	case err != nil:
 		return err
-	}
-	if err == nil {
+	case p.Job == nil:
 		fmt.Printf("%d rows are in\n", len(p.Rows))
+	case added:
+		fmt.Printf("job %s is in\n", p.Job.ID)
+	default:
+		fmt.Printf("job %s is here already, unchanged\n", p.Job.ID)
 	}
-	return err
+	return nil
 }

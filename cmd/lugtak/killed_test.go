@@ -19,7 +19,7 @@ import (
 	"lugtak/core/plan"
 	"lugtak/demo"
 	"lugtak/library"
-	"lugtak/store"
+	"lugtak/shop"
 )
 
 // kills is how often each command is killed on its way, at moments spread over it.
@@ -228,16 +228,16 @@ func worked(t *testing.T, path, id string) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	s, err := store.Open(ctx, path)
+	s, err := shop.Open(ctx, path, lib, shop.Options{})
 	if err != nil {
 		t.Fatal(err)
 	}
 	defer s.Close()
 	now := time.Now().Add(-6 * time.Hour)
-	if err := demo.Fill(ctx, s, lib, now); err != nil {
+	if err := demo.Fill(ctx, s, now); err != nil {
 		t.Fatal(err)
 	}
-	h := demo.Hand{Store: s, Lib: lib, By: demo.People[1].Name, Now: now}
+	h := demo.Hand{Shop: s, Lib: lib, By: demo.People[1].Name, Now: now}
 	if err := h.Work(ctx, id, func(*job.State, *plan.Step) bool { return false }); err != nil {
 		t.Fatal(err)
 	}

@@ -25,6 +25,7 @@ import (
 	"lugtak/device/sim"
 	"lugtak/device/supply"
 	"lugtak/library"
+	"lugtak/shop"
 	"lugtak/store"
 	"lugtak/web"
 	"lugtak/web/hooks"
@@ -170,28 +171,31 @@ func serve(p place) error {
 		return err
 	}
 	defer release()
-	s, err := store.Open(ctx, p.db)
-	if err != nil {
-		return err
-	}
-	defer s.Close()
 	if p.people != nil {
 		lib.Shop.Name, lib.Shop.Contact = demo.ShopName, demo.ShopContact
-		if err := filled(ctx, s, lib, p.worked); err != nil {
-			return err
-		}
 	}
-	chained, leave, err := join(p, s, lib)
+	house, err := shop.Open(context.WithoutCancel(ctx), p.db, lib, shop.Options{Devices: p.rack})
 	if err != nil {
 		return err
 	}
-	defer leave()
+	if p.people != nil {
+		if err := filled(ctx, house, p.worked); err != nil {
+			return errors.Join(err, house.Close())
+		}
+	}
+	return errors.Join(open(ctx, p, house), house.Close())
+}
+
+// open serves a shop until the context ends.
+func open(ctx context.Context, p place, house *shop.Shop) error {
+	chained, err := join(p, house)
+	if err != nil {
+		return err
+	}
 	cfg := web.Config{
-		Store:   s,
-		Library: lib,
+		Shop:    house,
 		Version: version,
 		Demo:    p.people,
-		Devices: p.rack,
 		Parts:   p.parts,
 		Proxies: p.proxies,
 		Access:  p.access,
@@ -206,8 +210,8 @@ func serve(p place) error {
 	if err != nil {
 		return err
 	}
-	follow(ctx, p, chained, w)
-	go (&hooks.Sender{Store: s, Now: time.Now, Log: slog.Default()}).Run(ctx)
+	follow(p, house, chained)
+	house.Go((&hooks.Sender{Shop: house}).Run)
 	if err := measured(ctx, p, w); err != nil {
 		return err
 	}
@@ -225,10 +229,10 @@ func serve(p place) error {
 		scheme = "https"
 	}
 	if p.backups != "" {
-		go keepBackups(ctx, p)
+		house.Go(func(ctx context.Context) { keepBackups(ctx, p) })
 	}
 	fmt.Printf("Lugtak is at %s://%s\n", scheme, ln.Addr())
-	if everybody, err := s.People(ctx); err == nil && len(everybody) == 0 {
+	if everybody, err := house.People(ctx); err == nil && len(everybody) == 0 {
 		fmt.Printf(
 			"Nobody can sign in yet. Make the first foreman:\n  lugtak person --db %s --name \"…\" --role foreman\n",
 			p.db,
@@ -251,47 +255,49 @@ func serve(p place) error {
 
 // filled makes the demo of an empty shop. Where jobs of it are worked on, it began so long ago that
 // they end before now.
-func filled(ctx context.Context, s *store.Store, lib *library.Library, worked map[string]string) error {
+func filled(ctx context.Context, s *shop.Shop, worked map[string]string) error {
 	if len(worked) == 0 {
-		return demo.Fill(ctx, s, lib, time.Now())
+		return demo.Fill(ctx, s, time.Now())
 	}
 	if people, err := s.People(ctx); err != nil || len(people) > 0 {
 		return cmp.Or(err, errors.New("--worked is for a demo that begins: leave --db out, or name a file that is not there"))
 	}
-	if err := demo.Fill(ctx, s, lib, time.Now().Add(-6*time.Hour)); err != nil {
+	if err := demo.Fill(ctx, s, time.Now().Add(-6*time.Hour)); err != nil {
 		return err
 	}
-	return demo.WorkOn(ctx, s, lib, worked)
+	return demo.WorkOn(ctx, s, worked)
 }
 
 // join joins the shop to its chain; without one there is none.
-func join(p place, s *store.Store, lib *library.Library) (c *chain.Chain, leave func(), err error) {
+func join(p place, s *shop.Shop) (*chain.Chain, error) {
 	if p.chain.URL == "" {
-		return nil, func() {}, nil
+		return nil, nil
 	}
-	p.chain.Name = cmp.Or(p.chain.Name, lib.Shop.Name, store.Fingerprint(s.PublicKey()))
+	p.chain.Name = cmp.Or(p.chain.Name, s.Library().Shop.Name, shop.Fingerprint(s.PublicKey()))
 	p.chain.Log = slog.Default()
-	c, err = chain.Join(s, p.chain)
-	if err != nil {
-		return nil, nil, err
-	}
-	return c, c.Close, nil
+	return chain.Join(s, p.chain)
 }
 
-// follow keeps a shop or a node in step with its chain, until the context ends.
-func follow(ctx context.Context, p place, c *chain.Chain, w *web.Server) {
+// follow keeps a shop or a node in step with its chain, until the shop closes.
+func follow(p place, s *shop.Shop, c *chain.Chain) {
+	if c == nil {
+		return
+	}
+	s.Go(func(ctx context.Context) {
+		<-ctx.Done()
+		c.Close()
+	})
 	switch {
-	case c == nil:
 	case p.node:
-		go c.Fill(ctx)
-		go func() {
+		s.Go(c.Fill)
+		s.Go(func(ctx context.Context) {
 			if err := c.Answer(ctx); err != nil {
 				slog.Error("chain", "doing", "answering", "error", err)
 			}
-		}()
+		})
 	default:
-		go c.Tell(ctx)
-		go c.Heed(ctx, w)
+		s.Go(c.Tell)
+		s.Go(c.Heed)
 	}
 }
 

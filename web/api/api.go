@@ -11,7 +11,6 @@ import (
 	"io"
 	"strconv"
 	"strings"
-	"time"
 
 	"github.com/gofiber/fiber/v3"
 	"github.com/gofiber/fiber/v3/middleware/etag"
@@ -21,17 +20,14 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/listing"
 	"lugtak/core/record"
-	"lugtak/library"
-	"lugtak/store"
+	"lugtak/shop"
 )
 
 // API answers the calls of the table.
 type API struct {
-	Store   *store.Store
-	Library func() *library.Library
-	Now     func() time.Time
+	Shop    *shop.Shop
 	Ctx     context.Context // ends the streams
-	Session func(fiber.Ctx) (*store.Session, error)
+	Session func(fiber.Ctx) (*shop.Session, error)
 
 	streams *semaphore.Weighted
 }
@@ -64,7 +60,7 @@ const prefix = "/api/v1"
 func (a *API) let(scope listing.Scope) fiber.Handler {
 	return func(c fiber.Ctx) error {
 		secret, given := strings.CutPrefix(c.Get(fiber.HeaderAuthorization), "Bearer ")
-		x, ok, err := a.Store.ScriptOf(c.Context(), secret, a.Now())
+		x, ok, err := a.Shop.ScriptOf(c.Context(), secret, a.Shop.Now())
 		if err != nil {
 			return err
 		}
@@ -101,7 +97,7 @@ type key struct{}
 // meta is what goes with a command of a script: its name tells that no person sent it.
 func (a *API) meta(c fiber.Ctx, id string) job.Meta {
 	x, _ := c.Locals(key{}).(listing.Script)
-	return job.Meta{ID: record.EventID(id), By: x.Signs(), Role: job.Technician, At: a.Now()}
+	return job.Meta{ID: record.EventID(id), By: x.Signs(), Role: job.Technician, At: a.Shop.Now()}
 }
 
 // read takes the body, one JSON object with no field that is not known.

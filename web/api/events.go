@@ -12,7 +12,7 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/listing"
 	"lugtak/core/record"
-	"lugtak/store"
+	"lugtak/shop"
 )
 
 // event is a line of the journal as it is sent; its body is that of its kind.
@@ -49,7 +49,7 @@ func eventOf(n int, l record.Line) event {
 }
 
 // EventText is one event as JSON, as pages, streams and hooks send it.
-func EventText(x store.Numbered) ([]byte, error) { return json.Marshal(eventOf(x.N, x.Line)) }
+func EventText(x shop.Numbered) ([]byte, error) { return json.Marshal(eventOf(x.N, x.Line)) }
 
 func (a *API) jobEvents(c fiber.Ctx) error {
 	after, limit, err := page(c)
@@ -60,7 +60,7 @@ func (a *API) jobEvents(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	lines, err := a.Store.Lines(c.Context(), c.Params("job"))
+	lines, err := a.Shop.Lines(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
@@ -80,7 +80,7 @@ func (a *API) events(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	rows, err := a.Store.EventsAfter(c.Context(), n, limit+1)
+	rows, err := a.Shop.EventsAfter(c.Context(), n, limit+1)
 	if err != nil {
 		return err
 	}
@@ -107,7 +107,7 @@ func (a *API) stream(c fiber.Ctx) error {
 	}
 	n, err := number(field, text)
 	if err == nil && text == "" {
-		n, err = a.Store.LastEvent(c.Context())
+		n, err = a.Shop.LastEvent(c.Context())
 	}
 	if err != nil {
 		return err
@@ -128,13 +128,13 @@ func (a *API) stream(c fiber.Ctx) error {
 // alive gives what asks whether the token or session of a stream still lets it in.
 func (a *API) alive(c fiber.Ctx) func() bool {
 	if x, ok := c.Locals(key{}).(listing.Script); ok {
-		return func() bool { return a.Store.ScriptLives(a.Ctx, x.ID) }
+		return func() bool { return a.Shop.ScriptLives(a.Ctx, x.ID) }
 	}
 	in, err := a.Session(c)
 	if err != nil || in == nil {
 		return func() bool { return false }
 	}
-	return func() bool { return a.Store.SessionLives(a.Ctx, in.ID, a.Now()) }
+	return func() bool { return a.Shop.SessionLives(a.Ctx, in.ID, a.Shop.Now()) }
 }
 
 // follow writes events behind one until the client, its right or the server goes.
@@ -147,7 +147,7 @@ func (a *API) follow(w *bufio.Writer, n int, alive func() bool) {
 		if !alive() {
 			return
 		}
-		rows, err := a.Store.EventsAfter(a.Ctx, n, streamBatch)
+		rows, err := a.Shop.EventsAfter(a.Ctx, n, streamBatch)
 		if err != nil {
 			return
 		}
@@ -161,7 +161,7 @@ func (a *API) follow(w *bufio.Writer, n int, alive func() bool) {
 		}
 		if len(rows) == 0 && time.Since(said) >= streamBeat {
 			fmt.Fprint(w, ": here\n\n")
-			rows = []store.Numbered{{}} // something was said
+			rows = []shop.Numbered{{}} // something was said
 		}
 		if len(rows) > 0 {
 			said = time.Now()

@@ -13,7 +13,7 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/plan"
 	"lugtak/core/vehicle"
-	"lugtak/store"
+	"lugtak/shop"
 )
 
 func (a *API) vehicles(c fiber.Ctx) error {
@@ -21,7 +21,7 @@ func (a *API) vehicles(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	rows, err := a.Store.VehiclesAfter(c.Context(), after, c.Query("vin"), limit+1)
+	rows, err := a.Shop.VehiclesAfter(c.Context(), after, c.Query("vin"), limit+1)
 	if err != nil {
 		return err
 	}
@@ -33,7 +33,7 @@ func (a *API) vehicles(c fiber.Ctx) error {
 }
 
 func (a *API) vehicle(c fiber.Ctx) error {
-	v, err := a.Store.Vehicle(c.Context(), c.Params("vehicle"))
+	v, err := a.Shop.Vehicle(c.Context(), c.Params("vehicle"))
 	if err != nil {
 		return err
 	}
@@ -47,7 +47,7 @@ func (a *API) addVehicle(c fiber.Ctx) error {
 		return err
 	}
 	if in.ID != "" {
-		have, err := a.Store.Vehicle(c.Context(), in.ID)
+		have, err := a.Shop.Vehicle(c.Context(), in.ID)
 		if err == nil && vehicleOf(have) == in {
 			return c.JSON(in)
 		}
@@ -55,11 +55,11 @@ func (a *API) addVehicle(c fiber.Ctx) error {
 			return fault.New(job.CodeConflict, "id", "This id stands for "+have.Fleet+", as something else.",
 				"Make a new id for another vehicle.")
 		}
-		if !errors.Is(err, store.ErrNoVehicle) {
+		if !errors.Is(err, shop.ErrNoVehicle) {
 			return err
 		}
 	}
-	p, ok := a.Library().Pattern(in.Pattern)
+	p, ok := a.Shop.Library().Pattern(in.Pattern)
 	if !ok {
 		return fault.New("bad_choice", "pattern", "There is no pattern “"+in.Pattern+"” on the Shelf.",
 			"Take the id of one that is there.")
@@ -67,7 +67,7 @@ func (a *API) addVehicle(c fiber.Ctx) error {
 	if in.Name == "" {
 		in.Name = p.Name
 	}
-	v, err := a.Store.AddVehicle(c.Context(), vehicle.Vehicle{
+	v, err := a.Shop.AddVehicle(c.Context(), vehicle.Vehicle{
 		ID:      in.ID,
 		Fleet:   in.Fleet,
 		Plate:   in.Plate,
@@ -90,8 +90,8 @@ func (a *API) jobs(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	f := store.JobFilter{Vehicle: c.Query("vehicle"), State: c.Query("state"), After: after, Most: limit + 1}
-	rows, err := a.Store.Jobs(c.Context(), f)
+	f := shop.JobFilter{Vehicle: c.Query("vehicle"), State: c.Query("state"), After: after, Most: limit + 1}
+	rows, err := a.Shop.Jobs(c.Context(), f)
 	if err != nil {
 		return err
 	}
@@ -99,7 +99,7 @@ func (a *API) jobs(c fiber.Ctx) error {
 	cursors := map[string]string{}
 	for _, r := range rows {
 		out = append(out, jobOf(r))
-		cursors[r.ID] = store.JobCursor(r)
+		cursors[r.ID] = shop.JobCursor(r)
 	}
 	return sendPage(c, out, limit, func(j Job) string { return cursors[j.ID] })
 }
@@ -118,9 +118,9 @@ func (a *API) begin(c fiber.Ctx) error {
 		Complaint:  in.Complaint,
 		OdometerKM: in.OdometerKM,
 		WhyBack:    in.WhyBack,
-		House:      a.Library().House(),
+		House:      a.Shop.Library().House(),
 	}
-	st, made, err := a.Store.Begin(c.Context(), a.meta(c, "start:"+in.ID), in.Vehicle, start)
+	st, made, err := a.Shop.Begin(c.Context(), a.meta(c, "start:"+in.ID), in.Vehicle, start)
 	if err != nil {
 		return err
 	}
@@ -132,7 +132,7 @@ func (a *API) begin(c fiber.Ctx) error {
 }
 
 func (a *API) job(c fiber.Ctx) error {
-	st, err := a.Store.Job(c.Context(), c.Params("job"))
+	st, err := a.Shop.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
@@ -140,7 +140,7 @@ func (a *API) job(c fiber.Ctx) error {
 }
 
 func (a *API) plan(c fiber.Ctx) error {
-	st, err := a.Store.Job(c.Context(), c.Params("job"))
+	st, err := a.Shop.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
@@ -153,7 +153,7 @@ func (a *API) plan(c fiber.Ctx) error {
 
 // listOf sends everything of one kind that belongs to a job: a job is small.
 func listOf[T any](a *API, c fiber.Ctx, of func(*job.State) []T) error {
-	st, err := a.Store.Job(c.Context(), c.Params("job"))
+	st, err := a.Shop.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
@@ -166,7 +166,7 @@ func (a *API) ledger(c fiber.Ctx) error { return listOf(a, c, ledgerOf) }
 
 // account is what a job comes to.
 func (a *API) account(c fiber.Ctx) error {
-	st, err := a.Store.Job(c.Context(), c.Params("job"))
+	st, err := a.Shop.Job(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
 	}
@@ -195,7 +195,7 @@ func (a *API) find(c fiber.Ctx) error {
 		return fault.New("bad_choice", "by", "Who and when are not for the sender to say.", "Leave “by” and “at” out.")
 	}
 	cmd := job.Find{Text: in.Text, Place: in.Place}
-	st, events, err := a.Store.Record(c.Context(), c.Params("job"), a.meta(c, in.ID), cmd)
+	st, events, err := a.Shop.Record(c.Context(), c.Params("job"), a.meta(c, in.ID), cmd)
 	if err != nil {
 		return err
 	}
@@ -208,7 +208,7 @@ func (a *API) find(c fiber.Ctx) error {
 			return c.Status(code).JSON(findingOf(f))
 		}
 	}
-	return store.ErrNoJob
+	return shop.ErrNoJob
 }
 
 // dues lists what is still owed of all signed jobs.
@@ -217,7 +217,7 @@ func (a *API) dues(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	rows, err := a.Store.DuesAfter(c.Context(), c.Query("vehicle"), after, limit+1)
+	rows, err := a.Shop.DuesAfter(c.Context(), c.Query("vehicle"), after, limit+1)
 	if err != nil {
 		return err
 	}
@@ -238,7 +238,7 @@ func (a *API) dues(c fiber.Ctx) error {
 		if f.Due != nil {
 			day = *f.Due
 		}
-		return store.DueCursor(day, f.Job, f.No)
+		return shop.DueCursor(day, f.Job, f.No)
 	})
 }
 

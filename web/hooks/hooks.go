@@ -9,7 +9,6 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
-	"log/slog"
 	"net"
 	"net/http"
 	"net/netip"
@@ -21,15 +20,13 @@ import (
 	standard "github.com/standard-webhooks/standard-webhooks/libraries/go"
 
 	"lugtak/core/listing"
-	"lugtak/store"
+	"lugtak/shop"
 	"lugtak/web/api"
 )
 
 // Sender sends what is new.
 type Sender struct {
-	Store *store.Store
-	Now   func() time.Time
-	Log   *slog.Logger
+	Shop *shop.Shop
 
 	mu    sync.Mutex
 	again map[string]time.Time // by hook: when one that failed is tried again
@@ -67,7 +64,7 @@ func mayBeTold(_, address string, _ syscall.RawConn) error {
 	if err != nil {
 		return err
 	}
-	return store.MayBeTold(at.Addr())
+	return shop.MayBeTold(at.Addr())
 }
 
 // Run sends until the context ends.
@@ -78,7 +75,7 @@ func (s *Sender) Run(ctx context.Context) {
 	defer each.Wait()
 	for {
 		if err := s.begin(ctx, &each); err != nil && ctx.Err() == nil {
-			s.Log.Error("hooks", "error", err)
+			s.Shop.Log.Error("hooks", "error", err)
 		}
 		select {
 		case <-looks.C:
@@ -98,7 +95,7 @@ func (s *Sender) Once(ctx context.Context) error {
 // begin begins to tell every hook whose time it is, each by itself: one that is slow holds up no
 // other, and is left alone until it has answered.
 func (s *Sender) begin(ctx context.Context, each *sync.WaitGroup) error {
-	all, err := s.Store.Hooks(ctx)
+	all, err := s.Shop.Hooks(ctx)
 	if err != nil {
 		return err
 	}
@@ -109,7 +106,7 @@ func (s *Sender) begin(ctx context.Context, each *sync.WaitGroup) error {
 		each.Go(func() {
 			defer s.let(h.ID)
 			if err := s.tellNow(ctx, h.ID); err != nil && ctx.Err() == nil {
-				s.Log.Warn("hook", "url", h.URL, "error", err)
+				s.Shop.Log.Warn("hook", "url", h.URL, "error", err)
 			}
 		})
 	}
@@ -118,7 +115,7 @@ func (s *Sender) begin(ctx context.Context, each *sync.WaitGroup) error {
 
 // tellNow tells a hook as it stands now, and none that has ended since it was listed.
 func (s *Sender) tellNow(ctx context.Context, id string) error {
-	all, err := s.Store.Hooks(ctx)
+	all, err := s.Shop.Hooks(ctx)
 	if err != nil {
 		return err
 	}
@@ -137,7 +134,7 @@ func (s *Sender) take(id string) bool {
 	if s.under == nil {
 		s.under = map[string]bool{}
 	}
-	if s.under[id] || s.Now().Before(s.again[id]) {
+	if s.under[id] || s.Shop.Now().Before(s.again[id]) {
 		return false
 	}
 	s.under[id] = true
@@ -162,7 +159,7 @@ func (s *Sender) put(id string, at time.Time) {
 // tell sends a hook what is new, until it is told all or one event is not taken.
 func (s *Sender) tell(ctx context.Context, h listing.Hook) error {
 	for {
-		rows, err := s.Store.EventsAfter(ctx, h.Upto, batch)
+		rows, err := s.Shop.EventsAfter(ctx, h.Upto, batch)
 		if err != nil || len(rows) == 0 {
 			return err
 		}
@@ -174,7 +171,7 @@ func (s *Sender) tell(ctx context.Context, h listing.Hook) error {
 			}
 			h.Upto = e.N
 			h.Fails = 0
-			if err := s.Store.HookTold(ctx, h.ID, h.Upto, 0, ""); err != nil {
+			if err := s.Shop.HookTold(ctx, h.ID, h.Upto, 0, ""); err != nil {
 				return err
 			}
 		}
@@ -187,8 +184,8 @@ func (s *Sender) failed(ctx context.Context, h listing.Hook, why error) error {
 	}
 	says := why.Error()
 	says = says[:min(len(says), maxTrouble)]
-	s.put(h.ID, s.Now().Add(wait(h.Fails+1)))
-	if err := s.Store.HookTold(ctx, h.ID, h.Upto, h.Fails+1, says); err != nil {
+	s.put(h.ID, s.Shop.Now().Add(wait(h.Fails+1)))
+	if err := s.Shop.HookTold(ctx, h.ID, h.Upto, h.Fails+1, says); err != nil {
 		return err
 	}
 	return why
@@ -202,7 +199,7 @@ type message struct {
 }
 
 // send sends one event; an answer of 2xx takes it.
-func (s *Sender) send(ctx context.Context, h listing.Hook, e store.Numbered) error {
+func (s *Sender) send(ctx context.Context, h listing.Hook, e shop.Numbered) error {
 	data, err := api.EventText(e)
 	if err != nil {
 		return err
@@ -215,7 +212,7 @@ func (s *Sender) send(ctx context.Context, h listing.Hook, e store.Numbered) err
 	if err != nil {
 		return err
 	}
-	now := s.Now()
+	now := s.Shop.Now()
 	id := e.Job + "." + e.ID // ids are told apart within a job
 	signature, err := signer.Sign(id, now, body)
 	if err != nil {

@@ -18,6 +18,8 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
+	"lugtak/library"
+	"lugtak/shop"
 	"lugtak/store"
 )
 
@@ -58,7 +60,8 @@ func (h *heard) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 	h.took = append(h.took, m.Type+" "+m.Data.ID)
 }
 
-func shop(t *testing.T) *store.Store {
+// opened is a shop at a time that the test sets.
+func opened(t *testing.T, now *time.Time) *shop.Shop {
 	t.Helper()
 	s, err := store.Open(t.Context(), filepath.Join(t.TempDir(), "shop.db"))
 	if err != nil {
@@ -75,10 +78,17 @@ func shop(t *testing.T) *store.Store {
 	if _, _, err := s.Record(t.Context(), "j", m, begin); err != nil {
 		t.Fatal(err)
 	}
-	return s
+	x, err := shop.New(t.Context(), s, &library.Library{}, shop.Options{
+		Now: func() time.Time { return *now },
+		Log: slog.New(slog.DiscardHandler),
+	})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return x
 }
 
-func find(t *testing.T, s *store.Store, id string) {
+func find(t *testing.T, s *shop.Shop, id string) {
 	t.Helper()
 	m := job.Meta{ID: record.EventID(id), By: "Aro", Role: job.Technician, At: noon}
 	if _, _, err := s.Record(t.Context(), "j", m, job.Find{Text: "mirror " + id}); err != nil {
@@ -89,7 +99,8 @@ func find(t *testing.T, s *store.Store, id string) {
 // Each event is told once it is taken, in order, signed, whatever fails on the way, and over a
 // stop; what was there before is not told.
 func TestToldInOrderUntilTaken(t *testing.T) {
-	s := shop(t)
+	now := noon
+	s := opened(t, &now)
 	other := &heard{refuse: 2}
 	srv := httptest.NewServer(other)
 	defer srv.Close()
@@ -103,9 +114,8 @@ func TestToldInOrderUntilTaken(t *testing.T) {
 		find(t, s, id)
 		want = append(want, "found "+id)
 	}
-	now := noon
 	sender := func() *Sender {
-		return &Sender{Store: s, Now: func() time.Time { return now }, Log: slog.New(slog.DiscardHandler)}
+		return &Sender{Shop: s}
 	}
 	first := sender()
 	for _, x := range []struct {
@@ -145,7 +155,8 @@ func TestToldInOrderUntilTaken(t *testing.T) {
 
 // A program that does not answer holds up no other: the other is told of each event meanwhile.
 func TestASlowOneHoldsUpNobody(t *testing.T) {
-	s := shop(t)
+	now := noon
+	s := opened(t, &now)
 	hang := make(chan struct{})
 	slow := httptest.NewServer(http.HandlerFunc(func(_ http.ResponseWriter, r *http.Request) {
 		select {
@@ -167,7 +178,7 @@ func TestASlowOneHoldsUpNobody(t *testing.T) {
 	}
 	ctx, stop := context.WithCancel(t.Context())
 	done := make(chan struct{})
-	sender := &Sender{Store: s, Now: func() time.Time { return noon }, Log: slog.New(slog.DiscardHandler)}
+	sender := &Sender{Shop: s}
 	go func() { sender.Run(ctx); close(done) }()
 	for i := range 3 {
 		find(t, s, fmt.Sprint("f", i))
@@ -181,7 +192,8 @@ func TestASlowOneHoldsUpNobody(t *testing.T) {
 
 // No event goes to an address of one wire, whether it is written so or a name leads there.
 func TestWhereNoEventGoes(t *testing.T) {
-	s := shop(t)
+	now := noon
+	s := opened(t, &now)
 	for _, url := range []string{"http://169.254.169.254/x", "http://[fe80::1]/", "http://0.0.0.0:1/", "http://[::ffff:169.254.1.1]/",
 		"http://224.0.0.1/", "http://[fd00:ec2::254]/"} {
 		if _, err := s.AddHook(t.Context(), url, nil, "Cass", noon); err == nil {
@@ -198,7 +210,8 @@ func TestWhereNoEventGoes(t *testing.T) {
 
 // A program is told of the kinds it asked for, and a redirect takes nothing elsewhere.
 func TestKindsAndRedirects(t *testing.T) {
-	s := shop(t)
+	now := noon
+	s := opened(t, &now)
 	other := &heard{}
 	srv := httptest.NewServer(other)
 	defer srv.Close()
@@ -212,7 +225,7 @@ func TestKindsAndRedirects(t *testing.T) {
 		t.Fatal(err)
 	}
 	find(t, s, "f")
-	sender := &Sender{Store: s, Now: func() time.Time { return noon }, Log: slog.New(slog.DiscardHandler)}
+	sender := &Sender{Shop: s}
 	if err := sender.Once(t.Context()); err != nil {
 		t.Fatal(err)
 	}

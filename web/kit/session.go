@@ -10,18 +10,18 @@ import (
 
 	"lugtak/core/job"
 	"lugtak/core/record"
-	"lugtak/store"
+	"lugtak/shop"
 )
 
 // key is where a request keeps its session.
 type key struct{}
 
 // Keep puts the session of whoever asks with the request.
-func Keep(c fiber.Ctx, x *store.Session) { c.Locals(key{}, x) }
+func Keep(c fiber.Ctx, x *shop.Session) { c.Locals(key{}, x) }
 
 // Session is that of whoever asks; nil for a stranger.
-func Session(c fiber.Ctx) *store.Session {
-	x, _ := c.Locals(key{}).(*store.Session)
+func Session(c fiber.Ctx) *shop.Session {
+	x, _ := c.Locals(key{}).(*shop.Session)
 	return x
 }
 

@@ -1,0 +1,36 @@
+package shop
+
+import "lugtak/store"
+
+// What callers name of the store, without importing it.
+type (
+	Session   = store.Session
+	Asker     = store.Asker
+	File      = store.File
+	Source    = store.Source
+	JobFile   = store.JobFile
+	JobFilter = store.JobFilter
+	NewPerson = store.NewPerson
+	Numbered  = store.Numbered
+	Told      = store.Told
+)
+
+// Errors and bounds of the store that callers tell apart.
+var (
+	ErrNoJob     = store.ErrNoJob
+	ErrNoVehicle = store.ErrNoVehicle
+)
+
+// MaxJobFile is the most bytes a job's file may have.
+const MaxJobFile = store.MaxJobFile
+
+// What else the store says of its values.
+var (
+	DueCursor   = store.DueCursor
+	JobCursor   = store.JobCursor
+	Fingerprint = store.Fingerprint
+	MayBeTold   = store.MayBeTold
+	ReadJobFile = store.ReadJobFile
+	Signed      = store.Signed
+	Unwritable  = store.Unwritable
+)

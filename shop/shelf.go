@@ -1,0 +1,82 @@
+package shop
+
+import (
+	"context"
+
+	"lugtak/core/fault"
+	"lugtak/core/plan"
+	"lugtak/core/record"
+	"lugtak/core/vehicle"
+	"lugtak/library"
+)
+
+var errNoExercise = fault.New("not_found", "exercise", "There is no such exercise.", "Choose one of the practice bay.")
+
+// layShelf lays the files the shop has added over the library. One that no longer fits is a fault on the
+// Shelf and stops nothing.
+func (s *Shop) layShelf(ctx context.Context) error {
+	files, err := s.Files(ctx)
+	if err != nil {
+		return err
+	}
+	lib := s.Library()
+	for _, f := range files {
+		next, _, faults := lib.Take(f.Kind, f.Text)
+		if len(faults) > 0 {
+			lib = lib.With(faults)
+			continue
+		}
+		lib = next
+	}
+	s.know(lib)
+	return nil
+}
+
+// know works by a library from now on.
+func (s *Shop) know(lib *library.Library) {
+	s.known.Store(lib)
+	s.offered.Clear()
+}
+
+// AddFile puts a file on the Shelf. Every figure of it is read by two, as each of them would be.
+func (s *Shop) AddFile(ctx context.Context, id record.EventID, f File) error {
+	if err := twoPeople(f.By, f.Second, "Every figure of the file counts here: a second person reads it too."); err != nil {
+		return err
+	}
+	next, _, faults := s.Library().Take(f.Kind, f.Text)
+	if len(faults) > 0 {
+		return fault.New("bad_file", "text", faults[0].Detail, faults[0].Remedy)
+	}
+	if err := s.Store.AddFile(ctx, id, f); err != nil {
+		return err
+	}
+	s.know(next)
+	return nil
+}
+
+// TakeFile takes a file that another shop of the chain has put on its Shelf, where two people there did.
+func (s *Shop) TakeFile(ctx context.Context, id record.EventID, from Source, b record.FileShelved) error {
+	if err := twoPeople(from.By, b.Second, "No second person is named of the file."); err != nil {
+		return err
+	}
+	if err := s.Store.TakeFile(ctx, id, nameOf(from), from.From, from.At, b); err != nil {
+		return err
+	}
+	return s.layShelf(ctx)
+}
+
+// Offers is what can be ordered on a pattern; it is reckoned once for each sheet.
+func (s *Shop) Offers(p vehicle.Pattern) []plan.Task {
+	type key struct {
+		id      string
+		version int
+		joints  int
+	}
+	k := key{p.ID, p.Version, len(p.Spec)}
+	if o, ok := s.offered.Load(k); ok {
+		return o.([]plan.Task)
+	}
+	out := s.Library().Offers(p)
+	s.offered.Store(k, out)
+	return out
+}
