@@ -13,8 +13,8 @@ build:
 
 test: lint script-test go-test browser-test
 
-WEB := web/static/lugtak.css web/static/bench.css web/static/sheet.css web/static/practice.css
-JS := $(filter-out web/static/htmx.js web/static/jsqr.js,$(wildcard web/static/*.js))
+WEB := pages/kit/static/kit.css $(wildcard pages/*/*.css)
+JS := $(filter-out pages/kit/static/htmx.js pages/kit/static/jsqr.js,$(wildcard pages/kit/static/*.js))
 TOOLS := e2e/node_modules/.bin
 
 lint: e2e/node_modules/.package-lock.json
@@ -92,6 +92,6 @@ study:
 pictures: build $(CHROMIUM) e2e/node_modules/.package-lock.json
 	cd e2e && node screens.mjs
 
-# Styles and scripts that npm ships, built into web/static and committed.
+# Styles and scripts that npm ships, built into pages/kit/static and committed.
 static:
-	cd web/assets && npm ci --no-audit --no-fund && ./build.sh
+	cd pages/kit/assets && npm ci --no-audit --no-fund && ./build.sh

@@ -80,6 +80,14 @@ type Rack interface {
 	Simulated() bool
 }
 
+// GaugeFor is the gauge that measures that; nil where none is connected, or nobody knows what is usual.
+func GaugeFor(r Rack, what string, usual float64) Gauge {
+	if r == nil || usual == 0 {
+		return nil
+	}
+	return r.Gauge(what, usual)
+}
+
 // Stand is what the practice bay pulls on: it answers at once and is wired to nothing.
 type Stand interface {
 	// Swing gives the readings of a pull until the tool is let go.

@@ -4,7 +4,7 @@ import globals from "globals";
 export default [
   js.configs.recommended,
   {
-    files: ["web/static/*.js"],
+    files: ["pages/kit/static/*.js"],
     languageOptions: {
       globals: { ...globals.browser, ...globals.serviceworker, htmx: "readonly", outbox: "readonly" },
     },

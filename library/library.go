@@ -258,6 +258,14 @@ func (l *Library) Pattern(id string) (vehicle.Pattern, bool) {
 	return l.Patterns[i], true
 }
 
+// ToolName is what a tool is called.
+func (l *Library) ToolName(id string) string {
+	if t, ok := l.Tool(id); ok {
+		return t.Name
+	}
+	return "the tool"
+}
+
 // Tool finds a torque tool by its id.
 func (l *Library) Tool(id string) (wrench.Tool, bool) {
 	i := slices.IndexFunc(l.Tools, func(t wrench.Tool) bool { return t.ID == id })

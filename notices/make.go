@@ -16,10 +16,10 @@ import (
 
 // shipped are the files that come from elsewhere without being linked.
 var shipped = []struct{ name, files, licence string }{
-	{"htmx", "web/static/htmx.js", "shipped/htmx.txt"},
-	{"jsQR", "web/static/jsqr.js", "shipped/jsqr.txt"},
-	{"Bulma", "web/static/bulma.css", "shipped/bulma.txt"},
-	{"Barlow Semi Condensed", "web/static/barlow-*.woff2, report/fonts/barlow-*.ttf", "shipped/barlow.txt"},
+	{"htmx", "pages/kit/static/htmx.js", "shipped/htmx.txt"},
+	{"jsQR", "pages/kit/static/jsqr.js", "shipped/jsqr.txt"},
+	{"Bulma", "pages/kit/static/bulma.css", "shipped/bulma.txt"},
+	{"Barlow Semi Condensed", "pages/kit/static/barlow-*.woff2, report/fonts/barlow-*.ttf", "shipped/barlow.txt"},
 	{"DejaVu Sans Condensed", "report/fonts/DejaVuSansCondensed.ttf", "shipped/dejavu.txt"},
 }
 

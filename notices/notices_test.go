@@ -29,7 +29,7 @@ func TestNoticesAreUpToDate(t *testing.T) {
 		t.Errorf("only %d packages of others are linked", linked)
 	}
 	theirs := map[string]bool{"htmx.js": true, "bulma.css": true}
-	for _, pattern := range []string{"../web/static/*", "../report/fonts/*"} {
+	for _, pattern := range []string{"../pages/kit/static/*", "../report/fonts/*"} {
 		files, _ := filepath.Glob(pattern)
 		for _, f := range files {
 			name := filepath.Base(f)

@@ -57,7 +57,7 @@ func (s *Shop) Take(k claim.Claim) (claim.Claim, error) {
 		return claim.Claim{}, err
 	}
 	for _, e := range ended {
-		says := k.By + " has taken " + s.ToolName(k.Tool)
+		says := k.By + " has taken " + s.Library().ToolName(k.Tool)
 		switch {
 		case e.By == k.By:
 			says = "" // one knows it oneself
@@ -99,20 +99,12 @@ func (s *Shop) tellEnded(e claim.Claim, says string) {
 	s.Hub.Send(ToolTopic(e.Tool), "aim", map[string]string{"job": ""})
 }
 
-// ToolName is what a tool is called.
-func (s *Shop) ToolName(id string) string {
-	if t, ok := s.Library().Tool(id); ok {
-		return t.Name
-	}
-	return "the tool"
-}
-
 // EndSession ends what a session holds: its person signed out.
 func (s *Shop) EndSession(id string) {
 	var ended []claim.Claim
 	s.hands.use(func(b *claim.Book) { ended = b.EndSession(id) })
 	for _, e := range ended {
-		s.tellEnded(e, "signed out: nobody holds "+s.ToolName(e.Tool))
+		s.tellEnded(e, "signed out: nobody holds "+s.Library().ToolName(e.Tool))
 	}
 }
 
@@ -121,6 +113,6 @@ func (s *Shop) EndPerson(name string) {
 	var ended []claim.Claim
 	s.hands.use(func(b *claim.Book) { ended = b.EndPerson(name) })
 	for _, e := range ended {
-		s.tellEnded(e, "locked out: nobody holds "+s.ToolName(e.Tool))
+		s.tellEnded(e, "locked out: nobody holds "+s.Library().ToolName(e.Tool))
 	}
 }

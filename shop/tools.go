@@ -6,6 +6,7 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/plan"
 	"lugtak/core/record"
 	"lugtak/core/wrench"
 	"lugtak/store"
@@ -56,6 +57,22 @@ func (s *Shop) Tool(ctx context.Context, id string) (wrench.Tool, error) {
 		return wrench.Tool{}, fault.New("missing", "tool", "The shop has no such wrench.", "Choose one of the list.")
 	}
 	return all[i], nil
+}
+
+// Clicker chooses the first wrench that clicks for a stage, without an adapter.
+func (s *Shop) Clicker(ctx context.Context) func(*job.State, *plan.Joint, int) (wrench.Choice, bool) {
+	tools, err := s.Tools(ctx)
+	return func(st *job.State, j *plan.Joint, stage int) (wrench.Choice, bool) {
+		if err != nil {
+			return wrench.Choice{}, false
+		}
+		for _, t := range st.Wrenches(j, stage, tools, wrench.Adapter{}, s.Now()) {
+			if t.Clicks() {
+				return t, true
+			}
+		}
+		return wrench.Choice{}, false
+	}
 }
 
 // Adapter is an adapter of the shop; none where none is named.

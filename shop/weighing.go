@@ -8,19 +8,11 @@ import (
 	"lugtak/core/job"
 )
 
-// Weighed is what a walk-round has come to: what was answered, what is known of the vehicle, and the
-// suspects those make.
-type Weighed struct {
-	Answers []diagnose.Answer
-	History diagnose.History
-	Report  diagnose.Report
-}
-
 // pastJobs is how many of a vehicle's jobs its history looks back on.
 const pastJobs = 50
 
 // Weigh weighs the suspects of a job's walk-round.
-func (s *Shop) Weigh(ctx context.Context, st *job.State) (w Weighed, err error) {
+func (s *Shop) Weigh(ctx context.Context, st *job.State) (w diagnose.Weighed, err error) {
 	if w.History, err = s.history(ctx, st); err != nil {
 		return w, err
 	}

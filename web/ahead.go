@@ -11,7 +11,7 @@ import (
 	"lugtak/core/plan"
 	"lugtak/core/record"
 	"lugtak/core/unit"
-	"lugtak/core/wrench"
+	"lugtak/pages/bench"
 	"lugtak/web/kit"
 )
 
@@ -72,7 +72,7 @@ func (s *Server) oneMore(c fiber.Ctx, st *job.State) (*job.State, sentForm) {
 	if step == nil {
 		return nil, sentForm{}
 	}
-	hands := job.Hands{By: x.Person.Name, Choose: s.clicker(c)}
+	hands := job.Hands{By: x.Person.Name, Choose: s.Shop.Clicker(c.Context())}
 	act := st.Expected(step, hands)
 	if act == nil {
 		act = job.Postpone{Step: step.ID}
@@ -132,22 +132,6 @@ func formOf(act job.Command) sentForm {
 	return sentForm{}
 }
 
-// clicker chooses the first wrench that clicks for a stage.
-func (s *Server) clicker(c fiber.Ctx) func(*job.State, *plan.Joint, int) (wrench.Choice, bool) {
-	tools, err := s.Shop.Tools(c.Context())
-	if err != nil {
-		return func(*job.State, *plan.Joint, int) (wrench.Choice, bool) { return wrench.Choice{}, false }
-	}
-	return func(st *job.State, j *plan.Joint, stage int) (wrench.Choice, bool) {
-		for _, t := range st.Wrenches(j, stage, tools, wrench.Adapter{}, s.Shop.Now()) {
-			if !t.Tool.Angle() && t.Refused == "" {
-				return t, true
-			}
-		}
-		return wrench.Choice{}, false
-	}
-}
-
 // drawAhead is the bench of a job that is not there yet.
 func (s *Server) drawAhead(c fiber.Ctx, st *job.State) (string, error) {
 	step := st.Plan.Step(st.Next())
@@ -159,15 +143,16 @@ func (s *Server) drawAhead(c fiber.Ctx, st *job.State) (string, error) {
 			}
 		}
 	}
-	v := &benchView{Job: st, ahead: &on}
-	if err := s.fillBench(c, v); err != nil {
-		return "", err
-	}
-	page, err := s.lay(c, "bench", v.PageTitle(), v)
+	shown, err := s.benchOf(c, st)
 	if err != nil {
 		return "", err
 	}
-	return page.text(kit.Session(c).CSRF), nil
+	shown.Ahead = &on
+	page, err := bench.Page(shown).Lay(s.frame(c))
+	if err != nil {
+		return "", err
+	}
+	return page.HTML(kit.Session(c).CSRF), nil
 }
 
 func stageAt(st *job.State, step *plan.Step, j *plan.Joint) int {

@@ -2,236 +2,53 @@ package web
 
 import (
 	"strings"
-	"time"
 
 	"github.com/gofiber/fiber/v3"
 	"github.com/google/uuid"
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
-	"lugtak/core/listing"
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
-	"lugtak/draw"
+	"lugtak/pages/fleet"
 	"lugtak/web/kit"
 )
 
-type bayView struct {
-	Vehicle vehicle.Vehicle
-	Outline draw.OutlineView
-	Jobs    []bayJob
-}
+// signedShown is how many signed jobs the bays list.
+const signedShown = 8
 
-type bayJob struct {
-	ID, Title string
-	Corners   map[vehicle.Corner]int // owed, at each corner that is worked on
-	Owed      []owedJoint
-	Here      []string // who has it open now
-	Waits     string
-	For       string // what it waits for, as bays are chosen by it
-	Who       string
-	When      time.Time
-	Soak      time.Duration
-	SoakEnd   time.Time
-	Open      string // the page it goes on with
-	Fresh     bool   // nothing done yet
-}
-
-// owedJoint is what is owed of one kind of joint.
-type owedJoint struct {
-	Title string
-	Signs []draw.Sign
-}
-
-type baysView struct {
-	Broken []listing.Job // jobs whose record is not the one that was sealed
-	Bays   []bayView
-	Idle   []bayView
-	Signed []listing.Job
-	Due    []dueRow
-	Empty  bool
-
-	Choice     bayChoice
-	Many       bool // so many that they are chosen from
-	Open       int  // vehicles with a job open
-	Chosen     int  // of them
-	Page, Last int
-	Prev, Next int // 0 where there is none
-	MoreIdle   int // vehicles without a job that are not shown here
-	Fors, Bys  []choice
-}
-
-// owed is what a bay's jobs owe together.
-func (b bayView) owed() int {
-	n := 0
-	for _, j := range b.Jobs {
-		for _, owed := range j.Corners {
-			n += owed
-		}
-	}
-	return n
-}
-
-// touched is when somebody did something to any of its jobs last.
-func (b bayView) touched() time.Time {
-	var last time.Time
-	for _, j := range b.Jobs {
-		if j.When.After(last) {
-			last = j.When
-		}
-	}
-	return last
-}
-
-func (s *Server) bays(c fiber.Ctx) error {
+func (s *Server) bays(c fiber.Ctx) (err error) {
 	ctx := c.Context()
-	fleet, err := s.Shop.Vehicles(ctx)
-	if err != nil {
+	x := fleet.Standing{Jobs: map[string]*job.State{}, Here: s.presence.at}
+	if x.Vehicles, err = s.Shop.Vehicles(ctx); err != nil {
 		return err
 	}
-	open, err := s.Shop.OpenJobs(ctx)
-	if err != nil {
+	if x.Open, err = s.Shop.OpenJobs(ctx); err != nil {
 		return err
 	}
-	jobs := map[string][]bayJob{}
-	var broken []listing.Job
-	for _, r := range open {
-		st, err := s.Shop.Job(ctx, r.ID)
-		if err != nil {
+	for _, r := range x.Open {
+		if x.Jobs[r.ID], err = s.Shop.Job(ctx, r.ID); err != nil {
 			return err
 		}
-		if r.Broken != "" || st.Broken != "" {
-			broken = append(broken, listing.Job{ID: r.ID, Title: r.Title, Broken: st.Broken})
-			continue
-		}
-		jobs[r.Vehicle] = append(jobs[r.Vehicle], s.bayJob(st))
 	}
-	v := baysView{Empty: len(fleet) == 0, Broken: broken, Choice: kit.Read[bayChoice](c), Fors: bayFors, Bys: bayBys}
-	var idle []bayView
-	for _, veh := range fleet {
-		p, _ := s.Shop.Library().Pattern(veh.Pattern)
-		b := bayView{Vehicle: veh, Jobs: jobs[veh.ID]}
-		if len(b.Jobs) > 0 || len(idle) < idleMost {
-			b.Outline = draw.Outline(p.Outline, worked(b.Jobs))
-		}
-		if len(b.Jobs) > 0 {
-			v.Bays = append(v.Bays, b)
-		} else {
-			idle = append(idle, b)
-		}
-	}
-	v.show(v.Choice.choose(v.Bays))
-	v.Idle = idle[:min(len(idle), idleMost)]
-	v.MoreIdle = len(idle) - len(v.Idle)
-	if v.Signed, err = s.Shop.SignedJobs(ctx, 8); err != nil {
+	if x.Signed, err = s.Shop.SignedJobs(ctx, signedShown); err != nil {
 		return err
 	}
-	if v.Due, err = s.dues(c); err != nil {
+	if x.Due, err = s.dues(c); err != nil {
 		return err
 	}
-	return s.render(c, 200, "bays", "Bays", v)
-}
-
-// show puts a page of the chosen bays in the place of all.
-func (v *baysView) show(chosen []bayView) {
-	v.Open, v.Chosen = len(v.Bays), len(chosen)
-	v.Many = v.Open > manyBays
-	v.Page, v.Last, v.Prev, v.Next = pageOf(v.Choice.At.Value, v.Chosen, baysPage)
-	from := (v.Page - 1) * baysPage
-	v.Bays = chosen[from:min(len(chosen), from+baysPage)]
-}
-
-// worked is what each job owes at each corner.
-func worked(jobs []bayJob) []map[vehicle.Corner]int {
-	var out []map[vehicle.Corner]int
-	for _, j := range jobs {
-		out = append(out, j.Corners)
-	}
-	return out
-}
-
-func (s *Server) bayJob(st *job.State) bayJob {
-	b := bayJob{
-		ID:      st.ID,
-		Title:   st.Title(),
-		Open:    "bench",
-		Corners: map[vehicle.Corner]int{},
-		Who:     st.LastBy,
-		When:    st.Last,
-		Fresh:   st.HasPlan() && !st.Begun(),
-	}
-	for _, c := range st.Plan.Corners() {
-		b.Corners[c] = 0
-	}
-	for _, f := range st.Owed() {
-		j := st.Plan.Joint(f.Joint)
-		b.owe(j.Title, draw.Sign{Drive: j.Drive, Mark: f.Sign()})
-		b.Corners[j.Corner]++
-	}
-	b.Here = s.presence.at(st.ID)
-	for _, k := range st.Soaking() {
-		if left := k.End.Sub(s.Shop.Now()); left > b.Soak {
-			b.Soak, b.SoakEnd = left, k.End
-		}
-	}
-	switch next := st.Plan.Step(st.Next()); {
-	case !st.HasPlan():
-		b.Open, b.Waits, b.For = "walk", "the walk-round: "+st.Complaint, waitsWalk
-	case len(st.OpenTroubles()) > 0:
-		b.Waits, b.For = "a trouble to be cleared: "+st.OpenTroubles()[0].What, waitsTrouble
-	case missing(st) != "":
-		b.Waits, b.For = "a part: "+missing(st), waitsPart
-	case next == nil:
-		b.Waits, b.For = "signature", waitsSign
-	default:
-		b.Waits, b.For = next.Title, waitsHands
-	}
-	if b.Fresh {
-		b.Open = "plan"
-	}
-	return b
-}
-
-// owe adds a fastener to its joint's.
-func (b *bayJob) owe(title string, sign draw.Sign) {
-	for i := range b.Owed {
-		if b.Owed[i].Title == title {
-			b.Owed[i].Signs = append(b.Owed[i].Signs, sign)
-			return
-		}
-	}
-	b.Owed = append(b.Owed, owedJoint{title, []draw.Sign{sign}})
-}
-
-// OpenSays is what the key says that opens the job where it goes on.
-func (b bayJob) OpenSays() string {
-	switch b.Open {
-	case "plan":
-		return "Open the plan"
-	case "walk":
-		return "To the walk-round"
-	}
-	return "To the bench"
-}
-
-// missing names the first part that is on order or missing.
-func missing(st *job.State) string {
-	for _, p := range st.Plan.Parts {
-		if k := st.Parts[p.Key]; k == job.Ordered || k == job.Missing {
-			return p.Title
-		}
-	}
-	return ""
-}
-
-type vehicleView struct {
-	Vehicle  vehicle.Vehicle
-	Patterns []vehicle.Pattern
-	Fault    *fault.Fault
+	in := kit.Read[struct {
+		Find string    `form:"q"`
+		For  string    `form:"for"`
+		By   string    `form:"by"`
+		Page kit.Whole `form:"page"`
+	}](c)
+	choice := fleet.Choice{Find: in.Find, For: in.For, By: in.By, Page: in.Page.Value}
+	return s.show(c, 200, fleet.TheBays(x, s.Shop.Library(), choice, s.Shop.Now()))
 }
 
 func (s *Server) vehiclePage(c fiber.Ctx) error {
-	return s.render(c, 200, "vehicle", "New vehicle", vehicleView{Patterns: s.Shop.Library().Patterns})
+	return s.show(c, 200, fleet.NewVehicle{Patterns: s.Shop.Library().Patterns}.Page())
 }
 
 func (s *Server) addVehicle(c fiber.Ctx) error {
@@ -252,58 +69,58 @@ func (s *Server) addVehicle(c fiber.Ctx) error {
 		err = fault.New("missing", "pattern", "No pattern is chosen.", "Choose the model it belongs to.")
 	}
 	if f := fault.As(err); f != nil {
-		return s.render(c, kit.Status(f), "vehicle", "New vehicle", vehicleView{v, s.Shop.Library().Patterns, f})
+		return s.show(c, kit.Status(f), fleet.NewVehicle{Vehicle: v, Patterns: s.Shop.Library().Patterns, Fault: f}.Page())
 	} else if err != nil {
 		return err
 	}
 	return kit.See(c, "/")
 }
 
+func (s *Server) newJobPage(c fiber.Ctx) error {
+	return s.showNewJob(c, 200, fleet.NewJob{ID: uuid.NewString(), Vehicle: c.Query("vehicle")})
+}
+
+func (s *Server) showNewJob(c fiber.Ctx, code int, v fleet.NewJob) (err error) {
+	if v.Vehicles, err = s.Shop.Vehicles(c.Context()); err != nil {
+		return err
+	}
+	return s.show(c, code, v.Page())
+}
+
+// newJobForm is a job as it is begun.
 type newJobForm struct {
 	ID        string    `form:"id"`
 	Vehicle   string    `form:"vehicle"`
-	Next      string    `form:"next"` // walk or order: what comes after
+	Next      string    `form:"next"`
 	Complaint string    `form:"complaint"`
-	Odometer  kit.Whole `form:"odometer"` // km
-	WhyBack   string    `form:"why_back"` // why the odometer runs backwards
-}
-
-type newJobView struct {
-	newJobForm
-	Vehicles []vehicle.Vehicle
-	Fault    *fault.Fault
-}
-
-func (s *Server) newJobPage(c fiber.Ctx) error {
-	return s.showNewJob(c, 200, newJobView{newJobForm: newJobForm{ID: uuid.NewString(), Vehicle: c.Query("vehicle")}})
-}
-
-func (s *Server) showNewJob(c fiber.Ctx, code int, v newJobView) error {
-	fleet, err := s.Shop.Vehicles(c.Context())
-	if err != nil {
-		return err
-	}
-	v.Vehicles = fleet
-	return s.render(c, code, "newjob", "Start a job", v)
+	Odometer  kit.Whole `form:"odometer"`
+	WhyBack   string    `form:"why_back"`
 }
 
 func (s *Server) newJob(c fiber.Ctx) error {
-	v := newJobView{newJobForm: kit.Read[newJobForm](c)}
-	id, err := s.startJob(c, v)
+	in := kit.Read[newJobForm](c)
+	id, err := s.startJob(c, in)
 	if f := fault.As(err); f != nil {
-		v.Fault = f
-		return s.showNewJob(c, kit.Status(f), v)
+		return s.showNewJob(c, kit.Status(f), fleet.NewJob{
+			ID:        in.ID,
+			Vehicle:   in.Vehicle,
+			Next:      in.Next,
+			Complaint: in.Complaint,
+			Odometer:  in.Odometer.Text,
+			WhyBack:   in.WhyBack,
+			Fault:     f,
+		})
 	} else if err != nil {
 		return err
 	}
 	page := "/walk"
-	if v.Next == "order" {
+	if in.Next == "order" {
 		page = "/order"
 	}
 	return kit.See(c, "/jobs/"+id+page)
 }
 
-func (s *Server) startJob(c fiber.Ctx, v newJobView) (string, error) {
+func (s *Server) startJob(c fiber.Ctx, v newJobForm) (string, error) {
 	if _, err := uuid.Parse(v.ID); err != nil {
 		return "", fault.New("missing", "", "The form lacks its number.", "Reload the page and fill it in again.")
 	}

@@ -2,8 +2,6 @@ package web
 
 import (
 	"fmt"
-	"html/template"
-	"slices"
 	"strings"
 	"time"
 
@@ -13,43 +11,14 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/unit"
 	"lugtak/core/wrench"
-	"lugtak/draw"
+	"lugtak/pages/crib"
 	"lugtak/web/kit"
 )
-
-type cribView struct {
-	Tools    []toolView
-	Adapters []adapterView
-	Sockets  []string
-	Fault    *fault.Fault
-	For      string
-	Typed    map[string]string
-}
-
-type toolView struct {
-	wrench.Tool
-	Refused string // why it may not be used today
-	Due     time.Time
-	Days    int
-	Bar     template.HTML
-	Clock   template.HTML
-	Chart   template.HTML
-	Last    *wrench.Logged
-	Points  []float64 // what a calibration sets
-	Log     []wrench.Logged
-}
-
-type adapterView struct {
-	wrench.Adapter
-	Set     float64 // for 100 N·m on the longest click wrench
-	Wrench  string
-	Drawing template.HTML
-}
 
 func (s *Server) cribPage(c fiber.Ctx) error { return s.showCrib(c, 200, "", nil) }
 
 func (s *Server) showCrib(c fiber.Ctx, code int, id string, f *fault.Fault) error {
-	all, err := s.Shop.Tools(c.Context())
+	tools, err := s.Shop.Tools(c.Context())
 	if err != nil {
 		return err
 	}
@@ -57,47 +26,11 @@ func (s *Server) showCrib(c fiber.Ctx, code int, id string, f *fault.Fault) erro
 	if err != nil {
 		return err
 	}
-	v := cribView{Sockets: s.Shop.Library().Sockets, Fault: f, For: id}
+	v := crib.New(s.Shop.Library(), tools, log, s.Shop.Now())
 	if f != nil {
-		v.Typed = kit.Typed(c)
+		v.Fault, v.For, v.Typed = f, id, kit.Typed(c)
 	}
-	now := s.Shop.Now()
-	for _, t := range all {
-		x := toolView{
-			Tool:    t,
-			Due:     t.Due(),
-			Days:    int(t.Due().Sub(now).Hours() / 24),
-			Last:    wrench.LastCheck(t.ID, log),
-			Refused: t.Out,
-		}
-		if x.Refused == "" && t.Overdue(now) {
-			x.Refused = "calibration is due"
-		}
-		for _, share := range wrench.CheckShares {
-			x.Points = append(x.Points, share*t.MaxNm)
-		}
-		for _, l := range slices.Backward(log) {
-			if l.Tool == t.ID && len(x.Log) < 5 {
-				x.Log = append(x.Log, l)
-			}
-		}
-		x.Bar, x.Clock = draw.RangeBar(t), draw.CalibrationClock(t, now)
-		if x.Last != nil {
-			x.Chart = draw.CheckChart(x.Last.Points)
-		}
-		v.Tools = append(v.Tools, x)
-	}
-	for _, a := range s.Shop.Library().Adapters {
-		x := adapterView{Adapter: a}
-		for _, t := range all {
-			if set, _, err := wrench.Setting(100, t.LengthMM, a.LengthMM, a.AngleDeg); err == nil && t.ID == "w2" ||
-				x.Wrench == "" {
-				x.Set, x.Wrench = set, fmt.Sprintf("%s, L %s mm", t.Name, draw.Plain(t.LengthMM))
-			}
-		}
-		v.Adapters = append(v.Adapters, x)
-	}
-	return s.render(c, code, "crib", "Tool crib", v)
+	return s.show(c, code, v.Page())
 }
 
 // logTool puts a calibration, or a tool going out of use or back, into the log.
@@ -204,5 +137,5 @@ func (s *Server) toolToken(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return s.render(c, 200, "token", "Token of "+t.Name, fiber.Map{"Tool": t, "Secret": secret})
+	return s.show(c, 200, crib.Token(t, secret))
 }

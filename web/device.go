@@ -5,30 +5,15 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
-	"lugtak/core/unit"
 	"lugtak/core/wrench"
 	"lugtak/device"
-	"lugtak/draw"
+	"lugtak/pages/bench"
 	"lugtak/shop"
 	"lugtak/web/kit"
 )
 
 // The page of a connected wrench. Only a server that was given a rack of devices has
 // one: the demo and the practice bay, whose devices are stand-ins.
-
-type wrenchView struct {
-	Tool      wrench.Tool
-	Aim       shop.Aim
-	Aimed     bool
-	Mine      bool // the claim is of this very session
-	Busy      bool
-	Outcome   string
-	Plays     []string
-	Amount    string
-	Fault     *fault.Fault
-	Plot      draw.Plot
-	Simulated bool
-}
 
 // connected is the wrench of the request, and the device that is connected for it.
 func (s *Server) connected(c fiber.Ctx) (wrench.Tool, device.Wrench, error) {
@@ -54,7 +39,7 @@ func (s *Server) showWrench(c fiber.Ctx, code int, amount string, f *fault.Fault
 	if err != nil {
 		return err
 	}
-	v := wrenchView{
+	v := bench.Wrench{
 		Tool:      t,
 		Busy:      d.Busy(),
 		Outcome:   s.Shop.Outcome(t.ID),
@@ -64,13 +49,11 @@ func (s *Server) showWrench(c fiber.Ctx, code int, amount string, f *fault.Fault
 		Simulated: s.Shop.Devices.Simulated(),
 	}
 	if k, ok := s.Shop.Holding(t.ID); ok {
-		v.Aim, v.Aimed = s.Shop.AimOf(c.Context(), k)
+		a, aimed := s.Shop.AimOf(c.Context(), k)
+		v.Aim, v.Aimed = bench.Aim{Claim: k, Torque: a.Torque, Target: a.Target, Says: a.Says}, aimed
 		v.Mine = k.Session == kit.Session(c).ID
 	}
-	if v.Aimed {
-		v.Plot = draw.Trace(nil, v.Aim.Target*0.96, v.Aim.Target*1.04, v.Aim.Target, v.Aim.Torque)
-	}
-	return s.render(c, code, "wrench", unit.Capital(t.Name), v)
+	return s.show(c, code, v.Page())
 }
 
 // Bounds of a pull asked for on the page.

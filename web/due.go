@@ -7,16 +7,10 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/core/job"
-	"lugtak/core/listing"
+	pages "lugtak/pages/kit"
 	"lugtak/report"
 	"lugtak/web/kit"
 )
-
-// dueRow is what is owed of a signed job.
-type dueRow struct {
-	listing.FollowUp
-	Over bool
-}
 
 // soon is how far ahead the bays look, and dueRows how many they show; the calendar has all.
 const (
@@ -25,16 +19,9 @@ const (
 )
 
 // dues are those of all vehicles whose day comes soon or has come, the soonest first.
-func (s *Server) dues(c fiber.Ctx) ([]dueRow, error) {
+func (s *Server) dues(c fiber.Ctx) ([]pages.Due, error) {
 	all, err := s.Shop.DueBy(c.Context(), s.Shop.Now().Add(soon), dueRows)
-	if err != nil {
-		return nil, err
-	}
-	var out []dueRow
-	for _, f := range all {
-		out = append(out, dueRow{f, job.Overdue(f.At, s.Shop.Now())})
-	}
-	return out, nil
+	return pages.Dues(all, s.Shop.Now()), err
 }
 
 // calendar is what is owed after signatures, as a file for any calendar.

@@ -8,6 +8,7 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/listing"
+	"lugtak/pages/fleet"
 )
 
 // Chain is the chain of shops this one belongs to.
@@ -17,12 +18,6 @@ type Chain interface {
 	Connected() bool
 }
 
-// elsewhereView is what the chain says of a vehicle.
-type elsewhereView struct {
-	Past  []listing.Elsewhere
-	Fault *fault.Fault
-}
-
 // elsewhere asks the chain for a vehicle's past. The page of the vehicle asks for it by itself,
 // so that it waits for no network.
 func (s *Server) elsewhere(c fiber.Ctx) error {
@@ -30,7 +25,7 @@ func (s *Server) elsewhere(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	var out elsewhereView
+	var out fleet.Elsewhere
 	switch {
 	case s.Chain == nil:
 		out.Fault = fault.New("not_found", "", "This shop is in no chain.", "Type in what other shops did.")
@@ -52,7 +47,7 @@ func (s *Server) elsewhere(c fiber.Ctx) error {
 			)
 		}
 	}
-	return s.render(c, 200, "elsewhere", "Other shops", out)
+	return s.show(c, 200, out.Page())
 }
 
 // readOnly refuses what would make a record at a node of the chain; its own people are looked
@@ -70,13 +65,10 @@ func (s *Server) readOnly(c fiber.Ctx) error {
 	)
 }
 
-// shopsView is the shops of the chain, at a node.
-type shopsView struct{ Shops []listing.Shop }
-
 func (s *Server) chainShops(c fiber.Ctx) error {
 	shops, err := s.Shop.ChainShops(c.Context())
 	if err != nil {
 		return err
 	}
-	return s.render(c, 200, "shops", "Shops of the chain", shopsView{shops})
+	return s.show(c, 200, fleet.Shops(shops))
 }

@@ -120,7 +120,7 @@ func TestFirstUnitByChoice(t *testing.T) {
 			}
 		}
 	}
-	s.pages = pageCache{}
+	s.laid = pageCache{}
 	if is := large(); !strings.Contains(is, "44.3") || !strings.Contains(is, "ft·lb") {
 		t.Errorf("by choice: %s", is)
 	}

@@ -11,24 +11,6 @@ import (
 	"lugtak/web/kit"
 )
 
-// handed fills in whose the step is, and to whom it may be handed over: what is in one's own
-// hand needs no word.
-func (s *Server) handed(c fiber.Ctx, v *benchView) error {
-	me := kit.Session(c).Person.Name
-	holder := me
-	if v.Step != nil {
-		if h := v.Job.HandedAt(v.Step); h != nil {
-			holder = h.To
-			if h.To != me || h.Note != "" {
-				v.Handed = h
-			}
-		}
-	}
-	hands, err := s.hands(c)
-	v.Others = slices.DeleteFunc(hands, func(name string) bool { return name == holder })
-	return err
-}
-
 // hands are those of the shop who may take something over.
 func (s *Server) hands(c fiber.Ctx) ([]string, error) {
 	all, err := s.Shop.People(c.Context())

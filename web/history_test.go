@@ -6,13 +6,13 @@ import (
 	"net/http"
 	"net/url"
 	"regexp"
-	"slices"
 	"strings"
 	"testing"
 
-	"lugtak/core/listing"
 	"lugtak/core/plan"
 	"lugtak/demo"
+	"lugtak/pages/fleet"
+	pages "lugtak/pages/kit"
 )
 
 // One's own PIN is changed with the old one, and ends one's sessions.
@@ -49,7 +49,7 @@ func TestHistoryAndRecall(t *testing.T) {
 	addr, _, client := served(t)
 	base := "http://" + addr
 	for path, want := range map[string][]string{
-		"/vehicles/demo-p2": {"Hub unit on the solid front axle, right", kilometres(58_310), "signed by Technician Bel", "Wheel nuts again"},
+		"/vehicles/demo-p2": {"Hub unit on the solid front axle, right", pages.Kilometres(58_310), "signed by Technician Bel", "Wheel nuts again"},
 		"/crib/w2/recall":   {"Tightened with wrench 2", "P-2", "4 unit bolts", "8 wheel nuts", "it has left"},
 	} {
 		res, page := get(t, client, base+path)
@@ -183,7 +183,7 @@ func TestHistoryPages(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for n := range historyPage {
+	for n := range fleet.HistoryPage {
 		task := plan.Task{Operation: "solid-axle-hub", Corner: "FL"}
 		if err := hand.Start(t.Context(), fmt.Sprint("again-", n), is, "rattles", 60_000+n, task); err != nil {
 			t.Fatal(err)
@@ -194,34 +194,15 @@ func TestHistoryPages(t *testing.T) {
 		jobs int
 		old  bool
 	}{
-		"": {historyPage, false}, "?page=2": {1, true}, "?q=rattles": {historyPage, false}, "?q=rumble": {1, true},
+		"": {fleet.HistoryPage, false}, "?page=2": {1, true}, "?q=rattles": {fleet.HistoryPage, false}, "?q=rumble": {1, true},
 		"?q=rumble&page=7": {1, true}, "?q=gearbox": {0, false},
 	} {
 		_, page := get(t, h.client, "http://"+h.addr+"/vehicles/demo-p2"+query)
 		if n := strings.Count(page, `class="past"`); n != want.jobs || strings.Contains(page, old) != want.old {
 			t.Errorf("%q shows %d jobs, the old one %v; want %+v", query, n, !want.old, want)
 		}
-		if !strings.Contains(page, "13 jobs in this shop") || !strings.Contains(page, kilometres(60_011)+" when it was here last") {
+		if !strings.Contains(page, "13 jobs in this shop") || !strings.Contains(page, pages.Kilometres(60_011)+" when it was here last") {
 			t.Errorf("%q does not tell of all", query)
 		}
-	}
-}
-
-// Work that was signed more than once came back; how far it lasted is between the signatures.
-func TestCameBack(t *testing.T) {
-	rows := []listing.Job{ // the newest first
-		{Title: "Hub, left · Pads", KM: 90_000, Signed: true},
-		{Title: "Pads", KM: 80_000},
-		{Title: "Hub, left", KM: 70_000, Signed: true, Broken: "cut"},
-		{Title: "Pads", KM: 60_000, Signed: true},
-		{Title: "Hub, left", KM: 30_000, Signed: true},
-		{Title: "Pads · Hub, left", KM: 10_000, Signed: true},
-	}
-	want := []againView{
-		{"Hub, left", "lasted 20000 km, then 60000 km"},
-		{"Pads", "lasted 50000 km, then 30000 km"},
-	}
-	if got := again(rows); !slices.Equal(got, want) {
-		t.Errorf("%v, want %v", got, want)
 	}
 }

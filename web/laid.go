@@ -1,70 +1,10 @@
 package web
 
 import (
-	"bytes"
-	"strings"
+	pages "lugtak/pages/kit"
 	"sync"
 	"time"
-
-	"lugtak/web/kit"
-
-	"github.com/gofiber/fiber/v3"
-	"github.com/google/uuid"
 )
-
-// Marks in a filled template for what every answer gets anew. They are made at
-// start, so that nothing anybody types can be one.
-var (
-	idMark    = "id" + uuid.NewString()
-	tokenMark = "token" + uuid.NewString()
-)
-
-// laid is a filled template, parted at its marks.
-type laid []piece
-
-type piece struct {
-	text []byte
-	mark string // what follows the text, empty at the end
-}
-
-func open(text []byte) laid {
-	var out laid
-	for {
-		i, mark := bytes.Index(text, []byte(idMark)), idMark
-		if k := bytes.Index(text, []byte(tokenMark)); k >= 0 && (i < 0 || k < i) {
-			i, mark = k, tokenMark
-		}
-		if i < 0 {
-			return append(out, piece{text: text})
-		}
-		out = append(out, piece{text[:i], mark})
-		text = text[i+len(mark):]
-	}
-}
-
-// text is the page with its marks filled in.
-func (l laid) text(token string) string {
-	var b strings.Builder
-	for _, p := range l {
-		b.Write(p.text)
-		switch p.mark {
-		case idMark:
-			b.WriteString(uuid.NewString())
-		case tokenMark:
-			b.WriteString(token)
-		}
-	}
-	return b.String()
-}
-
-func (l laid) send(c fiber.Ctx, code int) error {
-	token := ""
-	if x := kit.Session(c); x != nil {
-		token = x.CSRF
-	}
-	c.Set("Content-Type", "text/html; charset=utf-8")
-	return c.Status(code).SendString(l.text(token))
-}
 
 // pageCache keeps pages filled a moment ago, so that many who look at one thing
 // cost one filling. A page is named by all that it shows; clocks on it may be
@@ -77,7 +17,7 @@ type pageCache struct {
 type cached struct {
 	mu    sync.Mutex
 	until time.Time
-	page  laid
+	page  pages.Laid
 }
 
 const (
@@ -86,7 +26,7 @@ const (
 )
 
 // at gives the page of that name, filled by fill if there is none that is fresh.
-func (s *pageCache) at(key any, now time.Time, fill func() (laid, error)) (laid, error) {
+func (s *pageCache) at(key any, now time.Time, fill func() (pages.Laid, error)) (pages.Laid, error) {
 	s.mu.Lock()
 	e := s.pages[key]
 	if e == nil {

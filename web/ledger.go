@@ -1,184 +1,18 @@
 package web
 
 import (
-	"fmt"
-	"slices"
 	"strings"
-	"time"
 	"unicode"
 
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
-	"lugtak/core/listing"
 	"lugtak/core/operation"
-	"lugtak/core/plan"
-	"lugtak/core/pull"
-	"lugtak/core/record"
 	"lugtak/core/unit"
-	"lugtak/draw"
+	"lugtak/pages/ledger"
 	"lugtak/web/kit"
 )
-
-type ledgerView struct {
-	Turns    []job.RodTurns
-	Standing []job.Tray // trays that still hold something
-	Job      *job.State
-	Sides    []ledgerSide
-	Before   []gateGroup // the first that stand before the signature, in the order of the work
-	Further  []gateGroup // and the rest of them
-	Passed   []gateGroup // passed over, by name
-	Met      []gateGroup
-	Seized   []seizedView
-	Open     int
-	People   []listing.Person // who may sign second
-	Owed     int
-	Answers  []answer
-	Supports map[string]int
-	Fault    *fault.Fault
-	For      string // key of the gate, pull or form the fault is about
-	Typed    map[string]string
-	CanSign  bool
-
-	FollowUps []record.FollowUp // of an open job, as they would be signed for
-	Dues      []job.Due
-	Figures   []figureStruck // struck on the sheet, to be answered
-	Origin    *listing.Import
-	Hasty     []hastyAct
-	Simulated bool // some of it was made by a stand-in
-}
-
-// figureStruck is a figure of the job that was struck on its sheet.
-type figureStruck struct {
-	*job.Figure
-	Title string
-}
-
-// hastyAct is an act kept quicker than hands are.
-type hastyAct struct {
-	job.Hasty
-	Title string
-}
-
-type ledgerJoint struct {
-	*plan.Joint
-	Rows      []ledgerRow
-	Owed      bool
-	Untouched bool
-}
-
-// Lines are the rows with those on one line that no pull parts and that stand alike.
-func (j ledgerJoint) Lines() []ledgerRow {
-	var out []ledgerRow
-	for _, r := range j.Rows {
-		n := len(out) - 1
-		if n >= 0 && out[n].like(r) {
-			out[n].Letter += " " + r.Letter
-			continue
-		}
-		out = append(out, r)
-	}
-	return out
-}
-
-// like says that two fasteners without a pull stand alike.
-func (r ledgerRow) like(o ledgerRow) bool {
-	alike := r.Says == o.Says && r.Renewed == o.Renewed && r.Check == o.Check
-	return alike && len(r.Pulls) == 0 && len(o.Pulls) == 0
-}
-
-// ledgerSide is one side of the vehicle, or its middle.
-type ledgerSide struct {
-	Name    string
-	Joints  []ledgerJoint
-	account job.Account
-	all     int
-}
-
-// Says is the side in counts.
-func (d ledgerSide) Says() string {
-	says := counted(d.all, "fastener")
-	if d.account.Opened() > 0 {
-		says += " · " + d.account.Says()
-	}
-	return says
-}
-
-// seizedView is something that was stuck, with what came of it.
-type seizedView struct {
-	What, Says, By string
-	At             time.Time
-}
-
-// firstGates is how many things that stand before the signature are shown at once.
-const firstGates = 5
-
-type ledgerRow struct {
-	draw.Sign
-	Letter  string
-	Renewed bool
-	Says    string
-	Check   bool // control without check
-	Pulls   []*job.Pull
-}
-
-// gateGroup is open gates of one kind under one line, or a gate alone.
-type gateGroup struct {
-	Title string // of more than one
-	Step  operation.StepID
-	Gates []job.Gate
-	Here  bool // the fault is about one of them
-}
-
-// groupGates puts the debts of one joint under one line.
-func groupGates(st *job.State, gates []job.Gate, key string) []gateGroup {
-	type line struct {
-		joint string
-		met   bool
-	}
-	var out []gateGroup
-	at := map[line]int{}
-	for _, g := range gates {
-		id, ok := g.Fastener()
-		kind, _ := job.ParseGateKey(g.Key)
-		if !ok || kind != job.GateDebt || g.Deviation != nil {
-			out = append(out, gateGroup{Gates: []job.Gate{g}, Here: g.Key == key})
-			continue
-		}
-		k := line{id.Joint, g.Met}
-		i, begun := at[k]
-		if !begun {
-			i = len(out)
-			at[k] = i
-			out = append(out, gateGroup{Step: g.Step})
-		}
-		out[i].Gates = append(out[i].Gates, g)
-		out[i].Here = out[i].Here || g.Key == key
-	}
-	for k, i := range at {
-		if n := len(out[i].Gates); n > 1 {
-			out[i].Title = debtsTitle(st, k.joint, n, k.met)
-		}
-	}
-	return out
-}
-
-// debtsTitle is what several debts of a joint are called: owed, or how they were paid.
-func debtsTitle(st *job.State, joint string, n int, met bool) string {
-	title := joint
-	if j := st.Plan.Joint(joint); j != nil {
-		title = unit.Capital(j.Title)
-	}
-	if !met {
-		return fmt.Sprintf("%s: %d owed", title, n)
-	}
-	paid := st.Account().Of(func(id job.FastenerID) bool { return id.Joint == joint })
-	return title + ": " + paid.Says()
-}
-
-// answer is a step that was answered or noted.
-type answer struct{ Title, Says, By string }
 
 func (s *Server) ledger(c fiber.Ctx) error { return s.showLedger(c, 200, "", nil) }
 
@@ -187,231 +21,29 @@ func (s *Server) showLedger(c fiber.Ctx, code int, key string, f *fault.Fault) e
 	if err != nil {
 		return err
 	}
-	gates := st.Gates()
-	v := ledgerView{
-		Job:      st,
-		Owed:     len(st.Owed()),
-		Supports: st.SupportsIn(),
-		Turns:    st.Turns(),
-		Fault:    f,
-		For:      key,
-	}
+	x := ledger.Shown{Job: st, Fault: f, For: key}
 	if f != nil {
-		v.Typed = kit.Typed(c)
+		x.Typed = kit.Typed(c)
 	}
-	for _, t := range st.Trays() {
-		if t.Standing {
-			v.Standing = append(v.Standing, t)
-		}
-	}
-	for _, g := range gates {
-		if !g.Met && g.Deviation == nil {
-			v.Open++
-		}
-	}
-	v.order(st, groupGates(st, gates, key))
-	v.CanSign = v.Open == 0 && st.Signature == nil
-	if v.Dues = st.Dues(); st.Signature == nil {
-		v.FollowUps = st.FollowUps()
-	}
-	if v.Origin, err = s.Shop.Origin(c.Context(), st.ID); err != nil {
+	if x.Origin, err = s.Shop.Origin(c.Context(), st.ID); err != nil {
 		return err
 	}
-	v.doubts(st)
-	if v.People, err = s.others(c); err != nil {
+	if x.People, err = s.others(c); err != nil {
 		return err
 	}
-	v.sides(st)
-	v.seized(st)
-	for _, x := range st.Plan.Steps {
-		k := st.Steps[x.ID]
-		for _, ch := range x.Answers {
-			if ch.Key == k.Choice {
-				v.Answers = append(v.Answers, answer{x.Title, ch.Title, k.By})
-			}
-		}
-		if k.Note != "" {
-			v.Answers = append(v.Answers, answer{x.Title, k.Note, k.By})
-		}
-	}
-	return s.render(c, code, "ledger", "Ledger", v)
+	return s.show(c, code, ledger.Page(x))
 }
 
 // others are who may sign or read second: people who work here, but who asks.
-func (s *Server) others(c fiber.Ctx) ([]listing.Person, error) {
+func (s *Server) others(c fiber.Ctx) ([]string, error) {
 	people, err := s.Shop.People(c.Context())
-	return slices.DeleteFunc(people, func(p listing.Person) bool {
-		return !p.Active || p.Role == job.Reader || p.ID == kit.Session(c).Person.ID
-	}), err
-}
-
-// order puts what stands before the signature in the order of the work.
-func (v *ledgerView) order(st *job.State, groups []gateGroup) {
-	place := map[operation.StepID]int{}
-	for i, x := range st.Plan.Steps {
-		place[x.ID] = i
-	}
-	at := func(g gateGroup) int {
-		step := g.Step
-		if step == "" {
-			step = g.Gates[0].Step
-		}
-		if i, ok := place[step]; ok {
-			return i
-		}
-		return len(place)
-	}
-	var open []gateGroup
-	for _, g := range groups {
-		switch first := g.Gates[0]; {
-		case first.Deviation != nil:
-			v.Passed = append(v.Passed, g)
-		case first.Met:
-			v.Met = append(v.Met, g)
-		default:
-			open = append(open, g)
+	var out []string
+	for _, p := range people {
+		if p.Active && p.Role != job.Reader && p.ID != kit.Session(c).Person.ID {
+			out = append(out, p.Name)
 		}
 	}
-	slices.SortStableFunc(open, func(a, b gateGroup) int { return at(a) - at(b) })
-	n := min(firstGates, len(open))
-	for i, g := range open { // what a fault is about is never folded away
-		if g.Here {
-			n = max(n, i+1)
-		}
-	}
-	v.Before, v.Further = open[:n], open[n:]
-}
-
-// FurtherFrom is the number of the first thing folded away.
-func (v ledgerView) FurtherFrom() int { return len(v.Before) + 1 }
-
-// OpenSays is how much stands before the signature.
-func (v ledgerView) OpenSays() string {
-	n := len(v.Before) + len(v.Further)
-	if n == 1 {
-		return "1 thing, then you sign"
-	}
-	return fmt.Sprintf("%d things, then you sign", n)
-}
-
-// MetSays is how many gates are met.
-func (v ledgerView) MetSays() string {
-	met := 0
-	for _, g := range v.Met {
-		met += len(g.Gates)
-	}
-	if met == 1 {
-		return "1 more is met"
-	}
-	return fmt.Sprintf("%d more are met", met)
-}
-
-// sides lays the fasteners out as they sit: left on the left, right on the right, what is
-// owed first.
-func (v *ledgerView) sides(st *job.State) {
-	all := []ledgerSide{{Name: "Left"}, {Name: "Right"}, {Name: "Underneath"}}
-	account := st.Account()
-	for i := range st.Plan.Joints {
-		j := &st.Plan.Joints[i]
-		side := &all[2]
-		if j.Corner != "" {
-			side = &all[1]
-			if j.Corner.Left() {
-				side = &all[0]
-			}
-		}
-		side.add(st, j)
-	}
-	for _, side := range all {
-		side.account = account.Of(side.has)
-		slices.SortStableFunc(side.Joints, func(a, b ledgerJoint) int { return rank(a) - rank(b) })
-		if len(side.Joints) > 0 {
-			v.Sides = append(v.Sides, side)
-		}
-	}
-}
-
-func rank(j ledgerJoint) int {
-	switch {
-	case j.Owed:
-		return 0
-	case j.Untouched:
-		return 2
-	}
-	return 1
-}
-
-// has says that a fastener is of this side.
-func (d *ledgerSide) has(id job.FastenerID) bool {
-	return slices.ContainsFunc(d.Joints, func(j ledgerJoint) bool { return j.ID == id.Joint })
-}
-
-func (d *ledgerSide) add(st *job.State, j *plan.Joint) {
-	lj := ledgerJoint{Joint: j, Untouched: true}
-	for _, l := range j.Letters {
-		fa := st.Fastener(j.ID, l)
-		r := ledgerRow{
-			Sign:    draw.Sign{Drive: j.Drive, Mark: fa.Sign()},
-			Letter:  l,
-			Renewed: fa.Renewed,
-			Says:    fa.Says(),
-			Check:   st.Unchecked(j, fa),
-		}
-		for _, id := range fa.Pulls {
-			r.Pulls = append(r.Pulls, st.Pulls[id])
-		}
-		lj.Rows = append(lj.Rows, r)
-		lj.Untouched = lj.Untouched && fa.Mark() == job.Rest
-		d.all++
-		lj.Owed = lj.Owed || fa.Owed()
-	}
-	d.Joints = append(d.Joints, lj)
-}
-
-// seized lists what was stuck, what was tried and what came of it.
-func (v *ledgerView) seized(st *job.State) {
-	for i := range st.Troubles {
-		t := &st.Troubles[i]
-		var words []string
-		for _, x := range t.Tries {
-			words = append(words, x.Name+": "+x.Outcome)
-		}
-		switch {
-		case t.Became != "":
-			words = append(words, "it became worse")
-		case t.Cleared != nil:
-			words = append(words, t.Cleared.How)
-		default:
-			words = append(words, "still open")
-		}
-		v.Seized = append(v.Seized, seizedView{
-			What: unit.Capital(t.What) + ", " + whatIsStuck(st, t),
-			Says: strings.Join(words, "; "),
-			By:   t.By,
-			At:   t.At,
-		})
-	}
-}
-
-// doubts gathers what a reader of the record should know.
-func (v *ledgerView) doubts(st *job.State) {
-	for i := range st.Figures {
-		f := &st.Figures[i]
-		if j := st.Plan.Joint(f.Joint); j != nil && f.Answered == nil {
-			v.Figures = append(v.Figures, figureStruck{f, j.Title})
-		}
-	}
-	for _, h := range st.Hasty {
-		if x := st.Plan.Step(h.Step); x != nil {
-			v.Hasty = append(v.Hasty, hastyAct{h, x.Title})
-		}
-	}
-	for _, p := range st.Pulls {
-		v.Simulated = v.Simulated || p.Simulated
-	}
-	for _, d := range st.Walk.Drives {
-		v.Simulated = v.Simulated || d.Simulated
-	}
+	return out, err
 }
 
 // answerFigure takes a figure that was struck on the sheet into the job, or refuses it.
@@ -559,17 +191,4 @@ func (s *Server) reopen(c fiber.Ctx) error {
 	}](c)
 	_, err := s.record(c, job.Reopen{Reason: in.Reason})
 	return s.onLedger(c, "reopen", err)
-}
-
-// pulledFigure is what a pull came to, as the ledger says it.
-func pulledFigure(p *job.Pull) string {
-	switch {
-	case p.Evidence == pull.NotMeasured:
-		return "no figure"
-	case p.ReadNm() > 0:
-		return unit.Torque(p.ReadNm()).Both()
-	case p.SetAtBoltNm() > 0:
-		return "set " + unit.Torque(p.SetAtBoltNm()).Both()
-	}
-	return unit.Number(p.Result.TurnDeg, 1) + "°"
 }

@@ -4,9 +4,10 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/notices"
+	"lugtak/pages/office"
 )
 
 // notices shows what others have made that is part of this program, with its licences.
 func (s *Server) notices(c fiber.Ctx) error {
-	return s.render(c, 200, "notices", "What others made", notices.Text())
+	return s.show(c, 200, office.Notices(notices.Text()))
 }

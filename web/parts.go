@@ -9,30 +9,11 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
-	"lugtak/core/operation"
 	"lugtak/device"
+	"lugtak/pages/plan"
 	"lugtak/shop"
 	"lugtak/web/kit"
 )
-
-// partsView is the list of what a plan needs, to be ordered, printed or taken along.
-type partsView struct {
-	Job       *job.State
-	Owed      int
-	Supplier  string // empty where there is none
-	Simulated bool
-	Rows      []partRow
-	Missing   int // that may be ordered
-	Fault     *fault.Fault
-	Asked     *fault.Fault // why the supplier said nothing
-}
-
-type partRow struct {
-	operation.Part
-	Status   job.Stock
-	Supplied *job.Supplied
-	Offer    *device.Offer
-}
 
 // wanted are the parts that nobody has, as a supplier is asked for them.
 func wanted(st *job.State) []device.Item {
@@ -56,33 +37,16 @@ func (s *Server) showParts(c fiber.Ctx, code int, f *fault.Fault) error {
 	if !st.HasPlan() {
 		return fault.New("not_found", "", "Nothing is planned yet, so no parts are known.", "Plan the work first.")
 	}
-	v := partsView{Job: st, Owed: len(st.Owed()), Fault: f}
-	offers := map[string]device.Offer{}
+	v := plan.Parts{Job: st, Fault: f}
+	var offers []device.Offer
 	if items := wanted(st); s.Parts != nil && len(items) > 0 {
 		v.Supplier, v.Simulated = s.Parts.Name(), s.Parts.Simulated()
-		all, err := s.Parts.Offers(c.Context(), items)
-		if err != nil {
+		if offers, err = s.Parts.Offers(c.Context(), items); err != nil {
 			s.Shop.Log.Warn("supplier", "error", err)
 			v.Asked = fault.New("supplier", "", v.Supplier+" gives no answer.", "Print the list and call, or try again.")
 		}
-		for _, o := range all {
-			offers[o.Key] = o
-		}
 	}
-	for _, p := range st.Plan.Parts {
-		row := partRow{Part: p, Status: st.Parts[p.Key]}
-		if from, known := st.Supplied[p.Key]; known {
-			row.Supplied = &from
-		}
-		if o, known := offers[p.Key]; known {
-			row.Offer = &o
-			if o.Available {
-				v.Missing++
-			}
-		}
-		v.Rows = append(v.Rows, row)
-	}
-	return s.render(c, code, "parts-list", "Parts for "+st.Vehicle.Fleet, v)
+	return s.show(c, code, v.With(offers))
 }
 
 // orderParts orders what is ticked of what can be had, and keeps what the supplier says of it.

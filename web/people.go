@@ -7,18 +7,10 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
-	"lugtak/core/listing"
+	"lugtak/pages/office"
 	"lugtak/shop"
 	"lugtak/web/kit"
 )
-
-type signInView struct {
-	People   []DemoPerson
-	Names    []string // to choose from, where they are few
-	Name     string
-	NoPeople bool
-	Fault    *fault.Fault
-}
 
 func (s *Server) signInPage(c fiber.Ctx) error { return s.showSignIn(c, 200, "", nil) }
 
@@ -27,20 +19,14 @@ func (s *Server) showSignIn(c fiber.Ctx, code int, name string, f *fault.Fault) 
 	if err != nil {
 		return err
 	}
-	v := signInView{People: s.Demo, Name: name, NoPeople: len(people) == 0, Fault: f}
+	v := office.SignIn{People: s.Demo, Name: name, NoPeople: len(people) == 0, Fault: f}
 	for _, p := range people {
 		if p.Active {
 			v.Names = append(v.Names, p.Name)
 		}
 	}
-	if len(v.Names) > fewNames {
-		v.Names = nil
-	}
-	return s.render(c, code, "signin", "Sign in", v)
+	return s.show(c, code, v.Page())
 }
-
-// fewNames is how many people are offered as keys; beyond, the name is typed.
-const fewNames = 12
 
 // person is what the forms about people say.
 type person struct {
@@ -100,10 +86,7 @@ func (s *Server) signOut(c fiber.Ctx) error {
 	return kit.See(c, "/signin")
 }
 
-// pinView is one's own PIN being changed.
-type pinView struct{ Fault *fault.Fault }
-
-func (s *Server) pinPage(c fiber.Ctx) error { return s.render(c, 200, "pin", "Your PIN", pinView{}) }
+func (s *Server) pinPage(c fiber.Ctx) error { return s.show(c, 200, office.PIN{}.Page()) }
 
 // changePIN gives oneself a new PIN, proved by the old one. It ends every session of one's
 // own.
@@ -118,7 +101,7 @@ func (s *Server) changePIN(c fiber.Ctx) error {
 		err = s.Shop.SetPIN(c.Context(), me.ID, in.New, me.Name)
 	}
 	if f := fault.As(err); f != nil {
-		return s.render(c, kit.Status(f), "pin", "Your PIN", pinView{Fault: f})
+		return s.show(c, kit.Status(f), office.PIN{Fault: f}.Page())
 	} else if err != nil {
 		return err
 	}
@@ -127,19 +110,9 @@ func (s *Server) changePIN(c fiber.Ctx) error {
 	return kit.See(c, "/signin")
 }
 
-type peopleView struct {
-	People  []listing.Person
-	In      []sessionView
-	Name    string
-	Role    job.Role
-	Roles   []job.Role
-	Fault   *fault.Fault
-	Changed string // id of the person the fault is about
-}
+func (s *Server) people(c fiber.Ctx) error { return s.showPeople(c, 200, office.People{}) }
 
-func (s *Server) people(c fiber.Ctx) error { return s.showPeople(c, 200, peopleView{}) }
-
-func (s *Server) showPeople(c fiber.Ctx, code int, v peopleView) error {
+func (s *Server) showPeople(c fiber.Ctx, code int, v office.People) error {
 	if kit.Session(c).Person.Role != job.Foreman {
 		return fault.New(job.CodeRole, "", "Only a foreman looks after people.", "Ask the foreman.")
 	}
@@ -150,16 +123,15 @@ func (s *Server) showPeople(c fiber.Ctx, code int, v peopleView) error {
 	if v.In, err = s.sessions(c, ""); err != nil {
 		return err
 	}
-	v.Roles = []job.Role{job.Technician, job.Foreman, job.Reader}
-	return s.render(c, code, "people", "People", v)
+	return s.show(c, code, v.Page())
 }
 
 func (s *Server) addPerson(c fiber.Ctx) error {
 	if kit.Session(c).Person.Role != job.Foreman {
-		return s.showPeople(c, 403, peopleView{})
+		return s.showPeople(c, 403, office.People{})
 	}
 	in := kit.Read[person](c)
-	v := peopleView{Name: in.Name, Role: in.Role}
+	v := office.People{Name: in.Name, Role: in.Role}
 	if _, err := s.Shop.AddPerson(c.Context(), in.Name, in.Role, in.PIN, kit.Session(c).Person.Name); err != nil {
 		if v.Fault = fault.As(err); v.Fault == nil {
 			return err
@@ -172,7 +144,7 @@ func (s *Server) addPerson(c fiber.Ctx) error {
 func (s *Server) changePerson(c fiber.Ctx) error {
 	id := c.Params("person")
 	if kit.Session(c).Person.Role != job.Foreman {
-		return s.showPeople(c, 403, peopleView{})
+		return s.showPeople(c, 403, office.People{})
 	}
 	by := kit.Session(c).Person.Name
 	var err error
@@ -193,7 +165,7 @@ func (s *Server) changePerson(c fiber.Ctx) error {
 		err = s.endClaimsOf(c, id)
 	}
 	if f := fault.As(err); f != nil {
-		return s.showPeople(c, kit.Status(f), peopleView{Fault: f, Changed: id})
+		return s.showPeople(c, kit.Status(f), office.People{Fault: f, Changed: id})
 	} else if err != nil {
 		return err
 	}

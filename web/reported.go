@@ -8,6 +8,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/core/job"
+	pages "lugtak/pages/report"
 	"lugtak/report"
 	"lugtak/shop"
 	"lugtak/web/kit"
@@ -54,14 +55,7 @@ func (s *Server) report(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return s.render(c, 200, "report", "Report", reportView{report.New(src), st, len(st.Owed())})
-}
-
-// reportView is the report with what stands above every page of a job.
-type reportView struct {
-	*report.Report
-	Job  *job.State
-	Owed int
+	return s.show(c, 200, pages.Page(src))
 }
 
 func (s *Server) reportPDF(c fiber.Ctx) error {

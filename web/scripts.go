@@ -1,29 +1,14 @@
 package web
 
 import (
-	"time"
-
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/listing"
-	"lugtak/core/record"
+	"lugtak/pages/office"
 	"lugtak/web/kit"
 )
-
-// scriptsView is who comes in by a token, and who is told of events.
-type scriptsView struct {
-	Scripts []listing.Script
-	Hooks   []listing.Hook
-	Scopes  []listing.Scope
-	Last    int    // the newest event
-	Secret  string // of what was made just now, shown once
-	For     string // what it is for
-	Typed   map[string]string
-	Of      string // the form the fault is about
-	Fault   *fault.Fault
-}
 
 // foremanOnly refuses everybody else.
 func foremanOnly(c fiber.Ctx, what string) error {
@@ -33,9 +18,9 @@ func foremanOnly(c fiber.Ctx, what string) error {
 	return fault.New(job.CodeRole, "", "Only a foreman "+what+".", "Ask the foreman.")
 }
 
-func (s *Server) scripts(c fiber.Ctx) error { return s.showScripts(c, 200, scriptsView{}) }
+func (s *Server) scripts(c fiber.Ctx) error { return s.showScripts(c, 200, office.Scripts{}) }
 
-func (s *Server) showScripts(c fiber.Ctx, code int, v scriptsView) error {
+func (s *Server) showScripts(c fiber.Ctx, code int, v office.Scripts) error {
 	if err := foremanOnly(c, "lets scripts in"); err != nil {
 		return err
 	}
@@ -49,8 +34,7 @@ func (s *Server) showScripts(c fiber.Ctx, code int, v scriptsView) error {
 	if v.Last, err = s.Shop.LastEvent(c.Context()); err != nil {
 		return err
 	}
-	v.Scopes = listing.Scopes
-	return s.render(c, code, "scripts", "Scripts", v)
+	return s.show(c, code, v.Page())
 }
 
 // changeScripts makes or ends a token or a hook.
@@ -67,7 +51,7 @@ func (s *Server) changeScripts(c fiber.Ctx) error {
 		Kinds kit.List      `form:"kinds"`
 	}](c)
 	by, now := kit.Session(c).Person.Name, s.Shop.Now()
-	v := scriptsView{Of: in.Do}
+	v := office.Scripts{Of: in.Do}
 	var err error
 	switch in.Do {
 	case "let-in":
@@ -96,20 +80,6 @@ func (s *Server) changeScripts(c fiber.Ctx) error {
 	return s.showScripts(c, 200, v)
 }
 
-// actView is one act with its time.
-type actView struct {
-	record.Act
-	When time.Time
-}
-
-// actsView is a page of what was done in the shop beside its jobs.
-type actsView struct {
-	Acts   []actView
-	Before int // where older ones begin; 0 where there are none
-}
-
-const actsPage = 50
-
 // acts lists the shop's own journal, newest first.
 func (s *Server) acts(c fiber.Ctx) error {
 	if err := foremanOnly(c, "reads what was done in the shop"); err != nil {
@@ -118,21 +88,13 @@ func (s *Server) acts(c fiber.Ctx) error {
 	before := kit.Read[struct {
 		Before kit.Whole `form:"before"`
 	}](c).Before.Value
-	list, err := s.Shop.ActsBefore(c.Context(), before, actsPage+1)
+	list, err := s.Shop.ActsBefore(c.Context(), before, office.ActsPage+1)
 	if err != nil {
 		return err
 	}
-	v := actsView{}
-	if len(list) > actsPage {
-		list = list[:actsPage]
-		v.Before = list[actsPage-1].N
+	page, err := office.Done(list)
+	if err != nil {
+		return err
 	}
-	for _, a := range list {
-		at, err := time.Parse(time.RFC3339Nano, a.At)
-		if err != nil {
-			return err
-		}
-		v.Acts = append(v.Acts, actView{a, at})
-	}
-	return s.render(c, 200, "acts", "Done in the shop", v)
+	return s.show(c, 200, page)
 }

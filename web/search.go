@@ -1,37 +1,12 @@
 package web
 
 import (
-	"html"
-	"html/template"
+	"lugtak/pages/fleet"
 	"strconv"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
-
-	"lugtak/core/listing"
-	"lugtak/core/vehicle"
 )
-
-// searchView is what was found for some words.
-type searchView struct {
-	Find       string
-	Vehicles   []vehicle.Vehicle
-	Hits       []hitView
-	Page       int // from 1
-	Prev, Next int // 0 where there is none
-
-	MoreVehicles int // that are not shown here
-}
-
-type hitView struct {
-	listing.Hit
-}
-
-// Marked are the words that were found, between those around them.
-func (h hitView) Marked() template.HTML {
-	text := html.EscapeString(h.Around)
-	return template.HTML(strings.NewReplacer(listing.HitFrom, "<mark>", listing.HitTo, "</mark>").Replace(text))
-}
 
 // Bounds of a page of what was found.
 const (
@@ -42,12 +17,12 @@ const (
 
 // search finds vehicles and jobs from one field.
 func (s *Server) search(c fiber.Ctx) error {
-	v := searchView{Find: strings.TrimSpace(c.Query("q"))}
+	v := fleet.Search{Find: strings.TrimSpace(c.Query("q"))}
 	v.Find = v.Find[:min(len(v.Find), mostFind)]
 	v.Page, _ = strconv.Atoi(c.Query("page"))
 	v.Page = min(max(1, v.Page), 1000)
 	if v.Find == "" {
-		return s.render(c, 200, "search", "Search", v)
+		return s.show(c, 200, v.Result())
 	}
 	if v.Page == 1 {
 		some, of, err := s.Shop.FindVehicles(c.Context(), v.Find, 0, mostVehicle)
@@ -61,7 +36,7 @@ func (s *Server) search(c fiber.Ctx) error {
 		return err
 	}
 	for _, h := range hits {
-		v.Hits = append(v.Hits, hitView{h})
+		v.Hits = append(v.Hits, fleet.Hit{Hit: h})
 	}
 	if v.Page > 1 {
 		v.Prev = v.Page - 1
@@ -69,5 +44,5 @@ func (s *Server) search(c fiber.Ctx) error {
 	if more {
 		v.Next = v.Page + 1
 	}
-	return s.render(c, 200, "search", "Search", v)
+	return s.show(c, 200, v.Result())
 }

@@ -17,6 +17,8 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/device"
+	pages "lugtak/pages/kit"
+	"lugtak/pages/office"
 	"lugtak/reckon"
 	"lugtak/shop"
 	"lugtak/web/api"
@@ -27,7 +29,7 @@ import (
 type Config struct {
 	Shop     *shop.Shop
 	Version  string
-	Demo     []DemoPerson    // shown on the sign-in page; empty in a real shop
+	Demo     []office.Demo   // shown on the sign-in page; empty in a real shop
 	Stand    device.Stand    // what the practice bay pulls on; without one there is no such bay
 	Parts    device.Supplier // of parts; without one the list is printed and exported
 	Chain    Chain           // of shops; nil in a shop of its own
@@ -36,21 +38,13 @@ type Config struct {
 	Proxies  []string        // whose word on scheme and address is believed
 }
 
-// DemoPerson is one of the invented people with the PIN.
-type DemoPerson struct {
-	Name string
-	Role job.Role
-	PIN  string
-}
-
 // Server is the web application.
 type Server struct {
 	Config
 	App     *fiber.App
-	views   *views
 	proxies kit.Proxies
 
-	pages    pageCache
+	laid     pageCache
 	presence presence
 	inputs   *semaphore.Weighted // bytes of calculations under way
 	stop     context.CancelFunc
@@ -64,10 +58,6 @@ const (
 
 // New makes the application with its routes.
 func New(cfg Config) (*Server, error) {
-	v, err := allViews()
-	if err != nil {
-		return nil, err
-	}
 	ctx, stop := context.WithCancel(context.Background())
 	proxies, err := kit.ParseProxies(cfg.Proxies)
 	if err != nil {
@@ -77,7 +67,6 @@ func New(cfg Config) (*Server, error) {
 	s := &Server{
 		Config:  cfg,
 		proxies: proxies,
-		views:   v,
 		stop:    stop,
 		ctx:     ctx,
 		inputs:  semaphore.NewWeighted(inputsAtOnce),
@@ -386,5 +375,5 @@ func (s *Server) failPage(c fiber.Ctx, f *fault.Fault, code int) error {
 	if strings.HasPrefix(c.Path(), "/api/") {
 		return sendProblem(c, reckon.FromFault(f, code))
 	}
-	return s.render(c, code, "error", "Not done", fiber.Map{"Fault": f})
+	return s.show(c, code, pages.Refusal(f))
 }

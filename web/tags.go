@@ -2,7 +2,6 @@ package web
 
 import (
 	"errors"
-	"html/template"
 	"net/url"
 	"strings"
 
@@ -10,28 +9,10 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/unit"
-	"lugtak/draw"
+	"lugtak/pages/fleet"
 	"lugtak/shop"
 	"lugtak/web/kit"
 )
-
-// A tag is what hangs on a vehicle, a tool or a tray: its name large, and a code that leads to
-// its page, read by any camera or typed as it stands below.
-type tag struct {
-	Name, Says string
-	Typed      string // what is typed where there is no camera
-	Code       template.HTML
-}
-
-// tagsView is a sheet of tags to be printed.
-type tagsView struct {
-	Title string
-	Back  string
-	Find  string
-	Finds bool // the sheet can be narrowed
-	Tags  []tag
-	More  int // that are not on this sheet
-}
 
 // tagsSheet is how many tags are printed at once.
 const tagsSheet = 60
@@ -43,11 +24,10 @@ const (
 	tagTray    = "y" // job and tray
 )
 
-// newTag draws a tag. Its code is an address of this shop, so that any phone's camera opens it.
-func newTag(c fiber.Ctx, kind, id, name, says, typed string) (tag, error) {
+// newTag draws a tag. Its code is an address of this shop.
+func newTag(c fiber.Ctx, kind, id, name, says, typed string) (fleet.Tag, error) {
 	at := c.Scheme() + "://" + c.Host() + "/scan?code=" + url.QueryEscape(kind+"."+id)
-	code, err := draw.QR(at)
-	return tag{Name: name, Says: says, Typed: typed, Code: code}, err
+	return fleet.NewTag(at, name, says, typed)
 }
 
 // tags is a sheet for the fleet, for the crib, or for the trays of a job.
@@ -57,7 +37,7 @@ func (s *Server) tags(c fiber.Ctx) error {
 		Job  string `form:"job"`
 		Find string `form:"q"`
 	}](c)
-	v := tagsView{Find: in.Find}
+	v := fleet.Tags{Find: in.Find}
 	var err error
 	switch {
 	case in.Job != "":
@@ -70,10 +50,10 @@ func (s *Server) tags(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return s.render(c, 200, "tags", v.Title, v)
+	return s.show(c, 200, v.Page())
 }
 
-func (s *Server) vehicleTags(c fiber.Ctx, v *tagsView) error {
+func (s *Server) vehicleTags(c fiber.Ctx, v *fleet.Tags) error {
 	v.Title, v.Back, v.Finds = "Tags of the fleet", "/fleet", true
 	some, of, err := s.Shop.FindVehicles(c.Context(), v.Find, 0, tagsSheet)
 	if err != nil {
@@ -90,7 +70,7 @@ func (s *Server) vehicleTags(c fiber.Ctx, v *tagsView) error {
 	return nil
 }
 
-func (s *Server) toolTags(c fiber.Ctx, v *tagsView) error {
+func (s *Server) toolTags(c fiber.Ctx, v *fleet.Tags) error {
 	v.Title, v.Back = "Tags of the crib", "/crib"
 	for _, x := range s.Shop.Library().Tools {
 		t, err := newTag(c, tagTool, x.ID, x.Name, "to "+unit.Torque(x.MaxNm).Both(), x.ID)
@@ -102,7 +82,7 @@ func (s *Server) toolTags(c fiber.Ctx, v *tagsView) error {
 	return nil
 }
 
-func (s *Server) trayTags(c fiber.Ctx, v *tagsView, id string) error {
+func (s *Server) trayTags(c fiber.Ctx, v *fleet.Tags, id string) error {
 	st, err := s.Shop.Job(c.Context(), id)
 	if err != nil {
 		return err
@@ -119,17 +99,11 @@ func (s *Server) trayTags(c fiber.Ctx, v *tagsView, id string) error {
 	return nil
 }
 
-// scanView is the page that reads a tag.
-type scanView struct {
-	Typed string
-	Fault *fault.Fault
-}
-
 // scan goes where a tag leads; without one it opens the camera, or a field to type in.
 func (s *Server) scan(c fiber.Ctx) error {
 	text := strings.TrimSpace(c.Query("code"))
 	if text == "" {
-		return s.render(c, 200, "scan", "Scan a tag", scanView{})
+		return s.show(c, 200, fleet.Scan{}.Page())
 	}
 	text = text[:min(len(text), mostFind)]
 	to, err := s.leads(c, text)
@@ -139,7 +113,7 @@ func (s *Server) scan(c fiber.Ctx) error {
 	if to == "" {
 		f := fault.New("not_found", "code", "No vehicle, tool or tray here has the tag “"+text+"”.",
 			"Type what stands below the code: a fleet number, a tool, or a fleet number with a tray, as Q-14 FL 2.")
-		return s.render(c, fiber.StatusNotFound, "scan", "Scan a tag", scanView{Typed: text, Fault: f})
+		return s.show(c, fiber.StatusNotFound, fleet.Scan{Typed: text, Fault: f}.Page())
 	}
 	return kit.See(c, to)
 }

@@ -28,8 +28,8 @@ func (s *Server) measure(c fiber.Ctx) error {
 	}
 	v, ok := in.Value.Value, in.Value.OK
 	simulated := false
-	if in.From == "gauge" && s.gauge(l) != nil {
-		shown, err := s.gauge(l).Measure(c.Context())
+	if g := device.GaugeFor(s.Shop.Devices, l.Key, l.Usual()); in.From == "gauge" && g != nil {
+		shown, err := g.Measure(c.Context())
 		if err != nil {
 			return err
 		}
@@ -69,21 +69,6 @@ func (s *Server) takeMeasure(c fiber.Ctx, key string, cmd job.Measure) error {
 	_, err := s.record(c, cmd)
 	return s.onWalk(c, key, err)
 }
-
-// gauge is what measures that, where one is connected.
-func (s *Server) gauge(l inspect.Limit) device.Gauge {
-	if s.Shop.Devices == nil || l.Value == 0 {
-		return nil
-	}
-	usual := usualShare * l.Value
-	if l.Least {
-		usual = l.Value / usualShare
-	}
-	return s.Shop.Devices.Gauge(l.Key, usual)
-}
-
-// usualShare of a limit is what a part in use mostly shows.
-const usualShare = 0.6
 
 // rotor judges several readings of one rotor.
 func (s *Server) rotor(c fiber.Ctx) error {

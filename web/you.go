@@ -8,49 +8,14 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/listing"
+	"lugtak/pages/office"
 	"lugtak/web/kit"
 )
 
-// youView is what is one's own: how pages are shown, and where one is signed in.
-type youView struct {
-	Prefers listing.Prefers
-	In      []sessionView
-	Looks   []choice
-	Units   []choice
-	Texts   []int
-	Fault   *fault.Fault
-}
-
-// choice is one of a list, with what it is called.
-type choice struct{ Value, Name string }
-
-var (
-	lookNames = map[string]string{"": "as this device has it", "light": "light", "dark": "dark"}
-	unitNames = map[string]string{"": "as the shop has it", "Nm": "N·m", "ft-lb": "ft·lb"}
-)
-
-func choices(values []string, names map[string]string) []choice {
-	var out []choice
-	for _, v := range values {
-		out = append(out, choice{v, names[v]})
-	}
-	return out
-}
-
-// sessionView is a session as it is listed, with what tells it apart.
-type sessionView struct {
-	listing.Session
-	Here bool // it is the one that asks
-}
-
 // sessions lists those of a person, or of all where none is named.
-func (s *Server) sessions(c fiber.Ctx, person string) ([]sessionView, error) {
+func (s *Server) sessions(c fiber.Ctx, person string) ([]office.Session, error) {
 	rows, err := s.Shop.Sessions(c.Context(), person, s.Shop.Now())
-	var out []sessionView
-	for _, r := range rows {
-		out = append(out, sessionView{r, r.ID == kit.Session(c).ID})
-	}
-	return out, err
+	return office.SessionsOf(rows, kit.Session(c).ID), err
 }
 
 func (s *Server) you(c fiber.Ctx) error { return s.showYou(c, 200, kit.Session(c).Prefers, nil) }
@@ -60,14 +25,7 @@ func (s *Server) showYou(c fiber.Ctx, code int, p listing.Prefers, f *fault.Faul
 	if err != nil {
 		return err
 	}
-	return s.render(c, code, "you", "You", youView{
-		Prefers: p,
-		In:      in,
-		Looks:   choices(listing.Looks, lookNames),
-		Units:   choices(listing.Units, unitNames),
-		Texts:   listing.Texts,
-		Fault:   f,
-	})
+	return s.show(c, code, office.You{Prefers: p, In: in, Fault: f}.Page())
 }
 
 // firstUnit is the unit of torque that stands first for whoever asks.

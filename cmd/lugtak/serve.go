@@ -25,6 +25,7 @@ import (
 	"lugtak/device/sim"
 	"lugtak/device/supply"
 	"lugtak/library"
+	"lugtak/pages/office"
 	"lugtak/shop"
 	"lugtak/store"
 	"lugtak/web"
@@ -106,7 +107,7 @@ func (c *serveCmd) Run() error {
 // place is where a server runs, and with what.
 type place struct {
 	db, addr, library string
-	people            []web.DemoPerson
+	people            []office.Demo
 	worked            map[string]string
 	rack              device.Rack
 	parts             device.Supplier
@@ -137,9 +138,9 @@ func (c *demoCmd) Run() error {
 		defer os.RemoveAll(dir)
 		db = filepath.Join(dir, "demo.db")
 	}
-	var people []web.DemoPerson
+	var people []office.Demo
 	for _, p := range demo.People {
-		people = append(people, web.DemoPerson(p))
+		people = append(people, office.Demo(p))
 	}
 	parts := &supply.Client{
 		Called: "Tarn Quay Parts (invented)",

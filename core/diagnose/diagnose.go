@@ -577,3 +577,11 @@ func Allowed(next []Next, position string) []Next {
 		return p > at || p == 0 && at > 1
 	})
 }
+
+// Weighed is what a walk-round has come to: what was answered, what is known of the vehicle, and the
+// suspects those make.
+type Weighed struct {
+	Answers []Answer
+	History History
+	Report  Report
+}

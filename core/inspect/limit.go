@@ -28,6 +28,17 @@ type Limit struct {
 	Sign         string  `yaml:"sign"` // answered yes when it is exceeded
 }
 
+// usualShare of a limit is what a part in use mostly shows (common practice).
+const usualShare = 0.6
+
+// Usual is what a part in use mostly shows; 0 where the limit is not known.
+func (l Limit) Usual() float64 {
+	if l.Least {
+		return l.Value / usualShare
+	}
+	return usualShare * l.Value
+}
+
 // Verdict is what a measurement comes to.
 type Verdict string
 

@@ -121,7 +121,7 @@ const maxStrokes = 60
 
 // pumped asks for the strokes a pedal took until it was firm.
 func (s *State) pumped(st *plan.Step, strokes int) error {
-	if st.Proves != "pedal" {
+	if st.Proves != operation.ProvesPedal {
 		return nil
 	}
 	if strokes < 1 || strokes > maxStrokes {
@@ -132,7 +132,9 @@ func (s *State) pumped(st *plan.Step, strokes int) error {
 }
 
 // AsksOil says that a step reads a level that means something at a temperature only.
-func (s *State) AsksOil(st *plan.Step) bool { return st.Proves == "oil-level" && !s.Plan.GearOil.Any() }
+func (s *State) AsksOil(st *plan.Step) bool {
+	return st.Proves == operation.ProvesOilLevel && !s.Plan.GearOil.Any()
+}
 
 // inWindow asks for the temperature at which a level was read: outside its window the oil
 // stands higher or lower than it will.

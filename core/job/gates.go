@@ -309,7 +309,7 @@ func undriven(s *State) []Gate {
 		Key:      string(gateUndriven),
 		Title:    fmt.Sprintf("Not driven: “%s”", out[0]),
 		Remedy:   "Drive it and say what was felt, or have two people sign for it as it is.",
-		Step:     s.stepThatProves(string(gateDrive)),
+		Step:     s.stepThatProves(operation.ProvesDrive),
 		Passable: true,
 		Second:   true,
 		Since:    s.Trials[len(s.Trials)-1].Seq,
@@ -386,24 +386,24 @@ func troubles(s *State) []Gate {
 // wheel not looked at again are not passed over.
 var proofs = []Gate{
 	{
-		Key:    "pedal",
+		Key:    string(operation.ProvesPedal),
 		Title:  "Brake pedal pumped hard before moving",
 		Remedy: "Pump until it is high and firm, and keep that step.",
 	},
 	{
-		Key:    "oil-level",
+		Key:    string(operation.ProvesOilLevel),
 		Title:  "Gearbox oil level proved at its plug",
 		Remedy: "Engine running, level on four points: a thin stream dying to drops. Keep that step.",
 	},
 	{
-		Key:      string(gateDrive),
+		Key:      string(operation.ProvesDrive),
 		Title:    "Road test driven",
 		Remedy:   "Drive the manoeuvres and keep the step.",
 		Passable: true,
 		Second:   true,
 	},
 	{
-		Key:      "alignment",
+		Key:      string(operation.ProvesAlignment),
 		Title:    "Alignment answered",
 		Remedy:   "Answer the step; unanswered means yes.",
 		Passable: true,
@@ -420,7 +420,7 @@ var proofs = []Gate{
 func provedBySteps(s *State) []Gate {
 	var out []Gate
 	for _, g := range proofs {
-		if g.Step = s.stepThatProves(g.Key); g.Step == "" {
+		if g.Step = s.stepThatProves(operation.Proof(g.Key)); g.Step == "" {
 			continue
 		}
 		g.Met = s.Steps[g.Step].Done
@@ -430,7 +430,7 @@ func provedBySteps(s *State) []Gate {
 	return out
 }
 
-func (s *State) stepThatProves(key string) operation.StepID {
+func (s *State) stepThatProves(key operation.Proof) operation.StepID {
 	for _, st := range s.Plan.Steps {
 		if st.Proves == key {
 			return st.ID

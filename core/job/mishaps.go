@@ -105,6 +105,26 @@ func (m *Mishaps) Trouble(id string) *Trouble {
 	return nil
 }
 
+// WhatIsStuck names the fastener, or the step where a part sits fast.
+func (s *State) WhatIsStuck(t *Trouble) string {
+	step := s.Plan.Step(t.Step)
+	j := s.Plan.Joint(t.Joint)
+	if j == nil && step != nil {
+		return step.Title
+	}
+	if j == nil {
+		return t.What
+	}
+	name := j.One
+	if len(j.Letters) > 1 {
+		name += " " + t.Letter
+	}
+	if j.Corner == "" {
+		return name
+	}
+	return name + ", " + j.Corner.Axle() + " " + j.Corner.Side()
+}
+
 func (s *State) decideTrouble(m Meta, b ReportTrouble) (record.Body, error) {
 	st, err := s.openStep(m, b.Step)
 	if err != nil {

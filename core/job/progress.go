@@ -413,7 +413,7 @@ func (s *State) decideKeep(m Meta, b KeepStep) (record.Body, error) {
 	if t := s.troubleOf(st); t != nil && t.Code == Sheared {
 		kept.Freed = st.Frees
 	}
-	if st.Proves == "pedal" {
+	if st.Proves == operation.ProvesPedal {
 		kept.Strokes = b.Strokes
 	}
 	if s.AsksOil(st) {

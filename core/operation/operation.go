@@ -340,7 +340,7 @@ type Step struct {
 	Needs      []StepID          `yaml:"needs"` // an order that no fact stands behind
 	Puts       []string          `yaml:"puts"`  // supports put in, to be counted out
 	Takes      []string          `yaml:"takes"`
-	Proves     string            `yaml:"proves"`  // gate this step meets
+	Proves     Proof             `yaml:"proves"`  // gate this step meets
 	Because    string            `yaml:"because"` // why it is done so; why it stands where it does is read from its wants
 	Caution    string            `yaml:"caution"`
 	Answers    []Answer          `yaml:"answers"`
@@ -386,3 +386,14 @@ func (k FactKind) Reason(v fact.Value) (because string, ok bool) {
 	}
 	return "", false
 }
+
+// Proof names the gate a step meets.
+type Proof string
+
+// The proofs that rules ask for.
+const (
+	ProvesPedal     Proof = "pedal"
+	ProvesOilLevel  Proof = "oil-level"
+	ProvesAlignment Proof = "alignment"
+	ProvesDrive     Proof = "drive"
+)

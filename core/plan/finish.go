@@ -116,7 +116,7 @@ func (c *compiler) dress(s *Step) {
 			*t = c.side(r.Replace(*t), f.corner)
 		}
 	}
-	if s.Proves == "alignment" && c.sure() {
+	if s.Proves == operation.ProvesAlignment && c.sure() {
 		s.Answers = slices.DeleteFunc(slices.Clone(s.Answers), func(x operation.Answer) bool { return x.Opens == "" })
 	}
 	if shows := c.shows[s.ID]; shows != "" {

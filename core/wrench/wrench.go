@@ -200,6 +200,9 @@ type Choice struct {
 	Refused    string
 }
 
+// Clicks says that the tool may be used and says no more than that it clicked.
+func (c Choice) Clicks() bool { return !c.Tool.Angle() && c.Refused == "" }
+
 // Choose ranks the shop's tools for a stage: those that may be used first, the
 // best fitting first among them. peak is the highest torque the fastener will
 // see, which drive and socket must bear; day decides on calibration.

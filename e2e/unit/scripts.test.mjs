@@ -1,11 +1,11 @@
 // The scripts' own arithmetic and words. What they do on a page, the browser tests show.
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { clockwise, nearest, turned } from "../../web/static/angle.js";
-import { left, share } from "../../web/static/clocks.js";
-import { leads, says } from "../../web/static/kept.js";
-import { says as told, series } from "../../web/static/series.js";
-import { at, letGoAt } from "../../web/static/swing.js";
+import { clockwise, nearest, turned } from "../../pages/kit/static/angle.js";
+import { left, share } from "../../pages/kit/static/clocks.js";
+import { leads, says } from "../../pages/kit/static/kept.js";
+import { says as told, series } from "../../pages/kit/static/series.js";
+import { at, letGoAt } from "../../pages/kit/static/swing.js";
 
 test("a soak is told in minutes and seconds, and is done at its end", () => {
   const end = Date.UTC(2026, 10, 26, 9, 15);

@@ -1,0 +1,314 @@
+// Package bench is the pages of the work itself: one step of a job with what stands around it, what is stuck, a new
+// part beside the old, the card of the road test, and the page of a connected wrench.
+package bench
+
+import (
+	"embed"
+	"html/template"
+	"math"
+	"slices"
+	"strings"
+	"time"
+
+	"lugtak/core/claim"
+	"lugtak/core/fault"
+	"lugtak/core/job"
+	"lugtak/core/operation"
+	"lugtak/core/plan"
+	"lugtak/core/unit"
+	"lugtak/core/wrench"
+	"lugtak/device"
+	"lugtak/draw"
+	"lugtak/library"
+	"lugtak/pages/kit"
+)
+
+//go:embed *.html *.css
+var files embed.FS
+
+var pages = kit.NewSet(files, template.FuncMap{
+	"felt":     func() []feltWord { return feltWords },
+	"colours":  func() []string { return job.FluidColours },
+	"volumes":  func() []string { return []string{"ml", "l", "qt"} },
+	"troubles": job.TroubleCodes,
+	"causes":   job.Causes,
+})
+
+// View is one step with what stands around it. What a step of its kind alone shows is in one of the kinds; a step
+// that is only done has none.
+type View struct {
+	scene
+	around
+	Job   *job.State
+	Step  *plan.Step
+	No    int
+	Done  int
+	Owed  int
+	Fault *fault.Fault
+	Typed map[string]string
+	Panel string // trouble panel open
+
+	Joint  *plan.Joint
+	Letter string
+	One    bool // the letter was chosen: the keys act on it alone
+
+	Kept       bool          // the step shown is done
+	Again      bool          // and is kept once more: something was done over
+	Refusal    *fault.Fault  // why the step cannot be done now
+	AsItStands plan.Position // it asks for, and can no more be brought to
+	Unheld     []string      // what a fastener that broke off was to hold here
+	Troubles   []job.Trouble
+	SoakLeft   time.Duration
+	Strokes    bool // the pedal's are counted here
+	Oil        bool // its level is read at a temperature
+
+	Measured *measured
+	Tighten  *tighten
+	Handle   *handle
+	Compare  *compare
+	Drive    *drive
+	Fluid    *fluid
+}
+
+// scene is the picture of a step.
+type scene struct {
+	Picture draw.CornerPicture
+	Act     template.HTML // the close-up of a step that acts on no fastener
+	Stack   []string      // what lies on the fastener, from its head
+}
+
+// around is what stands beside the step.
+type around struct {
+	Tally  []kit.TallyGroup
+	Healed *healed
+	Handed *job.Handed // in whose hand the step is
+	Others []string    // to whom it may be handed over
+	Soaks  []soak
+	Chain  []chained
+}
+
+// compare is a new part laid beside the old.
+type compare struct {
+	LayBeside bool // it is still to be measured
+}
+
+// fluid is what leaves the vehicle and goes in.
+type fluid struct {
+	Booked *job.Booked // what was written down here last
+}
+
+type soak struct {
+	Title      string
+	Left       time.Duration
+	Start, End time.Time
+	Percent    float64
+}
+
+type chained struct {
+	ID         operation.StepID
+	Title, Sub string
+}
+
+// Shown is what the page is made from.
+type Shown struct {
+	Job     *job.State
+	Library *library.Library
+	Now     time.Time
+	Person  string // who looks
+	Session string
+	Unit    string // that stands first, Nm or ft-lb
+	Hands   []string
+	Tools   []wrench.Tool
+	Holds   func(joint, letter string) (claim.Claim, bool) // who has which tool on a fastener
+	Ahead   *claim.Claim                                   // drawn ahead of its acts: the tool in hand; nil on a live bench
+	Trace   func(pull string) [][3]float64                 // what a tool read
+	Devices device.Rack                                    // nil where none are connected
+
+	Asked  operation.StepID // the step asked for; empty for the next
+	Letter string           // the fastener chosen by touch
+	Tool   string           // chosen by hand
+	InHand string           // that the form before was sent with
+	Adapt  string           // the adapter on it
+	Panel  string
+	Healed bool // the plan was just made anew
+	Fault  *fault.Fault
+	Typed  map[string]string
+}
+
+// Page is the bench of a job at the step asked for.
+func Page(x Shown) kit.Page {
+	v := New(x)
+	return pages.Page("bench", v.PageTitle(), v)
+}
+
+// New fills in what the bench shows.
+func New(x Shown) *View {
+	st := x.Job
+	v := &View{Job: st, Fault: x.Fault, Typed: x.Typed, Panel: x.Panel, Owed: len(st.Owed())}
+	id := x.Asked
+	if st.Plan.Step(id) == nil {
+		if id != "" && v.Fault == nil {
+			v.Fault = fault.New("missing", "step", "The plan has no such step.", "The bench shows the next one.")
+		}
+		id = st.NextFor(x.Person)
+	}
+	for i := range st.Plan.Steps {
+		if st.Plan.Steps[i].ID == id {
+			v.Step, v.No = &st.Plan.Steps[i], i+1
+		}
+		if st.StepDone(st.Plan.Steps[i].ID) {
+			v.Done++
+		}
+	}
+	if v.Step != nil {
+		v.step(x)
+	}
+	v.handed(x)
+	v.draw(x)
+	if n := len(st.Replans); n > 0 && x.Healed {
+		v.Healed = healedBy(st.Replans[n-1])
+	}
+	v.Tally = tally(st, v.Step, v.Letter)
+	v.Soaks = soaks(st, x.Now)
+	for _, s := range st.Chain(id, chainShown) {
+		v.Chain = append(v.Chain, chained{s.ID, s.Title, s.Tool})
+	}
+	return v
+}
+
+// chainShown is how many of the steps that follow are named.
+const chainShown = 5
+
+// step fills in what the step is and where it stands.
+func (v *View) step(x Shown) {
+	st, step := v.Job, v.Step
+	v.Kept = st.StepDone(step.ID)
+	v.Again = v.Kept && st.Again(step)
+	v.Unheld, v.AsItStands = st.Unheld(step), st.AsItStands(step)
+	v.SoakLeft = st.SoakLeft(step, x.Now)
+	v.Strokes = step.Proves == operation.ProvesPedal && !v.Kept
+	v.Oil = st.AsksOil(step) && !v.Kept
+	if !v.Kept || v.Again {
+		v.Refusal = fault.As(st.Ready(step))
+	}
+	for _, t := range st.OpenTroubles() {
+		if t.Step == step.ID || t.Stops() {
+			v.Troubles = append(v.Troubles, t)
+		}
+	}
+	v.measures(x)
+	if _, beside := st.Plan.Compared(step); beside {
+		match := st.Match(step.Part)
+		v.Compare = &compare{LayBeside: match == nil || !match.Accept}
+	}
+	if step.Verb == operation.Drive {
+		v.Drive = &drive{manoeuvres(st, v.Typed)}
+	}
+	if step.Books != "" {
+		v.Fluid = &fluid{st.FluidAt(step.ID)}
+	}
+	if v.Joint = st.Plan.Joint(step.Joint); v.Joint == nil {
+		return
+	}
+	v.Letter = st.Current(step)
+	if st.Fastener(v.Joint.ID, x.Letter) != nil {
+		v.Letter, v.One = x.Letter, true
+	}
+	if step.Verb == operation.Tighten {
+		v.tightening(x)
+		return
+	}
+	v.handling()
+}
+
+// handed fills in whose the step is, and to whom it may be handed over: what is in one's own hand needs no word.
+func (v *View) handed(x Shown) {
+	holder := x.Person
+	if v.Step != nil {
+		if h := v.Job.HandedAt(v.Step); h != nil {
+			holder = h.To
+			if h.To != x.Person || h.Note != "" {
+				v.Handed = h
+			}
+		}
+	}
+	v.Others = slices.DeleteFunc(slices.Clone(x.Hands), func(name string) bool { return name == holder })
+}
+
+// draw draws the corner, and over it the act of the step or the joint it acts on.
+func (v *View) draw(x Shown) {
+	step := v.Step
+	v.Picture = draw.Corner(v.Job, step, v.Letter)
+	switch {
+	case step == nil:
+		return
+	case v.Joint != nil:
+		if step.Verb == operation.Remove || step.Verb == operation.Start {
+			v.Stack = v.Joint.Stack
+		}
+		v.Picture.CloseUp(v.Joint, step.Verb)
+	default:
+		name := step.Kind()
+		if step.Frees != "" {
+			name = operation.RescueAct
+		}
+		if a, ok := x.Library.Acts.For(name, step.Tool, step.MakesFacts()); ok {
+			v.Act = draw.Act(a, &x.Library.Acts, step.Mirrored())
+			v.Picture.Aside()
+		}
+	}
+	v.bedding(x.Library)
+}
+
+func tally(st *job.State, step *plan.Step, current string) []kit.TallyGroup {
+	var out []kit.TallyGroup
+	for i := range st.Plan.Joints {
+		j := &st.Plan.Joints[i]
+		g := kit.TallyGroup{Title: j.Title, Step: stepFor(st, j)}
+		for _, l := range j.Letters {
+			f := st.Fastener(j.ID, l)
+			g.Signs = append(
+				g.Signs,
+				kit.TallySign{
+					Sign:   draw.Sign{Drive: j.Drive, Mark: f.Sign()},
+					Letter: l,
+					Name:   unit.Capital(j.One) + " " + l + ": " + f.Says(),
+					Here:   step != nil && step.Joint == j.ID && l == current,
+				},
+			)
+		}
+		out = append(out, g)
+	}
+	return out
+}
+
+// stepFor is the step at which a joint goes on.
+func stepFor(st *job.State, j *plan.Joint) operation.StepID {
+	var last operation.StepID
+	for _, s := range st.Plan.Steps {
+		if s.Joint != j.ID {
+			continue
+		}
+		if last = s.ID; !st.StepDone(s.ID) {
+			return s.ID
+		}
+	}
+	return last
+}
+
+// soakShown is how long a soak that has done its work is still told of.
+const soakShown = 30 * time.Minute
+
+func soaks(st *job.State, now time.Time) []soak {
+	var out []soak
+	for _, k := range st.Soaking() {
+		left := k.End.Sub(now)
+		if left < -soakShown {
+			continue
+		}
+		v := soak{Title: strings.TrimPrefix(k.Title, "Soak: "), Left: max(0, left), Start: k.Start, End: k.End}
+		v.Percent = math.Max(0, math.Min(100, 100*now.Sub(k.Start).Seconds()/k.End.Sub(k.Start).Seconds()))
+		out = append(out, v)
+	}
+	return out
+}

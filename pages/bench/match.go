@@ -1,0 +1,138 @@
+package bench
+
+import (
+	"html/template"
+	"lugtak/core/fault"
+	"lugtak/core/job"
+	"lugtak/core/operation"
+	"lugtak/core/part"
+	"lugtak/core/plan"
+	"lugtak/core/unit"
+	"lugtak/draw"
+	"lugtak/pages/kit"
+	"slices"
+	"strings"
+)
+
+type match struct {
+	Job     *job.State
+	Step    *plan.Step
+	Part    operation.Part
+	Fields  []Field
+	Result  *part.Result
+	Drawing template.HTML
+	Last    *job.Matching
+	Note    string
+	Owed    int
+	Fault   *fault.Fault
+}
+
+// Field is one measure of a part: as typed on the old and the new one.
+type Field struct {
+	Key, Title, Unit string
+	Old, New         string
+	Effect           string
+	Bars             bool
+	Missing          bool
+	Decides          bool // nothing is kept without it
+}
+
+func typedNumber(m map[string]float64, key string) string {
+	if x, ok := m[key]; ok {
+		return unit.Number(x, 3)
+	}
+	return ""
+}
+
+// Sides are the measures of a part as they were typed, on the old one and the new. The fault is about one that is
+// no number.
+type Sides struct {
+	Old, New map[string]float64
+	Fields   []Field
+	Bad      *fault.Fault
+}
+
+// ReadSides reads what was typed of a kind of part.
+func ReadSides(kind string, typed map[string]string) Sides {
+	x := Sides{Old: map[string]float64{}, New: map[string]float64{}}
+	for _, key := range part.Fields(kind) {
+		m := Field{
+			Key:     key,
+			Title:   strings.ReplaceAll(key, "_", " "),
+			Decides: slices.Contains(part.Deciding(kind), key),
+			Old:     typed["old-"+key],
+			New:     typed["new-"+key],
+		}
+		for _, u := range []string{"mm", "deg", "kg"} {
+			if t, ok := strings.CutSuffix(key, "_"+u); ok {
+				m.Title, m.Unit = strings.ReplaceAll(t, "_", " "), u
+			}
+		}
+		x.read(key, m.Title+", old", m.Old, x.Old)
+		x.read(key, m.Title+", new", m.New, x.New)
+		x.Fields = append(x.Fields, m)
+	}
+	return x
+}
+
+func (x *Sides) read(key, field, text string, into map[string]float64) {
+	if strings.TrimSpace(text) == "" {
+		return
+	}
+	v, ok := unit.Figure(text)
+	if !ok {
+		x.Bad = fault.New("bad_number", field, "That is no number.", "Write what the gauge shows, as 24.5.")
+		return
+	}
+	into[key] = v
+}
+
+// Beside is the new part of a step beside the old, as far as both are measured. There is none where the step
+// compares nothing.
+func Beside(st *job.State, step *plan.Step, typed map[string]string, f *fault.Fault) (kit.Page, error) {
+	v := match{Job: st, Step: step, Owed: len(st.Owed()), Fault: f, Note: typed["note"]}
+	var ok bool
+	if v.Part, ok = st.Plan.Compared(step); !ok {
+		return kit.Page{}, fault.New("not_found", "step", "Nothing is compared there.",
+			"Open the match from the plan or from its step.")
+	}
+	v.Last = st.Match(v.Part.Key)
+	x := ReadSides(v.Part.Kind, typed)
+	if v.Last != nil && len(x.Old)+len(x.New) == 0 && x.Bad == nil {
+		x.Old, x.New = v.Last.Old, v.Last.New
+		for i := range x.Fields {
+			m := &x.Fields[i]
+			m.Old, m.New = typedNumber(x.Old, m.Key), typedNumber(x.New, m.Key)
+		}
+	}
+	if v.Fault == nil {
+		v.Fault = x.Bad
+	}
+	v.Fields = x.Fields
+	if len(x.Old) > 0 && len(x.New) > 0 {
+		v.judge(x)
+	}
+	v.Drawing = draw.Part(v.Part.Kind, x.Old, x.New)
+	return pages.Page("match", "New beside old", v), nil
+}
+
+// judge says what the differences do.
+func (v *match) judge(x Sides) {
+	r, err := v.Job.Beside(v.Part.Kind, x.Old, x.New)
+	if err != nil {
+		if v.Fault == nil {
+			v.Fault = fault.As(err)
+		}
+		return
+	}
+	v.Result = &r
+	for i := range v.Fields {
+		m := &v.Fields[i]
+		for _, d := range r.Differences {
+			if d.Field == m.Key {
+				m.Effect, m.Bars = d.Effect, d.Bars
+			}
+		}
+		m.Missing = slices.Contains(r.Missing, m.Key)
+	}
+}

@@ -1,0 +1,204 @@
+package fleet
+
+import (
+	"fmt"
+	"lugtak/core/diagnose"
+	"lugtak/core/fault"
+	"lugtak/core/job"
+	"lugtak/core/listing"
+	"lugtak/core/unit"
+	"lugtak/core/vehicle"
+	"lugtak/pages/kit"
+	"maps"
+	"math"
+	"slices"
+	"strings"
+	"time"
+)
+
+// History is everything that was done to a vehicle.
+type History struct {
+	Vehicle  vehicle.Vehicle
+	Jobs     []pastJob
+	Due      []listing.FollowUp
+	Wears    []wear
+	Often    []cameBack
+	Distance int // on the odometer when it was here last
+	Find     string
+	Count    int // of the jobs in this shop
+	Outside  []outsideRow
+	Parts    []diagnose.Suspect // that may have been renewed elsewhere
+	Chain    bool               // other shops can be asked
+
+	kit.Paging // of the jobs
+	Fault      *fault.Fault
+	Typed      map[string]string
+}
+
+// outsideRow is work of another shop, with the part that was renewed in words.
+type outsideRow struct {
+	listing.Outside
+	Part string
+}
+
+// pastJob is a job in a few lines, the newest first.
+type pastJob struct {
+	ID, Title string
+	At        time.Time
+	KM        int
+	By        string // who signed, empty where nobody has
+	Lines     []string
+}
+
+// wear is a measure over the distance, with where it reaches its limit.
+type wear struct {
+	Name, At, Says string
+	Taken          []string
+}
+
+// cameBack is work that was done more than once, with how far it lasted.
+type cameBack struct{ Title, Says string }
+
+// MostJobs of a vehicle are listed for its history and HistoryTaken of its measures read; the jobs of one page
+// are read whole.
+const (
+	MostJobs     = 200
+	HistoryPage  = 12
+	HistoryTaken = 300
+)
+
+// Kept is what the shop has of a vehicle.
+type Kept struct {
+	Vehicle vehicle.Vehicle
+	Rows    []listing.Job // of its jobs, the newest first
+	Jobs    []*job.State  // of the page, those that are planned
+	Due     []listing.FollowUp
+	Outside []listing.Outside
+	Taken   []job.Taken
+	Chain   bool
+}
+
+// HistoryOf is everything that was done to a vehicle; parts are what may have been renewed.
+func HistoryOf(x Kept, parts []diagnose.Suspect) History {
+	v := History{
+		Vehicle: x.Vehicle,
+		Chain:   x.Chain,
+		Count:   len(x.Rows),
+		Often:   again(x.Rows),
+		Due:     x.Due,
+		Parts:   parts,
+		Wears:   wears(x.Taken),
+	}
+	for _, r := range x.Rows {
+		v.Distance = max(v.Distance, r.KM)
+	}
+	for _, st := range x.Jobs {
+		v.Jobs = append(v.Jobs, past(st))
+	}
+	for _, o := range x.Outside {
+		row := outsideRow{Outside: o}
+		for _, p := range parts {
+			if p.Key == o.Suspect {
+				row.Part = p.Name
+			}
+		}
+		v.Outside = append(v.Outside, row)
+	}
+	return v
+}
+
+// Told is the vehicle's page.
+func (v History) Told() kit.Page { return pages.Page("history", "History of "+v.Vehicle.Fleet, v) }
+
+// past is a job in a few lines: what was done, by whom, and what stayed open of it.
+func past(st *job.State) pastJob {
+	p := pastJob{ID: st.ID, Title: st.Title(), At: st.Started, KM: st.OdometerKM}
+	if st.Signature != nil {
+		p.By = st.Signature.By
+	}
+	add := func(format string, args ...any) { p.Lines = append(p.Lines, fmt.Sprintf(format, args...)) }
+	if st.Complaint != "" {
+		add("complaint: “%s”", st.Complaint)
+	}
+	treated := map[string]bool{}
+	for _, j := range st.Plan.Joints {
+		if f := st.Fastener(j.ID, j.Letters[0]); f != nil && f.Phase != job.Rest && j.Treatment != "dry" &&
+			j.Treatment != "" {
+			treated[j.Title+" "+j.Treatment] = true
+		}
+	}
+	for _, t := range st.Troubles {
+		add("trouble: %s", t.What)
+	}
+	for _, d := range st.Deviations {
+		add("deviation: %s (%s)", d.Reason, d.By)
+	}
+	for _, f := range st.Findings {
+		add("seen: %s", f.Says())
+	}
+	for _, f := range st.Fluids {
+		add("%s: %s in, %s", f.Fluid, unit.Volume(f.InMl), f.Spec)
+	}
+	for _, what := range slices.Sorted(maps.Keys(treated)) {
+		add("%s", what)
+	}
+	tools := map[string]bool{}
+	for _, x := range st.Pulls {
+		if x.Counts() && x.Tool != "" {
+			tools[x.Tool] = true
+		}
+	}
+	if len(tools) > 0 {
+		add("tightened with %s", strings.Join(slices.Sorted(maps.Keys(tools)), ", "))
+	}
+	return p
+}
+
+// wears says of each measure what it was, and where it reaches its limit.
+func wears(taken []job.Taken) []wear {
+	var out []wear
+	for _, w := range job.Wears(taken) {
+		v := wear{Name: unit.Capital(w.Last.Name), At: w.Last.Corner}
+		for _, p := range w.Points {
+			v.Taken = append(v.Taken, fmt.Sprintf("%s %s at %.0f km", unit.Number(p.Value, 3), w.Last.Unit, p.KM))
+		}
+		if f, ok := w.Limit().Expect(w.Points, 0); ok {
+			v.Says = "reaches its limit at some " + thousands(f.LikelyKM)
+			if math.IsInf(f.HighKM, 1) {
+				v.Says += fmt.Sprintf(", not before %s", thousands(f.LowKM))
+			} else {
+				v.Says += fmt.Sprintf(" (%s to %s)", thousands(f.LowKM), thousands(f.HighKM))
+			}
+		}
+		out = append(out, v)
+	}
+	return out
+}
+
+// thousands is a distance as a forecast may say it.
+func thousands(km float64) string { return fmt.Sprintf("%.0f 000 km", math.Round(km/1000)) }
+
+// again is work that came back, with the distance between, of jobs the newest first.
+func again(jobs []listing.Job) []cameBack {
+	at := map[string][]int{}
+	for _, r := range slices.Backward(jobs) {
+		for _, title := range strings.Split(r.Title, " · ") {
+			if r.Signed && r.Broken == "" {
+				at[title] = append(at[title], r.KM)
+			}
+		}
+	}
+	var out []cameBack
+	for _, title := range slices.Sorted(maps.Keys(at)) {
+		kms := at[title]
+		if len(kms) < 2 {
+			continue
+		}
+		var lasted []string
+		for i := 1; i < len(kms); i++ {
+			lasted = append(lasted, fmt.Sprintf("%d km", kms[i]-kms[i-1]))
+		}
+		out = append(out, cameBack{title, "lasted " + strings.Join(lasted, ", then ")})
+	}
+	return out
+}

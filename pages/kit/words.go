@@ -1,0 +1,125 @@
+package kit
+
+import (
+	"encoding/base64"
+	"fmt"
+	"html/template"
+	"math"
+	"strings"
+	"time"
+
+	"lugtak/core/inspect"
+	"lugtak/core/job"
+	"lugtak/core/pull"
+	"lugtak/core/unit"
+	"lugtak/draw"
+)
+
+// words are what the templates of all sets say with.
+func words() template.FuncMap {
+	return template.FuncMap{
+		// the page itself
+		"asset": func(name string) string { return TheAssets().Path(name) },
+		"newid": func() string { return idMark },
+		"dict":  dict,
+		"pair":  func(a, b any) struct{ A, B any } { return struct{ A, B any }{a, b} },
+		"typedfor": func(mine bool, typed map[string]string) map[string]string {
+			if !mine {
+				return nil
+			}
+			return typed
+		},
+
+		// figures
+		"num":    func(f float64) string { return unit.Number(f, 1) },
+		"nm":     func(f float64) string { return unit.Torque(f).String() },
+		"both":   func(f float64) string { return unit.Torque(f).Both() },
+		"plain":  draw.Plain,
+		"km":     Kilometres,
+		"count":  Counted,
+		"volume": unit.Volume,
+		"tens":   func(v float64) string { return fmt.Sprintf("%.0f", 10*math.Round(v/10)) },
+		"add":    func(a, b int) int { return a + b },
+		"five":   func() []int { return []int{0, 1, 2, 3, 4} },
+		"figure": PulledFigure,
+
+		// times
+		"clock":   func(t time.Time) string { return t.Local().Format("15:04") },
+		"day":     func(t time.Time) string { return t.Local().Format("2 Jan 2006") },
+		"stamp":   func(t time.Time) string { return t.Local().Format("2 Jan 2006 15:04") },
+		"iso":     func(t time.Time) string { return t.UTC().Format(time.RFC3339) },
+		"clockat": ClockOf,
+		"mmss":    func(d time.Duration) string { return fmt.Sprintf("%d:%02d", int(d.Minutes()), int(d.Seconds())%60) },
+		"hmm":     func(min float64) string { return fmt.Sprintf("%d:%02d", int(min)/60, int(min)%60) },
+		"hmin":    unit.HoursMinutes,
+
+		// words
+		"capital": unit.Capital,
+		"join":    func(s []string) string { return strings.Join(s, ", ") },
+		"anchor":  func(s string) string { return strings.ReplaceAll(s, ".", "-") },
+		"verdict": verdictWord,
+		"percent": func(v float64) int { return int(100*v + 0.5) },
+
+		// pictures
+		"symbol":         draw.SymbolID,
+		"troublepicture": draw.Trouble,
+		"jpeg": func(b []byte) template.URL {
+			return template.URL("data:image/jpeg;base64," + base64.StdEncoding.EncodeToString(b))
+		},
+	}
+}
+
+// dict makes the values of a part from names and values in turn.
+func dict(kv ...any) map[string]any {
+	m := map[string]any{}
+	for i := 0; i+1 < len(kv); i += 2 {
+		m[kv[i].(string)] = kv[i+1]
+	}
+	return m
+}
+
+// Counted is a number of things: 1 job, 2 jobs.
+func Counted(n int, thing string) string {
+	if n != 1 {
+		thing += "s"
+	}
+	return fmt.Sprint(n, " ", thing)
+}
+
+// Kilometres is a distance with its thousands apart.
+func Kilometres(km int) string {
+	if km < 1000 {
+		return fmt.Sprintf("%d km", km)
+	}
+	return fmt.Sprintf("%d\u202f%03d km", km/1000, km%1000)
+}
+
+// ClockOf is minutes as a clock shows them, with seconds.
+func ClockOf(minutes float64) string {
+	s := int(math.Round(60 * minutes))
+	return fmt.Sprintf("%d:%02d", s/60, s%60)
+}
+
+// verdictWord is a verdict as one says it.
+func verdictWord(verdict string) string {
+	switch inspect.Verdict(verdict) {
+	case inspect.OK:
+		return "inside"
+	case inspect.MeasureAgain:
+		return "measure again"
+	}
+	return "beyond"
+}
+
+// PulledFigure is what a pull came to.
+func PulledFigure(p *job.Pull) string {
+	switch {
+	case p.Evidence == pull.NotMeasured:
+		return "no figure"
+	case p.ReadNm() > 0:
+		return unit.Torque(p.ReadNm()).Both()
+	case p.SetAtBoltNm() > 0:
+		return "set " + unit.Torque(p.SetAtBoltNm()).Both()
+	}
+	return unit.Number(p.Result.TurnDeg, 1) + "°"
+}

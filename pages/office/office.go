@@ -1,0 +1,124 @@
+// Package office is the pages of the shop's own affairs: how it does, its people, scripts, lists, what was done,
+// signing in, and what is one's own.
+package office
+
+import (
+	"cmp"
+	"embed"
+	"html/template"
+	"slices"
+	"strings"
+	"time"
+
+	"lugtak/core/job"
+	"lugtak/core/wrench"
+	"lugtak/draw"
+	"lugtak/pages/kit"
+)
+
+//go:embed *.html *.css
+var files embed.FS
+
+var pages = kit.NewSet(files, template.FuncMap{
+	"spoken": func(kind string) string { return strings.ReplaceAll(kind, "_", " ") },
+	"fields": fieldsOf,
+	"device": deviceWords,
+	"pinpad": func() []string { return strings.Split("1 2 3 4 5 6 7 8 9 ⌫ 0", " ") },
+})
+
+// View is how the shop does: its last quarter in figures.
+type View struct {
+	Jobs, Owed int // open now
+	Due        []kit.Due
+	Signed     int
+	Longer     int // of the signed, those that took longer than planned
+	Times      template.HTML
+	Weeks      template.HTML
+	Comebacks  []comeback
+	Again      int           // comebacks beyond those shown
+	Tools      []wrench.Tool // due soon or overdue
+	Now        time.Time
+	Node       bool // of a chain
+}
+
+type comeback struct {
+	job.Comeback
+	Days int
+}
+
+// What the office looks back on and ahead to.
+const (
+	weeksBack  = 13
+	dots       = 120 // jobs, the last
+	mostAgain  = 12  // comebacks, the last
+	toolsAhead = 30 * 24 * time.Hour
+)
+
+// First is the day the page looks back to.
+func First(now time.Time) time.Time { return monday(now.Local()).AddDate(0, 0, -7*(weeksBack-1)) }
+
+// Figures are what the page is made of: what the jobs since First came to, what is open and due, and the tools.
+type Figures struct {
+	Outcomes   []job.Outcome
+	Jobs, Owed int
+	Due        []kit.Due
+	Tools      []wrench.Tool
+	Node       bool
+}
+
+// Office shows how the shop does, and where its foreman goes on.
+func Office(x Figures, now time.Time) kit.Page {
+	v := View{Jobs: x.Jobs, Owed: x.Owed, Due: x.Due, Now: now, Node: x.Node}
+	v.look(x.Outcomes, First(now))
+	for _, t := range x.Tools {
+		if t.Due().Before(now.Add(toolsAhead)) || t.Cycles >= wrench.Recalibrate {
+			v.Tools = append(v.Tools, t)
+		}
+	}
+	slices.SortFunc(v.Tools, func(a, b wrench.Tool) int { return cmp.Compare(a.Due().Unix(), b.Due().Unix()) })
+	return pages.Page("office", "Office", v)
+}
+
+// look draws the weeks since the first, from what the jobs came to.
+func (v *View) look(all []job.Outcome, first time.Time) {
+	weeks := make([]draw.Week, weeksBack)
+	for i := range weeks {
+		weeks[i] = draw.Week{From: first.AddDate(0, 0, 7*i), Counts: make([]int, 3)}
+	}
+	var timed []job.Outcome
+	for _, o := range all {
+		at := int(o.Signed.Sub(first).Hours() / (7 * 24))
+		if o.Signed.Before(first) || at >= weeksBack {
+			continue
+		}
+		v.Signed++
+		weeks[at].Counts[0]++
+		weeks[at].Counts[1] += o.Deviations
+		weeks[at].Counts[2] += o.Unmeasured
+		if o.PlannedMin > 0 && len(timed) < dots {
+			timed = append(timed, o)
+		}
+		if o.PlannedMin > 0 && o.TookMin > o.PlannedMin {
+			v.Longer++
+		}
+	}
+	v.Times = draw.TimesPlot(timed)
+	v.Weeks = draw.WeekBars("By week", []string{"signed", "deviations", "not measured"}, weeks)
+	for _, b := range job.Comebacks(all) {
+		if b.Again.Started.Before(first) {
+			continue
+		}
+		if len(v.Comebacks) == mostAgain {
+			v.Again++
+			continue
+		}
+		days := int(b.Again.Started.Sub(b.First.Signed).Hours() / 24)
+		v.Comebacks = append(v.Comebacks, comeback{b, days})
+	}
+}
+
+// monday is the beginning of a day's week.
+func monday(t time.Time) time.Time {
+	day := (int(t.Weekday()) + 6) % 7
+	return time.Date(t.Year(), t.Month(), t.Day()-day, 0, 0, 0, 0, t.Location())
+}

@@ -1,0 +1,128 @@
+// Package order is the pages on which work is chosen: what can be replaced where, and what it would take.
+package order
+
+import (
+	"cmp"
+	"embed"
+	"slices"
+	"strings"
+
+	"lugtak/core/fault"
+	"lugtak/core/job"
+	"lugtak/core/operation"
+	"lugtak/core/plan"
+	"lugtak/core/unit"
+	"lugtak/core/vehicle"
+	"lugtak/library"
+	"lugtak/pages/kit"
+)
+
+//go:embed *.html *.css
+var files embed.FS
+
+var pages = kit.NewSet(files, nil)
+
+// View is what can be ordered for a job, with what is ticked.
+type View struct {
+	Job         *job.State
+	Corners     []corner
+	Schools     []plan.SchoolUsed
+	Technicians int
+	Owed        int
+	Fault       *fault.Fault
+}
+
+// corner is what can be replaced at one place of the vehicle.
+type corner struct {
+	Key, Name string
+	Places    []place
+}
+
+type place struct {
+	Task, Name, Sign string
+	Ticked           bool
+}
+
+// corners lists the places in the order one reads a vehicle from above.
+var corners = []struct {
+	corner vehicle.Corner
+	name   string
+}{
+	{"FL", "front left"},
+	{"FR", "front right"},
+	{"", "in the middle"},
+	{"RL", "rear left"},
+	{"RR", "rear right"},
+}
+
+// Page is the order: what is offered on the vehicle's sheet, with what is asked ticked.
+func Page(st *job.State, lib *library.Library, offers []plan.Task, ask library.Ask, f *fault.Fault) kit.Page {
+	v := View{Job: st, Owed: len(st.Owed()), Fault: f, Technicians: ask.Technicians}
+	for _, at := range corners {
+		g := corner{Key: "middle", Name: at.name}
+		if at.corner != "" {
+			g.Key = string(at.corner)
+		}
+		for _, op := range lib.Operations {
+			t := plan.Task{Operation: op.ID, Corner: at.corner}
+			if slices.Contains(offers, t) {
+				ticked := slices.Contains(ask.Tasks, t)
+				g.Places = append(g.Places, place{t.String(), shortName(op.Title), signOf(op), ticked})
+			}
+		}
+		if len(g.Places) > 0 {
+			v.Corners = append(v.Corners, g)
+		}
+	}
+	for _, x := range lib.Schools {
+		way := cmp.Or(ask.Ways[x.Key], x.Default)
+		v.Schools = append(v.Schools, plan.SchoolUsed{School: x, Way: way})
+	}
+	return pages.Page("order", "Choose the work", v)
+}
+
+// weighed is what the ticked work takes; the fault says why it cannot be reckoned.
+type weighed struct {
+	library.Weighed
+	Fault *fault.Fault
+}
+
+// Weighed is what the ticked work takes, and what the other side would add.
+func Weighed(w library.Weighed, f *fault.Fault) kit.Page {
+	return pages.Page("weigh", "What the work takes", weighed{w, f})
+}
+
+// shortName is an operation where its place is plain: “Front hub unit” is a hub unit there.
+func shortName(title string) string {
+	name, _, _ := strings.Cut(title, ",")
+	for _, axle := range []string{"{axle} ", "Front ", "Rear "} {
+		name = strings.TrimPrefix(name, axle)
+	}
+	return unit.Capital(name)
+}
+
+// partSigns are small drawings of what is replaced, by the kind of its part, on 48 by 48.
+var partSigns = map[string]string{
+	"hub unit":       "M24 6a18 18 0 1 0 .1 0M24 18a6 6 0 1 0 .1 0M24 9v5M24 34v5M9 24h5M34 24h5",
+	"drive axle":     "M4 24h10M34 24h10M14 16l6 8-6 8zM34 16l-6 8 6 8zM20 24h8",
+	"strut":          "M24 4v6M24 38v6M16 12l16 4-16 4 16 4-16 4 16 4-16 4",
+	"damper":         "M24 4v14M17 18h14v18H17zM24 36v8M17 24h14",
+	"ball joint":     "M24 6v16M24 22a9 9 0 1 0 .1 0M10 44h28",
+	"tie rod":        "M6 24h24M36 17a7 7 0 1 0 .1 0",
+	"control arm":    "M8 12l30 12L8 36M8 8v8M8 32v8M38 20a4 4 0 1 0 .1 0",
+	"link":           "M12 12a5 5 0 1 0 .1 0M36 36a5 5 0 1 0 .1 0M15 20l18 14",
+	"rotor":          "M24 6a18 18 0 1 0 .1 0M24 16a8 8 0 1 0 .1 0",
+	"pads":           "M12 10q-8 14 0 28M20 10q-6 14 0 28h6V10zM34 14v20",
+	"idler arm":      "M10 36L36 14M10 31a5 5 0 1 0 .1 0M36 9a5 5 0 1 0 .1 0",
+	"centre support": "M6 30h36v8H6zM24 10a10 10 0 1 0 .1 0",
+}
+
+// signOf is the drawing of an operation's first part that has one.
+func signOf(op operation.Operation) string {
+	for _, p := range op.Parts {
+		if d := partSigns[p.Kind]; d != "" {
+			return d
+		}
+	}
+	return ""
+}

@@ -1,0 +1,271 @@
+// Package sheet is the pages of what the shop knows: its Shelf, and the sheet of a vehicle with every figure's
+// source and doubts.
+package sheet
+
+import (
+	"cmp"
+	"embed"
+	"fmt"
+	"html/template"
+	"lugtak/core/fault"
+	"lugtak/core/operation"
+	"lugtak/core/plan"
+	"lugtak/core/recipe"
+	"lugtak/core/unit"
+	"lugtak/core/vehicle"
+	"lugtak/draw"
+	"lugtak/library"
+	"lugtak/pages/kit"
+	"maps"
+	"slices"
+	"strings"
+)
+
+//go:embed *.html *.css
+var files embed.FS
+
+var pages = kit.NewSet(files, nil)
+
+// Page is the sheet of a pattern as the shop has it. A fault is about the joint it names.
+func Page(lib *library.Library, p vehicle.Pattern, joint string, f *fault.Fault, typed map[string]string) kit.Page {
+	v := View{Pattern: p, Joints: len(p.Spec), Fault: f, For: joint, Typed: typed}
+	names := jointNames(lib)
+	for _, d := range vehicle.Doubts(p) {
+		sign := cmp.Or(doubtSigns[d.Code], "!")
+		d.Message = names.inWords(d.Message, p.Spec)
+		v.Doubts = append(v.Doubts, doubt{d, sign, names.at(d.Joint), anchorOf(d.Joint)})
+	}
+	for _, at := range places {
+		x := place{Key: at.key, Name: at.name}
+		for _, k := range slices.Sorted(maps.Keys(p.Spec)) {
+			if placeOf(k) == at.key {
+				r := rowOf(k, names.of(k), p.Spec[k], v.Doubts)
+				r.ByTwo = lib.ByTwo(k)
+				x.Rows = append(x.Rows, r)
+			}
+		}
+		if len(x.Rows) > 0 {
+			v.Places = append(v.Places, x)
+		}
+	}
+	v.Picture = picture(lib, p)
+	return pages.Page("sheet", p.Name, v)
+}
+
+func preloadOf(j *plan.Joint) string {
+	r, err := recipe.Parse(j.Recipe)
+	f, ok := j.Fastener()
+	if err != nil || !ok {
+		return ""
+	}
+	l, err := recipe.Reckon(r, f)
+	if err != nil || l.Torque <= 0 {
+		return ""
+	}
+	return kit.PreloadWords(l)
+}
+
+type View struct {
+	Pattern vehicle.Pattern
+	Places  []place
+	Doubts  []doubt
+	Picture draw.CornerPicture
+	Joints  int
+	Fault   *fault.Fault
+	For     string
+	Typed   map[string]string
+}
+
+// place is the joints of one place of the vehicle.
+type place struct {
+	Key, Name string
+	Rows      []row
+}
+
+// doubt is something to look at first.
+type doubt struct {
+	vehicle.Doubt
+	Sign string // what kind it is, as one reads it from afar
+	Name string
+	To   string
+}
+
+type row struct {
+	Key   string
+	Name  string
+	Under string // its hardware, what is empty left out
+	Where string // its condition
+	vehicle.Spec
+	Peak     string // of its recipe in both units
+	Yield    template.HTML
+	Doubts   []vehicle.Doubt
+	Variants []kit.Variant
+	Sources  []figure // more than one: compared
+	ByTwo    bool     // a second person reads a new figure too
+}
+
+type figure struct {
+	Recipe, Source, Peak string
+	Preload              string
+}
+
+// places are the places of a sheet in the order one goes round.
+var places = []struct{ key, name string }{
+	{"front", "Front corner"},
+	{"rear", "Rear corner"},
+	{"under", "Underneath"},
+}
+
+// doubtSigns tell the kinds of doubt apart from afar.
+var doubtSigns = map[string]string{
+	vehicle.NoSource:   "?",
+	vehicle.Conflict:   "≠",
+	vehicle.SameFigure: "=",
+	vehicle.FirstStage: "=",
+}
+
+func anchorOf(key string) string { return strings.ReplaceAll(key, ".", "-") }
+
+// placeOf is where a joint of a sheet sits, by its key: system.place.joint.
+func placeOf(key string) string {
+	parts := strings.Split(key, ".")
+	if len(parts) > 1 && (parts[1] == "front" || parts[1] == "rear") {
+		return parts[1]
+	}
+	return "under"
+}
+
+func rowOf(key, name string, spec vehicle.Spec, doubts []doubt) row {
+	r := row{Key: key, Name: name, Spec: spec, Peak: kit.PeakWords(spec.Recipe)}
+	r.Under = hardwareWords(spec)
+	r.Where = string(spec.Condition)
+	if r.Where == "" {
+		r.Where = "any"
+	}
+	if spec.Held {
+		r.Where += ", rotation held"
+	}
+	for _, d := range doubts {
+		if d.Joint == key {
+			r.Doubts = append(r.Doubts, d.Doubt)
+		}
+	}
+	r.Variants = kit.Variants(&plan.Joint{Spec: spec})
+	r.Yield = yieldOf(spec)
+	if len(spec.Others) == 0 {
+		return r
+	}
+	for _, o := range append([]vehicle.Figure{{Recipe: spec.Recipe, Source: spec.Source}}, spec.Others...) {
+		other := spec
+		other.Recipe = o.Recipe
+		r.Sources = append(r.Sources,
+			figure{o.Recipe, o.Source, kit.PeakWords(o.Recipe), preloadOf(&plan.Joint{Spec: other})})
+	}
+	return r
+}
+
+// hardwareWords is the hardware in one line; what is empty is left out.
+func hardwareWords(s vehicle.Spec) string {
+	words := []string{s.Thread, s.Class, s.Treatment, strings.TrimSpace(s.Socket + " " + s.Drive)}
+	words = slices.DeleteFunc(words, func(w string) bool { return w == "" })
+	return strings.Join(words, " · ")
+}
+
+// yieldOf draws the share of yield a figure makes of its bolt, over the friction band.
+func yieldOf(s vehicle.Spec) template.HTML {
+	j := &plan.Joint{Spec: s}
+	r, err := recipe.Parse(s.Recipe)
+	f, ok := j.Fastener()
+	if err != nil || !ok {
+		return ""
+	}
+	l, err := recipe.Reckon(r, f)
+	if err != nil || l.Torque <= 0 {
+		return ""
+	}
+	return draw.Yield(l.Utilisation.Low, l.Utilisation.High, l.AngleDeg > 0)
+}
+
+// names are what the joints of a sheet are called.
+type names map[string]string
+
+func (n names) of(key string) string {
+	if name := n[key]; name != "" {
+		return unit.Capital(name)
+	}
+	return unit.Capital(strings.ReplaceAll(key[strings.LastIndexByte(key, '.')+1:], "-", " "))
+}
+
+// at is a joint's name with its axle.
+func (n names) at(key string) string {
+	if place := placeOf(key); place != "under" {
+		return n.of(key) + ", " + place
+	}
+	return n.of(key)
+}
+
+// inWords says a message with the joints' names in place of their keys.
+func (n names) inWords(message string, spec map[string]vehicle.Spec) string {
+	for key := range spec {
+		message = strings.ReplaceAll(message, key, "“"+n.at(key)+"”")
+	}
+	return message
+}
+
+// jointNames reads the joints' names from the operations and ways that speak of them.
+func jointNames(lib *library.Library) names {
+	out := names{}
+	take := func(joints []operation.Joint) {
+		for _, j := range joints {
+			for _, axle := range []string{"front", "rear"} {
+				out[strings.ReplaceAll(j.Spec, "{axle}", axle)] = j.Title
+			}
+		}
+	}
+	for _, o := range lib.Operations {
+		take(o.Joints)
+	}
+	for _, w := range lib.Ways {
+		take(w.Joints)
+	}
+	return out
+}
+
+// sheetPicture is the pattern's front corner with the joints of its sheet where they sit.
+func picture(lib *library.Library, p vehicle.Pattern) draw.CornerPicture {
+	i := slices.IndexFunc(lib.Places, func(x operation.Place) bool { return x.Key == p.Traits["front-corner"] })
+	if i < 0 {
+		return draw.CornerPicture{}
+	}
+	var joints []operation.Joint
+	seen := map[string]bool{}
+	take := func(list []operation.Joint, whole bool) {
+		for _, j := range list {
+			key := strings.ReplaceAll(j.Spec, "{axle}", "front")
+			spec, known := p.Spec[key]
+			if !known || seen[key] || placeOf(key) != "front" || !whole {
+				continue
+			}
+			seen[key] = true
+			j.Spec = key
+			j.One = spec.Drive
+			joints = append(joints, j)
+		}
+	}
+	for _, o := range lib.Operations {
+		take(o.Joints, o.Picture.Like == operation.PatternCorner || o.Picture.Like == p.Traits["front-corner"])
+	}
+	for _, w := range lib.Ways {
+		take(w.Joints, true)
+	}
+	return draw.Sheet(lib.Places[i], joints)
+}
+
+// CountsSay is how many joints stand without doubt.
+func (v View) CountsSay() string {
+	doubted := map[string]bool{}
+	for _, d := range v.Doubts {
+		doubted[d.Joint] = true
+	}
+	return fmt.Sprintf("%d of %d joints stand without doubt", v.Joints-len(doubted), v.Joints)
+}

@@ -1,0 +1,44 @@
+package sheet
+
+import (
+	"strings"
+	"testing"
+
+	"lugtak/core/vehicle"
+	"lugtak/library"
+)
+
+// On a sheet every joint has a name people use; no key of the inside is shown.
+func TestSheetSpeaksInNames(t *testing.T) {
+	lib, err := library.Load("")
+	if err != nil {
+		t.Fatal(err)
+	}
+	names := jointNames(lib)
+	for _, p := range lib.Patterns {
+		for key := range p.Spec {
+			if names[key] == "" {
+				t.Errorf("%s of %s has no name", key, p.ID)
+			}
+		}
+		for _, d := range vehicle.Doubts(p) {
+			said := names.inWords(d.Message, p.Spec)
+			for key := range p.Spec {
+				if strings.Contains(said, key) {
+					t.Errorf("%q speaks of %s", said, key)
+				}
+			}
+		}
+	}
+	if got := names.at("brake.rear.bleeder"); got != "Bleeder, rear" {
+		t.Errorf("the rear bleeder is called %q", got)
+	}
+}
+
+// What is empty is left out of a line of hardware.
+func TestHardwareWords(t *testing.T) {
+	s := vehicle.Spec{Thread: "M10x1", Treatment: "dry", Socket: "10 mm", Drive: "hexagon"}
+	if got := hardwareWords(s); got != "M10x1 · dry · 10 mm hexagon" {
+		t.Errorf("%q", got)
+	}
+}
