@@ -108,7 +108,7 @@ func (s Shop) Read(ctx context.Context, k Kind, text []byte) (*Preview, error) {
 		return p, s.job(ctx, p, text)
 	}
 	if _, known := columns[k]; !known {
-		p.fault(0, fault.New("bad_choice", "kind", "There is no list of that kind.", "Choose one of the list."))
+		p.fault(0, fault.New(fault.BadChoice, "kind", "There is no list of that kind.", "Choose one of the list."))
 		return p, nil
 	}
 	p.table(text)
@@ -127,7 +127,7 @@ func (s Shop) Read(ctx context.Context, k Kind, text []byte) (*Preview, error) {
 func (p *Preview) fault(line int, err error) {
 	f := fault.As(err)
 	if f == nil {
-		f = fault.New("bad_file", "", "It cannot be read: "+err.Error()+".", "Look at that line.")
+		f = fault.New(fault.BadFile, "", "It cannot be read: "+err.Error()+".", "Look at that line.")
 	}
 	p.Faults = append(p.Faults, Fault{line, f})
 }
@@ -138,10 +138,10 @@ func (p *Preview) table(text []byte) {
 	text = bytes.TrimPrefix(text, []byte("\ufeff"))
 	switch {
 	case len(text) > MaxList:
-		p.fault(0, fault.New("too_long", "file", "The list is larger than 1 MB.", "Part it."))
+		p.fault(0, fault.New(fault.TooLong, "file", "The list is larger than 1 MB.", "Part it."))
 		return
 	case !utf8.Valid(text) || bytes.ContainsRune(text, 0):
-		p.fault(0, fault.New("bad_file", "file", "The list is no text in UTF-8.", "Save it as CSV in UTF-8."))
+		p.fault(0, fault.New(fault.BadFile, "file", "The list is no text in UTF-8.", "Save it as CSV in UTF-8."))
 		return
 	}
 	r := csv.NewReader(bytes.NewReader(text))
@@ -149,7 +149,7 @@ func (p *Preview) table(text []byte) {
 	r.TrimLeadingSpace = true
 	header, err := r.Read()
 	if err != nil {
-		p.fault(1, fault.New("bad_file", "file", "The list has no header.", "Name the columns on its first line."))
+		p.fault(1, fault.New(fault.BadFile, "file", "The list has no header.", "Name the columns on its first line."))
 		return
 	}
 	place := p.places(header)
@@ -160,7 +160,7 @@ func (p *Preview) table(text []byte) {
 		}
 		var bad *csv.ParseError
 		if errors.As(err, &bad) {
-			p.fault(bad.Line, fault.New("bad_file", "", "This line cannot be read: "+bad.Err.Error()+".",
+			p.fault(bad.Line, fault.New(fault.BadFile, "", "This line cannot be read: "+bad.Err.Error()+".",
 				"Give it as many cells as the header, and close what is quoted."))
 			return
 		}
@@ -176,11 +176,11 @@ func (p *Preview) table(text []byte) {
 			}
 		}
 		if p.Rows = append(p.Rows, row); len(p.Rows) > maxRows {
-			p.fault(line, fault.New("too_long", "file", fmt.Sprintf("The list has more than %d rows.", maxRows), "Part it."))
+			p.fault(line, fault.New(fault.TooLong, "file", fmt.Sprintf("The list has more than %d rows.", maxRows), "Part it."))
 		}
 	}
 	if p.OK() && len(p.Rows) == 0 {
-		p.fault(1, fault.New("bad_file", "file", "The list has a header and no rows.", "Write a row for each."))
+		p.fault(1, fault.New(fault.BadFile, "file", "The list has a header and no rows.", "Write a row for each."))
 	}
 }
 
@@ -197,17 +197,17 @@ func (p *Preview) places(header []string) []int {
 		i := slices.Index(c.names, name)
 		switch {
 		case i < 0:
-			p.fault(1, fault.New("unknown_field", name, "There is no column “"+name+"” in a list of "+string(p.Kind)+".",
+			p.fault(1, fault.New(fault.UnknownField, name, "There is no column “"+name+"” in a list of "+string(p.Kind)+".",
 				"Known are "+strings.Join(c.names, ", ")+"."))
 		case place[i] >= 0:
-			p.fault(1, fault.New("exists", name, "The column “"+name+"” is there twice.", "Leave one out."))
+			p.fault(1, fault.New(fault.Exists, name, "The column “"+name+"” is there twice.", "Leave one out."))
 		default:
 			place[i] = at
 		}
 	}
 	for i, name := range c.names[:c.required] {
 		if place[i] < 0 {
-			p.fault(1, fault.New("missing", name, "The column “"+name+"” is missing.", "Add it to the header."))
+			p.fault(1, fault.New(fault.Missing, name, "The column “"+name+"” is missing.", "Add it to the header."))
 		}
 	}
 	return place
@@ -230,7 +230,7 @@ func (s Shop) vehicles(ctx context.Context, p *Preview) error {
 		v := vehicle.Vehicle{Fleet: r.Cells[0], Pattern: r.Cells[1], Plate: r.Cells[2], VIN: r.Cells[3], Bay: r.Cells[4]}
 		pattern, ok := s.Library().Pattern(v.Pattern)
 		if !ok {
-			p.fault(r.Line, fault.New("bad_choice", "pattern", "There is no pattern “"+v.Pattern+"” on the Shelf.",
+			p.fault(r.Line, fault.New(fault.BadChoice, "pattern", "There is no pattern “"+v.Pattern+"” on the Shelf.",
 				"Take the id of one that is there, or put its file on the Shelf first."))
 		}
 		v.Name = pattern.Name
@@ -327,7 +327,7 @@ func (s Shop) job(ctx context.Context, p *Preview, text []byte) error {
 	if have[len(have)-1].Hash != p.Job.Hash {
 		p.fault(
 			0,
-			fault.New("conflict", "file", "This job is here already and differs.", "Look at both before anything is done."),
+			fault.New(fault.Conflict, "file", "This job is here already and differs.", "Look at both before anything is done."),
 		)
 	}
 	return nil

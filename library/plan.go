@@ -45,7 +45,7 @@ func AskOf(p *plan.Plan) Ask {
 func (l *Library) Plan(pattern string, ask Ask) (plan.Plan, error) {
 	p, ok := l.Pattern(pattern)
 	if !ok {
-		return plan.Plan{}, fault.New("missing", "vehicle", "The library has no pattern “"+pattern+"”.",
+		return plan.Plan{}, fault.New(fault.Missing, "vehicle", "The library has no pattern “"+pattern+"”.",
 			"Add its file to the library folder.")
 	}
 	return l.Compile(p, ask)

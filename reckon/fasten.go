@@ -152,11 +152,11 @@ func bolt(name, class, treatment string) (f recipe.Fastener, ok bool, err error)
 		return f, false, nil
 	}
 	if name == "" {
-		return f, false, fault.New("missing", "thread", "A class alone is no bolt.",
+		return f, false, fault.New(fault.Missing, "thread", "A class alone is no bolt.",
 			"Give the thread too, as in M12x1.5.")
 	}
 	if class == "" {
-		return f, false, fault.New("missing", "class", "A thread alone is no bolt.", "Give the class too, as in 10.9.")
+		return f, false, fault.New(fault.Missing, "class", "A thread alone is no bolt.", "Give the class too, as in 10.9.")
 	}
 	th, err := thread.Parse(name)
 	if err != nil {
@@ -273,7 +273,7 @@ type preloadOut struct {
 func friction(given *float64, treatment string) (float64, error) {
 	if given != nil {
 		if !(*given >= 0.02 && *given <= 0.6) {
-			return 0, fault.New("out_of_range", "friction", "No bolt has that friction.",
+			return 0, fault.New(fault.OutOfRange, "friction", "No bolt has that friction.",
 				"Give a number between 0.02 and 0.6; 0.12 is usual.")
 		}
 		return *given, nil
@@ -292,7 +292,7 @@ func preload(in preloadIn) (preloadOut, error) {
 		return preloadOut{}, err
 	}
 	if !(in.TorqueNm >= 0 && in.TorqueNm <= 20000) {
-		return preloadOut{}, fault.New("out_of_range", "torque_nm", "That is no torque for a bolt.",
+		return preloadOut{}, fault.New(fault.OutOfRange, "torque_nm", "That is no torque for a bolt.",
 			"Give it in newton metres.")
 	}
 	if err := bears(f, in.TorqueNm); err != nil {
@@ -313,7 +313,7 @@ func bears(f recipe.Fastener, torque float64) error {
 	if torque <= twist {
 		return nil
 	}
-	return fault.New("impossible", "torque_nm",
+	return fault.New(fault.Impossible, "torque_nm",
 		fmt.Sprintf("%s class %s twists off at %s: it never sees that torque.", f.Thread.Name, f.Class.Name,
 			unit.Torque(math.Round(twist)).Both()),
 		"Check thread, class, figure and unit.")
@@ -345,7 +345,7 @@ func tightening(in tighteningIn) (tighteningOut, error) {
 		share = *in.Utilisation
 	}
 	if !(share > 0 && share <= 1) {
-		return tighteningOut{}, fault.New("out_of_range", "utilisation",
+		return tighteningOut{}, fault.New(fault.OutOfRange, "utilisation",
 			"A bolt is used between nothing and all of its yield.", "Give a share, 0.9 for 90 %.")
 	}
 	p, m := f.Thread.Tightening(f.Class, mu, share)
@@ -467,7 +467,7 @@ func judgePull(in pullIn) (pull.Result, error) {
 	trace := samples(in.Samples)
 	switch {
 	case in.CSV != "" && len(trace) > 0:
-		return pull.Result{}, fault.New("two_readings", "csv", "The trace is given twice.",
+		return pull.Result{}, fault.New(fault.TwoReadings, "csv", "The trace is given twice.",
 			"Send samples or csv, not both.")
 	case in.CSV != "":
 		if trace, err = pull.ReadCSV(in.CSV); err != nil {
@@ -475,11 +475,11 @@ func judgePull(in pullIn) (pull.Result, error) {
 		}
 	}
 	if !(in.DragNm >= 0 && in.DragNm <= mostDrag) {
-		return pull.Result{}, fault.New("out_of_range", "drag_nm", "No locking nut drags like that.",
+		return pull.Result{}, fault.New(fault.OutOfRange, "drag_nm", "No locking nut drags like that.",
 			"Give what it takes to turn it before it seats, in N·m.")
 	}
 	if !(in.Flex >= 0 && in.Flex <= mostFlex) {
-		return pull.Result{}, fault.New("out_of_range", "flex_deg_per_nm", "No wrench winds up like that.",
+		return pull.Result{}, fault.New(fault.OutOfRange, "flex_deg_per_nm", "No wrench winds up like that.",
 			"Give degrees for each N·m, between 0 and 2.")
 	}
 	ex := pull.Expect{DragNm: in.DragNm, FlexDegPerNm: in.Flex, Left: in.Left}
@@ -536,16 +536,16 @@ func bearingPressure(in pressureIn) (pressureOut, error) {
 	case err != nil:
 		return pressureOut{}, err
 	case !(in.TorqueNm > 0 && in.TorqueNm <= 20000):
-		return pressureOut{}, fault.New("out_of_range", "torque_nm", "That is no torque for a bolt.",
+		return pressureOut{}, fault.New(fault.OutOfRange, "torque_nm", "That is no torque for a bolt.",
 			"Give it in newton metres.")
 	case !(in.HoleMM > 0 && in.HoleMM < 200):
-		return pressureOut{}, fault.New("out_of_range", "hole_mm", "That is no hole for a bolt.",
+		return pressureOut{}, fault.New(fault.OutOfRange, "hole_mm", "That is no hole for a bolt.",
 			"Measure its diameter in mm.")
 	case !(in.FlangeMM > in.HoleMM && in.FlangeMM < 300):
-		return pressureOut{}, fault.New("out_of_range", "flange_mm",
+		return pressureOut{}, fault.New(fault.OutOfRange, "flange_mm",
 			"The face under the head is not wider than the hole.", "Measure its outer diameter in mm.")
 	case in.OldFlangeMM != 0 && !(in.OldFlangeMM > in.HoleMM && in.OldFlangeMM < 300):
-		return pressureOut{}, fault.New("out_of_range", "old_flange_mm", "The old face is not wider than the hole.",
+		return pressureOut{}, fault.New(fault.OutOfRange, "old_flange_mm", "The old face is not wider than the hole.",
 			"Measure its outer diameter in mm, or leave it out.")
 	}
 	if err := bears(f, in.TorqueNm); err != nil {
@@ -560,7 +560,7 @@ func bearingPressure(in pressureIn) (pressureOut, error) {
 	if in.Part != "" {
 		limit, ok := vehicle.PressureLimits[in.Part]
 		if !ok {
-			return out, fault.New("bad_choice", "part", "No limit is known for that part.",
+			return out, fault.New(fault.BadChoice, "part", "No limit is known for that part.",
 				"Known are aluminium, cast iron and steel; for others look up the limiting pressure.")
 		}
 		out.LimitMPa, out.Verdict = limit, "holds"

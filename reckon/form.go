@@ -152,7 +152,7 @@ func (c Calc) FromForm(value func(string) string) (json.RawMessage, error) {
 		case "number":
 			n, err := figure(v)
 			if err != nil {
-				return nil, fault.New("bad_number", f.Name, "“"+clip(v)+"” is no figure.", "Write it as 60 or 44.3.")
+				return nil, fault.New(fault.BadNumber, f.Name, "“"+clip(v)+"” is no figure.", "Write it as 60 or 44.3.")
 			}
 			in[f.Name] = n
 		case "numbers":
@@ -160,7 +160,7 @@ func (c Calc) FromForm(value func(string) string) (json.RawMessage, error) {
 			for _, w := range strings.FieldsFunc(v, func(r rune) bool { return r == ';' || r == ' ' || r == '\n' || r == '\r' }) {
 				n, err := figure(strings.TrimSuffix(w, ","))
 				if err != nil {
-					return nil, fault.New("bad_number", f.Name, "“"+clip(w)+"” is no figure.",
+					return nil, fault.New(fault.BadNumber, f.Name, "“"+clip(w)+"” is no figure.",
 						"Write the figures with spaces between them.")
 				}
 				list = append(list, n)
@@ -168,7 +168,7 @@ func (c Calc) FromForm(value func(string) string) (json.RawMessage, error) {
 			in[f.Name] = list
 		case "records":
 			if !json.Valid([]byte(v)) {
-				return nil, fault.New("bad_json", f.Name, "The "+f.Label+" are not JSON.", "Write them as in the example.")
+				return nil, fault.New(fault.BadJSON, f.Name, "The "+f.Label+" are not JSON.", "Write them as in the example.")
 			}
 			in[f.Name] = json.RawMessage(v)
 		case "words":

@@ -139,7 +139,7 @@ type tyreOut struct {
 
 func speedOK(v float64) error {
 	if !(v >= 0 && v <= 300) {
-		return fault.New("out_of_range", "speed_kmh", "No road vehicle goes at that speed.",
+		return fault.New(fault.OutOfRange, "speed_kmh", "No road vehicle goes at that speed.",
 			"Give it in km/h, 0 to 300.")
 	}
 	return nil
@@ -186,18 +186,18 @@ func orders(in ordersIn) (ordersOut, error) {
 		return ordersOut{}, fault.In("tyre", err)
 	}
 	if err := speedOK(in.Speed); err != nil || in.Speed < 5 {
-		return ordersOut{}, fault.New("out_of_range", "speed_kmh", "At that speed nothing turns to be felt.",
+		return ordersOut{}, fault.New(fault.OutOfRange, "speed_kmh", "At that speed nothing turns to be felt.",
 			"Give it in km/h, 5 to 300.")
 	}
 	switch {
 	case !(in.AxleRatio >= 0 && in.AxleRatio <= 12):
-		return ordersOut{}, fault.New("out_of_range", "axle_ratio", "No axle has that ratio.",
+		return ordersOut{}, fault.New(fault.OutOfRange, "axle_ratio", "No axle has that ratio.",
 			"Give shaft turns for one wheel turn, or leave it out.")
 	case !(in.EngineRPM >= 0 && in.EngineRPM <= 12000):
-		return ordersOut{}, fault.New("out_of_range", "engine_rpm", "No engine turns at that speed.",
+		return ordersOut{}, fault.New(fault.OutOfRange, "engine_rpm", "No engine turns at that speed.",
 			"Give turns a minute, or leave it out.")
 	case !(in.Frequency > 0 && in.Frequency <= 2000):
-		return ordersOut{}, fault.New("out_of_range", "frequency_hz", "That is no frequency a hand feels.",
+		return ordersOut{}, fault.New(fault.OutOfRange, "frequency_hz", "That is no frequency a hand feels.",
 			"Give it in Hz, up to 2000.")
 	}
 	out := ordersOut{Candidates: []orderOut{}}
@@ -227,7 +227,7 @@ func lash(lib *library.Library, in lashIn) (limitOut, error) {
 		return limitOut{}, err
 	}
 	if !(in.Lash >= 0 && in.Lash <= 1000) {
-		return limitOut{}, fault.New("out_of_range", "lash_mm", "That is no lash.", "Measure along the rim, in mm.")
+		return limitOut{}, fault.New(fault.OutOfRange, "lash_mm", "That is no lash.", "Measure along the rim, in mm.")
 	}
 	limit, err := r.Limit(in.Wheel, in.Power)
 	if err != nil {
@@ -252,7 +252,7 @@ func lining(lib *library.Library, in liningIn) (limitOut, error) {
 		return limitOut{}, err
 	}
 	if !(in.Thickness >= 0 && in.Thickness <= 60) {
-		return limitOut{}, fault.New("out_of_range", "thickness_mm", "No lining is that thick.",
+		return limitOut{}, fault.New(fault.OutOfRange, "thickness_mm", "No lining is that thick.",
 			"Measure at the thinnest place, without the shoe, in mm.")
 	}
 	out := limitOut{r.Value, string(inspect.OK)}
@@ -314,7 +314,7 @@ func bush(in bushIn) (bushOut, error) {
 		return bushOut{}, err
 	}
 	if !(in.Limit > 0 && in.Limit <= 90) {
-		return bushOut{}, fault.New("out_of_range", "limit_deg", "That is no limit of twist.",
+		return bushOut{}, fault.New(fault.OutOfRange, "limit_deg", "That is no limit of twist.",
 			"Take it from the bush's maker, in degrees.")
 	}
 	out := bushOut{sig(d), string(inspect.OK)}
@@ -402,7 +402,7 @@ func diagnosis(lib *library.Library, in diagnoseIn) (diagnoseOut, error) {
 	}
 	for _, t := range in.Tests {
 		if t.Result != "yes" && t.Result != "no" {
-			return diagnoseOut{}, fault.New("bad_choice", "tests", "“"+t.Name+"” is answered neither yes nor no.",
+			return diagnoseOut{}, fault.New(fault.BadChoice, "tests", "“"+t.Name+"” is answered neither yes nor no.",
 				"Give the result as yes or no.")
 		}
 		answers = append(answers, diagnose.Answer{Key: t.Name, Yes: t.Result == "yes", Corner: diagnose.Corner(t.Corner)})
@@ -414,7 +414,7 @@ func diagnosis(lib *library.Library, in diagnoseIn) (diagnoseOut, error) {
 		}
 	}
 	if in.Position != "" && !slices.Contains(diagnose.Positions, in.Position) {
-		return diagnoseOut{}, fault.New("bad_choice", "position", "A vehicle does not stand like that.",
+		return diagnoseOut{}, fault.New(fault.BadChoice, "position", "A vehicle does not stand like that.",
 			"Known are drive, ground, raised, wheels off.")
 	}
 	h := diagnose.History{AgeYears: in.Age, KM: in.KM, Salt: in.Salt, Renewed: map[string]diagnose.Renewal{}}

@@ -54,11 +54,11 @@ func (p *Problem) Error() string { return p.Detail + " " + p.Remedy }
 // FromFault makes a problem of a rule's refusal.
 func FromFault(f *fault.Fault, status int) *Problem {
 	return &Problem{
-		Type:     "urn:lugtak:problem:" + strings.ReplaceAll(f.Code, "_", "-"),
+		Type:     "urn:lugtak:problem:" + strings.ReplaceAll(string(f.Code), "_", "-"),
 		Title:    titles[status],
 		Status:   status,
 		Detail:   f.Detail,
-		Code:     f.Code,
+		Code:     string(f.Code),
 		Field:    f.Field,
 		Remedy:   f.Remedy,
 		Column:   f.Column,
@@ -134,18 +134,18 @@ func strict(raw json.RawMessage, into any) error {
 	switch {
 	case err == nil:
 		if _, err := d.Token(); err != io.EOF {
-			return fault.New("bad_json", "", "There is more than one JSON value.", "Send one object.")
+			return fault.New(fault.BadJSON, "", "There is more than one JSON value.", "Send one object.")
 		}
 		return nil
 	case errors.As(err, &typ):
-		return fault.New("bad_type", typ.Field,
+		return fault.New(fault.BadType, typ.Field,
 			fmt.Sprintf("%s is a %s where a %s is wanted.", orInput(typ.Field), typ.Value, kindWord(typ.Type)),
 			"Give it as the schema says.")
 	case strings.HasPrefix(err.Error(), "json: unknown field "):
 		name := strings.Trim(strings.TrimPrefix(err.Error(), "json: unknown field "), `"`)
-		return fault.New("unknown_field", name, "There is no field “"+name+"” here.", "Leave it out or look at the schema.")
+		return fault.New(fault.UnknownField, name, "There is no field “"+name+"” here.", "Leave it out or look at the schema.")
 	}
-	return fault.New("bad_json", "", "This is not JSON: "+err.Error()+".", "Send one JSON object.")
+	return fault.New(fault.BadJSON, "", "This is not JSON: "+err.Error()+".", "Send one JSON object.")
 }
 
 func orInput(field string) string {
@@ -178,7 +178,7 @@ func required(raw json.RawMessage, t reflect.Type) error {
 	for i := range t.NumField() {
 		name, opt, _ := strings.Cut(t.Field(i).Tag.Get("json"), ",")
 		if _, there := m[name]; !there && !strings.Contains(opt, "omitempty") {
-			return fault.New("missing", name, "“"+name+"” is missing.", "Give it, as the schema says.")
+			return fault.New(fault.Missing, name, "“"+name+"” is missing.", "Give it, as the schema says.")
 		}
 	}
 	return nil
@@ -211,7 +211,7 @@ func Run(lib *library.Library, name string, input []byte) (out []byte, err error
 	out, err = json.Marshal(res)
 	if err != nil {
 		return nil, FromFault(
-			fault.New("out_of_range", "", "The result is not a finite number.", "Look at the inputs."), 422)
+			fault.New(fault.OutOfRange, "", "The result is not a finite number.", "Look at the inputs."), 422)
 	}
 	return out, nil
 }
@@ -225,27 +225,27 @@ func Do(lib *library.Library, name string, input []byte) (any, error) {
 			names = append(names, c.Name)
 		}
 		return nil, FromFault(
-			fault.New("not_found", "name", "There is no calculation of that name.",
+			fault.New(fault.NotFound, "name", "There is no calculation of that name.",
 				"Known are "+strings.Join(names, ", ")+"."),
 			404,
 		)
 	}
 	if len(input) > MaxInput {
 		return nil, FromFault(
-			fault.New("too_long", "", "The input is too large.", fmt.Sprintf("Send at most %d MB.", MaxInput>>20)),
+			fault.New(fault.TooLong, "", "The input is too large.", fmt.Sprintf("Send at most %d MB.", MaxInput>>20)),
 			413)
 	}
 	if !json.Valid(input) {
 		return nil, FromFault(
-			fault.New("bad_json", "", "This is not JSON.", "Send one JSON object, as "+c.Example+"."), 400)
+			fault.New(fault.BadJSON, "", "This is not JSON.", "Send one JSON object, as "+c.Example+"."), 400)
 	}
 	res, err := c.run(lib, input)
 	if err != nil {
 		f := fault.As(err)
 		switch {
 		case f == nil:
-			return nil, FromFault(fault.New("internal", "", "Something broke in here.", "Report it with the input."), 500)
-		case f.Code == "bad_json":
+			return nil, FromFault(fault.New(fault.Internal, "", "Something broke in here.", "Report it with the input."), 500)
+		case f.Code == fault.BadJSON:
 			return nil, FromFault(f, 400)
 		}
 		return nil, FromFault(f, 422)

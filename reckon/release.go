@@ -70,7 +70,7 @@ func climb(lib *library.Library, in releaseIn) (releaseOut, error) {
 	c := release.Case{Kind: in.Kind, Near: in.Near, Keep: in.Keep, Tried: in.Tried}
 	if in.Minutes != nil {
 		if !(*in.Minutes > 0) {
-			return releaseOut{}, fault.New("out_of_range", "minutes_available", "That is no time to do anything in.",
+			return releaseOut{}, fault.New(fault.OutOfRange, "minutes_available", "That is no time to do anything in.",
 				"Give minutes above 0, or leave it out.")
 		}
 		c.Minutes = *in.Minutes

@@ -16,7 +16,7 @@ import (
 func (s *Shop) Pattern(ctx context.Context, id string) (vehicle.Pattern, error) {
 	p, ok := s.Library().Pattern(id)
 	if !ok {
-		return p, fault.New("not_found", "pattern", "There is no pattern “"+id+"”.", "Choose one of the Shelf.")
+		return p, fault.New(fault.NotFound, "pattern", "There is no pattern “"+id+"”.", "Choose one of the Shelf.")
 	}
 	done, err := s.Corrections(ctx, id)
 	return p.With(done), err
@@ -58,7 +58,7 @@ func (s *Shop) check(ctx context.Context, list []vehicle.Correction) error {
 				return err
 			}
 			if !writes(people, c.By) || !writes(people, c.Second) {
-				return fault.New(job.CodeRole, "second", "Who reads a figure a life hangs on works in this shop.",
+				return fault.New(fault.Role, "second", "Who reads a figure a life hangs on works in this shop.",
 					"Have two people of the shop enter it.")
 			}
 		}
@@ -76,14 +76,14 @@ func readByTwo(c vehicle.Correction) error {
 func twoPeople(by, second, why string) error {
 	switch {
 	case second == "":
-		return fault.New(job.CodeMissing, "second", why, "Have a colleague enter name and PIN.")
+		return fault.New(fault.Missing, "second", why, "Have a colleague enter name and PIN.")
 	case store.SameName(by, second):
 		return errSameSecond
 	}
 	return nil
 }
 
-var errSameSecond = fault.New(job.CodeChoice, "second", "The second person is another person.",
+var errSameSecond = fault.New(fault.BadChoice, "second", "The second person is another person.",
 	"Have a colleague enter name and PIN.")
 
 // writes says that somebody of that name is in the shop and no reader.

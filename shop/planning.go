@@ -91,7 +91,7 @@ func (s *Shop) SeeBuilt(ctx context.Context, id string, m job.Meta, key, is stri
 	i := slices.IndexFunc(builds, func(b operation.Build) bool { return b.Key == key })
 	answers := func(a operation.BuildAnswer) bool { return a.Key == is }
 	if i < 0 || !slices.ContainsFunc(builds[i].Answers, answers) {
-		return fault.New("bad_choice", "is", "That is no answer to how it is built.", "Choose one of those drawn.")
+		return fault.New(fault.BadChoice, "is", "That is no answer to how it is built.", "Choose one of those drawn.")
 	}
 	seen := map[string]string{key: is}
 	if err := s.planAs(ctx, id, m, library.AskOf(st.Plan), seen, "seen on this vehicle: "+builds[i].Question); err != nil {

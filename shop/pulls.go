@@ -147,7 +147,7 @@ func (s *Shop) runPull(ctx context.Context, t wrench.Tool, d device.Wrench, a Ai
 func (s *Shop) RecordClaimed(id string, k claim.Claim, cmd job.Trace) (*job.State, string, error) {
 	ctx := context.WithoutCancel(s.ctx) // also while the server ends
 	if !s.Store.SessionLives(ctx, k.Session, s.Now()) {
-		return nil, id, fault.New(job.CodeClaim, "claim", k.By+" is signed out: the tool is in nobody's hand.",
+		return nil, id, fault.New(fault.Claim, "claim", k.By+" is signed out: the tool is in nobody's hand.",
 			"Sign in, take it on the bench, then pull.")
 	}
 	m := job.Meta{ID: record.EventID(id), By: k.By, Role: job.Technician, At: s.Now()}

@@ -10,7 +10,7 @@ import (
 	"lugtak/library"
 )
 
-var errNoExercise = fault.New("not_found", "exercise", "There is no such exercise.", "Choose one of the practice bay.")
+var errNoExercise = fault.New(fault.NotFound, "exercise", "There is no such exercise.", "Choose one of the practice bay.")
 
 // layShelf lays the files the shop has added over the library. One that no longer fits is a fault on the
 // Shelf and stops nothing.
@@ -45,7 +45,7 @@ func (s *Shop) AddFile(ctx context.Context, id record.EventID, f File) error {
 	}
 	next, _, faults := s.Library().Take(f.Kind, f.Text)
 	if len(faults) > 0 {
-		return fault.New("bad_file", "text", faults[0].Detail, faults[0].Remedy)
+		return fault.New(fault.BadFile, "text", faults[0].Detail, faults[0].Remedy)
 	}
 	if err := s.Store.AddFile(ctx, id, f); err != nil {
 		return err

@@ -40,7 +40,7 @@ func begun(t *testing.T) *Shop {
 }
 
 // codeOf is the code of a refusal; empty where there was none.
-func codeOf(t *testing.T, err error) string {
+func codeOf(t *testing.T, err error) fault.Code {
 	t.Helper()
 	if err == nil {
 		return ""
@@ -71,14 +71,14 @@ func TestAFigureIsReadByTwo(t *testing.T) {
 	other.Joint = "hub.front.wheel"
 	for name, c := range map[string]struct {
 		list []vehicle.Correction
-		code string
+		code fault.Code
 	}{
 		"two people":               {[]vehicle.Correction{figure("Aro", "Cass")}, ""},
-		"one":                      {[]vehicle.Correction{figure("Aro", "")}, job.CodeMissing},
-		"one under two names":      {[]vehicle.Correction{figure("Aro", " aro")}, job.CodeChoice},
-		"a reader":                 {[]vehicle.Correction{figure("Aro", "Dey")}, job.CodeRole},
-		"somebody of no shop":      {[]vehicle.Correction{figure("Aro", "Mallory")}, job.CodeRole},
-		"a good one and a bad one": {[]vehicle.Correction{other, figure("Aro", "")}, job.CodeMissing},
+		"one":                      {[]vehicle.Correction{figure("Aro", "")}, fault.Missing},
+		"one under two names":      {[]vehicle.Correction{figure("Aro", " aro")}, fault.BadChoice},
+		"a reader":                 {[]vehicle.Correction{figure("Aro", "Dey")}, fault.Role},
+		"somebody of no shop":      {[]vehicle.Correction{figure("Aro", "Mallory")}, fault.Role},
+		"a good one and a bad one": {[]vehicle.Correction{other, figure("Aro", "")}, fault.Missing},
 		"a sheet nobody has":       {[]vehicle.Correction{{Pattern: "none", Joint: "x"}}, "not_found"},
 	} {
 		s := begun(t)
@@ -141,7 +141,7 @@ func TestACalibrationHasItsPaper(t *testing.T) {
 		}
 	}
 	if code := codeOf(t, s.LogTool(t.Context(), "back", tool, wrench.Logged{Tool: tool.ID, Kind: wrench.LogReturn, At: noon, By: "Aro"},
-		job.Technician, nil)); code != job.CodeRole {
+		job.Technician, nil)); code != fault.Role {
 		t.Errorf("a technician puts a tool back into use: %q", code)
 	}
 }

@@ -54,7 +54,7 @@ func (s *Shop) Tool(ctx context.Context, id string) (wrench.Tool, error) {
 	}
 	i := slices.IndexFunc(all, func(t wrench.Tool) bool { return t.ID == id })
 	if i < 0 {
-		return wrench.Tool{}, fault.New("missing", "tool", "The shop has no such wrench.", "Choose one of the list.")
+		return wrench.Tool{}, fault.New(fault.Missing, "tool", "The shop has no such wrench.", "Choose one of the list.")
 	}
 	return all[i], nil
 }
@@ -82,7 +82,7 @@ func (s *Shop) Adapter(id string) (wrench.Adapter, error) {
 	}
 	a, ok := s.Library().Adapter(id)
 	if !ok {
-		return a, fault.New(job.CodeMissing, "adapter", "The shop has no such adapter.", "Choose one of the list.")
+		return a, fault.New(fault.Missing, "adapter", "The shop has no such adapter.", "Choose one of the list.")
 	}
 	return a, nil
 }
@@ -105,7 +105,7 @@ func (s *Shop) LogTool(
 
 func mayLog(t wrench.Tool, l wrench.Logged, role job.Role, photo []byte) error {
 	if len(l.Note) > maxNote {
-		return fault.New(job.CodeLong, "note", "That is too long.", "Keep it under 200 characters.")
+		return fault.New(fault.TooLong, "note", "That is too long.", "Keep it under 200 characters.")
 	}
 	switch l.Kind {
 	case wrench.LogCheck:
@@ -119,22 +119,22 @@ func mayLog(t wrench.Tool, l wrench.Logged, role job.Role, photo []byte) error {
 			return errSameSecond
 		}
 		if len(photo) == 0 {
-			return fault.New(job.CodeMissing, "photo", "There is no picture of the certificate.",
+			return fault.New(fault.Missing, "photo", "There is no picture of the certificate.",
 				"Take one: who looks next year has the paper before them.")
 		}
 		return nil
 	case wrench.LogRetire:
 		if l.Note == "" {
-			return fault.New(job.CodeMissing, "note", "It is not said why.", "Write what happened to it, in a few words.")
+			return fault.New(fault.Missing, "note", "It is not said why.", "Write what happened to it, in a few words.")
 		}
 		return nil
 	case wrench.LogReturn:
 		if role != job.Foreman {
-			return fault.New(job.CodeRole, "note", "Only a foreman puts a tool back into use.",
+			return fault.New(fault.Role, "note", "Only a foreman puts a tool back into use.",
 				"Ask the foreman, or calibrate it.")
 		}
 		return nil
 	}
-	return fault.New(job.CodeChoice, "kind", "That is not done to a tool.",
+	return fault.New(fault.BadChoice, "kind", "That is not done to a tool.",
 		"Calibrate it, take it out of use or put it back.")
 }

@@ -12,7 +12,6 @@ import (
 	"time"
 
 	"lugtak/core/fault"
-	"lugtak/core/job"
 	"lugtak/core/listing"
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
@@ -286,7 +285,7 @@ func (s *Store) act(
 // and an id nobody could export is refused.
 func (s *Store) actedBefore(ctx context.Context, id record.EventID, by string, body record.ShopBody) (bool, error) {
 	if _, err := record.ParseEventID(string(id)); err != nil {
-		return false, fault.New(job.CodeID, "id", "This has an id nobody could export: "+err.Error()+".",
+		return false, fault.New(fault.BadID, "id", "This has an id nobody could export: "+err.Error()+".",
 			"Reload the page and try again; a program makes a UUID.")
 	}
 	var was record.Act
@@ -312,7 +311,7 @@ func repeated(was record.Act, by string, body record.ShopBody) error {
 	if was.By == by && was.Kind == body.ActKind() && string(was.Body) == string(text) {
 		return nil
 	}
-	return fault.New("conflict", "id",
+	return fault.New(fault.Conflict, "id",
 		fmt.Sprintf("This id stands for act %d, “%s” by %s; what %s sends now is something else.",
 			was.N, was.Kind, was.By, by),
 		"Reload the page: what was recorded stands there. Then do again what is still to do.")
@@ -423,7 +422,7 @@ type File struct {
 // AddFile puts a file on the Shelf.
 func (s *Store) AddFile(ctx context.Context, id record.EventID, f File) error {
 	if f.Kind != "pattern" && f.Kind != "operation" {
-		return fault.New("bad_choice", "kind", "It is neither a pattern nor an operation.", "Say which it is.")
+		return fault.New(fault.BadChoice, "kind", "It is neither a pattern nor an operation.", "Say which it is.")
 	}
 	return s.act(ctx, id, f.By, f.At, record.FileShelved{Kind: f.Kind, Text: f.Text, Second: f.Second}, nil)
 }

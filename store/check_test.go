@@ -172,7 +172,7 @@ func TestServeLooksAtTheEnd(t *testing.T) {
 		}
 	}
 	s.Close()
-	if _, err := Open(ctx, path); fault.As(err) == nil || fault.As(err).Code != CodeKey {
+	if _, err := Open(ctx, path); fault.As(err) == nil || fault.As(err).Code != fault.Key {
 		t.Fatalf("opened all the same: %v", err)
 	}
 	if err := Mend(ctx, path, "Cass", "the disk lost its last page"); err != nil {
@@ -239,7 +239,7 @@ func TestABrokenJobHarmsNoOther(t *testing.T) {
 			}
 			m := job.Meta{ID: "more", By: "a", Role: job.Technician, At: now.AddDate(0, 0, 1)}
 			if _, _, err := again.Record(ctx, "1", m, job.Find{Text: "more"}); fault.As(err) == nil ||
-				fault.As(err).Code != job.CodeBroken {
+				fault.As(err).Code != fault.Broken {
 				t.Errorf("written to all the same: %v", err)
 			}
 			keep(t, again, "2", "2-more", job.Find{Text: "another job works on"})
@@ -279,7 +279,7 @@ func TestAnIDStandsForOneThing(t *testing.T) {
 	conflict := func(what string, err error, says ...string) {
 		t.Helper()
 		f := fault.As(err)
-		if f == nil || f.Code != job.CodeConflict {
+		if f == nil || f.Code != fault.Conflict {
 			t.Errorf("%s: %v", what, err)
 			return
 		}

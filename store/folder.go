@@ -59,11 +59,11 @@ type folderPerson struct {
 // it is whole. That it was done is an act of the shop, and in the folder.
 func (s *Store) ExportFolder(ctx context.Context, dir, by string, now time.Time) error {
 	if _, err := os.Stat(dir); err == nil {
-		return fault.New("exists", "folder", dir+" exists already.", "Name a new one.")
+		return fault.New(fault.Exists, "folder", dir+" exists already.", "Name a new one.")
 	}
 	part, err := os.MkdirTemp(filepath.Dir(dir), ".lugtak-export-")
 	if err != nil {
-		return fault.New("bad_choice", "folder", "The folder cannot be made: "+err.Error()+".", "Name another place.")
+		return fault.New(fault.BadChoice, "folder", "The folder cannot be made: "+err.Error()+".", "Name another place.")
 	}
 	defer os.RemoveAll(part) // what is left where it fails; it has another name where it does not
 	n, err := s.LastEvent(ctx)
@@ -200,7 +200,7 @@ func writeLines[T any](dir, name string, all iter.Seq[T], bad *error) error {
 func ImportFolder(ctx context.Context, dir, path, keyFile string) (err error) {
 	if _, err := os.Stat(path); err == nil {
 		return fault.New(
-			"exists",
+			fault.Exists,
 			"db",
 			path+" exists already.",
 			"A folder becomes a shop file of its own: name a new one.",
@@ -212,7 +212,7 @@ func ImportFolder(ctx context.Context, dir, path, keyFile string) (err error) {
 	}
 	if h.Format != folderFormat || h.Version != folderVersion {
 		return fault.New(
-			"bad_file",
+			fault.BadFile,
 			"folder",
 			"This is no folder of a shop that this program knows.",
 			"Use the program that wrote it, or a newer one.",
@@ -228,7 +228,7 @@ func ImportFolder(ctx context.Context, dir, path, keyFile string) (err error) {
 	r, err := Check(ctx, part)
 	if err == nil && !r.OK() {
 		err = fault.New(
-			"bad_file",
+			fault.BadFile,
 			"folder",
 			"The folder does not hold: "+r.Faults[0]+".",
 			"It was changed after it was written: do not trust it.",
@@ -248,7 +248,7 @@ func keyFor(ctx context.Context, path, keyFile string) error {
 	key, err := os.ReadFile(keyFile)
 	if err != nil {
 		return fault.New(
-			"bad_file",
+			fault.BadFile,
 			"key",
 			"The key cannot be read: "+err.Error()+".",
 			"Name the .key file that lies beside the shop file.",
@@ -314,7 +314,7 @@ func fillFrom(ctx context.Context, dir, path string, h folderHead) error {
 	}
 	if err := proveHead(ctx, tx, ""); err != nil {
 		return fault.New(
-			"bad_file",
+			fault.BadFile,
 			"folder",
 			"The folder does not hold: "+err.Error()+".",
 			"It was changed after it was written: do not trust it.",
@@ -363,7 +363,7 @@ func readJSON(dir, name string, into any) error {
 	}
 	if err != nil {
 		return fault.New(
-			"bad_file",
+			fault.BadFile,
 			"folder",
 			name+" cannot be read: "+err.Error()+".",
 			"Take a folder that lugtak export --all wrote.",
@@ -377,7 +377,7 @@ func readEach[T any](dir, name string, take func(T) error) error {
 	f, err := os.Open(filepath.Join(dir, name))
 	if err != nil {
 		return fault.New(
-			"bad_file",
+			fault.BadFile,
 			"folder",
 			name+" cannot be read: "+err.Error()+".",
 			"Take a folder that lugtak export --all wrote.",
@@ -396,7 +396,7 @@ func readEach[T any](dir, name string, take func(T) error) error {
 		}
 		if err != nil {
 			return fault.New(
-				"bad_file",
+				fault.BadFile,
 				"folder",
 				fmt.Sprintf("%s, line %d: %v.", name, n, err),
 				"It was changed after it was written: do not trust it.",

@@ -21,7 +21,7 @@ import (
 func MayBeTold(a netip.Addr) error {
 	a = a.Unmap()
 	if a.IsLinkLocalUnicast() || a.IsMulticast() || a.IsUnspecified() || a == cloudSecrets || a == ownBroadcast {
-		return fault.New("bad_choice", "url", "No program of the shop is at "+a.String()+".",
+		return fault.New(fault.BadChoice, "url", "No program of the shop is at "+a.String()+".",
 			"Give the address of the machine it runs on.")
 	}
 	return nil
@@ -48,7 +48,7 @@ func (s *Store) AddHook(
 	if err != nil || u.Host == "" || u.User != nil || len(address) > maxURL ||
 		u.Scheme != "http" && u.Scheme != "https" {
 		return "", fault.New(
-			"bad_choice",
+			fault.BadChoice,
 			"url",
 			"This is no address that can be called.",
 			"Give https://host/path, without a name or password in it.",
@@ -62,7 +62,7 @@ func (s *Store) AddHook(
 	for _, k := range kinds {
 		if _, known := record.Kinds()[record.Kind(k)]; !known {
 			return "", fault.New(
-				"bad_choice",
+				fault.BadChoice,
 				"kinds",
 				"There is no event of kind “"+k+"”.",
 				"Take kinds as they stand in a job's events, as pulled or signed.",

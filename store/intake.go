@@ -36,7 +36,7 @@ func (s *Store) CheckVehicles(ctx context.Context, list []vehicle.Vehicle) ([]Ch
 		key := strings.ToLower(v.Fleet)
 		if where := taken[key]; err == nil && where != "" {
 			err = fault.New(
-				"exists",
+				fault.Exists,
 				"fleet",
 				"The fleet number "+v.Fleet+" is "+where+".",
 				"Leave the row out, or correct the number.",
@@ -104,7 +104,7 @@ func (s *Store) CheckPeople(ctx context.Context, list []NewPerson) ([]Checked[Ne
 		}
 		key, bad := NameKey(p.Name)
 		if first, twice := seen[key]; bad == nil && twice && err == nil {
-			err = fault.New("exists", "name", fmt.Sprintf("The name is that of row %d too.", first),
+			err = fault.New(fault.Exists, "name", fmt.Sprintf("The name is that of row %d too.", first),
 				"Add something that tells them apart.")
 		}
 		if _, twice := seen[key]; !twice {

@@ -96,44 +96,44 @@ func (f *JobFile) Text() ([]byte, error) {
 // it has one, and that its events fit their plan.
 func ReadJobFile(data []byte) (*JobFile, *job.State, error) {
 	if len(data) > MaxJobFile {
-		return nil, nil, fault.New("too_long", "file", "The file is larger than any job.", "Check that it is a job file.")
+		return nil, nil, fault.New(fault.TooLong, "file", "The file is larger than any job.", "Check that it is a job file.")
 	}
 	var f JobFile
 	if err := json.Unmarshal(data, &f); err != nil || f.Format != fileFormat {
 		return nil, nil, fault.New(
-			"bad_file",
+			fault.BadFile,
 			"file",
 			"This is not a job file.",
 			"Export the job as JSON and take that file.",
 		)
 	}
 	if f.Version < 1 || f.Version > fileVersion {
-		return nil, nil, fault.New("bad_file", "version", fmt.Sprintf("The file is of version %d.", f.Version),
+		return nil, nil, fault.New(fault.BadFile, "version", fmt.Sprintf("The file is of version %d.", f.Version),
 			"Use the program that wrote it, or a newer one.")
 	}
 	if !job.GoodID(f.Job) {
-		return nil, nil, fault.New("bad_file", "job", "Its number cannot stand in an address.",
+		return nil, nil, fault.New(fault.BadFile, "job", "Its number cannot stand in an address.",
 			"Letters, digits, dashes and dots make a job's number.")
 	}
 	if len(f.Events) == 0 {
-		return nil, nil, fault.New("bad_file", "events", "The file holds no events.", "Export the job again.")
+		return nil, nil, fault.New(fault.BadFile, "events", "The file holds no events.", "Export the job again.")
 	}
 	// The seal is over the body's bytes as stored: without the white space a formatter
 	// may have put in.
 	for i := range f.Events {
 		var b bytes.Buffer
 		if err := json.Compact(&b, f.Events[i].Body); err != nil {
-			return nil, nil, fault.New("bad_file", "events", fmt.Sprintf("Event %d has no body.", i+1), "Export the job again.")
+			return nil, nil, fault.New(fault.BadFile, "events", fmt.Sprintf("Event %d has no body.", i+1), "Export the job again.")
 		}
 		f.Events[i].Body = b.Bytes()
 	}
 	if f.Key != "" && !signed(f.Key, f.text(), f.Signature) {
-		return nil, nil, fault.New("bad_file", "signature", "The end of the job is not signed by the key named in the file.",
+		return nil, nil, fault.New(fault.BadFile, "signature", "The end of the job is not signed by the key named in the file.",
 			"The file was cut or changed: do not trust it.")
 	}
 	if first := f.Events[0].Kind; first != (record.Started{}).Kind() {
 		return nil, nil, fault.New(
-			"bad_file",
+			fault.BadFile,
 			"events",
 			"The file does not begin with the start of a job.",
 			"Export the job again.",
@@ -141,7 +141,7 @@ func ReadJobFile(data []byte) (*JobFile, *job.State, error) {
 	}
 	st, err := prove(f.Job, f.Events)
 	if err != nil {
-		return nil, nil, fault.New("bad_file", "events", "In this file "+err.Error()+".",
+		return nil, nil, fault.New(fault.BadFile, "events", "In this file "+err.Error()+".",
 			"It was changed after it was written, or by a newer program: do not trust it.")
 	}
 	return &f, st, nil
@@ -196,7 +196,7 @@ func (s *Store) Import(ctx context.Context, data []byte, src Source) (id string,
 		})
 	})
 	if unique(err) {
-		return "", false, fault.New("conflict", "file", "An event of this file is in the shop already, under another job.",
+		return "", false, fault.New(fault.Conflict, "file", "An event of this file is in the shop already, under another job.",
 			"Look at both before anything is done.")
 	}
 	if err != nil {
@@ -211,7 +211,7 @@ func differs(have, file []record.Line) error {
 	n := min(len(have), len(file))
 	if have[n-1].Hash != file[n-1].Hash {
 		return fault.New(
-			"conflict",
+			fault.Conflict,
 			"file",
 			"Another job of this number is here and differs.",
 			"Look at both before anything is done.",
@@ -220,7 +220,7 @@ func differs(have, file []record.Line) error {
 	if len(file) <= len(have) {
 		return nil
 	}
-	return fault.New("conflict", "file", "This job is here already, and the file goes on where it stopped.",
+	return fault.New(fault.Conflict, "file", "This job is here already, and the file goes on where it stopped.",
 		"Work on a job in one shop at a time.")
 }
 

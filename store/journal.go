@@ -25,7 +25,7 @@ type loaded struct {
 }
 
 // ErrNoJob is returned for a job that is not in the file.
-var ErrNoJob = fault.New("not_found", "job", "There is no such job.", "Go back to the bays and choose one.")
+var ErrNoJob = fault.New(fault.NotFound, "job", "There is no such job.", "Go back to the bays and choose one.")
 
 // Job gives the newest state of a job, to be read only. A job whose seals do not hold,
 // or that cannot be read to its end, comes as far as it goes and says so: Broken.
@@ -254,7 +254,7 @@ func (s *Store) idElsewhere(ctx context.Context, m job.Meta, id string) error {
 	if err != nil {
 		return err
 	}
-	return fault.New(job.CodeConflict, "id",
+	return fault.New(fault.Conflict, "id",
 		fmt.Sprintf("This id stands for “%s” by %s in job %s; what %s sends now is for job %s.",
 			kind, by, other, m.By, id),
 		"Reload the page and do it again.")
@@ -275,7 +275,7 @@ func (s *Store) CorrectAll(ctx context.Context, id record.EventID, all []vehicle
 	}
 	for _, c := range all {
 		if c.Second != "" && SameName(c.By, c.Second) {
-			return fault.New("bad_choice", "second", "The second person is another person.",
+			return fault.New(fault.BadChoice, "second", "The second person is another person.",
 				"Have a colleague enter name and PIN.")
 		}
 	}

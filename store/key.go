@@ -175,7 +175,7 @@ func proveHead(ctx context.Context, q rowQuerier, key string) error {
 	return nil
 }
 
-// CodeKey is the code of refusals that are about the key or the signed end.
+// fault.Key is the code of refusals that are about the key or the signed end.
 const CodeKey = "key"
 
 // takeKey reads the shop's key, or makes one for a file that has none yet, and proves
@@ -190,10 +190,10 @@ func (s *Store) takeKey(ctx context.Context, path string) error {
 	}
 	switch {
 	case s.key == nil && has:
-		return fault.New(CodeKey, "db", "The key of this shop, "+KeyFile(path)+", is not there.",
+		return fault.New(fault.Key, "db", "The key of this shop, "+KeyFile(path)+", is not there.",
 			"Put it back from the safe copy; if it is lost, lugtak mend begins a new one and says so.")
 	case s.key != nil && !has:
-		return fault.New(CodeKey, "db", "There is a key beside this file and no signed end in it: "+
+		return fault.New(fault.Key, "db", "There is a key beside this file and no signed end in it: "+
 			"it was copied without the -wal that belongs to it, or it is not the file of this key.",
 			"Copy both together, or use lugtak backup. To go on as it is: lugtak check and lugtak mend.")
 	case s.key == nil:
@@ -203,7 +203,7 @@ func (s *Store) takeKey(ctx context.Context, path string) error {
 		return s.mend(ctx, "the program", "")
 	}
 	if err := proveHead(ctx, s.w, public(s.key)); err != nil {
-		return fault.New(CodeKey, "db", "This file was changed by another hand: "+err.Error()+".",
+		return fault.New(fault.Key, "db", "This file was changed by another hand: "+err.Error()+".",
 			"Put a backup back. To go on as it is: lugtak check says what is wrong, lugtak mend signs for it.")
 	}
 	return nil

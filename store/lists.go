@@ -42,7 +42,7 @@ func (s *Store) Jobs(ctx context.Context, f JobFilter) ([]listing.Job, error) {
 		where = append(where, `broken <> ''`)
 	default:
 		return nil, fault.New(
-			"bad_choice",
+			fault.BadChoice,
 			"state",
 			"There is no such state.",
 			"Give open, signed or broken, or leave it out.",
@@ -65,7 +65,7 @@ func (s *Store) Jobs(ctx context.Context, f JobFilter) ([]listing.Job, error) {
 }
 
 var badCursor = fault.New(
-	"bad_choice",
+	fault.BadChoice,
 	"after",
 	"This is no cursor of this list.",
 	"Give the value of next on the page before.",

@@ -88,11 +88,11 @@ func (p NewPerson) check() (NewPerson, error) {
 	p.Name = strings.TrimSpace(p.Name)
 	switch {
 	case p.Name == "" || len(p.Name) > maxName:
-		return p, fault.New("missing", "name", "The name is empty or too long.", "Give a name of up to 60 characters.")
+		return p, fault.New(fault.Missing, "name", "The name is empty or too long.", "Give a name of up to 60 characters.")
 	case !goodRole(p.Role):
 		return p, errRole
 	case strings.HasPrefix(strings.ToLower(p.Name), listing.ScriptSigns):
-		return p, fault.New("bad_choice", "name", "A person who is called a script could be taken for one.",
+		return p, fault.New(fault.BadChoice, "name", "A person who is called a script could be taken for one.",
 			"Give the name they are called by.")
 	}
 	return p, checkPIN(p.PIN)
@@ -115,13 +115,13 @@ func (x added) insert(ctx context.Context, tx *sql.Tx) error {
 	_, err := tx.ExecContext(ctx, `INSERT INTO person (id, name, role, pin) VALUES (?,?,?,?)`,
 		x.person.ID, x.person.Name, string(x.person.Role), x.stored)
 	if unique(err) {
-		return fault.New("exists", "name", "Somebody of that name is here already.",
+		return fault.New(fault.Exists, "name", "Somebody of that name is here already.",
 			"Add something that tells them apart.")
 	}
 	return err
 }
 
-var errRole = fault.New("bad_choice", "role", "There is no such role.", "Choose technician, foreman or reader.")
+var errRole = fault.New(fault.BadChoice, "role", "There is no such role.", "Choose technician, foreman or reader.")
 
 func goodRole(r job.Role) bool { return r == job.Technician || r == job.Foreman || r == job.Reader }
 
@@ -138,7 +138,7 @@ func (s *Store) tellsApart(ctx context.Context, name string) error {
 	all, err := s.People(ctx)
 	for _, p := range all {
 		if other, bad := precis.Nickname.CompareKey(p.Name); bad == nil && other == key {
-			return fault.New("exists", "name", "Somebody of that name is here already: "+p.Name+".",
+			return fault.New(fault.Exists, "name", "Somebody of that name is here already: "+p.Name+".",
 				"Add something that tells them apart.")
 		}
 	}
@@ -151,7 +151,7 @@ func NameKey(name string) (string, error) {
 	key, err := precis.Nickname.CompareKey(name)
 	if err != nil {
 		return "", fault.New(
-			"bad_choice",
+			fault.BadChoice,
 			"name",
 			"The name has a character that is none of a name.",
 			"Use letters, digits and spaces.",
@@ -164,7 +164,7 @@ func NameKey(name string) (string, error) {
 		}
 	}
 	if used > 1 {
-		return "", fault.New("bad_choice", "name", "The name mixes letters of two scripts.", "Write it in one of them.")
+		return "", fault.New(fault.BadChoice, "name", "The name mixes letters of two scripts.", "Write it in one of them.")
 	}
 	return key, nil
 }
@@ -191,12 +191,12 @@ func newPIN(pin string) string {
 func checkPIN(pin string) error {
 	switch {
 	case len(pin) < 4 || len(pin) > 12 || strings.Trim(pin, "0123456789") != "":
-		return fault.New("bad_pin", "pin", "A PIN has 4 to 12 digits.", "Choose one that is not easy to guess.")
+		return fault.New(fault.BadPIN, "pin", "A PIN has 4 to 12 digits.", "Choose one that is not easy to guess.")
 	case stepsAlike(pin), strings.Repeat(pin[:2], len(pin)/2) == pin:
-		return fault.New("bad_pin", "pin", "That PIN is one of the first anybody tries.",
+		return fault.New(fault.BadPIN, "pin", "That PIN is one of the first anybody tries.",
 			"Choose digits in no row and not all the same.")
 	case len(pin) == 4 && (pin[:2] == "19" || pin[:2] == "20"):
-		return fault.New("bad_pin", "pin", "That PIN reads as a year.", "Choose digits that say nothing of you.")
+		return fault.New(fault.BadPIN, "pin", "That PIN reads as a year.", "Choose digits that say nothing of you.")
 	}
 	return nil
 }
@@ -233,7 +233,7 @@ func (s *Store) People(ctx context.Context) ([]listing.Person, error) {
 // from and at whom; after some wrong ones the next must wait, twice as long each time.
 // A name that is not known, or was locked out, takes as long as one that is.
 func (s *Store) Prove(ctx context.Context, name, pin string, from Asker, now time.Time) (listing.Person, error) {
-	wrong := fault.New("bad_pin", "pin", "Name and PIN do not belong together.", "Try again.")
+	wrong := fault.New(fault.BadPIN, "pin", "Name and PIN do not belong together.", "Try again.")
 	name = strings.TrimSpace(name)
 	if len(name) > maxName || len(pin) > 12 {
 		return listing.Person{}, wrong
@@ -307,7 +307,7 @@ func otherForeman(ctx context.Context, tx *sql.Tx, person string) error {
 	err := tx.QueryRowContext(ctx, `SELECT COALESCE((SELECT role FROM person WHERE id = ?2), ''), COUNT(*)
 		FROM person WHERE active = 1 AND role = ?1 AND id <> ?2`, string(job.Foreman), person).Scan(&is, &others)
 	if err == nil && others == 0 && is == string(job.Foreman) {
-		err = fault.New("last_foreman", "do", "Nobody else here is foreman.", "Let another foreman in first.")
+		err = fault.New(fault.LastForeman, "do", "Nobody else here is foreman.", "Let another foreman in first.")
 	}
 	return err
 }
@@ -319,7 +319,7 @@ func (s *Store) changePerson(ctx context.Context, tx *sql.Tx, person, query stri
 		return err
 	}
 	if n, err := res.RowsAffected(); err != nil || n != 1 {
-		return errors.Join(fault.New("missing", "person", "There is no such person.", "Choose one of the list."), err)
+		return errors.Join(fault.New(fault.Missing, "person", "There is no such person.", "Choose one of the list."), err)
 	}
 	_, err = tx.ExecContext(ctx, `DELETE FROM session WHERE person = ?`, person)
 	return err

@@ -33,7 +33,7 @@ func (s *Store) Practice(ctx context.Context, id, person string) (listing.Run, e
 		return listing.Run{}, err
 	}
 	if len(rows) == 0 {
-		return listing.Run{}, fault.New("not_found", "", "There is no such run.", "Go back to the practice bay.")
+		return listing.Run{}, fault.New(fault.NotFound, "", "There is no such run.", "Go back to the practice bay.")
 	}
 	return rows[0], nil
 }
@@ -101,7 +101,7 @@ func oneRow(res sql.Result, err error) error {
 	}
 	n, err := res.RowsAffected()
 	if err == nil && n == 0 {
-		return fault.New("stale", "", "This run has gone on on another page.", "The page shows how it stands now.")
+		return fault.New(fault.Stale, "", "This run has gone on on another page.", "The page shows how it stands now.")
 	}
 	return err
 }

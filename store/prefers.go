@@ -12,11 +12,11 @@ import (
 func (s *Store) Prefer(ctx context.Context, person string, p listing.Prefers) error {
 	switch {
 	case !slices.Contains(listing.Looks, p.Look):
-		return fault.New("bad_choice", "look", "There is no such look.", "Choose one of the list.")
+		return fault.New(fault.BadChoice, "look", "There is no such look.", "Choose one of the list.")
 	case !slices.Contains(listing.Units, p.Unit):
-		return fault.New("bad_choice", "unit", "There is no such unit.", "Choose one of the list.")
+		return fault.New(fault.BadChoice, "unit", "There is no such unit.", "Choose one of the list.")
 	case !slices.Contains(listing.Texts, p.Text):
-		return fault.New("bad_choice", "text", "There is no such size.", "Choose one of the list.")
+		return fault.New(fault.BadChoice, "text", "There is no such size.", "Choose one of the list.")
 	}
 	_, err := s.w.ExecContext(ctx, `INSERT OR REPLACE INTO preference (person, look, unit, text) VALUES (?,?,?,?)`,
 		person, p.Look, p.Unit, p.Text)

@@ -102,10 +102,10 @@ func Unwritable(err error) error {
 	switch text := err.Error(); {
 	case strings.Contains(text, "database or disk is full"),
 		errors.Is(err, syscall.ENOSPC), errors.Is(err, syscall.EDQUOT):
-		return fault.New("disk_full", "", "The disk of the shop's machine is full: this was not recorded.",
+		return fault.New(fault.DiskFull, "", "The disk of the shop's machine is full: this was not recorded.",
 			"Make room on it, then send this again; what you typed stands here.")
 	case strings.Contains(text, "readonly database"), strings.Contains(text, "read-only"):
-		return fault.New("read_only", "", "The shop's file may not be written to: this was not recorded.",
+		return fault.New(fault.ReadOnly, "", "The shop's file may not be written to: this was not recorded.",
 			"Give it back to the program's own user, then send this again; what you typed stands here.")
 	}
 	return err
@@ -343,7 +343,7 @@ func keyOf(ctx context.Context, backup *sql.DB, from, to string) (string, error)
 			return at, nil
 		}
 	}
-	return "", fault.New(CodeKey, "db", "The key of this backup lies neither beside it, as "+KeyFile(from)+
+	return "", fault.New(fault.Key, "db", "The key of this backup lies neither beside it, as "+KeyFile(from)+
 		", nor beside "+to+".", "Put it back from the safe copy. Nothing was changed.")
 }
 

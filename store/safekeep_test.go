@@ -416,7 +416,7 @@ func TestRestoreWithoutItsKey(t *testing.T) {
 		t.Fatal(err)
 	}
 	o.Close()
-	if _, err := Restore(ctx, backup, other, now); fault.As(err) == nil || fault.As(err).Code != CodeKey {
+	if _, err := Restore(ctx, backup, other, now); fault.As(err) == nil || fault.As(err).Code != fault.Key {
 		t.Fatalf("under another shop's key: %v", err)
 	}
 	if o, err = Open(ctx, other); err != nil {

@@ -151,7 +151,7 @@ func (s *Store) Revoke(ctx context.Context, r listing.Session, by string, now ti
 			return err
 		}
 		if n, err := res.RowsAffected(); err != nil || n != 1 {
-			return errors.Join(fault.New("not_found", "session", "That session has ended already.", "Reload the page."), err)
+			return errors.Join(fault.New(fault.NotFound, "session", "That session has ended already.", "Reload the page."), err)
 		}
 		return nil
 	})

@@ -25,14 +25,14 @@ func (s *Store) LetScriptIn(
 	name = strings.TrimSpace(name)
 	if name == "" || len(name) > maxName {
 		return "", fault.New(
-			"missing",
+			fault.Missing,
 			"name",
 			"The name is empty or too long.",
 			"Say what the script is for, in up to 60 characters.",
 		)
 	}
 	if scope != listing.ScopeRead && scope != listing.ScopeWrite {
-		return "", fault.New("bad_choice", "scope", "There is no such scope.", "Choose read or write.")
+		return "", fault.New(fault.BadChoice, "scope", "There is no such scope.", "Choose read or write.")
 	}
 	all, err := s.Scripts(ctx)
 	if err != nil {
@@ -41,7 +41,7 @@ func (s *Store) LetScriptIn(
 	for _, x := range all {
 		if strings.EqualFold(x.Name, name) {
 			return "", fault.New(
-				"exists",
+				fault.Exists,
 				"name",
 				"A script of that name is let in already.",
 				"End its token first, or choose another name.",
@@ -72,7 +72,7 @@ func endRow(ctx context.Context, tx *sql.Tx, query, id string) error {
 		return err
 	}
 	if n, err := res.RowsAffected(); err != nil || n != 1 {
-		return errors.Join(fault.New("not_found", "id", "There is none of that name here.", "Reload the page."), err)
+		return errors.Join(fault.New(fault.NotFound, "id", "There is none of that name here.", "Reload the page."), err)
 	}
 	return nil
 }

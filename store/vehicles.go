@@ -22,7 +22,7 @@ func (s *Store) AddVehicle(ctx context.Context, v vehicle.Vehicle) (vehicle.Vehi
 	}
 	err = insertVehicle(ctx, s.w, v, "")
 	if unique(err) {
-		return v, fault.New("exists", "fleet", "That fleet number is taken.", "Look for the vehicle in the bays.")
+		return v, fault.New(fault.Exists, "fleet", "That fleet number is taken.", "Look for the vehicle in the bays.")
 	}
 	return v, Unwritable(err)
 }
@@ -35,10 +35,10 @@ func checkVehicle(v vehicle.Vehicle) (vehicle.Vehicle, error) {
 	v.Bay = strings.TrimSpace(v.Bay)
 	switch {
 	case v.Fleet == "" || len(v.Fleet) > 12:
-		return v, fault.New("missing", "fleet", "The fleet number is empty or too long.",
+		return v, fault.New(fault.Missing, "fleet", "The fleet number is empty or too long.",
 			"Use what is painted on the vehicle, up to 12 characters.")
 	case len(v.Plate) > 16 || len(v.Bay) > 16:
-		return v, fault.New("too_long", "plate", "Plate and bay have at most 16 characters.", "Shorten them.")
+		return v, fault.New(fault.TooLong, "plate", "Plate and bay have at most 16 characters.", "Shorten them.")
 	}
 	if v.ID == "" {
 		v.ID = uuid.NewString()
@@ -89,7 +89,7 @@ func (s *Store) VehiclesAfter(ctx context.Context, fleet, vin string, most int) 
 }
 
 // ErrNoVehicle is returned for a vehicle that is not in the fleet.
-var ErrNoVehicle = fault.New("not_found", "vehicle", "There is no such vehicle.", "Choose one of the fleet.")
+var ErrNoVehicle = fault.New(fault.NotFound, "vehicle", "There is no such vehicle.", "Choose one of the fleet.")
 
 // Vehicle is one of the fleet by its id.
 func (s *Store) Vehicle(ctx context.Context, id string) (vehicle.Vehicle, error) {

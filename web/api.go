@@ -45,10 +45,10 @@ func (s *Server) noCall(c fiber.Ctx) error {
 		}
 	}
 	if len(allowed) == 0 {
-		return fault.New("not_found", "", "There is no such call.", "Look at /api/v1/openapi.json.")
+		return fault.New(fault.NotFound, "", "There is no such call.", "Look at /api/v1/openapi.json.")
 	}
 	c.Set(fiber.HeaderAllow, strings.Join(allowed, ", "))
-	return fault.New("bad_method", "", "This is asked by "+strings.Join(allowed, " or ")+".",
+	return fault.New(fault.BadMethod, "", "This is asked by "+strings.Join(allowed, " or ")+".",
 		"Look at /api/v1/openapi.json.")
 }
 
@@ -70,7 +70,7 @@ func (s *Server) openAPI(c fiber.Ctx) error {
 func (s *Server) schema(c fiber.Ctx) error {
 	x, err := reckon.Schema(c.Params("kind"))
 	if err != nil {
-		return fault.New("not_found", "kind", err.Error(), "Take the kind of an event, or of a file of the library.")
+		return fault.New(fault.NotFound, "kind", err.Error(), "Take the kind of an event, or of a file of the library.")
 	}
 	return c.JSON(x, "application/schema+json")
 }

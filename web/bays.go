@@ -66,7 +66,7 @@ func (s *Server) addVehicle(c fiber.Ctx) error {
 		v.Name = p.Name
 		_, err = s.Shop.AddVehicle(c.Context(), v)
 	} else {
-		err = fault.New("missing", "pattern", "No pattern is chosen.", "Choose the model it belongs to.")
+		err = fault.New(fault.Missing, "pattern", "No pattern is chosen.", "Choose the model it belongs to.")
 	}
 	if f := fault.As(err); f != nil {
 		return s.show(c, kit.Status(f), fleet.NewVehicle{Vehicle: v, Patterns: s.Shop.Library().Patterns, Fault: f}.Page())
@@ -122,14 +122,14 @@ func (s *Server) newJob(c fiber.Ctx) error {
 
 func (s *Server) startJob(c fiber.Ctx, v newJobForm) (string, error) {
 	if _, err := uuid.Parse(v.ID); err != nil {
-		return "", fault.New("missing", "", "The form lacks its number.", "Reload the page and fill it in again.")
+		return "", fault.New(fault.Missing, "", "The form lacks its number.", "Reload the page and fill it in again.")
 	}
 	if v.Vehicle == "" {
-		return "", fault.New("missing", "vehicle", "No vehicle is chosen.", "Choose one of the fleet.")
+		return "", fault.New(fault.Missing, "vehicle", "No vehicle is chosen.", "Choose one of the fleet.")
 	}
 	if v.Odometer.Value == 0 {
 		return "", fault.New(
-			"missing",
+			fault.Missing,
 			"odometer",
 			"The odometer reading is missing or no whole number.",
 			"Read it off the panel, in km.",

@@ -5,7 +5,6 @@ import (
 
 	"lugtak/core/claim"
 	"lugtak/core/fault"
-	"lugtak/core/job"
 	"lugtak/web/kit"
 )
 
@@ -35,7 +34,7 @@ func (s *Server) claim(c fiber.Ctx) error {
 	if step == nil || st.Fastener(in.Joint, in.Letter) == nil {
 		return s.after(
 			c,
-			fault.New(job.CodeMissing, "fastener", "The plan has no such fastener.", "Touch one in the picture."),
+			fault.New(fault.Missing, "fastener", "The plan has no such fastener.", "Touch one in the picture."),
 		)
 	}
 	if err := st.CanPull(step, in.Letter); err != nil {

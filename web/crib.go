@@ -99,7 +99,7 @@ func checkPoints(t wrench.Tool, read map[string]string) ([]wrench.CheckPoint, er
 			field := fmt.Sprintf("p%d-%d", i, k)
 			r, ok := unit.Figure(read[field])
 			if !ok {
-				return nil, fault.New("bad_number", field,
+				return nil, fault.New(fault.BadNumber, field,
 					fmt.Sprintf("Reading %d at %s is no figure.", k+1, unit.Torque(p.SetNm)),
 					"Enter what the reference showed, in N·m.")
 			}
@@ -130,7 +130,7 @@ func (s *Server) toolToken(c fiber.Ctx) error {
 			c,
 			403,
 			t.ID,
-			fault.New(job.CodeRole, "token", "Only a foreman lets a tool send.", "Ask the foreman."),
+			fault.New(fault.Role, "token", "Only a foreman lets a tool send.", "Ask the foreman."),
 		)
 	}
 	secret, err := s.Shop.MakeToolToken(c.Context(), t.ID, kit.Session(c).Person.Name, s.Shop.Now())

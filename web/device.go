@@ -4,7 +4,6 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/core/fault"
-	"lugtak/core/job"
 	"lugtak/core/wrench"
 	"lugtak/device"
 	"lugtak/pages/bench"
@@ -17,7 +16,7 @@ import (
 
 // connected is the wrench of the request, and the device that is connected for it.
 func (s *Server) connected(c fiber.Ctx) (wrench.Tool, device.Wrench, error) {
-	none := fault.New("not_found", "tool", "No such wrench is connected here.", "Choose one on the bench.")
+	none := fault.New(fault.NotFound, "tool", "No such wrench is connected here.", "Choose one on the bench.")
 	if s.Shop.Devices == nil {
 		return wrench.Tool{}, nil, none
 	}
@@ -72,7 +71,7 @@ func (s *Server) wrenchPull(c fiber.Ctx) error {
 	k, ok := s.Shop.Holding(t.ID)
 	a, aimed := s.Shop.AimOf(c.Context(), k)
 	if !ok || !aimed || k.Session != kit.Session(c).ID {
-		return s.showWrench(c, 422, "", fault.New(job.CodeClaim, "", "You have not taken this wrench for a fastener.",
+		return s.showWrench(c, 422, "", fault.New(fault.Claim, "", "You have not taken this wrench for a fastener.",
 			"Open a tightening step on the bench and take it there."))
 	}
 	in := kit.Read[struct {
@@ -86,7 +85,7 @@ func (s *Server) wrenchPull(c fiber.Ctx) error {
 		limit = mostTurn
 	}
 	if !in.Amount.OK || in.Amount.Value <= 0 || in.Amount.Value > limit {
-		return s.showWrench(c, 422, in.Amount.Text, fault.New("out_of_range", "amount", "Nobody pulls that far.",
+		return s.showWrench(c, 422, in.Amount.Text, fault.New(fault.OutOfRange, "amount", "Nobody pulls that far.",
 			"Give newton metres, or degrees for an angle stage."))
 	}
 	act := device.Act{Plays: in.Plays, Amount: in.Amount.Value, Quick: in.Quick.Value, Hold: bool(in.Hold)}

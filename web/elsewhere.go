@@ -6,7 +6,6 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/core/fault"
-	"lugtak/core/job"
 	"lugtak/core/listing"
 	"lugtak/pages/fleet"
 )
@@ -28,10 +27,10 @@ func (s *Server) elsewhere(c fiber.Ctx) error {
 	var out fleet.Elsewhere
 	switch {
 	case s.Chain == nil:
-		out.Fault = fault.New("not_found", "", "This shop is in no chain.", "Type in what other shops did.")
+		out.Fault = fault.New(fault.NotFound, "", "This shop is in no chain.", "Type in what other shops did.")
 	case v.VIN == "":
 		out.Fault = fault.New(
-			"missing",
+			fault.Missing,
 			"vin",
 			"The vehicle has no VIN: other shops know it by that.",
 			"Type in what other shops did.",
@@ -40,7 +39,7 @@ func (s *Server) elsewhere(c fiber.Ctx) error {
 		if out.Past, err = s.Chain.Past(c.Context(), v.VIN); err != nil {
 			s.Shop.Log.Warn("chain", "error", err)
 			out.Fault = fault.New(
-				"not_ready",
+				fault.NotReady,
 				"",
 				"The chain is not reached now. There may be jobs of other shops that do not stand here.",
 				"Ask again later; work goes on without it.",
@@ -58,7 +57,7 @@ func (s *Server) readOnly(c fiber.Ctx) error {
 		return c.Next()
 	}
 	return fault.New(
-		job.CodeRole,
+		fault.Role,
 		"",
 		"This is a node of the chain: it shows what the shops record.",
 		"Do it in the shop it belongs to.",

@@ -64,7 +64,7 @@ func (s *Server) label(c fiber.Ctx) error {
 		return err
 	}
 	if st.Signature == nil {
-		return fault.New("not_found", "", "Nothing is due before the signature.", "Sign the job, then print its label.")
+		return fault.New(fault.NotFound, "", "Nothing is due before the signature.", "Sign the job, then print its label.")
 	}
 	return s.show(c, 200, report.Label(st))
 }

@@ -35,7 +35,7 @@ func (s *Server) handOver(c fiber.Ctx) error {
 		return err
 	}
 	if !slices.Contains(hands, in.To) {
-		return s.after(c, fault.New(job.CodeMissing, "to", "It is not said who takes it over.", "Choose one of the shop."))
+		return s.after(c, fault.New(fault.Missing, "to", "It is not said who takes it over.", "Choose one of the shop."))
 	}
 	_, err = s.record(c, job.HandOver{HandedOver: record.HandedOver{Corner: in.Corner, To: in.To, Note: in.Note}})
 	return s.after(c, err)

@@ -39,12 +39,12 @@ func (s *Server) outside(c fiber.Ctx) error {
 	}
 	_, err := o.Check(s.Shop.Now())
 	if in.Odometer.Text != "" && in.Odometer.Text != "0" && in.Odometer.Value == 0 {
-		err = fault.New("bad_number", "odometer", "The odometer is no whole number.",
+		err = fault.New(fault.BadNumber, "odometer", "The odometer is no whole number.",
 			"Write the km in digits, or leave it out.")
 	}
 	if known := func(x diagnose.Suspect) bool { return x.Key == o.Suspect }; o.Suspect != "" &&
 		!slices.ContainsFunc(s.Shop.Library().Signs.Suspects, known) {
-		err = fault.New("bad_choice", "part", "That part is not known.", "Choose one of the list, or none.")
+		err = fault.New(fault.BadChoice, "part", "That part is not known.", "Choose one of the list, or none.")
 	}
 	if err == nil {
 		err = s.Shop.AddOutside(c.Context(), kit.Meta(c, s.Shop.Now()).ID, listing.Outside{

@@ -71,7 +71,7 @@ func (s *Server) wrongFigure(c fiber.Ctx) error {
 	in := kit.Read[corrects](c)
 	j := st.Plan.Joint(in.Joint)
 	if j == nil {
-		return s.after(c, fault.New(job.CodeMissing, "joint", "The plan has no such joint.", "Choose one from the plan."))
+		return s.after(c, fault.New(fault.Missing, "joint", "The plan has no such joint.", "Choose one from the plan."))
 	}
 	in.Joint = j.Sheet
 	in.Variant = st.Variants[j.ID]
@@ -139,7 +139,7 @@ type seconded struct {
 // no reader.
 func (s *Server) second(c fiber.Ctx, in seconded) (string, error) {
 	if in.Second == "" {
-		return "", fault.New(job.CodeMissing, "second", "Here a second person signs too.",
+		return "", fault.New(fault.Missing, "second", "Here a second person signs too.",
 			"Have a colleague enter name and PIN.")
 	}
 	p, err := s.Shop.Prove(c.Context(), in.Second, in.PIN, s.asker(c), s.Shop.Now())
@@ -147,9 +147,9 @@ func (s *Server) second(c fiber.Ctx, in seconded) (string, error) {
 	case err != nil:
 		return "", err
 	case p.Role == job.Reader:
-		return "", fault.New(job.CodeRole, "second", "A reader signs for nothing.", "Ask a technician or the foreman.")
+		return "", fault.New(fault.Role, "second", "A reader signs for nothing.", "Ask a technician or the foreman.")
 	case p.ID == kit.Session(c).Person.ID:
-		return "", fault.New(job.CodeChoice, "second", "The second person is another person.",
+		return "", fault.New(fault.BadChoice, "second", "The second person is another person.",
 			"Have a colleague enter name and PIN.")
 	}
 	return p.Name, nil
@@ -161,7 +161,7 @@ func figures(field, text string) ([]float64, error) {
 	for _, word := range strings.FieldsFunc(text, func(r rune) bool { return r == ';' || unicode.IsSpace(r) }) {
 		v, ok := unit.Figure(word)
 		if !ok {
-			return nil, fault.New("bad_number", field, "“"+word+"” is no figure.",
+			return nil, fault.New(fault.BadNumber, field, "“"+word+"” is no figure.",
 				"Enter the figures with a space between them, as in 45.8 46.1.")
 		}
 		out = append(out, v)
@@ -177,7 +177,7 @@ func (s *Server) sign(c fiber.Ctx) error {
 	}](c)
 	p, err := s.Shop.Prove(c.Context(), kit.Session(c).Person.Name, in.PIN, s.asker(c), s.Shop.Now())
 	if err == nil && p.ID != kit.Session(c).Person.ID {
-		err = fault.New("bad_pin", "pin", "Name and PIN do not belong together.", "Try again.")
+		err = fault.New(fault.BadPIN, "pin", "Name and PIN do not belong together.", "Try again.")
 	}
 	if err == nil {
 		_, err = s.record(c, job.Sign{Note: strings.TrimSpace(in.Note)})

@@ -53,7 +53,7 @@ func (s *Server) ask(c fiber.Ctx) (library.Ask, error) {
 		}
 	}
 	if len(a.Tasks) > maxTasks {
-		return a, fault.New("too_long", "task", "That is more than one job holds.", "Order at most 24 at once.")
+		return a, fault.New(fault.TooLong, "task", "That is more than one job holds.", "Order at most 24 at once.")
 	}
 	return a, nil
 }
@@ -123,7 +123,7 @@ func (s *Server) school(c fiber.Ctx) error {
 	case in.Technicians.Value == 1 || in.Technicians.Value == 2:
 		ask.Technicians = in.Technicians.Value
 	default:
-		return s.onPlan(c, fault.New("bad_choice", "school", "No way of working was chosen.", "Choose one of those shown."))
+		return s.onPlan(c, fault.New(fault.BadChoice, "school", "No way of working was chosen.", "Choose one of those shown."))
 	}
 	return s.onPlan(c, s.Shop.Plan(c.Context(), st.ID, kit.Meta(c, s.Shop.Now()), ask))
 }

@@ -35,7 +35,7 @@ func (s *Server) showParts(c fiber.Ctx, code int, f *fault.Fault) error {
 		return err
 	}
 	if !st.HasPlan() {
-		return fault.New("not_found", "", "Nothing is planned yet, so no parts are known.", "Plan the work first.")
+		return fault.New(fault.NotFound, "", "Nothing is planned yet, so no parts are known.", "Plan the work first.")
 	}
 	v := plan.Parts{Job: st, Fault: f}
 	var offers []device.Offer
@@ -43,7 +43,7 @@ func (s *Server) showParts(c fiber.Ctx, code int, f *fault.Fault) error {
 		v.Supplier, v.Simulated = s.Parts.Name(), s.Parts.Simulated()
 		if offers, err = s.Parts.Offers(c.Context(), items); err != nil {
 			s.Shop.Log.Warn("supplier", "error", err)
-			v.Asked = fault.New("supplier", "", v.Supplier+" gives no answer.", "Print the list and call, or try again.")
+			v.Asked = fault.New(fault.Supplier, "", v.Supplier+" gives no answer.", "Print the list and call, or try again.")
 		}
 	}
 	return s.show(c, code, v.With(offers))
@@ -57,7 +57,7 @@ func (s *Server) orderParts(c fiber.Ctx) error {
 	}
 	if s.Parts == nil {
 		return s.showParts(c, 422,
-			fault.New("supplier", "", "No supplier is connected.", "Print the list, or take it along as CSV."))
+			fault.New(fault.Supplier, "", "No supplier is connected.", "Print the list, or take it along as CSV."))
 	}
 	ticked := map[string]bool{}
 	for _, key := range kit.Values(c)["part"] {
@@ -71,7 +71,7 @@ func (s *Server) orderParts(c fiber.Ctx) error {
 	}
 	if len(items) == 0 {
 		return s.showParts(c, 422,
-			fault.New("missing", "part", "No part is ticked that is still to be ordered.", "Tick what is to come."))
+			fault.New(fault.Missing, "part", "No part is ticked that is still to be ordered.", "Tick what is to come."))
 	}
 	m := kit.Meta(c, s.Shop.Now())
 	offers, err := s.Parts.Order(c.Context(), string(m.ID), items)
@@ -80,7 +80,7 @@ func (s *Server) orderParts(c fiber.Ctx) error {
 		return s.showParts(
 			c,
 			422,
-			fault.New("supplier", "", s.Parts.Name()+" gives no answer: nothing is known to be ordered.",
+			fault.New(fault.Supplier, "", s.Parts.Name()+" gives no answer: nothing is known to be ordered.",
 				"Send it again: a repeat orders nothing twice. Else print the list and call."),
 		)
 	}

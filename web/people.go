@@ -47,7 +47,7 @@ func (s *Server) asker(c fiber.Ctx) shop.Asker {
 
 func (s *Server) signIn(c fiber.Ctx) error {
 	if site := c.Get("Sec-Fetch-Site"); site != "" && site != "same-origin" && site != "none" {
-		return fault.New("forbidden", "", "This form is from another site.", "Sign in from this shop's own page.")
+		return fault.New(fault.Forbidden, "", "This form is from another site.", "Sign in from this shop's own page.")
 	}
 	in := kit.Read[person](c)
 	p, err := s.Shop.Prove(c.Context(), in.Name, in.PIN, s.asker(c), s.Shop.Now())
@@ -114,7 +114,7 @@ func (s *Server) people(c fiber.Ctx) error { return s.showPeople(c, 200, office.
 
 func (s *Server) showPeople(c fiber.Ctx, code int, v office.People) error {
 	if kit.Session(c).Person.Role != job.Foreman {
-		return fault.New(job.CodeRole, "", "Only a foreman looks after people.", "Ask the foreman.")
+		return fault.New(fault.Role, "", "Only a foreman looks after people.", "Ask the foreman.")
 	}
 	var err error
 	if v.People, err = s.Shop.People(c.Context()); err != nil {
@@ -155,9 +155,9 @@ func (s *Server) changePerson(c fiber.Ctx) error {
 	case in.Do == "role":
 		err = s.Shop.SetRole(c.Context(), id, in.Role, by)
 	case in.Do != "off" && in.Do != "on":
-		err = fault.New("bad_choice", "do", "Nothing was chosen.", "Use one of the buttons.")
+		err = fault.New(fault.BadChoice, "do", "Nothing was chosen.", "Use one of the buttons.")
 	case id == kit.Session(c).Person.ID:
-		err = fault.New("bad_choice", "do", "You cannot lock yourself out.", "Another foreman can.")
+		err = fault.New(fault.BadChoice, "do", "You cannot lock yourself out.", "Another foreman can.")
 	default:
 		err = s.Shop.SetActive(c.Context(), id, in.Do == "on", by)
 	}

@@ -71,7 +71,7 @@ var onePhoto = semaphore.NewWeighted(1)
 // shrink checks that a file is a photograph and makes it small enough for the
 // journal.
 func shrink(ctx context.Context, r io.Reader) ([]byte, error) {
-	bad := fault.New("bad_file", "photo", "That is no photograph.", "Choose a JPEG or PNG.")
+	bad := fault.New(fault.BadFile, "photo", "That is no photograph.", "Choose a JPEG or PNG.")
 	if err := onePhoto.Acquire(ctx, 1); err != nil {
 		return nil, err
 	}
@@ -89,7 +89,7 @@ func shrink(ctx context.Context, r io.Reader) ([]byte, error) {
 		most = plainPixels
 	}
 	if float64(cfg.Width)*float64(cfg.Height) > most {
-		return nil, fault.New("too_long", "photo", fmt.Sprintf("The picture has %d × %d pixels.", cfg.Width, cfg.Height),
+		return nil, fault.New(fault.TooLong, "photo", fmt.Sprintf("The picture has %d × %d pixels.", cfg.Width, cfg.Height),
 			fmt.Sprintf("Take it with at most %.0f megapixels, as a JPEG.", most/1e6))
 	}
 	img, _, err := image.Decode(bytes.NewReader(data))
@@ -117,7 +117,7 @@ func (s *Server) photo(c fiber.Ctx) error {
 
 func sendPhoto(c fiber.Ctx, data []byte) error {
 	if data == nil {
-		return fault.New("not_found", "", "There is no such photograph.", "Go back to where it was taken.")
+		return fault.New(fault.NotFound, "", "There is no such photograph.", "Go back to where it was taken.")
 	}
 	c.Set("Content-Type", "image/jpeg")
 	c.Set("Cache-Control", "private, max-age=86400")

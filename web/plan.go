@@ -109,7 +109,7 @@ func (s *Server) treating(c fiber.Ctx) error {
 		return err
 	}
 	if !st.HasPlan() {
-		return fault.New("missing", "plan", "Nothing is planned yet.", "Choose the work first.")
+		return fault.New(fault.Missing, "plan", "Nothing is planned yet.", "Choose the work first.")
 	}
 	got, err := st.Treating(c.Query("joint"), c.Query("treatment"))
 	if f := fault.As(err); f != nil {
@@ -130,7 +130,7 @@ func behindForm(p *core.Plan, text string) (operation.StepID, error) {
 	n, err := strconv.Atoi(strings.TrimSpace(text))
 	switch {
 	case err != nil || n < 0 || n > len(p.Steps):
-		return "", fault.New("bad_number", "behind", "That is no step's number.",
+		return "", fault.New(fault.BadNumber, "behind", "That is no step's number.",
 			"Write the number of the step it comes behind, 0 for the front.")
 	case n == 0:
 		return "", nil
@@ -170,7 +170,7 @@ func (s *Server) tryMove(c fiber.Ctx) error {
 		return err
 	}
 	if !st.HasPlan() {
-		return fault.New("missing", "plan", "Nothing is planned yet.", "Choose the work first.")
+		return fault.New(fault.Missing, "plan", "Nothing is planned yet.", "Choose the work first.")
 	}
 	says, err := s.tried(st.Plan, operation.StepID(c.Query("step")), c.Query("behind"))
 	if f := fault.As(err); f != nil {
@@ -250,7 +250,7 @@ func (s *Server) ways(c fiber.Ctx) error {
 		return err
 	}
 	if !st.HasPlan() {
-		return fault.New("missing", "plan", "Nothing is planned yet.", "Choose the work first.")
+		return fault.New(fault.Missing, "plan", "Nothing is planned yet.", "Choose the work first.")
 	}
 	writes := kit.Session(c).Person.Role != job.Reader
 	return s.show(c, 200, plan.WaysPage(st, s.Shop.Alternatives(pat, st), writes))

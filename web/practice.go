@@ -31,7 +31,7 @@ func (s *Server) practiceBay(c fiber.Ctx) error {
 
 func (s *Server) practises() error {
 	if s.Stand == nil {
-		return fault.New("not_found", "", "There is no practice bay here.", "Go back to the bays.")
+		return fault.New(fault.NotFound, "", "There is no practice bay here.", "Go back to the bays.")
 	}
 	return nil
 }
@@ -47,7 +47,7 @@ func (s *Server) beginPractice(c fiber.Ctx) error {
 		Seed     string `form:"seed"`
 	}](c)
 	if _, ok := s.Shop.Library().Exercise(in.Exercise); !ok {
-		return fault.New("not_found", "exercise", "There is no such exercise.", "Choose one of the practice bay.")
+		return fault.New(fault.NotFound, "exercise", "There is no such exercise.", "Choose one of the practice bay.")
 	}
 	seed, err := strconv.ParseUint(in.Seed, 10, 32)
 	if err != nil {
@@ -71,7 +71,7 @@ func (s *Server) running(c fiber.Ctx, before int) (x pages.Shown, err error) {
 	lib := s.Shop.Library()
 	exercise, ok := lib.Exercise(x.Kept.Exercise)
 	if !ok {
-		return x, fault.New("not_found", "", "That exercise is no longer in the library.", "Choose another.")
+		return x, fault.New(fault.NotFound, "", "That exercise is no longer in the library.", "Choose another.")
 	}
 	p, err := s.Shop.Exercise(exercise.ID)
 	if err != nil {
@@ -176,9 +176,9 @@ func (s *Server) pullFor(run *practice.Run, a practice.Act, let kit.Figure) (*pr
 	step := run.Plan.Step(a.Step)
 	switch {
 	case step == nil || run.Asks(step) != practice.Pull:
-		return nil, fault.New("bad_act", "step", "Nothing is pulled there.", "Choose an act that is laid out.")
+		return nil, fault.New(fault.BadAct, "step", "Nothing is pulled there.", "Choose an act that is laid out.")
 	case !let.OK || let.Value <= 0 || let.Value > mostLet:
-		return nil, fault.New("out_of_range", "let", "Nobody lets go there.", "Give newton metres, or degrees for an angle.")
+		return nil, fault.New(fault.OutOfRange, "let", "Nobody lets go there.", "Give newton metres, or degrees for an angle.")
 	}
 	return shop.LetGo(s.Stand, run, step, let.Value)
 }

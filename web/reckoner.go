@@ -18,7 +18,7 @@ func (s *Server) reckoner(c fiber.Ctx) error {
 	}
 	calc, ok := reckon.Find(name)
 	if !ok {
-		return fault.New("not_found", "", "There is no such calculator.", "Choose one of the Reckoner.")
+		return fault.New(fault.NotFound, "", "There is no such calculator.", "Choose one of the Reckoner.")
 	}
 	var typed map[string]string
 	if len(c.Request().URI().QueryString()) > 0 || c.Method() == fiber.MethodPost {

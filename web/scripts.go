@@ -15,7 +15,7 @@ func foremanOnly(c fiber.Ctx, what string) error {
 	if kit.Session(c).Person.Role == job.Foreman {
 		return nil
 	}
-	return fault.New(job.CodeRole, "", "Only a foreman "+what+".", "Ask the foreman.")
+	return fault.New(fault.Role, "", "Only a foreman "+what+".", "Ask the foreman.")
 }
 
 func (s *Server) scripts(c fiber.Ctx) error { return s.showScripts(c, 200, office.Scripts{}) }
@@ -65,7 +65,7 @@ func (s *Server) changeScripts(c fiber.Ctx) error {
 	case "end-hook":
 		err = s.Shop.EndHook(c.Context(), in.ID, by, now)
 	default:
-		err = fault.New("bad_choice", "do", "Nothing was chosen.", "Use one of the buttons.")
+		err = fault.New(fault.BadChoice, "do", "Nothing was chosen.", "Use one of the buttons.")
 	}
 	if v.Fault = fault.As(err); v.Fault != nil {
 		v.Typed, v.Secret = kit.Typed(c), ""

@@ -241,7 +241,7 @@ func (s *Server) routes() {
 	a.Post("/people", s.addPerson)
 	a.Post("/people/:person", s.changePerson)
 	a.Use(func(c fiber.Ctx) error {
-		return fault.New("not_found", "", "There is no such page.", "Go back to the bays.")
+		return fault.New(fault.NotFound, "", "There is no such page.", "Go back to the bays.")
 	})
 }
 
@@ -249,7 +249,7 @@ func (s *Server) routes() {
 // very large one.
 func plainBody(c fiber.Ctx) error {
 	if e := c.Get(fiber.HeaderContentEncoding); e != "" && !strings.EqualFold(e, "identity") {
-		return fault.New("bad_encoding", "", "What is sent compressed is not read here.", "Send it as it is.")
+		return fault.New(fault.BadEncoding, "", "What is sent compressed is not read here.", "Send it as it is.")
 	}
 	return c.Next()
 }
@@ -312,7 +312,7 @@ func (s *Server) who(c fiber.Ctx) error {
 	}
 	if x == nil {
 		if !kit.Reads(c) || kit.Part(c) || c.Path() == "/token" {
-			return fault.New("signed_out", "", "You are signed out.", "Sign in again; what you typed stays in the page.")
+			return fault.New(fault.SignedOut, "", "You are signed out.", "Sign in again; what you typed stays in the page.")
 		}
 		return c.Redirect().To("/signin")
 	}
@@ -334,11 +334,11 @@ func (s *Server) guardWrites(c fiber.Ctx) error {
 	}
 	x := kit.Session(c)
 	if !kit.Own(c) {
-		return fault.New("forbidden", "", "This form is from another session.", "Reload the page and send it again.")
+		return fault.New(fault.Forbidden, "", "This form is from another session.", "Reload the page and send it again.")
 	}
 	own := ownPaths.MatchString(c.Path())
 	if x.Person.Role == job.Reader && !own {
-		return fault.New(job.CodeRole, "", "You may read here, not write.", "Ask a technician or the foreman.")
+		return fault.New(fault.Role, "", "You may read here, not write.", "Ask a technician or the foreman.")
 	}
 	return c.Next()
 }
@@ -351,17 +351,17 @@ func (s *Server) fail(c fiber.Ctx, err error) error {
 	switch {
 	case f != nil:
 	case errors.As(err, &fe) && fe.Code == fiber.StatusRequestEntityTooLarge:
-		f = fault.New("too_long", "", "That is too much at once.", "Send less.")
+		f = fault.New(fault.TooLong, "", "That is too much at once.", "Send less.")
 	case errors.As(err, &fe) && (fe.Code == fiber.StatusNotFound || fe.Code == fiber.StatusMethodNotAllowed):
-		f = fault.New("not_found", "", "There is no such page.", "Go back to the bays.")
+		f = fault.New(fault.NotFound, "", "There is no such page.", "Go back to the bays.")
 	case errors.As(err, &fe) && fe.Code < 500:
 		s.Shop.Log.Warn("request not understood", "method", c.Method(), "path", c.Path(), "code", fe.Code)
-		f = fault.New("bad_request", "", "The request was not understood: "+fe.Message+".",
+		f = fault.New(fault.BadRequest, "", "The request was not understood: "+fe.Message+".",
 			"Reload the page and try again.")
 	default:
 		s.Shop.Log.Error("request failed", "method", c.Method(), "path", c.Path(), "error", err)
 		f = fault.New(
-			"internal",
+			fault.Internal,
 			"",
 			"Something broke in here. Nothing that was kept is lost.",
 			"Try again; tell the foreman if it happens twice.",

@@ -111,7 +111,7 @@ func (s *Server) scan(c fiber.Ctx) error {
 		return err
 	}
 	if to == "" {
-		f := fault.New("not_found", "code", "No vehicle, tool or tray here has the tag “"+text+"”.",
+		f := fault.New(fault.NotFound, "code", "No vehicle, tool or tray here has the tag “"+text+"”.",
 			"Type what stands below the code: a fleet number, a tool, or a fleet number with a tray, as Q-14 FL 2.")
 		return s.show(c, fiber.StatusNotFound, fleet.Scan{Typed: text, Fault: f}.Page())
 	}

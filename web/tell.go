@@ -28,7 +28,7 @@ func (s *Server) tell(c fiber.Ctx) error {
 		return err
 	}
 	if !st.HasPlan() {
-		return s.onPlan(c, fault.New("missing", "plan", "Nothing is planned yet.", "Choose the work first."))
+		return s.onPlan(c, fault.New(fault.Missing, "plan", "Nothing is planned yet.", "Choose the work first."))
 	}
 	sol, err := st.Plan.Clock(s.Shop.Library().Costs())
 	if err != nil {

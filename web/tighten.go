@@ -48,7 +48,7 @@ func (x *stated) setNm() (float64, error) {
 		return 0, nil
 	}
 	if !said.OK {
-		return 0, fault.New("bad_number", "other", "That is no figure.",
+		return 0, fault.New(fault.BadNumber, "other", "That is no figure.",
 			"Enter what the wrench stands at, as in 60 or 44.3.")
 	}
 	return x.nm(said), nil
@@ -72,7 +72,7 @@ func (s *Server) setWrench(c fiber.Ctx) error {
 	}
 	if in.Drag.Given() && !in.Drag.OK {
 		return s.after(c,
-			fault.New("bad_number", "drag", "That is no figure.", "Enter what the nut takes to turn, as in 9.5."))
+			fault.New(fault.BadNumber, "drag", "That is no figure.", "Enter what the nut takes to turn, as in 9.5."))
 	}
 	cmd.DragNm = in.nm(in.Drag)
 	if cmd.SetNm, err = in.setNm(); err != nil {
@@ -152,7 +152,7 @@ func (s *Server) turn(c fiber.Ctx) error {
 		Hole  kit.Figure `form:"hole"`
 	}](c)
 	if in.Means == job.BySlot && !in.Hole.OK {
-		return s.after(c, fault.New(job.CodeMissing, "hole", "It is not shown where the hole stands.",
+		return s.after(c, fault.New(fault.Missing, "hole", "It is not shown where the hole stands.",
 			"Turn the drawing till it looks like the nut."))
 	}
 	_, err := s.record(c, job.Turn{

@@ -62,7 +62,7 @@ func (s *Server) toolOf(c fiber.Ctx) (wrench.Tool, error) {
 		return wrench.Tool{}, err
 	}
 	if secret == "" || id == "" {
-		return wrench.Tool{}, fault.New("signed_out", "Authorization", "No tool has this token.",
+		return wrench.Tool{}, fault.New(fault.SignedOut, "Authorization", "No tool has this token.",
 			"Send “Authorization: Bearer …” with the token the foreman made in the crib.")
 	}
 	return s.Shop.Tool(c.Context(), id)
@@ -78,7 +78,7 @@ func (s *Server) toolClaim(c fiber.Ctx) error {
 	a, aimed := s.Shop.AimOf(c.Context(), k)
 	if !ok || !aimed {
 		return fault.New(
-			"not_found",
+			fault.NotFound,
 			"claim",
 			"Nobody has taken this tool for a fastener.",
 			"Take it on the bench, then ask again.",
@@ -116,11 +116,11 @@ func (s *Server) toolPull(c fiber.Ctx) error {
 	}
 	var in sent
 	if err := json.Unmarshal(c.Body(), &in); err != nil {
-		return fault.New("bad_json", "", "This is not JSON: "+err.Error()+".", "Send one object, as docs/TOOLS.md says.")
+		return fault.New(fault.BadJSON, "", "This is not JSON: "+err.Error()+".", "Send one object, as docs/TOOLS.md says.")
 	}
 	if in.ID == "" {
 		return fault.New(
-			"missing",
+			fault.Missing,
 			"id",
 			"The pull has no id.",
 			"Make a new one for each pull, and send it again with a repeat.",

@@ -34,7 +34,7 @@ func (s *Server) brief(c fiber.Ctx) error {
 		return err
 	}
 	if !st.HasPlan() {
-		return fault.New("not_found", "", "Nothing is planned yet, so there is nothing to drive.", "Plan the work first.")
+		return fault.New(fault.NotFound, "", "Nothing is planned yet, so there is nothing to drive.", "Plan the work first.")
 	}
 	return s.show(c, 200, bench.Brief(st))
 }

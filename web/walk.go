@@ -89,7 +89,7 @@ func (s *Server) answer(c fiber.Ctx) error {
 		return s.onWalk(
 			c,
 			"",
-			fault.New("unknown_sign", "sign", "There is no such sign or test.", "Choose one of the walk-round."),
+			fault.New(fault.UnknownSign, "sign", "There is no such sign or test.", "Choose one of the walk-round."),
 		)
 	}
 	cmd := job.Answer{Sign: in.Sign, Ask: s.Shop.Library().Signs.Evidence[i].Ask, Position: s.Shop.Library().Signs.Evidence[i].Position}
@@ -116,7 +116,7 @@ func (s *Server) decideOn(c fiber.Ctx) error {
 	}](c)
 	if len(in.Suspects) == 0 {
 		return s.onWalk(c, "proposals",
-			fault.New("missing", "suspect", "Nothing is ticked.", "Tick what is to be done, then accept it."))
+			fault.New(fault.Missing, "suspect", "Nothing is ticked.", "Tick what is to be done, then accept it."))
 	}
 	of := kit.Typed(c)
 	m := kit.Meta(c, s.Shop.Now())
@@ -124,7 +124,7 @@ func (s *Server) decideOn(c fiber.Ctx) error {
 		i := slices.IndexFunc(s.Shop.Library().Signs.Suspects, func(x diagnose.Suspect) bool { return x.Key == key })
 		if i < 0 {
 			return s.onWalk(c, "proposals",
-				fault.New("missing", "suspect", "There is no such proposal.", "Choose one of the walk-round."))
+				fault.New(fault.Missing, "suspect", "There is no such proposal.", "Choose one of the walk-round."))
 		}
 		x := s.Shop.Library().Signs.Suspects[i]
 		each := m

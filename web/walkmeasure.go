@@ -24,7 +24,7 @@ func (s *Server) measure(c fiber.Ctx) error {
 	l, ok := s.Shop.Library().Limits.Measure(in.Key)
 	if !ok {
 		return s.onWalk(c, in.Key,
-			fault.New("missing", "key", "There is no such measurement.", "Choose one of the walk-round."))
+			fault.New(fault.Missing, "key", "There is no such measurement.", "Choose one of the walk-round."))
 	}
 	v, ok := in.Value.Value, in.Value.OK
 	simulated := false
@@ -40,7 +40,7 @@ func (s *Server) measure(c fiber.Ctx) error {
 		return s.onWalk(
 			c,
 			in.Key,
-			fault.New("bad_number", "value", "That is no figure.", "Enter what the gauge shows, in "+l.Unit+"."),
+			fault.New(fault.BadNumber, "value", "That is no figure.", "Enter what the gauge shows, in "+l.Unit+"."),
 		)
 	}
 	if in.Limit.Given() {
@@ -48,7 +48,7 @@ func (s *Server) measure(c fiber.Ctx) error {
 			return s.onWalk(
 				c,
 				in.Key,
-				fault.New("bad_number", "limit", "That is no limit.",
+				fault.New(fault.BadNumber, "limit", "That is no limit.",
 					"Enter the maker's figure, in "+l.Unit+", with its source."),
 			)
 		}
@@ -91,7 +91,7 @@ func (s *Server) rotor(c fiber.Ctx) error {
 	} {
 		if f.Given() && !f.OK {
 			return s.onWalk(c, "rotor",
-				fault.New("bad_number", field, "The "+field+" is no figure.", "Write it in mm, the distance in km."))
+				fault.New(fault.BadNumber, field, "The "+field+" is no figure.", "Write it in mm, the distance in km."))
 		}
 	}
 	r := inspect.Rotor{
@@ -125,7 +125,7 @@ func (s *Server) lash(c fiber.Ctx) error {
 		return s.onWalk(
 			c,
 			"lash",
-			fault.New("bad_number", "value", "Wheel or lash is no figure.", "Measure across the rim and along it, in mm."),
+			fault.New(fault.BadNumber, "value", "Wheel or lash is no figure.", "Measure across the rim and along it, in mm."),
 		)
 	}
 	l, err := r.Measure(in.Wheel.Value, bool(in.Power))
@@ -150,7 +150,7 @@ func (s *Server) lining(c fiber.Ctx) error {
 		return s.onWalk(
 			c,
 			"lining",
-			fault.New("bad_number", "value", "That is no figure.", "Measure at the thinnest place, in mm."),
+			fault.New(fault.BadNumber, "value", "That is no figure.", "Measure at the thinnest place, in mm."),
 		)
 	}
 	return s.takeMeasure(c, "lining", job.Measure{Limit: r.Measure(), Value: in.Value.Value})
@@ -170,7 +170,7 @@ func (s *Server) road(c fiber.Ctx) error {
 	}
 	ratio := in.Ratio.Value
 	if in.Ratio.Given() && !in.Ratio.OK || ratio < 0 || ratio > 12 {
-		return s.onWalk(c, "road", fault.New("bad_number", "ratio", "No axle has that ratio.",
+		return s.onWalk(c, "road", fault.New(fault.BadNumber, "ratio", "No axle has that ratio.",
 			"Give shaft turns for one wheel turn, or leave it empty."))
 	}
 	var drive []inspect.RoadSample

@@ -76,5 +76,5 @@ func (s *Server) revoke(c fiber.Ctx) error {
 		s.Shop.EndSession(r.ID)
 		return kit.See(c, back)
 	}
-	return fault.New("not_found", "session", "There is no such session, or it has ended.", "Reload the page.")
+	return fault.New(fault.NotFound, "session", "There is no such session, or it has ended.", "Reload the page.")
 }

@@ -75,7 +75,7 @@ func (s Series) check() error {
 		return err
 	}
 	if s.ToKMH >= s.FromKMH {
-		return fault.New("out_of_range", "to_kmh",
+		return fault.New(fault.OutOfRange, "to_kmh",
 			"It does not brake: the speed at the end is not below that at the start.",
 			"Give a lower speed to brake to.")
 	}

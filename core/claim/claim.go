@@ -62,7 +62,7 @@ func (b *Book) Take(c Claim, now time.Time) (ended []Claim, err error) {
 			continue
 		}
 		if other.Pulling && other.Session != c.Session {
-			return nil, fault.New("claim", "tool", other.By+" is pulling on it right now.", "Wait for the end of that pull.")
+			return nil, fault.New(fault.Claim, "tool", other.By+" is pulling on it right now.", "Wait for the end of that pull.")
 		}
 		ended = append(ended, other)
 	}
@@ -106,7 +106,7 @@ func (b *Book) Begin(id, tool string, now time.Time) (Claim, error) {
 // Gone is the fault of a pull whose claim has ended.
 func Gone() error {
 	return fault.New(
-		"claim",
+		fault.Claim,
 		"claim",
 		"The tool is not taken for this fastener any more.",
 		"Take it on the bench, then pull.",

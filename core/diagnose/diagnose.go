@@ -237,19 +237,19 @@ const (
 func (k *Knowledge) known(h History) error {
 	switch {
 	case !(h.AgeYears >= 0 && h.AgeYears <= mostYears):
-		return fault.New("out_of_range", "age_years", "No vehicle has that age.", "Give it in years.")
+		return fault.New(fault.OutOfRange, "age_years", "No vehicle has that age.", "Give it in years.")
 	case !(h.KM >= 0 && h.KM <= mostKM):
-		return fault.New("out_of_range", "distance_km", "No vehicle has gone that far.",
+		return fault.New(fault.OutOfRange, "distance_km", "No vehicle has gone that far.",
 			"Give what the odometer shows, in km.")
 	}
 	for key, r := range h.Renewed {
 		known := slices.ContainsFunc(k.Suspects, func(s Suspect) bool { return s.Key == key })
 		switch {
 		case !known:
-			return fault.New("unknown_part", "renewed", "“"+clip(key)+"” is none of the suspects.",
+			return fault.New(fault.UnknownPart, "renewed", "“"+clip(key)+"” is none of the suspects.",
 				"Name the part as the list of suspects does.")
 		case !(r.Years >= 0 && r.Years <= mostYears):
-			return fault.New("out_of_range", "renewed", "The "+key+" was not renewed that long ago.",
+			return fault.New(fault.OutOfRange, "renewed", "The "+key+" was not renewed that long ago.",
 				"Give it in years.")
 		}
 	}
@@ -259,7 +259,7 @@ func (k *Knowledge) known(h History) error {
 // read sorts the answers. It refuses one it does not know, and one given both ways.
 func (k *Knowledge) read(answers []Answer) ([]item, error) {
 	if len(answers) > maxAsked {
-		return nil, fault.New("too_long", "tests", "That is more than anybody asked.", "Send each sign and test once.")
+		return nil, fault.New(fault.TooLong, "tests", "That is more than anybody asked.", "Send each sign and test once.")
 	}
 	type place struct {
 		key    string
@@ -270,18 +270,18 @@ func (k *Knowledge) read(answers []Answer) ([]item, error) {
 	for _, a := range answers {
 		i := slices.IndexFunc(k.Evidence, func(e Evidence) bool { return e.Key == a.Key })
 		if i < 0 {
-			return nil, fault.New("unknown_sign", a.Key, "No sign or test is named “"+clip(a.Key)+"”.",
+			return nil, fault.New(fault.UnknownSign, a.Key, "No sign or test is named “"+clip(a.Key)+"”.",
 				"List them with lugtak calc diagnose --list.")
 		}
 		if a.Corner != "" && !slices.Contains(Corners, a.Corner) {
-			return nil, fault.New("bad_choice", a.Key, "“"+clip(string(a.Corner))+"” is no corner.",
+			return nil, fault.New(fault.BadChoice, a.Key, "“"+clip(string(a.Corner))+"” is no corner.",
 				"Known are FL, FR, RL, RR; leave it out where it was not looked at corner by corner.")
 		}
 		at := place{a.Key, a.Corner}
 		was, twice := given[at]
 		switch {
 		case twice && was != a.Yes:
-			return nil, fault.New("two_readings", a.Key, "“"+a.Key+"” is answered yes and no.",
+			return nil, fault.New(fault.TwoReadings, a.Key, "“"+a.Key+"” is answered yes and no.",
 				"Keep the answer that was looked at last.")
 		case twice:
 			continue

@@ -358,7 +358,10 @@ func TestContradictionsAreLeftOpen(t *testing.T) {
 		r.Open) == 0 {
 		t.Error("a bearing that growls in the hand and does not hum is not said")
 	}
-	for _, c := range []struct{ text, code string }{{"+nonsense", "unknown_sign"}, {"+boot-torn -boot-torn", "two_readings"}} {
+	for _, c := range []struct {
+		text string
+		code fault.Code
+	}{{"+nonsense", "unknown_sign"}, {"+boot-torn -boot-torn", "two_readings"}} {
 		_, err := k.Weigh(answers(c.text), diagnose.History{})
 		if f := fault.As(err); f == nil || f.Code != c.code || f.Remedy == "" {
 			t.Errorf("%s: %v", c.text, err)

@@ -33,7 +33,7 @@ func (f Fact) String() string {
 func Parse(text string) (Fact, error) {
 	subject, place, at := strings.Cut(text, ".")
 	if subject == "" || at && place == "" {
-		return Fact{}, fault.New("bad_fact", "fact", "“"+text+"” is no fact.", "Write subject.place, as caliper.FL.")
+		return Fact{}, fault.New(fault.BadFact, "fact", "“"+text+"” is no fact.", "Write subject.place, as caliper.FL.")
 	}
 	return Fact{subject, place}, nil
 }

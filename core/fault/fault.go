@@ -11,7 +11,7 @@ import (
 // Fault is a refusal by a rule. Code is stable and meant for programs; Field
 // names the input at fault; Detail and Remedy are sentences for people.
 type Fault struct {
-	Code   string
+	Code   Code
 	Field  string
 	Detail string
 	Remedy string
@@ -39,7 +39,7 @@ func (f *Fault) Short() string {
 }
 
 // New makes a fault about one field.
-func New(code, field, detail, remedy string) *Fault {
+func New(code Code, field, detail, remedy string) *Fault {
 	return &Fault{Code: code, Field: field, Detail: detail, Remedy: remedy}
 }
 
@@ -48,7 +48,7 @@ func InRange(field string, v, low, high float64, detail, remedy string) error {
 	if v >= low && v <= high {
 		return nil
 	}
-	return New("out_of_range", field, detail, remedy)
+	return New(OutOfRange, field, detail, remedy)
 }
 
 // First gives the first of several that is one, or nil.

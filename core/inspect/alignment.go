@@ -47,7 +47,7 @@ func ReadSheet(text string) ([]Angle, error) {
 		}
 		line, _ := r.FieldPos(0)
 		wrong := func(detail string) error {
-			return fault.New("bad_sheet", "sheet", fmt.Sprintf("Line %d: %s", line, detail), sheetForm)
+			return fault.New(fault.BadSheet, "sheet", fmt.Sprintf("Line %d: %s", line, detail), sheetForm)
 		}
 		switch {
 		case err != nil || len(cells) != 4:

@@ -46,7 +46,7 @@ const (
 // far over its distance, carried on to the discard thickness.
 func (r Rotor) Judge() (RotorResult, error) {
 	if len(r.Thickness) == 0 || len(r.Thickness) > 64 {
-		return RotorResult{}, fault.New("missing", "thickness_mm", "The rotor was not measured.",
+		return RotorResult{}, fault.New(fault.Missing, "thickness_mm", "The rotor was not measured.",
 			"Measure it at eight points round, in mm.")
 	}
 	err := fault.First(
@@ -61,14 +61,14 @@ func (r Rotor) Judge() (RotorResult, error) {
 		return RotorResult{}, err
 	}
 	if r.New <= r.Discard {
-		return RotorResult{}, fault.New("out_of_range", "new_mm",
+		return RotorResult{}, fault.New(fault.OutOfRange, "new_mm",
 			"A new rotor is not thinner than its discard thickness.", "Swap them or read them again.")
 	}
 	res := RotorResult{Min: math.Inf(1)}
 	most := math.Inf(-1)
 	for i, t := range r.Thickness {
 		if !(t > 0.3*r.Discard && t < 1.2*r.New) {
-			return RotorResult{}, fault.New("out_of_range", "thickness_mm",
+			return RotorResult{}, fault.New(fault.OutOfRange, "thickness_mm",
 				fmt.Sprintf("Reading %d cannot be of this rotor.", i+1), "Measure that point again, in mm.")
 		}
 		res.Min, most = math.Min(res.Min, t), math.Max(most, t)
@@ -180,7 +180,7 @@ func Toe(turns, pitchMM, armMM, rimMM float64) (deg, mm float64, err error) {
 func ToneRing(old, new int) (float64, error) {
 	for field, n := range map[string]int{"old_teeth": old, "new_teeth": new} {
 		if n < 8 || n > 200 {
-			return 0, fault.New("out_of_range", field, "No ring has that many teeth.", "Count them; 8 to 200.")
+			return 0, fault.New(fault.OutOfRange, field, "No ring has that many teeth.", "Count them; 8 to 200.")
 		}
 	}
 	return 100 * (float64(new)/float64(old) - 1), nil
@@ -258,7 +258,7 @@ func ParseTyre(text string) (Tyre, error) {
 	full := t.WidthMM > 0 && t.Aspect == 0
 	switch {
 	case full && t.Tabled == 0:
-		return Tyre{}, fault.New("no_table", "size",
+		return Tyre{}, fault.New(fault.NoTable, "size",
 			"“"+t.Text+"” says nothing of its height, and no table here has it.",
 			"Take its outer diameter from the maker's table, or measure the way of ten turns.")
 	case full:
@@ -268,7 +268,7 @@ func ParseTyre(text string) (Tyre, error) {
 		if r := []rune(strings.ToValidUTF8(t.Text, "?")); len(r) > 24 {
 			t.Text = string(r[:24]) + "…"
 		}
-		return Tyre{}, fault.New("bad_tyre", "size", "“"+strings.ToValidUTF8(t.Text, "?")+"” is not a tyre size.",
+		return Tyre{}, fault.New(fault.BadTyre, "size", "“"+strings.ToValidUTF8(t.Text, "?")+"” is not a tyre size.",
 			"Read it off the sidewall, as in 205/55R16, 7.50R16 or 31x10.50R15.")
 	}
 	return t, nil

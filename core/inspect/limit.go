@@ -113,7 +113,7 @@ type LashRow struct {
 // larger than the last takes that row.
 func (r LashRule) Limit(wheelMM float64, power bool) (float64, error) {
 	if !(wheelMM >= 250 && wheelMM <= 700) {
-		return 0, fault.New("out_of_range", "wheel_diameter_mm", "No steering wheel has that diameter.",
+		return 0, fault.New(fault.OutOfRange, "wheel_diameter_mm", "No steering wheel has that diameter.",
 			"Measure across the rim, in mm, 250 to 700.")
 	}
 	pick := func(x LashRow) float64 {
@@ -201,7 +201,7 @@ func (l *Limits) LashRule(rule string) (LashRule, error) {
 		for _, r := range l.Lash {
 			names = append(names, r.Rule)
 		}
-		return LashRule{}, fault.New("bad_choice", "rule", "No lash rule of that name is known.",
+		return LashRule{}, fault.New(fault.BadChoice, "rule", "No lash rule of that name is known.",
 			fmt.Sprintf("Known are %v; others go into library/limits.", names))
 	}
 	return l.Lash[i], nil
@@ -223,10 +223,10 @@ func (l *Limits) LiningRule(rule, kind string) (LiningRule, error) {
 		kinds = append(kinds, r.Kind)
 	}
 	if !known {
-		return LiningRule{}, fault.New("bad_choice", "rule", "No lining rule of that name is known.",
+		return LiningRule{}, fault.New(fault.BadChoice, "rule", "No lining rule of that name is known.",
 			"Known are 393.47 and 570.5; others go into library/limits.")
 	}
-	return LiningRule{}, fault.New("bad_choice", "kind", "That rule knows no such brake.",
+	return LiningRule{}, fault.New(fault.BadChoice, "kind", "That rule knows no such brake.",
 		fmt.Sprintf("Known are %v.", kinds))
 }
 

@@ -69,7 +69,7 @@ func ReadRoadCSV(text string) ([]RoadSample, error) {
 		}
 	}
 	if len(out) < minRoad {
-		return nil, fault.New("too_short", "csv", fmt.Sprintf("%d samples are no drive.", len(out)),
+		return nil, fault.New(fault.TooShort, "csv", fmt.Sprintf("%d samples are no drive.", len(out)),
 			"Record at least half a minute at a steady speed, 200 samples a second.")
 	}
 	return out, nil
@@ -124,7 +124,7 @@ const (
 // gonum's FFT) and names the lines that stand out.
 func Analyse(drive []RoadSample, circumferenceM float64, orders []Order) (Spectrum, error) {
 	if !(circumferenceM > 0.8 && circumferenceM < 4.5) {
-		return Spectrum{}, fault.New("out_of_range", "tyre", "No tyre has that circumference.", "Give the tyre's size.")
+		return Spectrum{}, fault.New(fault.OutOfRange, "tyre", "No tyre has that circumference.", "Give the tyre's size.")
 	}
 	turns := make([]float64, len(drive))
 	for i := 1; i < len(drive); i++ {
@@ -133,12 +133,12 @@ func Analyse(drive []RoadSample, circumferenceM float64, orders []Order) (Spectr
 	}
 	total := turns[len(turns)-1]
 	if total < 1.5*turnsInWindow {
-		return Spectrum{}, fault.New("too_short", "csv", fmt.Sprintf("The drive has %.0f wheel turns.", total),
+		return Spectrum{}, fault.New(fault.TooShort, "csv", fmt.Sprintf("The drive has %.0f wheel turns.", total),
 			"Record at least a minute of driving.")
 	}
 	perTurn := float64(len(drive)) / total
 	if perTurn < 6 {
-		return Spectrum{}, fault.New("too_slow", "csv",
+		return Spectrum{}, fault.New(fault.TooSlow, "csv",
 			fmt.Sprintf("The logger takes %.1f samples a wheel turn.", perTurn),
 			"Record with at least 200 samples a second.")
 	}

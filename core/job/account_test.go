@@ -109,7 +109,7 @@ func TestADeviationDoesNotOutliveWhatItWasFor(t *testing.T) {
 		}
 	}
 	c.must(LeaveUnmeasured{Step: "bracket1", Joint: bracket, Letter: "A", Cause: NoRoom})
-	c.refused(Deviate{Gate: left, Reason: "alone"}, CodeMissing, "second")
+	c.refused(Deviate{Gate: left, Reason: "alone"}, fault.Missing, "second")
 	if g := c.gate(left); g.Step != "bracket1" {
 		t.Errorf("the gate does not lead to where it can be measured: %+v", g)
 	}
@@ -150,8 +150,8 @@ func TestAnExtractedBoltIsOut(t *testing.T) {
 	if f.Phase != Out || !f.GoesInNew || f.Trouble != "" || !b.s.StepDone("bracketout") {
 		t.Fatalf("%+v, taken out: %v", f, b.s.StepDone("bracketout"))
 	}
-	b.refused(UndoStep{Step: step, Reason: "by mistake"}, CodeOrder, "is free")
-	b.refused(Handle{Step: "bracketin"}, CodeGate, "a new one goes in")
+	b.refused(UndoStep{Step: step, Reason: "by mistake"}, fault.Order, "is free")
+	b.refused(Handle{Step: "bracketin"}, fault.Gate, "a new one goes in")
 	b.must(Handle{Step: "bracketin", Letters: []string{"A"}, Renewed: true})
 	if f := b.s.Fastener(bracket, "A"); !f.Renewed || f.GoesInNew || f.Phase != InHand {
 		t.Errorf("%+v", f)
@@ -178,8 +178,8 @@ func TestShearedUnderTheWrench(t *testing.T) {
 	b.must(ReportTrouble{Step: "bracket1", Letter: "A", Code: Sheared})
 	b.must(Replan{Rescues: rescues, Technicians: 1})
 	b.must(KeepStep{Step: operation.StepID("extract." + bracket + ".A")})
-	b.refused(b.set("bracket1", 0), CodeBlocked, "fit new hardware")
-	b.refused(Slacken{Joint: bracket, Letter: "A", Reason: "extracted"}, CodeBlocked, "new hardware")
+	b.refused(b.set("bracket1", 0), fault.Blocked, "fit new hardware")
+	b.refused(Slacken{Joint: bracket, Letter: "A", Reason: "extracted"}, fault.Blocked, "new hardware")
 	b.must(Slacken{Joint: bracket, Letter: "A", Reason: "extracted", Renewed: true})
 	b.step("bracket1")
 	if f := b.s.Fastener(bracket, "A"); f.Owed() || !f.Renewed {
@@ -200,7 +200,7 @@ func TestNewOnesAreSaidAlone(t *testing.T) {
 	if got := b.s.Together(st, b.s.Plan.Joint(wheel)); !slices.Equal(got, []string{"1", "3", "4"}) {
 		t.Errorf("one act starts %v", got)
 	}
-	b.refused(Handle{Step: "wheelin", Letters: []string{"1", "2"}, Renewed: true}, CodeGate, "piece by piece")
+	b.refused(Handle{Step: "wheelin", Letters: []string{"1", "2"}, Renewed: true}, fault.Gate, "piece by piece")
 	b.must(Handle{Step: "wheelin"})
 	b.must(Handle{Step: "wheelin", Letters: []string{"2"}, Renewed: true})
 	a := b.s.Account().Of(func(id FastenerID) bool { return id.Joint == wheel })
@@ -218,8 +218,8 @@ func TestNotDrivenIsADeviationOfTwo(t *testing.T) {
 	if g == nil || g.Closed() || !g.Second || g.Step != "drive" || !strings.Contains(g.Title, "2 manoeuvres") {
 		t.Fatalf("%+v", g)
 	}
-	b.refused(Deviate{Gate: "undriven", Reason: "no time"}, CodeMissing, "second")
-	b.refused(Sign{}, CodeGate, "not driven")
+	b.refused(Deviate{Gate: "undriven", Reason: "no time"}, fault.Missing, "second")
+	b.refused(Sign{}, fault.Gate, "not driven")
 	m := b.meta()
 	m.Second = "technician B"
 	if err := b.do(m, Deviate{Gate: "undriven", Reason: "the road is iced over"}); err != nil {
@@ -237,7 +237,7 @@ func TestNotDrivenIsADeviationOfTwo(t *testing.T) {
 		t.Error("a drive that failed leaves its step kept")
 	}
 	b.must(felt2("sound", "sound: hose untwisted"))
-	b.refused(felt2("sound", "sound"), CodeOrder, "on record")
+	b.refused(felt2("sound", "sound"), fault.Order, "on record")
 	b.must(Sign{})
 }
 
@@ -295,7 +295,7 @@ func TestIDsAreASCII(t *testing.T) {
 			t.Errorf("%q: %v", id, err)
 		}
 		f := fault.As(begin(t).do(Meta{ID: record.EventID(id), By: "a", Role: Technician, At: morning}, Find{Text: "x"}))
-		if good != (f == nil) || f != nil && id != "" && f.Code != CodeID {
+		if good != (f == nil) || f != nil && id != "" && f.Code != fault.BadID {
 			t.Errorf("%q: %v", id, f)
 		}
 	}
@@ -332,7 +332,7 @@ func TestWhatAToolCanRead(t *testing.T) {
 	}
 	late := b.traced("bracket1", 115)
 	late.Tool.Calibrated = morning.AddDate(-2, 0, 0)
-	b.refused(late, CodeTool, "calibration")
+	b.refused(late, fault.Tool, "calibration")
 }
 
 // The signature freezes the account.

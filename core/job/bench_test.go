@@ -194,7 +194,7 @@ func (b *bench) must(c Command) {
 	}
 }
 
-func (b *bench) refused(c Command, code, says string) {
+func (b *bench) refused(c Command, code fault.Code, says string) {
 	b.t.Helper()
 	before := b.s
 	err := b.do(b.meta(), c)

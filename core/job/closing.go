@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"lugtak/core/fault"
 	"lugtak/core/record"
 	"lugtak/core/unit"
 )
@@ -161,7 +162,7 @@ const maxPhoto = 1 << 20
 
 func (s *State) decideFind(_ Meta, b Find) (record.Body, error) {
 	if len(b.Photo) > maxPhoto {
-		return nil, refuse(CodeLong, "photo", "The picture is too large.", "Take a smaller one.")
+		return nil, refuse(fault.TooLong, "photo", "The picture is too large.", "Take a smaller one.")
 	}
 	if err := reason("text", &b.Text); err != nil {
 		return nil, err
@@ -180,19 +181,19 @@ func (s *State) decideDeviate(m Meta, b Deviate) (record.Body, error) {
 	}
 	i := slices.IndexFunc(s.Gates(), func(g Gate) bool { return g.Key == b.Gate })
 	if i < 0 {
-		return nil, refuse(CodeMissing, "gate", "There is no such gate.", "Look at the list again.")
+		return nil, refuse(fault.Missing, "gate", "There is no such gate.", "Look at the list again.")
 	}
 	g := s.Gates()[i]
 	switch {
 	case g.Closed():
-		return nil, refuse(CodeOrder, "gate", "That gate is not open.", "Nothing to pass over.")
+		return nil, refuse(fault.Order, "gate", "That gate is not open.", "Nothing to pass over.")
 	case !g.Passable:
-		return nil, refuse(CodeGate, "gate", "No signature passes this over: "+g.Title+".", g.Remedy)
+		return nil, refuse(fault.Gate, "gate", "No signature passes this over: "+g.Title+".", g.Remedy)
 	case g.Second && m.Second == "":
-		return nil, refuse(CodeMissing, "second", "Here a second person signs too.",
+		return nil, refuse(fault.Missing, "second", "Here a second person signs too.",
 			"Have a colleague enter name and PIN.")
 	case g.Second && m.Second == m.By:
-		return nil, refuse(CodeChoice, "second", "The second person is another person.",
+		return nil, refuse(fault.BadChoice, "second", "The second person is another person.",
 			"Have a colleague enter name and PIN.")
 	}
 	if g.LongestMM > 0 {
@@ -214,7 +215,7 @@ func (s *State) decideDeviate(m Meta, b Deviate) (record.Body, error) {
 func measuredLengths(g Gate, mm []float64) (string, error) {
 	limit := unit.Number(g.LongestMM, 2) + " mm"
 	if len(mm) != g.Lengths {
-		return "", refuse(CodeMissing, "lengths",
+		return "", refuse(fault.Missing, "lengths",
 			fmt.Sprintf("They go in once more only measured: %d lengths are wanted, %d were given.", g.Lengths, len(mm)),
 			"Measure each over all, one figure for each, at most "+limit+".")
 	}
@@ -223,10 +224,10 @@ func measuredLengths(g Gate, mm []float64) (string, error) {
 		texts[i] = unit.Number(v, 2)
 		switch {
 		case math.IsNaN(v) || v < g.LongestMM/2:
-			return "", refuse("bad_number", "lengths", texts[i]+" mm is no length of this bolt.",
+			return "", refuse(fault.BadNumber, "lengths", texts[i]+" mm is no length of this bolt.",
 				"Measure it over all, in millimetres; the sheet allows "+limit+".")
 		case v > g.LongestMM:
-			return "", refuse(CodeGate, "lengths", texts[i]+" mm is longer than "+limit+": it has stretched.",
+			return "", refuse(fault.Gate, "lengths", texts[i]+" mm is longer than "+limit+": it has stretched.",
 				"Fit a new one. No signature makes it shorter.")
 		}
 	}
@@ -267,7 +268,7 @@ func (s *State) decideSign(m Meta, b Sign) (record.Body, error) {
 	}
 	if len(open) > 0 {
 		some := strings.Join(open[:min(namedGates, len(open))], "; ")
-		return nil, refuse(CodeGate, "", fmt.Sprintf("%d gates are open: %s.", len(open), some),
+		return nil, refuse(fault.Gate, "", fmt.Sprintf("%d gates are open: %s.", len(open), some),
 			"Meet each of them, or have a deviation signed where that is allowed.")
 	}
 	return record.Signed{
@@ -295,9 +296,9 @@ func (s *State) applySigned(e Event, b record.Signed) {
 func (s *State) decideReopen(m Meta, b Reopen) (record.Body, error) {
 	switch {
 	case s.Signature == nil:
-		return nil, refuse(CodeOrder, "", "The job is open.", "Nothing to do.")
+		return nil, refuse(fault.Order, "", "The job is open.", "Nothing to do.")
 	case m.Role != Foreman:
-		return nil, refuse(CodeRole, "", "Only a foreman reopens a signed job.", "Ask the foreman.")
+		return nil, refuse(fault.Role, "", "Only a foreman reopens a signed job.", "Ask the foreman.")
 	}
 	if err := reason("reason", &b.Reason); err != nil {
 		return nil, err

@@ -68,14 +68,14 @@ func TestFollowUpsFollow(t *testing.T) {
 
 func TestFindings(t *testing.T) {
 	b := begin(t)
-	b.refused(Find{}, CodeMissing, "few words")
-	b.refused(Find{Text: strings.Repeat("x", maxText+1)}, CodeLong, "too long")
+	b.refused(Find{}, fault.Missing, "few words")
+	b.refused(Find{Text: strings.Repeat("x", maxText+1)}, fault.TooLong, "too long")
 	longest := b.meta()
 	longest.ID = record.EventID(strings.Repeat("x", record.LongestID))
 	if _, err := Decide(b.s, longest, Find{Text: strings.Repeat("x", maxText)}); err != nil {
 		t.Errorf("as long as may be: %v", err)
 	}
-	b.refused(Find{Text: "x", Photo: make([]byte, maxPhoto+1)}, CodeLong, "too large")
+	b.refused(Find{Text: "x", Photo: make([]byte, maxPhoto+1)}, fault.TooLong, "too large")
 	b.must(Find{Text: "boot torn", Photo: make([]byte, maxPhoto)})
 	b.must(Find{Text: "tyre worn"})
 	if f := b.s.Findings; len(f) != 2 || !f[0].Photo || f[1].Photo || f[1].Text != "tyre worn" || f[1].By != b.by {
@@ -85,7 +85,7 @@ func TestFindings(t *testing.T) {
 
 func TestSigningAndReopening(t *testing.T) {
 	b := begin(t)
-	b.refused(Reopen{Reason: "x"}, CodeOrder, "is open")
+	b.refused(Reopen{Reason: "x"}, fault.Order, "is open")
 	err := fault.As(b.do(b.meta(), Sign{}))
 	if err == nil || strings.Count(err.Detail, ";") != namedGates-1 {
 		t.Errorf("a refusal names %d gates: %v", namedGates, err)
@@ -93,11 +93,11 @@ func TestSigningAndReopening(t *testing.T) {
 	b.step(toTheWheel...)
 	b.step("lower", "wheel1", "drive", "again")
 	b.must(Sign{})
-	b.refused(Find{Text: "one thing more"}, CodeSigned, "signed")
-	b.refused(Reopen{Reason: "a bolt forgotten"}, CodeRole, "Only a foreman")
+	b.refused(Find{Text: "one thing more"}, fault.Signed, "signed")
+	b.refused(Reopen{Reason: "a bolt forgotten"}, fault.Role, "Only a foreman")
 	foreman := b.meta()
 	foreman.Role = Foreman
-	if f := fault.As(b.do(foreman, Reopen{})); f == nil || f.Code != CodeMissing {
+	if f := fault.As(b.do(foreman, Reopen{})); f == nil || f.Code != fault.Missing {
 		t.Errorf("without a reason: %v", f)
 	}
 	foreman = b.meta()
@@ -226,7 +226,7 @@ func TestExpect(t *testing.T) {
 func TestWhyAPullIsRefused(t *testing.T) {
 	b := begin(t)
 	b.step("boltout")
-	why := func(step operation.StepID, letter, code, says string) {
+	why := func(step operation.StepID, letter string, code fault.Code, says string) {
 		t.Helper()
 		f := fault.As(b.s.CanPull(b.s.Plan.Step(step), letter))
 		if f == nil || f.Code != code || !strings.Contains(f.Error(), says) {
@@ -239,17 +239,17 @@ func TestWhyAPullIsRefused(t *testing.T) {
 	if err := b.s.CanPull(b.s.Plan.Step("bolt1"), "Z"); err != nil {
 		t.Errorf("of a letter there is not: %v", err)
 	}
-	why("bolt1", "A", CodeOrder, "out, in its tray, not started by hand")
+	why("bolt1", "A", fault.Order, "out, in its tray, not started by hand")
 	b.step("boltin")
-	why("bolt2", "A", CodeOrder, "lacks the stage before")
+	why("bolt2", "A", fault.Order, "lacks the stage before")
 	b.tighten("bolt1", 0)
-	why("bolt1", "A", CodeOrder, "has this stage already")
+	why("bolt1", "A", fault.Order, "has this stage already")
 	b.must(ReportTrouble{Step: "bolt1", Letter: "B", Code: ThreadDamaged})
-	why("bolt1", "B", CodeTrouble, "There is trouble")
+	why("bolt1", "B", fault.Trouble, "There is trouble")
 	b.tighten("bolt1", 0)
-	why("bolt2", "A", CodeOrder, "“round 1”") // B waits for its helicoil
+	why("bolt2", "A", fault.Order, "“round 1”") // B waits for its helicoil
 	b.must(ClearTrouble{Trouble: b.s.Troubles[0].ID, How: "thread insert"})
-	why("bolt2", "A", CodeOrder, "bolt B still lacks round 1")
+	why("bolt2", "A", fault.Order, "bolt B still lacks round 1")
 	s := b.own()
 	s.Fastener(knuckle, "B").Waived = true
 	if err := s.CanPull(s.Plan.Step("bolt2"), "A"); err != nil {
@@ -323,11 +323,11 @@ func TestUnmeasuredPaysItsStep(t *testing.T) {
 func TestStriking(t *testing.T) {
 	b := begin(t)
 	b.step("boltout", "boltin", "bolt1", "bolt2")
-	b.refused(StrikePull{Pull: "none", Reason: "x"}, CodeMissing, "no such pull")
+	b.refused(StrikePull{Pull: "none", Reason: "x"}, fault.Missing, "no such pull")
 	first := b.s.PullOrder[0]
-	b.refused(StrikePull{Pull: first}, CodeMissing, "few words")
+	b.refused(StrikePull{Pull: first}, fault.Missing, "few words")
 	b.must(StrikePull{Pull: first, Reason: "wrong bolt"})
-	b.refused(StrikePull{Pull: first, Reason: "again"}, CodeOrder, "struck before")
+	b.refused(StrikePull{Pull: first, Reason: "again"}, fault.Order, "struck before")
 	a := b.s.Fastener(knuckle, "A")
 	if a.Done != 0 || b.s.Fastener(knuckle, "B").Done != 2 || a.Evidence != pull.Marked {
 		t.Errorf("%+v", a)
@@ -375,10 +375,10 @@ func TestWeakestOfTheFigures(t *testing.T) {
 
 func TestSlackening(t *testing.T) {
 	b := begin(t)
-	b.refused(Slacken{Joint: wheel, Letter: "9", Reason: "x"}, CodeMissing, "no such fastener")
-	b.refused(Slacken{Joint: wheel, Letter: "1", Reason: "x"}, CodeOrder, "not touched")
+	b.refused(Slacken{Joint: wheel, Letter: "9", Reason: "x"}, fault.Missing, "no such fastener")
+	b.refused(Slacken{Joint: wheel, Letter: "1", Reason: "x"}, fault.Order, "not touched")
 	b.step("boltout", "boltin", "bolt1")
-	b.refused(Slacken{Joint: knuckle, Letter: "A"}, CodeMissing, "few words")
+	b.refused(Slacken{Joint: knuckle, Letter: "A"}, fault.Missing, "few words")
 	b.must(Slacken{Joint: knuckle, Letter: "A", Reason: "dirt under the head"})
 	f := b.s.Fastener(knuckle, "A")
 	if f.Done != 0 || f.Phase != InHand || f.Renewed || f.Evidence != "" || b.s.Pending(f) != nil {
@@ -415,7 +415,7 @@ func TestFollowUpsAndTheFrozenSignature(t *testing.T) {
 	if kinds != "wheel not_measured " {
 		t.Errorf("owed: %s", kinds)
 	}
-	b.refused(Sign{}, CodeGate, "not measured")
+	b.refused(Sign{}, fault.Gate, "not measured")
 	m := b.meta()
 	m.Second = "technician B"
 	if err := b.do(m, Deviate{Gate: string(GateUnmeasured) + ":" + bracket + "#A", Reason: "looked at twice"}); err != nil {
@@ -460,8 +460,8 @@ func TestStruckFigure(t *testing.T) {
 	if got := b.s.Uses("brake.front.bracket"); !slices.Equal(got, []string{bracket}) {
 		t.Errorf("uses %v", got)
 	}
-	b.refused(AnswerFigure{Joint: bracket, Take: true}, CodeOrder, "waits for an answer")
-	b.refused(StrikeFigure{Joint: "nowhere", Correction: vehicle.Correction{Recipe: "10 Nm"}}, CodeMissing,
+	b.refused(AnswerFigure{Joint: bracket, Take: true}, fault.Order, "waits for an answer")
+	b.refused(StrikeFigure{Joint: "nowhere", Correction: vehicle.Correction{Recipe: "10 Nm"}}, fault.Missing,
 		"no such joint")
 	b.step("bracket1")
 	strike(b, "125 Nm")
@@ -471,7 +471,7 @@ func TestStruckFigure(t *testing.T) {
 	if open < 0 {
 		t.Error("a struck figure stands before nothing")
 	}
-	b.refused(AnswerFigure{Joint: bracket}, CodeMissing, "few words")
+	b.refused(AnswerFigure{Joint: bracket}, fault.Missing, "few words")
 	b.must(AnswerFigure{Joint: bracket, Take: true})
 	j, f := b.s.Plan.Joint(bracket), b.s.Fastener(bracket, "A")
 	if j.Recipe != "125 Nm" || j.Source != "book 2" || len(j.Struck) != 1 || j.Struck[0].Recipe != "115 Nm" ||

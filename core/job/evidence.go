@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"lugtak/core/claim"
+	"lugtak/core/fault"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/pull"
@@ -123,7 +124,7 @@ func (s *State) tightens(m Meta, step operation.StepID, joint, letter string) (t
 		return t, err
 	}
 	if st.Verb != operation.Tighten || st.Joint != joint {
-		return t, refuse(CodeChoice, "step", "Nothing is tightened in this step.",
+		return t, refuse(fault.BadChoice, "step", "Nothing is tightened in this step.",
 			"Go to the step that tightens it.")
 	}
 	t.step = st
@@ -166,7 +167,7 @@ func (s *State) decideSetWrench(m Meta, b SetWrench) (record.Body, error) {
 		return e, nil
 	}
 	if t.stage.Kind != recipe.Torque {
-		return nil, refuse(CodeChoice, "tool", "No torque is set in this stage.", "Do what the step says.")
+		return nil, refuse(fault.BadChoice, "tool", "No torque is set in this stage.", "Do what the step says.")
 	}
 	onTop := t.stage.PlusDrag
 	if err := dragSaid(t.stage, b.DragNm); err != nil {
@@ -177,14 +178,14 @@ func (s *State) decideSetWrench(m Meta, b SetWrench) (record.Body, error) {
 		return nil, err
 	}
 	if b.Tool.Angle() {
-		return nil, refuse(CodeTool, "tool", b.Tool.Name+" gives a trace, not a click.",
+		return nil, refuse(fault.Tool, "tool", b.Tool.Name+" gives a trace, not a click.",
 			"Take it for this fastener and pull, or take a click wrench.")
 	}
 	if onTop && b.SetNm == 0 {
 		b.SetNm = wrench.Choose(t.stage, 0, []wrench.Tool{b.Tool}, b.Adapter, wrench.Guard, m.At)[0].SetNm
 	}
 	if !(b.SetNm > 0) {
-		return nil, refuse("bad_number", "set", "It is not said what the wrench stands at.",
+		return nil, refuse(fault.BadNumber, "set", "It is not said what the wrench stands at.",
 			"Read its scale, and say it.")
 	}
 	if onTop {
@@ -196,7 +197,7 @@ func (s *State) decideSetWrench(m Meta, b SetWrench) (record.Body, error) {
 		return nil, err
 	}
 	if b.SetNm < b.Tool.Least() || b.SetNm > b.Tool.MaxNm {
-		return nil, refuse("out_of_range", "set",
+		return nil, refuse(fault.OutOfRange, "set",
 			fmt.Sprintf("%s measures from %s to %s: it says nothing at %s.",
 				b.Tool.Name, unit.Torque(b.Tool.Least()), unit.Torque(b.Tool.MaxNm), unit.Torque(b.SetNm)),
 			"Read its scale again, or take another wrench.")
@@ -219,11 +220,11 @@ func dragSaid(stage recipe.Stage, nm float64) error {
 	case !stage.PlusDrag:
 		return nil
 	case !(nm > 0):
-		return refuse(CodeMissing, "drag",
+		return refuse(fault.Missing, "drag",
 			"The figure comes on top of what this nut takes to turn, and that is not measured.",
 			"Turn it on with a beam or a tracing wrench before it seats, and enter what it shows.")
 	case nm > mostDrag*stage.Target():
-		return refuse("out_of_range", "drag", "No sound nut drags like that.", "Take it off and look at both threads.")
+		return refuse(fault.OutOfRange, "drag", "No sound nut drags like that.", "Take it off and look at both threads.")
 	}
 	return nil
 }
@@ -231,14 +232,14 @@ func dragSaid(stage recipe.Stage, nm float64) error {
 // canUse says why a tool cannot do a torque stage, as its range, drive or calibration.
 func (s *State) canUse(m Meta, t tightening, tool wrench.Tool, adapter wrench.Adapter) error {
 	if tool.ID == "" {
-		return refuse(CodeMissing, "tool", "It is not said with which wrench.", "Choose one of the list.")
+		return refuse(fault.Missing, "tool", "It is not said with which wrench.", "Choose one of the list.")
 	}
 	if t.stage.Kind != recipe.Torque && t.stage.Kind != recipe.Angle {
 		return nil
 	}
 	c := s.choose(t.joint, t.stage, t.no, []wrench.Tool{tool}, adapter, wrench.Guard, m.At)[0]
 	if c.Refused != "" {
-		return refuse(CodeTool, "tool", tool.Name+" cannot do this: "+c.Refused+".", "Take another wrench.")
+		return refuse(fault.Tool, "tool", tool.Name+" cannot do this: "+c.Refused+".", "Take another wrench.")
 	}
 	return nil
 }
@@ -325,20 +326,20 @@ func (s *State) decideClick(m Meta, b Click) (record.Body, error) {
 		return nil, err
 	}
 	if t.stage.Kind != recipe.Torque {
-		return nil, refuse(CodeChoice, "step", "Nothing clicks in this stage.", "Do what the step says.")
+		return nil, refuse(fault.BadChoice, "step", "Nothing clicks in this stage.", "Do what the step says.")
 	}
 	set, ok := s.Set(m.By, b.Joint, t.no)
 	if !ok || set.Tool == "" {
-		return nil, refuse(CodeOrder, "set", "It is not stated what the wrench is set to.",
+		return nil, refuse(fault.Order, "set", "It is not stated what the wrench is set to.",
 			"Set it, say so, then pull to the click.")
 	}
 	if s.claimed(m, t, b.Claim, set.Tool) != nil {
-		return nil, refuse(CodeClaim, "tool",
+		return nil, refuse(fault.Claim, "tool",
 			"The wrench is not in your hand any more: it was put down, or somebody else has set it.",
 			"Set it, say so, then pull to the click.")
 	}
 	if t.stage.PlusDrag && set.Letter != b.Letter {
-		return nil, refuse(CodeOrder, "drag", "The drag was measured on another nut.",
+		return nil, refuse(fault.Order, "drag", "The drag was measured on another nut.",
 			"Measure this one, set the wrench anew, and say both.")
 	}
 	r, err := pull.Hand(t.stage.WithDrag(set.DragNm), set.BoltNm)
@@ -362,14 +363,14 @@ func (s *State) decideTrace(m Meta, b Trace) (record.Body, error) {
 		return nil, err
 	}
 	if !b.Tool.Angle() {
-		return nil, refuse(CodeTool, "tool", b.Tool.Name+" has no readings to send.",
+		return nil, refuse(fault.Tool, "tool", b.Tool.Name+" has no readings to send.",
 			"It gives clicks: say so on the bench.")
 	}
 	if err := s.claimed(m, t, b.Claim, b.Tool.ID); err != nil {
 		return nil, err
 	}
 	if t.stage.Kind != recipe.Torque && t.stage.Kind != recipe.Angle {
-		return nil, refuse(CodeChoice, "step", "This stage is not traced.", "Do what the step says.")
+		return nil, refuse(fault.BadChoice, "step", "This stage is not traced.", "Do what the step says.")
 	}
 	r, samples, err := s.judge(t, b)
 	if err != nil {
@@ -463,7 +464,7 @@ func (s *State) decideTurn(m Meta, b Turn) (record.Body, error) {
 	case recipe.Snug:
 		b.Means = ""
 	default:
-		return nil, refuse(CodeTool, "tool", "This stage asks for a torque.", "Take a wrench that measures it.")
+		return nil, refuse(fault.Tool, "tool", "This stage asks for a torque.", "Take a wrench that measures it.")
 	}
 	if err != nil {
 		return nil, err
@@ -488,13 +489,13 @@ func (s *State) turnedBy(m Meta, t tightening, b Turn) (float64, error) {
 	switch b.Means {
 	case ByProtractor, ByPhone:
 		if !(b.AngleDeg > 0) {
-			return 0, refuse("bad_number", "angle", "It is not said how far it was turned.",
+			return 0, refuse(fault.BadNumber, "angle", "It is not said how far it was turned.",
 				"Read the protractor, and enter its degrees.")
 		}
 		return b.AngleDeg, nil
 	case ByMark:
 		if _, ok := s.Set(m.By, t.joint.ID, t.no); !ok {
-			return 0, refuse(CodeOrder, "set", "It is not stated that the marks are on.",
+			return 0, refuse(fault.Order, "set", "It is not stated that the marks are on.",
 				"Mark head and part at the start and at the goal, say so, then turn.")
 		}
 		switch {
@@ -505,7 +506,7 @@ func (s *State) turnedBy(m Meta, t tightening, b Turn) (float64, error) {
 		}
 		return t.stage.Target(), nil
 	}
-	return 0, refuse(CodeMissing, "means", "It is not said how the angle was read.",
+	return 0, refuse(fault.Missing, "means", "It is not said how the angle was read.",
 		"By the mark, a protractor or the phone.")
 }
 
@@ -518,11 +519,11 @@ func (s *State) decideUnmeasured(m Meta, b LeaveUnmeasured) (record.Body, error)
 		return nil, err
 	}
 	if b.Cause.Words() == "" {
-		return nil, refuse(CodeMissing, "cause", "It is not said why it cannot be measured.", "Choose one of the causes.")
+		return nil, refuse(fault.Missing, "cause", "It is not said why it cannot be measured.", "Choose one of the causes.")
 	}
 	b.Note = trimmed(b.Note)
 	if len(b.Note) > maxText {
-		return nil, refuse(CodeLong, "note", "That note is too long.", "Keep it under 1000 characters.")
+		return nil, refuse(fault.TooLong, "note", "That note is too long.", "Keep it under 1000 characters.")
 	}
 	says := fmt.Sprintf("Not measured: %s. %s asked for.", b.Cause.Words(), unit.Capital(t.stage.String()))
 	r := pull.Result{

@@ -52,10 +52,10 @@ func atTheBolts(t *testing.T) *bench {
 // A click is two acts of one person: what the wrench stands at, then the click.
 func TestAClickTakesTwoActs(t *testing.T) {
 	b := atTheBolts(t)
-	b.refused(b.turned("bolt1"), CodeOrder, "not stated what the wrench is set to")
+	b.refused(b.turned("bolt1"), fault.Order, "not stated what the wrench is set to")
 	b.must(b.set("bolt1", 0))
 	b.by = "technician B"
-	b.refused(b.turned("bolt1"), CodeOrder, "not stated") // it was another who set it
+	b.refused(b.turned("bolt1"), fault.Order, "not stated") // it was another who set it
 	b.by = "technician A"
 	b.must(b.turned("bolt1"))
 	p := b.s.Pulls[b.s.PullOrder[0]]
@@ -72,7 +72,7 @@ func TestAClickTakesTwoActs(t *testing.T) {
 	b.by = "technician B"
 	b.must(b.set("bracket1", 0))
 	b.by = "technician A"
-	b.refused(b.turned("bracket1"), CodeOrder, "not stated")
+	b.refused(b.turned("bracket1"), fault.Order, "not stated")
 }
 
 func TestWhatIsStatedOfAWrench(t *testing.T) {
@@ -84,14 +84,14 @@ func TestWhatIsStatedOfAWrench(t *testing.T) {
 	}
 	b.refused(other(func(c *SetWrench) { c.SetNm = 0 }), "bad_number", "stands at")
 	b.refused(other(func(c *SetWrench) { c.SetNm = -5 }), "bad_number", "stands at")
-	b.refused(other(func(c *SetWrench) { c.Tool = tracing }), CodeTool, "gives a trace, not a click")
-	b.refused(other(func(c *SetWrench) { c.ToolID = ""; c.Tool = wrench.Tool{} }), CodeMissing, "which wrench")
-	b.refused(other(func(c *SetWrench) { c.Step = "soak" }), CodeChoice, "Nothing is tightened")
-	b.refused(other(func(c *SetWrench) { c.Joint = bracket }), CodeChoice, "Nothing is tightened")
-	b.refused(other(func(c *SetWrench) { c.Letter = "Z" }), CodeMissing, "no such fastener")
+	b.refused(other(func(c *SetWrench) { c.Tool = tracing }), fault.Tool, "gives a trace, not a click")
+	b.refused(other(func(c *SetWrench) { c.ToolID = ""; c.Tool = wrench.Tool{} }), fault.Missing, "which wrench")
+	b.refused(other(func(c *SetWrench) { c.Step = "soak" }), fault.BadChoice, "Nothing is tightened")
+	b.refused(other(func(c *SetWrench) { c.Joint = bracket }), fault.BadChoice, "Nothing is tightened")
+	b.refused(other(func(c *SetWrench) { c.Letter = "Z" }), fault.Missing, "no such fastener")
 	b.step("bolt1")
 	b.refused(SetWrench{Step: "bolt2", Joint: knuckle, Letter: "A", Tool: big, ToolID: big.ID, SetNm: 60},
-		CodeChoice, "No torque is set")
+		fault.BadChoice, "No torque is set")
 }
 
 // A figure that comes on top of a nut's drag asks for the drag of that very nut
@@ -102,7 +102,7 @@ func TestDragComesOnTop(t *testing.T) {
 	state := func(letter string, drag float64) SetWrench {
 		return SetWrench{Step: "bolt1", Joint: knuckle, Letter: letter, Tool: big, ToolID: big.ID, DragNm: drag}
 	}
-	b.refused(state("A", 0), CodeMissing, "not measured")
+	b.refused(state("A", 0), fault.Missing, "not measured")
 	b.refused(state("A", 40), "out_of_range", "No sound nut")
 	b.must(state("A", 9))
 	b.must(b.turned("bolt1"))
@@ -110,7 +110,7 @@ func TestDragComesOnTop(t *testing.T) {
 	if !p.Counts() || p.SetNm != 69 {
 		t.Errorf("set to %v, %s", p.SetNm, p.Result.Verdict)
 	}
-	b.refused(b.turned("bolt1"), CodeOrder, "another nut")
+	b.refused(b.turned("bolt1"), fault.Order, "another nut")
 	_, next, _ := b.at("bolt1")
 	b.must(state(next, 4))
 	b.must(b.turned("bolt1"))
@@ -130,8 +130,8 @@ func TestImpossibleFigure(t *testing.T) {
 	}
 	set := b.set("bolt1", 0)
 	set.SetNm = limit + 1
-	b.refused(set, CodeImpossible, "What happened?")
-	b.refused(b.traced("bolt1", limit+1), CodeImpossible, "twists off")
+	b.refused(set, fault.Impossible, "What happened?")
+	b.refused(b.traced("bolt1", limit+1), fault.Impossible, "twists off")
 	set.SetNm = limit - 1
 	b.must(set)
 	b.must(b.turned("bolt1"))
@@ -161,7 +161,7 @@ func TestTracesNeedTheirClaim(t *testing.T) {
 			b.t = t
 			c := b.traced("bolt1", 60)
 			change(&c)
-			b.refused(c, CodeClaim, "not taken")
+			b.refused(c, fault.Claim, "not taken")
 		})
 	}
 	b.t = t
@@ -176,7 +176,7 @@ func TestTracesNeedTheirClaim(t *testing.T) {
 	click := b.traced("bolt1", 60)
 	click.Tool = big
 	click.Claim.Tool = big.ID
-	b.refused(click, CodeTool, "no readings")
+	b.refused(click, fault.Tool, "no readings")
 	low := b.traced("bolt1", 40)
 	low.Simulated = true
 	low.File = true
@@ -313,7 +313,7 @@ func TestStagesThatAreTraced(t *testing.T) {
 	}
 	b.step("crack", "raise", "off", "nutcrack", "nutout", "nutin", "hold")
 	b.tighten("nut1", 0)
-	b.refused(b.traced("nut1", 10), CodeChoice, "not traced")
+	b.refused(b.traced("nut1", 10), fault.BadChoice, "not traced")
 }
 
 // A rejected pull blocks until slackened, one that hurt the hardware until renewed; one
@@ -339,12 +339,12 @@ func TestRejectedPullsBlock(t *testing.T) {
 		old := Slacken{Joint: knuckle, Letter: "A", Reason: "set too high"}
 		switch c.blocks {
 		case pull.Slacken:
-			b.refused(again, CodeBlocked, "Slacken it first")
+			b.refused(again, fault.Blocked, "Slacken it first")
 			b.must(old)
 			b.must(again)
 		case pull.Renew:
-			b.refused(again, CodeBlocked, "hurt knuckle bolt A")
-			b.refused(old, CodeBlocked, "new hardware goes in")
+			b.refused(again, fault.Blocked, "hurt knuckle bolt A")
+			b.refused(old, fault.Blocked, "new hardware goes in")
 			b.must(renew)
 			b.must(again)
 		}
@@ -356,8 +356,8 @@ func TestRejectedPullsBlock(t *testing.T) {
 	if f := b.s.Fastener(knuckle, "A"); f.Blocks != pull.Slacken {
 		t.Error("striking a rejected pull takes the block away")
 	}
-	b.refused(Slacken{Joint: knuckle, Letter: "A"}, CodeMissing, "few words")
-	b.refused(Slacken{Joint: "hub.FL.wheel", Letter: "1", Reason: "x"}, CodeOrder, "not touched")
+	b.refused(Slacken{Joint: knuckle, Letter: "A"}, fault.Missing, "few words")
+	b.refused(Slacken{Joint: "hub.FL.wheel", Letter: "1", Reason: "x"}, fault.Order, "not touched")
 	if _, ok := b.s.Set(b.by, knuckle, 0); ok {
 		t.Error("after a rejected click the setting is believed")
 	}
@@ -373,15 +373,15 @@ func TestAnglesByEye(t *testing.T) {
 		change(&c)
 		return c
 	}
-	b.refused(turn, CodeMissing, "how the angle was read")
-	b.refused(with(func(c *Turn) { c.Means = ByMark }), CodeOrder, "marks are on")
+	b.refused(turn, fault.Missing, "how the angle was read")
+	b.refused(with(func(c *Turn) { c.Means = ByMark }), fault.Order, "marks are on")
 	b.refused(with(func(c *Turn) { c.Means = ByProtractor }), "bad_number", "how far")
 	b.must(b.set("bolt2", 0))
 	b.must(with(func(c *Turn) { c.Means = ByMark; c.Short = true }))
 	if f := b.s.Fastener(knuckle, "A"); f.Done != 1 || f.Blocks != pull.Nothing {
 		t.Errorf("short of the mark: %+v", f)
 	}
-	b.refused(with(func(c *Turn) { c.Means = ByMark }), CodeOrder, "marks are on") // looked at again
+	b.refused(with(func(c *Turn) { c.Means = ByMark }), fault.Order, "marks are on") // looked at again
 	b.must(with(func(c *Turn) { c.Means = ByPhone; c.AngleDeg = 91 }))
 	if f := b.s.Fastener(knuckle, "A"); f.Done != 2 || f.Evidence != pull.Marked || f.Sign() != Turned {
 		t.Errorf("%+v", f)
@@ -398,7 +398,7 @@ func TestAnglesByEye(t *testing.T) {
 	turn.Step = "bracket1"
 	turn.Joint = bracket
 	turn.Letter = "A"
-	b.refused(with(func(c *Turn) { c.Means = ByMark }), CodeTool, "asks for a torque")
+	b.refused(with(func(c *Turn) { c.Means = ByMark }), fault.Tool, "asks for a torque")
 }
 
 // A castle nut goes on to its slot by where the hole stands: 25° past a slot of sixty
@@ -440,12 +440,12 @@ func TestSlotBackOffAndHand(t *testing.T) {
 func TestLeftNotMeasured(t *testing.T) {
 	b := atTheBolts(t)
 	leave := LeaveUnmeasured{Step: "bracket1", Joint: bracket, Letter: "A"}
-	b.refused(leave, CodeMissing, "not said why")
+	b.refused(leave, fault.Missing, "not said why")
 	leave.Cause = "laziness"
-	b.refused(leave, CodeMissing, "not said why")
+	b.refused(leave, fault.Missing, "not said why")
 	leave.Cause = NoRoom
 	leave.Note = strings.Repeat("x", maxText+1)
-	b.refused(leave, CodeLong, "too long")
+	b.refused(leave, fault.TooLong, "too long")
 	leave.Note = strings.Repeat("x", maxText)
 	if _, err := Decide(b.s, b.meta(), leave); err != nil {
 		t.Errorf("a note as long as may be: %v", err)
@@ -515,7 +515,7 @@ func TestPace(t *testing.T) {
 	if err := do("a", 0, Handle{Step: "crack"}); err != nil {
 		t.Fatal(err)
 	}
-	if f := fault.As(do("a", guard-time.Millisecond, KeepStep{Step: "raise"})); f == nil || f.Code != CodeQuick {
+	if f := fault.As(do("a", guard-time.Millisecond, KeepStep{Step: "raise"})); f == nil || f.Code != fault.TooQuick {
 		t.Errorf("a second tap: %v", f)
 	}
 	at = at.Add(-guard + time.Millisecond)
@@ -548,8 +548,8 @@ func TestPace(t *testing.T) {
 func TestNewHardwareSingly(t *testing.T) {
 	b := begin(t)
 	b.step("boltout")
-	b.refused(Handle{Step: "boltin", Renewed: true}, CodeGate, "piece by piece")
-	b.refused(Handle{Step: "boltin", Letters: []string{"A"}}, CodeGate, "new ones go in")
+	b.refused(Handle{Step: "boltin", Renewed: true}, fault.Gate, "piece by piece")
+	b.refused(Handle{Step: "boltin", Letters: []string{"A"}}, fault.Gate, "new ones go in")
 	b.must(Handle{Step: "boltin", Letters: []string{"A"}, Renewed: true})
 	if !b.s.Fastener(knuckle, "A").Renewed || b.s.Fastener(knuckle, "B").Renewed {
 		t.Error("renewed by the bunch")

@@ -40,7 +40,7 @@ func (id FastenerID) MarshalText() ([]byte, error) { return []byte(id.String()),
 func ParseFastenerID(text string) (FastenerID, error) {
 	i := strings.LastIndexByte(text, '#')
 	if i < 1 || i == len(text)-1 {
-		return FastenerID{}, fault.New(CodeMissing, "fastener", "“"+text+"” names no fastener.",
+		return FastenerID{}, fault.New(fault.Missing, "fastener", "“"+text+"” names no fastener.",
 			"Write it as hub.FL.knuckle#A.")
 	}
 	return FastenerID{Joint: text[:i], Letter: text[i+1:]}, nil
@@ -205,7 +205,7 @@ func (f *Fastening) Fastener(joint, letter string) *Fastener {
 func (s *State) touch(m Meta, id FastenerID) (*Fastener, error) {
 	f := s.Fasteners[id]
 	if f == nil {
-		return nil, refuse(CodeMissing, "fastener", "The plan has no such fastener.", "Touch one in the picture.")
+		return nil, refuse(fault.Missing, "fastener", "The plan has no such fastener.", "Touch one in the picture.")
 	}
 	return f, s.fresh(m, f.Seq)
 }
@@ -282,26 +282,26 @@ func (s *State) stageNext(st *plan.Step, j *plan.Joint, f *Fastener) (int, error
 	name := j.One + " " + f.Letter
 	switch {
 	case f.Phase != InHand:
-		return 0, refuse(CodeOrder, "fastener",
+		return 0, refuse(fault.Order, "fastener",
 			fmt.Sprintf("%s is %s, not started by hand.", name, f.Phase.Words()),
 			"Start it by hand first, four or five turns.")
 	case f.Trouble != "":
-		return 0, refuse(CodeTrouble, "fastener", "There is trouble at "+name+".", "Clear it first.")
+		return 0, refuse(fault.Trouble, "fastener", "There is trouble at "+name+".", "Clear it first.")
 	case f.Done > to:
-		return 0, refuse(CodeOrder, "fastener", name+" has this stage already.", "Go on with the next.")
+		return 0, refuse(fault.Order, "fastener", name+" has this stage already.", "Go on with the next.")
 	case f.Done < from:
-		return 0, refuse(CodeOrder, "fastener", name+" lacks the stage before this one.", "Do that stage first.")
+		return 0, refuse(fault.Order, "fastener", name+" lacks the stage before this one.", "Do that stage first.")
 	case f.Blocks == pull.Renew:
-		return 0, refuse(CodeBlocked, "fastener", "The last pull hurt "+name+": it is not tightened again.",
+		return 0, refuse(fault.Blocked, "fastener", "The last pull hurt "+name+": it is not tightened again.",
 			"Slacken it, take it out and fit new hardware; say so, then begin again.")
 	case f.Blocks == pull.Slacken:
-		return 0, refuse(CodeBlocked, "fastener", "The last pull on "+name+" was rejected.",
+		return 0, refuse(fault.Blocked, "fastener", "The last pull on "+name+" was rejected.",
 			"Slacken it first, say so, then begin again.")
 	}
 	for _, l := range j.Letters { // round and round: nobody runs ahead
 		o := s.Fastener(j.ID, l)
 		if o.Done < f.Done && !o.Waived && o.Trouble == "" {
-			return 0, refuse(CodeOrder, "fastener",
+			return 0, refuse(fault.Order, "fastener",
 				fmt.Sprintf("%s %s still lacks round %d.", j.One, l, o.Done+1),
 				"Go round evenly: that one first.")
 		}
@@ -350,21 +350,21 @@ var shouldStand = map[plan.Position]string{
 // conditionMet checks what the sheet says must hold while a joint is tightened.
 func (s *State) conditionMet(st *plan.Step, j *plan.Joint, stage int) error {
 	if s.AsksVariant(j) {
-		return refuse(CodeVariant, "variant",
+		return refuse(fault.Variant, "variant",
 			"This joint may carry more than one kind of "+j.One+", and the figure follows the one in hand.",
 			"Look at it and say which it is.")
 	}
 	if f := s.StruckFigure(j.ID); f != nil {
-		return refuse(CodeFigure, "figure",
+		return refuse(fault.FigureStruck, "figure",
 			fmt.Sprintf("The figure of the %s was struck: %s, now %s from %s.", j.Title, f.Was, f.Recipe, f.Source),
 			"Take the new figure into this job, or refuse it with the reason.")
 	}
 	if j.Held && !s.Held[j.Corner] && !s.Plan.TyreHolds(s.Facts, j.Corner) {
-		return refuse(CodeCondition, "held",
+		return refuse(fault.Condition, "held",
 			"The rotation is not held: the "+j.One+" would turn with the hub.", s.wayToHold(j.Corner))
 	}
 	if want := s.stanceLacked(j, stage); want != "" && !s.cornered(st) {
-		return refuse(CodeCondition, "position",
+		return refuse(fault.Condition, "position",
 			standsNow[s.Position]+"; the "+j.Title+" are tightened with the "+shouldStand[want]+".", s.wayTo(want))
 	}
 	return nil
@@ -463,7 +463,7 @@ func possible(j *plan.Joint, field string, torqueNm float64) error {
 	if limit == 0 || torqueNm <= limit {
 		return nil
 	}
-	return refuse(CodeImpossible, field,
+	return refuse(fault.Impossible, field,
 		fmt.Sprintf("%s is impossible: %s %s twists off at %s.",
 			unit.Torque(torqueNm), j.Thread, j.Class, unit.Torque(limit)),
 		"What happened? A figure misread or the wrong unit: enter it again. Another bolt: look which. "+

@@ -4,6 +4,7 @@ import (
 	"slices"
 	"time"
 
+	"lugtak/core/fault"
 	"lugtak/core/plan"
 	"lugtak/core/recipe"
 	"lugtak/core/record"
@@ -57,7 +58,7 @@ func (s *State) StruckFigure(joint string) *Figure {
 func (s *State) decideStrikeFigure(_ Meta, b StrikeFigure) (record.Body, error) {
 	j := s.Plan.Joint(b.Joint)
 	if j == nil {
-		return nil, refuse(CodeMissing, "joint", "The plan has no such joint.", "Choose one from the plan.")
+		return nil, refuse(fault.Missing, "joint", "The plan has no such joint.", "Choose one from the plan.")
 	}
 	c := b.Correction
 	r, err := recipe.Parse(c.Recipe)
@@ -94,7 +95,7 @@ func (s *State) applyFigureStruck(e Event, b record.FigureStruck) {
 func (s *State) decideAnswerFigure(_ Meta, b AnswerFigure) (record.Body, error) {
 	f := s.Figure(b.Joint)
 	if f == nil || f.Answered != nil {
-		return nil, refuse(CodeOrder, "joint", "No figure of this joint waits for an answer.", "Nothing to do.")
+		return nil, refuse(fault.Order, "joint", "No figure of this joint waits for an answer.", "Nothing to do.")
 	}
 	if !b.Take {
 		if err := reason("reason", &b.Reason); err != nil {

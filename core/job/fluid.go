@@ -5,6 +5,7 @@ import (
 	"slices"
 	"time"
 
+	"lugtak/core/fault"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/record"
@@ -39,9 +40,9 @@ func (s *State) decideBookFluid(m Meta, b BookFluid) (record.Body, error) {
 	inside := func(ml float64) bool { return ml >= 0 && ml <= mostFluidMl }
 	switch {
 	case st.Books == "":
-		return nil, refuse(CodeChoice, "step", "No fluid leaves at that step.", "Write it down where it is asked for.")
+		return nil, refuse(fault.BadChoice, "step", "No fluid leaves at that step.", "Write it down where it is asked for.")
 	case s.Steps[st.ID].Done:
-		return nil, refuse(CodeOrder, "step", "That step is kept with its account.",
+		return nil, refuse(fault.Order, "step", "That step is kept with its account.",
 			"Take the step back with a reason to write another.")
 	}
 	if err := s.Ready(st); err != nil {
@@ -49,22 +50,22 @@ func (s *State) decideBookFluid(m Meta, b BookFluid) (record.Body, error) {
 	}
 	switch {
 	case f.OutMl == 0:
-		return nil, refuse("bad_number", "out", "Nothing came out: then nothing was bled or drained.",
+		return nil, refuse(fault.BadNumber, "out", "Nothing came out: then nothing was bled or drained.",
 			"Read the bottle, in millilitres or quarts.")
 	case !inside(f.OutMl):
-		return nil, refuse("bad_number", "out", "That much does not come out.",
+		return nil, refuse(fault.BadNumber, "out", "That much does not come out.",
 			"Read the bottle, in millilitres or quarts.")
 	case !inside(f.InMl):
-		return nil, refuse("bad_number", "in", "That much does not go in.", "Read the bottle, in millilitres or quarts.")
+		return nil, refuse(fault.BadNumber, "in", "That much does not go in.", "Read the bottle, in millilitres or quarts.")
 	case f.InMl+lostMl < f.OutMl:
-		return nil, refuse(CodeOrder, "in",
+		return nil, refuse(fault.Order, "in",
 			fmt.Sprintf("%s came out and only %s went in.", unit.Volume(f.OutMl), unit.Volume(f.InMl)),
 			"Fill up what has left, then write down both.")
 	case f.Spec == "" || len(f.Spec) > maxSign:
-		return nil, refuse(CodeMissing, "spec", "It is not said what went in.",
+		return nil, refuse(fault.Missing, "spec", "It is not said what went in.",
 			"Write what stands on the can, as the maker asks for it.")
 	case !slices.Contains(FluidColours, f.Colour):
-		return nil, refuse(CodeMissing, "colour", "It is not said how it looked.", "Choose what the bottle shows.")
+		return nil, refuse(fault.Missing, "colour", "It is not said how it looked.", "Choose what the bottle shows.")
 	}
 	return f, nil
 }
@@ -103,11 +104,11 @@ func (s *State) booked(st *plan.Step) error {
 	}
 	switch f := s.FluidAt(st.ID); {
 	case f == nil:
-		return refuse(CodeMissing, "out", "It is not written down what came out and what went in.",
+		return refuse(fault.Missing, "out", "It is not written down what came out and what went in.",
 			"Read the bottle and the can, and write down both.")
 	case f.Air:
 		return refuse(
-			CodeOrder,
+			fault.Order,
 			"air",
 			"The stream still had bubbles.",
 			"Bleed on until it is steady, and write down what more came out. One that keeps its bubbles: bleed the whole system.",
@@ -125,7 +126,7 @@ func (s *State) pumped(st *plan.Step, strokes int) error {
 		return nil
 	}
 	if strokes < 1 || strokes > maxStrokes {
-		return refuse(CodeMissing, "strokes", "The strokes are not counted.",
+		return refuse(fault.Missing, "strokes", "The strokes are not counted.",
 			fmt.Sprintf("Pump until it is high and firm, and say how many strokes that took, 1 to %d.", maxStrokes))
 	}
 	return nil
@@ -146,13 +147,13 @@ func (s *State) inWindow(st *plan.Step, tempC float64) error {
 	between := fmt.Sprintf("%g to %g °C", w.LowC, w.HighC)
 	switch {
 	case tempC == 0:
-		return refuse(CodeMissing, "temp", "The temperature of the oil is not said.",
+		return refuse(fault.Missing, "temp", "The temperature of the oil is not said.",
 			"Read it at the pan: the level counts at "+between+".")
 	case tempC < w.LowC:
-		return refuse(CodeOrder, "temp", "The oil is too cold: its level counts at "+between+".",
+		return refuse(fault.Order, "temp", "The oil is too cold: its level counts at "+between+".",
 			"Let the engine run on, and read it again.")
 	case tempC > w.HighC:
-		return refuse(CodeOrder, "temp", "The oil is too warm: its level counts at "+between+".",
+		return refuse(fault.Order, "temp", "The oil is too warm: its level counts at "+between+".",
 			"Close the plug, let it cool, and read it again.")
 	}
 	return nil

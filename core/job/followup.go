@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"lugtak/core/fault"
 	"lugtak/core/inspect"
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
@@ -74,30 +75,30 @@ func (d Due) Aligns() bool { return d.Kind == alignmentDue }
 func (s *State) decideCloseFollowUp(_ Meta, b CloseFollowUp) (record.Body, error) {
 	i := slices.IndexFunc(s.Dues(), func(d Due) bool { return d.No == b.No })
 	if i < 0 {
-		return nil, refuse(CodeMissing, "no", "Nothing like that is owed.", "Open the list of what is due again.")
+		return nil, refuse(fault.Missing, "no", "Nothing like that is owed.", "Open the list of what is due again.")
 	}
 	d := s.Dues()[i]
 	if d.Closed != nil {
-		return nil, refuse(CodeOrder, "no", "That was closed by "+d.Closed.By+" already.", "Nothing to do.")
+		return nil, refuse(fault.Order, "no", "That was closed by "+d.Closed.By+" already.", "Nothing to do.")
 	}
 	if !b.Dropped && b.OdometerKM < s.OdometerKM {
-		return nil, refuse("out_of_range", "odometer", "The odometer shows less than when the job began.",
+		return nil, refuse(fault.OutOfRange, "odometer", "The odometer shows less than when the job began.",
 			"Read it again, in km.")
 	}
 	if b.OdometerKM < 0 || b.OdometerKM > maxOdometer {
-		return nil, refuse("out_of_range", "odometer", "No vehicle has gone that far.", "Read it again, in km.")
+		return nil, refuse(fault.OutOfRange, "odometer", "No vehicle has gone that far.", "Read it again, in km.")
 	}
 	sheet, err := inspect.ReadSheet(b.Sheet)
 	switch {
 	case err != nil:
 		return nil, err
 	case len(sheet) > 0 && !d.Aligns():
-		return nil, refuse(CodeChoice, "sheet", "No alignment is owed there.", "Put the sheet to the alignment.")
+		return nil, refuse(fault.BadChoice, "sheet", "No alignment is owed there.", "Put the sheet to the alignment.")
 	case len(sheet) == 0 && d.Aligns() && !b.Dropped:
-		return nil, refuse(CodeMissing, "sheet", "The alignment has no sheet.",
+		return nil, refuse(fault.Missing, "sheet", "The alignment has no sheet.",
 			"Write its angles before and after, or drop it with the reason.")
 	case d.Aligns() && !b.Dropped && !slices.ContainsFunc(sheet, func(a inspect.Angle) bool { return a.What == "toe" }):
-		return nil, refuse(CodeMissing, "sheet", "The sheet has no toe: what was moved is not on it.",
+		return nil, refuse(fault.Missing, "sheet", "The sheet has no toe: what was moved is not on it.",
 			"Write toe before and after for each wheel that was set.")
 	case len(sheet) > 0 && trimmed(b.Found) == "":
 		b.Found = fmt.Sprintf("sheet of %d angles", len(sheet))
@@ -160,10 +161,10 @@ func (d Due) looked(start int, b CloseFollowUp) error {
 	case b.Dropped || d.KM == 0:
 		return nil
 	case float64(gone) < settled*float64(d.KM):
-		return refuse(CodeOrder, "odometer", fmt.Sprintf("It has not gone far enough: %d of %d km.", gone, d.KM),
+		return refuse(fault.Order, "odometer", fmt.Sprintf("It has not gone far enough: %d of %d km.", gone, d.KM),
 			"Look when it has settled, or drop it with the reason.")
 	case !strings.ContainsAny(b.Found, "0123456789"):
-		return refuse(CodeMissing, "found", "There is no figure in what was found.",
+		return refuse(fault.Missing, "found", "There is no figure in what was found.",
 			"Write what the tool stood at, and what moved.")
 	}
 	return nil

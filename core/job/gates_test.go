@@ -5,6 +5,7 @@ import (
 	"strings"
 	"testing"
 
+	"lugtak/core/fault"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/vehicle"
@@ -106,7 +107,7 @@ func TestGatesOfTheFigure(t *testing.T) {
 // shop asks for one, and is not written down where it does not.
 func TestWhatADeviationPassesOver(t *testing.T) {
 	b := begin(t)
-	b.refused(Deviate{Gate: "no such", Reason: "in a hurry"}, CodeMissing, "no such gate")
+	b.refused(Deviate{Gate: "no such", Reason: "in a hurry"}, fault.Missing, "no such gate")
 	debt := string(GateDebt) + ":" + wheel + "#1"
 	m := b.meta()
 	m.Second = "technician B"
@@ -116,11 +117,11 @@ func TestWhatADeviationPassesOver(t *testing.T) {
 	if d := b.s.Deviation(debt); d.Second != "" {
 		t.Errorf("%+v", d)
 	}
-	b.refused(Deviate{Gate: debt, Reason: "key lost"}, CodeOrder, "not open")
+	b.refused(Deviate{Gate: debt, Reason: "key lost"}, fault.Order, "not open")
 	b.step("soak")
 	b.must(Deviate{Gate: renewGate(knuckle), Reason: "none to be had"}) // touches no fastener
 	b.must(ReportTrouble{Step: "wheel1", Letter: "2", Code: Rounded})
-	b.refused(Deviate{Gate: string(GateDebt) + ":" + wheel + "#2", Reason: "it is round"}, CodeGate, "No signature")
+	b.refused(Deviate{Gate: string(GateDebt) + ":" + wheel + "#2", Reason: "it is round"}, fault.Gate, "No signature")
 	if g := b.gate("trouble:" + b.s.Troubles[0].ID); g == nil || g.Step != "wheel1" {
 		t.Errorf("%+v", g)
 	}

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 
+	"lugtak/core/fault"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/record"
@@ -22,7 +23,7 @@ func (s *State) decideHandle(m Meta, b Handle) (record.Body, error) {
 		return nil, err
 	}
 	if st.Joint == "" || st.Verb == operation.Tighten {
-		return nil, refuse(CodeChoice, "step", "This step has no fasteners to keep.", "Go back to the bench.")
+		return nil, refuse(fault.BadChoice, "step", "This step has no fasteners to keep.", "Go back to the bench.")
 	}
 	if err := s.Ready(st); err != nil {
 		return nil, err
@@ -32,7 +33,7 @@ func (s *State) decideHandle(m Meta, b Handle) (record.Body, error) {
 		b.Letters = s.Together(st, j)
 	}
 	if len(b.Letters) == 0 {
-		return nil, refuse(CodeOrder, "step", "Nothing is left to do here.", "Clear the trouble, or go on.")
+		return nil, refuse(fault.Order, "step", "Nothing is left to do here.", "Clear the trouble, or go on.")
 	}
 	for _, l := range b.Letters {
 		f, err := s.touch(m, FastenerID{j.ID, l})
@@ -91,7 +92,7 @@ func (s *State) AsksNew(j *plan.Joint, f *Fastener) bool {
 
 func (s *State) canHandle(st *plan.Step, j *plan.Joint, f *Fastener) error {
 	if f.Trouble != "" {
-		return refuse(CodeTrouble, "fastener", "There is trouble at "+j.One+" "+f.Letter+".", "Clear it first.")
+		return refuse(fault.Trouble, "fastener", "There is trouble at "+j.One+" "+f.Letter+".", "Clear it first.")
 	}
 	seenLoose := st.Verb == operation.Remove && f.Phase == Rest // by a trouble cleared
 	neverThere := st.Verb == operation.Start && f.Phase == Rest && !s.opens(j.ID)
@@ -99,7 +100,7 @@ func (s *State) canHandle(st *plan.Step, j *plan.Joint, f *Fastener) error {
 	if f.Phase == handles[st.Verb] || seenLoose || neverThere || looseAlready {
 		return nil
 	}
-	return refuse(CodeOrder, "fastener", fmt.Sprintf("%s %s is “%s” already.", j.One, f.Letter, f.Mark().Words()),
+	return refuse(fault.Order, "fastener", fmt.Sprintf("%s %s is “%s” already.", j.One, f.Letter, f.Mark().Words()),
 		"Look at the picture and go on with the next.")
 }
 
@@ -114,14 +115,14 @@ func (s *State) renewal(st *plan.Step, j *plan.Joint, b Handle) error {
 	switch {
 	case b.Renewed: // said of one piece at a time, asked for or not
 	case s.Fastener(j.ID, b.Letters[i]).GoesInNew:
-		return refuse(CodeGate, "renewed", fmt.Sprintf("%s %s broke and came out: a new one goes in.", j.One, b.Letters[i]),
+		return refuse(fault.Gate, "renewed", fmt.Sprintf("%s %s broke and came out: a new one goes in.", j.One, b.Letters[i]),
 			"Take a new one in hand, and say so.")
 	default:
-		return refuse(CodeGate, "renewed", "These are used once: new ones go in.",
+		return refuse(fault.Gate, "renewed", "These are used once: new ones go in.",
 			"Take new hardware, or have a deviation signed for the old.")
 	}
 	if len(b.Letters) > 1 {
-		return refuse(CodeGate, "renewed", "New hardware is confirmed piece by piece, by the one who holds it.",
+		return refuse(fault.Gate, "renewed", "New hardware is confirmed piece by piece, by the one who holds it.",
 			"Start "+j.One+" "+b.Letters[0]+", keep it, then the next.")
 	}
 	return nil

@@ -5,6 +5,7 @@ import (
 	"strings"
 	"time"
 
+	"lugtak/core/fault"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/record"
@@ -29,14 +30,14 @@ func (s *State) decideHandOver(_ Meta, b HandOver) (record.Body, error) {
 	h.To, h.Note = strings.TrimSpace(h.To), strings.TrimSpace(h.Note)
 	switch {
 	case !s.HasPlan():
-		return nil, refuse(CodeMissing, "plan", "Nothing is planned yet, so there is nothing to hand over.",
+		return nil, refuse(fault.Missing, "plan", "Nothing is planned yet, so there is nothing to hand over.",
 			"Plan the work first.")
 	case h.To == "" || len(h.To) > maxSign:
-		return nil, refuse(CodeMissing, "to", "It is not said who takes it over.", "Choose one of the shop.")
+		return nil, refuse(fault.Missing, "to", "It is not said who takes it over.", "Choose one of the shop.")
 	case len(h.Note) > maxHandNote:
-		return nil, refuse(CodeLong, "note", "That is more than fits.", "Tell it in a line or two.")
+		return nil, refuse(fault.TooLong, "note", "That is more than fits.", "Tell it in a line or two.")
 	case h.Corner != "" && !slices.Contains(s.Plan.Corners(), vehicle.Corner(h.Corner)):
-		return nil, refuse(CodeChoice, "corner", "No step of the plan is done there.",
+		return nil, refuse(fault.BadChoice, "corner", "No step of the plan is done there.",
 			"Choose a corner of the plan, or the whole job.")
 	}
 	return h, nil

@@ -4,6 +4,7 @@ import (
 	"reflect"
 	"testing"
 
+	"lugtak/core/fault"
 	"lugtak/core/record"
 )
 
@@ -12,8 +13,8 @@ func TestHandOver(t *testing.T) {
 	b := beginRods(t)
 	me := b.meta().By
 	first := b.s.Plan.Step(b.s.NextFor(me))
-	b.refused(HandOver{record.HandedOver{Corner: "RR", To: "Technician Bel"}}, CodeChoice, "No step of the plan")
-	b.refused(HandOver{record.HandedOver{Corner: "FL", To: " "}}, CodeMissing, "who takes it over")
+	b.refused(HandOver{record.HandedOver{Corner: "RR", To: "Technician Bel"}}, fault.BadChoice, "No step of the plan")
+	b.refused(HandOver{record.HandedOver{Corner: "FL", To: " "}}, fault.Missing, "who takes it over")
 	corner := b.s.Plan.Corners()[0]
 	b.must(HandOver{record.HandedOver{Corner: string(corner), To: "Technician Bel", Note: "mind the boot"}})
 	mine, bels := b.s.Plan.Step(b.s.NextFor(me)), b.s.Plan.Step(b.s.NextFor("Technician Bel"))

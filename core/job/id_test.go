@@ -46,38 +46,38 @@ func TestAnIDIsBoundToItsContent(t *testing.T) {
 		t.Errorf("a repeat: %v", err)
 	}
 	for name, c := range map[string]Command{"another text": Find{Text: "two"}, "another act": Postpone{Step: "raise"}} {
-		if f := fault.As(b.do(m, c)); f == nil || f.Code != CodeConflict || !strings.Contains(f.Detail, "found") {
+		if f := fault.As(b.do(m, c)); f == nil || f.Code != fault.Conflict || !strings.Contains(f.Detail, "found") {
 			t.Errorf("%s: %v", name, f)
 		}
 	}
 	m.By = "technician B"
-	if f := fault.As(b.do(m, Find{Text: "one"})); f == nil || f.Code != CodeConflict {
+	if f := fault.As(b.do(m, Find{Text: "one"})); f == nil || f.Code != fault.Conflict {
 		t.Errorf("another hand: %v", f)
 	}
 	old := &State{seen: map[record.EventID]seen{"x": {}}}
 	if _, err := Decide(old, Meta{ID: "x"}, Find{Text: "whatever"}); err != nil {
 		t.Errorf("an event that does not say what was asked: %v", err)
 	}
-	for field, m := range map[string]Meta{
-		CodeMissing: {By: "a", Role: Technician, At: morning},
-		CodeID:      {ID: record.EventID(strings.Repeat("x", record.LongestID+1)), By: "a", Role: Technician, At: morning},
-		CodeRole:    {ID: "y", By: "a", At: morning},
+	for field, m := range map[fault.Code]Meta{
+		fault.Missing: {By: "a", Role: Technician, At: morning},
+		fault.BadID:   {ID: record.EventID(strings.Repeat("x", record.LongestID+1)), By: "a", Role: Technician, At: morning},
+		fault.Role:    {ID: "y", By: "a", At: morning},
 	} {
 		if f := fault.As(b.do(m, Find{Text: "x"})); f == nil || f.Code != field {
 			t.Errorf("%+v: %v", m, f)
 		}
 	}
 	for _, m := range []Meta{{ID: "y", Role: Technician, At: morning}, {ID: "y", By: "a", Role: Technician}} {
-		if f := fault.As(b.do(m, Find{Text: "x"})); f == nil || f.Code != CodeMissing {
+		if f := fault.As(b.do(m, Find{Text: "x"})); f == nil || f.Code != fault.Missing {
 			t.Errorf("%+v: %v", m, f)
 		}
 	}
-	if f := fault.As(b.do(b.meta(), struct{}{})); f == nil || f.Code != CodeChoice {
+	if f := fault.As(b.do(b.meta(), struct{}{})); f == nil || f.Code != fault.BadChoice {
 		t.Errorf("nobody knows this command: %v", f)
 	}
 	b.s = b.s.clone()
 	b.s.Broken = "event 2 does not match its seal"
-	if f := fault.As(b.do(b.meta(), Find{Text: "x"})); f == nil || f.Code != CodeBroken {
+	if f := fault.As(b.do(b.meta(), Find{Text: "x"})); f == nil || f.Code != fault.Broken {
 		t.Errorf("%v", f)
 	}
 }

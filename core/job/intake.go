@@ -5,6 +5,7 @@ import (
 	"strings"
 	"time"
 
+	"lugtak/core/fault"
 	"lugtak/core/plan"
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
@@ -54,22 +55,22 @@ func (s *State) decideStart(m Meta, b Start) (record.Body, error) {
 	b.WhyBack = trimmed(b.WhyBack)
 	switch {
 	case s.Plan != nil:
-		return nil, refuse("exists", "job", "This job was started before.", "Open it from the bays.")
+		return nil, refuse(fault.Exists, "job", "This job was started before.", "Open it from the bays.")
 	case trimmed(b.Complaint) == "":
-		return nil, refuse(CodeMissing, "complaint", "The complaint is empty.",
+		return nil, refuse(fault.Missing, "complaint", "The complaint is empty.",
 			"Write what the driver says, in a few words.")
 	case len(b.Complaint) > maxComplaint:
-		return nil, refuse(CodeLong, "complaint", "The complaint is too long.", "Keep it under 500 characters.")
+		return nil, refuse(fault.TooLong, "complaint", "The complaint is too long.", "Keep it under 500 characters.")
 	case b.OdometerKM < 0 || b.OdometerKM > maxOdometer:
-		return nil, refuse("out_of_range", "odometer", "That is no odometer reading.", "Read it again, in km.")
+		return nil, refuse(fault.OutOfRange, "odometer", "That is no odometer reading.", "Read it again, in km.")
 	case b.OdometerKM < b.LastKM && b.WhyBack == "":
-		return nil, refuse(CodeOdometer, "odometer",
+		return nil, refuse(fault.OdometerBack, "odometer",
 			fmt.Sprintf("It stood at %d km on the last job: an odometer does not run backwards.", b.LastKM),
 			"Read it again, or say why, as for a new panel.")
 	case len(b.WhyBack) > maxWhyBack:
-		return nil, refuse(CodeLong, "why_back", "That is too long.", "Say it in a few words.")
+		return nil, refuse(fault.TooLong, "why_back", "That is too long.", "Say it in a few words.")
 	case !GoodID(b.Job):
-		return nil, refuse(CodeMissing, "id", "The job has no number that can stand in an address.",
+		return nil, refuse(fault.Missing, "id", "The job has no number that can stand in an address.",
 			"Reload the page and try again.")
 	}
 	house := record.House(b.House)

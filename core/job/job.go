@@ -84,33 +84,7 @@ type Meta struct {
 // the server adds to it is left out of its JSON, so that the JSON is what was asked.
 type Command any
 
-// Codes of refusals the pages react to.
-const (
-	CodeStale      = "stale"
-	CodeCondition  = "condition"
-	CodeOrder      = "order"
-	CodeSigned     = "signed"
-	CodeGate       = "gate"
-	CodeRole       = "role"
-	CodeVariant    = "variant"
-	CodeOdometer   = "odometer_back"
-	CodeConflict   = "conflict"
-	CodeQuick      = "too_quick"
-	CodeBlocked    = "blocked"
-	CodeImpossible = "impossible"
-	CodeClaim      = "claim"
-	CodeTrouble    = "trouble"
-	CodeTool       = "tool"
-	CodeBroken     = "broken"
-	CodeMissing    = "missing"
-	CodeChoice     = "bad_choice"
-	CodeLong       = "too_long"
-	CodeID         = "bad_id"
-	CodeTime       = "bad_time"
-	CodeFigure     = "figure_struck"
-)
-
-func refuse(code, field, detail, remedy string) error {
+func refuse(code fault.Code, field, detail, remedy string) error {
 	return fault.New(code, field, detail, remedy)
 }
 
@@ -241,13 +215,13 @@ func Decide(s *State, m Meta, cmd Command) ([]Event, error) {
 	}
 	switch {
 	case m.Role == Reader || m.Role == "":
-		return nil, refuse(CodeRole, "", "You may read here, not write.", "Ask a technician or the foreman.")
+		return nil, refuse(fault.Role, "", "You may read here, not write.", "Ask a technician or the foreman.")
 	case m.ID == "" || m.By == "" || m.At.IsZero():
-		return nil, refuse(CodeMissing, "id", "The record lacks its id, name or time.",
+		return nil, refuse(fault.Missing, "id", "The record lacks its id, name or time.",
 			"Reload the page and try again.")
 	}
 	if _, err := record.ParseEventID(string(m.ID)); err != nil {
-		return nil, refuse(CodeID, "id", "This record has an id nobody could export: "+err.Error()+".",
+		return nil, refuse(fault.BadID, "id", "This record has an id nobody could export: "+err.Error()+".",
 			"Reload the page and try again; a program makes a UUID.")
 	}
 	if err := s.kept(m); err != nil {
@@ -290,7 +264,7 @@ func (s *State) kept(m Meta) error {
 	default:
 		return nil
 	}
-	return refuse(CodeTime, "kept_at", says+" It was not recorded.",
+	return refuse(fault.BadTime, "kept_at", says+" It was not recorded.",
 		"Set the tablet's clock. Then record it as of now, if it still holds, or let it go.")
 }
 
@@ -300,7 +274,7 @@ func (was seen) repeat(m Meta, ask string) error {
 	if was.ask == "" || was.ask == ask {
 		return nil
 	}
-	return refuse(CodeConflict, "id",
+	return refuse(fault.Conflict, "id",
 		fmt.Sprintf("This id stands for event %d, “%s” by %s; what %s sends now is something else.",
 			was.seq, was.kind, was.by, m.By),
 		"Reload the page: what was recorded stands there. Then do again what is still to do.")
@@ -312,10 +286,10 @@ func (s *State) decide(m Meta, cmd Command) (record.Body, error) {
 		return s.decideStart(m, b)
 	}
 	if s.Plan == nil && s.Broken == "" {
-		return nil, refuse(CodeMissing, "job", "There is no such job.", "Go back to the bays.")
+		return nil, refuse(fault.Missing, "job", "There is no such job.", "Go back to the bays.")
 	}
 	if s.Broken != "" {
-		return nil, refuse(CodeBroken, "", s.Broken+".",
+		return nil, refuse(fault.Broken, "", s.Broken+".",
 			"It can be read, and is written to no more. Put a backup back, or start another job.")
 	}
 	if r, ok := cmd.(Reopen); ok {
@@ -325,7 +299,7 @@ func (s *State) decide(m Meta, cmd Command) (record.Body, error) {
 		return s.decideCloseFollowUp(m, c)
 	}
 	if s.Signature != nil {
-		return nil, refuse(CodeSigned, "", "This job was signed by "+s.Signature.By+" and is closed.",
+		return nil, refuse(fault.Signed, "", "This job was signed by "+s.Signature.By+" and is closed.",
 			"A foreman can reopen it with a reason.")
 	}
 	if err := s.pace(m, cmd); err != nil {
@@ -336,7 +310,7 @@ func (s *State) decide(m Meta, cmd Command) (record.Body, error) {
 			return body, err
 		}
 	}
-	return nil, refuse(CodeChoice, "", fmt.Sprintf("Nothing is known of %T.", cmd), "Reload the page.")
+	return nil, refuse(fault.BadChoice, "", fmt.Sprintf("Nothing is known of %T.", cmd), "Reload the page.")
 }
 
 // Apply gives the state with one more event. It never refuses: what is in the journal
@@ -424,10 +398,10 @@ func reason(field string, text *string) error {
 	*text = trimmed(*text)
 	switch {
 	case *text == "":
-		return refuse(CodeMissing, field, "This needs a few words.",
+		return refuse(fault.Missing, field, "This needs a few words.",
 			"Write why, so that a reader understands it next year.")
 	case len(*text) > maxText:
-		return refuse(CodeLong, field, "That is too long.", "Keep it under 1000 characters.")
+		return refuse(fault.TooLong, field, "That is too long.", "Keep it under 1000 characters.")
 	}
 	return nil
 }
@@ -444,6 +418,6 @@ func (s *State) fresh(m Meta, touched int, own ...int) error {
 	if !m.Sent.IsZero() && touched <= len(s.authors) && s.authors[touched-1] == m.By {
 		return nil
 	}
-	return refuse(CodeStale, "seq", s.LastBy+" has gone on here meanwhile.",
+	return refuse(fault.Stale, "seq", s.LastBy+" has gone on here meanwhile.",
 		"The page shows how it stands now: look, then do it again if it is still to do.")
 }

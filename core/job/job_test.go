@@ -28,8 +28,8 @@ func TestWholeJob(t *testing.T) {
 		t.Fatalf("%d owed", n)
 	}
 	b.must(Sign{})
-	b.refused(KeepStep{Step: "pedal"}, CodeSigned, "closed")
-	b.refused(Reopen{Reason: "x"}, CodeRole, "foreman")
+	b.refused(KeepStep{Step: "pedal"}, fault.Signed, "closed")
+	b.refused(Reopen{Reason: "x"}, fault.Role, "foreman")
 	m := b.meta()
 	m.Role = Foreman
 	if err := b.do(m, Reopen{Reason: "the owner came back"}); err != nil || b.s.Signature != nil {
@@ -52,9 +52,9 @@ func TestDebt(t *testing.T) {
 func TestWrongConditionIsRefused(t *testing.T) {
 	b := begin(t)
 	b.step("crack", "raise", "off", "nutcrack", "nutout", "nutin", "wheelin")
-	b.refused(b.set("wheel1", 0), CodeCondition, "still hangs")
-	b.refused(b.set("nut1", 0), CodeCondition, "hold the hub")
-	b.refused(KeepStep{Step: "lower"}, CodeCondition, "no weight may roll")
+	b.refused(b.set("wheel1", 0), fault.Condition, "still hangs")
+	b.refused(b.set("nut1", 0), fault.Condition, "hold the hub")
+	b.refused(KeepStep{Step: "lower"}, fault.Condition, "no weight may roll")
 	b.step("hold", "nut1", "lower", "wheel1")
 }
 
@@ -87,7 +87,7 @@ func TestRoundAndRound(t *testing.T) {
 	b.tighten("bolt1", 0)
 	p := b.set("bolt2", 0)
 	p.Letter = "A"
-	b.refused(p, CodeOrder, "knuckle bolt B still lacks round 1")
+	b.refused(p, fault.Order, "knuckle bolt B still lacks round 1")
 }
 
 func TestStarOrder(t *testing.T) {
@@ -144,7 +144,7 @@ func TestTwoTablets(t *testing.T) {
 	m.Seq = old
 	p := b.set("bolt1", 0)
 	p.Letter = "A"
-	if f := fault.As(b.do(m, p)); f == nil || f.Code != CodeStale {
+	if f := fault.As(b.do(m, p)); f == nil || f.Code != fault.Stale {
 		t.Errorf("a setting on an old view: %v", f)
 	}
 	m = b.meta()
@@ -154,7 +154,7 @@ func TestTwoTablets(t *testing.T) {
 	}
 	m = b.meta()
 	m.Seq = old
-	if f := fault.As(b.do(m, Sign{})); f == nil || f.Code != CodeStale {
+	if f := fault.As(b.do(m, Sign{})); f == nil || f.Code != fault.Stale {
 		t.Errorf("signing on an old view: %v", f)
 	}
 }
@@ -172,7 +172,7 @@ func TestStrikeOpensTheDebtAgain(t *testing.T) {
 	if p := b.s.Pulls[f.Pulls[0]]; p.StruckWhy == "" || p.Result.PeakNm == 0 {
 		t.Error("a struck pull is no longer readable")
 	}
-	b.refused(Sign{}, CodeGate, "owed")
+	b.refused(Sign{}, fault.Gate, "owed")
 	b.step("bracket1")
 	b.must(Sign{})
 }
@@ -206,7 +206,7 @@ func TestEachGateRefusesTheSignature(t *testing.T) {
 		}
 		err := b.do(b.meta(), Sign{})
 		f := fault.As(err)
-		if f == nil || f.Code != CodeGate {
+		if f == nil || f.Code != fault.Gate {
 			t.Errorf("%s: %v", c.name, err)
 			continue
 		}
@@ -231,7 +231,7 @@ func TestDeviation(t *testing.T) {
 	if f := b.s.Fastener("hub.FL.wheel", "1"); f.Mark() != Excused || f.Owed() {
 		t.Errorf("mark %s", f.Mark())
 	}
-	b.refused(Deviate{Gate: "pedal", Reason: "in a hurry"}, CodeGate, "No signature")
+	b.refused(Deviate{Gate: "pedal", Reason: "in a hurry"}, fault.Gate, "No signature")
 	b.step("bracketout")
 	brake := "debt:brake.FL.bracket#A"
 	b.refused(Deviate{Gate: brake, Reason: "no room for the wrench"}, "missing", "second person")
@@ -255,7 +255,7 @@ func TestDeviation(t *testing.T) {
 func TestOneTimeHardware(t *testing.T) {
 	b := begin(t)
 	b.step("boltout")
-	b.refused(Handle{Step: "boltin"}, CodeGate, "new ones")
+	b.refused(Handle{Step: "boltin"}, fault.Gate, "new ones")
 	b.must(Deviate{Gate: "renew:hub.FL.knuckle", Reason: "none to be had on the island; length measured"})
 	b.must(Handle{Step: "boltin"})
 }
@@ -267,9 +267,9 @@ func TestTurnedBoltsGoInOnceMoreByLength(t *testing.T) {
 	b.step("boltout")
 	b.s.Plan.Joint("hub.FL.knuckle").LongestMM = 46.5
 	again := Deviate{Gate: "renew:hub.FL.knuckle", Reason: "none to be had"}
-	b.refused(again, CodeMissing, "3 lengths are wanted, 0 were given")
+	b.refused(again, fault.Missing, "3 lengths are wanted, 0 were given")
 	again.LengthsMM = []float64{46.1, 46.51, 46.2}
-	b.refused(again, CodeGate, "46.51 mm is longer than 46.5 mm: it has stretched")
+	b.refused(again, fault.Gate, "46.51 mm is longer than 46.5 mm: it has stretched")
 	again.LengthsMM = []float64{46.1, 4.62, 46.2}
 	b.refused(again, "bad_number", "4.62 mm is no length")
 	again.LengthsMM = []float64{46.1, math.NaN(), 46.2}
@@ -318,8 +318,8 @@ func TestUndo(t *testing.T) {
 		t.Error("taking back left a debt")
 	}
 	b.step("crack", "raise")
-	b.refused(UndoStep{Step: "crack", Reason: "x"}, CodeOrder, "rests on it")
-	b.refused(UndoStep{Step: "raise", Reason: "x"}, CodeOrder, "unmoved")
+	b.refused(UndoStep{Step: "crack", Reason: "x"}, fault.Order, "rests on it")
+	b.refused(UndoStep{Step: "raise", Reason: "x"}, fault.Order, "unmoved")
 }
 
 func TestOverdueWrench(t *testing.T) {
@@ -327,12 +327,12 @@ func TestOverdueWrench(t *testing.T) {
 	b.step("boltout", "boltin")
 	p := b.set("bolt1", 0)
 	p.Tool.Calibrated = morning.AddDate(-2, 0, 0)
-	b.refused(p, CodeTool, "calibration")
+	b.refused(p, fault.Tool, "calibration")
 	p = b.set("bolt1", 0)
 	p.Tool.MaxNm = 1000
-	b.refused(p, CodeTool, "a fifth")
+	b.refused(p, fault.Tool, "a fifth")
 	p.Tool = wrench.Tool{}
-	b.refused(p, CodeMissing, "which wrench")
+	b.refused(p, fault.Missing, "which wrench")
 }
 
 // The torque follows the bolt in hand: it is asked for before the first pull, and
@@ -345,7 +345,7 @@ func TestVariant(t *testing.T) {
 		{Key: "washer", Sees: "captive washer", Recipe: "60 Nm + 45°", Thread: "M12x1.5", Class: "8.8", Source: "book"},
 	}
 	b.step("bracketout", "bracketin")
-	b.refused(b.set("bracket1", 0), CodeVariant, "more than one kind")
+	b.refused(b.set("bracket1", 0), fault.Variant, "more than one kind")
 	b.refused(SeeHardware{Joint: j.ID, Variant: "gold"}, "bad_choice", "no such hardware")
 	b.must(SeeHardware{Joint: j.ID, Variant: "washer"})
 	if got := b.s.Plan.Joint(j.ID); got.Recipe != "60 Nm + 45°" || b.s.Fastener(j.ID, "A").Stages != 2 {
@@ -353,7 +353,7 @@ func TestVariant(t *testing.T) {
 	}
 	b.must(SeeHardware{Joint: j.ID, Variant: "flange"})
 	b.tighten("bracket1", 0)
-	b.refused(SeeHardware{Joint: j.ID, Variant: "washer"}, CodeOrder, "Slacken it first")
+	b.refused(SeeHardware{Joint: j.ID, Variant: "washer"}, fault.Order, "Slacken it first")
 }
 
 // A wrench pulled through an adapter with the plain figure set arrives high
@@ -387,7 +387,7 @@ func TestWalkRound(t *testing.T) {
 	if err := b.do(Meta{ID: "start:w", By: b.by, Role: Technician, At: morning}, Start{Job: "w", Complaint: "hum", OdometerKM: 90, LastKM: 100}); fault.As(
 		err,
 	) == nil ||
-		fault.As(err).Code != CodeOdometer {
+		fault.As(err).Code != fault.OdometerBack {
 		t.Fatalf("an odometer runs backwards: %v", err)
 	}
 	if err := b.do(Meta{ID: "start:w", By: b.by, Role: Technician, At: morning}, Start{Job: "w", Complaint: "hum", OdometerKM: 90, LastKM: 100, WhyBack: "new panel"}); err != nil {
@@ -403,7 +403,7 @@ func TestWalkRound(t *testing.T) {
 	if w := b.s.Walk; len(w.Answers) != 1 || len(w.Asked) != 1 || w.Answers["play-12-6"] {
 		t.Errorf("%+v", w)
 	}
-	b.refused(Answer{Sign: "play-12-6", Ask: "Play?", Yes: true, Corner: "XX"}, CodeChoice, "no corner")
+	b.refused(Answer{Sign: "play-12-6", Ask: "Play?", Yes: true, Corner: "XX"}, fault.BadChoice, "no corner")
 	b.must(Answer{Sign: "play-12-6", Ask: "Play?", Yes: true, Corner: "FR"})
 	if w := b.s.Walk; len(w.Answers) != 1 || !w.Answers[AnswerKey("play-12-6", "FR")] {
 		t.Errorf("found at a corner, and nowhere: %+v", w)
@@ -434,7 +434,7 @@ func TestWalkRound(t *testing.T) {
 	if d := b.s.DeclinedSafety(); len(d) != 1 || d[0].Reason != "owner has it done elsewhere" {
 		t.Errorf("%+v", d)
 	}
-	b.refused(Sign{}, CodeGate, "Nothing is planned")
+	b.refused(Sign{}, fault.Gate, "Nothing is planned")
 	b.must(PlanWork{Plan: small(t)})
 	b.must(PlanWork{Plan: small(t)}) // nothing is done yet: it may be planned anew
 	if !b.s.HasPlan() || len(b.s.Fasteners) == 0 {
@@ -475,7 +475,7 @@ func TestReaderWritesNothing(t *testing.T) {
 	b := begin(t)
 	m := b.meta()
 	m.Role = Reader
-	if f := fault.As(b.do(m, KeepStep{Step: "pedal"})); f == nil || f.Code != CodeRole {
+	if f := fault.As(b.do(m, KeepStep{Step: "pedal"})); f == nil || f.Code != fault.Role {
 		t.Errorf("%v", f)
 	}
 }

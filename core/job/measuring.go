@@ -3,6 +3,7 @@ package job
 import (
 	"slices"
 
+	"lugtak/core/fault"
 	"lugtak/core/inspect"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
@@ -13,13 +14,13 @@ import (
 func (s *State) measuredAt(b *Measure) error {
 	if b.Step == "" {
 		if b.Corner != "" && !slices.Contains(corners, b.Corner) {
-			return refuse(CodeChoice, "corner", "That is no corner of a vehicle.", "Choose FL, FR, RL or RR.")
+			return refuse(fault.BadChoice, "corner", "That is no corner of a vehicle.", "Choose FL, FR, RL or RR.")
 		}
 		return nil
 	}
 	st := s.Plan.Step(b.Step)
 	if st == nil || !slices.Contains(st.Measures, b.Limit.Key) {
-		return refuse(CodeChoice, "step", "Nothing of the kind is measured in this step.", "Go to the step that asks for it.")
+		return refuse(fault.BadChoice, "step", "Nothing of the kind is measured in this step.", "Go to the step that asks for it.")
 	}
 	b.Corner = string(st.Corner)
 	return nil
@@ -72,7 +73,7 @@ func (m *Measurement) allows(v float64) bool {
 func (s *State) Lacks(st *plan.Step) error {
 	for _, key := range st.Measures {
 		if s.MeasuredFor(st, key) == nil {
-			return refuse(CodeMissing, key, "The "+inspect.MeasureName(key)+" is not measured.",
+			return refuse(fault.Missing, key, "The "+inspect.MeasureName(key)+" is not measured.",
 				"Write down what the gauge shows.")
 		}
 	}
@@ -88,7 +89,7 @@ func (s *State) measured(st *plan.Step, note string) error {
 	for _, key := range st.Measures {
 		m := s.MeasuredFor(st, key)
 		if m.Verdict != string(inspect.OK) && note == "" {
-			return refuse(CodeMissing, "note", m.Says,
+			return refuse(fault.Missing, "note", m.Says,
 				"Put it right and measure again, or write a few words on what is done about it.")
 		}
 	}

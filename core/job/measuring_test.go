@@ -52,14 +52,14 @@ func TestLineOfAMeasurement(t *testing.T) {
 // without a word; what was measured on the walk-round comes along.
 func TestMeasuredAtTheStep(t *testing.T) {
 	b, st := atMeasure(t, false)
-	b.refused(KeepStep{Step: "raise"}, CodeMissing, "The rotor runout is not measured")
+	b.refused(KeepStep{Step: "raise"}, fault.Missing, "The rotor runout is not measured")
 	other := runOut("raise")
 	other.Limit.Key = "hub-runout"
-	b.refused(other, CodeChoice, "Nothing of the kind")
+	b.refused(other, fault.BadChoice, "Nothing of the kind")
 	over := runOut("raise")
 	over.Value = 0.2
 	b.must(over)
-	b.refused(KeepStep{Step: "raise"}, CodeMissing, "beyond the limit")
+	b.refused(KeepStep{Step: "raise"}, fault.Missing, "beyond the limit")
 	b.must(runOut("raise"))
 	if m := b.s.MeasuredFor(st, "rotor-runout"); m == nil || m.Value != 0.03 ||
 		!strings.Contains(m.Line(), "rotor run-out: 0.03 mm") {
@@ -125,7 +125,7 @@ func TestBeyondItsLimitStandsBeforeTheSignature(t *testing.T) {
 	b.must(over)
 	beyond()
 	key := gate().Key
-	b.refused(Deviate{Gate: key, Reason: "the owner declines"}, CodeMissing, "second person")
+	b.refused(Deviate{Gate: key, Reason: "the owner declines"}, fault.Missing, "second person")
 }
 
 func TestTheWalkRoundComesAlong(t *testing.T) {
@@ -147,5 +147,5 @@ func TestTheWalkRoundComesAlong(t *testing.T) {
 	b, _ := atMeasure(t, false)
 	walked := runOut("")
 	walked.Corner = "up"
-	b.refused(walked, CodeChoice, "no corner")
+	b.refused(walked, fault.BadChoice, "no corner")
 }

@@ -4,6 +4,7 @@ import (
 	"slices"
 	"time"
 
+	"lugtak/core/fault"
 	"lugtak/core/operation"
 	"lugtak/core/record"
 )
@@ -133,14 +134,14 @@ func (s *State) decideTrouble(m Meta, b ReportTrouble) (record.Body, error) {
 	b.Note = trimmed(b.Note)
 	switch {
 	case b.Code.Words() == "":
-		return nil, refuse(CodeMissing, "what", "It is not said what went wrong.", "Choose one of the list.")
+		return nil, refuse(fault.Missing, "what", "It is not said what went wrong.", "Choose one of the list.")
 	case len(b.Note) > maxText:
-		return nil, refuse(CodeLong, "note", "That note is too long.", "Keep it under 1000 characters.")
+		return nil, refuse(fault.TooLong, "note", "That note is too long.", "Keep it under 1000 characters.")
 	case b.Code == OtherTrouble && b.Note == "":
-		return nil, refuse(CodeMissing, "note", "Something else went wrong, and it is not said what.",
+		return nil, refuse(fault.Missing, "note", "Something else went wrong, and it is not said what.",
 			"Write it in a few words.")
 	case b.Code == WholeJob && b.Note == "":
-		return nil, refuse(CodeMissing, "note", "The whole job stops, and it is not said why.",
+		return nil, refuse(fault.Missing, "note", "The whole job stops, and it is not said why.",
 			"Write it in a few words: who comes next must know.")
 	}
 	e := record.Troubled{Step: string(b.Step), What: b.Code.Words(), Note: b.Note, Code: string(b.Code)}
@@ -155,7 +156,7 @@ func (s *State) decideTrouble(m Meta, b ReportTrouble) (record.Body, error) {
 	}
 	if was := s.Trouble(f.Trouble); was != nil {
 		if !worse(was.Code, b.Code) {
-			return nil, refuse(CodeTrouble, "fastener", "There is trouble at this one already: "+was.What+".",
+			return nil, refuse(fault.Trouble, "fastener", "There is trouble at this one already: "+was.What+".",
 				"Clear that first, or say what it has become.")
 		}
 		e.Worse = was.ID
@@ -219,7 +220,7 @@ func (s *State) decideClear(_ Meta, b ClearTrouble) (record.Body, error) {
 			return record.TroubleCleared{Trouble: b.Trouble, How: b.How, Renewed: b.Renewed, Out: out}, nil
 		}
 	}
-	return nil, refuse(CodeMissing, "trouble", "That trouble is not open.", "Look at the step again.")
+	return nil, refuse(fault.Missing, "trouble", "That trouble is not open.", "Look at the step again.")
 }
 
 // applyCleared ends a trouble. What was paid goes with a fastener that broke or was

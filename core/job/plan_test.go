@@ -106,7 +106,7 @@ func TestTurnsBySide(t *testing.T) {
 	b.must(KeepStep{Step: "rod.off.FR", Turns: 23})
 	for _, side := range []operation.StepID{"FL", "FR"} {
 		b.must(Handle{Step: "rod.out." + side})
-		b.refused(KeepStep{Step: "rod.compare." + side}, CodeMissing, "What decides was not measured")
+		b.refused(KeepStep{Step: "rod.compare." + side}, fault.Missing, "What decides was not measured")
 		b.must(alike("rod.compare."+side, "tie rod"))
 		b.must(KeepStep{Step: "rod.compare." + side})
 		b.must(Handle{Step: "rod.start." + side, Renewed: true})
@@ -149,7 +149,7 @@ func TestNewAgainstOld(t *testing.T) {
 	b.refused(Compare{Step: "rod.compare.FL", Old: old, New: with(99, 0), Accept: true}, "missing", "differ")
 	noted := Compare{Step: "rod.compare.FL", Old: old, New: with(99, 0), Accept: true}
 	noted.Note = strings.Repeat("x", maxText+1)
-	b.refused(noted, CodeLong, "too long")
+	b.refused(noted, fault.TooLong, "too long")
 	noted.Note = strings.Repeat("x", maxText)
 	if _, err := Decide(b.s, b.meta(), noted); err != nil {
 		t.Errorf("a note as long as may be: %v", err)
@@ -278,7 +278,7 @@ func TestReplan(t *testing.T) {
 		at(p, "rod.compare.FL") > at(p, "rod.start.FL") {
 		t.Error(p.StepIDs())
 	}
-	b.refused(Handle{Step: "rod.start.FR", Renewed: true}, CodeOrder, "Extract the sheared")
+	b.refused(Handle{Step: "rod.start.FR", Renewed: true}, fault.Order, "Extract the sheared")
 	if !slices.ContainsFunc(p.Parts, func(o operation.Part) bool { return o.Key == string(x) }) {
 		t.Error("the sheared bolt is not ordered")
 	}
@@ -317,7 +317,7 @@ func TestMoveByHand(t *testing.T) {
 		t.Error(b.s.Plan.StepIDs())
 	}
 	b.refused(MoveStep{Step: "rod.tight.FR", Behind: "rod.off.FR"}, "order", "wants the lock nut FR by hand")
-	b.refused(MoveStep{Step: "rod.crack.FL", Behind: "rod.sweep"}, CodeOrder, "begun")
+	b.refused(MoveStep{Step: "rod.crack.FL", Behind: "rod.sweep"}, fault.Order, "begun")
 	b.refused(MoveStep{Step: "nowhere"}, "missing", "no such step")
 	b.must(MoveStep{Step: "rod.sweep", Behind: "rod.crack.FR"})
 	if at(b.s.Plan, "rod.sweep") != at(b.s.Plan, "rod.crack.FR")+1 {
@@ -378,8 +378,8 @@ func TestTheLastHolds(t *testing.T) {
 	if f := s.Figure("j"); f == nil || f.Was != "2" {
 		t.Errorf("%+v", f)
 	}
-	b.refused(StockPart{Part: "end.FL", Status: "somewhere"}, CodeChoice, "there, ordered or missing")
-	b.refused(StockPart{Part: "nothing", Status: Have}, CodeMissing, "no such part")
+	b.refused(StockPart{Part: "end.FL", Status: "somewhere"}, fault.BadChoice, "there, ordered or missing")
+	b.refused(StockPart{Part: "nothing", Status: Have}, fault.Missing, "no such part")
 	for _, status := range []Stock{Have, Ordered, Missing} {
 		b.must(StockPart{Part: "end.FL", Status: status})
 		if b.s.Parts["end.FL"] != status {
@@ -505,7 +505,7 @@ func TestTurnsOfTheOtherSide(t *testing.T) {
 func TestTreatment(t *testing.T) {
 	b := begin(t)
 	b.refused(Treat{Joint: "nowhere", Treatment: "oiled"}, "missing", "no such joint")
-	b.refused(Treat{Joint: "hub.FL.knuckle", Treatment: "butter", Reason: "x"}, CodeChoice, "no treatment")
+	b.refused(Treat{Joint: "hub.FL.knuckle", Treatment: "butter", Reason: "x"}, fault.BadChoice, "no treatment")
 	b.refused(Treat{Joint: "hub.FL.knuckle", Treatment: "anti-seize"}, "missing", "a few words")
 	b.refused(Treat{Joint: "brake.FL.bracket", Treatment: "anti-seize", Reason: "rusts"}, "forbidden", "foreman")
 	b.must(Treat{Joint: "hub.FL.knuckle", Treatment: "anti-seize", Reason: "rusts in this harbour"})
@@ -550,7 +550,7 @@ func TestTreatmentAndKitInTheirOrder(t *testing.T) {
 		t.Errorf("made anew it says %s, the kit %s", got, kit.Recipe)
 	}
 	b.s.Plan.Joint(joint).Variants = []vehicle.Variant{{Key: "broad"}, {Key: "slim"}}
-	b.refused(Treat{Joint: joint, Treatment: "oiled", Reason: "rusts"}, CodeOrder, "not said yet")
+	b.refused(Treat{Joint: joint, Treatment: "oiled", Reason: "rusts"}, fault.Order, "not said yet")
 	if _, err := b.s.Treating(joint, "oiled"); err == nil {
 		t.Error("a figure is shown for a bolt that is not known")
 	}

@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"lugtak/core/fault"
 	"lugtak/core/operation"
 	"lugtak/core/part"
 	"lugtak/core/plan"
@@ -249,7 +250,7 @@ func (s *State) notTightened(m Meta, j *plan.Joint, field, to string) error {
 			return err
 		}
 		if f.Done > 0 {
-			return refuse(CodeOrder, field, unit.Capital(j.One)+" "+l+" was tightened to "+to+".",
+			return refuse(fault.Order, field, unit.Capital(j.One)+" "+l+" was tightened to "+to+".",
 				"Slacken it first, or strike its pulls.")
 		}
 	}
@@ -260,7 +261,7 @@ func (s *State) decideHardware(m Meta, b SeeHardware) (record.Body, error) {
 	j := s.Plan.Joint(b.Joint)
 	known := func(v vehicle.Variant) bool { return v.Key == b.Variant }
 	if j == nil || !slices.ContainsFunc(j.Variants, known) {
-		return nil, refuse(CodeChoice, "variant", "The sheet knows no such hardware at this joint.",
+		return nil, refuse(fault.BadChoice, "variant", "The sheet knows no such hardware at this joint.",
 			"Choose one of those shown; if it is none of them, ask before anything is tightened.")
 	}
 	if s.Variants[j.ID] == b.Variant {
@@ -290,10 +291,10 @@ func (s *State) fitVariant(joint, variant string, seq int) {
 
 func (s *State) decideStock(_ Meta, b StockPart) (record.Body, error) {
 	if b.Status != Have && b.Status != Ordered && b.Status != Missing {
-		return nil, refuse(CodeChoice, "status", "A part is there, ordered or missing.", "Choose one of the three.")
+		return nil, refuse(fault.BadChoice, "status", "A part is there, ordered or missing.", "Choose one of the three.")
 	}
 	if !slices.ContainsFunc(s.Plan.Parts, func(p operation.Part) bool { return p.Key == b.Part }) {
-		return nil, refuse(CodeMissing, "part", "The plan has no such part.", "Choose one from the plan.")
+		return nil, refuse(fault.Missing, "part", "The plan has no such part.", "Choose one from the plan.")
 	}
 	e := record.PartStocked{Part: b.Part, Status: string(b.Status)}
 	if f := b.From; f != nil && b.Status == Ordered {
@@ -335,7 +336,7 @@ func (s *State) decideCompare(m Meta, b Compare) (record.Body, error) {
 	}
 	p, ok := s.Plan.Compared(st)
 	if !ok {
-		return nil, refuse(CodeChoice, "step", "Nothing is compared in this step.",
+		return nil, refuse(fault.BadChoice, "step", "Nothing is compared in this step.",
 			"Go to the step that lays new beside old.")
 	}
 	r, err := s.Beside(p.Kind, b.Old, b.New)
@@ -346,16 +347,16 @@ func (s *State) decideCompare(m Meta, b Compare) (record.Body, error) {
 	unexplained := b.Accept && b.Note == ""
 	switch {
 	case len(b.Note) > maxText:
-		return nil, refuse(CodeLong, "note", "That note is too long.", "Keep it under 1000 characters.")
+		return nil, refuse(fault.TooLong, "note", "That note is too long.", "Keep it under 1000 characters.")
 	case unexplained && r.Verdict == part.Refused:
-		return nil, refuse(CodeMissing, "note", "By its measures this part is refused.",
+		return nil, refuse(fault.Missing, "note", "By its measures this part is refused.",
 			"Refuse it, or write why it goes in all the same.")
 	case unexplained && len(r.Missing) > 0:
-		return nil, refuse(CodeMissing, "note",
+		return nil, refuse(fault.Missing, "note",
 			"Not all that decides was measured on both: "+strings.Join(r.Missing, ", ")+".",
 			"Measure it, or write how else you know that the part is right.")
 	case unexplained && len(r.Differences) > 0:
-		return nil, refuse(CodeMissing, "note", "New and old differ.",
+		return nil, refuse(fault.Missing, "note", "New and old differ.",
 			"Write a few words on why that is right, or refuse the part.")
 	}
 	return record.Matched{
@@ -393,7 +394,7 @@ const (
 func (s *State) decideKit(m Meta, b FitKit) (record.Body, error) {
 	j := s.Plan.Joint(b.Joint)
 	if j == nil {
-		return nil, refuse(CodeMissing, "joint", "The plan has no such joint.", "Choose one from the plan.")
+		return nil, refuse(fault.Missing, "joint", "The plan has no such joint.", "Choose one from the plan.")
 	}
 	if err := s.notTightened(m, j, "joint", "the sheet's figure"); err != nil {
 		return nil, err
@@ -413,7 +414,7 @@ func (s *State) decideKit(m Meta, b FitKit) (record.Body, error) {
 		}
 	}
 	if len(b.Socket) > maxSocket || len(b.Hardware) > maxHardware {
-		return nil, refuse(CodeLong, "hardware", "That is too long.", "Name it in a few words.")
+		return nil, refuse(fault.TooLong, "hardware", "That is too long.", "Name it in a few words.")
 	}
 	return record.Kitted{
 		Joint:     b.Joint,
@@ -452,7 +453,7 @@ func (s *State) decideMove(m Meta, b MoveStep) (record.Body, error) {
 		return nil, err
 	}
 	if s.StepDone(b.Step) || len(s.Steps[b.Step].Letters) > 0 {
-		return nil, refuse(CodeOrder, "step", "That step is begun: it stands where it was done.",
+		return nil, refuse(fault.Order, "step", "That step is begun: it stands where it was done.",
 			"Move one that is still to do.")
 	}
 	if b.Behind == "" || s.StepDone(b.Behind) {

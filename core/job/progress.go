@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"lugtak/core/fact"
+	"lugtak/core/fault"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/record"
@@ -134,7 +135,7 @@ func (s *State) pace(m Meta, cmd Command) error {
 	if !byHand(cmd) || !acted || gap < 0 || gap >= guard {
 		return nil
 	}
-	return refuse(CodeQuick, "", "That was a second tap: nothing was kept by it.",
+	return refuse(fault.TooQuick, "", "That was a second tap: nothing was kept by it.",
 		"Look at the step that stands here now, do it, then keep it.")
 }
 
@@ -195,7 +196,7 @@ func (s *State) shareOf(b record.Handled) float64 {
 func (s *State) openStep(m Meta, id operation.StepID) (*plan.Step, error) {
 	st := s.Plan.Step(id)
 	if st == nil {
-		return nil, refuse(CodeMissing, "step", "The plan has no such step.", "Go back to the bench.")
+		return nil, refuse(fault.Missing, "step", "The plan has no such step.", "Go back to the bench.")
 	}
 	return st, s.fresh(m, s.Steps[id].Seq)
 }
@@ -210,11 +211,11 @@ func (s *State) Ready(st *plan.Step) error {
 	}
 	if len(before) > 0 && !(s.early(st) && s.leadNow() == st) {
 		says := "Before this: " + strings.Join(before, ", ") + ". " + st.Because
-		return refuse(CodeOrder, "step", trimmed(says), "Do that first, or take up another step.")
+		return refuse(fault.Order, "step", trimmed(says), "Do that first, or take up another step.")
 	}
 	asItStands := s.cornered(st)
 	if st.Position != "" && !s.stands(st.Position) && !s.raisesAgain(st) && !asItStands {
-		return refuse(CodeCondition, "position",
+		return refuse(fault.Condition, "position",
 			fmt.Sprintf("The vehicle is %s; this is done with it %s.", s.Position, st.Position),
 			s.wayTo(st.Position))
 	}
@@ -226,11 +227,11 @@ func (s *State) Ready(st *plan.Step) error {
 	}
 	for _, t := range s.OpenTroubles() {
 		if t.Stops() {
-			return refuse(CodeTrouble, "job", "The whole job stands still: "+t.Note+".",
+			return refuse(fault.Trouble, "job", "The whole job stands still: "+t.Note+".",
 				"Clear that first; it stands on the bench and in the ledger.")
 		}
 		if t.Step == st.ID && t.Letter == "" {
-			return refuse(CodeTrouble, "step", "There is trouble here: "+t.What+".", "Clear it first.")
+			return refuse(fault.Trouble, "step", "There is trouble here: "+t.What+".", "Clear it first.")
 		}
 	}
 	return nil
@@ -341,7 +342,7 @@ func (s *State) mayRoll(st *plan.Step) error {
 	for j, f := range s.all() {
 		snug := st.MovesTo == plan.Touching && j.Condition == vehicle.OnGround && f.Done > 0
 		if j.Bears && f.Owed() && !snug {
-			return refuse(CodeCondition, "position",
+			return refuse(fault.Condition, "position",
 				"The "+j.One+" is not set: no weight may roll on a bearing whose "+j.One+" is loose.",
 				"Tighten it first, with the rotation held. Then lower.")
 		}
@@ -372,20 +373,20 @@ func (s *State) decideKeep(m Meta, b KeepStep) (record.Body, error) {
 		return nil, err
 	}
 	if st.Verb.OnJoint() {
-		return nil, refuse(CodeChoice, "step", "This step is kept fastener by fastener.", "Keep its fasteners.")
+		return nil, refuse(fault.BadChoice, "step", "This step is kept fastener by fastener.", "Keep its fasteners.")
 	}
 	if s.Steps[b.Step].Done && !s.Again(st) {
-		return nil, refuse(CodeOrder, "step", "That step is kept already.", "Go on with the next.")
+		return nil, refuse(fault.Order, "step", "That step is kept already.", "Go on with the next.")
 	}
 	if err := s.Ready(st); err != nil {
 		return nil, err
 	}
 	known := func(a operation.Answer) bool { return a.Key == b.Choice }
 	if len(st.Answers) > 0 && !slices.ContainsFunc(st.Answers, known) {
-		return nil, refuse(CodeMissing, "choice", "This step asks for an answer.", "Choose one of them.")
+		return nil, refuse(fault.Missing, "choice", "This step asks for an answer.", "Choose one of them.")
 	}
 	if len(b.Note) > maxText {
-		return nil, refuse(CodeLong, "note", "That note is too long.", "Keep it under 1000 characters.")
+		return nil, refuse(fault.TooLong, "note", "That note is too long.", "Keep it under 1000 characters.")
 	}
 	if err := s.countTurns(st, &b); err != nil {
 		return nil, err
@@ -431,10 +432,10 @@ func (s *State) laidBeside(st *plan.Step) error {
 	match := s.Match(st.Part)
 	switch {
 	case match == nil:
-		return refuse(CodeMissing, "compare", "What decides was not measured on old and new.",
+		return refuse(fault.Missing, "compare", "What decides was not measured on old and new.",
 			"Lay them beside each other, and write down the measures that decide.")
 	case !match.Accept:
-		return refuse("refused_part", "step", "The new "+match.Title+" was refused: "+match.Why()+".",
+		return refuse(fault.RefusedPart, "step", "The new "+match.Title+" was refused: "+match.Why()+".",
 			"Get the right one, lay it beside the old and compare again.")
 	}
 	return nil
@@ -447,7 +448,7 @@ func (s *State) countTurns(st *plan.Step, b *KeepStep) error {
 		return nil
 	}
 	if !(b.Turns > 0 && b.Turns <= maxTurns) {
-		return refuse(CodeMissing, "turns", "The turns are not counted.",
+		return refuse(fault.Missing, "turns", "The turns are not counted.",
 			"Count whole turns and quarters, as 17.25, and write them down for this side.")
 	}
 	if st.Counts != "in" {
@@ -456,7 +457,7 @@ func (s *State) countTurns(st *plan.Step, b *KeepStep) error {
 	for _, t := range s.Turns() {
 		mine := math.Abs(b.Turns-s.turnsOut(st.Corner)) < sameTurns
 		if t.Corner != st.Corner && t.Out == b.Turns && !mine {
-			return refuse("other_side", "turns",
+			return refuse(fault.OtherSide, "turns",
 				fmt.Sprintf("%s turns were counted on the %s; this is the %s.",
 					unit.Number(t.Out, 2), t.Corner.Side(), st.Corner.Side()),
 				"Take the number of this side: left and right are never exchanged.")
@@ -519,19 +520,19 @@ func (s *State) decideUndo(m Meta, b UndoStep) (record.Body, error) {
 	}
 	switch {
 	case st.MovesTo != "":
-		return nil, refuse(CodeOrder, "step", "A vehicle that was moved is not unmoved by a record.",
+		return nil, refuse(fault.Order, "step", "A vehicle that was moved is not unmoved by a record.",
 			"Move it, and keep the step that does.")
 	case st.Verb == operation.Tighten:
-		return nil, refuse(CodeOrder, "step", "Pulls are struck one by one.", "Strike the wrong pull in the ledger.")
+		return nil, refuse(fault.Order, "step", "Pulls are struck one by one.", "Strike the wrong pull in the ledger.")
 	case !s.Steps[b.Step].Done:
-		return nil, refuse(CodeOrder, "step", "That step is not kept.", "Nothing to take back.")
+		return nil, refuse(fault.Order, "step", "That step is not kept.", "Nothing to take back.")
 	case st.Frees != "":
-		return nil, refuse(CodeOrder, "step", "What was freed is free.", "Note what is wrong as a finding.")
+		return nil, refuse(fault.Order, "step", "What was freed is free.", "Note what is wrong as a finding.")
 	}
 	for _, other := range s.Plan.Steps {
 		begun := s.StepDone(other.ID) || len(s.Steps[other.ID].Letters) > 0
 		if begun && slices.Contains(other.Needs, b.Step) {
-			return nil, refuse(CodeOrder, "step", "“"+other.Title+"” was done after it and rests on it.",
+			return nil, refuse(fault.Order, "step", "“"+other.Title+"” was done after it and rests on it.",
 				"Take that back first, or note the correction as a finding.")
 		}
 	}

@@ -18,24 +18,24 @@ func TestStartBounds(t *testing.T) {
 	good := Start{Job: "j", Complaint: "hum", OdometerKM: 10}
 	for name, c := range map[string]struct {
 		change func(*Start)
-		code   string
+		code   fault.Code
 	}{
 		"as it is":                {func(*Start) {}, ""},
-		"no complaint":            {func(s *Start) { s.Complaint = " " }, CodeMissing},
+		"no complaint":            {func(s *Start) { s.Complaint = " " }, fault.Missing},
 		"the longest complaint":   {func(s *Start) { s.Complaint = strings.Repeat("x", maxComplaint) }, ""},
-		"a longer one":            {func(s *Start) { s.Complaint = strings.Repeat("x", maxComplaint+1) }, CodeLong},
+		"a longer one":            {func(s *Start) { s.Complaint = strings.Repeat("x", maxComplaint+1) }, fault.TooLong},
 		"a new vehicle":           {func(s *Start) { s.OdometerKM = 0 }, ""},
 		"below nothing":           {func(s *Start) { s.OdometerKM = -1 }, "out_of_range"},
 		"the furthest":            {func(s *Start) { s.OdometerKM = maxOdometer }, ""},
 		"further":                 {func(s *Start) { s.OdometerKM = maxOdometer + 1 }, "out_of_range"},
 		"as last time":            {func(s *Start) { s.LastKM = 10 }, ""},
-		"backwards":               {func(s *Start) { s.LastKM = 11 }, CodeOdometer},
+		"backwards":               {func(s *Start) { s.LastKM = 11 }, fault.OdometerBack},
 		"backwards, with why":     {func(s *Start) { s.LastKM = 11; s.WhyBack = "new panel" }, ""},
 		"why, as long as may be":  {func(s *Start) { s.WhyBack = strings.Repeat("x", maxWhyBack) }, ""},
-		"why, longer":             {func(s *Start) { s.WhyBack = strings.Repeat("x", maxWhyBack+1) }, CodeLong},
-		"a number with a slash":   {func(s *Start) { s.Job = "a/b" }, CodeMissing},
+		"why, longer":             {func(s *Start) { s.WhyBack = strings.Repeat("x", maxWhyBack+1) }, fault.TooLong},
+		"a number with a slash":   {func(s *Start) { s.Job = "a/b" }, fault.Missing},
 		"a number of every sort":  {func(s *Start) { s.Job = "azAZ09-._" }, ""},
-		"a number beyond letters": {func(s *Start) { s.Job = "a{" }, CodeMissing},
+		"a number beyond letters": {func(s *Start) { s.Job = "a{" }, fault.Missing},
 	} {
 		in := good
 		c.change(&in)
@@ -54,11 +54,11 @@ func TestStartBounds(t *testing.T) {
 
 func TestTroubles(t *testing.T) {
 	b := begin(t)
-	b.refused(ReportTrouble{Step: "nowhere", Code: Stuck}, CodeMissing, "no such step")
-	b.refused(ReportTrouble{Step: "soak", Code: "mood"}, CodeMissing, "what went wrong")
-	b.refused(ReportTrouble{Step: "soak", Code: OtherTrouble}, CodeMissing, "it is not said what")
-	b.refused(ReportTrouble{Step: "soak", Code: Stuck, Note: strings.Repeat("x", maxText+1)}, CodeLong, "too long")
-	b.refused(ReportTrouble{Step: "crack", Letter: "Z", Code: Stuck}, CodeMissing, "no such fastener")
+	b.refused(ReportTrouble{Step: "nowhere", Code: Stuck}, fault.Missing, "no such step")
+	b.refused(ReportTrouble{Step: "soak", Code: "mood"}, fault.Missing, "what went wrong")
+	b.refused(ReportTrouble{Step: "soak", Code: OtherTrouble}, fault.Missing, "it is not said what")
+	b.refused(ReportTrouble{Step: "soak", Code: Stuck, Note: strings.Repeat("x", maxText+1)}, fault.TooLong, "too long")
+	b.refused(ReportTrouble{Step: "crack", Letter: "Z", Code: Stuck}, fault.Missing, "no such fastener")
 	if b.s.Begun() {
 		t.Error("begun by refusals")
 	}
@@ -66,31 +66,31 @@ func TestTroubles(t *testing.T) {
 	if !b.s.Begun() {
 		t.Error("trouble met with is work begun")
 	}
-	b.refused(KeepStep{Step: "soak"}, CodeTrouble, "something else")
+	b.refused(KeepStep{Step: "soak"}, fault.Trouble, "something else")
 	b.must(ReportTrouble{Step: "crack", Letter: "2", Code: Rounded})
-	b.refused(ReportTrouble{Step: "crack", Letter: "2", Code: Stuck}, CodeTrouble, "trouble at this one already")
+	b.refused(ReportTrouble{Step: "crack", Letter: "2", Code: Stuck}, fault.Trouble, "trouble at this one already")
 	f := b.s.Fastener(wheel, "2")
 	if f.Phase != Loose || f.Mark() != InTrouble || !f.Owed() || f.Seq != b.s.Seq {
 		t.Errorf("touched is touched: %+v", f)
 	}
-	b.refused(Handle{Step: "crack", Letters: []string{"2"}}, CodeTrouble, "There is trouble")
+	b.refused(Handle{Step: "crack", Letters: []string{"2"}}, fault.Trouble, "There is trouble")
 	b.must(Handle{Step: "crack"}) // the others
 	if b.s.StepDone("crack") || len(b.s.Steps["crack"].Letters) != 3 {
 		t.Errorf("%+v", b.s.Steps["crack"])
 	}
-	b.refused(Handle{Step: "crack"}, CodeOrder, "Nothing is left")
+	b.refused(Handle{Step: "crack"}, fault.Order, "Nothing is left")
 	if !b.s.blocked(b.s.Plan.Step("crack")) || b.s.blocked(b.s.Plan.Step("soak")) {
 		t.Error("a step whose last fastener is in trouble waits for it; one without fasteners does not")
 	}
 	id := b.s.Troubles[1].ID
-	b.refused(ClearTrouble{Trouble: "none", How: "x"}, CodeMissing, "not open")
-	b.refused(ClearTrouble{Trouble: id}, CodeMissing, "few words")
+	b.refused(ClearTrouble{Trouble: "none", How: "x"}, fault.Missing, "not open")
+	b.refused(ClearTrouble{Trouble: id}, fault.Missing, "few words")
 	b.must(ClearTrouble{Trouble: id, How: "socket hammered on", Renewed: true})
 	f = b.s.Fastener(wheel, "2")
 	if f.Trouble != "" || !f.Renewed || f.Seq != b.s.Seq || len(b.s.OpenTroubles()) != 1 {
 		t.Errorf("%+v, open %v", f, b.s.OpenTroubles())
 	}
-	b.refused(ClearTrouble{Trouble: id, How: "again"}, CodeMissing, "not open")
+	b.refused(ClearTrouble{Trouble: id, How: "again"}, fault.Missing, "not open")
 	b.must(Handle{Step: "crack"}) // loosened by the trouble: taken as cracked
 	if !b.s.StepDone("crack") {
 		t.Error("cleared and loose, still not cracked")
@@ -100,17 +100,17 @@ func TestTroubles(t *testing.T) {
 // Keeping, and what keeping changes on the vehicle.
 func TestKeeping(t *testing.T) {
 	b := begin(t)
-	b.refused(KeepStep{Step: "crack"}, CodeChoice, "fastener by fastener")
-	b.refused(Handle{Step: "soak"}, CodeChoice, "no fasteners")
-	b.refused(Handle{Step: "bolt1"}, CodeChoice, "no fasteners")
-	b.refused(KeepStep{Step: "raise"}, CodeOrder, "Before this: “crack wheel”.")
-	b.refused(Handle{Step: "boltin"}, CodeOrder, "Before this: “bolts out”.")
-	b.refused(Handle{Step: "off"}, CodeCondition, "done with it raised")
+	b.refused(KeepStep{Step: "crack"}, fault.BadChoice, "fastener by fastener")
+	b.refused(Handle{Step: "soak"}, fault.BadChoice, "no fasteners")
+	b.refused(Handle{Step: "bolt1"}, fault.BadChoice, "no fasteners")
+	b.refused(KeepStep{Step: "raise"}, fault.Order, "Before this: “crack wheel”.")
+	b.refused(Handle{Step: "boltin"}, fault.Order, "Before this: “bolts out”.")
+	b.refused(Handle{Step: "off"}, fault.Condition, "done with it raised")
 	b.step("crack", "nutcrack", "nutout")
-	b.refused(Handle{Step: "nutcrack", Letters: []string{"A"}}, CodeOrder, "out, in its tray” already")
-	b.refused(KeepStep{Step: "raise", Note: strings.Repeat("x", maxText+1)}, CodeLong, "too long")
+	b.refused(Handle{Step: "nutcrack", Letters: []string{"A"}}, fault.Order, "out, in its tray” already")
+	b.refused(KeepStep{Step: "raise", Note: strings.Repeat("x", maxText+1)}, fault.TooLong, "too long")
 	b.must(KeepStep{Step: "raise", Note: strings.Repeat("x", maxText)})
-	b.refused(KeepStep{Step: "raise"}, CodeOrder, "kept already")
+	b.refused(KeepStep{Step: "raise"}, fault.Order, "kept already")
 	if b.s.Position != plan.Raised {
 		t.Errorf("it is %s", b.s.Position)
 	}
@@ -158,8 +158,8 @@ func TestAnswersOfAStep(t *testing.T) {
 	s := b.own()
 	i := slices.IndexFunc(s.Plan.Steps, func(st plan.Step) bool { return st.ID == "soak" })
 	s.Plan.Steps[i].Answers = []operation.Answer{{Key: "yes", Title: "Yes"}}
-	b.refused(KeepStep{Step: "soak"}, CodeMissing, "asks for an answer")
-	b.refused(KeepStep{Step: "soak", Choice: "no"}, CodeMissing, "asks for an answer")
+	b.refused(KeepStep{Step: "soak"}, fault.Missing, "asks for an answer")
+	b.refused(KeepStep{Step: "soak", Choice: "no"}, fault.Missing, "asks for an answer")
 	b.must(KeepStep{Step: "soak", Choice: "yes"})
 	if st := b.s.Steps["soak"]; st.Choice != "yes" || !st.Done || st.By != b.by {
 		t.Errorf("%+v", st)
@@ -169,10 +169,10 @@ func TestAnswersOfAStep(t *testing.T) {
 // Taking back what was kept; what was loosened is as it was.
 func TestTakingBack(t *testing.T) {
 	b := begin(t)
-	b.refused(UndoStep{Step: "soak", Reason: "x"}, CodeOrder, "not kept")
-	b.refused(UndoStep{Step: "bolt1", Reason: "x"}, CodeOrder, "one by one")
+	b.refused(UndoStep{Step: "soak", Reason: "x"}, fault.Order, "not kept")
+	b.refused(UndoStep{Step: "bolt1", Reason: "x"}, fault.Order, "one by one")
 	b.step("soak")
-	b.refused(UndoStep{Step: "soak"}, CodeMissing, "few words")
+	b.refused(UndoStep{Step: "soak"}, fault.Missing, "few words")
 	b.must(UndoStep{Step: "soak", Reason: "wrong can"})
 	if len(b.s.Soaks) != 0 || b.s.StepDone("soak") {
 		t.Errorf("%+v", b.s.Soaks)
@@ -186,7 +186,7 @@ func TestTakingBack(t *testing.T) {
 	}
 	b.step("boltout")
 	b.must(Handle{Step: "boltin", Letters: []string{"A"}, Renewed: true})
-	b.refused(UndoStep{Step: "boltout", Reason: "x"}, CodeOrder, "rests on it") // one is in already
+	b.refused(UndoStep{Step: "boltout", Reason: "x"}, fault.Order, "rests on it") // one is in already
 	b.step("boltin")
 	b.tighten("bolt1", 0)
 	b.must(UndoStep{Step: "boltin", Reason: "old bolts"})
@@ -203,7 +203,7 @@ func TestMayRoll(t *testing.T) {
 	s.Held["FL"] = true
 	to := func(p plan.Position) error { return s.mayRoll(&plan.Step{MovesTo: p}) }
 	for _, p := range []plan.Position{plan.Touching, plan.Ground} {
-		if f := fault.As(to(p)); f == nil || f.Code != CodeCondition {
+		if f := fault.As(to(p)); f == nil || f.Code != fault.Condition {
 			t.Errorf("to %s on a loose nut: %v", p, f)
 		}
 	}
@@ -266,7 +266,7 @@ func TestNextAndChain(t *testing.T) {
 	if !b.s.Steps[first].Postponed {
 		t.Error("put off, and not marked so")
 	}
-	b.refused(Postpone{Step: "nowhere"}, CodeMissing, "no such step")
+	b.refused(Postpone{Step: "nowhere"}, fault.Missing, "no such step")
 	b.step(toTheWheel...)
 	b.step("lower", "wheel1", "drive", "again")
 	if b.s.Next() != "" || len(b.s.Chain("", 9)) != 0 {

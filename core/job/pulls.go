@@ -4,6 +4,7 @@ import (
 	"slices"
 	"time"
 
+	"lugtak/core/fault"
 	"lugtak/core/operation"
 	"lugtak/core/pull"
 	"lugtak/core/record"
@@ -227,9 +228,9 @@ func (s *State) decideStrikePull(_ Meta, b StrikePull) (record.Body, error) {
 	p := s.Pulls[b.Pull]
 	switch {
 	case p == nil:
-		return nil, refuse(CodeMissing, "pull", "There is no such pull.", "Choose one from the ledger.")
+		return nil, refuse(fault.Missing, "pull", "There is no such pull.", "Choose one from the ledger.")
 	case p.StruckWhy != "":
-		return nil, refuse(CodeOrder, "pull", "That pull was struck before.", "Nothing more to do.")
+		return nil, refuse(fault.Order, "pull", "That pull was struck before.", "Nothing more to do.")
 	}
 	if err := reason("reason", &b.Reason); err != nil {
 		return nil, err
@@ -270,11 +271,11 @@ func (s *State) decideSlacken(m Meta, b Slacken) (record.Body, error) {
 		return nil, err
 	}
 	if f.Phase != InHand {
-		return nil, refuse(CodeOrder, "fastener", "It is "+f.Mark().Words()+": nothing is to be slackened.",
+		return nil, refuse(fault.Order, "fastener", "It is "+f.Mark().Words()+": nothing is to be slackened.",
 			"Look at the picture and go on with the next.")
 	}
 	if f.Blocks == pull.Renew && !b.Renewed {
-		return nil, refuse(CodeBlocked, "renewed", "The last pull hurt this one: new hardware goes in.",
+		return nil, refuse(fault.Blocked, "renewed", "The last pull hurt this one: new hardware goes in.",
 			"Take a new one in hand and say so.")
 	}
 	if err := reason("reason", &b.Reason); err != nil {

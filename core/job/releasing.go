@@ -5,6 +5,7 @@ import (
 	"slices"
 	"time"
 
+	"lugtak/core/fault"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/pull"
@@ -74,7 +75,7 @@ func (s *State) Met(t *Trouble) release.Met {
 func (s *State) decideRelease(_ Meta, b TryRelease) (record.Body, error) {
 	t := s.Trouble(b.Trouble)
 	if t == nil || !t.Seized() {
-		return nil, refuse(CodeMissing, "trouble", "Nothing is stuck there any more.", "Look at the step again.")
+		return nil, refuse(fault.Missing, "trouble", "Nothing is stuck there any more.", "Look at the step again.")
 	}
 	ladder, err := b.Know.Climb(t.Case(b.Seizure, b.Near, b.Keep, b.Past))
 	if err != nil {
@@ -82,10 +83,10 @@ func (s *State) decideRelease(_ Meta, b TryRelease) (record.Body, error) {
 	}
 	rung := ladder.Find(b.Rung)
 	if rung == nil {
-		return nil, refuse(CodeMissing, "rung", "It is not said what was tried.", "Choose one of the ladder.")
+		return nil, refuse(fault.Missing, "rung", "It is not said what was tried.", "Choose one of the ladder.")
 	}
 	if rung.Refused != "" {
-		return nil, refuse(CodeChoice, "rung", "Not here: "+rung.Refused+".",
+		return nil, refuse(fault.BadChoice, "rung", "Not here: "+rung.Refused+".",
 			"Try another, or say first that it is not near or need not be kept.")
 	}
 	if err := b.outcome(t); err != nil {
@@ -113,16 +114,16 @@ func (b TryRelease) outcome(t *Trouble) error {
 	switch b.Outcome {
 	case Freed, Held:
 		if b.Became != "" {
-			return refuse(CodeChoice, "became", "Nothing broke, and yet it became something.", "Say one of the two.")
+			return refuse(fault.BadChoice, "became", "Nothing broke, and yet it became something.", "Say one of the two.")
 		}
 		return nil
 	case Broke:
 		if !worse(t.Code, b.Became) {
-			return refuse(CodeChoice, "became", "It is not said what broke.", "Say sheared, rounded or stripped.")
+			return refuse(fault.BadChoice, "became", "It is not said what broke.", "Say sheared, rounded or stripped.")
 		}
 		return nil
 	}
-	return refuse(CodeChoice, "outcome", "It is not said what came of it.", "Say free, still stuck, or what broke.")
+	return refuse(fault.BadChoice, "outcome", "It is not said what came of it.", "Say free, still stuck, or what broke.")
 }
 
 func (s *State) applyReleaseTried(e Event, b record.ReleaseTried) {

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"lugtak/core/fact"
+	"lugtak/core/fault"
 	"lugtak/core/operation"
 	"lugtak/core/release"
 )
@@ -73,27 +74,27 @@ func TestTriesUntilFree(t *testing.T) {
 	}
 	again := try(stuckB(t), "shock", Freed)
 	again.Trouble = trouble.ID
-	b.refused(again, CodeMissing, "Nothing is stuck there")
+	b.refused(again, fault.Missing, "Nothing is stuck there")
 }
 
 func TestTryRefusals(t *testing.T) {
 	b := stuckB(t)
 	kept := try(b, "fork", Held)
 	kept.Keep = []string{"boot"}
-	b.refused(kept, CodeChoice, "it tears the boot")
-	b.refused(try(b, "prayer", Held), CodeMissing, "not said what was tried")
-	b.refused(try(b, "shock", "perhaps"), CodeChoice, "what came of it")
-	b.refused(try(b, "shock", Broke), CodeChoice, "not said what broke")
+	b.refused(kept, fault.BadChoice, "it tears the boot")
+	b.refused(try(b, "prayer", Held), fault.Missing, "not said what was tried")
+	b.refused(try(b, "shock", "perhaps"), fault.BadChoice, "what came of it")
+	b.refused(try(b, "shock", Broke), fault.BadChoice, "not said what broke")
 	grew := try(b, "shock", Held)
 	grew.Became = Sheared
-	b.refused(grew, CodeChoice, "Nothing broke")
+	b.refused(grew, fault.BadChoice, "Nothing broke")
 	odd := try(b, "shock", Held)
 	odd.Seizure = "bewitched"
-	b.refused(odd, release.CodeKind, "not known")
+	b.refused(odd, fault.BadKind, "not known")
 	b.must(ReportTrouble{Step: "soak", Code: PartMissing})
 	missing := try(b, "shock", Freed)
 	missing.Trouble = b.s.OpenTroubles()[1].ID
-	b.refused(missing, CodeMissing, "Nothing is stuck there")
+	b.refused(missing, fault.Missing, "Nothing is stuck there")
 }
 
 // What breaks at a try becomes the worse trouble, without being cleared between.
@@ -136,7 +137,7 @@ func TestTroubleGrowsWorse(t *testing.T) {
 	} {
 		say := ReportTrouble{Step: "boltout", Letter: "B", Code: c.code}
 		if !c.ok {
-			b.refused(say, CodeTrouble, "trouble at this one already")
+			b.refused(say, fault.Trouble, "trouble at this one already")
 			continue
 		}
 		b.must(say)
@@ -149,7 +150,7 @@ func TestTroubleGrowsWorse(t *testing.T) {
 // The whole job stands still until it is cleared, whatever step one takes up.
 func TestWholeJobStops(t *testing.T) {
 	b := begin(t)
-	b.refused(ReportTrouble{Step: "crack", Code: WholeJob}, CodeMissing, "not said why")
+	b.refused(ReportTrouble{Step: "crack", Code: WholeJob}, fault.Missing, "not said why")
 	b.must(ReportTrouble{Step: "crack", Letter: "2", Code: WholeJob, Note: "the lift leaks"})
 	if f := b.s.Fastener("hub.FL.wheel", "2"); f.Trouble != "" {
 		t.Error("one fastener stands in trouble for the whole job")
@@ -159,7 +160,7 @@ func TestWholeJobStops(t *testing.T) {
 			t.Errorf("%s goes on", step.ID)
 		}
 	}
-	b.refused(Handle{Step: "crack", Letters: []string{"1"}}, CodeTrouble, "the lift leaks")
+	b.refused(Handle{Step: "crack", Letters: []string{"1"}}, fault.Trouble, "the lift leaks")
 	b.must(ClearTrouble{Trouble: b.s.OpenTroubles()[0].ID, How: "moved to bay 2"})
 	b.must(Handle{Step: "crack", Letters: []string{"1"}})
 }

@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"lugtak/core/fault"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/record"
@@ -78,10 +79,10 @@ func (s *State) replan(b record.Replanned) {
 // left.
 func (s *State) decideReplan(_ Meta, b Replan) (record.Body, error) {
 	if !s.HasPlan() {
-		return nil, refuse(CodeMissing, "plan", "Nothing is planned yet.", "Plan the work first.")
+		return nil, refuse(fault.Missing, "plan", "Nothing is planned yet.", "Plan the work first.")
 	}
 	if b.Technicians != 1 && b.Technicians != 2 {
-		return nil, refuse(CodeChoice, "hands", "One technician or two work on a job.", "Choose one of the two.")
+		return nil, refuse(fault.BadChoice, "hands", "One technician or two work on a job.", "Choose one of the two.")
 	}
 	out := record.Replanned{
 		Technicians: b.Technicians,
@@ -123,9 +124,9 @@ func (s *State) slower(b Replan, out *record.Replanned) ([]string, error) {
 	st := s.Plan.Step(b.Slow)
 	switch {
 	case st == nil || s.StepDone(b.Slow):
-		return nil, refuse(CodeMissing, "step", "That step is not open.", "Choose one that is still to do.")
+		return nil, refuse(fault.Missing, "step", "That step is not open.", "Choose one that is still to do.")
 	case !(b.Minutes > 0 && b.Minutes <= longestStep):
-		return nil, refuse("out_of_range", "minutes", "That is no length of a step.", "Write minutes, from 1 to 600.")
+		return nil, refuse(fault.OutOfRange, "minutes", "That is no length of a step.", "Write minutes, from 1 to 600.")
 	}
 	out.Minutes[string(b.Slow)] = b.Minutes
 	return []string{fmt.Sprintf("“%s” takes %s minutes", st.Title, unit.Number(b.Minutes, 0))}, nil
@@ -234,12 +235,12 @@ func (s *State) decideChooseRescue(_ Meta, b ChooseRescue) (record.Body, error) 
 	st := s.Plan.Step(b.Step)
 	t := s.troubleOf(st)
 	if t == nil || s.StepDone(b.Step) {
-		return nil, refuse(CodeChoice, "step", "There is nothing left to free by that step.", "Reload the plan.")
+		return nil, refuse(fault.BadChoice, "step", "There is nothing left to free by that step.", "Reload the plan.")
 	}
 	ways := s.WaysOut(b.Rescues, st)
 	i := slices.IndexFunc(ways, func(r operation.Rescue) bool { return r.Way == b.Way })
 	if i < 0 {
-		return nil, refuse(CodeChoice, "way", "There is no such way out.", "Choose one of those shown.")
+		return nil, refuse(fault.BadChoice, "way", "There is no such way out.", "Choose one of those shown.")
 	}
 	step := *st
 	rescued(&step, ways[i], trimmed(s.Plan.Joint(t.Joint).One+" "+t.Letter))

@@ -4,6 +4,7 @@ import (
 	"maps"
 	"slices"
 
+	"lugtak/core/fault"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/record"
@@ -27,13 +28,13 @@ func (s *State) decideRework(_ Meta, b Rework) (record.Body, error) {
 		return nil, err
 	}
 	if !s.HasPlan() || s.Plan.World.Rest == nil {
-		return nil, refuse(CodeOrder, "plan", "This plan was made before plans knew what is true of the vehicle.",
+		return nil, refuse(fault.Order, "plan", "This plan was made before plans knew what is true of the vehicle.",
 			"Put what is left in order anew, or move its steps.")
 	}
 	for _, x := range s.Plan.Steps {
 		touched := s.StepDone(x.ID) || len(s.Steps[x.ID].Letters) > 0
 		if touched && b.Plan.Step(x.ID) == nil {
-			return nil, refuse(CodeOrder, "plan", "“"+x.Title+"” was done and the new plan lacks it.", "Make the plan anew.")
+			return nil, refuse(fault.Order, "plan", "“"+x.Title+"” was done and the new plan lacks it.", "Make the plan anew.")
 		}
 	}
 	if err := s.tooLate(b.Plan.Builds); err != nil {
@@ -41,7 +42,7 @@ func (s *State) decideRework(_ Meta, b Rework) (record.Body, error) {
 	}
 	for id, f := range s.Fasteners {
 		if f.Phase != Rest && b.Plan.Joint(id.Joint) == nil {
-			return nil, refuse(CodeOrder, "plan", "A fastener was opened that the new plan lacks.", "Make the plan anew.")
+			return nil, refuse(fault.Order, "plan", "A fastener was opened that the new plan lacks.", "Make the plan anew.")
 		}
 	}
 	if err := b.Plan.Sound(); err != nil {
@@ -75,7 +76,7 @@ func (s *State) tooLate(now []plan.BuildUsed) error {
 		}
 		for _, id := range was.Decides {
 			if x := s.Plan.Step(id); x != nil && (s.StepDone(id) || len(s.Steps[id].Letters) > 0) {
-				return refuse(CodeOrder, "built", "“"+x.Title+"” was done for “"+was.Answer()+"”.",
+				return refuse(fault.Order, "built", "“"+x.Title+"” was done for “"+was.Answer()+"”.",
 					"It is too late for another answer here; note what you see as a finding.")
 			}
 		}

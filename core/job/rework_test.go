@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"lugtak/core/fact"
+	"lugtak/core/fault"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/vehicle"
@@ -94,7 +95,7 @@ func beginCap(t *testing.T) *bench {
 func TestRework(t *testing.T) {
 	why := func(p plan.Plan) Rework { return Rework{Plan: p, Why: "as it turned out"} }
 	b := beginCap(t)
-	b.refused(Rework{Plan: capped(t, "screwed", "dip", 1)}, CodeMissing, "")
+	b.refused(Rework{Plan: capped(t, "screwed", "dip", 1)}, fault.Missing, "")
 	same := Rework{Plan: capped(t, "screwed", "look", 1), Why: "once more"}
 	if e, err := Decide(b.s, b.meta(), same); err != nil || len(e) > 0 {
 		t.Errorf("the same plan again: %v, %v", e, err)
@@ -115,13 +116,13 @@ func TestRework(t *testing.T) {
 	}
 
 	b.must(Handle{Step: "cap.crack.FL"})
-	b.refused(why(capped(t, "clipped", "look", 1)), CodeOrder, "“crack” was done and the new plan lacks it")
+	b.refused(why(capped(t, "clipped", "look", 1)), fault.Order, "“crack” was done and the new plan lacks it")
 	lost := capped(t, "screwed", "dip", 1)
 	lost.Joints = nil
-	b.refused(why(lost), CodeOrder, "fastener was opened")
+	b.refused(why(lost), fault.Order, "fastener was opened")
 	other := capped(t, "screwed", "dip", 1)
 	other.Builds[0].Is = "clipped"
-	b.refused(why(other), CodeOrder, "“crack” was done for “screwed”")
+	b.refused(why(other), fault.Order, "“crack” was done for “screwed”")
 
 	if done, begun := b.s.DoneSteps(); len(done) != 1 || done[0].ID != "cap.crack.FL" || len(begun) != 0 {
 		t.Errorf("done %v, begun %v", done, begun)
@@ -142,7 +143,7 @@ func TestReworkKeepsWhatIsBegun(t *testing.T) {
 	if done, begun := b.s.DoneSteps(); len(done) != 0 || len(begun) != 1 || begun[0] != "cap.crack.FL" {
 		t.Errorf("done %v, begun %v", done, begun)
 	}
-	b.refused(Rework{Plan: capped(t, "clipped", "look", 1), Why: "x"}, CodeOrder, "the new plan lacks it")
+	b.refused(Rework{Plan: capped(t, "clipped", "look", 1), Why: "x"}, fault.Order, "the new plan lacks it")
 	b.s.Plan.World = fact.World{}
-	b.refused(Rework{Plan: capped(t, "screwed", "dip", 1), Why: "x"}, CodeOrder, "before plans knew")
+	b.refused(Rework{Plan: capped(t, "screwed", "dip", 1), Why: "x"}, fault.Order, "before plans knew")
 }

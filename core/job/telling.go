@@ -6,6 +6,7 @@ import (
 	"strings"
 	"time"
 
+	"lugtak/core/fault"
 	"lugtak/core/record"
 	"lugtak/core/unit"
 )
@@ -54,15 +55,15 @@ func (s *State) decideTellOwner(_ Meta, b TellOwner) (record.Body, error) {
 	t.Said = strings.TrimSpace(t.Said)
 	switch {
 	case !s.HasPlan():
-		return nil, refuse(CodeMissing, "plan", "Nothing is planned yet, so there is nothing to tell.",
+		return nil, refuse(fault.Missing, "plan", "Nothing is planned yet, so there is nothing to tell.",
 			"Plan the work first.")
 	case len(t.Said) > maxSaid:
-		return nil, refuse(CodeLong, "said", "That is more than fits.", "Say it in a line or two.")
+		return nil, refuse(fault.TooLong, "said", "That is more than fits.", "Say it in a line or two.")
 	case !t.Agreed && t.Said == "":
-		return nil, refuse(CodeMissing, "said", "The owner did not agree, and what the owner wants is not said.",
+		return nil, refuse(fault.Missing, "said", "The owner did not agree, and what the owner wants is not said.",
 			"Write down what the owner said: leave out, wait, ask again.")
 	case t.LowMin < 0 || t.LikelyMin < t.LowMin || t.HighMin < t.LikelyMin || t.PriceHigh < t.PriceLow:
-		return nil, refuse(CodeChoice, "minutes", "The range is not from low to high.",
+		return nil, refuse(fault.BadChoice, "minutes", "The range is not from low to high.",
 			"Reload the plan and tell it from there.")
 	}
 	return t, nil

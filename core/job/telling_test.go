@@ -5,6 +5,7 @@ import (
 	"strings"
 	"testing"
 
+	"lugtak/core/fault"
 	"lugtak/core/record"
 )
 
@@ -24,12 +25,12 @@ func TestTellOwner(t *testing.T) {
 		change(&o)
 		return TellOwner{o}
 	}
-	b.refused(with(func(*record.OwnerTold) {}), CodeMissing, "did not agree")
-	b.refused(with(func(o *record.OwnerTold) { o.Said = "  " }), CodeMissing, "did not agree")
-	b.refused(with(func(o *record.OwnerTold) { o.Agreed = true; o.LikelyMin = 100 }), CodeChoice, "low to high")
-	b.refused(with(func(o *record.OwnerTold) { o.Agreed = true; o.HighMin = 149 }), CodeChoice, "low to high")
-	b.refused(with(func(o *record.OwnerTold) { o.Agreed = true; o.PriceHigh = 299 }), CodeChoice, "low to high")
-	b.refused(with(func(o *record.OwnerTold) { o.Said = strings.Repeat("x", maxSaid+1) }), CodeLong, "more than fits")
+	b.refused(with(func(*record.OwnerTold) {}), fault.Missing, "did not agree")
+	b.refused(with(func(o *record.OwnerTold) { o.Said = "  " }), fault.Missing, "did not agree")
+	b.refused(with(func(o *record.OwnerTold) { o.Agreed = true; o.LikelyMin = 100 }), fault.BadChoice, "low to high")
+	b.refused(with(func(o *record.OwnerTold) { o.Agreed = true; o.HighMin = 149 }), fault.BadChoice, "low to high")
+	b.refused(with(func(o *record.OwnerTold) { o.Agreed = true; o.PriceHigh = 299 }), fault.BadChoice, "low to high")
+	b.refused(with(func(o *record.OwnerTold) { o.Said = strings.Repeat("x", maxSaid+1) }), fault.TooLong, "more than fits")
 	b.must(with(func(o *record.OwnerTold) { o.Agreed = true }))
 	b.must(with(func(o *record.OwnerTold) { o.Said = " not the links " }))
 	all := b.s.Told
@@ -41,7 +42,7 @@ func TestTellOwner(t *testing.T) {
 		t.Errorf("read back as %+v", again.Told)
 	}
 	b.s = Replay(nil)
-	b.refused(with(func(o *record.OwnerTold) { o.Agreed = true }), CodeMissing, "no such job")
+	b.refused(with(func(o *record.OwnerTold) { o.Agreed = true }), fault.Missing, "no such job")
 }
 
 // There are several ways out of a sheared bolt; another one may be taken until it is out.
@@ -59,8 +60,8 @@ func TestChooseAnotherWayOut(t *testing.T) {
 	if ways := b.s.WaysOut(rescues, &b.s.Plan.Steps[0]); ways != nil {
 		t.Errorf("a step that frees nothing has ways out: %+v", ways)
 	}
-	b.refused(ChooseRescue{Step: id, Way: "none", Rescues: rescues}, CodeChoice, "no such way")
-	b.refused(ChooseRescue{Step: b.s.Plan.Steps[0].ID, Way: "insert", Rescues: rescues}, CodeChoice,
+	b.refused(ChooseRescue{Step: id, Way: "none", Rescues: rescues}, fault.BadChoice, "no such way")
+	b.refused(ChooseRescue{Step: b.s.Plan.Steps[0].ID, Way: "insert", Rescues: rescues}, fault.BadChoice,
 		"nothing left to free")
 	before := *b.s.Plan.Step(id)
 	b.must(insert)
@@ -73,5 +74,5 @@ func TestChooseAnotherWayOut(t *testing.T) {
 		t.Error("read back from its journal the plan is another")
 	}
 	b.must(KeepStep{Step: id})
-	b.refused(insert, CodeChoice, "nothing left to free")
+	b.refused(insert, fault.BadChoice, "nothing left to free")
 }

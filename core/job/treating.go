@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"slices"
 
+	"lugtak/core/fault"
 	"lugtak/core/plan"
 	"lugtak/core/recipe"
 	"lugtak/core/record"
@@ -19,17 +20,17 @@ var guarded = []string{"wheel", plan.Brake, plan.Steering}
 func (p *Planning) Treating(joint, treatment string) (recipe.Treated, error) {
 	j := p.Plan.Joint(joint)
 	if j == nil {
-		return recipe.Treated{}, refuse(CodeMissing, "joint", "The plan has no such joint.",
+		return recipe.Treated{}, refuse(fault.Missing, "joint", "The plan has no such joint.",
 			"Choose one from the plan.")
 	}
 	if p.AsksVariant(j) {
-		return recipe.Treated{}, refuse(CodeOrder, "treatment",
+		return recipe.Treated{}, refuse(fault.Order, "treatment",
 			"Which bolt it is was not said yet, so its figure is not known.",
 			"Say at the bench which one is in hand, then choose its treatment.")
 	}
 	f, ok := j.Fastener()
 	if !ok {
-		return recipe.Treated{}, refuse(CodeMissing, "joint", "The sheet does not say what the "+j.One+" is.",
+		return recipe.Treated{}, refuse(fault.Missing, "joint", "The sheet does not say what the "+j.One+" is.",
 			"Thread and class decide the clamp: add them to the sheet, or leave the treatment as it is.")
 	}
 	return recipe.Treat(recipe.Recipe{Stages: j.Read()}, f, thread.Treatment(treatment))
@@ -38,7 +39,7 @@ func (p *Planning) Treating(joint, treatment string) (recipe.Treated, error) {
 func (s *State) decideTreat(m Meta, b Treat) (record.Body, error) {
 	to, err := thread.ParseTreatment(b.Treatment)
 	if err != nil || b.Treatment == "" {
-		return nil, refuse(CodeChoice, "treatment", "That is no treatment.", "Choose one of those listed.")
+		return nil, refuse(fault.BadChoice, "treatment", "That is no treatment.", "Choose one of those listed.")
 	}
 	b.Treatment = string(to)
 	got, err := s.Treating(b.Joint, b.Treatment)
@@ -47,7 +48,7 @@ func (s *State) decideTreat(m Meta, b Treat) (record.Body, error) {
 	}
 	j := s.Plan.Joint(b.Joint)
 	if slices.Contains(guarded, j.System) && m.Role != Foreman {
-		return nil, refuse("forbidden", "treatment",
+		return nil, refuse(fault.Forbidden, "treatment",
 			"On wheel, brake and steering fasteners another treatment is the foreman's to decide.",
 			"Ask the foreman to enter it, or leave the thread as the figure was written for it.")
 	}

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"lugtak/core/fact"
+	"lugtak/core/fault"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/record"
@@ -94,12 +95,12 @@ func (s *State) decideRoadTest(m Meta, b RoadTest) (record.Body, error) {
 	}
 	switch {
 	case st.Verb != operation.Drive:
-		return nil, refuse(CodeChoice, "step", "That step is no road test.", "Open the road test.")
+		return nil, refuse(fault.BadChoice, "step", "That step is no road test.", "Open the road test.")
 	case s.Steps[b.Step].Done && len(s.LeftOut()) == 0 && !s.Again(st):
-		return nil, refuse(CodeOrder, "step", "That drive is on record.",
+		return nil, refuse(fault.Order, "step", "That drive is on record.",
 			"Take the step back with a reason to drive again.")
 	case len(b.Felt) > maxFelt:
-		return nil, refuse(CodeLong, "felt", "That is more than one drive.", "Drive the manoeuvres of this job.")
+		return nil, refuse(fault.TooLong, "felt", "That is more than one drive.", "Drive the manoeuvres of this job.")
 	}
 	if err := s.Ready(st); err != nil {
 		return nil, err
@@ -112,10 +113,10 @@ func (s *State) decideRoadTest(m Meta, b RoadTest) (record.Body, error) {
 		}
 		told := func(o record.Felt) bool { return o.Do == f.Do }
 		if slices.ContainsFunc(e.Felt, told) {
-			return nil, refuse(CodeChoice, "felt", "“"+f.Do+"” is answered twice.", "Say one thing of it.")
+			return nil, refuse(fault.BadChoice, "felt", "“"+f.Do+"” is answered twice.", "Say one thing of it.")
 		}
 		if was := s.WasWrong(f.Do); was != "" && f.Found == FeltSound && f.Note == "" {
-			return nil, refuse(CodeMissing, "note",
+			return nil, refuse(fault.Missing, "note",
 				"“"+f.Do+"” was not right, “"+was+"”: it is not said what was done about it.",
 				"Write in a few words what was done since.")
 		}
@@ -129,7 +130,7 @@ func (s *State) decideRoadTest(m Meta, b RoadTest) (record.Body, error) {
 	}
 	for _, want := range s.Manoeuvres() {
 		if !slices.ContainsFunc(e.Felt, func(f record.Felt) bool { return f.Do == want.Do }) {
-			return nil, refuse(CodeMissing, "felt", "Nothing is said of “"+want.Do+"”.",
+			return nil, refuse(fault.Missing, "felt", "Nothing is said of “"+want.Do+"”.",
 				"Say what was felt at each manoeuvre; one that was left out says why.")
 		}
 	}
@@ -140,11 +141,11 @@ func (s *State) decideRoadTest(m Meta, b RoadTest) (record.Body, error) {
 func felt(f record.Felt) error {
 	switch {
 	case f.Do == "" || len(f.Do) > maxText || len(f.Note) > maxText:
-		return refuse(CodeLong, "felt", "That is no manoeuvre of this drive.", "Reload the page and say it again.")
+		return refuse(fault.TooLong, "felt", "That is no manoeuvre of this drive.", "Reload the page and say it again.")
 	case !slices.Contains([]string{FeltSound, FeltWatch, FeltWrong, FeltLeftOut}, f.Found):
-		return refuse(CodeMissing, "felt", "Nothing is said of “"+f.Do+"”.", "As it should be, watch, or not right.")
+		return refuse(fault.Missing, "felt", "Nothing is said of “"+f.Do+"”.", "As it should be, watch, or not right.")
 	case f.Found != FeltSound && f.Note == "":
-		return refuse(CodeMissing, "note", "“"+f.Do+"”: it is not said what was felt.",
+		return refuse(fault.Missing, "note", "“"+f.Do+"”: it is not said what was felt.",
 			"Write it in a few words, as you would tell it.")
 	}
 	return nil
@@ -198,6 +199,6 @@ func (s *State) driven(st *plan.Step) error {
 	if st.Verb != operation.Drive || len(s.Manoeuvres()) == 0 {
 		return nil
 	}
-	return refuse(CodeMissing, "felt", "It is not said what was felt on the drive.",
+	return refuse(fault.Missing, "felt", "It is not said what was felt on the drive.",
 		"Say it at each manoeuvre, when the vehicle stands again.")
 }

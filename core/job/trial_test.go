@@ -41,13 +41,13 @@ func felt2(weave, stop string) RoadTest {
 // what is watched goes to the owner.
 func TestRoadTest(t *testing.T) {
 	b := atTheDrive(t)
-	b.refused(KeepStep{Step: "drive"}, CodeMissing, "not said what was felt")
-	b.refused(RoadTest{Step: "drive"}, CodeMissing, "weave")
-	b.refused(felt2("sound", ""), CodeMissing, "stop hard")
-	b.refused(felt2("sound", "fine"), CodeMissing, "stop hard")
-	b.refused(felt2("sound", "wrong"), CodeMissing, "not said what was felt")
-	b.refused(felt2("sound", "left_out"), CodeMissing, "not said what was felt")
-	b.refused(RoadTest{Step: "pedal"}, CodeChoice, "no road test")
+	b.refused(KeepStep{Step: "drive"}, fault.Missing, "not said what was felt")
+	b.refused(RoadTest{Step: "drive"}, fault.Missing, "weave")
+	b.refused(felt2("sound", ""), fault.Missing, "stop hard")
+	b.refused(felt2("sound", "fine"), fault.Missing, "stop hard")
+	b.refused(felt2("sound", "wrong"), fault.Missing, "not said what was felt")
+	b.refused(felt2("sound", "left_out"), fault.Missing, "not said what was felt")
+	b.refused(RoadTest{Step: "pedal"}, fault.BadChoice, "no road test")
 
 	owed := len(b.s.Owed())
 	b.must(felt2("sound", "wrong: pulls left"))
@@ -65,7 +65,7 @@ func TestRoadTest(t *testing.T) {
 	if advice.Kind != "advice" || !strings.Contains(advice.Title, "a little play in the pedal") {
 		t.Errorf("the owner is told %+v", b.s.FollowUps())
 	}
-	b.refused(felt2("sound", "sound"), CodeOrder, "on record")
+	b.refused(felt2("sound", "sound"), fault.Order, "on record")
 	b.must(UndoStep{Step: "drive", Reason: "driven without load"})
 	b.must(felt2("sound", "sound"))
 	if got := b.s.Trials[2].Result; got != TrialPass {
@@ -80,7 +80,7 @@ func TestPedalIsCounted(t *testing.T) {
 		b.step(n)
 	}
 	for _, strokes := range []int{0, -1, maxStrokes + 1} {
-		b.refused(KeepStep{Step: "pedal", Strokes: strokes}, CodeMissing, "not counted")
+		b.refused(KeepStep{Step: "pedal", Strokes: strokes}, fault.Missing, "not counted")
 	}
 	b.must(KeepStep{Step: "pedal", Strokes: 4})
 	if got := b.s.Steps["pedal"].Strokes; got != 4 {
@@ -98,22 +98,23 @@ func TestFluidAccount(t *testing.T) {
 		change(&f)
 		return BookFluid{f}
 	}
-	b.refused(KeepStep{Step: bleed}, CodeMissing, "not written down")
+	b.refused(KeepStep{Step: bleed}, fault.Missing, "not written down")
 	for _, c := range []struct {
-		change     func(*record.FluidBooked)
-		code, says string
+		change func(*record.FluidBooked)
+		code   fault.Code
+		says   string
 	}{
-		{func(f *record.FluidBooked) { f.InMl = 90 }, CodeOrder, "only 90 ml"},
+		{func(f *record.FluidBooked) { f.InMl = 90 }, fault.Order, "only 90 ml"},
 		{func(f *record.FluidBooked) { f.OutMl = -1 }, "bad_number", "not come out"},
 		{func(f *record.FluidBooked) { f.InMl = 30_000 }, "bad_number", "not go in"},
-		{func(f *record.FluidBooked) { f.Spec = " " }, CodeMissing, "what went in"},
-		{func(f *record.FluidBooked) { f.Colour = "pink" }, CodeMissing, "how it looked"},
-		{func(f *record.FluidBooked) { f.Step = "pedal" }, CodeChoice, "No fluid leaves"},
+		{func(f *record.FluidBooked) { f.Spec = " " }, fault.Missing, "what went in"},
+		{func(f *record.FluidBooked) { f.Colour = "pink" }, fault.Missing, "how it looked"},
+		{func(f *record.FluidBooked) { f.Step = "pedal" }, fault.BadChoice, "No fluid leaves"},
 	} {
 		b.refused(book(c.change), c.code, c.says)
 	}
 	b.must(book(func(f *record.FluidBooked) { f.Air = true }))
-	b.refused(KeepStep{Step: bleed}, CodeOrder, "bubbles")
+	b.refused(KeepStep{Step: bleed}, fault.Order, "bubbles")
 	b.must(book(func(f *record.FluidBooked) { f.Colour = "dark" }))
 	b.must(KeepStep{Step: bleed})
 	if f := b.s.FluidAt(bleed); f == nil || f.Air || f.Fluid != "brake fluid" || len(b.s.Fluids) != 2 {
@@ -129,7 +130,7 @@ func TestFluidAccount(t *testing.T) {
 func TestDuesAreClosed(t *testing.T) {
 	b := begin(t)
 	b.own().House = House{FollowUpKM: 100, FollowUpDays: 14}
-	b.refused(CloseFollowUp{No: 1, Found: "x"}, CodeMissing, "owed")
+	b.refused(CloseFollowUp{No: 1, Found: "x"}, fault.Missing, "owed")
 	for n := b.s.Next(); n != ""; n = b.s.Next() {
 		b.step(n)
 	}
@@ -144,11 +145,11 @@ func TestDuesAreClosed(t *testing.T) {
 		t.Error("its day is not told from the day before")
 	}
 	km := b.s.OdometerKM
-	b.refused(CloseFollowUp{No: 1, OdometerKM: km + 90}, CodeMissing, "")
+	b.refused(CloseFollowUp{No: 1, OdometerKM: km + 90}, fault.Missing, "")
 	b.refused(CloseFollowUp{No: 1, OdometerKM: km - 1, Found: "none moved"}, "out_of_range", "less than")
-	b.refused(CloseFollowUp{No: 99, OdometerKM: km, Found: "none moved"}, CodeMissing, "owed")
+	b.refused(CloseFollowUp{No: 99, OdometerKM: km, Found: "none moved"}, fault.Missing, "owed")
 	b.must(CloseFollowUp{No: 1, OdometerKM: km + 90, Found: " 130 N·m, none moved "})
-	b.refused(CloseFollowUp{No: 1, OdometerKM: km + 95, Found: "again"}, CodeOrder, "already")
+	b.refused(CloseFollowUp{No: 1, OdometerKM: km + 95, Found: "again"}, fault.Order, "already")
 	got := b.s.Dues()[0]
 	if got.Closed == nil || got.Closed.Found != "130 N·m, none moved" || b.s.Signature == nil {
 		t.Errorf("%+v", got)
@@ -171,7 +172,7 @@ func TestDuesAreClosed(t *testing.T) {
 func TestAFailedDriveIsNotTickedAway(t *testing.T) {
 	b := atTheDrive(t)
 	b.must(felt2("sound", "wrong: pulls left"))
-	b.refused(felt2("sound", "sound"), CodeMissing, "what was done")
+	b.refused(felt2("sound", "sound"), fault.Missing, "what was done")
 	b.must(felt2("sound", "sound: hose was twisted, turned back"))
 	if got := b.s.Trials[1].Result; got != TrialPass || !b.s.StepDone("drive") {
 		t.Errorf("driven again with a word: %s", got)
@@ -179,7 +180,7 @@ func TestAFailedDriveIsNotTickedAway(t *testing.T) {
 	twice := felt2("sound", "sound")
 	twice.Felt = append(twice.Felt, record.Felt{Do: "weave", Found: FeltWrong, Note: "and knocks"})
 	other := atTheDrive(t)
-	other.refused(twice, CodeChoice, "twice")
+	other.refused(twice, fault.BadChoice, "twice")
 }
 
 // What was felt on the road before is driven once more, and is as little left out as the
@@ -197,7 +198,7 @@ func TestTheComplaintIsDrivenAgain(t *testing.T) {
 	if len(all) != 3 || !strings.Contains(all[2].Do, "Hum with speed?") {
 		t.Fatalf("%+v", all)
 	}
-	b.refused(felt2("sound", "sound"), CodeMissing, "Hum with speed?")
+	b.refused(felt2("sound", "sound"), fault.Missing, "Hum with speed?")
 	drive := felt2("sound", "sound")
 	drive.Felt = append(drive.Felt, record.Felt{Do: all[2].Do, Found: FeltSound})
 	b.must(drive)
@@ -227,16 +228,16 @@ func TestTheAccountIsOfTheWork(t *testing.T) {
 	book := func(step string, out float64) BookFluid {
 		return BookFluid{record.FluidBooked{Step: step, Spec: "DOT 4", OutMl: out, InMl: 130, Colour: "amber"}}
 	}
-	b.refused(book(last, 120), CodeOrder, "Before this")
+	b.refused(book(last, 120), fault.Order, "Before this")
 
 	const bleed = "soak"
 	b.own().Plan.Step(bleed).Books = "brake fluid"
 	b.refused(book(bleed, 0), "bad_number", "Nothing came out")
 	b.must(book(bleed, 120))
 	b.must(KeepStep{Step: bleed})
-	b.refused(book(bleed, 10), CodeOrder, "kept")
+	b.refused(book(bleed, 10), fault.Order, "kept")
 	b.must(UndoStep{Step: bleed, Reason: "wrong wheel"})
-	b.refused(KeepStep{Step: bleed}, CodeMissing, "not written down")
+	b.refused(KeepStep{Step: bleed}, fault.Missing, "not written down")
 	b.must(book(bleed, 140))
 	b.must(KeepStep{Step: bleed})
 }
@@ -262,9 +263,9 @@ func TestADueIsNotTickedAway(t *testing.T) {
 	}
 	b.must(Sign{})
 	km := b.s.OdometerKM
-	b.refused(CloseFollowUp{No: 1, OdometerKM: km, Found: "130 N·m"}, CodeOrder, "not gone")
-	b.refused(CloseFollowUp{No: 1, OdometerKM: km + 49, Found: "130 N·m"}, CodeOrder, "not gone")
-	b.refused(CloseFollowUp{No: 1, OdometerKM: km + 80, Found: "all fine"}, CodeMissing, "figure")
+	b.refused(CloseFollowUp{No: 1, OdometerKM: km, Found: "130 N·m"}, fault.Order, "not gone")
+	b.refused(CloseFollowUp{No: 1, OdometerKM: km + 49, Found: "130 N·m"}, fault.Order, "not gone")
+	b.refused(CloseFollowUp{No: 1, OdometerKM: km + 80, Found: "all fine"}, fault.Missing, "figure")
 	b.must(CloseFollowUp{No: 1, OdometerKM: km + 50, Found: "130 N·m, none moved"})
 }
 
@@ -297,14 +298,14 @@ func TestTheLevelIsReadInItsWindow(t *testing.T) {
 	for _, c := range []struct {
 		window vehicle.Window
 		temp   float64
-		code   string
+		code   fault.Code
 	}{
 		{vehicle.Window{}, 0, ""},
-		{vehicle.Window{LowC: 35, HighC: 50}, 0, CodeMissing},
-		{vehicle.Window{LowC: 35, HighC: 50}, 34.9, CodeOrder},
+		{vehicle.Window{LowC: 35, HighC: 50}, 0, fault.Missing},
+		{vehicle.Window{LowC: 35, HighC: 50}, 34.9, fault.Order},
 		{vehicle.Window{LowC: 35, HighC: 50}, 35, ""},
 		{vehicle.Window{LowC: 35, HighC: 50}, 50, ""},
-		{vehicle.Window{LowC: 35, HighC: 50}, 50.1, CodeOrder},
+		{vehicle.Window{LowC: 35, HighC: 50}, 50.1, fault.Order},
 	} {
 		s := &State{}
 		s.Plan = &plan.Plan{GearOil: c.window}

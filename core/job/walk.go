@@ -6,6 +6,7 @@ import (
 	"strings"
 	"time"
 
+	"lugtak/core/fault"
 	"lugtak/core/inspect"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
@@ -119,10 +120,10 @@ const maxSign = 60
 
 func (s *State) decideAnswer(_ Meta, b Answer) (record.Body, error) {
 	if b.Sign == "" || len(b.Sign) > maxSign {
-		return nil, refuse(CodeMissing, "sign", "No sign is named.", "Choose one of the walk-round.")
+		return nil, refuse(fault.Missing, "sign", "No sign is named.", "Choose one of the walk-round.")
 	}
 	if b.Corner != "" && !slices.Contains(corners, b.Corner) {
-		return nil, refuse(CodeChoice, "corner", "That is no corner of a vehicle.", "Choose FL, FR, RL or RR.")
+		return nil, refuse(fault.BadChoice, "corner", "That is no corner of a vehicle.", "Choose FL, FR, RL or RR.")
 	}
 	was, answered := s.Walk.Answers[AnswerKey(b.Sign, b.Corner)]
 	nothingToTakeBack := b.Open && !answered
@@ -176,11 +177,11 @@ func (s *State) decideMeasure(_ Meta, b Measure) (record.Body, error) {
 		return nil, err
 	}
 	if l.Value == 0 || trimmed(l.Source) == "" {
-		return nil, refuse(CodeMissing, "limit", "No limit is known for this.",
+		return nil, refuse(fault.Missing, "limit", "No limit is known for this.",
 			"Look it up with the maker, and enter it with its source.")
 	}
 	if !(b.Value >= 0 && b.Value < maxMeasured) {
-		return nil, refuse("bad_number", "value", "That is no measurement.",
+		return nil, refuse(fault.BadNumber, "value", "That is no measurement.",
 			"Enter what the gauge shows, in "+l.Unit+".")
 	}
 	if b.Gauge <= 0 {
@@ -218,7 +219,7 @@ func (s *State) decideMeasure(_ Meta, b Measure) (record.Body, error) {
 
 func (s *State) decideDrive(_ Meta, b RecordDrive) (record.Body, error) {
 	if len(b.Amplitude) == 0 {
-		return nil, refuse(CodeMissing, "csv", "Nothing was recorded.", "Choose the logger's file.")
+		return nil, refuse(fault.Missing, "csv", "Nothing was recorded.", "Choose the logger's file.")
 	}
 	return record.Driven{
 		Tyre:      b.Tyre,
@@ -235,7 +236,7 @@ func (s *State) decideDrive(_ Meta, b RecordDrive) (record.Body, error) {
 func (s *State) decideProposal(_ Meta, b TakeProposal) (record.Body, error) {
 	b.Reason = trimmed(b.Reason)
 	if b.Suspect == "" {
-		return nil, refuse(CodeMissing, "suspect", "Nothing is named.", "Choose one of the proposals.")
+		return nil, refuse(fault.Missing, "suspect", "Nothing is named.", "Choose one of the proposals.")
 	}
 	if !b.Accept {
 		if err := reason("reason", &b.Reason); err != nil {
@@ -256,10 +257,10 @@ func (s *State) decideProposal(_ Meta, b TakeProposal) (record.Body, error) {
 func (s *State) decidePlan(_ Meta, b PlanWork) (record.Body, error) {
 	switch {
 	case s.HasPlan() && s.Begun():
-		return nil, refuse("exists", "operation", "Work on this plan has begun.",
+		return nil, refuse(fault.Exists, "operation", "Work on this plan has begun.",
 			"Re-plan what is left, or start another job for more work.")
 	case len(b.Plan.Steps) == 0:
-		return nil, refuse(CodeMissing, "operation", "The plan is empty.", "Choose what is to be replaced.")
+		return nil, refuse(fault.Missing, "operation", "The plan is empty.", "Choose what is to be replaced.")
 	}
 	house := record.House(b.House)
 	return record.Planned{Plan: toPlan(b.Plan), Second: b.House.Second, House: &house}, nil

@@ -324,7 +324,7 @@ func Deciding(kind string) []string {
 func Compare(kind string, old, new map[string]float64) (Result, error) {
 	ms, ok := kinds[strings.ReplaceAll(strings.ToLower(strings.TrimSpace(kind)), "_", " ")]
 	if !ok {
-		return Result{}, fault.New("bad_choice", "part", "No part of that kind is compared.",
+		return Result{}, fault.New(fault.BadChoice, "part", "No part of that kind is compared.",
 			"Known are "+strings.Join(Kinds(), ", ")+".")
 	}
 	known := map[string]bool{"arm_mm": true, "rim_mm": true, "hole_mm": true, "pitch_mm": true}
@@ -334,12 +334,12 @@ func Compare(kind string, old, new map[string]float64) (Result, error) {
 	for side, values := range map[string]map[string]float64{"old": old, "new": new} {
 		for _, f := range slices.Sorted(maps.Keys(values)) {
 			if !known[f] {
-				return Result{}, fault.New("unknown_field", side,
+				return Result{}, fault.New(fault.UnknownField, side,
 					"“"+f[:min(len(f), 40)]+"” is not compared on this part.",
 					"Known are "+strings.Join(slices.Sorted(maps.Keys(known)), ", ")+".")
 			}
 			if v := values[f]; math.IsNaN(v) || math.Abs(v) > 1e5 {
-				return Result{}, fault.New("out_of_range", side, "“"+f+"” cannot be measured so.", "Measure it again.")
+				return Result{}, fault.New(fault.OutOfRange, side, "“"+f+"” cannot be measured so.", "Measure it again.")
 			}
 		}
 	}
@@ -366,7 +366,7 @@ func Compare(kind string, old, new map[string]float64) (Result, error) {
 		}
 	}
 	if len(old) == 0 || len(new) == 0 {
-		return Result{}, fault.New("missing", "new", "Nothing was measured on one of the two.",
+		return Result{}, fault.New(fault.Missing, "new", "Nothing was measured on one of the two.",
 			"Lay them side by side and measure both.")
 	}
 	return r, nil

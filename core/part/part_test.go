@@ -73,7 +73,7 @@ func TestCompareSaysWhatIsMissing(t *testing.T) {
 	for _, c := range []struct {
 		kind     string
 		old, new m
-		code     string
+		code     fault.Code
 	}{{"wing", m{}, m{}, "bad_choice"}, {"pads", m{"wings": 1}, m{}, "unknown_field"}, {"pads", m{}, m{"width_mm": 1}, "missing"}, {"pads", m{"width_mm": 1e9}, m{"width_mm": 1}, "out_of_range"}} {
 		_, err := Compare(c.kind, c.old, c.new)
 		if f := fault.As(err); f == nil || f.Code != c.code || f.Remedy == "" {

@@ -173,11 +173,11 @@ func (c *compiler) choose() error {
 	for _, key := range slices.Sorted(maps.Keys(c.Ways)) {
 		i := slices.IndexFunc(c.Knowledge.Schools, func(s operation.School) bool { return s.Key == key })
 		if i < 0 {
-			return fault.New("bad_choice", "school", "There is no school “"+key+"”.", "Choose one that is listed.")
+			return fault.New(fault.BadChoice, "school", "There is no school “"+key+"”.", "Choose one that is listed.")
 		}
 		s := c.Knowledge.Schools[i]
 		if !slices.ContainsFunc(s.Ways, func(w operation.SchoolWay) bool { return w.Key == c.Ways[key] }) {
-			return fault.New("bad_choice", "school", "“"+c.Ways[key]+"” is no way of “"+s.Question+"”.",
+			return fault.New(fault.BadChoice, "school", "“"+c.Ways[key]+"” is no way of “"+s.Question+"”.",
 				"Choose one of: "+wayKeys(s)+".")
 		}
 		c.ways[key] = c.Ways[key]
@@ -190,13 +190,13 @@ func (c *compiler) answered() error {
 	for _, key := range slices.Sorted(maps.Keys(c.Built)) {
 		i := slices.IndexFunc(c.Knowledge.Builds, func(b operation.Build) bool { return b.Key == key })
 		if i < 0 {
-			return fault.New("bad_choice", "built", "“"+key+"” is no question of how a vehicle is built.",
+			return fault.New(fault.BadChoice, "built", "“"+key+"” is no question of how a vehicle is built.",
 				"Name one of builds.yaml.")
 		}
 		b := c.Knowledge.Builds[i]
 		known := func(a operation.BuildAnswer) bool { return a.Key == c.Built[key] }
 		if len(b.Answers) > 0 && !slices.ContainsFunc(b.Answers, known) {
-			return fault.New("bad_choice", "built", "“"+c.Built[key]+"” is no answer to “"+b.Question+"”.",
+			return fault.New(fault.BadChoice, "built", "“"+c.Built[key]+"” is no answer to “"+b.Question+"”.",
 				"Choose one of those shown.")
 		}
 	}
@@ -301,7 +301,7 @@ func (c *compiler) lay(f *file) error {
 		c.put(n)
 	}
 	if moves {
-		return fault.New("bad_step", "sets", "“"+f.id+"” moves the wheels' setting, and no step of it takes anything out.",
+		return fault.New(fault.BadStep, "sets", "“"+f.id+"” moves the wheels' setting, and no step of it takes anything out.",
 			"Take the setting away, or give it the step that moves it.")
 	}
 	return nil
@@ -337,7 +337,7 @@ func (c *compiler) name(f *file, s operation.Step) operation.StepID {
 
 // badStep is a fault in what a file says of one of its steps.
 func badStep(id operation.StepID, field, detail, remedy string) error {
-	return fault.New("bad_step", fmt.Sprintf("steps.%s.%s", id, field), detail, remedy)
+	return fault.New(fault.BadStep, fmt.Sprintf("steps.%s.%s", id, field), detail, remedy)
 }
 
 // step is what the library says of a step, with its name and times.

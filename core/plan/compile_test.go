@@ -384,9 +384,10 @@ func TestConflictsAreSaid(t *testing.T) {
 		return &steps[slices.IndexFunc(steps, func(s operation.Step) bool { return string(s.ID) == id })]
 	}
 	for name, c := range map[string]struct {
-		spoil       func(*Order)
-		code, field string
-		says        string
+		spoil func(*Order)
+		code  fault.Code
+		field string
+		says  string
 	}{
 		"nothing ordered":  {func(o *Order) { o.Tasks = nil }, "missing", "operation", "Nothing is ordered"},
 		"ordered twice":    {func(o *Order) { o.Tasks = append(o.Tasks, o.Tasks[0]) }, "bad_choice", "operation", "twice"},

@@ -30,7 +30,7 @@ func (c *compiler) takeJoints(f *file) error {
 			continue
 		}
 		if !ok {
-			return fault.New("no_sheet", "operation", "The sheet of "+c.Pattern.Name+" lacks the joint "+name+".",
+			return fault.New(fault.NoSheet, "operation", "The sheet of "+c.Pattern.Name+" lacks the joint "+name+".",
 				"Add it to the pattern's file, with its source.")
 		}
 		r, err := recipe.Parse(spec.Recipe)
@@ -44,7 +44,7 @@ func (c *compiler) takeJoints(f *file) error {
 			pj.ID = head + "." + string(f.corner) + "." + last
 		}
 		if owner, twice := c.joints[pj.ID]; twice {
-			return fault.New("conflict", "operation", "“"+f.title+"” and “"+owner+"” both open the "+j.Title+".",
+			return fault.New(fault.Conflict, "operation", "“"+f.title+"” and “"+owner+"” both open the "+j.Title+".",
 				"Order one of them, or let both want what one way makes.")
 		}
 		c.joints[pj.ID], c.local[key] = f.title, pj.ID

@@ -23,7 +23,7 @@ func (c *compiler) lifecycles() error {
 	for id, steps := range byJoint {
 		j := c.joint(id)
 		if j == nil { // what was opened is not there by this build or school
-			return fault.New("too_late", "built",
+			return fault.New(fault.TooLate, "built",
 				fmt.Sprintf("“%s” is done, and worked so there is no such joint.", c.nodes[steps[0]].Title),
 				"It is too late to work it so.")
 		}
@@ -61,7 +61,7 @@ func (c *compiler) tooLate(before []int, n *node) error {
 	}
 	for _, i := range before {
 		if o := &c.nodes[i]; !o.done && !slices.Contains(c.Begun, o.ID) {
-			return fault.New("too_late", "built",
+			return fault.New(fault.TooLate, "built",
 				fmt.Sprintf("“%s” comes before “%s”, which is done or begun.", o.Title, n.Title),
 				"It is too late to work it so.")
 		}
@@ -233,19 +233,19 @@ func (p *Plan) Tell(b *fact.Breach) error {
 	what := p.Names(b.Fact)
 	switch b.Kind {
 	case fact.OfLaw:
-		return fault.New("law", "step", fmt.Sprintf("“%s”: %s would be %s. %s", title, what, b.Is, b.Says),
+		return fault.New(fault.Law, "step", fmt.Sprintf("“%s”: %s would be %s. %s", title, what, b.Is, b.Says),
 			"Bring that about first.")
 	case fact.OfProof:
-		return fault.New("law", "step", fmt.Sprintf("“%s” would disturb %s, which is proved.", title, what),
+		return fault.New(fault.Law, "step", fmt.Sprintf("“%s” would disturb %s, which is proved.", title, what),
 			"Put it before what proves it.")
 	case fact.OfEnding:
-		return fault.New("law", "steps", fmt.Sprintf("At the end %s is left %s.", what, b.Is), "Add what brings it back.")
+		return fault.New(fault.Law, "steps", fmt.Sprintf("At the end %s is left %s.", what, b.Is), "Add what brings it back.")
 	}
 	says := ""
 	if b.Says != "" {
 		says = ": " + b.Says
 	}
-	return fault.New("order", "step",
+	return fault.New(fault.Order, "step",
 		fmt.Sprintf("“%s” wants %s %s%s. By then it is %s.", title, what, b.Wants, says, b.Is),
 		"Bring that about first.")
 }

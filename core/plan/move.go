@@ -56,7 +56,7 @@ func (p *Plan) Put(id, behind operation.StepID) []Step {
 // or the position the vehicle would be in.
 func (p *Plan) Move(id, behind operation.StepID) ([]Step, error) {
 	if p.Step(id) == nil || p.Step(behind) == nil && behind != "" || id == behind {
-		return nil, fault.New("missing", "step", "The plan has no such step.", "Choose one from the list.")
+		return nil, fault.New(fault.Missing, "step", "The plan has no such step.", "Choose one from the list.")
 	}
 	steps := p.Put(id, behind)
 	at := make(map[operation.StepID]int, len(steps))
@@ -79,11 +79,11 @@ func (p *Plan) Move(id, behind operation.StepID) ([]Step, error) {
 				why = first.Because
 			}
 			says := "“" + first.Title + "” comes before “" + second.Title + "”. " + why
-			return nil, fault.New("order", "step", strings.TrimSpace(says), "Move it no further than that.")
+			return nil, fault.New(fault.Order, "step", strings.TrimSpace(says), "Move it no further than that.")
 		}
 	}
 	if f := fault.As(q.positions()); f != nil {
-		return nil, fault.New("order", "step", f.Detail, "Keep it between the moves that bring the vehicle there.")
+		return nil, fault.New(fault.Order, "step", f.Detail, "Keep it between the moves that bring the vehicle there.")
 	}
 	return steps, nil
 }
@@ -97,7 +97,7 @@ func (p *Plan) positions() error {
 	pos := Ground
 	for _, s := range p.Steps {
 		if s.Position != "" && !pos.Stands(s.Position) {
-			return fault.New("conflict", "operation",
+			return fault.New(fault.Conflict, "operation",
 				fmt.Sprintf("“%s” is done with the vehicle %s, and by then it is %s.", s.Title, s.Position, pos),
 				fmt.Sprintf("Give the step a need that brings the vehicle there (%s).", s.ID))
 		}

@@ -171,7 +171,7 @@ func ParseTask(text string) (Task, error) {
 	op, corner, has := strings.Cut(strings.TrimSpace(text), "@")
 	t := Task{Operation: op}
 	if op == "" || len(op) > 60 {
-		return t, fault.New("missing", "operation", "No operation is named.", "Write it as front-hub-unit@FL.")
+		return t, fault.New(fault.Missing, "operation", "No operation is named.", "Write it as front-hub-unit@FL.")
 	}
 	if !has {
 		return t, nil

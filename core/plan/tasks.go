@@ -11,14 +11,14 @@ import (
 // tasks lays out the steps of what was ordered.
 func (c *compiler) tasks() error {
 	if len(c.Tasks) == 0 {
-		return fault.New("missing", "operation", "Nothing is ordered.", "Choose what is to be replaced.")
+		return fault.New(fault.Missing, "operation", "Nothing is ordered.", "Choose what is to be replaced.")
 	}
 	c.byDistance()
 	c.inPairs()
 	for i, t := range c.Tasks {
 		k := slices.IndexFunc(c.Knowledge.Operations, func(o operation.Operation) bool { return o.ID == t.Operation })
 		if k < 0 {
-			return fault.New("missing", "operation", "The library has no operation “"+t.Operation+"”.",
+			return fault.New(fault.Missing, "operation", "The library has no operation “"+t.Operation+"”.",
 				"Choose one that is listed.")
 		}
 		op := &c.Knowledge.Operations[k]
@@ -132,18 +132,18 @@ func (c *compiler) orderable(op *operation.Operation, i int) error {
 	t := c.Tasks[i]
 	switch {
 	case slices.Contains(c.Tasks[:i], t):
-		return fault.New("bad_choice", "operation", op.Title+" is ordered twice at the same place.", "Take one away.")
+		return fault.New(fault.BadChoice, "operation", op.Title+" is ordered twice at the same place.", "Take one away.")
 	case op.Axle == operation.Under && t.Corner != "":
-		return fault.New("bad_corner", "corner", op.Title+" is done in the middle of the vehicle, at no corner.",
+		return fault.New(fault.BadCorner, "corner", op.Title+" is done in the middle of the vehicle, at no corner.",
 			"Leave the corner out.")
 	case op.Axle != operation.Under && t.Corner == "":
-		return fault.New("bad_corner", "corner", op.Title+" is done at a corner.",
+		return fault.New(fault.BadCorner, "corner", op.Title+" is done at a corner.",
 			"Choose a corner of the "+op.Axle+" axle.")
 	case op.Axle != operation.Under && op.Axle != "any" && t.Corner.Axle() != op.Axle:
-		return fault.New("bad_corner", "corner", op.Title+" is done on the "+op.Axle+" axle.",
+		return fault.New(fault.BadCorner, "corner", op.Title+" is done on the "+op.Axle+" axle.",
 			"Choose a corner of that axle.")
 	case !slices.Contains(c.Pattern.Operations, op.ID):
-		return fault.New("no_sheet", "operation", c.Pattern.Name+" has no sheet for “"+op.Title+"”.",
+		return fault.New(fault.NoSheet, "operation", c.Pattern.Name+" has no sheet for “"+op.Title+"”.",
 			"Add the operation and its joints to the pattern's file.")
 	}
 	return nil

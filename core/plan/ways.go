@@ -80,7 +80,7 @@ func (c *compiler) serve(i int) error {
 		switch {
 		case way == nil && c.isMade(w):
 		case way == nil:
-			return fault.New("no_way", "steps."+string(c.nodes[i].ID)+".wants",
+			return fault.New(fault.NoWay, "steps."+string(c.nodes[i].ID)+".wants",
 				fmt.Sprintf("“%s” wants %s %s, and nothing makes it.", c.nodes[i].Title, w.Fact, w.Values),
 				cmp.Or(c.orderedToo(w.Fact, w.Values), "Add a way to it in library/ways, or say how the vehicle is built."))
 		case twice:
@@ -235,7 +235,7 @@ func (c *compiler) restore() error {
 			return w.Fact == f.Subject && len(w.Open) == 0 && c.when(w.When, "")
 		})
 		if k < 0 {
-			return fault.New("not_closed", "makes",
+			return fault.New(fault.NotClosed, "makes",
 				fmt.Sprintf("%s is left away from its rest, and no way brings it back.", f),
 				"Add the step that does, or a way that only closes.")
 		}
@@ -476,6 +476,6 @@ func (c *compiler) conflict(k *knot) error {
 	} else {
 		text += ", and nothing makes it in time"
 	}
-	return fault.New("conflict", "steps."+string(by.ID)+".wants", text+".",
+	return fault.New(fault.Conflict, "steps."+string(by.ID)+".wants", text+".",
 		"Let another step make it first, or take the want away ("+strings.TrimSpace(string(by.ID))+").")
 }

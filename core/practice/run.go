@@ -222,7 +222,9 @@ func (r *Run) miss(c *Consequence, where string) {
 	r.Misses = append(r.Misses, Miss{*c, r.Minutes, len(r.Acts), where})
 }
 
-func refuse(field, detail, remedy string) error { return fault.New("bad_act", field, detail, remedy) }
+func refuse(field, detail, remedy string) error {
+	return fault.New(fault.BadAct, field, detail, remedy)
+}
 
 // Do carries an act out. What hands cannot do is said and costs a minute; an error is an act
 // that is none.

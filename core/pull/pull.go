@@ -156,23 +156,23 @@ const (
 // field "samples" and names the sample.
 func Validate(s []Sample) error {
 	if len(s) < MinSamples {
-		return fault.New("too_short", "samples", fmt.Sprintf("%d samples are no trace.", len(s)),
+		return fault.New(fault.TooShort, "samples", fmt.Sprintf("%d samples are no trace.", len(s)),
 			"Record from before the pull until after the release.")
 	}
 	if len(s) > MaxSamples {
-		return fault.New("too_long", "samples", fmt.Sprintf("%d samples are more than one pull has.", len(s)),
+		return fault.New(fault.TooLong, "samples", fmt.Sprintf("%d samples are more than one pull has.", len(s)),
 			fmt.Sprintf("Send at most %d.", MaxSamples))
 	}
 	for i, x := range s {
 		switch {
 		case !finite(x.T) || !finite(x.Angle) || !finite(x.Torque):
-			return fault.New("bad_number", "samples", fmt.Sprintf("Sample %d is not a finite number.", i+1),
+			return fault.New(fault.BadNumber, "samples", fmt.Sprintf("Sample %d is not a finite number.", i+1),
 				"Leave missing samples out.")
 		case math.Abs(x.Torque) > 20000 || math.Abs(x.Angle) > 1e6:
-			return fault.New("out_of_range", "samples", fmt.Sprintf("Sample %d lies beyond any wrench.", i+1),
+			return fault.New(fault.OutOfRange, "samples", fmt.Sprintf("Sample %d lies beyond any wrench.", i+1),
 				"Check the units: seconds, degrees, newton metres.")
 		case i > 0 && x.T < s[i-1].T:
-			return fault.New("bad_order", "samples", fmt.Sprintf("Sample %d is earlier than the one before it.", i+1),
+			return fault.New(fault.BadOrder, "samples", fmt.Sprintf("Sample %d is earlier than the one before it.", i+1),
 				"Sort the samples by time.")
 		}
 	}
@@ -201,7 +201,7 @@ type Feature struct {
 // Judge judges a trace against the recipe's stages in their order.
 func Judge(stages []recipe.Stage, trace []Sample, ex Expect) (Result, error) {
 	if len(stages) == 0 {
-		return Result{}, fault.New("missing", "recipe", "A pull is judged against a recipe.",
+		return Result{}, fault.New(fault.Missing, "recipe", "A pull is judged against a recipe.",
 			"Give the recipe of the joint.")
 	}
 	if err := Validate(trace); err != nil {
@@ -314,7 +314,7 @@ func Hand(stage recipe.Stage, reading float64) (Result, error) {
 	switch stage.Kind {
 	case recipe.Torque:
 		if !(reading > 0) || reading > 20000 {
-			return Result{}, fault.New("bad_number", "reading", "That is not a torque.",
+			return Result{}, fault.New(fault.BadNumber, "reading", "That is not a torque.",
 				"Enter what the wrench was set to, in N·m.")
 		}
 		res.TorqueNm, r.PeakNm = reading, reading
@@ -329,7 +329,7 @@ func Hand(stage recipe.Stage, reading float64) (Result, error) {
 			unit.Number(low, 1), unit.Torque(high))}}
 	case recipe.Angle, recipe.NextSlot, recipe.BackOff:
 		if !finite(reading) || reading < 0 || reading > 3600 {
-			return Result{}, fault.New("bad_number", "reading", "That is not an angle.",
+			return Result{}, fault.New(fault.BadNumber, "reading", "That is not an angle.",
 				"Enter the degrees turned, as read from the mark.")
 		}
 		res.AngleDeg, r.TurnDeg = reading, reading

@@ -25,7 +25,7 @@ func (p *parser) measured(start int) error {
 	p.phrase("clockwise", "to the right", "tighter")
 	if angle {
 		if len(p.out) == 0 {
-			return p.fault(start, "bad_recipe", "An angle starts from something.",
+			return p.fault(start, fault.BadRecipe, "An angle starts from something.",
 				"Put the torque before it, as in 60 Nm + 90°, or snug, + 1/4 turn.")
 		}
 		if p.loose() {
@@ -41,7 +41,7 @@ func (p *parser) measured(start int) error {
 		return p.repeat(start, st)
 	}
 	if times > 1 {
-		return p.fault(start, "bad_recipe", "Only an angle is counted like this.",
+		return p.fault(start, fault.BadRecipe, "Only an angle is counted like this.",
 			"Write the rounds behind the torque, as in 8 Nm ×2.")
 	}
 	if plus || more {
@@ -119,7 +119,7 @@ func (p *parser) bracketed(st Stage) error {
 		return err
 	}
 	if !p.sign(")") {
-		return p.fault(mark, "bad_recipe", "A bracket is opened and not closed.",
+		return p.fault(mark, fault.BadRecipe, "A bracket is opened and not closed.",
 			"Close it, or leave the second figure out.")
 	}
 	if !angle || math.Abs(other.Target()-st.Target()) > 1 {
@@ -175,10 +175,10 @@ func (p *parser) figure(bareDegrees bool) (Stage, bool, error) {
 	if !ok {
 		p.space()
 		if p.pos >= len(p.src) {
-			return st, false, p.fault(p.pos, "missing", "A figure is missing here.",
+			return st, false, p.fault(p.pos, fault.Missing, "A figure is missing here.",
 				"Write it with its unit, as in 60 Nm or 90°.")
 		}
-		return st, false, p.fault(p.pos, "bad_recipe", "“"+p.word()+"” is not understood here.",
+		return st, false, p.fault(p.pos, fault.BadRecipe, "“"+p.word()+"” is not understood here.",
 			"Write a figure with its unit, as in 60 Nm or 90°; snug; back off; or next slot.")
 	}
 	bare := p.bare && !words
@@ -217,7 +217,7 @@ func (p *parser) figure(bareDegrees bool) (Stage, bool, error) {
 			return st, false, err
 		}
 		if !ok {
-			return st, false, p.fault(p.pos, "missing", "The range has no end.", "Write both ends, as in 38–42 Nm.")
+			return st, false, p.fault(p.pos, fault.Missing, "The range has no end.", "Write both ends, as in 38–42 Nm.")
 		}
 		end := p.pos
 		u2, has2, err := p.takeUnit()
@@ -228,14 +228,14 @@ func (p *parser) figure(bareDegrees bool) (Stage, bool, error) {
 			return st, false, p.dashed(col, end, v, b, u1)
 		}
 		if has1 && has2 && u1 != u2 {
-			return st, false, p.fault(col, "two_readings", "The ends of the range are in two units.",
+			return st, false, p.fault(col, fault.TwoReadings, "The ends of the range are in two units.",
 				"Write both in one unit.")
 		}
 		if has2 {
 			u, has = u2, true
 		}
 		if st.Form != Exact || b <= v {
-			return st, false, p.fault(col, "bad_recipe", "A range runs from the lower to the higher figure.",
+			return st, false, p.fault(col, fault.BadRecipe, "A range runs from the lower to the higher figure.",
 				"Write it as 38–42 Nm.")
 		}
 		st.Form, st.B = Range, b
@@ -245,7 +245,7 @@ func (p *parser) figure(bareDegrees bool) (Stage, bool, error) {
 			return st, false, err
 		}
 		if !ok || st.Form != Exact {
-			return st, false, p.fault(p.pos, "missing", "The tolerance is missing after ±.", "Write it as 110 ± 8 Nm.")
+			return st, false, p.fault(p.pos, fault.Missing, "The tolerance is missing after ±.", "Write it as 110 ± 8 Nm.")
 		}
 		if p.sign("%", "percent", "per cent") {
 			b = v * b / 100
@@ -260,7 +260,7 @@ func (p *parser) figure(bareDegrees bool) (Stage, bool, error) {
 				return st, false, err
 			}
 			if has1 && has2 && u1 != u2 {
-				return st, false, p.fault(col, "two_readings", "The figure and its tolerance are in two units.",
+				return st, false, p.fault(col, fault.TwoReadings, "The figure and its tolerance are in two units.",
 					"Write both in one unit.")
 			}
 			if has2 {
@@ -270,13 +270,13 @@ func (p *parser) figure(bareDegrees bool) (Stage, bool, error) {
 			}
 		}
 		if b >= v {
-			return st, false, p.fault(col, "bad_recipe", "The tolerance is not smaller than the figure.",
+			return st, false, p.fault(col, fault.BadRecipe, "The tolerance is not smaller than the figure.",
 				"Write it as 110 ± 8 Nm.")
 		}
 		st.Form, st.B = Tolerance, b
 	}
 	if opened && !p.sign(")") {
-		return st, false, p.fault(p.pos, "bad_recipe", "A bracket is opened and not closed.",
+		return st, false, p.fault(p.pos, fault.BadRecipe, "A bracket is opened and not closed.",
 			"Close it, or leave it out.")
 	}
 	if opened && !has {
@@ -289,7 +289,7 @@ func (p *parser) figure(bareDegrees bool) (Stage, bool, error) {
 	}
 	if !has {
 		if !bareDegrees {
-			f := p.fault(col, "no_unit",
+			f := p.fault(col, fault.NoUnit,
 				fmt.Sprintf("The figure %s has no unit: %s N·m is %s ft·lb, and %s ft·lb is %s N·m.", plain(v), plain(v),
 					unit.Number(unit.Torque(v).FtLb(), 1), plain(v), unit.Number((unit.Torque(v)*unit.PoundFoot).Nm(), 1)),
 				"Write the unit of the sheet after it.")
@@ -321,7 +321,7 @@ func (p *parser) scaled(col int, st Stage, u spelled) (Stage, bool, error) {
 	st.B = round9(st.B * k)
 	st.C = round9(st.C * k)
 	if st.narrow() {
-		return st, false, p.fault(col, "bad_recipe", "The figure has no room to lie in.",
+		return st, false, p.fault(col, fault.BadRecipe, "The figure has no room to lie in.",
 			"Write it as 110 ± 8 Nm or 38–42 Nm.")
 	}
 	return st, u.angle, p.bounds(col, st, u)
@@ -409,7 +409,7 @@ func (p *parser) unequal(st Stage, angle bool) (plus, minus float64, u spelled, 
 		plus, minus = last, first
 	}
 	if minus >= st.A {
-		return 0, 0, u, has, p.fault(mark, "bad_recipe", "The tolerance is not smaller than the figure.",
+		return 0, 0, u, has, p.fault(mark, fault.BadRecipe, "The tolerance is not smaller than the figure.",
 			"Write it as 100 +10/−0 Nm.")
 	}
 	return plus, minus, u, has, nil
@@ -437,22 +437,22 @@ func (p *parser) upTo(col int, st Stage, low float64, u spelled, has bool) (Stag
 		return st, false, err
 	}
 	if !ok {
-		return st, false, p.fault(p.pos, "missing", "The upper bound is missing.", "Write both ends, as in 38–42 Nm.")
+		return st, false, p.fault(p.pos, fault.Missing, "The upper bound is missing.", "Write both ends, as in 38–42 Nm.")
 	}
 	u2, has2, err := p.takeUnit()
 	switch {
 	case err != nil:
 		return st, false, err
 	case has && has2 && u != u2:
-		return st, false, p.fault(col, "two_readings", "The bounds are in two units.", "Write both in one unit.")
+		return st, false, p.fault(col, fault.TwoReadings, "The bounds are in two units.", "Write both in one unit.")
 	case has2:
 		u, has = u2, true
 	}
 	if !has {
-		return st, false, p.fault(col, "no_unit", "The bounds have no unit.", "Write the unit of the sheet after them.")
+		return st, false, p.fault(col, fault.NoUnit, "The bounds have no unit.", "Write the unit of the sheet after them.")
 	}
 	if high <= low {
-		return st, false, p.fault(col, "bad_recipe", "The upper bound is not above the lower.", "Write it as 38–42 Nm.")
+		return st, false, p.fault(col, fault.BadRecipe, "The upper bound is not above the lower.", "Write it as 38–42 Nm.")
 	}
 	st.Form, st.A, st.B = Range, low, high
 	return p.scaled(col, st, u)
@@ -460,7 +460,7 @@ func (p *parser) upTo(col int, st Stage, low float64, u spelled, has bool) (Stag
 
 // highest refuses an upper bound by itself. Behind a figure it may be a range.
 func (p *parser) highest() error {
-	f := p.fault(p.pos-1, "bad_recipe", "A highest figure alone does not say how tight.",
+	f := p.fault(p.pos-1, fault.BadRecipe, "A highest figure alone does not say how tight.",
 		"Give a range, as in 15–20 Nm.")
 	p.sign(".", ":")
 	n := len(p.out)
@@ -485,12 +485,12 @@ func (p *parser) bounds(col int, st Stage, u spelled) error {
 	}
 	switch {
 	case low <= 0 || st.A <= 0:
-		return p.fault(col, "out_of_range", "A figure of zero tightens nothing.", "Check the sheet.")
+		return p.fault(col, fault.OutOfRange, "A figure of zero tightens nothing.", "Check the sheet.")
 	case u.angle && top > maxAngle:
-		return p.fault(col, "out_of_range", "More than three turns is not a tightening angle.",
+		return p.fault(col, fault.OutOfRange, "More than three turns is not a tightening angle.",
 			"Check the figure and its unit.")
 	case !u.angle && top > maxTorque:
-		return p.fault(col, "out_of_range", fmt.Sprintf("%s %s is beyond any hand tool.", plain(st.A), st.Unit),
+		return p.fault(col, fault.OutOfRange, fmt.Sprintf("%s %s is beyond any hand tool.", plain(st.A), st.Unit),
 			"Check the figure and its unit.")
 	}
 	return nil
@@ -502,7 +502,7 @@ func (p *parser) takeUnit() (spelled, bool, error) {
 	word := p.word()
 	u, ok := p.unit()
 	if ok && u.slip != "" {
-		f := p.fault(col, "unknown_unit", "“"+strings.TrimSpace(word)+"” is not a torque.", "Did you mean "+u.slip+"?")
+		f := p.fault(col, fault.UnknownUnit, "“"+strings.TrimSpace(word)+"” is not a torque.", "Did you mean "+u.slip+"?")
 		for _, meant := range strings.Split(u.slip, " or ") {
 			f.Readings = append(f.Readings, p.with(col, p.pos, " "+meant))
 		}
@@ -540,7 +540,7 @@ func (p *parser) equivalent(st Stage) error {
 		return p.orOther(st)
 	}
 	if p.sign("=", "≈"); p.sign(">") {
-		return p.fault(mark, "two_readings", "An arrow that leads on, or an equals sign before a least figure.",
+		return p.fault(mark, fault.TwoReadings, "An arrow that leads on, or an equals sign before a least figure.",
 			"Write → before the next stage.")
 	}
 	other, angle, err := p.figure(false)
@@ -548,7 +548,7 @@ func (p *parser) equivalent(st Stage) error {
 		return err
 	}
 	if paren && !p.sign(")", "]") {
-		return p.fault(mark, "bad_recipe", "A bracket is opened and not closed.",
+		return p.fault(mark, fault.BadRecipe, "A bracket is opened and not closed.",
 			"Close it, or leave the second figure out.")
 	}
 	if angle {

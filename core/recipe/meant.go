@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"lugtak/core/fault"
 	"lugtak/core/unit"
 )
 
@@ -63,7 +64,7 @@ func (p *parser) joined() []string {
 func (p *parser) fromLoose(start int, what string) error {
 	f := p.fault(
 		start,
-		"two_readings",
+		fault.TwoReadings,
 		"After a full back-off there is nothing to turn from: "+what+" from where it is snug, or a torque is missing between.",
 		"Write the torque before it, or snug.",
 	)
@@ -93,7 +94,7 @@ func (p *parser) torn(col int, v float64, bare bool, u spelled, has, bareDegrees
 		name := u.name
 		f := p.fault(
 			col,
-			"two_readings",
+			fault.TwoReadings,
 			fmt.Sprintf("“%s/%s” reads as a range, as one figure after another, or as a fraction: %s %s.", over,
 				under, plain(round9(v)), name),
 			"Write the one that is meant: "+over+"–"+under+" "+name+", or the stages one by one.",
@@ -107,7 +108,7 @@ func (p *parser) torn(col int, v float64, bare bool, u spelled, has, bareDegrees
 		return f
 	case has && u.angle && p.lost:
 		over, under := plain(p.over[0]), plain(p.over[1])
-		f := p.fault(col, "two_readings", "“"+over+"/"+under+"” may have lost the blank behind its whole.",
+		f := p.fault(col, fault.TwoReadings, "“"+over+"/"+under+"” may have lost the blank behind its whole.",
 			"Write the whole apart, as in 1 1/2 turns, or degrees.")
 		if n := len(over); n > 1 {
 			name := "°"
@@ -131,7 +132,7 @@ func (p *parser) torn(col int, v float64, bare bool, u spelled, has, bareDegrees
 
 // lostBlank refuses a fraction such as 13/4.
 func (p *parser) lostBlank(col int) error {
-	return p.fault(col, "two_readings", "This fraction may have lost the blank behind its whole.",
+	return p.fault(col, fault.TwoReadings, "This fraction may have lost the blank behind its whole.",
 		"Write it as a decimal.")
 }
 
@@ -143,7 +144,7 @@ func (p *parser) tornPoint(v float64, unit string) error {
 		return nil
 	}
 	name := map[rune]string{'.': "point", ',': "comma", '/': "stroke"}[sign]
-	f := p.fault(p.pos, "two_readings",
+	f := p.fault(p.pos, fault.TwoReadings,
 		"The "+name+" behind "+plain(round9(v))+" may belong to the figure or part it from the next.",
 		"Write the unit after each figure.")
 	if unit != "" {
@@ -159,7 +160,7 @@ func (p *parser) ofWhat(col, end int, v float64, bare bool) error {
 		return nil
 	}
 	figure := plain(round9(v))
-	f := p.fault(col, "two_readings", fmt.Sprintf("%s of what? %s turn is %s°, %s flat is %s°, or it means %s°.",
+	f := p.fault(col, fault.TwoReadings, fmt.Sprintf("%s of what? %s turn is %s°, %s flat is %s°, or it means %s°.",
 		figure, figure, plain(round9(360*v)), figure, plain(round9(60*v)), figure), "Write turn, flat or ° after it.")
 	for _, unit := range []string{" turn", " flat", "°"} {
 		written := strings.TrimSpace(string(p.src[col:end]))
@@ -189,7 +190,7 @@ func (p *parser) pointAhead() rune {
 
 // dashed refuses “60 Nm – 90”: a range, or an angle behind a dash.
 func (p *parser) dashed(col, end int, from, to float64, u spelled) error {
-	f := p.fault(col, "two_readings", fmt.Sprintf("“%s” reads as the range %s–%s %s, or as %s %s and then %s°.",
+	f := p.fault(col, fault.TwoReadings, fmt.Sprintf("“%s” reads as the range %s–%s %s, or as %s %s and then %s°.",
 		strings.TrimSpace(string(p.src[col:end])), plain(from), plain(to), u.name, plain(from), u.name,
 		plain(to)), "Write the one that is meant.")
 	for p.sign("°") {
@@ -202,13 +203,13 @@ func (p *parser) dashed(col, end int, from, to float64, u spelled) error {
 }
 
 func (p *parser) alternatives() error {
-	return p.fault(p.pos, "two_readings", "Two readings stand here.",
+	return p.fault(p.pos, fault.TwoReadings, "Two readings stand here.",
 		"Keep the one that belongs to the hardware in hand.")
 }
 
 // twoReadings refuses two figures for one: at is where the first of them stands.
 func (p *parser) twoReadings(at, col int, a, b Stage) error {
-	f := p.fault(col, "two_readings", "Two readings: "+reading(a)+", or "+reading(b)+".",
+	f := p.fault(col, fault.TwoReadings, "Two readings: "+reading(a)+", or "+reading(b)+".",
 		"Find out which is meant and keep that one.")
 	for _, s := range []Stage{a, b} {
 		f.Readings = append(f.Readings, p.with(at, p.pos, s.amount()))
@@ -232,7 +233,7 @@ func (p *parser) additional(col int, st Stage) error {
 		}
 	}
 	sum := unit.Torque(last + st.Target())
-	f := p.fault(col, "two_readings",
+	f := p.fault(col, fault.TwoReadings,
 		fmt.Sprintf("Two readings: up to %s in all (%s), or %s on top of the %s before it, %s in all.",
 			st.amount(), unit.Torque(st.Target()).Both(), st.amount(), unit.Torque(last), sum.Both()),
 		"A wrench cannot add torque: write the figure it shall reach, as in “then 140 ft-lb”, or the angle.")

@@ -30,7 +30,7 @@ func TestNotation(t *testing.T) {
 			t.Errorf("%q reads as %q; want it refused as %s", x.Text, r, x.Refused)
 			continue
 		}
-		if f.Code != x.Refused || !slices.Equal(f.Readings, x.Readings) {
+		if string(f.Code) != x.Refused || !slices.Equal(f.Readings, x.Readings) {
 			t.Errorf("%q is refused as %s with %q; want %s with %q", x.Text, f.Code, f.Readings, x.Refused, x.Readings)
 		}
 	}

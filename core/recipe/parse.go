@@ -28,7 +28,7 @@ func Parse(text string) (Recipe, error) {
 
 func parse(text string) (Recipe, error) {
 	if len(text) > MaxText {
-		return Recipe{}, fault.New("too_long", "recipe", "That is longer than any recipe.",
+		return Recipe{}, fault.New(fault.TooLong, "recipe", "That is longer than any recipe.",
 			"Keep the stages only; remarks go elsewhere.")
 	}
 	p := &parser{scanner: newScanner(text)}
@@ -41,7 +41,7 @@ func parse(text string) (Recipe, error) {
 	}
 	p.mark = p.counting()
 	if p.scanner.done() {
-		return Recipe{}, p.fault(0, "missing", "No recipe given.",
+		return Recipe{}, p.fault(0, fault.Missing, "No recipe given.",
 			"Write it as 60 Nm, 60 Nm + 90° or 90 Nm; next slot.")
 	}
 	for !p.scanner.done() {
@@ -49,17 +49,17 @@ func parse(text string) (Recipe, error) {
 			return Recipe{}, err
 		}
 		if len(p.out) > maxStages {
-			return Recipe{}, p.fault(p.pos, "too_long", "More stages than any recipe has.", "Part it into two joints.")
+			return Recipe{}, p.fault(p.pos, fault.TooLong, "More stages than any recipe has.", "Part it into two joints.")
 		}
 		if err := p.separator(); err != nil {
 			return Recipe{}, err
 		}
 	}
 	if len(p.out) == 0 {
-		return Recipe{}, p.fault(0, "missing", "No stage found.", "Write it as 60 Nm, 60 Nm + 90° or 90 Nm; next slot.")
+		return Recipe{}, p.fault(0, fault.Missing, "No stage found.", "Write it as 60 Nm, 60 Nm + 90° or 90 Nm; next slot.")
 	}
 	if p.mark == "." && p.counted < 2 {
-		return Recipe{}, p.fault(0, "two_readings", "A single 1. may count the stage or belong to its figure.",
+		return Recipe{}, p.fault(0, fault.TwoReadings, "A single 1. may count the stage or belong to its figure.",
 			"Count every stage, or none.")
 	}
 	for i := range p.out {
@@ -166,7 +166,7 @@ func (p *parser) unparted() error {
 	if p.saidAgain() {
 		return p.separator()
 	}
-	f := p.fault(p.pos, "bad_recipe", "“"+p.word()+"” does not follow here.",
+	f := p.fault(p.pos, fault.BadRecipe, "“"+p.word()+"” does not follow here.",
 		"Part stages with a comma, a semicolon or “then”; put + before an angle.")
 	f.Readings = p.joined()
 	return f
@@ -202,7 +202,7 @@ func (p *parser) stage() error {
 		"to next slot", "the next slot", "next slot", "next castellation", "align slot", "align the slot",
 		"line up the slot", "slot"):
 		if len(p.out) == 0 {
-			return p.fault(start, "bad_recipe", "A slot comes after a torque.",
+			return p.fault(start, fault.BadRecipe, "A slot comes after a torque.",
 				"Write the torque first, as in 90 Nm; next slot.")
 		}
 		if p.loose() {
@@ -255,7 +255,7 @@ func (p *parser) numbered() error {
 	case !isDigit(p.peek(0)):
 		return nil
 	case isDigit(p.peek(1)) || p.peek(1) == '.' || p.peek(1) == ',' || p.peek(1) == '/':
-		f := p.fault(p.pos, "two_readings", "The number of the stage may be part of this figure.",
+		f := p.fault(p.pos, fault.TwoReadings, "The number of the stage may be part of this figure.",
 			"Write it as stage 1: 60 Nm.")
 		begin := p.begins[len(p.begins)-1]
 		f.Readings = []string{p.with(begin, p.pos, ""), p.with(begin, p.pos+1, "")}
@@ -282,7 +282,7 @@ func (p *parser) backOff() error {
 		return err
 	}
 	if !angle {
-		return p.fault(start, "bad_recipe", "A back-off is an angle or full, not a torque.",
+		return p.fault(start, fault.BadRecipe, "A back-off is an angle or full, not a torque.",
 			"Write back off 120° or back off full.")
 	}
 	st.Kind = BackOff
@@ -365,7 +365,7 @@ func (p *parser) addTimes(start int, st Stage, n int) error {
 
 func (p *parser) add(start int, st Stage) error {
 	if len(p.out) == 0 && (st.Kind == BackOff) {
-		return p.fault(start, "bad_recipe", "A recipe cannot begin by backing off.",
+		return p.fault(start, fault.BadRecipe, "A recipe cannot begin by backing off.",
 			"Write the torque before it, as in 50 Nm; back off 120°; 50 Nm.")
 	}
 	p.out = append(p.out, st)

@@ -46,9 +46,10 @@ func TestCanonical(t *testing.T) {
 
 func TestFaultsSayWhereAndWhat(t *testing.T) {
 	for _, c := range []struct {
-		in, code string
-		column   int
-		says     string
+		in     string
+		code   fault.Code
+		column int
+		says   string
 	}{
 		{"", "missing", 1, "60 Nm"},
 		{"45 kg", "unknown_unit", 4, "kgf·m"},

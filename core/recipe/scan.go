@@ -145,7 +145,7 @@ func (s *scanner) word() string {
 	return string(s.src[s.pos:i])
 }
 
-func (s *scanner) fault(col int, code, detail, remedy string) *fault.Fault {
+func (s *scanner) fault(col int, code fault.Code, detail, remedy string) *fault.Fault {
 	return &fault.Fault{Code: code, Field: "recipe", Detail: detail, Remedy: remedy, Column: col + 1}
 }
 
@@ -204,7 +204,7 @@ func (s *scanner) number() (v float64, ok bool, err error) {
 		a, _ := strconv.ParseFloat(m[2], 64)
 		b, _ := strconv.ParseFloat(m[3], 64)
 		if m[1] != "" && (a == 0 || a >= b) {
-			return 0, false, s.fault(s.pos-len(m[0]), "two_readings",
+			return 0, false, s.fault(s.pos-len(m[0]), fault.TwoReadings,
 				"“"+m[0]+"” is no whole with a part of one: a blank may stand in a figure.", "Write it as 1 1/2, or as 1.5.")
 		}
 		s.bare = m[1] == ""
@@ -215,7 +215,7 @@ func (s *scanner) number() (v float64, ok bool, err error) {
 	m := decimal(rest)
 	col := s.pos
 	if g := grouped(rest); g != "" {
-		f := s.fault(col, "two_readings", "“"+g+"” reads as two figures or as one, "+strings.NewReplacer(" ", "", "'",
+		f := s.fault(col, fault.TwoReadings, "“"+g+"” reads as two figures or as one, "+strings.NewReplacer(" ", "", "'",
 			"",
 			"’", "").Replace(g)+".", "Write it without a gap.")
 		f.Readings = []string{s.with(col, col+len([]rune(g)), strings.NewReplacer(" ", "", "'", "", "’", "").Replace(g))}
@@ -225,7 +225,7 @@ func (s *scanner) number() (v float64, ok bool, err error) {
 		return 0, false, s.thousand(col, m)
 	}
 	if len(m) > 12 {
-		return 0, false, s.fault(col, "bad_number", "That figure has too many digits.",
+		return 0, false, s.fault(col, fault.BadNumber, "That figure has too many digits.",
 			"Write it as on the sheet, as in 72.5.")
 	}
 	s.pos += len(m)
@@ -253,7 +253,7 @@ func (s *scanner) thousand(col int, m string) error {
 	tenths, _ := strconv.ParseFloat(strings.Replace(m, ",", ".", 1), 64)
 	small := plain(tenths)
 	large := strings.NewReplacer(",", "", ".", "").Replace(m)
-	f := s.fault(col, "two_readings", "“"+m+"” reads as "+small+" or as "+large+".",
+	f := s.fault(col, fault.TwoReadings, "“"+m+"” reads as "+small+" or as "+large+".",
 		"Write "+small+" or "+large+".")
 	for _, v := range []string{small, large} {
 		f.Readings = append(f.Readings, s.with(col, col+len([]rune(m)), v))

@@ -31,11 +31,11 @@ func Treat(r Recipe, f Fastener, to thread.Treatment) (Treated, error) {
 		return Treated{}, err
 	}
 	if to == thread.Rusted {
-		return Treated{}, fault.New("bad_choice", "treatment", "A rusted thread is no treatment.",
+		return Treated{}, fault.New(fault.BadChoice, "treatment", "A rusted thread is no treatment.",
 			"Clean it or renew it, then choose what goes on it.")
 	}
 	if is == to {
-		return Treated{}, fault.New("bad_choice", "treatment", "That is the treatment the figure was written for.",
+		return Treated{}, fault.New(fault.BadChoice, "treatment", "That is the treatment the figure was written for.",
 			"Choose another, or leave it.")
 	}
 	from, err := thread.Friction(is)
@@ -51,7 +51,7 @@ func Treat(r Recipe, f Fastener, to thread.Treatment) (Treated, error) {
 		return Treated{}, err
 	}
 	if was.Torque <= 0 {
-		return Treated{}, fault.New("no_torque", "treatment", "This joint has no torque to reckon with.",
+		return Treated{}, fault.New(fault.NoTorque, "treatment", "This joint has no torque to reckon with.",
 			"Leave it as it is.")
 	}
 	out := Treated{Factor: f.Thread.TorquePerForce(mu.Mid) / f.Thread.TorquePerForce(from.Mid), Was: was.Preload}
@@ -65,7 +65,7 @@ func Treat(r Recipe, f Fastener, to thread.Treatment) (Treated, error) {
 	}
 	high := highestTorque(out.Recipe)
 	if limit, _ := f.Thread.TwistOff(f.Class); high > was.Torque.Nm() && high > strain*limit {
-		return Treated{}, fault.New("too_stiff", "treatment",
+		return Treated{}, fault.New(fault.TooStiff, "treatment",
 			fmt.Sprintf("So stiff a thread takes %s for the same clamp, and the bolt twists off at %s.",
 				unit.Torque(high), unit.Torque(limit)),
 			"Leave the treatment the figure was written for.")

@@ -53,7 +53,7 @@ func TestTreatKeepsTheClamp(t *testing.T) {
 	if st := got.Recipe.Stages[0]; math.Abs(st.A-90*want) > 0.5 || math.Abs(st.B-110*want) > 0.6 {
 		t.Errorf("90–110 N·m becomes %s, factor %.3f", got.Recipe, want)
 	}
-	for text, code := range map[string]string{"90 Nm": "bad_choice", "snug": "no_torque"} {
+	for text, code := range map[string]fault.Code{"90 Nm": "bad_choice", "snug": "no_torque"} {
 		r, err := Parse(text)
 		if err != nil {
 			t.Fatal(err)

@@ -16,7 +16,7 @@ const wholeShare = 0.001
 func (k *Knowledge) Check() []*fault.Fault {
 	var out []*fault.Fault
 	say := func(field, detail, remedy string) {
-		out = append(out, fault.New("bad_release", field, detail, remedy))
+		out = append(out, fault.New(fault.BadRelease, field, detail, remedy))
 	}
 	thing := func(field, name string) {
 		if name != "" && !slices.Contains(k.ThingNames(), name) {

@@ -172,13 +172,6 @@ func (l *Ladder) minds(is func(near, keep string) bool) bool {
 	return false
 }
 
-// Codes of refusals.
-const (
-	CodeKind  = "bad_kind"
-	CodeThing = "bad_thing"
-	CodeRung  = "bad_rung"
-)
-
 // again is what is left of a rung's chance once it was tried in vain, and its fourth power
 // after two: most of what a blow can do, the first one does, and what did not help twice
 // does not help a third time (common practice, the number from memory).
@@ -222,7 +215,7 @@ func (k *Knowledge) Climb(c Case) (Ladder, error) {
 	for _, name := range c.Tried {
 		r, ok := k.Rung(name)
 		if !ok {
-			return Ladder{}, unknown(CodeRung, "tried", name, k.RungNames())
+			return Ladder{}, unknown(fault.BadRung, "tried", name, k.RungNames())
 		}
 		if at := l.find(r.Key); at >= 0 { // another kind's rung says nothing of this hold
 			l.failed(at)
@@ -238,7 +231,7 @@ func (k *Knowledge) Kind(name string) (Kind, error) {
 			return x, nil
 		}
 	}
-	return Kind{}, unknown(CodeKind, "kind", name, names(k.Kinds, func(x Kind) string { return x.Name }))
+	return Kind{}, unknown(fault.BadKind, "kind", name, names(k.Kinds, func(x Kind) string { return x.Name }))
 }
 
 // Slug is the kind's name as it stands in the name of a picture.
@@ -274,7 +267,7 @@ func (k *Knowledge) things(field string, words []string) (map[string]bool, error
 			found = k.alike(w, strings.Contains)
 		}
 		if found == nil {
-			return nil, unknown(CodeThing, field, w, k.ThingNames())
+			return nil, unknown(fault.BadThing, field, w, k.ThingNames())
 		}
 		for _, name := range found {
 			out[name] = true
@@ -298,7 +291,7 @@ func (k *Knowledge) alike(word string, stands func(whole, part string) bool) []s
 	return out
 }
 
-func unknown(code, field, word string, known []string) error {
+func unknown(code fault.Code, field, word string, known []string) error {
 	if len(word) > 40 {
 		word = word[:40] + "…"
 	}

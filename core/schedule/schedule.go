@@ -42,7 +42,7 @@ func Follow(p Problem) (Solution, error) {
 			}
 		}
 		if who < 0 {
-			return Solution{}, fault.New("order", "steps", "The step "+x.ID+" stands before what it needs.",
+			return Solution{}, fault.New(fault.Order, "steps", "The step "+x.ID+" stands before what it needs.",
 				"Put it further back.")
 		}
 		st = s.place(st, i, who, from)

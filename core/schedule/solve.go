@@ -99,16 +99,16 @@ func newSolver(p Problem) (*solver, error) {
 	p.Technicians, p.Sides = cmp.Or(p.Technicians, 1), cmp.Or(p.Sides, Together)
 	switch {
 	case n == 0 || n > MaxSteps:
-		return nil, fault.New("out_of_range", "steps", fmt.Sprintf("%d steps are no plan.", n),
+		return nil, fault.New(fault.OutOfRange, "steps", fmt.Sprintf("%d steps are no plan.", n),
 			fmt.Sprintf("Send 1 to %d.", MaxSteps))
 	case p.Technicians < 1 || p.Technicians > 2:
-		return nil, fault.New("out_of_range", "technicians", "One or two technicians work on a vehicle.", "Send 1 or 2.")
+		return nil, fault.New(fault.OutOfRange, "technicians", "One or two technicians work on a vehicle.", "Send 1 or 2.")
 	case p.Sides != Together && p.Sides != OneByOne:
-		return nil, fault.New("bad_choice", "sides", "The sides go together or one by one.", "Send together or one_by_one.")
+		return nil, fault.New(fault.BadChoice, "sides", "The sides go together or one by one.", "Send together or one_by_one.")
 	}
 	for field, v := range map[string]float64{"tool_change_min": p.Costs.Tool, "walk_min": p.Costs.Walk, "position_min": p.Costs.Position} {
 		if !(v >= 0 && v <= 240) {
-			return nil, fault.New("out_of_range", field, "No change takes that long.", "Give minutes, 0 to 240.")
+			return nil, fault.New(fault.OutOfRange, field, "No change takes that long.", "Give minutes, 0 to 240.")
 		}
 	}
 	s := &solver{
@@ -123,11 +123,11 @@ func newSolver(p Problem) (*solver, error) {
 	index := map[string]int{}
 	for i, x := range p.Steps {
 		if _, twice := index[x.ID]; twice || x.ID == "" {
-			return nil, fault.New("bad_step", "steps", "Two steps are named “"+x.ID+"”, or one has no name.",
+			return nil, fault.New(fault.BadStep, "steps", "Two steps are named “"+x.ID+"”, or one has no name.",
 				"Give each its own id.")
 		}
 		if !(x.Minutes >= 0 && x.Minutes <= 1e5) {
-			return nil, fault.New("out_of_range", "steps", "Step “"+x.ID+"” has no such time.", "Give minutes from zero up.")
+			return nil, fault.New(fault.OutOfRange, "steps", "Step “"+x.ID+"” has no such time.", "Give minutes from zero up.")
 		}
 		index[x.ID] = i
 	}
@@ -156,7 +156,7 @@ func newSolver(p Problem) (*solver, error) {
 		for _, need := range x.Needs {
 			j, ok := index[need]
 			if !ok {
-				return nil, fault.New("bad_step", "steps",
+				return nil, fault.New(fault.BadStep, "steps",
 					"Step “"+x.ID+"” needs “"+need+"”, which is no step.", "Name one of the steps.")
 			}
 			s.link(j, i)
@@ -203,7 +203,7 @@ func (s *solver) close() error {
 	}
 	for i := range n {
 		if !visit(i) {
-			return fault.New("bad_step", "steps",
+			return fault.New(fault.BadStep, "steps",
 				"These steps wait for one another in a ring: "+strings.Join(ring[:min(6, len(ring))], ", ")+".",
 				"Take one of their needs away.")
 		}
@@ -226,7 +226,7 @@ func (s *solver) oneByOne() (Solution, error) {
 	}
 	slices.Sort(sides)
 	if len(sides) > 4 {
-		return Solution{}, fault.New("out_of_range", "steps", "A vehicle has not that many sides.",
+		return Solution{}, fault.New(fault.OutOfRange, "steps", "A vehicle has not that many sides.",
 			"Name the sides left and right.")
 	}
 	var best Solution
@@ -254,7 +254,7 @@ func (s *solver) oneByOne() (Solution, error) {
 		}
 	}
 	if !found {
-		return Solution{}, fault.New("bad_choice", "sides",
+		return Solution{}, fault.New(fault.BadChoice, "sides",
 			"The sides wait for one another: they cannot go one by one.", "Work them together.")
 	}
 	best.Bound = bound

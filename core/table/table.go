@@ -153,7 +153,7 @@ func figures(cells []string, line int, comma rune, form string) (Row, error) {
 
 // Fault is about a line of the text.
 func Fault(line int, detail, remedy string) error {
-	return fault.New("bad_csv", "csv", fmt.Sprintf("Line %d: %s", line, detail), remedy)
+	return fault.New(fault.BadCSV, "csv", fmt.Sprintf("Line %d: %s", line, detail), remedy)
 }
 
 func figure(cell string, comma rune) (float64, error) {

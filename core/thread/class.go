@@ -58,14 +58,14 @@ func ParseClass(name string, t Thread) (Class, error) {
 	}
 	if strings.HasPrefix(n, "grade") && !t.Inch {
 		return Class{}, fault.New(
-			"bad_class",
+			fault.BadClass,
 			"class",
 			"A metric bolt has no "+n+".",
 			"The head of a metric bolt shows two numbers, as 8.8 or 10.9; one number alone is a nut's. Grades belong to inch bolts.",
 		)
 	}
 	if !strings.HasPrefix(n, "grade") && t.Inch && strings.Contains(n, ".") {
-		return Class{}, fault.New("bad_class", "class", "An inch bolt has no class "+n+".",
+		return Class{}, fault.New(fault.BadClass, "class", "An inch bolt has no class "+n+".",
 			"Its head shows marks for grade 2, 5 or 8.")
 	}
 	known := false
@@ -84,13 +84,13 @@ func ParseClass(name string, t Thread) (Class, error) {
 		return Class{Name: c.name, Rm: c.rm * k, Re: c.re * k, Proof: c.proof * k, TwistX: c.twist}, nil
 	}
 	if known {
-		return Class{}, fault.New("bad_class", "class", "“"+n+"” is not made in "+t.Name+".",
+		return Class{}, fault.New(fault.BadClass, "class", "“"+n+"” is not made in "+t.Name+".",
 			"Read the mark on the head again.")
 	}
 	if len(n) > 16 {
 		n = n[:16] + "…"
 	}
-	return Class{}, fault.New("bad_class", "class", "“"+strings.ToValidUTF8(n, "?")+"” is not a strength class.",
+	return Class{}, fault.New(fault.BadClass, "class", "“"+strings.ToValidUTF8(n, "?")+"” is not a strength class.",
 		"Known are 4.6, 4.8, 5.6, 5.8, 6.8, 8.8, 9.8, 10.9, 12.9 and grades 2, 5, 8.")
 }
 
@@ -146,7 +146,7 @@ func ParseTreatment(text string) (Treatment, error) {
 		n = Oiled
 	}
 	if _, ok := frictions[n]; !ok {
-		return "", fault.New("bad_treatment", "treatment", "That treatment is not known.",
+		return "", fault.New(fault.BadTreatment, "treatment", "That treatment is not known.",
 			"Known are as delivered, dry, oiled, anti-seize, medium locker, high-strength locker, sealant, rusted.")
 	}
 	return n, nil

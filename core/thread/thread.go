@@ -67,7 +67,7 @@ func Parse(s string) (Thread, error) {
 	if len(t) > 24 {
 		t = t[:24] + "…"
 	}
-	return Thread{}, fault.New("bad_thread", "thread", "“"+strings.ToValidUTF8(t, "?")+"” is not a thread.",
+	return Thread{}, fault.New(fault.BadThread, "thread", "“"+strings.ToValidUTF8(t, "?")+"” is not a thread.",
 		"Write it as M12x1.5, M10, 3/8-16 or 1/2-20.")
 }
 
@@ -79,11 +79,11 @@ func metric(text string, d float64, pitch string) (Thread, error) {
 		series = finePitches[d]
 	}
 	if len(series) == 0 {
-		return Thread{}, fault.New("bad_thread", "thread", "“"+text+"” is not a size of the standard series.",
+		return Thread{}, fault.New(fault.BadThread, "thread", "“"+text+"” is not a size of the standard series.",
 			"Measure the diameter again: M10, M12, M14 are usual.")
 	}
 	if pitch == "" && !coarse {
-		return Thread{}, fault.New("bad_thread", "thread", "“"+text+"” has no coarse pitch.",
+		return Thread{}, fault.New(fault.BadThread, "thread", "“"+text+"” has no coarse pitch.",
 			"Write the pitch too: "+list(series)+" mm.")
 	}
 	p := series[0]
@@ -91,7 +91,7 @@ func metric(text string, d float64, pitch string) (Thread, error) {
 		p = number(pitch)
 	}
 	if !slices.Contains(series, p) {
-		return Thread{}, fault.New("bad_thread", "thread", "“"+text+"” is not a thread of the standard series.",
+		return Thread{}, fault.New(fault.BadThread, "thread", "“"+text+"” is not a thread of the standard series.",
 			"M"+fmtNum(d)+" has a pitch of "+list(series)+" mm: hold a thread gauge to it.")
 	}
 	name := "M" + fmtNum(d)
@@ -110,7 +110,7 @@ func inchThread(text string, m []string) (Thread, error) {
 	tpi := number(m[4])
 	switch {
 	case len(series) == 0:
-		return Thread{}, fault.New("bad_thread", "thread", "“"+text+"” is not a size of the standard series.",
+		return Thread{}, fault.New(fault.BadThread, "thread", "“"+text+"” is not a size of the standard series.",
 			"Measure the diameter again: 3/8, 7/16, 1/2 are usual.")
 	case tpi > 0:
 	case m[5] == "C":
@@ -119,7 +119,7 @@ func inchThread(text string, m []string) (Thread, error) {
 		tpi = series[1]
 	}
 	if !slices.Contains(series, tpi) {
-		return Thread{}, fault.New("bad_thread", "thread",
+		return Thread{}, fault.New(fault.BadThread, "thread",
 			"“"+text+"” is not a thread of the standard series.", size+" in has "+list(series)+" threads to the inch: hold a thread gauge to it.")
 	}
 	d := 0.0

@@ -175,7 +175,7 @@ func Units() []Unit { return append([]Unit(nil), units...) }
 // finite and temperatures below absolute zero.
 func Convert(value float64, from, to string) (float64, error) {
 	if math.IsNaN(value) || math.IsInf(value, 0) {
-		return 0, fault.New("bad_number", "value", "The value is not a finite number.", "Give a plain number.")
+		return 0, fault.New(fault.BadNumber, "value", "The value is not a finite number.", "Give a plain number.")
 	}
 	a, ok := Lookup(from)
 	if !ok {
@@ -186,13 +186,13 @@ func Convert(value float64, from, to string) (float64, error) {
 		return 0, unknownUnit("to", to)
 	}
 	if a.Dim != b.Dim {
-		return 0, fault.New("unit_mismatch", "to",
+		return 0, fault.New(fault.UnitMismatch, "to",
 			a.Symbol+" measures "+string(a.Dim)+", "+b.Symbol+" measures "+string(b.Dim)+".",
 			"Choose two units of one kind.")
 	}
 	si := value*a.Factor + a.Offset
 	if a.Dim == DimTemperature && si < 0 {
-		return 0, fault.New("out_of_range", "value", "That is below absolute zero.", "Check the figure and its sign.")
+		return 0, fault.New(fault.OutOfRange, "value", "That is below absolute zero.", "Check the figure and its sign.")
 	}
 	if a.Factor == b.Factor && a.Offset == b.Offset {
 		return value, nil
@@ -203,9 +203,9 @@ func Convert(value float64, from, to string) (float64, error) {
 func unknownUnit(field, name string) error {
 	remedy := "Known are N·m, ft·lb, in·lb, kgf·m, mm, in, kN, lbf, MPa, psi, kg, lb, °, turn, flat, km/h, mph and others."
 	if Fold(name) == "" {
-		return fault.New("missing", field, "No unit given.", remedy)
+		return fault.New(fault.Missing, field, "No unit given.", remedy)
 	}
-	return fault.New("unknown_unit", field, "“"+clip(name)+"” is not a unit known here.", remedy)
+	return fault.New(fault.UnknownUnit, field, "“"+clip(name)+"” is not a unit known here.", remedy)
 }
 
 func clip(s string) string {

@@ -63,8 +63,10 @@ func TestConvertThereAndBack(t *testing.T) {
 
 func TestConvertRefuses(t *testing.T) {
 	for _, c := range []struct {
-		v                     float64
-		from, to, code, field string
+		v        float64
+		from, to string
+		code     fault.Code
+		field    string
 	}{
 		{1, "furlong", "m", "unknown_unit", "from"},
 		{1, "m", "", "missing", "to"},

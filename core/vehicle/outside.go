@@ -29,16 +29,16 @@ func (o *Outside) Check(today time.Time) (time.Time, error) {
 	day, err := time.Parse(time.DateOnly, strings.TrimSpace(o.Day))
 	switch {
 	case err != nil || day.Year() < 1950:
-		return day, fault.New("bad_day", "day", "That is no day.", "Write it as 2026-05-18.")
+		return day, fault.New(fault.BadDay, "day", "That is no day.", "Write it as 2026-05-18.")
 	case day.After(today):
-		return day, fault.New("bad_day", "day", "That day is still to come.", "Write the day the work was done.")
+		return day, fault.New(fault.BadDay, "day", "That day is still to come.", "Write the day the work was done.")
 	case o.OdometerKM < 0 || o.OdometerKM > outsideKM:
-		return day, fault.New("out_of_range", "odometer", "No vehicle has gone that far.",
+		return day, fault.New(fault.OutOfRange, "odometer", "No vehicle has gone that far.",
 			"Write the km on the paper, or leave it out.")
 	case o.What == "" || len(o.What) > outsideText:
-		return day, fault.New("missing", "what", "It is not said what was done.", "Write it in a line, as on the paper.")
+		return day, fault.New(fault.Missing, "what", "It is not said what was done.", "Write it in a line, as on the paper.")
 	case o.Where == "" || len(o.Where) > outsideText:
-		return day, fault.New("missing", "where", "It is not said who did it, or who says so.",
+		return day, fault.New(fault.Missing, "where", "It is not said who did it, or who says so.",
 			"Name the shop, the paper, or the owner.")
 	}
 	o.Day = day.Format(time.DateOnly)

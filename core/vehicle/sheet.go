@@ -149,7 +149,7 @@ func (p Pattern) Correct(c *Correction) error {
 	c.Why, c.Source = strings.TrimSpace(c.Why), strings.TrimSpace(c.Source)
 	s, ok := p.Spec[c.Joint]
 	if !ok {
-		return fault.New("missing", "joint", "The sheet has no such joint.", "Choose one of the sheet.")
+		return fault.New(fault.Missing, "joint", "The sheet has no such joint.", "Choose one of the sheet.")
 	}
 	r, err := recipe.Parse(c.Recipe)
 	if err != nil {
@@ -160,7 +160,7 @@ func (p Pattern) Correct(c *Correction) error {
 	if len(s.Variants) > 0 || c.Variant != "" {
 		i := slices.IndexFunc(s.Variants, func(v Variant) bool { return v.Key == c.Variant })
 		if i < 0 {
-			return fault.New("bad_choice", "variant", "The figure of this joint follows the hardware in hand.",
+			return fault.New(fault.BadChoice, "variant", "The figure of this joint follows the hardware in hand.",
 				"Say of which hardware the figure is.")
 		}
 		was = Figure{Recipe: s.Variants[i].Recipe, Source: s.Variants[i].Source}
@@ -168,14 +168,14 @@ func (p Pattern) Correct(c *Correction) error {
 	old, _ := recipe.Parse(was.Recipe)
 	switch {
 	case c.Source == "":
-		return fault.New("missing", "source", "A figure without a source is no correction.",
+		return fault.New(fault.Missing, "source", "A figure without a source is no correction.",
 			"Name the page or sheet it stands on.")
 	case c.Why == "":
-		return fault.New("missing", "why", "It is not said why.", "Write why the old figure was wrong, in a few words.")
+		return fault.New(fault.Missing, "why", "It is not said why.", "Write why the old figure was wrong, in a few words.")
 	case len(c.Source) > 200 || len(c.Why) > 500:
-		return fault.New("too_long", "why", "That is too long.", "Keep source and reason short.")
+		return fault.New(fault.TooLong, "why", "That is too long.", "Keep source and reason short.")
 	case r.String() == old.String() && c.Source == was.Source:
-		return fault.New("bad_choice", "recipe", "That is the figure that stands there.", "Nothing to correct.")
+		return fault.New(fault.BadChoice, "recipe", "That is the figure that stands there.", "Nothing to correct.")
 	}
 	return nil
 }

@@ -210,7 +210,7 @@ func ParseCorner(s string) (Corner, error) {
 	case "FL", "FR", "RL", "RR":
 		return c, nil
 	}
-	return "", fault.New("bad_corner", "corner", "That is not a corner of a vehicle.", "Choose FL, FR, RL or RR.")
+	return "", fault.New(fault.BadCorner, "corner", "That is not a corner of a vehicle.", "Choose FL, FR, RL or RR.")
 }
 
 // vinValues transliterates the letters of a VIN (49 CFR 565.15(c)).
@@ -298,7 +298,7 @@ func CheckVIN(vin string) error {
 		return nil
 	}
 	if v := InspectVIN(vin); !v.Valid {
-		return fault.New("bad_vin", "vin", v.Problems[0],
+		return fault.New(fault.BadVIN, "vin", v.Problems[0],
 			"Read it again on the plate or through the windscreen, or leave it empty.")
 	}
 	return nil

@@ -38,22 +38,22 @@ func (p CheckPoint) Deviations() []float64 {
 // whose readings no tool of that range gives. Its fault names point and reading.
 func CheckFault(t Tool, points []CheckPoint) error {
 	if len(points) != len(CheckShares) {
-		return fault.New("missing", "points", "A calibration has three points.",
+		return fault.New(fault.Missing, "points", "A calibration has three points.",
 			"Take readings at 20, 60 and 100 % of the range.")
 	}
 	for i, p := range points {
 		want := CheckShares[i] * t.MaxNm
 		if math.Abs(p.SetNm-want) > 0.02*t.MaxNm {
-			return fault.New("out_of_range", fmt.Sprintf("set-%d", i), fmt.Sprintf("Point %d stands at %s.", i+1,
+			return fault.New(fault.OutOfRange, fmt.Sprintf("set-%d", i), fmt.Sprintf("Point %d stands at %s.", i+1,
 				unit.Torque(p.SetNm)), "Set "+unit.Torque(want).String()+".")
 		}
 		if len(p.Readings) != CheckReadings {
-			return fault.New("missing", fmt.Sprintf("p%d", i),
+			return fault.New(fault.Missing, fmt.Sprintf("p%d", i),
 				fmt.Sprintf("Point %d has %d readings.", i+1, len(p.Readings)), "Take five.")
 		}
 		for k, r := range p.Readings {
 			if !(r > 0.5*p.SetNm && r < 2*p.SetNm) {
-				return fault.New("out_of_range", fmt.Sprintf("p%d-%d", i, k),
+				return fault.New(fault.OutOfRange, fmt.Sprintf("p%d-%d", i, k),
 					fmt.Sprintf("Reading %d of point %d cannot be: %s.", k+1, i+1, unit.Torque(r)),
 					"Enter what the reference showed, in N·m.")
 			}
@@ -70,19 +70,19 @@ const maxNamed = 120
 func CheckNamed(l Logged) error {
 	switch {
 	case l.Reference == "":
-		return fault.New("missing", "reference", "It is not said what the tool was held against.",
+		return fault.New(fault.Missing, "reference", "It is not said what the tool was held against.",
 			"Name the reference and its number, as on its own certificate.")
 	case l.ReferenceUntil.IsZero():
-		return fault.New("missing", "reference_until", "It is not said until when the reference is good.",
+		return fault.New(fault.Missing, "reference_until", "It is not said until when the reference is good.",
 			"Enter the day of its own certificate.")
 	case l.ReferenceUntil.Before(l.At):
-		return fault.New("out_of_range", "reference_until", "The reference itself was due before this day.",
+		return fault.New(fault.OutOfRange, "reference_until", "The reference itself was due before this day.",
 			"Hold the tool against one that is in date.")
 	case l.Certificate == "":
-		return fault.New("missing", "certificate", "The calibration has no certificate.",
+		return fault.New(fault.Missing, "certificate", "The calibration has no certificate.",
 			"Write its number, and take a picture of it.")
 	case len(l.Reference) > maxNamed || len(l.Certificate) > maxNamed:
-		return fault.New("too_long", "reference", "That is too long.", "Keep it under 120 characters.")
+		return fault.New(fault.TooLong, "reference", "That is too long.", "Keep it under 120 characters.")
 	}
 	for _, p := range l.Points {
 		for _, r := range p.Readings {
@@ -91,7 +91,7 @@ func CheckNamed(l Logged) error {
 			}
 		}
 	}
-	return fault.New("out_of_range", "p0-0", "Every reading is the setting itself: no reference shows that.",
+	return fault.New(fault.OutOfRange, "p0-0", "Every reading is the setting itself: no reference shows that.",
 		"Enter what the reference showed, with the digits it has.")
 }
 

@@ -45,7 +45,7 @@ var metricSockets = []float64{4, 5, 5.5, 6, 7, 8, 9, 10, 11, 12, 13, 14, 15, 16,
 // best first. Sizes from 3 to 55 mm.
 func FindSocket(acrossFlats float64) ([]Socket, error) {
 	if !(acrossFlats >= 3 && acrossFlats <= 55) {
-		return nil, fault.New("out_of_range", "across_flats_mm", "No socket is made for that size.", "Measure across the flats in mm, 3 to 55.")
+		return nil, fault.New(fault.OutOfRange, "across_flats_mm", "No socket is made for that size.", "Measure across the flats in mm, 3 to 55.")
 	}
 	var all []Socket
 	for _, m := range metricSockets {

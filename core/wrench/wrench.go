@@ -87,16 +87,16 @@ func (a Adapter) AtBolt(reading, wrenchMM float64) float64 {
 func Setting(target, wrenchMM, adapterMM, angleDeg float64) (setting, factor float64, err error) {
 	switch {
 	case !(target > 0) || math.IsInf(target, 0):
-		return 0, 0, fault.New("out_of_range", "target_nm", "The target is not a positive torque.",
+		return 0, 0, fault.New(fault.OutOfRange, "target_nm", "The target is not a positive torque.",
 			"Give it in newton metres.")
 	case !(wrenchMM > 0) || wrenchMM > 5000:
-		return 0, 0, fault.New("out_of_range", "wrench_mm", "The wrench has no such length.",
+		return 0, 0, fault.New(fault.OutOfRange, "wrench_mm", "The wrench has no such length.",
 			"Measure from the middle of the drive to the middle of the grip, in mm.")
 	case !(adapterMM >= 0) || adapterMM > 2000:
-		return 0, 0, fault.New("out_of_range", "adapter_mm", "The adapter has no such length.",
+		return 0, 0, fault.New(fault.OutOfRange, "adapter_mm", "The adapter has no such length.",
 			"Measure from the drive to the middle of the nut, in mm; 0 without adapter.")
 	case math.IsNaN(angleDeg) || math.Abs(angleDeg) > 360:
-		return 0, 0, fault.New("out_of_range", "adapter_angle_deg", "The adapter stands at no such angle.",
+		return 0, 0, fault.New(fault.OutOfRange, "adapter_angle_deg", "The adapter stands at no such angle.",
 			"0° is in line with the wrench, 90° square to it.")
 	}
 	c := math.Cos(angleDeg * math.Pi / 180)
@@ -105,7 +105,7 @@ func Setting(target, wrenchMM, adapterMM, angleDeg float64) (setting, factor flo
 	}
 	reach := wrenchMM + adapterMM*c
 	if reach < wrenchMM/4 {
-		return 0, 0, fault.New("out_of_range", "adapter_angle_deg", "The adapter folds back along the wrench.",
+		return 0, 0, fault.New(fault.OutOfRange, "adapter_angle_deg", "The adapter folds back along the wrench.",
 			"Turn it forward or square.")
 	}
 	factor = wrenchMM / reach
@@ -119,13 +119,13 @@ func Setting(target, wrenchMM, adapterMM, angleDeg float64) (setting, factor flo
 func GuardBand(low, high, accuracyPct float64) (setting float64, feasible bool, riskLow, riskHigh float64, err error) {
 	switch {
 	case !(low > 0):
-		return 0, false, 0, 0, fault.New("out_of_range", "low_nm", "The lower end is not a positive torque.",
+		return 0, false, 0, 0, fault.New(fault.OutOfRange, "low_nm", "The lower end is not a positive torque.",
 			"Give it in newton metres.")
 	case !(high >= low) || math.IsInf(high, 0):
-		return 0, false, 0, 0, fault.New("out_of_range", "high_nm", "The upper end lies below the lower.",
+		return 0, false, 0, 0, fault.New(fault.OutOfRange, "high_nm", "The upper end lies below the lower.",
 			"Swap them or check the sheet.")
 	case !(accuracyPct >= 0 && accuracyPct < 50):
-		return 0, false, 0, 0, fault.New("out_of_range", "accuracy_pct", "No torque tool is that far out.",
+		return 0, false, 0, 0, fault.New(fault.OutOfRange, "accuracy_pct", "No torque tool is that far out.",
 			"Give the permitted error in per cent, 4 for most wrenches.")
 	}
 	a := accuracyPct / 100
@@ -296,11 +296,11 @@ func DriveLimit(drive string) float64 {
 // BarForce is the pull in N at the end of a bar of that length for a torque.
 func BarForce(torque, barMM float64) (float64, error) {
 	if !(torque >= 0) || math.IsInf(torque, 0) {
-		return 0, fault.New("out_of_range", "torque_nm", "The torque is not a number from zero up.",
+		return 0, fault.New(fault.OutOfRange, "torque_nm", "The torque is not a number from zero up.",
 			"Give it in newton metres.")
 	}
 	if !(barMM >= 20 && barMM <= 5000) {
-		return 0, fault.New("out_of_range", "bar_mm", "A bar is between 20 mm and 5 m long.",
+		return 0, fault.New(fault.OutOfRange, "bar_mm", "A bar is between 20 mm and 5 m long.",
 			"Measure from the drive to the hand, in mm.")
 	}
 	return torque / (barMM / 1000), nil
@@ -312,10 +312,10 @@ func BarForce(torque, barMM float64) (float64, error) {
 // number of slots needs half as far at most.
 func CastleNut(slots int, holeDeg float64) (advanceDeg float64, err error) {
 	if slots < 3 || slots > 12 {
-		return 0, fault.New("out_of_range", "slots", "A castle nut has 3 to 12 slots.", "Count them; most have six.")
+		return 0, fault.New(fault.OutOfRange, "slots", "A castle nut has 3 to 12 slots.", "Count them; most have six.")
 	}
 	if math.IsNaN(holeDeg) || math.Abs(holeDeg) > 360 {
-		return 0, fault.New("out_of_range", "hole_deg", "The hole stands within one turn.",
+		return 0, fault.New(fault.OutOfRange, "hole_deg", "The hole stands within one turn.",
 			"Give the angle from the last slot to the hole.")
 	}
 	pitch := 360 / float64(slots)

@@ -148,7 +148,7 @@ func New(x Shown) *View {
 	id := x.Asked
 	if st.Plan.Step(id) == nil {
 		if id != "" && v.Fault == nil {
-			v.Fault = fault.New("missing", "step", "The plan has no such step.", "The bench shows the next one.")
+			v.Fault = fault.New(fault.Missing, "step", "The plan has no such step.", "The bench shows the next one.")
 		}
 		id = st.NextFor(x.Person)
 	}

@@ -81,7 +81,7 @@ func (x *Sides) read(key, field, text string, into map[string]float64) {
 	}
 	v, ok := unit.Figure(text)
 	if !ok {
-		x.Bad = fault.New("bad_number", field, "That is no number.", "Write what the gauge shows, as 24.5.")
+		x.Bad = fault.New(fault.BadNumber, field, "That is no number.", "Write what the gauge shows, as 24.5.")
 		return
 	}
 	into[key] = v
@@ -93,7 +93,7 @@ func Beside(st *job.State, step *plan.Step, typed map[string]string, f *fault.Fa
 	v := match{Job: st, Step: step, Owed: len(st.Owed()), Fault: f, Note: typed["note"]}
 	var ok bool
 	if v.Part, ok = st.Plan.Compared(step); !ok {
-		return kit.Page{}, fault.New("not_found", "step", "Nothing is compared there.",
+		return kit.Page{}, fault.New(fault.NotFound, "step", "Nothing is compared there.",
 			"Open the match from the plan or from its step.")
 	}
 	v.Last = st.Match(v.Part.Key)

@@ -87,12 +87,12 @@ func (v *View) run(lib *library.Library, calc reckon.Calc) *fault.Fault {
 	res, err := reckon.Do(lib, calc.Name, raw)
 	var p *reckon.Problem
 	if errors.As(err, &p) {
-		f := fault.New(p.Code, p.Field, p.Detail, p.Remedy)
+		f := fault.New(fault.Code(p.Code), p.Field, p.Detail, p.Remedy)
 		f.Readings = p.Readings
 		v.offer(calc.Name, f)
 		return f
 	} else if err != nil {
-		return fault.New("internal", "", "Something broke in here.", "Report it with the inputs.")
+		return fault.New(fault.Internal, "", "Something broke in here.", "Report it with the inputs.")
 	}
 	v.Rows = reckon.Rows(res)
 	var in map[string]json.RawMessage

@@ -69,7 +69,7 @@ func (a *API) let(scope listing.Scope) fiber.Handler {
 			c.Locals(key{}, x)
 			return c.Next()
 		case ok:
-			return fault.New("forbidden", "Authorization", "This token may only "+string(x.Scope)+".",
+			return fault.New(fault.Forbidden, "Authorization", "This token may only "+string(x.Scope)+".",
 				"Ask the foreman for a token of scope "+string(scope)+".")
 		case given || scope != listing.ScopeRead:
 			return stranger(c)
@@ -87,7 +87,7 @@ func (a *API) let(scope listing.Scope) fiber.Handler {
 
 func stranger(c fiber.Ctx) error {
 	c.Set(fiber.HeaderWWWAuthenticate, `Bearer realm="lugtak"`)
-	return fault.New("signed_out", "Authorization", "Nobody is let in by this.",
+	return fault.New(fault.SignedOut, "Authorization", "Nobody is let in by this.",
 		"Send “Authorization: Bearer …” with a token that the foreman made under Office, Scripts.")
 }
 
@@ -103,7 +103,7 @@ func (a *API) meta(c fiber.Ctx, id string) job.Meta {
 // read takes the body, one JSON object with no field that is not known.
 func read(c fiber.Ctx, into any) error {
 	if len(c.Body()) > bodyMost {
-		return fault.New("too_long", "", "That is too much at once.", "Send less.")
+		return fault.New(fault.TooLong, "", "That is too much at once.", "Send less.")
 	}
 	d := json.NewDecoder(bytes.NewReader(c.Body()))
 	d.DisallowUnknownFields()
@@ -123,7 +123,7 @@ func read(c fiber.Ctx, into any) error {
 	if err != nil {
 		says = strings.TrimPrefix(err.Error(), "json: ")
 	}
-	return fault.New("bad_json", field, "The body cannot be read: "+says+".",
+	return fault.New(fault.BadJSON, field, "The body cannot be read: "+says+".",
 		"Send one JSON object, as /api/v1/openapi.json describes it.")
 }
 
@@ -135,7 +135,7 @@ func page(c fiber.Ctx) (after string, limit int, err error) {
 	}
 	limit, err = strconv.Atoi(text)
 	if err != nil || limit < 1 || limit > pageMost {
-		return "", 0, fault.New("out_of_range", "limit", "“limit” is not from 1 to "+strconv.Itoa(pageMost)+".",
+		return "", 0, fault.New(fault.OutOfRange, "limit", "“limit” is not from 1 to "+strconv.Itoa(pageMost)+".",
 			"Leave it out, or give a number in between.")
 	}
 	return after, limit, nil

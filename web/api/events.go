@@ -113,7 +113,7 @@ func (a *API) stream(c fiber.Ctx) error {
 		return err
 	}
 	if !a.streams.TryAcquire(1) {
-		return fault.New("throttled", "", "Too many streams are open.", "Close one, or ask for events by their cursor.")
+		return fault.New(fault.Throttled, "", "Too many streams are open.", "Close one, or ask for events by their cursor.")
 	}
 	alive := a.alive(c)
 	c.Set(fiber.HeaderContentType, "text/event-stream")

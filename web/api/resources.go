@@ -52,7 +52,7 @@ func (a *API) addVehicle(c fiber.Ctx) error {
 			return c.JSON(in)
 		}
 		if err == nil {
-			return fault.New(job.CodeConflict, "id", "This id stands for "+have.Fleet+", as something else.",
+			return fault.New(fault.Conflict, "id", "This id stands for "+have.Fleet+", as something else.",
 				"Make a new id for another vehicle.")
 		}
 		if !errors.Is(err, shop.ErrNoVehicle) {
@@ -61,7 +61,7 @@ func (a *API) addVehicle(c fiber.Ctx) error {
 	}
 	p, ok := a.Shop.Library().Pattern(in.Pattern)
 	if !ok {
-		return fault.New("bad_choice", "pattern", "There is no pattern “"+in.Pattern+"” on the Shelf.",
+		return fault.New(fault.BadChoice, "pattern", "There is no pattern “"+in.Pattern+"” on the Shelf.",
 			"Take the id of one that is there.")
 	}
 	if in.Name == "" {
@@ -76,8 +76,8 @@ func (a *API) addVehicle(c fiber.Ctx) error {
 		Name:    in.Name,
 		Bay:     in.Bay,
 	})
-	if f := fault.As(err); f != nil && f.Code == "exists" {
-		return fault.New(job.CodeConflict, f.Field, f.Detail, f.Remedy)
+	if f := fault.As(err); f != nil && f.Code == fault.Exists {
+		return fault.New(fault.Conflict, f.Field, f.Detail, f.Remedy)
 	}
 	if err != nil {
 		return err
@@ -111,7 +111,7 @@ func (a *API) begin(c fiber.Ctx) error {
 		return err
 	}
 	if _, err := uuid.Parse(in.ID); err != nil {
-		return fault.New("missing", "id", "The job has no id, or one that is no UUID.", "Make a new UUID for each job.")
+		return fault.New(fault.Missing, "id", "The job has no id, or one that is no UUID.", "Make a new UUID for each job.")
 	}
 	start := job.Start{
 		Job:        in.ID,
@@ -192,7 +192,7 @@ func (a *API) find(c fiber.Ctx) error {
 		return err
 	}
 	if in.By != "" || in.At != nil {
-		return fault.New("bad_choice", "by", "Who and when are not for the sender to say.", "Leave “by” and “at” out.")
+		return fault.New(fault.BadChoice, "by", "Who and when are not for the sender to say.", "Leave “by” and “at” out.")
 	}
 	cmd := job.Find{Text: in.Text, Place: in.Place}
 	st, events, err := a.Shop.Record(c.Context(), c.Params("job"), a.meta(c, in.ID), cmd)
@@ -250,7 +250,7 @@ func number(field, text string) (int, error) {
 	n, err := strconv.Atoi(strings.TrimSpace(text))
 	if err != nil || n < 0 {
 		return 0, fault.New(
-			"out_of_range",
+			fault.OutOfRange,
 			field,
 			"“"+field+"” is no number of an event.",
 			"Give the n of the last event that is known, or leave it out.",

@@ -4,7 +4,6 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/core/fault"
-	"lugtak/core/job"
 )
 
 // Status is the status of a refusal.
@@ -16,11 +15,11 @@ func Status(f *fault.Fault) int {
 		return fiber.StatusMethodNotAllowed
 	case "not_found":
 		return fiber.StatusNotFound
-	case "forbidden", job.CodeRole:
+	case "forbidden", fault.Role:
 		return fiber.StatusForbidden
 	case "signed_out":
 		return fiber.StatusUnauthorized
-	case job.CodeStale, job.CodeSigned, job.CodeConflict, job.CodeClaim, job.CodeQuick, job.CodeBroken:
+	case fault.Stale, fault.Signed, fault.Conflict, fault.Claim, fault.TooQuick, fault.Broken:
 		return fiber.StatusConflict
 	case "disk_full", "read_only":
 		return fiber.StatusInsufficientStorage
