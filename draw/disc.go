@@ -3,7 +3,6 @@ package draw
 import (
 	"html/template"
 	"math"
-	"strings"
 
 	"lugtak/core/inspect"
 	"lugtak/core/job"
@@ -12,7 +11,7 @@ import (
 // RunOut draws a disc from its edge, swung out by what the dial gauge read and by its limit, so
 // much enlarged that the eye sees it; empty for what is no run-out.
 func RunOut(m job.Measurement) template.HTML {
-	if !strings.HasSuffix(m.Key, "runout") || !(m.Limit > 0) {
+	if m.Key != inspect.RotorRunOutKey && m.Key != inspect.HubRunOutKey || !(m.Limit > 0) {
 		return ""
 	}
 	c := newCanvas(420, 200, "run-out of the disc, enlarged")
@@ -32,7 +31,7 @@ func RunOut(m job.Measurement) template.HTML {
 	c.text(words, 232, 100, "start", "swing %s mm", Plain(m.Value))
 	if m.Value > m.Limit {
 		remedy := "turn it a hole on"
-		if strings.HasPrefix(m.Key, "hub") {
+		if m.Key == inspect.HubRunOutKey {
 			remedy = "the face clean, and again"
 		}
 		c.text("d-text", 232, 134, "start", "%s", remedy)

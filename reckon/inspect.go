@@ -428,7 +428,7 @@ func diagnosis(lib *library.Library, in diagnoseIn) (diagnoseOut, error) {
 	out := diagnoseOut{Suspects: []suspectOut{}, Next: []nextOut{}, Open: rep.Open, Confirm: confirm}
 	for _, s := range rep.Suspects {
 		out.Suspects = append(out.Suspects,
-			suspectOut{s.Key, sig(s.Share), sig(s.Chance), s.Where, append([]string{}, s.Because...), s.Against})
+			suspectOut{s.Key, sig(s.Share), sig(s.Chance), s.Where, texts(s.Because), texts(s.Against)})
 	}
 	for _, n := range diagnose.Allowed(rep.Next, in.Position) {
 		out.Next = append(out.Next, nextOut{n.Key, sig(n.Bits), n.Minutes, n.Settles})
@@ -453,6 +453,15 @@ func liningKinds(lib *library.Library) []string {
 	}
 	for _, r := range lib.Limits.Lining {
 		out = append(out, r.Kind)
+	}
+	return out
+}
+
+// texts says reasons; none is an empty list.
+func texts(reasons []diagnose.Reason) []string {
+	out := []string{}
+	for _, r := range reasons {
+		out = append(out, r.String())
 	}
 	return out
 }

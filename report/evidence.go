@@ -66,6 +66,17 @@ func window(s recipe.Stage) []string {
 	}
 }
 
+// short is the last word of a name, where nobody else who pulled at the job has it too.
+func (r *Report) short(name string) string {
+	last := func(name string) string { return name[strings.LastIndexByte(name, ' ')+1:] }
+	for _, p := range r.State.Pulls {
+		if p.By != name && last(p.By) == last(name) {
+			return name
+		}
+	}
+	return last(name)
+}
+
 // row is a fastener with the readings that count; those that did not are counted.
 func (r *Report) row(f *job.Fastener) FastenerRow {
 	row := FastenerRow{Letter: f.Letter, Mark: f.Sign(), Evidence: f.Says()}
@@ -88,7 +99,7 @@ func (r *Report) row(f *job.Fastener) FastenerRow {
 		}
 		if p.By != last {
 			last = p.By
-			who += strings.TrimPrefix(p.By, "Technician ") + " "
+			who += r.short(p.By) + " "
 		}
 		who += p.At.Format("15:04")
 	}

@@ -14,13 +14,13 @@ import (
 	"fmt"
 	"io/fs"
 	"net/url"
-	"strings"
 	"sync"
 	"time"
 
 	lru "github.com/hashicorp/golang-lru/v2"
 	"github.com/pressly/goose/v3"
-	_ "modernc.org/sqlite" // the driver
+	"modernc.org/sqlite"
+	codes "modernc.org/sqlite/lib"
 
 	"lugtak/core/record"
 )
@@ -325,9 +325,18 @@ func (s *Store) again(ctx context.Context, do func() error) error {
 	return do()
 }
 
+// unique says that a row was not taken because there is one of its kind: by its key, or by the triggers that let
+// the journals only grow.
 func unique(err error) bool {
-	return err != nil &&
-		(strings.Contains(err.Error(), "UNIQUE constraint") || strings.Contains(err.Error(), "only grows"))
+	var refused *sqlite.Error
+	if !errors.As(err, &refused) {
+		return false
+	}
+	switch refused.Code() {
+	case codes.SQLITE_CONSTRAINT_UNIQUE, codes.SQLITE_CONSTRAINT_PRIMARYKEY, codes.SQLITE_CONSTRAINT_TRIGGER:
+		return true
+	}
+	return false
 }
 
 func stamp(t time.Time) string { return record.Stamp(t) }

@@ -106,10 +106,30 @@ type Weight struct {
 	Suspect
 	Chance  float64 // that it is at fault, with others or alone; no more than was tested
 	Share   float64 // of all suspicion
-	Because []string
-	Against []string
+	Because []Reason
+	Against []Reason
 	Where   string // a corner, or left or right, where the answers tell
 	Tested  int    // tests that were done and speak for it
+}
+
+// Reason is an answer that speaks for a suspect, or against it.
+type Reason struct {
+	Corner Corner
+	Ask    string
+	Yes    bool
+	Says   string // what a yes means; empty for a no
+}
+
+// String says the question with its answer.
+func (r Reason) String() string {
+	at := ""
+	if r.Corner != "" {
+		at = string(r.Corner) + ": "
+	}
+	if r.Yes {
+		return at + r.Ask + " Yes: " + r.Says
+	}
+	return at + r.Ask + " No, and it would be expected."
 }
 
 // Next is a test worth doing.
@@ -404,13 +424,13 @@ func clip(s string) string {
 }
 
 // words says what speaks for and against a suspect.
-func (k *Knowledge) words(s Suspect, items []item) (because, against []string) {
+func (k *Knowledge) words(s Suspect, items []item) (because, against []Reason) {
 	for _, x := range items {
 		e := &k.Evidence[x.n]
 		yes := x.yes
-		at := ""
-		if x.corner != "" {
-			at = string(x.corner) + ": "
+		said := Reason{Corner: x.corner, Ask: e.Ask, Yes: yes}
+		if yes {
+			said.Says = e.Reason
 		}
 		p, about := e.Speaks[s.Key]
 		if !about {
@@ -422,11 +442,9 @@ func (k *Knowledge) words(s Suspect, items []item) (because, against []string) {
 		}
 		switch {
 		case ratio >= speaksFrom && yes:
-			because = append(because, at+e.Ask+" Yes: "+e.Reason)
-		case about && ratio <= 1/speaksFrom && !yes:
-			against = append(against, at+e.Ask+" No, and it would be expected.")
+			because = append(because, said)
 		case about && ratio <= 1/speaksFrom:
-			against = append(against, at+e.Ask+" Yes: "+e.Reason)
+			against = append(against, said)
 		}
 	}
 	return because, against

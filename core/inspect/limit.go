@@ -232,9 +232,11 @@ func (l *Limits) LiningRule(rule, kind string) (LiningRule, error) {
 
 // What is measured by a form of its own.
 const (
-	RotorKey  = "rotor"
-	LashKey   = "lash"
-	LiningKey = "lining"
+	RotorKey       = "rotor"
+	RotorRunOutKey = "rotor-runout"
+	HubRunOutKey   = "hub-runout"
+	LashKey        = "lash"
+	LiningKey      = "lining"
 )
 
 // MeasureName is what a measure is called in a sentence.

@@ -36,6 +36,12 @@ func (id FastenerID) String() string { return id.Joint + "#" + id.Letter }
 // MarshalText lets it stand where a text does.
 func (id FastenerID) MarshalText() ([]byte, error) { return []byte(id.String()), nil }
 
+// UnmarshalText reads what MarshalText writes.
+func (id *FastenerID) UnmarshalText(text []byte) (err error) {
+	*id, err = ParseFastenerID(string(text))
+	return err
+}
+
 // ParseFastenerID reads what String writes.
 func ParseFastenerID(text string) (FastenerID, error) {
 	i := strings.LastIndexByte(text, '#')

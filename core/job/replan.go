@@ -337,8 +337,11 @@ func (s *State) remaining(costs schedule.Costs, technicians int, late map[string
 			}
 		}
 	}
+	waits := map[string]bool{}
 	for key := range late {
-		p.Steps = append(p.Steps, schedule.Step{ID: waitFor + key, Minutes: s.waits(key)})
+		wait := schedule.Step{ID: waitFor + key, Minutes: s.waits(key)}
+		waits[wait.ID] = true
+		p.Steps = append(p.Steps, wait)
 	}
 	if len(p.Steps) == 0 {
 		return order, nil
@@ -348,7 +351,7 @@ func (s *State) remaining(costs schedule.Costs, technicians int, late map[string
 		return nil, err
 	}
 	for _, x := range sol.Order {
-		if !strings.HasPrefix(x.ID, waitFor) {
+		if !waits[x.ID] {
 			order = append(order, x.ID)
 		}
 	}

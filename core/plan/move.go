@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -74,10 +75,7 @@ func (p *Plan) Move(id, behind operation.StepID) ([]Step, error) {
 				continue
 			}
 			first, second := p.Step(n), p.Step(s.ID)
-			why := second.Because
-			if strings.HasPrefix(first.Because, "Before") || why == "" {
-				why = first.Because
-			}
+			why := cmp.Or(first.Because, second.Because)
 			says := "“" + first.Title + "” comes before “" + second.Title + "”. " + why
 			return nil, fault.New(fault.Order, "step", strings.TrimSpace(says), "Move it no further than that.")
 		}

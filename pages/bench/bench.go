@@ -7,7 +7,6 @@ import (
 	"html/template"
 	"math"
 	"slices"
-	"strings"
 	"time"
 
 	"lugtak/core/claim"
@@ -306,7 +305,7 @@ func soaks(st *job.State, now time.Time) []soak {
 		if left < -soakShown {
 			continue
 		}
-		v := soak{Title: strings.TrimPrefix(k.Title, "Soak: "), Left: max(0, left), Start: k.Start, End: k.End}
+		v := soak{Title: k.Title, Left: max(0, left), Start: k.Start, End: k.End}
 		v.Percent = math.Max(0, math.Min(100, 100*now.Sub(k.Start).Seconds()/k.End.Sub(k.Start).Seconds()))
 		out = append(out, v)
 	}

@@ -7,7 +7,6 @@ import (
 	"lugtak/core/vehicle"
 	"lugtak/library"
 	"slices"
-	"strings"
 )
 
 // suspect is a suspect with where the answer in hand would move it, in per cent.
@@ -18,12 +17,13 @@ type suspect struct {
 	For, Not         []string // what speaks for and against it, the first and shortest said
 }
 
-// reasons are the first of what was answered, without the question it was an answer to.
-func reasons(all []string, most int) []string {
+// reasons are the first of what was answered: what a yes means, without the question it was an answer to.
+func reasons(all []diagnose.Reason, most int) []string {
 	var out []string
-	for _, says := range all[:min(most, len(all))] {
-		if _, why, yes := strings.Cut(says, "? Yes: "); yes {
-			says = why
+	for _, r := range all[:min(most, len(all))] {
+		says := r.String()
+		if r.Yes {
+			says = r.Says
 		}
 		out = append(out, says)
 	}

@@ -1,6 +1,7 @@
 package walk
 
 import (
+	"lugtak/core/diagnose"
 	"lugtak/library"
 	"slices"
 	"testing"
@@ -8,13 +9,13 @@ import (
 
 // What speaks for a suspect is said without the question; a no says to what.
 func TestReasonsAreShort(t *testing.T) {
-	all := []string{
-		"Does it hum? Yes: it turns with the wheels",
-		"FR: Is there play? No, and it would be expected.",
-		"a third",
+	all := []diagnose.Reason{
+		{Ask: "Does it hum?", Yes: true, Says: "it turns with the wheels"},
+		{Corner: "FR", Ask: "Is there play?"},
+		{Ask: "a third"},
 	}
 	got := reasons(all, 2)
-	if len(got) != 2 || got[0] != "it turns with the wheels" || got[1] != all[1] || len(reasons(nil, 2)) != 0 {
+	if len(got) != 2 || got[0] != "it turns with the wheels" || got[1] != "FR: Is there play? No, and it would be expected." || len(reasons(nil, 2)) != 0 {
 		t.Errorf("%q", got)
 	}
 }
