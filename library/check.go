@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"lugtak/core/diagnose"
 	"lugtak/core/fact"
 	"lugtak/core/fault"
 	"lugtak/core/inspect"
@@ -99,6 +100,17 @@ func (l *Library) checkSteps(
 		}
 	}
 	return out
+}
+
+// checkLimits looks whether the signs that limits answer are there.
+func (l *Library) checkLimits(file string, doc *document, rows inspect.Limits) {
+	for i, x := range rows.Measures {
+		named := func(e diagnose.Evidence) bool { return e.Key == x.Sign }
+		if x.Sign != "" && !slices.ContainsFunc(l.Signs.Evidence, named) {
+			l.Faults = append(l.Faults, doc.fault(file, fmt.Sprintf("$.measures[%d].sign", i),
+				"It answers "+x.Sign+", which is no sign.", "Name one of the signs or tests."))
+		}
+	}
 }
 
 // measurable says that there is a limit, or a form, for a measure.

@@ -166,6 +166,7 @@ var shipped = sync.OnceValue(func() *Library { return load(nil) })
 func load(own fs.FS) *Library {
 	l := &Library{}
 	r := reader{own: own, lib: l}
+	var later []func() // what speaks of what is read after it
 	r.one("schools.yaml", "schools", func(file string, doc *document) { doc.decode(l, file, &l.Schools) })
 	r.one("builds.yaml", "builds", func(file string, doc *document) { doc.decode(l, file, &l.Builds) })
 	r.one("manoeuvres.yaml", "manoeuvres", func(file string, doc *document) { doc.decode(l, file, &l.Driven) })
@@ -181,6 +182,7 @@ func load(own fs.FS) *Library {
 			l.Limits.Measures = append(l.Limits.Measures, rows.Measures...)
 			l.Limits.Lash = append(l.Limits.Lash, rows.Lash...)
 			l.Limits.Lining = append(l.Limits.Lining, rows.Lining...)
+			later = append(later, func() { l.checkLimits(file, doc, rows) })
 		}
 	})
 	r.each("ways", "way", l.takeWay)
@@ -229,6 +231,9 @@ func load(own fs.FS) *Library {
 			l.takeSigns(file, doc, rows)
 		}
 	})
+	for _, check := range later {
+		check()
+	}
 	r.one("consequences.yaml", "consequences", func(file string, doc *document) { doc.decode(l, file, &l.Consequences) })
 	r.each("practice", "exercise", func(file string, doc *document) {
 		var x practice.Exercise

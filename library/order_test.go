@@ -7,6 +7,7 @@ import (
 
 	"lugtak/core/fact"
 	"lugtak/core/fault"
+	"lugtak/core/inspect"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/vehicle"
@@ -14,214 +15,220 @@ import (
 
 // Ordering facts of the trade (common practice), on compiled plans put in the best
 // order. Names are without their corner; a line is a chain, each before the next.
+var orderOfTheTrade = []struct {
+	pattern, op string
+	corner      vehicle.Corner
+	ways        map[string]string
+	chains      []string
+}{
+	{"ostrel-c22", "pads-rotors", "RL", nil, []string{
+		"pads-rotors.fluid ground.raise",
+		"bleeder.crack bleeder.open pads-rotors.piston bleeder.bled bleeder.shut " +
+			"bleeder.tight bleeder.cap wheel.start",
+		"bleeder.tight reservoir.top-up pedal.pump ground.lower",
+		"pads-rotors.slide-crack pads-rotors.slide-out pads-rotors.pads-out " +
+			"pads-rotors.measure pads-rotors.pads-in",
+		"pads-rotors.compare-pads pads-rotors.pads-in pads-rotors.slide-start bleeder.bled",
+		"pads-rotors.slide-tight pads-rotors.spin wheel.start",
+		"pads-rotors.slide-tight bleeder.bled pedal.pump pads-rotors.spin"}}, // pistons back, it is free anyhow
+	{"ostrel-c22", "pads-rotors", "RR", map[string]string{"rotors": "always"}, []string{ // the park brake holds a rear rotor
+		"chocks.chock ground.raise park-brake.off pads-rotors.slide-out rotor.off pads-rotors.spin " +
+			"park-brake.on ground.lower chocks.away",
+		"pedal.pump park-brake.on"}},
+	{"ostrel-c22", "pads-rotors", "FL", map[string]string{"piston": "closed", "rotors": "always"}, []string{
+		"pads-rotors.pads-out pads-rotors.piston reservoir.top-up pedal.pump",
+		"pads-rotors.slide-out bracket.crack bracket.off rotor.screw-out rotor.off " +
+			"pads-rotors.hub-face rotor.on pads-rotors.run-out bracket.start",
+		"pads-rotors.compare-rotor rotor.on bracket.start bracket.tight pads-rotors.pads-in " +
+			"pads-rotors.slide-start"}},
+	{"ostrel-c22", "front-hub-unit", "FL", nil, []string{
+		"chocks.chock axle-nut.crack ground.raise",
+		"chocks.chock wheel.crack ground.raise", // what needs the tyre's grip
+		"penetrant.brush penetrant.wait front-hub-unit.knuckle-crack " +
+			"front-hub-unit.knuckle-out front-hub-unit.hub-out",
+		"axle-nut.crack axle-nut.push axle-nut.out shaft-aside.tie", // the old nut takes the blows
+		"lead.free sensor.out front-hub-unit.hub-out",
+		"axle-nut.push lower-joint.free room-lower-joint.swing front-hub-unit.hub-out",
+		"caliper.hang rotor.off front-hub-unit.hub-out",
+		"front-hub-unit.compare front-hub-unit.hub-in",
+		"front-hub-unit.clean front-hub-unit.hub-in",
+		"front-hub-unit.knuckle-1 front-hub-unit.knuckle-2 shaft-aside.in axle-nut.start",
+		"front-hub-unit.knuckle-2 rotor.on caliper.start caliper.tight pedal.pump " +
+			"brake-hold.hold.2 axle-nut.tight brake-hold.let-go.2",
+		"lower-joint.start lower-joint.tight brake-hold.hold.2",
+		"front-hub-unit.hub-in sensor.in sensor.tight lead.clip wheel.start",
+		"axle-nut.tight axle-nut.lock wheel.start ground.lower wheel.tight ground.down " +
+			"count.count drive.drive wheel.again"}},
+	{"ostrel-c22", "front-hub-unit", "FR", map[string]string{"hub-nut": "ground"}, []string{
+		"brake-hold.hold.2 axle-nut.snug brake-hold.let-go.2 ground.lower axle-nut.final " +
+			"axle-nut.lock ground.down"}},
+	{"brask-t7", "solid-axle-hub", "FR", nil, []string{
+		"axle-nut.unlock axle-nut.crack ground.raise",
+		"solid-axle-hub.unit-crack solid-axle-hub.unit-out solid-axle-hub.target solid-axle-hub.drive-out",
+		"lead.free solid-axle-hub.drive-out",
+		"axle-nut.out solid-axle-hub.drive-out",
+		"solid-axle-hub.unit-in lead.clip",
+		"solid-axle-hub.clean solid-axle-hub.shield-on solid-axle-hub.unit-in solid-axle-hub.unit-1 rotor.on",
+		"axle-nut.tight axle-nut.lock wheel.start"}},
+	{"norrvik-e3", "drive-axle-flanged", "FR", nil, []string{
+		"shield.off drive-axle-flanged.heat-out drive-axle-flanged.clean-bits drive-axle-flanged.flange-crack",
+		"brake-hold.hold drive-axle-flanged.flange-crack brake-hold.let-go axle-nut.push " +
+			"drive-axle-flanged.flange-out", // cracked while the shaft is home
+		"axle-nut.push axle-nut.out shaft-aside.tie drive-axle-flanged.shaft-out " +
+			"drive-axle-flanged.shaft-in shaft-aside.in axle-nut.start",
+		"axle-nut.start brake-hold.hold.2 drive-axle-flanged.flange-1 " +
+			"drive-axle-flanged.flange-2 brake-hold.let-go.2",
+		"drive-axle-flanged.flange-2 drive-axle-flanged.heat-start drive-axle-flanged.heat-tight shield.up",
+		"axle-nut.tight ground.lower"}},
+	{"ostrel-c22", "drive-axle-plugged", "FL", nil, []string{
+		"filler.crack drive-axle-plugged.pop",
+		"drive-axle-plugged.pan drive-axle-plugged.pop drive-axle-plugged.shaft-out " +
+			"drive-axle-plugged.seal drive-axle-plugged.shaft-in",
+		"axle-nut.push axle-nut.out shaft-aside.tie drive-axle-plugged.pop",
+		"room-lower-joint.back lower-joint.start lead.clip",
+		"drive-axle-plugged.spacer drive-axle-plugged.shaft-in",
+		"axle-nut.start gear-oil.fill",
+		"filler.open gear-oil.fill",
+		"level.four-points gear-oil.run gear-oil.plug-crack gear-oil.plug-out gear-oil.level " +
+			"gear-oil.plug-start gear-oil.plug-tight gear-oil.stop filler.start level.two-points"}},
+	{"ostrel-c22", "strut-front", "FL", nil, []string{
+		"strut-front.top-crack ground.raise",
+		"strut-foot.mark strut-foot.crack strut-foot.out strut-front.top-out " +
+			"strut-front.compare strut-front.top-start",
+		"knuckle.tie strut-foot.out",
+		"hose.clear strut-foot.out",
+		"link-upper.out strut-foot.out",
+		"strut-foot.tight knuckle.untie wheel.start",
+		"strut-front.top-start ground.lower count.count ride-ramps.up strut-front.top-tight " +
+			"ride-ramps.off drive.drive",
+		"ride-ramps.up link-upper.tight",
+		"ground.down align.ask"}},
+	{"norrvik-e3", "strut-rear", "RL", nil, []string{
+		"trim.off strut-rear.top-crack ground.raise",
+		"arm.carry strut-rear.lower-out strut-rear.top-out strut-rear.top-start " +
+			"strut-rear.lower-start arm.away wheel.start",
+		"strut-rear.top-tight trim.on count.count",
+		"ride-ramps.up strut-rear.lower-tight",
+		"ground.down align.ask"}},
+	{"caldren-m9", "shock-stem", "FL", nil, []string{
+		"arm.carry shock-stem.stem-crack shock-stem.stem-out shock-stem.foot-out " +
+			"shock-stem.prime shock-stem.foot-start shock-stem.stem-start arm.away",
+		"shock-stem.foot-crack shock-stem.stem-out",
+		"ride-ramps.up shock-stem.stem-tight"}},
+	{"brask-t7", "shock-eye", "RL", nil, []string{
+		"arm.carry shock-eye.lower-crack shock-eye.lower-out shock-eye.upper-out " +
+			"shock-eye.prime shock-eye.upper-start shock-eye.lower-start arm.away",
+		"shock-eye.upper-crack shock-eye.lower-out",
+		"ride-ramps.up shock-eye.lower-tight"}},
+	{"ostrel-c22", "control-arm", "FL", nil, []string{
+		"mark.taken ground.raise",
+		"lower-joint.free control-arm.rear-out control-arm.bush-out control-arm.compare " +
+			"control-arm.bush-start control-arm.rear-start lower-joint.start lower-joint.tight " +
+			"wheel.start",
+		"count.count ride-ramps.up control-arm.bush-tight shield.up ride-ramps.off"}},
+	{"ostrel-c22", "control-arm", "FL", map[string]string{"ride-height": "jack"}, []string{
+		"control-arm.rear-start lower-joint.tight ride-jack.up control-arm.bush-tight " +
+			"ride-jack.off ground.lower"}},
+	{"norrvik-e3", "tension-arm", "FL", nil, []string{
+		"mark.taken ground.raise",
+		"tension-arm.ball-crack tension-arm.ball-press tension-arm.ball-out " +
+			"tension-arm.bush-out tension-arm.compare tension-arm.bush-start " +
+			"tension-arm.ball-tight",
+		"ride-ramps.up tension-arm.bush-tight"}},
+	{"caldren-m9", "upper-ball-joint", "FL", nil, []string{
+		"arm.carry upper-ball-joint.stud-crack upper-ball-joint.taper " +
+			"upper-ball-joint.stud-out upper-ball-joint.rivets upper-ball-joint.compare " +
+			"upper-ball-joint.fitting upper-ball-joint.plate-start",
+		"knuckle.tie upper-ball-joint.stud-out",
+		"upper-ball-joint.stud-tight upper-ball-joint.pin wheel.start",
+		"upper-ball-joint.stud-tight arm.away wheel.start",
+		"upper-ball-joint.stud-tight knuckle.untie"}},
+	{"lindar-s6", "upper-ball-joint", "FR", nil, []string{"upper-ball-joint.stud-crack upper-ball-joint.plate-out", "upper-ball-joint.plate-crack upper-ball-joint.plate-out"}},
+	{"caldren-m9", "lower-ball-joint", "FL", nil, []string{
+		"tie-rod-end.out lower-ball-joint.stud-crack lower-ball-joint.taper " +
+			"lower-ball-joint.stud-out lower-ball-joint.carrier-out",
+		"lower-ball-joint.carrier-start lower-ball-joint.carrier-tight lower-ball-joint.stud-start",
+		"lower-ball-joint.stud-tight lower-ball-joint.pin wheel.start",
+		"lower-ball-joint.stud-start hose.back",
+		"lower-ball-joint.stud-start lead.clip",
+		"lower-ball-joint.stud-tight knuckle.untie",
+		"lower-ball-joint.stud-start tie-rod-end.start tie-rod-end.tight tie-rod-end.pin",
+		"lower-ball-joint.stud-tight arm.away"}},
+	{"ostrel-c22", "stabiliser-link", "FL", nil, []string{
+		"link-upper.out stabiliser-link.out stabiliser-link.compare stabiliser-link.fit link-upper.start",
+		"link-upper.start ride-ramps.up link-lower.tight",
+		"link-lower.start ride-ramps.up link-upper.tight"}},
+	{"ostrel-c22", "tie-rod-outer", "FR", nil, []string{
+		"tie-rod-lock.crack tie-rod-end.crack tie-rod-end.taper tie-rod-end.out " +
+			"tie-rod-lock.turns-out tie-rod-lock.out tie-rod-outer.compare tie-rod-lock.start " +
+			"tie-rod-lock.turns-in tie-rod-end.start tie-rod-end.tight tie-rod-lock.tight"}},
+	{"ostrel-c22", "tie-rod-inner", "FL", nil, []string{
+		"tie-rod-inner.which tie-rod-end.out",
+		"tie-rod-lock.out tie-rod-inner.boot-off tie-rod-inner.inner-crack " +
+			"tie-rod-inner.inner-out tie-rod-inner.compare tie-rod-inner.inner-tight " +
+			"tie-rod-inner.boot-on tie-rod-lock.start",
+		"tie-rod-inner.boot-on shield.up"}},
+	{"brask-t7", "idler-arm", "", nil, []string{
+		"idler-arm.lash ground.raise",
+		"idler-arm.straight idler-arm.stud-crack idler-arm.taper idler-arm.stud-out idler-arm.frame-out",
+		"idler-arm.frame-crack idler-arm.frame-out",
+		"idler-arm.adjust idler-arm.frame-start idler-arm.frame-tight",
+		"idler-arm.stud-tight idler-arm.pin shield.up",
+		"ground.down idler-arm.lash-after"}},
+	{"caldren-m9", "centre-support", "", nil, []string{
+		"centre-support.mark centre-support.coupling-crack centre-support.coupling-out " +
+			"centre-support.carrier-out centre-support.turn centre-support.cut " +
+			"centre-support.press centre-support.carrier-start",
+		"centre-support.coupling-crack centre-support.hold centre-support.coupling-out", // strapped it does not turn
+		"centre-support.coupling-tight centre-support.carrier-tight centre-support.unhold ground.lower"}},
+	{"caldren-m9", "pads-rotors", "FL", nil, []string{ // a fixed caliper: nothing is hung for pads
+		"bleeder.open pads-rotors.piston bleeder.bled",
+		"pads-rotors.pads-pull pads-rotors.piston pads-rotors.pads-push bleeder.bled pedal.pump ground.lower",
+		"pads-rotors.pads-pull pads-rotors.measure pads-rotors.pads-push pads-rotors.spin wheel.start",
+		"pads-rotors.compare-pads pads-rotors.pads-push"}},
+	{"caldren-m9", "pads-rotors", "RR", map[string]string{"rotors": "always"}, []string{
+		"pads-rotors.pads-pull caliper-fixed.crack caliper-fixed.hang rotor.off pads-rotors.hub-face " +
+			"rotor.on pads-rotors.run-out caliper-fixed.start caliper-fixed.tight pads-rotors.pads-push",
+		"pads-rotors.compare-rotor rotor.on"}},
+	{"lindar-s6", "pads-rotors", "RL", map[string]string{"rotors": "always"}, []string{ // no bracket
+		"pads-rotors.slide-crack pads-rotors.slide-out pads-rotors.pads-out pads-rotors.piston " +
+			"pads-rotors.slide-start",
+		"pads-rotors.slide-out rotor.off rotor.on pads-rotors.run-out pads-rotors.pads-in " +
+			"pads-rotors.slide-start pads-rotors.slide-tight wheel.start",
+		"pads-rotors.pads-out rotor.off"}}, // pads in their guides hold it
+	{"caldren-m9", "stabiliser-link", "FR", nil, []string{
+		"link-bolt.crack link-bolt.out stabiliser-link.out stabiliser-link.compare stabiliser-link.stack " +
+			"link-bolt.start ride-ramps.up link-bolt.tight"}},
+	{"norrvik-e3", "rear-hub-unit", "RL", nil, []string{ // no shaft: nothing waits for a nut
+		"penetrant.brush penetrant.wait rear-hub-unit.knuckle-crack rear-hub-unit.knuckle-out " +
+			"rear-hub-unit.hub-out rear-hub-unit.hub-in rear-hub-unit.knuckle-start " +
+			"rear-hub-unit.knuckle-tight rotor.on caliper.start",
+		"lead.free sensor.out rear-hub-unit.hub-out",
+		"rear-hub-unit.knuckle-tight sensor.in lead.clip wheel.start",
+		"park-brake.off caliper.hang rotor.off rear-hub-unit.hub-out",
+		"pedal.pump park-brake.on ground.lower",
+		"rear-hub-unit.compare rear-hub-unit.hub-in"}},
+	{"lindar-s6", "centre-support", "", nil, []string{
+		"centre-support.mark centre-support.coupling-out centre-support.carrier-out centre-support.part " +
+			"centre-support.pull centre-support.compare centre-support.press-on centre-support.join " +
+			"centre-support.carrier-start centre-support.coupling-tight centre-support.carrier-tight"}},
+	{"caldren-m9", "idler-arm", "", nil, []string{
+		"idler-arm.frame-crack idler-arm.frame-out idler-arm.compare idler-arm.frame-start " +
+			"idler-arm.frame-tight idler-arm.stud-tight"}},
+	{"lindar-s6", "crossmember", "", nil, []string{
+		"shield.off crossmember.support crossmember.member-crack crossmember.through-out " +
+			"crossmember.member-out crossmember.mount-tight crossmember.member-start",
+		"crossmember.through-start crossmember.member-tight crossmember.unsupport " +
+			"crossmember.through-tight shield.up"}},
+	{"ostrel-c22", "brake-bleed", "FL", nil, []string{ // dirty fluid is not pumped through the brake
+		"brake-bleed.draw bleeder.crack bleeder.open brake-bleed.flush bleeder.bled bleeder.shut " +
+			"bleeder.tight bleeder.cap reservoir.top-up pedal.pump ground.lower",
+		"chocks.chock ground.raise bleeder.crack"}},
+}
+
 func TestOrderOfTheTrade(t *testing.T) {
 	l := whole(t)
-	for _, c := range []struct {
-		pattern, op string
-		corner      vehicle.Corner
-		ways        map[string]string
-		chains      []string
-	}{
-		{"ostrel-c22", "pads-rotors", "RL", nil, []string{
-			"pads-rotors.fluid ground.raise",
-			"bleeder.crack bleeder.open pads-rotors.piston bleeder.bled bleeder.shut " +
-				"bleeder.tight bleeder.cap wheel.start",
-			"bleeder.tight reservoir.top-up pedal.pump ground.lower",
-			"pads-rotors.slide-crack pads-rotors.slide-out pads-rotors.pads-out " +
-				"pads-rotors.measure pads-rotors.pads-in",
-			"pads-rotors.compare-pads pads-rotors.pads-in pads-rotors.slide-start bleeder.bled",
-			"pads-rotors.slide-tight pads-rotors.spin wheel.start",
-			"pads-rotors.slide-tight bleeder.bled pedal.pump pads-rotors.spin"}}, // pistons back, it is free anyhow
-		{"ostrel-c22", "pads-rotors", "RR", map[string]string{"rotors": "always"}, []string{ // the park brake holds a rear rotor
-			"chocks.chock ground.raise park-brake.off pads-rotors.slide-out rotor.off pads-rotors.spin " +
-				"park-brake.on ground.lower chocks.away",
-			"pedal.pump park-brake.on"}},
-		{"ostrel-c22", "pads-rotors", "FL", map[string]string{"piston": "closed", "rotors": "always"}, []string{
-			"pads-rotors.pads-out pads-rotors.piston reservoir.top-up pedal.pump",
-			"pads-rotors.slide-out bracket.crack bracket.off rotor.screw-out rotor.off " +
-				"pads-rotors.hub-face rotor.on pads-rotors.run-out bracket.start",
-			"pads-rotors.compare-rotor rotor.on bracket.start bracket.tight pads-rotors.pads-in " +
-				"pads-rotors.slide-start"}},
-		{"ostrel-c22", "front-hub-unit", "FL", nil, []string{
-			"chocks.chock axle-nut.crack ground.raise",
-			"chocks.chock wheel.crack ground.raise", // what needs the tyre's grip
-			"penetrant.brush penetrant.wait front-hub-unit.knuckle-crack " +
-				"front-hub-unit.knuckle-out front-hub-unit.hub-out",
-			"axle-nut.crack axle-nut.push axle-nut.out shaft-aside.tie", // the old nut takes the blows
-			"lead.free sensor.out front-hub-unit.hub-out",
-			"axle-nut.push lower-joint.free room-lower-joint.swing front-hub-unit.hub-out",
-			"caliper.hang rotor.off front-hub-unit.hub-out",
-			"front-hub-unit.compare front-hub-unit.hub-in",
-			"front-hub-unit.clean front-hub-unit.hub-in",
-			"front-hub-unit.knuckle-1 front-hub-unit.knuckle-2 shaft-aside.in axle-nut.start",
-			"front-hub-unit.knuckle-2 rotor.on caliper.start caliper.tight pedal.pump " +
-				"brake-hold.hold.2 axle-nut.tight brake-hold.let-go.2",
-			"lower-joint.start lower-joint.tight brake-hold.hold.2",
-			"front-hub-unit.hub-in sensor.in sensor.tight lead.clip wheel.start",
-			"axle-nut.tight axle-nut.lock wheel.start ground.lower wheel.tight ground.down " +
-				"count.count drive.drive wheel.again"}},
-		{"ostrel-c22", "front-hub-unit", "FR", map[string]string{"hub-nut": "ground"}, []string{
-			"brake-hold.hold.2 axle-nut.snug brake-hold.let-go.2 ground.lower axle-nut.final " +
-				"axle-nut.lock ground.down"}},
-		{"brask-t7", "solid-axle-hub", "FR", nil, []string{
-			"axle-nut.unlock axle-nut.crack ground.raise",
-			"solid-axle-hub.unit-crack solid-axle-hub.unit-out solid-axle-hub.target solid-axle-hub.drive-out",
-			"lead.free solid-axle-hub.drive-out",
-			"axle-nut.out solid-axle-hub.drive-out",
-			"solid-axle-hub.unit-in lead.clip",
-			"solid-axle-hub.clean solid-axle-hub.shield-on solid-axle-hub.unit-in solid-axle-hub.unit-1 rotor.on",
-			"axle-nut.tight axle-nut.lock wheel.start"}},
-		{"norrvik-e3", "drive-axle-flanged", "FR", nil, []string{
-			"shield.off drive-axle-flanged.heat-out drive-axle-flanged.clean-bits drive-axle-flanged.flange-crack",
-			"brake-hold.hold drive-axle-flanged.flange-crack brake-hold.let-go axle-nut.push " +
-				"drive-axle-flanged.flange-out", // cracked while the shaft is home
-			"axle-nut.push axle-nut.out shaft-aside.tie drive-axle-flanged.shaft-out " +
-				"drive-axle-flanged.shaft-in shaft-aside.in axle-nut.start",
-			"axle-nut.start brake-hold.hold.2 drive-axle-flanged.flange-1 " +
-				"drive-axle-flanged.flange-2 brake-hold.let-go.2",
-			"drive-axle-flanged.flange-2 drive-axle-flanged.heat-start drive-axle-flanged.heat-tight shield.up",
-			"axle-nut.tight ground.lower"}},
-		{"ostrel-c22", "drive-axle-plugged", "FL", nil, []string{
-			"filler.crack drive-axle-plugged.pop",
-			"drive-axle-plugged.pan drive-axle-plugged.pop drive-axle-plugged.shaft-out " +
-				"drive-axle-plugged.seal drive-axle-plugged.shaft-in",
-			"axle-nut.push axle-nut.out shaft-aside.tie drive-axle-plugged.pop",
-			"room-lower-joint.back lower-joint.start lead.clip",
-			"drive-axle-plugged.spacer drive-axle-plugged.shaft-in",
-			"axle-nut.start gear-oil.fill",
-			"filler.open gear-oil.fill",
-			"level.four-points gear-oil.run gear-oil.plug-crack gear-oil.plug-out gear-oil.level " +
-				"gear-oil.plug-start gear-oil.plug-tight gear-oil.stop filler.start level.two-points"}},
-		{"ostrel-c22", "strut-front", "FL", nil, []string{
-			"strut-front.top-crack ground.raise",
-			"strut-foot.mark strut-foot.crack strut-foot.out strut-front.top-out " +
-				"strut-front.compare strut-front.top-start",
-			"knuckle.tie strut-foot.out",
-			"hose.clear strut-foot.out",
-			"link-upper.out strut-foot.out",
-			"strut-foot.tight knuckle.untie wheel.start",
-			"strut-front.top-start ground.lower count.count ride-ramps.up strut-front.top-tight " +
-				"ride-ramps.off drive.drive",
-			"ride-ramps.up link-upper.tight",
-			"ground.down align.ask"}},
-		{"norrvik-e3", "strut-rear", "RL", nil, []string{
-			"trim.off strut-rear.top-crack ground.raise",
-			"arm.carry strut-rear.lower-out strut-rear.top-out strut-rear.top-start " +
-				"strut-rear.lower-start arm.away wheel.start",
-			"strut-rear.top-tight trim.on count.count",
-			"ride-ramps.up strut-rear.lower-tight",
-			"ground.down align.ask"}},
-		{"caldren-m9", "shock-stem", "FL", nil, []string{
-			"arm.carry shock-stem.stem-crack shock-stem.stem-out shock-stem.foot-out " +
-				"shock-stem.prime shock-stem.foot-start shock-stem.stem-start arm.away",
-			"shock-stem.foot-crack shock-stem.stem-out",
-			"ride-ramps.up shock-stem.stem-tight"}},
-		{"brask-t7", "shock-eye", "RL", nil, []string{
-			"arm.carry shock-eye.lower-crack shock-eye.lower-out shock-eye.upper-out " +
-				"shock-eye.prime shock-eye.upper-start shock-eye.lower-start arm.away",
-			"shock-eye.upper-crack shock-eye.lower-out",
-			"ride-ramps.up shock-eye.lower-tight"}},
-		{"ostrel-c22", "control-arm", "FL", nil, []string{
-			"mark.taken ground.raise",
-			"lower-joint.free control-arm.rear-out control-arm.bush-out control-arm.compare " +
-				"control-arm.bush-start control-arm.rear-start lower-joint.start lower-joint.tight " +
-				"wheel.start",
-			"count.count ride-ramps.up control-arm.bush-tight shield.up ride-ramps.off"}},
-		{"ostrel-c22", "control-arm", "FL", map[string]string{"ride-height": "jack"}, []string{
-			"control-arm.rear-start lower-joint.tight ride-jack.up control-arm.bush-tight " +
-				"ride-jack.off ground.lower"}},
-		{"norrvik-e3", "tension-arm", "FL", nil, []string{
-			"mark.taken ground.raise",
-			"tension-arm.ball-crack tension-arm.ball-press tension-arm.ball-out " +
-				"tension-arm.bush-out tension-arm.compare tension-arm.bush-start " +
-				"tension-arm.ball-tight",
-			"ride-ramps.up tension-arm.bush-tight"}},
-		{"caldren-m9", "upper-ball-joint", "FL", nil, []string{
-			"arm.carry upper-ball-joint.stud-crack upper-ball-joint.taper " +
-				"upper-ball-joint.stud-out upper-ball-joint.rivets upper-ball-joint.compare " +
-				"upper-ball-joint.fitting upper-ball-joint.plate-start",
-			"knuckle.tie upper-ball-joint.stud-out",
-			"upper-ball-joint.stud-tight upper-ball-joint.pin wheel.start",
-			"upper-ball-joint.stud-tight arm.away wheel.start",
-			"upper-ball-joint.stud-tight knuckle.untie"}},
-		{"lindar-s6", "upper-ball-joint", "FR", nil, []string{"upper-ball-joint.stud-crack upper-ball-joint.plate-out", "upper-ball-joint.plate-crack upper-ball-joint.plate-out"}},
-		{"caldren-m9", "lower-ball-joint", "FL", nil, []string{
-			"tie-rod-end.out lower-ball-joint.stud-crack lower-ball-joint.taper " +
-				"lower-ball-joint.stud-out lower-ball-joint.carrier-out",
-			"lower-ball-joint.carrier-start lower-ball-joint.carrier-tight lower-ball-joint.stud-start",
-			"lower-ball-joint.stud-tight lower-ball-joint.pin wheel.start",
-			"lower-ball-joint.stud-start hose.back",
-			"lower-ball-joint.stud-start lead.clip",
-			"lower-ball-joint.stud-tight knuckle.untie",
-			"lower-ball-joint.stud-start tie-rod-end.start tie-rod-end.tight tie-rod-end.pin",
-			"lower-ball-joint.stud-tight arm.away"}},
-		{"ostrel-c22", "stabiliser-link", "FL", nil, []string{
-			"link-upper.out stabiliser-link.out stabiliser-link.compare stabiliser-link.fit link-upper.start",
-			"link-upper.start ride-ramps.up link-lower.tight",
-			"link-lower.start ride-ramps.up link-upper.tight"}},
-		{"ostrel-c22", "tie-rod-outer", "FR", nil, []string{
-			"tie-rod-lock.crack tie-rod-end.crack tie-rod-end.taper tie-rod-end.out " +
-				"tie-rod-lock.turns-out tie-rod-lock.out tie-rod-outer.compare tie-rod-lock.start " +
-				"tie-rod-lock.turns-in tie-rod-end.start tie-rod-end.tight tie-rod-lock.tight"}},
-		{"ostrel-c22", "tie-rod-inner", "FL", nil, []string{
-			"tie-rod-inner.which tie-rod-end.out",
-			"tie-rod-lock.out tie-rod-inner.boot-off tie-rod-inner.inner-crack " +
-				"tie-rod-inner.inner-out tie-rod-inner.compare tie-rod-inner.inner-tight " +
-				"tie-rod-inner.boot-on tie-rod-lock.start",
-			"tie-rod-inner.boot-on shield.up"}},
-		{"brask-t7", "idler-arm", "", nil, []string{
-			"idler-arm.lash ground.raise",
-			"idler-arm.straight idler-arm.stud-crack idler-arm.taper idler-arm.stud-out idler-arm.frame-out",
-			"idler-arm.frame-crack idler-arm.frame-out",
-			"idler-arm.adjust idler-arm.frame-start idler-arm.frame-tight",
-			"idler-arm.stud-tight idler-arm.pin shield.up",
-			"ground.down idler-arm.lash-after"}},
-		{"caldren-m9", "centre-support", "", nil, []string{
-			"centre-support.mark centre-support.coupling-crack centre-support.coupling-out " +
-				"centre-support.carrier-out centre-support.turn centre-support.cut " +
-				"centre-support.press centre-support.carrier-start",
-			"centre-support.coupling-crack centre-support.hold centre-support.coupling-out", // strapped it does not turn
-			"centre-support.coupling-tight centre-support.carrier-tight centre-support.unhold ground.lower"}},
-		{"caldren-m9", "pads-rotors", "FL", nil, []string{ // a fixed caliper: nothing is hung for pads
-			"bleeder.open pads-rotors.piston bleeder.bled",
-			"pads-rotors.pads-pull pads-rotors.piston pads-rotors.pads-push bleeder.bled pedal.pump ground.lower",
-			"pads-rotors.pads-pull pads-rotors.measure pads-rotors.pads-push pads-rotors.spin wheel.start",
-			"pads-rotors.compare-pads pads-rotors.pads-push"}},
-		{"caldren-m9", "pads-rotors", "RR", map[string]string{"rotors": "always"}, []string{
-			"pads-rotors.pads-pull caliper-fixed.crack caliper-fixed.hang rotor.off pads-rotors.hub-face " +
-				"rotor.on pads-rotors.run-out caliper-fixed.start caliper-fixed.tight pads-rotors.pads-push",
-			"pads-rotors.compare-rotor rotor.on"}},
-		{"lindar-s6", "pads-rotors", "RL", map[string]string{"rotors": "always"}, []string{ // no bracket
-			"pads-rotors.slide-crack pads-rotors.slide-out pads-rotors.pads-out pads-rotors.piston " +
-				"pads-rotors.slide-start",
-			"pads-rotors.slide-out rotor.off rotor.on pads-rotors.run-out pads-rotors.pads-in " +
-				"pads-rotors.slide-start pads-rotors.slide-tight wheel.start",
-			"pads-rotors.pads-out rotor.off"}}, // pads in their guides hold it
-		{"caldren-m9", "stabiliser-link", "FR", nil, []string{
-			"link-bolt.crack link-bolt.out stabiliser-link.out stabiliser-link.compare stabiliser-link.stack " +
-				"link-bolt.start ride-ramps.up link-bolt.tight"}},
-		{"norrvik-e3", "rear-hub-unit", "RL", nil, []string{ // no shaft: nothing waits for a nut
-			"penetrant.brush penetrant.wait rear-hub-unit.knuckle-crack rear-hub-unit.knuckle-out " +
-				"rear-hub-unit.hub-out rear-hub-unit.hub-in rear-hub-unit.knuckle-start " +
-				"rear-hub-unit.knuckle-tight rotor.on caliper.start",
-			"lead.free sensor.out rear-hub-unit.hub-out",
-			"rear-hub-unit.knuckle-tight sensor.in lead.clip wheel.start",
-			"park-brake.off caliper.hang rotor.off rear-hub-unit.hub-out",
-			"pedal.pump park-brake.on ground.lower",
-			"rear-hub-unit.compare rear-hub-unit.hub-in"}},
-		{"lindar-s6", "centre-support", "", nil, []string{
-			"centre-support.mark centre-support.coupling-out centre-support.carrier-out centre-support.part " +
-				"centre-support.pull centre-support.compare centre-support.press-on centre-support.join " +
-				"centre-support.carrier-start centre-support.coupling-tight centre-support.carrier-tight"}},
-		{"caldren-m9", "idler-arm", "", nil, []string{
-			"idler-arm.frame-crack idler-arm.frame-out idler-arm.compare idler-arm.frame-start " +
-				"idler-arm.frame-tight idler-arm.stud-tight"}},
-		{"lindar-s6", "crossmember", "", nil, []string{
-			"shield.off crossmember.support crossmember.member-crack crossmember.through-out " +
-				"crossmember.member-out crossmember.mount-tight crossmember.member-start",
-			"crossmember.through-start crossmember.member-tight crossmember.unsupport " +
-				"crossmember.through-tight shield.up"}},
-	} {
+	for _, c := range orderOfTheTrade {
 		made, err := l.Plan(c.pattern, Ask{Tasks: []plan.Task{{Operation: c.op, Corner: c.corner}}, Ways: c.ways})
 		if err != nil {
 			t.Errorf("%s %s: %v", c.pattern, c.op, err)
@@ -242,6 +249,28 @@ func TestOrderOfTheTrade(t *testing.T) {
 			}
 		}
 		check(t, vehicle.Pattern{ID: c.pattern}, made)
+	}
+}
+
+// An operation comes with its order as the trade has it.
+func TestEveryOperationHasItsOrder(t *testing.T) {
+	for _, op := range whole(t).Operations {
+		written := false
+		for _, c := range orderOfTheTrade {
+			written = written || c.op == op.ID
+		}
+		if !written {
+			t.Errorf("%s has no row in orderOfTheTrade: write how the trade orders it", op.ID)
+		}
+	}
+}
+
+// What is measured by a form of its own, and what is drawn of it, goes by its key.
+func TestMeasuresGoByTheirKeys(t *testing.T) {
+	for _, key := range []string{inspect.RotorRunOutKey, inspect.HubRunOutKey} {
+		if _, ok := whole(t).Limits.Measure(key); !ok {
+			t.Errorf("there is no limit %q", key)
+		}
 	}
 }
 

@@ -456,7 +456,7 @@ type pullIn struct {
 // Bounds on what is said of the tool and the nut.
 const (
 	mostFlex = 2    // degrees a N·m
-	mostDrag = 1000 // N·m
+	largestDrag = 1000 // N·m
 )
 
 func judgePull(in pullIn) (pull.Result, error) {
@@ -474,7 +474,7 @@ func judgePull(in pullIn) (pull.Result, error) {
 			return pull.Result{}, err
 		}
 	}
-	if !(in.DragNm >= 0 && in.DragNm <= mostDrag) {
+	if !(in.DragNm >= 0 && in.DragNm <= largestDrag) {
 		return pull.Result{}, fault.New(fault.OutOfRange, "drag_nm", "No locking nut drags like that.",
 			"Give what it takes to turn it before it seats, in N·m.")
 	}

@@ -3,6 +3,7 @@ package diagnose_test
 import (
 	"math"
 	"os"
+	"regexp"
 	"slices"
 	"strings"
 	"testing"
@@ -105,6 +106,11 @@ func TestTextbook(t *testing.T) {
 	}
 	k := knowledge(t)
 	n, first := 0, 0
+	for _, e := range k.Evidence {
+		if !regexp.MustCompile(`[+-]` + e.Key + `\b`).Match(text) {
+			t.Errorf("%s has no case: write what a textbook would name for it", e.Key)
+		}
+	}
 	for _, line := range strings.Split(string(text), "\n") {
 		signs, want, ok := strings.Cut(line, " = ")
 		if !ok {

@@ -210,10 +210,6 @@ func (s *State) decideSetWrench(m Meta, b SetWrench) (record.Body, error) {
 	return e, nil
 }
 
-// mostDrag is the most a locking nut takes to turn, as a share of the figure: more is a
-// crossed thread (ISO 2320 has a quarter at most, from memory).
-const mostDrag = 0.5
-
 // dragSaid refuses a figure on top of a drag that nobody measured.
 func dragSaid(stage recipe.Stage, nm float64) error {
 	switch {
@@ -223,7 +219,7 @@ func dragSaid(stage recipe.Stage, nm float64) error {
 		return refuse(fault.Missing, "drag",
 			"The figure comes on top of what this nut takes to turn, and that is not measured.",
 			"Turn it on with a beam or a tracing wrench before it seats, and enter what it shows.")
-	case nm > mostDrag*stage.Target():
+	case nm > pull.MostDrag*stage.Target():
 		return refuse(fault.OutOfRange, "drag", "No sound nut drags like that.", "Take it off and look at both threads.")
 	}
 	return nil

@@ -136,11 +136,13 @@ func turnedBack(v *view) []finding {
 	return nil
 }
 
-// What a thread takes to turn before the parts meet, as shares of the figure: a locking
-// nut has up to a quarter and is even (ISO 2320); a crossed thread rises, or is uneven,
-// or takes more.
+// MostDrag is the most a sound locking nut takes to turn before the parts meet, as a share of the figure: a
+// quarter (ISO 2320, from memory) and what a wrench may err. A crossed thread takes more.
+const MostDrag = 0.32
+
+// What else a thread takes to turn before the parts meet, as shares of the figure: a locking nut is even; a crossed
+// thread rises, or is uneven.
 const (
-	mostDrag   = 0.32
 	freeDrag   = 0.14
 	unevenDrag = 0.10
 	evenDrag   = 0.08
@@ -223,7 +225,7 @@ func (v *view) fouled(run []point) ([]finding, bool) {
 	}
 	low, mid, high := spreadOf(run)
 	drag := v.ex.DragNm
-	tooMuch := mostDrag * v.figure
+	tooMuch := MostDrag * v.figure
 	if drag > 0 {
 		tooMuch = 1.5*drag + 0.08*v.figure
 	}
@@ -265,7 +267,7 @@ func (v *view) evenDragAt(run []point) bool {
 	low, mid, high := spreadOf(append([]point(nil), tail...))
 	rise := math.Abs(line(tail)) * (end - tail[0].deg)
 	scatter := 3 * v.noise
-	return mid <= mostDrag*v.figure && high-low < evenDrag*v.figure+scatter && rise < risingDrag*v.figure+scatter/2
+	return mid <= MostDrag*v.figure && high-low < evenDrag*v.figure+scatter && rise < risingDrag*v.figure+scatter/2
 }
 
 func (v *view) firstAbove(nm float64) int {
