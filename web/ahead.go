@@ -39,11 +39,7 @@ type sentForm struct {
 
 // ahead answers with the bench after each of the next acts.
 // Where only the person knows what comes, or a tool must report, it ends.
-func (s *Server) ahead(c fiber.Ctx) error {
-	st, err := s.Shop.Job(c.Context(), c.Params("job"))
-	if err != nil {
-		return err
-	}
+func (s *Server) ahead(c fiber.Ctx, st *job.State) error {
 	x := kit.Session(c)
 	seq := st.Seq
 	out := []aheadPage{}

@@ -24,7 +24,7 @@ type benchKey struct {
 }
 
 func (s *Server) showBench(c fiber.Ctx, code int, f *fault.Fault, typed map[string]string) error {
-	st, err := s.Shop.Job(c.Context(), c.Params("job"))
+	st, err := s.jobOf(c)
 	if err != nil {
 		return err
 	}

@@ -21,7 +21,7 @@ type acted struct {
 
 // unfinished says that a step has fasteners left to act on.
 func (s *Server) unfinished(c fiber.Ctx, id operation.StepID) bool {
-	st, err := s.Shop.Job(c.Context(), c.Params("job"))
+	st, err := s.jobOf(c)
 	if err != nil {
 		return false
 	}

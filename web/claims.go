@@ -5,6 +5,7 @@ import (
 
 	"lugtak/core/claim"
 	"lugtak/core/fault"
+	"lugtak/core/job"
 	"lugtak/web/kit"
 )
 
@@ -24,11 +25,7 @@ func (s *Server) take(c fiber.Ctx, tool, letter string) (claim.Claim, error) {
 }
 
 // claim takes a tool that traces for one fastener.
-func (s *Server) claim(c fiber.Ctx) error {
-	st, err := s.Shop.Job(c.Context(), c.Params("job"))
-	if err != nil {
-		return err
-	}
+func (s *Server) claim(c fiber.Ctx, st *job.State) error {
 	in := kit.Read[tooled](c)
 	step := st.Plan.Step(in.Step)
 	if step == nil || st.Fastener(in.Joint, in.Letter) == nil {

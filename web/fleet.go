@@ -4,6 +4,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/core/fault"
+	"lugtak/core/job"
 	"lugtak/core/vehicle"
 	"lugtak/pages/fleet"
 	pages "lugtak/pages/kit"
@@ -58,11 +59,7 @@ func (s *Server) fleetRow(c fiber.Ctx, x vehicle.Vehicle) (row fleet.Row, err er
 }
 
 // label is a label of what is due after a signature, to be printed.
-func (s *Server) label(c fiber.Ctx) error {
-	st, err := s.Shop.Job(c.Context(), c.Params("job"))
-	if err != nil {
-		return err
-	}
+func (s *Server) label(c fiber.Ctx, st *job.State) error {
 	if st.Signature == nil {
 		return fault.New(fault.NotFound, "", "Nothing is due before the signature.", "Sign the job, then print its label.")
 	}

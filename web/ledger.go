@@ -17,7 +17,7 @@ import (
 func (s *Server) ledger(c fiber.Ctx) error { return s.showLedger(c, 200, "", nil) }
 
 func (s *Server) showLedger(c fiber.Ctx, code int, key string, f *fault.Fault) error {
-	st, err := s.Shop.Job(c.Context(), c.Params("job"))
+	st, err := s.jobOf(c)
 	if err != nil {
 		return err
 	}
@@ -63,11 +63,7 @@ func (s *Server) answerFigure(c fiber.Ctx) error {
 
 // wrongFigure says at the bench that a figure of the sheet is wrong: it is struck there, for every
 // job, and asked in this one as in the others.
-func (s *Server) wrongFigure(c fiber.Ctx) error {
-	st, err := s.Shop.Job(c.Context(), c.Params("job"))
-	if err != nil {
-		return err
-	}
+func (s *Server) wrongFigure(c fiber.Ctx, st *job.State) error {
 	in := kit.Read[corrects](c)
 	j := st.Plan.Joint(in.Joint)
 	if j == nil {

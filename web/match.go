@@ -19,7 +19,7 @@ type matchForm struct {
 }
 
 func (s *Server) showMatch(c fiber.Ctx, code int, f *fault.Fault) error {
-	st, err := s.Shop.Job(c.Context(), c.Params("job"))
+	st, err := s.jobOf(c)
 	if err != nil {
 		return err
 	}
@@ -31,11 +31,7 @@ func (s *Server) showMatch(c fiber.Ctx, code int, f *fault.Fault) error {
 }
 
 // judgePart takes or refuses a new part with what was measured.
-func (s *Server) judgePart(c fiber.Ctx) error {
-	st, err := s.Shop.Job(c.Context(), c.Params("job"))
-	if err != nil {
-		return err
-	}
+func (s *Server) judgePart(c fiber.Ctx, st *job.State) error {
 	in := kit.Read[matchForm](c)
 	step := st.Plan.Step(in.Step)
 	p, _ := st.Plan.Compared(step)
@@ -46,7 +42,7 @@ func (s *Server) judgePart(c fiber.Ctx) error {
 	if in.Say == "look" {
 		return s.showMatch(c, 200, nil)
 	}
-	_, err = s.record(
+	_, err := s.record(
 		c,
 		job.Compare{Step: in.Step, Old: x.Old, New: x.New, Accept: in.Say == "accept", Note: in.Note},
 	)

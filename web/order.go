@@ -4,6 +4,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/core/fault"
+	"lugtak/core/job"
 	"lugtak/core/plan"
 	"lugtak/library"
 	"lugtak/pages/order"
@@ -106,11 +107,7 @@ func (s *Server) seeBuilt(c fiber.Ctx) error {
 }
 
 // school changes one school of a plan, and compiles it anew around what is done.
-func (s *Server) school(c fiber.Ctx) error {
-	st, err := s.Shop.Job(c.Context(), c.Params("job"))
-	if err != nil {
-		return err
-	}
+func (s *Server) school(c fiber.Ctx, st *job.State) error {
 	ask := library.AskOf(st.Plan)
 	in := kit.Read[struct {
 		School      string    `form:"school"`

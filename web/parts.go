@@ -30,7 +30,7 @@ func wanted(st *job.State) []device.Item {
 func (s *Server) partsPage(c fiber.Ctx) error { return s.showParts(c, 200, nil) }
 
 func (s *Server) showParts(c fiber.Ctx, code int, f *fault.Fault) error {
-	st, err := s.Shop.Job(c.Context(), c.Params("job"))
+	st, err := s.jobOf(c)
 	if err != nil {
 		return err
 	}
@@ -50,11 +50,7 @@ func (s *Server) showParts(c fiber.Ctx, code int, f *fault.Fault) error {
 }
 
 // orderParts orders what is ticked of what can be had, and keeps what the supplier says of it.
-func (s *Server) orderParts(c fiber.Ctx) error {
-	st, err := s.Shop.Job(c.Context(), c.Params("job"))
-	if err != nil {
-		return err
-	}
+func (s *Server) orderParts(c fiber.Ctx, st *job.State) error {
 	if s.Parts == nil {
 		return s.showParts(c, 422,
 			fault.New(fault.Supplier, "", "No supplier is connected.", "Print the list, or take it along as CSV."))

@@ -25,7 +25,7 @@ func (s *Server) find(c fiber.Ctx) error {
 		Text  string `form:"text"`
 	}](c)
 	f := job.Find{Text: in.Text}
-	if st, err := s.Shop.Job(c.Context(), c.Params("job")); err == nil && st.HasPlan() {
+	if st, err := s.jobOf(c); err == nil && st.HasPlan() {
 		if at := st.Plan.Step(in.Step); at != nil {
 			f.Place = at.Place
 			if at.Corner != "" {

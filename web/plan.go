@@ -20,7 +20,7 @@ import (
 func (s *Server) plan(c fiber.Ctx) error { return s.showPlan(c, 200, nil) }
 
 func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
-	st, err := s.Shop.Job(c.Context(), c.Params("job"))
+	st, err := s.jobOf(c)
 	if err != nil {
 		return err
 	}
@@ -103,14 +103,7 @@ func (s *Server) onJoints(c fiber.Ctx, command func(joint string) job.Command) e
 }
 
 // treating says what another treatment would do to the clamp. Nothing is recorded.
-func (s *Server) treating(c fiber.Ctx) error {
-	st, err := s.Shop.Job(c.Context(), c.Params("job"))
-	if err != nil {
-		return err
-	}
-	if !st.HasPlan() {
-		return fault.New(fault.Missing, "plan", "Nothing is planned yet.", "Choose the work first.")
-	}
+func (s *Server) treating(c fiber.Ctx, st *job.State) error {
 	got, err := st.Treating(c.Query("joint"), c.Query("treatment"))
 	if f := fault.As(err); f != nil {
 		return c.SendString(html.EscapeString(f.Detail + " " + f.Remedy))
@@ -139,11 +132,7 @@ func behindForm(p *core.Plan, text string) (operation.StepID, error) {
 }
 
 // move puts a step behind another by hand; the other is named by its number.
-func (s *Server) move(c fiber.Ctx) error {
-	st, err := s.Shop.Job(c.Context(), c.Params("job"))
-	if err != nil {
-		return err
-	}
+func (s *Server) move(c fiber.Ctx, st *job.State) error {
 	in := kit.Read[struct {
 		acted
 		Behind string `form:"behind"`
@@ -164,14 +153,7 @@ func (s *Server) move(c fiber.Ctx) error {
 }
 
 // tryMove says what a move would cost, and what the proof says of it. Nothing is moved.
-func (s *Server) tryMove(c fiber.Ctx) error {
-	st, err := s.Shop.Job(c.Context(), c.Params("job"))
-	if err != nil {
-		return err
-	}
-	if !st.HasPlan() {
-		return fault.New(fault.Missing, "plan", "Nothing is planned yet.", "Choose the work first.")
-	}
+func (s *Server) tryMove(c fiber.Ctx, st *job.State) error {
 	says, err := s.tried(st.Plan, operation.StepID(c.Query("step")), c.Query("behind"))
 	if f := fault.As(err); f != nil {
 		says = f.Detail

@@ -26,7 +26,7 @@ type climbed struct {
 func (s *Server) release(c fiber.Ctx) error { return s.showRelease(c, 200, nil) }
 
 func (s *Server) showRelease(c fiber.Ctx, code int, f *fault.Fault) error {
-	st, err := s.Shop.Job(c.Context(), c.Params("job"))
+	st, err := s.jobOf(c)
 	if err != nil {
 		return err
 	}
@@ -66,11 +66,7 @@ const soaks = "soak"
 
 // try records one try to free what is stuck, and goes on where it leads: to the step, to
 // the next rung, to the extraction.
-func (s *Server) try(c fiber.Ctx) error {
-	st, err := s.Shop.Job(c.Context(), c.Params("job"))
-	if err != nil {
-		return err
-	}
+func (s *Server) try(c fiber.Ctx, st *job.State) error {
 	past, err := s.Shop.ReleasePast(c.Context())
 	if err != nil {
 		return err
@@ -131,7 +127,7 @@ func (s *Server) postponed(c fiber.Ctx, t *job.Trouble) error {
 
 // healed plans anew round what broke, and shows what that changed.
 func (s *Server) healed(c fiber.Ctx) error {
-	st, err := s.Shop.Job(c.Context(), c.Params("job"))
+	st, err := s.jobOf(c)
 	if err != nil {
 		return err
 	}
@@ -170,7 +166,7 @@ func (s *Server) trouble(c fiber.Ctx) error {
 
 // missing marks the part a step needs as not there, and plans round it.
 func (s *Server) missing(c fiber.Ctx, id operation.StepID) error {
-	st, err := s.Shop.Job(c.Context(), c.Params("job"))
+	st, err := s.jobOf(c)
 	if err != nil {
 		return err
 	}

@@ -42,11 +42,7 @@ func (s *Server) file(c fiber.Ctx, ext, kind string, write func(*job.State, *sho
 }
 
 // report shows the report as a page: the same as on paper.
-func (s *Server) report(c fiber.Ctx) error {
-	st, err := s.Shop.Job(c.Context(), c.Params("job"))
-	if err != nil {
-		return err
-	}
+func (s *Server) report(c fiber.Ctx, st *job.State) error {
 	f, err := s.Shop.Journal(c.Context(), st.ID)
 	if err != nil {
 		return err

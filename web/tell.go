@@ -22,11 +22,7 @@ func (s *Server) rescue(c fiber.Ctx) error {
 }
 
 // tell keeps what the owner was told: the range and the price as the plan stands now.
-func (s *Server) tell(c fiber.Ctx) error {
-	st, err := s.Shop.Job(c.Context(), c.Params("job"))
-	if err != nil {
-		return err
-	}
+func (s *Server) tell(c fiber.Ctx, st *job.State) error {
 	if !st.HasPlan() {
 		return s.onPlan(c, fault.New(fault.Missing, "plan", "Nothing is planned yet.", "Choose the work first."))
 	}

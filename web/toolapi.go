@@ -126,7 +126,7 @@ func (s *Server) toolPull(c fiber.Ctx) error {
 			"Make a new one for each pull, and send it again with a repeat.",
 		)
 	}
-	st, err := s.Shop.Job(c.Context(), c.Params("job"))
+	st, err := s.jobOf(c)
 	if err != nil {
 		return err
 	}

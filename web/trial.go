@@ -3,7 +3,6 @@ package web
 import (
 	"github.com/gofiber/fiber/v3"
 
-	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/record"
 	"lugtak/core/unit"
@@ -12,11 +11,7 @@ import (
 )
 
 // trial says what was felt on the road test. A failed one leads back to the walk-round.
-func (s *Server) trial(c fiber.Ctx) error {
-	st, err := s.Shop.Job(c.Context(), c.Params("job"))
-	if err != nil {
-		return err
-	}
+func (s *Server) trial(c fiber.Ctx, st *job.State) error {
 	cmd := job.RoadTest{Step: kit.Read[acted](c).Step, Felt: bench.Felt(st, kit.Typed(c))}
 	events, err := s.record(c, cmd)
 	if err == nil && len(events) == 1 {
@@ -28,14 +23,7 @@ func (s *Server) trial(c fiber.Ctx) error {
 }
 
 // brief is the road test on a card: read before it rolls, written on by the passenger.
-func (s *Server) brief(c fiber.Ctx) error {
-	st, err := s.Shop.Job(c.Context(), c.Params("job"))
-	if err != nil {
-		return err
-	}
-	if !st.HasPlan() {
-		return fault.New(fault.NotFound, "", "Nothing is planned yet, so there is nothing to drive.", "Plan the work first.")
-	}
+func (s *Server) brief(c fiber.Ctx, st *job.State) error {
 	return s.show(c, 200, bench.Brief(st))
 }
 

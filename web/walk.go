@@ -29,7 +29,7 @@ type walked struct {
 func (s *Server) walk(c fiber.Ctx) error { return s.showWalk(c, 200, "", nil) }
 
 func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault) error {
-	st, err := s.Shop.Job(c.Context(), c.Params("job"))
+	st, err := s.jobOf(c)
 	if err != nil {
 		return err
 	}
