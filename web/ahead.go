@@ -39,7 +39,7 @@ type sentForm struct {
 
 // ahead answers with the bench after each of the next acts.
 // Where only the person knows what comes, or a tool must report, it ends.
-func (s *Server) ahead(c fiber.Ctx, st *job.State) error {
+func (s benchRoom) ahead(c fiber.Ctx, st *job.State) error {
 	x := kit.Session(c)
 	seq := st.Seq
 	out := []aheadPage{}
@@ -62,7 +62,7 @@ func (s *Server) ahead(c fiber.Ctx, st *job.State) error {
 }
 
 // oneMore is the job after one more act, with its form; nil where none can be expected.
-func (s *Server) oneMore(c fiber.Ctx, st *job.State) (*job.State, sentForm) {
+func (s benchRoom) oneMore(c fiber.Ctx, st *job.State) (*job.State, sentForm) {
 	x := kit.Session(c)
 	step := st.Plan.Step(st.NextFor(x.Person.Name))
 	if step == nil {
@@ -129,7 +129,7 @@ func formOf(act job.Command) sentForm {
 }
 
 // drawAhead is the bench of a job that is not there yet.
-func (s *Server) drawAhead(c fiber.Ctx, st *job.State) (string, error) {
+func (s benchRoom) drawAhead(c fiber.Ctx, st *job.State) (string, error) {
 	step := st.Plan.Step(st.Next())
 	on := claim.Claim{} // the tool in the person's hand
 	if step != nil {
@@ -159,7 +159,7 @@ func stageAt(st *job.State, step *plan.Step, j *plan.Joint) int {
 }
 
 // token is the session's token and its person, for records that were kept without one.
-func (s *Server) token(c fiber.Ctx) error {
+func (s benchRoom) token(c fiber.Ctx) error {
 	x := kit.Session(c)
 	return c.JSON(fiber.Map{"token": x.CSRF, "person": x.Person.Name})
 }

@@ -17,7 +17,7 @@ import (
 // signedShown is how many signed jobs the bays list.
 const signedShown = 8
 
-func (s *Server) bays(c fiber.Ctx) (err error) {
+func (s fleetRoom) bays(c fiber.Ctx) (err error) {
 	ctx := c.Context()
 	x := fleet.Standing{Jobs: map[string]*job.State{}, Here: s.presence.at}
 	if x.Vehicles, err = s.Shop.Vehicles(ctx); err != nil {
@@ -47,11 +47,11 @@ func (s *Server) bays(c fiber.Ctx) (err error) {
 	return s.show(c, 200, fleet.TheBays(x, s.Shop.Library(), choice, s.Shop.Now()))
 }
 
-func (s *Server) vehiclePage(c fiber.Ctx) error {
+func (s fleetRoom) vehiclePage(c fiber.Ctx) error {
 	return s.show(c, 200, fleet.NewVehicle{Patterns: s.Shop.Library().Patterns}.Page())
 }
 
-func (s *Server) addVehicle(c fiber.Ctx) error {
+func (s fleetRoom) addVehicle(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		Fleet   string `form:"fleet"`
 		Plate   string `form:"plate"`
@@ -76,11 +76,11 @@ func (s *Server) addVehicle(c fiber.Ctx) error {
 	return kit.See(c, "/")
 }
 
-func (s *Server) newJobPage(c fiber.Ctx) error {
+func (s fleetRoom) newJobPage(c fiber.Ctx) error {
 	return s.showNewJob(c, 200, fleet.NewJob{ID: uuid.NewString(), Vehicle: c.Query("vehicle")})
 }
 
-func (s *Server) showNewJob(c fiber.Ctx, code int, v fleet.NewJob) (err error) {
+func (s fleetRoom) showNewJob(c fiber.Ctx, code int, v fleet.NewJob) (err error) {
 	if v.Vehicles, err = s.Shop.Vehicles(c.Context()); err != nil {
 		return err
 	}
@@ -97,7 +97,7 @@ type newJobForm struct {
 	WhyBack   string    `form:"why_back"`
 }
 
-func (s *Server) newJob(c fiber.Ctx) error {
+func (s fleetRoom) newJob(c fiber.Ctx) error {
 	in := kit.Read[newJobForm](c)
 	id, err := s.startJob(c, in)
 	if f := fault.As(err); f != nil {
@@ -120,7 +120,7 @@ func (s *Server) newJob(c fiber.Ctx) error {
 	return kit.See(c, "/jobs/"+id+page)
 }
 
-func (s *Server) startJob(c fiber.Ctx, v newJobForm) (string, error) {
+func (s fleetRoom) startJob(c fiber.Ctx, v newJobForm) (string, error) {
 	if _, err := uuid.Parse(v.ID); err != nil {
 		return "", fault.New(fault.Missing, "", "The form lacks its number.", "Reload the page and fill it in again.")
 	}

@@ -14,7 +14,43 @@ import (
 	"lugtak/web/kit"
 )
 
-func (s *Server) bench(c fiber.Ctx) error { return s.showBench(c, 200, nil, nil) }
+// benchRoom answers for the bench: each act of a step, what is stuck, tools in hand.
+type benchRoom struct{ *Server }
+
+func (s benchRoom) routes(at paths) {
+	at.get("/jobs/:job/match", s.match)
+	at.Post("/jobs/:job/match", s.job(s.judgePart))
+	at.get("/jobs/:job/bench", s.bench)
+	at.Post("/jobs/:job/step", s.keepStep)
+	at.Post("/jobs/:job/handle", s.handle)
+	at.Post("/jobs/:job/hardware", s.seeHardware)
+	at.Post("/jobs/:job/claim", s.job(s.claim))
+	at.Post("/jobs/:job/unclaim", s.unclaim)
+	at.Post("/jobs/:job/set", s.setWrench)
+	at.Post("/jobs/:job/click", s.click)
+	at.Post("/jobs/:job/trace", s.traceFile)
+	at.Post("/jobs/:job/turn", s.turn)
+	at.Post("/jobs/:job/unmeasured", s.leave)
+	at.Post("/jobs/:job/slacken", s.slacken)
+	at.Post("/jobs/:job/later", s.later)
+	at.Post("/jobs/:job/handover", s.handOver)
+	at.Post("/jobs/:job/trouble", s.trouble)
+	at.Post("/jobs/:job/clear", s.clear)
+	at.get("/jobs/:job/release", s.release)
+	at.get("/jobs/:job/ahead", s.job(s.ahead))
+	at.get("/token", s.token)
+	at.Post("/jobs/:job/try", s.job(s.try))
+	at.Post("/jobs/:job/undo", s.undo)
+	at.Post("/jobs/:job/trial", s.job(s.trial))
+	at.get("/jobs/:job/brief", s.planned(s.brief))
+	at.Post("/jobs/:job/fluid", s.fluid)
+	at.get("/wrench/:tool", s.wrenchPage)
+	at.Post("/wrench/:tool/pull", s.wrenchPull)
+	at.Post("/wrench/:tool/release", s.wrenchRelease)
+	at.Get("/wrench/:tool/live", s.wrenchLive)
+}
+
+func (s benchRoom) bench(c fiber.Ctx) error { return s.showBench(c, 200, nil, nil) }
 
 // benchKey is all that a bench page without a fault depends on.
 type benchKey struct {
@@ -23,7 +59,7 @@ type benchKey struct {
 	partial, healed                                  bool
 }
 
-func (s *Server) showBench(c fiber.Ctx, code int, f *fault.Fault, typed map[string]string) error {
+func (s benchRoom) showBench(c fiber.Ctx, code int, f *fault.Fault, typed map[string]string) error {
 	st, err := s.jobOf(c)
 	if err != nil {
 		return err
@@ -67,7 +103,7 @@ func (s *Server) showBench(c fiber.Ctx, code int, f *fault.Fault, typed map[stri
 }
 
 // benchOf gathers what the bench of a job is made from, for whoever asks.
-func (s *Server) benchOf(c fiber.Ctx, st *job.State) (x bench.Shown, err error) {
+func (s benchRoom) benchOf(c fiber.Ctx, st *job.State) (x bench.Shown, err error) {
 	me, in := kit.Session(c), kit.Read[tooled](c)
 	x = bench.Shown{
 		Job:     st,

@@ -20,7 +20,7 @@ type acted struct {
 }
 
 // unfinished says that a step has fasteners left to act on.
-func (s *Server) unfinished(c fiber.Ctx, id operation.StepID) bool {
+func (s benchRoom) unfinished(c fiber.Ctx, id operation.StepID) bool {
 	st, err := s.jobOf(c)
 	if err != nil {
 		return false
@@ -31,7 +31,7 @@ func (s *Server) unfinished(c fiber.Ctx, id operation.StepID) bool {
 
 // after answers a write on the bench: the bench as it stands now, at the step it
 // goes on with; a refusal in place with what was typed.
-func (s *Server) after(c fiber.Ctx, err error) error {
+func (s benchRoom) after(c fiber.Ctx, err error) error {
 	f := fault.As(err)
 	if f == nil && err != nil {
 		return err
@@ -62,7 +62,7 @@ func (s *Server) after(c fiber.Ctx, err error) error {
 	return kit.See(c, to)
 }
 
-func (s *Server) keepStep(c fiber.Ctx) error {
+func (s benchRoom) keepStep(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		acted
 		Choice string `form:"choice"`
@@ -83,7 +83,7 @@ func (s *Server) keepStep(c fiber.Ctx) error {
 	return s.after(c, err)
 }
 
-func (s *Server) handle(c fiber.Ctx) error {
+func (s benchRoom) handle(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		acted
 		Renewed kit.Tick `form:"renewed"`
@@ -96,12 +96,12 @@ func (s *Server) handle(c fiber.Ctx) error {
 	return s.after(c, err)
 }
 
-func (s *Server) later(c fiber.Ctx) error {
+func (s benchRoom) later(c fiber.Ctx) error {
 	_, err := s.record(c, job.Postpone{Step: kit.Read[acted](c).Step})
 	return s.after(c, err)
 }
 
-func (s *Server) clear(c fiber.Ctx) error {
+func (s benchRoom) clear(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		Trouble string   `form:"trouble"`
 		How     string   `form:"how"`
@@ -111,7 +111,7 @@ func (s *Server) clear(c fiber.Ctx) error {
 	return s.after(c, err)
 }
 
-func (s *Server) undo(c fiber.Ctx) error {
+func (s benchRoom) undo(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		acted
 		Reason string `form:"reason"`

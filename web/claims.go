@@ -10,7 +10,7 @@ import (
 )
 
 // take gives a tool to the person of the request, for one fastener or, without a letter, for a pattern.
-func (s *Server) take(c fiber.Ctx, tool, letter string) (claim.Claim, error) {
+func (s benchRoom) take(c fiber.Ctx, tool, letter string) (claim.Claim, error) {
 	x := kit.Session(c)
 	in := kit.Read[acted](c)
 	return s.Shop.Take(claim.Claim{
@@ -25,7 +25,7 @@ func (s *Server) take(c fiber.Ctx, tool, letter string) (claim.Claim, error) {
 }
 
 // claim takes a tool that traces for one fastener.
-func (s *Server) claim(c fiber.Ctx, st *job.State) error {
+func (s benchRoom) claim(c fiber.Ctx, st *job.State) error {
 	in := kit.Read[tooled](c)
 	step := st.Plan.Step(in.Step)
 	if step == nil || st.Fastener(in.Joint, in.Letter) == nil {
@@ -46,7 +46,7 @@ func (s *Server) claim(c fiber.Ctx, st *job.State) error {
 }
 
 // unclaim puts a tool down again.
-func (s *Server) unclaim(c fiber.Ctx) error {
+func (s benchRoom) unclaim(c fiber.Ctx) error {
 	tool := kit.Read[tooled](c).Tool
 	s.Shop.PutDown(tool, kit.Session(c).ID)
 	return s.after(c, nil)

@@ -15,9 +15,9 @@ import (
 	"lugtak/web/kit"
 )
 
-func (s *Server) cribPage(c fiber.Ctx) error { return s.showCrib(c, 200, "", nil) }
+func (s shelfRoom) cribPage(c fiber.Ctx) error { return s.showCrib(c, 200, "", nil) }
 
-func (s *Server) showCrib(c fiber.Ctx, code int, id string, f *fault.Fault) error {
+func (s shelfRoom) showCrib(c fiber.Ctx, code int, id string, f *fault.Fault) error {
 	tools, err := s.Shop.Tools(c.Context())
 	if err != nil {
 		return err
@@ -34,7 +34,7 @@ func (s *Server) showCrib(c fiber.Ctx, code int, id string, f *fault.Fault) erro
 }
 
 // logTool puts a calibration, or a tool going out of use or back, into the log.
-func (s *Server) logTool(c fiber.Ctx) error {
+func (s shelfRoom) logTool(c fiber.Ctx) error {
 	id := c.Params("tool")
 	t, err := s.Shop.Tool(c.Context(), id)
 	if err != nil {
@@ -49,7 +49,7 @@ func (s *Server) logTool(c fiber.Ctx) error {
 	return kit.See(c, "/crib#"+id)
 }
 
-func (s *Server) takeLog(c fiber.Ctx, t wrench.Tool) error {
+func (s shelfRoom) takeLog(c fiber.Ctx, t wrench.Tool) error {
 	in := kit.Read[struct {
 		seconded
 		Kind        string `form:"kind"`
@@ -111,7 +111,7 @@ func checkPoints(t wrench.Tool, read map[string]string) ([]wrench.CheckPoint, er
 }
 
 // certificate shows the photograph of a calibration's certificate.
-func (s *Server) certificate(c fiber.Ctx) error {
+func (s shelfRoom) certificate(c fiber.Ctx) error {
 	data, err := s.Shop.Certificate(c.Context(), c.Params("act"))
 	if err != nil {
 		return err
@@ -120,7 +120,7 @@ func (s *Server) certificate(c fiber.Ctx) error {
 }
 
 // toolToken gives a tool a token to send with, and shows it this once.
-func (s *Server) toolToken(c fiber.Ctx) error {
+func (s shelfRoom) toolToken(c fiber.Ctx) error {
 	t, err := s.Shop.Tool(c.Context(), c.Params("tool"))
 	if err != nil {
 		return err

@@ -15,7 +15,7 @@ import (
 // one: the demo and the practice bay, whose devices are stand-ins.
 
 // connected is the wrench of the request, and the device that is connected for it.
-func (s *Server) connected(c fiber.Ctx) (wrench.Tool, device.Wrench, error) {
+func (s benchRoom) connected(c fiber.Ctx) (wrench.Tool, device.Wrench, error) {
 	none := fault.New(fault.NotFound, "tool", "No such wrench is connected here.", "Choose one on the bench.")
 	if s.Shop.Devices == nil {
 		return wrench.Tool{}, nil, none
@@ -31,9 +31,9 @@ func (s *Server) connected(c fiber.Ctx) (wrench.Tool, device.Wrench, error) {
 	return t, d, nil
 }
 
-func (s *Server) wrenchPage(c fiber.Ctx) error { return s.showWrench(c, 200, "", nil) }
+func (s benchRoom) wrenchPage(c fiber.Ctx) error { return s.showWrench(c, 200, "", nil) }
 
-func (s *Server) showWrench(c fiber.Ctx, code int, amount string, f *fault.Fault) error {
+func (s benchRoom) showWrench(c fiber.Ctx, code int, amount string, f *fault.Fault) error {
 	t, d, err := s.connected(c)
 	if err != nil {
 		return err
@@ -63,7 +63,7 @@ const (
 
 // wrenchPull starts a pull under the claim of the one who asks. It goes on by itself;
 // what it came to is recorded when the wrench is let go, whoever has a page open.
-func (s *Server) wrenchPull(c fiber.Ctx) error {
+func (s benchRoom) wrenchPull(c fiber.Ctx) error {
 	t, d, err := s.connected(c)
 	if err != nil {
 		return err
@@ -95,7 +95,7 @@ func (s *Server) wrenchPull(c fiber.Ctx) error {
 	return kit.See(c, "/wrench/"+t.ID)
 }
 
-func (s *Server) wrenchRelease(c fiber.Ctx) error {
+func (s benchRoom) wrenchRelease(c fiber.Ctx) error {
 	t, d, err := s.connected(c)
 	if err != nil {
 		return err
@@ -104,7 +104,7 @@ func (s *Server) wrenchRelease(c fiber.Ctx) error {
 	return kit.See(c, "/wrench/"+t.ID)
 }
 
-func (s *Server) wrenchLive(c fiber.Ctx) error {
+func (s benchRoom) wrenchLive(c fiber.Ctx) error {
 	if _, _, err := s.connected(c); err != nil {
 		return err
 	}

@@ -25,7 +25,7 @@ func (s *Server) dues(c fiber.Ctx) ([]pages.Due, error) {
 }
 
 // calendar is what is owed after signatures, as a file for any calendar.
-func (s *Server) calendar(c fiber.Ctx) error {
+func (s fleetRoom) calendar(c fiber.Ctx) error {
 	fleet, err := s.Shop.Vehicles(c.Context())
 	if err != nil {
 		return err
@@ -59,7 +59,7 @@ func (s *Server) calendar(c fiber.Ctx) error {
 }
 
 // closeDue ends what was owed with its own small record.
-func (s *Server) closeDue(c fiber.Ctx) error {
+func (s ledgerRoom) closeDue(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		No       kit.Whole `form:"no"`
 		Odometer kit.Whole `form:"odometer"`

@@ -19,7 +19,7 @@ type Chain interface {
 
 // elsewhere asks the chain for a vehicle's past. The page of the vehicle asks for it by itself,
 // so that it waits for no network.
-func (s *Server) elsewhere(c fiber.Ctx) error {
+func (s fleetRoom) elsewhere(c fiber.Ctx) error {
 	v, err := s.Shop.Vehicle(c.Context(), c.Params("vehicle"))
 	if err != nil {
 		return err
@@ -64,7 +64,7 @@ func (s *Server) readOnly(c fiber.Ctx) error {
 	)
 }
 
-func (s *Server) chainShops(c fiber.Ctx) error {
+func (s fleetRoom) chainShops(c fiber.Ctx) error {
 	shops, err := s.Shop.ChainShops(c.Context())
 	if err != nil {
 		return err

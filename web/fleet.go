@@ -12,8 +12,28 @@ import (
 	"lugtak/web/kit"
 )
 
+// fleetRoom answers for the bays and the vehicles.
+type fleetRoom struct{ *Server }
+
+func (s fleetRoom) routes(at paths) {
+	at.get("/", s.bays)
+	at.get("/due.ics", s.calendar)
+	at.get("/search", s.search)
+	at.get("/fleet", s.fleet)
+	at.get("/tags", s.tags)
+	at.get("/scan", s.scan)
+	at.get("/vehicles/new", s.vehiclePage)
+	at.Post("/vehicles/new", s.addVehicle)
+	at.get("/vehicles/:vehicle", s.vehicleHistory)
+	at.get("/vehicles/:vehicle/elsewhere", s.elsewhere)
+	at.Post("/vehicles/:vehicle/outside", s.outside)
+	at.get("/jobs/new", s.newJobPage)
+	at.Post("/jobs/new", s.newJob)
+	at.get("/shops", s.chainShops)
+}
+
 // fleet lists the vehicles by fleet number, a page at a time.
-func (s *Server) fleet(c fiber.Ctx) error {
+func (s fleetRoom) fleet(c fiber.Ctx) error {
 	v := fleet.Fleet{Find: c.Query("q")}
 	in := kit.Read[struct {
 		Page kit.Whole `form:"page"`
@@ -38,7 +58,7 @@ func (s *Server) fleet(c fiber.Ctx) error {
 	return s.show(c, 200, v.Listed())
 }
 
-func (s *Server) fleetRow(c fiber.Ctx, x vehicle.Vehicle) (row fleet.Row, err error) {
+func (s fleetRoom) fleetRow(c fiber.Ctx, x vehicle.Vehicle) (row fleet.Row, err error) {
 	last, here, err := s.Shop.LastRow(c.Context(), x.ID)
 	if err != nil {
 		return row, err
@@ -59,7 +79,7 @@ func (s *Server) fleetRow(c fiber.Ctx, x vehicle.Vehicle) (row fleet.Row, err er
 }
 
 // label is a label of what is due after a signature, to be printed.
-func (s *Server) label(c fiber.Ctx, st *job.State) error {
+func (s ledgerRoom) label(c fiber.Ctx, st *job.State) error {
 	if st.Signature == nil {
 		return fault.New(fault.NotFound, "", "Nothing is due before the signature.", "Sign the job, then print its label.")
 	}

@@ -24,7 +24,7 @@ func (s *Server) hands(c fiber.Ctx) ([]string, error) {
 }
 
 // handOver gives a corner, or the whole job, to somebody else.
-func (s *Server) handOver(c fiber.Ctx) error {
+func (s benchRoom) handOver(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		Corner string `form:"corner"`
 		To     string `form:"to"`

@@ -17,10 +17,10 @@ import (
 	"lugtak/web/kit"
 )
 
-func (s *Server) vehicleHistory(c fiber.Ctx) error { return s.showHistory(c, 200, nil) }
+func (s fleetRoom) vehicleHistory(c fiber.Ctx) error { return s.showHistory(c, 200, nil) }
 
 // outside keeps work that another shop did.
-func (s *Server) outside(c fiber.Ctx) error {
+func (s fleetRoom) outside(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		Day        string    `form:"day"`
 		Odometer   kit.Whole `form:"odometer"`
@@ -69,7 +69,7 @@ func (s *Server) outside(c fiber.Ctx) error {
 	return kit.See(c, "/vehicles/"+c.Params("vehicle"))
 }
 
-func (s *Server) showHistory(c fiber.Ctx, code int, f *fault.Fault) error {
+func (s fleetRoom) showHistory(c fiber.Ctx, code int, f *fault.Fault) error {
 	ctx := c.Context()
 	is, err := s.Shop.Vehicle(ctx, c.Params("vehicle"))
 	if err != nil {
@@ -118,7 +118,7 @@ func (s *Server) showHistory(c fiber.Ctx, code int, f *fault.Fault) error {
 
 // recall lists what to look at again where a tool has failed its calibration: all that was
 // tightened with it since it was last good.
-func (s *Server) recall(c fiber.Ctx) error {
+func (s shelfRoom) recall(c fiber.Ctx) error {
 	t, err := s.Shop.Tool(c.Context(), c.Params("tool"))
 	if err != nil {
 		return err

@@ -14,17 +14,17 @@ import (
 	"lugtak/web/kit"
 )
 
-func (s *Server) imports(c fiber.Ctx) error {
+func (s officeRoom) imports(c fiber.Ctx) error {
 	return s.showImports(c, 200, office.Imports{Kind: string(intake.Vehicles), Taken: c.Query("taken")})
 }
 
-func (s *Server) showImports(c fiber.Ctx, code int, v office.Imports) error {
+func (s officeRoom) showImports(c fiber.Ctx, code int, v office.Imports) error {
 	v.Kinds = importKinds()
 	return s.show(c, code, v.Page())
 }
 
 // takeList looks at a list, and takes it once somebody has seen what it would do.
-func (s *Server) takeList(c fiber.Ctx) error {
+func (s officeRoom) takeList(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		seconded
 		Kind intake.Kind `form:"kind"`

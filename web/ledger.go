@@ -14,9 +14,29 @@ import (
 	"lugtak/web/kit"
 )
 
-func (s *Server) ledger(c fiber.Ctx) error { return s.showLedger(c, 200, "", nil) }
+// ledgerRoom answers for the ledger, the signature, and what leaves with the vehicle.
+type ledgerRoom struct{ *Server }
 
-func (s *Server) showLedger(c fiber.Ctx, code int, key string, f *fault.Fault) error {
+func (s ledgerRoom) routes(at paths) {
+	at.Post("/jobs/:job/figure", s.answerFigure)
+	at.Post("/jobs/:job/wrong", s.job(s.wrongFigure))
+	at.get("/jobs/:job/ledger", s.ledger)
+	at.Post("/jobs/:job/strike", s.strike)
+	at.Post("/jobs/:job/deviate", s.deviate)
+	at.Post("/jobs/:job/finding", s.finding)
+	at.Post("/jobs/:job/sign", s.sign)
+	at.Post("/jobs/:job/reopen", s.reopen)
+	at.Post("/jobs/:job/due", s.closeDue)
+	at.get("/jobs/:job/label", s.job(s.label))
+	at.get("/jobs/:job/report", s.job(s.report))
+	at.get("/jobs/:job/report.pdf", s.reportPDF)
+	at.get("/jobs/:job/ledger.csv", s.ledgerCSV)
+	at.get("/jobs/:job/job.json", s.jobJSON)
+}
+
+func (s ledgerRoom) ledger(c fiber.Ctx) error { return s.showLedger(c, 200, "", nil) }
+
+func (s ledgerRoom) showLedger(c fiber.Ctx, code int, key string, f *fault.Fault) error {
 	st, err := s.jobOf(c)
 	if err != nil {
 		return err
@@ -35,7 +55,7 @@ func (s *Server) showLedger(c fiber.Ctx, code int, key string, f *fault.Fault) e
 }
 
 // others are who may sign or read second: people who work here, but who asks.
-func (s *Server) others(c fiber.Ctx) ([]string, error) {
+func (s ledgerRoom) others(c fiber.Ctx) ([]string, error) {
 	people, err := s.Shop.People(c.Context())
 	var out []string
 	for _, p := range people {
@@ -47,7 +67,7 @@ func (s *Server) others(c fiber.Ctx) ([]string, error) {
 }
 
 // answerFigure takes a figure that was struck on the sheet into the job, or refuses it.
-func (s *Server) answerFigure(c fiber.Ctx) error {
+func (s ledgerRoom) answerFigure(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		Joint  string           `form:"joint"`
 		Step   operation.StepID `form:"step"` // where it is answered at the bench
@@ -56,26 +76,26 @@ func (s *Server) answerFigure(c fiber.Ctx) error {
 	}](c)
 	_, err := s.record(c, job.AnswerFigure{Joint: in.Joint, Take: bool(in.Take), Reason: in.Reason})
 	if in.Step != "" {
-		return s.after(c, err)
+		return benchRoom{s.Server}.after(c, err)
 	}
 	return s.onLedger(c, "figure:"+in.Joint, err)
 }
 
 // wrongFigure says at the bench that a figure of the sheet is wrong: it is struck there, for every
 // job, and asked in this one as in the others.
-func (s *Server) wrongFigure(c fiber.Ctx, st *job.State) error {
+func (s ledgerRoom) wrongFigure(c fiber.Ctx, st *job.State) error {
 	in := kit.Read[corrects](c)
 	j := st.Plan.Joint(in.Joint)
 	if j == nil {
-		return s.after(c, fault.New(fault.Missing, "joint", "The plan has no such joint.", "Choose one from the plan."))
+		return benchRoom{s.Server}.after(c, fault.New(fault.Missing, "joint", "The plan has no such joint.", "Choose one from the plan."))
 	}
 	in.Joint = j.Sheet
 	in.Variant = st.Variants[j.ID]
-	return s.after(c, s.correctAs(c, st.Vehicle.Pattern, in))
+	return benchRoom{s.Server}.after(c, s.correctAs(c, st.Vehicle.Pattern, in))
 }
 
 // onLedger answers a write made on the ledger.
-func (s *Server) onLedger(c fiber.Ctx, key string, err error) error {
+func (s ledgerRoom) onLedger(c fiber.Ctx, key string, err error) error {
 	if f := fault.As(err); f != nil {
 		return s.showLedger(c, kit.Status(f), key, f)
 	} else if err != nil {
@@ -84,7 +104,7 @@ func (s *Server) onLedger(c fiber.Ctx, key string, err error) error {
 	return kit.See(c, "/jobs/"+c.Params("job")+"/ledger")
 }
 
-func (s *Server) strike(c fiber.Ctx) error {
+func (s ledgerRoom) strike(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		Pull   string `form:"pull"`
 		Reason string `form:"reason"`
@@ -93,7 +113,7 @@ func (s *Server) strike(c fiber.Ctx) error {
 	return s.onLedger(c, in.Pull, err)
 }
 
-func (s *Server) finding(c fiber.Ctx) error {
+func (s ledgerRoom) finding(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		Text string `form:"text"`
 	}](c)
@@ -103,7 +123,7 @@ func (s *Server) finding(c fiber.Ctx) error {
 
 // deviate passes a gate over by the name of whoever is signed in, and of a
 // second person who proves it with their PIN.
-func (s *Server) deviate(c fiber.Ctx) error {
+func (s ledgerRoom) deviate(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		seconded
 		Gate    string `form:"gate"`
@@ -166,7 +186,7 @@ func figures(field, text string) ([]float64, error) {
 }
 
 // sign asks for the PIN once more: the signature is the person's own act.
-func (s *Server) sign(c fiber.Ctx) error {
+func (s ledgerRoom) sign(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		PIN  string `form:"pin"`
 		Note string `form:"note"`
@@ -181,7 +201,7 @@ func (s *Server) sign(c fiber.Ctx) error {
 	return s.onLedger(c, "sign", err)
 }
 
-func (s *Server) reopen(c fiber.Ctx) error {
+func (s ledgerRoom) reopen(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		Reason string `form:"reason"`
 	}](c)

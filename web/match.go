@@ -9,7 +9,7 @@ import (
 	"lugtak/web/kit"
 )
 
-func (s *Server) match(c fiber.Ctx) error { return s.showMatch(c, 200, nil) }
+func (s benchRoom) match(c fiber.Ctx) error { return s.showMatch(c, 200, nil) }
 
 // matchForm is what is said of two parts beside one another.
 type matchForm struct {
@@ -18,7 +18,7 @@ type matchForm struct {
 	Note string `form:"note"`
 }
 
-func (s *Server) showMatch(c fiber.Ctx, code int, f *fault.Fault) error {
+func (s benchRoom) showMatch(c fiber.Ctx, code int, f *fault.Fault) error {
 	st, err := s.jobOf(c)
 	if err != nil {
 		return err
@@ -31,7 +31,7 @@ func (s *Server) showMatch(c fiber.Ctx, code int, f *fault.Fault) error {
 }
 
 // judgePart takes or refuses a new part with what was measured.
-func (s *Server) judgePart(c fiber.Ctx, st *job.State) error {
+func (s benchRoom) judgePart(c fiber.Ctx, st *job.State) error {
 	in := kit.Read[matchForm](c)
 	step := st.Plan.Step(in.Step)
 	p, _ := st.Plan.Compared(step)

@@ -8,6 +8,6 @@ import (
 )
 
 // notices shows what others have made that is part of this program, with its licences.
-func (s *Server) notices(c fiber.Ctx) error {
+func (s officeRoom) notices(c fiber.Ctx) error {
 	return s.show(c, 200, office.Notices(notices.Text()))
 }

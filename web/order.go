@@ -11,11 +11,11 @@ import (
 	"lugtak/web/kit"
 )
 
-func (s *Server) order(c fiber.Ctx) error { return s.showOrder(c, 200, nil, nil) }
+func (s planRoom) order(c fiber.Ctx) error { return s.showOrder(c, 200, nil, nil) }
 
 // showOrder shows what can be planned, with what the walk-round accepted, the plan
 // has or the form had ticked.
-func (s *Server) showOrder(c fiber.Ctx, code int, ask *library.Ask, f *fault.Fault) error {
+func (s planRoom) showOrder(c fiber.Ctx, code int, ask *library.Ask, f *fault.Fault) error {
 	st, pat, err := s.Shop.JobAndSheet(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
@@ -31,7 +31,7 @@ func (s *Server) showOrder(c fiber.Ctx, code int, ask *library.Ask, f *fault.Fau
 }
 
 // ask reads the form of an order, or an address with the same.
-func (s *Server) ask(c fiber.Ctx) (library.Ask, error) {
+func (s planRoom) ask(c fiber.Ctx) (library.Ask, error) {
 	a := library.Ask{Ways: map[string]string{}, Technicians: 1}
 	in := kit.Read[struct {
 		Technicians kit.Whole `form:"technicians"`
@@ -62,7 +62,7 @@ func (s *Server) ask(c fiber.Ctx) (library.Ask, error) {
 const maxTasks = 24
 
 // weigh reckons the ticked work as one job. Nothing is recorded.
-func (s *Server) weigh(c fiber.Ctx) error {
+func (s planRoom) weigh(c fiber.Ctx) error {
 	st, pat, err := s.Shop.JobAndSheet(c.Context(), c.Params("job"))
 	if err != nil {
 		return err
@@ -84,7 +84,7 @@ func (s *Server) weigh(c fiber.Ctx) error {
 }
 
 // planWork compiles what was ordered and freezes it into the job.
-func (s *Server) planWork(c fiber.Ctx) error {
+func (s planRoom) planWork(c fiber.Ctx) error {
 	ask, err := s.ask(c)
 	if err == nil {
 		err = s.Shop.Plan(c.Context(), c.Params("job"), kit.Meta(c, s.Shop.Now()), ask)
@@ -98,7 +98,7 @@ func (s *Server) planWork(c fiber.Ctx) error {
 }
 
 // seeBuilt keeps how a vehicle turned out to be built, and lets the plan follow.
-func (s *Server) seeBuilt(c fiber.Ctx) error {
+func (s planRoom) seeBuilt(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		Key string `form:"key"`
 		Is  string `form:"is"`
@@ -107,7 +107,7 @@ func (s *Server) seeBuilt(c fiber.Ctx) error {
 }
 
 // school changes one school of a plan, and compiles it anew around what is done.
-func (s *Server) school(c fiber.Ctx, st *job.State) error {
+func (s planRoom) school(c fiber.Ctx, st *job.State) error {
 	ask := library.AskOf(st.Plan)
 	in := kit.Read[struct {
 		School      string    `form:"school"`

@@ -27,9 +27,9 @@ func wanted(st *job.State) []device.Item {
 	return out
 }
 
-func (s *Server) partsPage(c fiber.Ctx) error { return s.showParts(c, 200, nil) }
+func (s planRoom) partsPage(c fiber.Ctx) error { return s.showParts(c, 200, nil) }
 
-func (s *Server) showParts(c fiber.Ctx, code int, f *fault.Fault) error {
+func (s planRoom) showParts(c fiber.Ctx, code int, f *fault.Fault) error {
 	st, err := s.jobOf(c)
 	if err != nil {
 		return err
@@ -50,7 +50,7 @@ func (s *Server) showParts(c fiber.Ctx, code int, f *fault.Fault) error {
 }
 
 // orderParts orders what is ticked of what can be had, and keeps what the supplier says of it.
-func (s *Server) orderParts(c fiber.Ctx, st *job.State) error {
+func (s planRoom) orderParts(c fiber.Ctx, st *job.State) error {
 	if s.Parts == nil {
 		return s.showParts(c, 422,
 			fault.New(fault.Supplier, "", "No supplier is connected.", "Print the list, or take it along as CSV."))
@@ -105,7 +105,7 @@ func (s *Server) orderParts(c fiber.Ctx, st *job.State) error {
 }
 
 // partsCSV is the list as a file (RFC 4180).
-func (s *Server) partsCSV(c fiber.Ctx) error {
+func (s planRoom) partsCSV(c fiber.Ctx) error {
 	return s.file(c, "csv", "text/csv; charset=utf-8", func(st *job.State, _ *shop.JobFile) ([]byte, error) {
 		var b bytes.Buffer
 		w := csv.NewWriter(&b)

@@ -12,9 +12,9 @@ import (
 	"lugtak/web/kit"
 )
 
-func (s *Server) signInPage(c fiber.Ctx) error { return s.showSignIn(c, 200, "", nil) }
+func (s officeRoom) signInPage(c fiber.Ctx) error { return s.showSignIn(c, 200, "", nil) }
 
-func (s *Server) showSignIn(c fiber.Ctx, code int, name string, f *fault.Fault) error {
+func (s officeRoom) showSignIn(c fiber.Ctx, code int, name string, f *fault.Fault) error {
 	people, err := s.Shop.People(c.Context())
 	if err != nil {
 		return err
@@ -45,7 +45,7 @@ func (s *Server) asker(c fiber.Ctx) shop.Asker {
 	return a
 }
 
-func (s *Server) signIn(c fiber.Ctx) error {
+func (s officeRoom) signIn(c fiber.Ctx) error {
 	if site := c.Get("Sec-Fetch-Site"); site != "" && site != "same-origin" && site != "none" {
 		return fault.New(fault.Forbidden, "", "This form is from another site.", "Sign in from this shop's own page.")
 	}
@@ -77,7 +77,7 @@ func (s *Server) signIn(c fiber.Ctx) error {
 	return kit.See(c, "/")
 }
 
-func (s *Server) signOut(c fiber.Ctx) error {
+func (s officeRoom) signOut(c fiber.Ctx) error {
 	if err := s.Shop.SignOut(c.Context(), c.Cookies(cookieName)); err != nil {
 		return err
 	}
@@ -86,11 +86,11 @@ func (s *Server) signOut(c fiber.Ctx) error {
 	return kit.See(c, "/signin")
 }
 
-func (s *Server) pinPage(c fiber.Ctx) error { return s.show(c, 200, office.PIN{}.Page()) }
+func (s officeRoom) pinPage(c fiber.Ctx) error { return s.show(c, 200, office.PIN{}.Page()) }
 
 // changePIN gives oneself a new PIN, proved by the old one. It ends every session of one's
 // own.
-func (s *Server) changePIN(c fiber.Ctx) error {
+func (s officeRoom) changePIN(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		Old string `form:"pin"`
 		New string `form:"newpin"`
@@ -110,9 +110,9 @@ func (s *Server) changePIN(c fiber.Ctx) error {
 	return kit.See(c, "/signin")
 }
 
-func (s *Server) people(c fiber.Ctx) error { return s.showPeople(c, 200, office.People{}) }
+func (s officeRoom) people(c fiber.Ctx) error { return s.showPeople(c, 200, office.People{}) }
 
-func (s *Server) showPeople(c fiber.Ctx, code int, v office.People) error {
+func (s officeRoom) showPeople(c fiber.Ctx, code int, v office.People) error {
 	var err error
 	if v.People, err = s.Shop.People(c.Context()); err != nil {
 		return err
@@ -123,7 +123,7 @@ func (s *Server) showPeople(c fiber.Ctx, code int, v office.People) error {
 	return s.show(c, code, v.Page())
 }
 
-func (s *Server) addPerson(c fiber.Ctx) error {
+func (s officeRoom) addPerson(c fiber.Ctx) error {
 	in := kit.Read[person](c)
 	v := office.People{Name: in.Name, Role: in.Role}
 	if _, err := s.Shop.AddPerson(c.Context(), in.Name, in.Role, in.PIN, kit.Session(c).Person.Name); err != nil {
@@ -135,7 +135,7 @@ func (s *Server) addPerson(c fiber.Ctx) error {
 	return kit.See(c, "/people")
 }
 
-func (s *Server) changePerson(c fiber.Ctx) error {
+func (s officeRoom) changePerson(c fiber.Ctx) error {
 	id := c.Params("person")
 	by := kit.Session(c).Person.Name
 	var err error
@@ -164,7 +164,7 @@ func (s *Server) changePerson(c fiber.Ctx) error {
 }
 
 // endClaimsOf ends what somebody holds whose sessions have just ended.
-func (s *Server) endClaimsOf(c fiber.Ctx, person string) error {
+func (s officeRoom) endClaimsOf(c fiber.Ctx, person string) error {
 	people, err := s.Shop.People(c.Context())
 	for _, p := range people {
 		if p.ID == person {

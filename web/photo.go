@@ -19,7 +19,7 @@ import (
 )
 
 // find notes something outside the job, with a photograph if one was taken.
-func (s *Server) find(c fiber.Ctx) error {
+func (s walkRoom) find(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		acted        // where it was seen, from the bench
 		Text  string `form:"text"`
@@ -107,7 +107,7 @@ func shrink(ctx context.Context, r io.Reader) ([]byte, error) {
 	return b.Bytes(), err
 }
 
-func (s *Server) photo(c fiber.Ctx) error {
+func (s walkRoom) photo(c fiber.Ctx) error {
 	data, err := s.Shop.Photo(c.Context(), c.Params("job"), c.Params("event"))
 	if err != nil {
 		return err

@@ -17,9 +17,34 @@ import (
 	"lugtak/web/kit"
 )
 
-func (s *Server) plan(c fiber.Ctx) error { return s.showPlan(c, 200, nil) }
+// planRoom answers for the plan and the order it is made from, parts, and what the owner is told.
+type planRoom struct{ *Server }
 
-func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
+func (s planRoom) routes(at paths) {
+	at.get("/jobs/:job/plan", s.plan)
+	at.Post("/jobs/:job/part", s.part)
+	at.Post("/jobs/:job/parts/order", s.job(s.orderParts))
+	at.get("/jobs/:job/parts", s.partsPage)
+	at.get("/jobs/:job/parts.csv", s.partsCSV)
+	at.get("/jobs/:job/order", s.order)
+	at.Post("/jobs/:job/order", s.planWork)
+	at.get("/jobs/:job/ways", s.ways)
+	at.get("/jobs/:job/plan/try", s.planned(s.tryMove))
+	at.get("/jobs/:job/order/weigh", s.weigh)
+	at.Post("/jobs/:job/school", s.job(s.school))
+	at.Post("/jobs/:job/treat", s.treat)
+	at.get("/jobs/:job/treat", s.planned(s.treating))
+	at.Post("/jobs/:job/built", s.seeBuilt)
+	at.Post("/jobs/:job/move", s.job(s.move))
+	at.Post("/jobs/:job/replan", s.replan)
+	at.Post("/jobs/:job/rescue", s.rescue)
+	at.Post("/jobs/:job/tell", s.job(s.tell))
+	at.Post("/jobs/:job/kit", s.kit)
+}
+
+func (s planRoom) plan(c fiber.Ctx) error { return s.showPlan(c, 200, nil) }
+
+func (s planRoom) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 	st, err := s.jobOf(c)
 	if err != nil {
 		return err
@@ -53,7 +78,7 @@ func (s *Server) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 }
 
 // onPlan answers a write on the plan page.
-func (s *Server) onPlan(c fiber.Ctx, err error) error {
+func (s planRoom) onPlan(c fiber.Ctx, err error) error {
 	if f := fault.As(err); f != nil {
 		return s.showPlan(c, kit.Status(f), f)
 	} else if err != nil {
@@ -65,7 +90,7 @@ func (s *Server) onPlan(c fiber.Ctx, err error) error {
 	return kit.See(c, "/jobs/"+c.Params("job")+"/plan")
 }
 
-func (s *Server) part(c fiber.Ctx) error {
+func (s planRoom) part(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		Part   string    `form:"part"`
 		Status job.Stock `form:"status"`
@@ -75,7 +100,7 @@ func (s *Server) part(c fiber.Ctx) error {
 }
 
 // treat has a joint's threads treated otherwise, like joints of other corners too.
-func (s *Server) treat(c fiber.Ctx) error {
+func (s planRoom) treat(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		Treatment string `form:"treatment"`
 		Reason    string `form:"reason"`
@@ -87,7 +112,7 @@ func (s *Server) treat(c fiber.Ctx) error {
 
 // onJoints records a command for each joint the form names: one, and those like it at other
 // corners.
-func (s *Server) onJoints(c fiber.Ctx, command func(joint string) job.Command) error {
+func (s planRoom) onJoints(c fiber.Ctx, command func(joint string) job.Command) error {
 	m := kit.Meta(c, s.Shop.Now())
 	var err error
 	for i, joint := range kit.Values(c)["joint"] {
@@ -103,7 +128,7 @@ func (s *Server) onJoints(c fiber.Ctx, command func(joint string) job.Command) e
 }
 
 // treating says what another treatment would do to the clamp. Nothing is recorded.
-func (s *Server) treating(c fiber.Ctx, st *job.State) error {
+func (s planRoom) treating(c fiber.Ctx, st *job.State) error {
 	got, err := st.Treating(c.Query("joint"), c.Query("treatment"))
 	if f := fault.As(err); f != nil {
 		return c.SendString(html.EscapeString(f.Detail + " " + f.Remedy))
@@ -132,7 +157,7 @@ func behindForm(p *core.Plan, text string) (operation.StepID, error) {
 }
 
 // move puts a step behind another by hand; the other is named by its number.
-func (s *Server) move(c fiber.Ctx, st *job.State) error {
+func (s planRoom) move(c fiber.Ctx, st *job.State) error {
 	in := kit.Read[struct {
 		acted
 		Behind string `form:"behind"`
@@ -153,7 +178,7 @@ func (s *Server) move(c fiber.Ctx, st *job.State) error {
 }
 
 // tryMove says what a move would cost, and what the proof says of it. Nothing is moved.
-func (s *Server) tryMove(c fiber.Ctx, st *job.State) error {
+func (s planRoom) tryMove(c fiber.Ctx, st *job.State) error {
 	says, err := s.tried(st.Plan, operation.StepID(c.Query("step")), c.Query("behind"))
 	if f := fault.As(err); f != nil {
 		says = f.Detail
@@ -163,7 +188,7 @@ func (s *Server) tryMove(c fiber.Ctx, st *job.State) error {
 	return c.SendString(says)
 }
 
-func (s *Server) tried(p *core.Plan, step operation.StepID, text string) (string, error) {
+func (s planRoom) tried(p *core.Plan, step operation.StepID, text string) (string, error) {
 	behind, err := behindForm(p, text)
 	if err != nil {
 		return "", err
@@ -185,7 +210,7 @@ func (s *Server) tried(p *core.Plan, step operation.StepID, text string) (string
 }
 
 // replan puts what is left in order anew.
-func (s *Server) replan(c fiber.Ctx) error {
+func (s planRoom) replan(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		Technicians kit.Whole        `form:"technicians"`
 		Slow        operation.StepID `form:"slow"`
@@ -205,7 +230,7 @@ func (s *Server) replan(c fiber.Ctx) error {
 }
 
 // kit puts a kit's own hardware in place of the sheet's.
-func (s *Server) kit(c fiber.Ctx) error {
+func (s planRoom) kit(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		figured
 		Socket    string `form:"socket"`
@@ -226,7 +251,7 @@ func (s *Server) kit(c fiber.Ctx) error {
 
 // ways reckons the plan by every school beside the one it has. That takes a moment,
 // so the page asks for it by itself.
-func (s *Server) ways(c fiber.Ctx) error {
+func (s planRoom) ways(c fiber.Ctx) error {
 	st, pat, err := s.Shop.JobAndSheet(c.Context(), c.Params("job"))
 	if err != nil {
 		return err

@@ -17,8 +17,18 @@ import (
 	"lugtak/web/kit"
 )
 
+// practiceRoom answers for the practice bay.
+type practiceRoom struct{ *Server }
+
+func (s practiceRoom) routes(at paths) {
+	at.get("/practice", s.practiceBay)
+	at.Post("/practice", s.beginPractice)
+	at.get("/practice/:run", s.practise)
+	at.Post("/practice/:run", s.practiseAct)
+}
+
 // practiceBay lists the exercises.
-func (s *Server) practiceBay(c fiber.Ctx) error {
+func (s practiceRoom) practiceBay(c fiber.Ctx) error {
 	if err := s.practises(); err != nil {
 		return err
 	}
@@ -29,7 +39,7 @@ func (s *Server) practiceBay(c fiber.Ctx) error {
 	return s.show(c, 200, pages.Bay(s.Shop.Library(), past))
 }
 
-func (s *Server) practises() error {
+func (s practiceRoom) practises() error {
 	if s.Stand == nil {
 		return fault.New(fault.NotFound, "", "There is no practice bay here.", "Go back to the bays.")
 	}
@@ -38,7 +48,7 @@ func (s *Server) practises() error {
 
 // beginPractice opens a run. What is hidden in it is drawn anew each time, unless a seed is
 // asked for.
-func (s *Server) beginPractice(c fiber.Ctx) error {
+func (s practiceRoom) beginPractice(c fiber.Ctx) error {
 	if err := s.practises(); err != nil {
 		return err
 	}
@@ -61,7 +71,7 @@ func (s *Server) beginPractice(c fiber.Ctx) error {
 }
 
 // running is the run of a request as it stands, or as it stood before one of its acts.
-func (s *Server) running(c fiber.Ctx, before int) (x pages.Shown, err error) {
+func (s practiceRoom) running(c fiber.Ctx, before int) (x pages.Shown, err error) {
 	if err := s.practises(); err != nil {
 		return x, err
 	}
@@ -88,9 +98,9 @@ func (s *Server) running(c fiber.Ctx, before int) (x pages.Shown, err error) {
 	return x, nil
 }
 
-func (s *Server) practise(c fiber.Ctx) error { return s.showPractice(c, 200, nil) }
+func (s practiceRoom) practise(c fiber.Ctx) error { return s.showPractice(c, 200, nil) }
 
-func (s *Server) showPractice(c fiber.Ctx, code int, f *fault.Fault) error {
+func (s practiceRoom) showPractice(c fiber.Ctx, code int, f *fault.Fault) error {
 	before := -1
 	if n, err := strconv.Atoi(c.Query("before")); err == nil {
 		before = n
@@ -123,7 +133,7 @@ func stepOf(c fiber.Ctx) operation.StepID {
 }
 
 // practiseAct carries one act out and keeps it.
-func (s *Server) practiseAct(c fiber.Ctx) error {
+func (s practiceRoom) practiseAct(c fiber.Ctx) error {
 	x, err := s.running(c, -1)
 	if err != nil {
 		return err
@@ -161,7 +171,7 @@ func (s *Server) practiseAct(c fiber.Ctx) error {
 	return kit.See(c, to)
 }
 
-func (s *Server) practiceRefused(c fiber.Ctx, err error) error {
+func (s practiceRoom) practiceRefused(c fiber.Ctx, err error) error {
 	if f := fault.As(err); f != nil {
 		return s.showPractice(c, kit.Status(f), f)
 	}
@@ -172,7 +182,7 @@ func (s *Server) practiceRefused(c fiber.Ctx, err error) error {
 const mostLet = 1000
 
 // pullFor reads the stand for an act.
-func (s *Server) pullFor(run *practice.Run, a practice.Act, let kit.Figure) (*practice.Reading, error) {
+func (s practiceRoom) pullFor(run *practice.Run, a practice.Act, let kit.Figure) (*practice.Reading, error) {
 	step := run.Plan.Step(a.Step)
 	switch {
 	case step == nil || run.Asks(step) != practice.Pull:

@@ -11,7 +11,7 @@ import (
 
 // reckoner shows every calculator, or one. Its inputs are in the address, so that
 // a result can be linked to and printed.
-func (s *Server) reckoner(c fiber.Ctx) error {
+func (s shelfRoom) reckoner(c fiber.Ctx) error {
 	name := c.Params("name")
 	if name == "" {
 		return s.show(c, 200, reckoner.All())
@@ -27,10 +27,10 @@ func (s *Server) reckoner(c fiber.Ctx) error {
 	return s.show(c, 200, reckoner.One(s.Shop.Library(), calc, typed))
 }
 
-func (s *Server) notation(c fiber.Ctx) error { return s.show(c, 200, reckoner.Notation()) }
+func (s shelfRoom) notation(c fiber.Ctx) error { return s.show(c, 200, reckoner.Notation()) }
 
 // reading says what a recipe means while it is typed, wherever that is.
-func (s *Server) reading(c fiber.Ctx) error {
+func (s shelfRoom) reading(c fiber.Ctx) error {
 	return s.show(c, 200, reckoner.Reading(s.Shop.Library(), map[string]string{
 		"text":      c.Query("recipe"),
 		"thread":    c.Query("thread"),

@@ -23,9 +23,9 @@ type climbed struct {
 	Broke   kit.Tick        `form:"broke"` // it is asked what it became
 }
 
-func (s *Server) release(c fiber.Ctx) error { return s.showRelease(c, 200, nil) }
+func (s benchRoom) release(c fiber.Ctx) error { return s.showRelease(c, 200, nil) }
 
-func (s *Server) showRelease(c fiber.Ctx, code int, f *fault.Fault) error {
+func (s benchRoom) showRelease(c fiber.Ctx, code int, f *fault.Fault) error {
 	st, err := s.jobOf(c)
 	if err != nil {
 		return err
@@ -66,7 +66,7 @@ const soaks = "soak"
 
 // try records one try to free what is stuck, and goes on where it leads: to the step, to
 // the next rung, to the extraction.
-func (s *Server) try(c fiber.Ctx, st *job.State) error {
+func (s benchRoom) try(c fiber.Ctx, st *job.State) error {
 	past, err := s.Shop.ReleasePast(c.Context())
 	if err != nil {
 		return err
@@ -113,7 +113,7 @@ func (s *Server) try(c fiber.Ctx, st *job.State) error {
 }
 
 // postponed takes up another step while something soaks.
-func (s *Server) postponed(c fiber.Ctx, t *job.Trouble) error {
+func (s benchRoom) postponed(c fiber.Ctx, t *job.Trouble) error {
 	m := kit.Meta(c, s.Shop.Now())
 	m.ID = m.ID.And("later")
 	m.Seq = 0
@@ -126,7 +126,7 @@ func (s *Server) postponed(c fiber.Ctx, t *job.Trouble) error {
 }
 
 // healed plans anew round what broke, and shows what that changed.
-func (s *Server) healed(c fiber.Ctx) error {
+func (s benchRoom) healed(c fiber.Ctx) error {
 	st, err := s.jobOf(c)
 	if err != nil {
 		return err
@@ -143,7 +143,7 @@ func (s *Server) healed(c fiber.Ctx) error {
 
 // trouble records what went wrong, and leads on: to the ladder where something is stuck,
 // to the healed plan where something sheared or is not there.
-func (s *Server) trouble(c fiber.Ctx) error {
+func (s benchRoom) trouble(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		acted
 		What job.TroubleCode `form:"what"`
@@ -165,7 +165,7 @@ func (s *Server) trouble(c fiber.Ctx) error {
 }
 
 // missing marks the part a step needs as not there, and plans round it.
-func (s *Server) missing(c fiber.Ctx, id operation.StepID) error {
+func (s benchRoom) missing(c fiber.Ctx, id operation.StepID) error {
 	st, err := s.jobOf(c)
 	if err != nil {
 		return err

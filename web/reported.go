@@ -42,7 +42,7 @@ func (s *Server) file(c fiber.Ctx, ext, kind string, write func(*job.State, *sho
 }
 
 // report shows the report as a page: the same as on paper.
-func (s *Server) report(c fiber.Ctx, st *job.State) error {
+func (s ledgerRoom) report(c fiber.Ctx, st *job.State) error {
 	f, err := s.Shop.Journal(c.Context(), st.ID)
 	if err != nil {
 		return err
@@ -54,7 +54,7 @@ func (s *Server) report(c fiber.Ctx, st *job.State) error {
 	return s.show(c, 200, pages.Page(src))
 }
 
-func (s *Server) reportPDF(c fiber.Ctx) error {
+func (s ledgerRoom) reportPDF(c fiber.Ctx) error {
 	return s.file(c, "pdf", "application/pdf", func(st *job.State, f *shop.JobFile) ([]byte, error) {
 		var b bytes.Buffer
 		src, err := s.reported(c, st, f)
@@ -67,7 +67,7 @@ func (s *Server) reportPDF(c fiber.Ctx) error {
 
 // reported is what a report is made from: the job, the crib as it stands, the photographs,
 // and how the journal ends.
-func (s *Server) reported(c fiber.Ctx, st *job.State, f *shop.JobFile) (report.Source, error) {
+func (s ledgerRoom) reported(c fiber.Ctx, st *job.State, f *shop.JobFile) (report.Source, error) {
 	src := report.Source{
 		Shop:    s.Shop.Library().Shop.Name,
 		Contact: s.Shop.Library().Shop.Contact,
@@ -94,7 +94,7 @@ func (s *Server) reported(c fiber.Ctx, st *job.State, f *shop.JobFile) (report.S
 	return src, nil
 }
 
-func (s *Server) ledgerCSV(c fiber.Ctx) error {
+func (s ledgerRoom) ledgerCSV(c fiber.Ctx) error {
 	return s.file(c, "csv", "text/csv; charset=utf-8", func(st *job.State, _ *shop.JobFile) ([]byte, error) {
 		var b bytes.Buffer
 		err := report.CSV(&b, st)
@@ -102,7 +102,7 @@ func (s *Server) ledgerCSV(c fiber.Ctx) error {
 	})
 }
 
-func (s *Server) jobJSON(c fiber.Ctx) error {
+func (s ledgerRoom) jobJSON(c fiber.Ctx) error {
 	return s.file(c, "json", "application/json", func(_ *job.State, f *shop.JobFile) ([]byte, error) {
 		return s.Shop.Export(c.Context(), f.Job, kit.Session(c).Person.Name, s.Shop.Now())
 	})

@@ -9,9 +9,9 @@ import (
 	"lugtak/web/kit"
 )
 
-func (s *Server) scripts(c fiber.Ctx) error { return s.showScripts(c, 200, office.Scripts{}) }
+func (s officeRoom) scripts(c fiber.Ctx) error { return s.showScripts(c, 200, office.Scripts{}) }
 
-func (s *Server) showScripts(c fiber.Ctx, code int, v office.Scripts) error {
+func (s officeRoom) showScripts(c fiber.Ctx, code int, v office.Scripts) error {
 	var err error
 	if v.Scripts, err = s.Shop.Scripts(c.Context()); err != nil {
 		return err
@@ -26,7 +26,7 @@ func (s *Server) showScripts(c fiber.Ctx, code int, v office.Scripts) error {
 }
 
 // changeScripts makes or ends a token or a hook.
-func (s *Server) changeScripts(c fiber.Ctx) error {
+func (s officeRoom) changeScripts(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		Do    string        `form:"do"`
 		ID    string        `form:"which"`
@@ -66,7 +66,7 @@ func (s *Server) changeScripts(c fiber.Ctx) error {
 }
 
 // acts lists the shop's own journal, newest first.
-func (s *Server) acts(c fiber.Ctx) error {
+func (s officeRoom) acts(c fiber.Ctx) error {
 	before := kit.Read[struct {
 		Before kit.Whole `form:"before"`
 	}](c).Before.Value

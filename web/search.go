@@ -16,7 +16,7 @@ const (
 )
 
 // search finds vehicles and jobs from one field.
-func (s *Server) search(c fiber.Ctx) error {
+func (s fleetRoom) search(c fiber.Ctx) error {
 	v := fleet.Search{Find: strings.TrimSpace(c.Query("q"))}
 	v.Find = v.Find[:min(len(v.Find), mostFind)]
 	v.Page, _ = strconv.Atoi(c.Query("page"))

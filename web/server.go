@@ -86,160 +86,59 @@ func New(cfg Config) (*Server, error) {
 // Close ends the streams, so that the listener can shut down.
 func (s *Server) Close() { s.stop() }
 
+// paths mounts what answers.
+type paths struct{ fiber.Router }
+
+// get mounts what is asked, by its head alone too.
+func (p paths) get(path string, answer fiber.Handler) {
+	p.Add([]string{fiber.MethodGet, fiber.MethodHead}, path, answer)
+}
+
 func (s *Server) routes() {
 	a := s.App
 	if s.Access {
 		a.Use(s.logged)
 	}
 	a.Use(s.timed, recover.New(), s.headers, plainBody, s.readOnly)
-	get := func(path string, h fiber.Handler) { a.Add([]string{fiber.MethodGet, fiber.MethodHead}, path, h) }
-	get("/static/:file", s.static)
-	get("/sw.js", s.worker)
-	get("/manifest.webmanifest", s.manifest)
+	at := paths{a}
+	at.get("/static/:file", s.static)
+	at.get("/sw.js", s.worker)
+	at.get("/manifest.webmanifest", s.manifest)
 	a.Use(compress.New(compress.Config{Next: func(c fiber.Ctx) bool {
 		return strings.HasSuffix(c.Path(), "/live") || strings.HasSuffix(c.Path(), "/stream")
 	}}))
 
 	// Calculations hold no record and write nothing: scripts call them as they are.
-	get("/api/v1/openapi.json", s.openAPI)
-	get("/api/v1/schemas/:kind", s.schema)
+	at.get("/api/v1/openapi.json", s.openAPI)
+	at.get("/api/v1/schemas/:kind", s.schema)
 	a.Post("/api/v1/calc/:name", s.calc)
-	get("/api/v1/tools/claim", s.toolClaim)
-	a.Post("/api/v1/jobs/:job/pulls", s.toolPull)
+	at.get("/api/v1/tools/claim", toolRoom{s}.toolClaim)
+	a.Post("/api/v1/jobs/:job/pulls", toolRoom{s}.toolPull)
 	(&api.API{
 		Shop:    s.Shop,
 		Ctx:     s.ctx,
 		Session: s.session,
 	}).Mount(a)
 	a.Use("/api", s.noCall)
-	get("/healthz", s.health)
+	at.get("/healthz", s.health)
 
-	get("/signin", s.signInPage)
-	a.Post("/signin", s.signIn)
+	at.get("/signin", officeRoom{s}.signInPage)
+	a.Post("/signin", officeRoom{s}.signIn)
 
 	a.Use(s.who, s.guardWrites)
-	a.Post("/signout", s.signOut)
-	get("/pin", s.pinPage)
-	a.Post("/pin", s.changePIN)
-	get("/", s.bays)
-	get("/due.ics", s.calendar)
-	get("/search", s.search)
-	get("/fleet", s.fleet)
-	get("/tags", s.tags)
-	get("/scan", s.scan)
-	get("/vehicles/new", s.vehiclePage)
-	a.Post("/vehicles/new", s.addVehicle)
-	get("/vehicles/:vehicle", s.vehicleHistory)
-	get("/vehicles/:vehicle/elsewhere", s.elsewhere)
-	a.Post("/vehicles/:vehicle/outside", s.outside)
-	get("/jobs/new", s.newJobPage)
-	a.Post("/jobs/new", s.newJob)
-	get("/jobs/:job/walk", s.walk)
-	a.Post("/jobs/:job/answer", s.answer)
-	a.Post("/jobs/:job/measure", s.measure)
-	a.Post("/jobs/:job/rotor", s.rotor)
-	a.Post("/jobs/:job/lash", s.lash)
-	a.Post("/jobs/:job/lining", s.lining)
-	a.Post("/jobs/:job/road", s.road)
-	a.Post("/jobs/:job/find", s.find)
-	a.Post("/jobs/:job/decide", s.decideOn)
-	get("/jobs/:job/photo/:event", s.photo)
-	get("/jobs/:job/plan", s.plan)
-	a.Post("/jobs/:job/part", s.part)
-	a.Post("/jobs/:job/parts/order", s.job(s.orderParts))
-	get("/jobs/:job/parts", s.partsPage)
-	get("/jobs/:job/parts.csv", s.partsCSV)
-	get("/jobs/:job/order", s.order)
-	a.Post("/jobs/:job/order", s.planWork)
-	get("/jobs/:job/ways", s.ways)
-	get("/jobs/:job/plan/try", s.planned(s.tryMove))
-	get("/jobs/:job/order/weigh", s.weigh)
-	a.Post("/jobs/:job/school", s.job(s.school))
-	a.Post("/jobs/:job/treat", s.treat)
-	get("/jobs/:job/treat", s.planned(s.treating))
-	a.Post("/jobs/:job/built", s.seeBuilt)
-	a.Post("/jobs/:job/move", s.job(s.move))
-	a.Post("/jobs/:job/replan", s.replan)
-	a.Post("/jobs/:job/rescue", s.rescue)
-	a.Post("/jobs/:job/tell", s.job(s.tell))
-	a.Post("/jobs/:job/kit", s.kit)
-	get("/jobs/:job/match", s.match)
-	a.Post("/jobs/:job/match", s.job(s.judgePart))
-	get("/jobs/:job/bench", s.bench)
-	a.Post("/jobs/:job/step", s.keepStep)
-	a.Post("/jobs/:job/handle", s.handle)
-	a.Post("/jobs/:job/hardware", s.seeHardware)
-	a.Post("/jobs/:job/claim", s.job(s.claim))
-	a.Post("/jobs/:job/unclaim", s.unclaim)
-	a.Post("/jobs/:job/set", s.setWrench)
-	a.Post("/jobs/:job/click", s.click)
-	a.Post("/jobs/:job/trace", s.traceFile)
-	a.Post("/jobs/:job/turn", s.turn)
-	a.Post("/jobs/:job/unmeasured", s.leave)
-	a.Post("/jobs/:job/slacken", s.slacken)
-	a.Post("/jobs/:job/figure", s.answerFigure)
-	a.Post("/jobs/:job/wrong", s.job(s.wrongFigure))
-	a.Post("/jobs/:job/later", s.later)
-	a.Post("/jobs/:job/handover", s.handOver)
-	a.Post("/jobs/:job/trouble", s.trouble)
-	a.Post("/jobs/:job/clear", s.clear)
-	get("/jobs/:job/release", s.release)
-	get("/jobs/:job/ahead", s.job(s.ahead))
-	get("/token", s.token)
-	a.Post("/jobs/:job/try", s.job(s.try))
-	a.Post("/jobs/:job/undo", s.undo)
 	a.Get("/jobs/:job/live", s.jobLive)
-	get("/jobs/:job/ledger", s.ledger)
-	a.Post("/jobs/:job/strike", s.strike)
-	a.Post("/jobs/:job/deviate", s.deviate)
-	a.Post("/jobs/:job/finding", s.finding)
-	a.Post("/jobs/:job/sign", s.sign)
-	a.Post("/jobs/:job/reopen", s.reopen)
-	a.Post("/jobs/:job/due", s.closeDue)
-	a.Post("/jobs/:job/trial", s.job(s.trial))
-	get("/jobs/:job/brief", s.planned(s.brief))
-	a.Post("/jobs/:job/fluid", s.fluid)
-	get("/jobs/:job/label", s.job(s.label))
-	get("/jobs/:job/report", s.job(s.report))
-	get("/jobs/:job/report.pdf", s.reportPDF)
-	get("/jobs/:job/ledger.csv", s.ledgerCSV)
-	get("/jobs/:job/job.json", s.jobJSON)
-	get("/reckoner", s.reckoner)
-	get("/reckoner/reading", s.reading)
-	get("/reckoner/:name", s.reckoner)
-	a.Post("/reckoner/:name", s.reckoner)
-	get("/crib", s.cribPage)
-	get("/crib/:tool/recall", s.recall)
-	get("/crib/:tool/certificate/:act", s.certificate)
-	a.Post("/crib/:tool", s.logTool)
-	a.Post("/crib/:tool/token", s.toolToken)
-	get("/shelf", s.shelfPage)
-	a.Post("/shelf", s.addToShelf)
-	get("/shelf/:pattern", s.sheet)
-	a.Post("/shelf/:pattern", s.correct)
-	get("/wrench/:tool", s.wrenchPage)
-	a.Post("/wrench/:tool/pull", s.wrenchPull)
-	a.Post("/wrench/:tool/release", s.wrenchRelease)
-	a.Get("/wrench/:tool/live", s.wrenchLive)
-	get("/practice", s.practiceBay)
-	a.Post("/practice", s.beginPractice)
-	get("/practice/:run", s.practise)
-	a.Post("/practice/:run", s.practiseAct)
-	get("/notices", s.notices)
-	get("/notation", s.notation)
-	get("/you", s.you)
-	a.Post("/you", s.prefer)
-	a.Post("/sessions/:session/end", s.revoke)
-	get("/scripts", foreman("lets scripts in", s.scripts))
-	a.Post("/scripts", foreman("lets scripts in", s.changeScripts))
-	get("/acts", foreman("reads what was done in the shop", s.acts))
-	get("/office", s.office)
-	get("/shops", s.chainShops)
-	get("/imports", foreman("takes lists in", s.imports))
-	a.Post("/imports", foreman("takes lists in", s.takeList))
-	get("/people", foreman("looks after people", s.people))
-	a.Post("/people", foreman("looks after people", s.addPerson))
-	a.Post("/people/:person", foreman("looks after people", s.changePerson))
+	for _, room := range []interface{ routes(paths) }{
+		fleetRoom{s},
+		walkRoom{s},
+		planRoom{s},
+		benchRoom{s},
+		ledgerRoom{s},
+		shelfRoom{s},
+		practiceRoom{s},
+		officeRoom{s},
+	} {
+		room.routes(at)
+	}
 	a.Use(func(c fiber.Ctx) error {
 		return fault.New(fault.NotFound, "", "There is no such page.", "Go back to the bays.")
 	})

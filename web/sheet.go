@@ -8,9 +8,9 @@ import (
 	"lugtak/web/kit"
 )
 
-func (s *Server) sheet(c fiber.Ctx) error { return s.showSheet(c, 200, "", nil) }
+func (s shelfRoom) sheet(c fiber.Ctx) error { return s.showSheet(c, 200, "", nil) }
 
-func (s *Server) showSheet(c fiber.Ctx, code int, joint string, f *fault.Fault) error {
+func (s shelfRoom) showSheet(c fiber.Ctx, code int, joint string, f *fault.Fault) error {
 	p, err := s.Shop.Pattern(c.Context(), c.Params("pattern"))
 	if err != nil {
 		return err

@@ -14,12 +14,32 @@ import (
 	"lugtak/web/kit"
 )
 
-func (s *Server) shelfPage(c fiber.Ctx) error {
+// shelfRoom answers for what the shop knows and has: sheets, calculators, tools.
+type shelfRoom struct{ *Server }
+
+func (s shelfRoom) routes(at paths) {
+	at.get("/reckoner", s.reckoner)
+	at.get("/reckoner/reading", s.reading)
+	at.get("/reckoner/:name", s.reckoner)
+	at.Post("/reckoner/:name", s.reckoner)
+	at.get("/crib", s.cribPage)
+	at.get("/crib/:tool/recall", s.recall)
+	at.get("/crib/:tool/certificate/:act", s.certificate)
+	at.Post("/crib/:tool", s.logTool)
+	at.Post("/crib/:tool/token", s.toolToken)
+	at.get("/shelf", s.shelfPage)
+	at.Post("/shelf", s.addToShelf)
+	at.get("/shelf/:pattern", s.sheet)
+	at.Post("/shelf/:pattern", s.correct)
+	at.get("/notation", s.notation)
+}
+
+func (s shelfRoom) shelfPage(c fiber.Ctx) error {
 	return s.showShelf(c, 200, sheet.Sent{Taken: c.Query("taken")})
 }
 
 // showShelf shows the Shelf, with what was sent to it.
-func (s *Server) showShelf(c fiber.Ctx, code int, sent sheet.Sent) error {
+func (s shelfRoom) showShelf(c fiber.Ctx, code int, sent sheet.Sent) error {
 	lib := s.Shop.Library()
 	var patterns []vehicle.Pattern
 	for _, p := range lib.Patterns {
@@ -33,7 +53,7 @@ func (s *Server) showShelf(c fiber.Ctx, code int, sent sheet.Sent) error {
 }
 
 // addToShelf checks a file and, if it is sound, takes it.
-func (s *Server) addToShelf(c fiber.Ctx) error {
+func (s shelfRoom) addToShelf(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		seconded
 		Kind string   `form:"kind"`
@@ -77,7 +97,7 @@ type figured struct {
 func (x figured) text() string { return cmp.Or(x.Meant, x.Recipe) }
 
 // correct strikes a figure of a sheet and puts another in its place.
-func (s *Server) correct(c fiber.Ctx) error {
+func (s shelfRoom) correct(c fiber.Ctx) error {
 	p, err := s.Shop.Pattern(c.Context(), c.Params("pattern"))
 	if err != nil {
 		return err

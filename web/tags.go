@@ -31,7 +31,7 @@ func newTag(c fiber.Ctx, kind, id, name, says, typed string) (fleet.Tag, error) 
 }
 
 // tags is a sheet for the fleet, for the crib, or for the trays of a job.
-func (s *Server) tags(c fiber.Ctx) error {
+func (s fleetRoom) tags(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		Of   string `form:"of"`
 		Job  string `form:"job"`
@@ -53,7 +53,7 @@ func (s *Server) tags(c fiber.Ctx) error {
 	return s.show(c, 200, v.Page())
 }
 
-func (s *Server) vehicleTags(c fiber.Ctx, v *fleet.Tags) error {
+func (s fleetRoom) vehicleTags(c fiber.Ctx, v *fleet.Tags) error {
 	v.Title, v.Back, v.Finds = "Tags of the fleet", "/fleet", true
 	some, of, err := s.Shop.FindVehicles(c.Context(), v.Find, 0, tagsSheet)
 	if err != nil {
@@ -70,7 +70,7 @@ func (s *Server) vehicleTags(c fiber.Ctx, v *fleet.Tags) error {
 	return nil
 }
 
-func (s *Server) toolTags(c fiber.Ctx, v *fleet.Tags) error {
+func (s fleetRoom) toolTags(c fiber.Ctx, v *fleet.Tags) error {
 	v.Title, v.Back = "Tags of the crib", "/crib"
 	for _, x := range s.Shop.Library().Tools {
 		t, err := newTag(c, tagTool, x.ID, x.Name, "to "+unit.Torque(x.MaxNm).Both(), x.ID)
@@ -82,7 +82,7 @@ func (s *Server) toolTags(c fiber.Ctx, v *fleet.Tags) error {
 	return nil
 }
 
-func (s *Server) trayTags(c fiber.Ctx, v *fleet.Tags, id string) error {
+func (s fleetRoom) trayTags(c fiber.Ctx, v *fleet.Tags, id string) error {
 	st, err := s.Shop.Job(c.Context(), id)
 	if err != nil {
 		return err
@@ -100,7 +100,7 @@ func (s *Server) trayTags(c fiber.Ctx, v *fleet.Tags, id string) error {
 }
 
 // scan goes where a tag leads; without one it opens the camera, or a field to type in.
-func (s *Server) scan(c fiber.Ctx) error {
+func (s fleetRoom) scan(c fiber.Ctx) error {
 	text := strings.TrimSpace(c.Query("code"))
 	if text == "" {
 		return s.show(c, 200, fleet.Scan{}.Page())
@@ -122,7 +122,7 @@ func (s *Server) scan(c fiber.Ctx) error {
 const alike = 500
 
 // leads is the address a tag leads to; empty where it is none of this shop.
-func (s *Server) leads(c fiber.Ctx, text string) (string, error) {
+func (s fleetRoom) leads(c fiber.Ctx, text string) (string, error) {
 	if u, err := url.Parse(text); err == nil &&
 		u.Query().Get("code") != "" { // a code read whole, of whatever name the shop has
 		text = u.Query().Get("code")

@@ -12,7 +12,7 @@ import (
 )
 
 // rescue takes another way out of what broke.
-func (s *Server) rescue(c fiber.Ctx) error {
+func (s planRoom) rescue(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		acted
 		Way string `form:"way"`
@@ -22,7 +22,7 @@ func (s *Server) rescue(c fiber.Ctx) error {
 }
 
 // tell keeps what the owner was told: the range and the price as the plan stands now.
-func (s *Server) tell(c fiber.Ctx, st *job.State) error {
+func (s planRoom) tell(c fiber.Ctx, st *job.State) error {
 	if !st.HasPlan() {
 		return s.onPlan(c, fault.New(fault.Missing, "plan", "Nothing is planned yet.", "Choose the work first."))
 	}

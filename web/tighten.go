@@ -56,7 +56,7 @@ func (x *stated) setNm() (float64, error) {
 
 // setWrench states what a click wrench stands at, or that the marks are on, and takes
 // the wrench for the pattern.
-func (s *Server) setWrench(c fiber.Ctx) error {
+func (s benchRoom) setWrench(c fiber.Ctx) error {
 	in := kit.Read[stated](c)
 	cmd := job.SetWrench{Step: in.Step, Joint: in.Joint, Letter: in.Letter, ToolID: in.Tool}
 	if cmd.ToolID == "" {
@@ -86,7 +86,7 @@ func (s *Server) setWrench(c fiber.Ctx) error {
 }
 
 // click states that the wrench clicked on this fastener.
-func (s *Server) click(c fiber.Ctx) error {
+func (s benchRoom) click(c fiber.Ctx) error {
 	in := kit.Read[tooled](c)
 	k, _ := s.Shop.Holding(in.Tool)
 	if k.Session != kit.Session(c).ID {
@@ -102,7 +102,7 @@ func (s *Server) click(c fiber.Ctx) error {
 
 // traceFile takes a trace that was saved by the tool, under the claim of the one who
 // sends it.
-func (s *Server) traceFile(c fiber.Ctx) error {
+func (s benchRoom) traceFile(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		tooled
 		CSV string `form:"csv"`
@@ -143,7 +143,7 @@ func (s *Server) traceFile(c fiber.Ctx) error {
 
 // turn states an angle by mark, protractor or phone, a slot, a back-off, or that a
 // fastener was run down by hand.
-func (s *Server) turn(c fiber.Ctx) error {
+func (s benchRoom) turn(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		acted
 		Means job.Means  `form:"means"`
@@ -169,7 +169,7 @@ func (s *Server) turn(c fiber.Ctx) error {
 }
 
 // leave leaves a fastener not measured, with its cause.
-func (s *Server) leave(c fiber.Ctx) error {
+func (s benchRoom) leave(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		acted
 		Cause job.Cause `form:"cause"`
@@ -186,7 +186,7 @@ func (s *Server) leave(c fiber.Ctx) error {
 }
 
 // slacken begins a fastener again, with new hardware or the old.
-func (s *Server) slacken(c fiber.Ctx) error {
+func (s benchRoom) slacken(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		acted
 		Reason  string   `form:"reason"`
@@ -197,7 +197,7 @@ func (s *Server) slacken(c fiber.Ctx) error {
 }
 
 // seeHardware says which hardware a joint carries.
-func (s *Server) seeHardware(c fiber.Ctx) error {
+func (s benchRoom) seeHardware(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		Joint   string `form:"joint"`
 		Variant string `form:"variant"`

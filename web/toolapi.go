@@ -16,6 +16,9 @@ import (
 	"lugtak/reckon"
 )
 
+// toolRoom answers for tools that send by themselves.
+type toolRoom struct{ *Server }
+
 // How a real tool sends by itself: with a token of its own it asks what it was taken
 // for, and sends what it read under that claim. docs/TOOLS.md tells it whole.
 
@@ -55,7 +58,7 @@ type judged struct {
 }
 
 // toolOf lets a tool in by its token.
-func (s *Server) toolOf(c fiber.Ctx) (wrench.Tool, error) {
+func (s toolRoom) toolOf(c fiber.Ctx) (wrench.Tool, error) {
 	secret, _ := strings.CutPrefix(c.Get("Authorization"), "Bearer ")
 	id, err := s.Shop.ToolOf(c.Context(), secret)
 	if err != nil {
@@ -69,7 +72,7 @@ func (s *Server) toolOf(c fiber.Ctx) (wrench.Tool, error) {
 }
 
 // toolClaim tells a tool what it was taken for.
-func (s *Server) toolClaim(c fiber.Ctx) error {
+func (s toolRoom) toolClaim(c fiber.Ctx) error {
 	t, err := s.toolOf(c)
 	if err != nil {
 		return err
@@ -109,7 +112,7 @@ func (s *Server) toolClaim(c fiber.Ctx) error {
 }
 
 // toolPull takes what a tool has read.
-func (s *Server) toolPull(c fiber.Ctx) error {
+func (s toolRoom) toolPull(c fiber.Ctx) error {
 	t, err := s.toolOf(c)
 	if err != nil {
 		return err

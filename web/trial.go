@@ -11,7 +11,7 @@ import (
 )
 
 // trial says what was felt on the road test. A failed one leads back to the walk-round.
-func (s *Server) trial(c fiber.Ctx, st *job.State) error {
+func (s benchRoom) trial(c fiber.Ctx, st *job.State) error {
 	cmd := job.RoadTest{Step: kit.Read[acted](c).Step, Felt: bench.Felt(st, kit.Typed(c))}
 	events, err := s.record(c, cmd)
 	if err == nil && len(events) == 1 {
@@ -23,13 +23,13 @@ func (s *Server) trial(c fiber.Ctx, st *job.State) error {
 }
 
 // brief is the road test on a card: read before it rolls, written on by the passenger.
-func (s *Server) brief(c fiber.Ctx, st *job.State) error {
+func (s benchRoom) brief(c fiber.Ctx, st *job.State) error {
 	return s.show(c, 200, bench.Brief(st))
 }
 
 // fluid writes down what came out and went in at a step, and keeps the step where that is
 // all it asks for.
-func (s *Server) fluid(c fiber.Ctx) error {
+func (s benchRoom) fluid(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		acted
 		Out    kit.Figure `form:"out"`

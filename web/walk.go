@@ -16,6 +16,22 @@ import (
 	"lugtak/web/kit"
 )
 
+// walkRoom answers for the walk-round.
+type walkRoom struct{ *Server }
+
+func (s walkRoom) routes(at paths) {
+	at.get("/jobs/:job/walk", s.walk)
+	at.Post("/jobs/:job/answer", s.answer)
+	at.Post("/jobs/:job/measure", s.measure)
+	at.Post("/jobs/:job/rotor", s.rotor)
+	at.Post("/jobs/:job/lash", s.lash)
+	at.Post("/jobs/:job/lining", s.lining)
+	at.Post("/jobs/:job/road", s.road)
+	at.Post("/jobs/:job/find", s.find)
+	at.Post("/jobs/:job/decide", s.decideOn)
+	at.get("/jobs/:job/photo/:event", s.photo)
+}
+
 // walked is what every form of the walk-round says: on what it acts, and what the page shows
 // after.
 type walked struct {
@@ -26,9 +42,9 @@ type walked struct {
 	Measure string           `form:"measure"` // what is measured in its place
 }
 
-func (s *Server) walk(c fiber.Ctx) error { return s.showWalk(c, 200, "", nil) }
+func (s walkRoom) walk(c fiber.Ctx) error { return s.showWalk(c, 200, "", nil) }
 
-func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault) error {
+func (s walkRoom) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault) error {
 	st, err := s.jobOf(c)
 	if err != nil {
 		return err
@@ -62,10 +78,10 @@ func (s *Server) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault)
 }
 
 // onWalk answers a write on the walk-round.
-func (s *Server) onWalk(c fiber.Ctx, forWhat string, err error) error {
+func (s walkRoom) onWalk(c fiber.Ctx, forWhat string, err error) error {
 	in := kit.Read[walked](c)
 	if in.Step != "" {
-		return s.after(c, err)
+		return benchRoom{s.Server}.after(c, err)
 	}
 	if f := fault.As(err); f != nil {
 		return s.showWalk(c, kit.Status(f), forWhat, f)
@@ -79,7 +95,7 @@ func (s *Server) onWalk(c fiber.Ctx, forWhat string, err error) error {
 	return kit.See(c, to)
 }
 
-func (s *Server) answer(c fiber.Ctx) error {
+func (s walkRoom) answer(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		Sign string `form:"sign"`
 		Say  string `form:"say"` // yes, no or open, with a corner behind it where one is meant
@@ -107,7 +123,7 @@ func (s *Server) answer(c fiber.Ctx) error {
 
 // decideOn accepts proposals, or declines one; accepting what the library can plan leads to
 // the order, where it is ticked.
-func (s *Server) decideOn(c fiber.Ctx) error {
+func (s walkRoom) decideOn(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		Suspects []string `form:"suspect"`
 		Say      string   `form:"say"`
@@ -151,7 +167,7 @@ func (s *Server) decideOn(c fiber.Ctx) error {
 }
 
 // plays is what a stand-in logger can play; nothing where none is connected.
-func (s *Server) plays() []string {
+func (s walkRoom) plays() []string {
 	if l := s.logger(); l != nil {
 		return l.Plays()
 	}

@@ -13,7 +13,7 @@ import (
 	"lugtak/web/kit"
 )
 
-func (s *Server) measure(c fiber.Ctx) error {
+func (s walkRoom) measure(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		Key    string     `form:"key"`
 		Value  kit.Figure `form:"value"`
@@ -59,7 +59,7 @@ func (s *Server) measure(c fiber.Ctx) error {
 
 // takeMeasure records a measurement: at the bench to its step, on the walk-round at the
 // corner that is said.
-func (s *Server) takeMeasure(c fiber.Ctx, key string, cmd job.Measure) error {
+func (s walkRoom) takeMeasure(c fiber.Ctx, key string, cmd job.Measure) error {
 	in := kit.Read[struct {
 		walked
 		Corner string `form:"wheelat"`
@@ -71,7 +71,7 @@ func (s *Server) takeMeasure(c fiber.Ctx, key string, cmd job.Measure) error {
 }
 
 // rotor judges several readings of one rotor.
-func (s *Server) rotor(c fiber.Ctx) error {
+func (s walkRoom) rotor(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		Readings string     `form:"readings"`
 		New      kit.Figure `form:"new"`
@@ -110,7 +110,7 @@ func (s *Server) rotor(c fiber.Ctx) error {
 }
 
 // lash holds the steering wheel's lash against the rule for its diameter.
-func (s *Server) lash(c fiber.Ctx) error {
+func (s walkRoom) lash(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		Rule  string     `form:"rule"`
 		Wheel kit.Figure `form:"wheel"`
@@ -136,7 +136,7 @@ func (s *Server) lash(c fiber.Ctx) error {
 }
 
 // lining holds a brake lining against the rule for its kind.
-func (s *Server) lining(c fiber.Ctx) error {
+func (s walkRoom) lining(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		Kind  string     `form:"kind"` // the rule and the kind of brake
 		Value kit.Figure `form:"value"`
@@ -157,7 +157,7 @@ func (s *Server) lining(c fiber.Ctx) error {
 }
 
 // road takes the road logger's file, or has the stand-in drive one.
-func (s *Server) road(c fiber.Ctx) error {
+func (s walkRoom) road(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		Tyre    string     `form:"tyre"`
 		Ratio   kit.Figure `form:"ratio"` // 0 where none is given: the orders of the shaft are left out
@@ -212,7 +212,7 @@ func (s *Server) road(c fiber.Ctx) error {
 }
 
 // logger is the road logger that is connected, nil where none is.
-func (s *Server) logger() device.Logger {
+func (s walkRoom) logger() device.Logger {
 	if s.Shop.Devices == nil {
 		return nil
 	}

@@ -13,14 +13,14 @@ import (
 )
 
 // sessions lists those of a person, or of all where none is named.
-func (s *Server) sessions(c fiber.Ctx, person string) ([]office.Session, error) {
+func (s officeRoom) sessions(c fiber.Ctx, person string) ([]office.Session, error) {
 	rows, err := s.Shop.Sessions(c.Context(), person, s.Shop.Now())
 	return office.SessionsOf(rows, kit.Session(c).ID), err
 }
 
-func (s *Server) you(c fiber.Ctx) error { return s.showYou(c, 200, kit.Session(c).Prefers, nil) }
+func (s officeRoom) you(c fiber.Ctx) error { return s.showYou(c, 200, kit.Session(c).Prefers, nil) }
 
-func (s *Server) showYou(c fiber.Ctx, code int, p listing.Prefers, f *fault.Fault) error {
+func (s officeRoom) showYou(c fiber.Ctx, code int, p listing.Prefers, f *fault.Fault) error {
 	in, err := s.sessions(c, kit.Session(c).Person.ID)
 	if err != nil {
 		return err
@@ -34,7 +34,7 @@ func (s *Server) firstUnit(c fiber.Ctx) string {
 }
 
 // prefer keeps how one wants pages shown.
-func (s *Server) prefer(c fiber.Ctx) error {
+func (s officeRoom) prefer(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		Look string    `form:"look"`
 		Unit string    `form:"unit"`
@@ -52,7 +52,7 @@ func (s *Server) prefer(c fiber.Ctx) error {
 }
 
 // revoke ends a session: one's own, or as a foreman anybody's.
-func (s *Server) revoke(c fiber.Ctx) error {
+func (s officeRoom) revoke(c fiber.Ctx) error {
 	me := kit.Session(c)
 	back := "/you"
 	whose := me.Person.ID
