@@ -135,7 +135,7 @@ func TestEveryOperationAndEveryPair(t *testing.T) {
 			}
 		}
 	}
-	if len(families) != 15 {
+	if len(families) < 15 {
 		t.Errorf("%d families: %v", len(families), families)
 	}
 }

@@ -10,7 +10,8 @@ import (
 	"lugtak/library"
 )
 
-var errNoExercise = fault.New(fault.NotFound, "exercise", "There is no such exercise.", "Choose one of the practice bay.")
+var errNoExercise = fault.New(fault.NotFound, "exercise", "There is no such exercise.",
+	"Choose one of the practice bay.")
 
 // layShelf lays the files the shop has added over the library. One that no longer fits is a fault on the
 // Shelf and stops nothing.
@@ -40,7 +41,7 @@ func (s *Shop) know(lib *library.Library) {
 
 // AddFile puts a file on the Shelf. Every figure of it is read by two, as each of them would be.
 func (s *Shop) AddFile(ctx context.Context, id record.EventID, f File) error {
-	if err := twoPeople(f.By, f.Second, "Every figure of the file counts here: a second person reads it too."); err != nil {
+	if err := twoPeople(f.By, f.Second, "Every figure of the file counts: a second person reads it too."); err != nil {
 		return err
 	}
 	next, _, faults := s.Library().Take(f.Kind, f.Text)

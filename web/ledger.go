@@ -87,7 +87,8 @@ func (s ledgerRoom) wrongFigure(c fiber.Ctx, st *job.State) error {
 	in := kit.Read[corrects](c)
 	j := st.Plan.Joint(in.Joint)
 	if j == nil {
-		return benchRoom{s.Server}.after(c, fault.New(fault.Missing, "joint", "The plan has no such joint.", "Choose one from the plan."))
+		return benchRoom{s.Server}.after(c,
+			fault.New(fault.Missing, "joint", "The plan has no such joint.", "Choose one from the plan."))
 	}
 	in.Joint = j.Sheet
 	in.Variant = st.Variants[j.ID]

@@ -119,7 +119,7 @@ type Shown struct {
 	Hands   []string
 	Tools   []wrench.Tool
 	Holds   func(joint, letter string) (claim.Claim, bool) // who has which tool on a fastener
-	Ahead   *claim.Claim                                   // drawn ahead of its acts: the tool in hand; nil on a live bench
+	Ahead   *claim.Claim                                   // the tool in hand, drawn ahead of its acts; else nil
 	Trace   func(pull string) [][3]float64                 // what a tool read
 	Devices device.Rack                                    // nil where none are connected
 

@@ -104,6 +104,7 @@ func NewSet(files embed.FS, words template.FuncMap) *Set {
 		}
 	}
 	ship(files)
+	sets = append(sets, s)
 	return s
 }
 
@@ -112,10 +113,20 @@ func (s *Set) Page(name, title string, view any) Page {
 	return Page{Name: name, Title: title, View: view, set: s}
 }
 
-// Names lists the pages of the set, for tests.
-func (s *Set) Names() ([]string, error) {
-	all, err := s.templates()
-	return slices.Sorted(maps.Keys(all)), err
+// sets are those of all packages. It grows while packages are initialised and is read after that.
+var sets []*Set
+
+// All lists the pages there are, by name.
+func All() (names []string, err error) {
+	for _, s := range sets {
+		pages, err := s.templates()
+		if err != nil {
+			return nil, err
+		}
+		names = append(names, slices.Collect(maps.Keys(pages))...)
+	}
+	slices.Sort(names)
+	return names, nil
 }
 
 func filesOf(files fs.FS) (out []string) {

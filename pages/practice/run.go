@@ -88,7 +88,10 @@ func (v *View) tally() []kit.TallyGroup {
 		j := &v.Plan.Joints[i]
 		g := kit.TallyGroup{Title: j.Title}
 		for _, l := range j.Letters {
-			g.Signs = append(g.Signs, kit.TallySign{Sign: draw.Sign{Drive: j.Spec.Drive, Mark: v.mark(j)}, Name: j.One + " " + l})
+			g.Signs = append(g.Signs, kit.TallySign{
+				Sign: draw.Sign{Drive: j.Spec.Drive, Mark: v.mark(j)},
+				Name: j.One + " " + l,
+			})
 		}
 		out = append(out, g)
 	}

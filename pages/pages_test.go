@@ -1,0 +1,424 @@
+// Pages are laid here without a server: values in, HTML out.
+package pages_test
+
+import (
+	"fmt"
+	"regexp"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"lugtak/core/claim"
+	"lugtak/core/diagnose"
+	"lugtak/core/fault"
+	"lugtak/core/job"
+	"lugtak/core/listing"
+	"lugtak/core/plan"
+	"lugtak/core/practice"
+	"lugtak/core/record"
+	"lugtak/core/vehicle"
+	"lugtak/demo"
+	"lugtak/device"
+	"lugtak/device/sim"
+	"lugtak/library"
+	"lugtak/pages/bench"
+	"lugtak/pages/crib"
+	"lugtak/pages/fleet"
+	"lugtak/pages/kit"
+	"lugtak/pages/ledger"
+	"lugtak/pages/office"
+	"lugtak/pages/order"
+	planpages "lugtak/pages/plan"
+	bay "lugtak/pages/practice"
+	"lugtak/pages/reckoner"
+	reportpages "lugtak/pages/report"
+	"lugtak/pages/sheet"
+	"lugtak/pages/walk"
+	"lugtak/reckon"
+	"lugtak/report"
+)
+
+var noon = time.Date(2026, 11, 30, 12, 0, 0, 0, time.UTC)
+
+// frames are who may look: a stranger, a reader, a technician, a foreman in a demo.
+var frames = []kit.Frame{
+	{Now: noon},
+	{Now: noon, In: true, Person: "Reader Dey", Role: "reader"},
+	{Now: noon, In: true, Person: "Technician Aro", Role: "technician", Writes: true, Partial: true},
+	{
+		Now: noon, In: true, Person: "Foreman Cass", Role: "foreman", Writes: true, Foreman: true, Demo: true,
+		Prefers: listing.Prefers{Look: "dark", Text: 150},
+	},
+}
+
+var (
+	inline   = regexp.MustCompile(`<style|\sstyle=|\son[a-z]+=|<script>`)
+	unfilled = regexp.MustCompile(`\b(id|token)[0-9a-f]{8}-[0-9a-f]{4}-`)
+)
+
+// laid remembers which pages were laid, by name.
+type laid map[string]bool
+
+// lay lays a page for everybody and looks whether it is whole.
+func (l laid) lay(t *testing.T, p kit.Page) string {
+	t.Helper()
+	l[p.Name] = true
+	var text string
+	for _, f := range frames {
+		out, err := p.Lay(f)
+		if err != nil {
+			t.Fatalf("%s for %q: %v", p.Name, f.Role, err)
+		}
+		text = out.HTML("the-token")
+		for what, bad := range map[string]bool{
+			"a value it does not have": strings.Contains(text, "<no value>") || strings.Contains(text, "%!"),
+			"an open place":            unfilled.MatchString(text),
+			"what its policy forbids":  inline.MatchString(text),
+			"no whole page":            !f.Partial && !strings.Contains(text, "</html>"),
+			"a form without a token":   f.In && forms(text) > strings.Count(text, `name="_csrf"`),
+		} {
+			if bad {
+				t.Errorf("%s for %q has %s", p.Name, f.Role, what)
+			}
+		}
+	}
+	return text
+}
+
+// forms counts those that are sent under a session's token: signing in is not.
+func forms(text string) int {
+	return strings.Count(text, `method="post"`) - strings.Count(text, `action="/signin"`)
+}
+
+// hand works a job in memory.
+type hand struct {
+	t   *testing.T
+	lib *library.Library
+	st  *job.State
+	demo.Hand
+	n int
+}
+
+func (h *hand) do(c job.Command) {
+	h.t.Helper()
+	h.n++
+	h.Now = h.Now.Add(5 * time.Second)
+	m := job.Meta{ID: record.EventID(fmt.Sprint("e", h.n)), By: h.By, Role: job.Technician, At: h.Now}
+	events, err := job.Decide(h.st, m, c)
+	if err != nil {
+		h.t.Fatalf("%T: %v", c, err)
+	}
+	for _, e := range events {
+		h.st = job.Apply(h.st, e)
+	}
+}
+
+// begun is a job of some tasks, planned.
+func begun(t *testing.T, pattern string, tasks ...plan.Task) *hand {
+	t.Helper()
+	lib, err := library.Load("")
+	if err != nil {
+		t.Fatal(err)
+	}
+	h := &hand{t: t, lib: lib, st: job.Replay(nil)}
+	h.Hand = demo.Hand{Lib: lib, By: "Technician Aro", Now: noon.Add(-12 * time.Hour)}
+	made, err := lib.Plan(pattern, library.Ask{Tasks: tasks})
+	if err != nil {
+		t.Fatal(err)
+	}
+	p, _ := lib.Pattern(pattern)
+	h.do(job.Start{
+		Job:        "j",
+		Vehicle:    vehicle.Vehicle{ID: "v", Fleet: "T-1", Pattern: pattern, Name: p.Name},
+		Complaint:  "hums at speed",
+		OdometerKM: 120_000,
+		Plan:       made,
+		House:      lib.House(),
+	})
+	return h
+}
+
+func (h *hand) bench(panel string) bench.Shown {
+	return bench.Shown{
+		Job:     h.st,
+		Library: h.lib,
+		Now:     h.Now,
+		Person:  h.By,
+		Session: "s",
+		Hands:   []string{h.By, "Technician Bel"},
+		Tools:   h.lib.Tools,
+		Devices: sim.NewRack(),
+		Panel:   panel,
+		Healed:  true,
+		Holds: func(joint, letter string) (claim.Claim, bool) {
+			return claim.Claim{ID: "c", Tool: "w3", Joint: joint, Letter: letter, By: "Technician Bel", Session: "other"}, true
+		},
+		Trace: func(string) [][3]float64 { return [][3]float64{{0, 0, 0}, {0.1, 10, 20}, {0.2, 30, 90}} },
+	}
+}
+
+// The bench at every act of two jobs that have all kinds of step, with what a panel shows; plan and ledger as they
+// stand on the way.
+func TestAJobIsLaid(t *testing.T) {
+	t.Parallel()
+	for name, h := range map[string]*hand{
+		"hub": begun(t, "ostrel-c22", demo.Hub("FL")),
+		"pads": begun(t, "ostrel-c22",
+			plan.Task{Operation: "pads-rotors", Corner: "FL"}, plan.Task{Operation: "brake-bleed", Corner: "FL"}),
+	} {
+		seen := laid{}
+		for acts := 0; ; acts++ {
+			step := h.st.Plan.Step(h.st.Next())
+			text := seen.lay(t, bench.Page(h.bench("")))
+			if step == nil {
+				break
+			}
+			if !strings.Contains(text, `class="what"`) || !strings.Contains(text, `data-key=" "`) {
+				t.Fatalf("%s: %s has no act, or no key for it", name, step.ID)
+			}
+			if acts%5 == 0 {
+				seen.lay(t, bench.Page(h.bench("trouble")))
+				seen.lay(t, bench.Page(h.bench("unmeasured")))
+				seen.lay(t, ledger.Page(ledger.Shown{Job: h.st, People: []string{"Technician Bel"}}))
+				page, err := planpages.Page(planpages.Shown{Job: h.st, Library: h.lib, Tools: h.lib.Tools, Now: h.Now})
+				if err != nil {
+					t.Fatal(err)
+				}
+				seen.lay(t, page)
+			}
+			for _, c := range h.Next(h.st, step) {
+				h.do(c)
+			}
+		}
+		h.do(job.Sign{})
+		seen.lay(t, bench.Page(h.bench("")))
+		text := seen.lay(t, ledger.Page(ledger.Shown{Job: h.st, Origin: &listing.Import{By: "Cass", At: noon}}))
+		if !strings.Contains(text, "Technician Aro") {
+			t.Errorf("%s: the ledger does not say who signed", name)
+		}
+		seen.lay(t, reportpages.Page(report.Source{Shop: "Shop", State: h.st, Tools: h.lib.Tools}))
+		seen.lay(t, reportpages.Label(h.st))
+	}
+}
+
+// Every page there is can be laid, empty and full, refused and not.
+func TestEveryPageIsLaid(t *testing.T) {
+	t.Parallel()
+	seen := laid{}
+	h := begun(t, "ostrel-c22", demo.Hub("FL"), demo.Hub("FR"))
+	lib, st := h.lib, h.st
+	refused := fault.New(fault.Missing, "recipe", "Something is not there.", "Bring it.")
+	refused.Readings = []string{"60 Nm", "6 Nm"}
+	typed := map[string]string{"form": "kit", "recipe": "60", "reason": "why", "note": "a word"}
+	sheetOf, _ := lib.Pattern("ostrel-c22")
+	offers := lib.Offers(sheetOf)
+
+	for _, f := range []*fault.Fault{nil, refused} {
+		page, err := planpages.Page(planpages.Shown{
+			Job: st, Library: lib, Tools: lib.Tools, Now: noon, Fault: f, Typed: typed, Was: 100,
+			Like: []planpages.Found{{Vehicle: "other", Key: lib.Builds[0].Key, Is: lib.Builds[0].Answers[0].Key}},
+		})
+		if err != nil {
+			t.Fatal(err)
+		}
+		seen.lay(t, page)
+		seen.lay(t, order.Page(st, lib, offers, library.AskOf(st.Plan), f))
+		seen.lay(t, ledger.Page(ledger.Shown{Job: st, Fault: f, For: "finding", Typed: typed}))
+		seen.lay(t, sheet.Page(lib, sheetOf, "hub.front.knuckle", f, typed))
+		seen.lay(t, sheet.Shelf(lib, lib.Patterns, sheet.Sent{Kind: "pattern", Text: "id: x", Fault: f}))
+		seen.lay(t, fleet.NewVehicle{Patterns: lib.Patterns, Fault: f}.Page())
+		seen.lay(t, fleet.NewJob{ID: "n", Vehicles: []vehicle.Vehicle{st.Vehicle}, Fault: f}.Page())
+		seen.lay(t, fleet.Scan{Typed: "v.x", Fault: f}.Page())
+		seen.lay(t, fleet.Elsewhere{Fault: f}.Page())
+		seen.lay(t, office.SignIn{Names: []string{"Aro"}, Fault: f}.Page())
+		seen.lay(t, office.PIN{Fault: f}.Page())
+		seen.lay(t, office.You{In: office.SessionsOf([]listing.Session{{ID: "s", Name: "Aro"}}, "s"), Fault: f}.Page())
+		seen.lay(t, office.People{
+			People: []listing.Person{{ID: "p", Name: "Aro", Role: job.Technician, Active: true}}, Fault: f, Changed: "p",
+		}.Page())
+		seen.lay(t, office.Scripts{
+			Scripts: []listing.Script{{ID: "x", Name: "fleet", Made: noon}}, Secret: "shown once", Fault: f,
+			Hooks: []listing.Hook{
+				{ID: "h", URL: "https://host.invalid", Kinds: []string{"signed"}, Fails: 2, Trouble: "gone"},
+			},
+		}.Page())
+		tool := crib.New(lib, lib.Tools, nil, noon)
+		tool.Fault, tool.For, tool.Typed = f, lib.Tools[0].ID, typed
+		seen.lay(t, tool.Page())
+		seen.lay(t, bench.Wrench{
+			Tool: lib.Tools[0], Aimed: true, Mine: true, Plays: []string{"late"}, Fault: f,
+			Aim: bench.Aim{Torque: true, Target: 60, Says: "knuckle"},
+		}.Page())
+	}
+	for _, read := range []*office.ImportRead{
+		nil,
+		{Columns: []string{"fleet"}, Rows: []office.ImportRow{{Line: 2, Cells: []string{"N-1"}}}, ByTwo: true},
+		{Job: &office.ImportJob{ID: "j", Fleet: "T-1", Events: 3, Here: true}},
+		{Faults: []office.ImportFault{{Line: 2, Fault: refused}}},
+	} {
+		v := office.Imports{
+			Kinds: []office.ImportKind{{Kind: "vehicles", Name: "vehicles", Required: []string{"fleet"}}},
+			Kind:  "vehicles", Read: read, Taken: "vehicles",
+		}
+		seen.lay(t, v.Page())
+	}
+	page, err := office.Done([]record.Act{{N: 1, At: noon.Format(time.RFC3339Nano), Body: []byte(`{"name":"Aro"}`)}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	seen.lay(t, page)
+	seen.lay(t, office.Office(office.Figures{Jobs: 1, Tools: lib.Tools}, noon))
+	seen.lay(t, office.Notices("texts"))
+	seen.lay(t, kit.Refusal(refused))
+	seen.lay(t, crib.Token(lib.Tools[0], "secret"))
+	seen.lay(t, crib.Recall(lib.Tools[0], []*job.State{st}, 1))
+	seen.lay(t, planpages.WaysPage(st, lib.Alternatives(sheetOf, *st.Plan, nil, nil), true))
+	seen.lay(t, planpages.Parts{Job: st, Supplier: "one"}.With([]device.Offer{{Key: st.Plan.Parts[0].Key, Available: true}}))
+	w, err := lib.Weigh(sheetOf, library.AskOf(st.Plan), offers)
+	if err != nil {
+		t.Fatal(err)
+	}
+	seen.lay(t, order.Weighed(w, nil))
+	seen.lay(t, reckoner.All())
+	seen.lay(t, reckoner.Notation())
+	seen.lay(t, reckoner.Reading(lib, map[string]string{"text": "60 Nm, then 90°"}))
+	for _, c := range reckon.All() {
+		seen.lay(t, reckoner.One(lib, c, nil))
+		seen.lay(t, reckoner.One(lib, c, map[string]string{}))
+	}
+	seen.lay(t, fleet.HistoryOf(fleet.Kept{
+		Vehicle: st.Vehicle, Jobs: []*job.State{st}, Chain: true,
+		Rows:    []listing.Job{{ID: "j", Title: "Hub", KM: 9, Signed: true}, {ID: "k", Title: "Hub", KM: 3, Signed: true}},
+		Outside: []listing.Outside{{By: "Aro", At: noon}},
+	}, lib.Signs.Suspects).Told())
+	owing := fleet.RowOf(st.Vehicle, []listing.FollowUp{{Title: "again"}}, nil, noon)
+	seen.lay(t, fleet.Fleet{Rows: []fleet.Row{owing}}.Listed())
+	seen.lay(t, fleet.Shops([]listing.Shop{{Name: "West", Told: noon}}))
+	hit := listing.Hit{Around: listing.HitFrom + "hub" + listing.HitTo}
+	seen.lay(t, fleet.Search{Find: "hub", Hits: []fleet.Hit{{Hit: hit}}}.Result())
+	seen.lay(t, fleet.Tags{Title: "Tags", Tags: []fleet.Tag{{Name: "T-1"}}}.Page())
+	seen.lay(t, fleet.TheBays(fleet.Standing{
+		Vehicles: []vehicle.Vehicle{st.Vehicle},
+		Open:     []listing.Job{{ID: "j", Vehicle: "v"}, {ID: "k", Vehicle: "v", Broken: "a seal"}},
+		Jobs:     map[string]*job.State{"j": st, "k": st},
+		Here:     func(string) []string { return []string{"Technician Bel"} },
+		Due:      kit.Dues([]listing.FollowUp{{Title: "again", At: noon.AddDate(0, 0, -1)}}, noon),
+	}, lib, fleet.Choice{}, noon))
+	seen.lay(t, bench.Page(h.bench("")))
+	seen.lay(t, bench.Brief(st))
+	seen.lay(t, reportpages.Page(report.Source{Shop: "Shop", State: st}))
+	walked(t, seen, h)
+	stuck(t, seen, h)
+	practised(t, seen, lib)
+	seen.lay(t, reportpages.Label(h.st))
+
+	all, err := kit.All()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, name := range all {
+		if !seen[name] {
+			t.Errorf("the page %q is laid by no test", name)
+		}
+	}
+	if !slices.IsSorted(all) || len(slices.Compact(slices.Clone(all))) != len(all) {
+		t.Errorf("two pages have one name: %v", all)
+	}
+}
+
+// walked lays the walk-round at its places.
+func walked(t *testing.T, seen laid, h *hand) {
+	t.Helper()
+	var w diagnose.Weighed
+	var err error
+	w.Answers = []diagnose.Answer{{Key: "hum-with-speed", Yes: true}, {Key: "play-12-6", Yes: true, Corner: "FL"}}
+	if w.Report, err = h.lib.Signs.Weigh(w.Answers, w.History); err != nil {
+		t.Fatal(err)
+	}
+	for _, place := range []string{"", "FL", "hub", "brake", "road"} {
+		for _, measure := range []string{"", h.lib.Limits.Measures[0].Key} {
+			page, err := walk.Page(walk.Shown{
+				Job: h.st, Library: h.lib, Weighed: w, Place: place, Measure: measure, At: "raised", Plays: []string{"hum"},
+			})
+			if err != nil {
+				t.Fatal(err)
+			}
+			seen.lay(t, page)
+		}
+	}
+}
+
+// stuck lays the ladder of a fastener that sits fast, and a part that is laid beside the old one.
+func stuck(t *testing.T, seen laid, h *hand) {
+	t.Helper()
+	var compared *plan.Step
+	for i := range h.st.Plan.Steps {
+		step := &h.st.Plan.Steps[i]
+		if _, ok := h.st.Plan.Compared(step); ok {
+			compared = step
+		}
+	}
+	for _, typed := range []map[string]string{nil, {"old-bore_mm": "40", "new-bore_mm": "about"}} {
+		page, err := bench.Beside(h.st, compared, typed, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		seen.lay(t, page)
+	}
+	if _, err := bench.Beside(h.st, nil, nil, nil); fault.As(err) == nil {
+		t.Error("nothing is laid beside nothing")
+	}
+	for h.st.Plan.Step(h.st.Next()).Joint == "" {
+		for _, c := range h.Next(h.st, h.st.Plan.Step(h.st.Next())) {
+			h.do(c)
+		}
+	}
+	step := h.st.Plan.Step(h.st.Next())
+	h.do(job.ReportTrouble{Step: step.ID, Letter: h.st.Current(step), Code: job.Stuck})
+	for _, said := range []bench.Said{{}, {Said: true, Near: []string{"rubber"}, Broke: true}} {
+		page, err := bench.ReleasePage(bench.Stuck{
+			Job: h.st, Library: h.lib, Trouble: &h.st.Troubles[0], Now: h.Now, Case: said,
+		})
+		if err != nil {
+			t.Fatal(err)
+		}
+		seen.lay(t, page)
+	}
+	seen.lay(t, bench.Page(h.bench("")))
+}
+
+// practised lays every exercise at its beginning, and one that has ended.
+func practised(t *testing.T, seen laid, lib *library.Library) {
+	t.Helper()
+	missed := listing.Score{Skills: map[string]bool{"Order": false}}
+	past := []listing.Run{{ID: "r", Exercise: lib.Exercises[0].ID, Score: missed}}
+	seen.lay(t, bay.Bay(lib, past))
+	for i := range lib.Exercises {
+		x := &lib.Exercises[i]
+		made, err := lib.PracticePlan(x)
+		if err != nil {
+			t.Fatal(err)
+		}
+		shown := bay.Shown{
+			Run:  practice.Replay(x, made, lib.PracticeRules(), 7, nil),
+			Kept: past[0],
+			Acts: &lib.Acts,
+			Swing: func(*plan.Step) []device.Reading {
+				return []device.Reading{{Angle: 1, Torque: 2}, {Angle: 3, Torque: 9}}
+			},
+		}
+		for _, step := range append(shown.Run.Offer(), nil) {
+			shown.Step = ""
+			if step != nil {
+				shown.Step = step.ID
+			}
+			page, err := bay.Practising(shown)
+			if err != nil {
+				t.Fatal(err)
+			}
+			seen.lay(t, page)
+		}
+		seen.lay(t, bay.Practised(lib, shown, past))
+	}
+}
