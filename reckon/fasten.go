@@ -455,7 +455,7 @@ type pullIn struct {
 
 // Bounds on what is said of the tool and the nut.
 const (
-	mostFlex = 2    // degrees a N·m
+	mostFlex    = 2    // degrees a N·m
 	largestDrag = 1000 // N·m
 )
 

@@ -76,7 +76,7 @@ func (s ledgerRoom) answerFigure(c fiber.Ctx) error {
 	}](c)
 	_, err := s.record(c, job.AnswerFigure{Joint: in.Joint, Take: bool(in.Take), Reason: in.Reason})
 	if in.Step != "" {
-		return benchRoom{s.Server}.after(c, err)
+		return benchRoom(s).after(c, err)
 	}
 	return s.onLedger(c, "figure:"+in.Joint, err)
 }
@@ -87,12 +87,12 @@ func (s ledgerRoom) wrongFigure(c fiber.Ctx, st *job.State) error {
 	in := kit.Read[corrects](c)
 	j := st.Plan.Joint(in.Joint)
 	if j == nil {
-		return benchRoom{s.Server}.after(c,
+		return benchRoom(s).after(c,
 			fault.New(fault.Missing, "joint", "The plan has no such joint.", "Choose one from the plan."))
 	}
 	in.Joint = j.Sheet
 	in.Variant = st.Variants[j.ID]
-	return benchRoom{s.Server}.after(c, s.correctAs(c, st.Vehicle.Pattern, in))
+	return benchRoom(s).after(c, s.correctAs(c, st.Vehicle.Pattern, in))
 }
 
 // onLedger answers a write made on the ledger.

@@ -81,7 +81,7 @@ func (s walkRoom) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault
 func (s walkRoom) onWalk(c fiber.Ctx, forWhat string, err error) error {
 	in := kit.Read[walked](c)
 	if in.Step != "" {
-		return benchRoom{s.Server}.after(c, err)
+		return benchRoom(s).after(c, err)
 	}
 	if f := fault.As(err); f != nil {
 		return s.showWalk(c, kit.Status(f), forWhat, f)
