@@ -2,6 +2,7 @@ package report
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -173,6 +174,7 @@ func (r *Report) tools() {
 		if !used[t.Name] {
 			continue
 		}
+		delete(used, t.Name)
 		state := "in date"
 		if t.Out != "" {
 			state = "out of use: " + t.Out
@@ -188,6 +190,11 @@ func (r *Report) tools() {
 			Pulls:      fmt.Sprint(t.Cycles),
 			State:      state,
 		})
+	}
+	for _, name := range slices.Sorted(maps.Keys(used)) {
+		if used[name] && name != "" {
+			r.Tools = append(r.Tools, ToolLine{Name: name, State: "not in the crib"})
+		}
 	}
 }
 

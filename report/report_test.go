@@ -28,7 +28,7 @@ func finished(t *testing.T) *job.State {
 	if err != nil {
 		t.Fatal(err)
 	}
-	s, err := shop.Open(ctx, filepath.Join(t.TempDir(), "shop.db"), lib, shop.Options{})
+	s, err := shop.Open(ctx, filepath.Join(t.TempDir(), "shop.db"), lib, shop.Options{Demo: true})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -70,7 +70,7 @@ func source(st *job.State) report.Source {
 	}
 }
 
-// The report is one or two pages, the same bytes for the same job.
+// The report of three joints, a finding and a drive is three pages at the most, and the same bytes for the same job.
 func TestPDF(t *testing.T) {
 	st := finished(t)
 	var a, b bytes.Buffer
@@ -82,11 +82,33 @@ func TestPDF(t *testing.T) {
 	if !bytes.Equal(a.Bytes(), b.Bytes()) {
 		t.Error("two reports of one job differ")
 	}
-	if n := len(regexp.MustCompile(`/Type /Page\b[^s]`).FindAll(a.Bytes(), -1)); n < 1 || n > 2 {
+	if n := len(regexp.MustCompile(`/Type /Page\b[^s]`).FindAll(a.Bytes(), -1)); n < 1 || n > 3 {
 		t.Errorf("%d pages", n)
 	}
 	if !bytes.HasPrefix(a.Bytes(), []byte("%PDF-1.")) || a.Len() < 20_000 {
 		t.Errorf("%d bytes", a.Len())
+	}
+}
+
+// Every tool that pulled stands in the report, one too that the crib no longer has.
+func TestEveryToolIsNamed(t *testing.T) {
+	st := finished(t)
+	pulled := map[string]bool{}
+	for _, p := range st.Pulls {
+		if p.Counts() && p.Tool != "" {
+			pulled[p.Tool] = true
+		}
+	}
+	with := source(st)
+	with.Tools = with.Tools[:1] // the rest were given away since
+	for _, line := range report.New(with).Tools {
+		if in := line.Name == with.Tools[0].Name; !pulled[line.Name] || in == (line.State == "not in the crib") {
+			t.Errorf("%s pulled: %t, and stands as %s", line.Name, pulled[line.Name], line.State)
+		}
+		delete(pulled, line.Name)
+	}
+	if len(pulled) > 0 {
+		t.Errorf("left out: %v", pulled)
 	}
 }
 
