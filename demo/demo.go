@@ -74,6 +74,21 @@ const (
 	Done      = "demo-done"   // worked and signed some weeks ago
 )
 
+// Dressed is the library as the demo's shop has it: with its name, its money and its prices, all invented.
+func Dressed(lib *library.Library) *library.Library {
+	out := *lib
+	out.Shop.Name, out.Shop.Contact = ShopName, ShopContact
+	out.Shop.Currency, out.Shop.RatePerHour, out.Shop.Prices = "crowns", 96, prices
+	return &out
+}
+
+// prices are by a part's key in the plan, without its side.
+var prices = map[string]float64{
+	"hub-unit": 148, "drive-axle": 210, "strut": 165, "rear-strut": 140, "control-arm": 120, "tension-arm": 118,
+	"upper-joint": 64, "lower-joint": 72, "link": 24, "tie-rod-end": 38, "inner-rod": 52, "rear-shock": 74,
+	"front-shock": 82, "pads": 66, "rotor": 58, "idler": 96, "support": 88, "mount": 54,
+}
+
 // Fill makes the shop in an empty file; a file that has people is left alone.
 // The half-done job stands at the second knuckle bolt.
 func Fill(ctx context.Context, s *shop.Shop, now time.Time) error {

@@ -30,7 +30,7 @@ func opened(t testing.TB) (*shop.Shop, *library.Library, string) {
 		t.Fatal(err)
 	}
 	path := filepath.Join(t.TempDir(), "demo.db")
-	s, err := shop.Open(ctx, path, lib, shop.Options{})
+	s, err := shop.Open(ctx, path, lib, shop.Options{Demo: true})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -119,7 +119,7 @@ func TestToolPulls(t *testing.T) {
 	tool := st.Pulls[st.PullOrder[len(st.PullOrder)-1]].Tool
 	along := counted(s)
 	s.Close()
-	again, err := shop.Open(ctx, path, lib, shop.Options{})
+	again, err := shop.Open(ctx, path, lib, shop.Options{Demo: true})
 	if err != nil {
 		t.Fatal(err)
 	}

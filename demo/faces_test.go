@@ -322,7 +322,7 @@ func shopOf(t *testing.T, lib *library.Library) (house *shop.Shop, get func(path
 		t.Fatal(err)
 	}
 	later := func() time.Time { return now.AddDate(0, 0, 30) }
-	house, err = shop.New(ctx, s, lib, shop.Options{Now: later})
+	house, err = shop.New(ctx, s, lib, shop.Options{Now: later, Demo: true})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -22,7 +22,7 @@ func states(t *testing.T) map[string]*job.State {
 	if err != nil {
 		t.Fatal(err)
 	}
-	s, err := shop.Open(ctx, filepath.Join(t.TempDir(), "shop.db"), lib, shop.Options{})
+	s, err := shop.Open(ctx, filepath.Join(t.TempDir(), "shop.db"), lib, shop.Options{Demo: true})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -1,5 +1,4 @@
 // Tool crib, Reckoner, Shelf, and what of them reaches the bench.
-import { resolve } from "node:path";
 import {
   after,
   aro,
@@ -8,6 +7,7 @@ import {
   expect,
   half,
   over,
+  picture,
   signIn,
   sound,
   stand,
@@ -36,9 +36,7 @@ test("a tool is calibrated, fails, is taken out of use, and the bench knows", as
     await tool.getByLabel(/Held against/).fill("bench transducer 7 (invented)");
     await tool.locator("[name=reference_until]").fill("2031-01-31");
     await tool.locator("[name=certificate]").fill("C-2026-118");
-    await tool
-      .locator("[name=photo]")
-      .setInputFiles(resolve(import.meta.dirname, "../docs/screenshots/bays.png"));
+    await tool.locator("[name=photo]").setInputFiles(picture);
   };
   await named();
   await fill(1);

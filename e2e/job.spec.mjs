@@ -340,6 +340,28 @@ test("a shop begins empty, and every page works without script", async ({ shop, 
   await page.getByRole("button", { name: /All 5 loose/ }).click();
   await expect(page.locator(".owed")).toHaveText(/5 owed/);
   await page.getByRole("button", { name: /Later/ }).click();
+  // It has no torque tool that nobody has, and no price that nobody set; it hangs its own.
+  const bench = page.url();
+  await page.goto(bench.replace(/bench.*/, "plan"));
+  await expect(page.locator("main")).not.toContainText("crowns");
+  await page.goto(own.url + "/crib");
+  await expect(page.locator("main")).toContainText("No torque tool hangs here yet");
+  await page.getByLabel("What it is called here").fill("Click 100");
+  await page.getByLabel("Highest torque").fill("10");
+  await page.getByLabel("Step between two marks").fill("100");
+  await page.getByLabel("Square to mid-hand").fill("360");
+  await page.getByRole("button", { name: "Hang it" }).click();
+  await expect(page.getByRole("alert")).toContainText("That is no graduation");
+  await expect(page.getByLabel("What it is called here")).toHaveValue("Click 100");
+  await page.getByLabel("Highest torque").fill("100");
+  await page.getByLabel("Step between two marks").fill("0.5");
+  await page.getByRole("button", { name: "Hang it" }).click();
+  const hung = page.locator("section.tool");
+  await expect(hung).toContainText("Not to be used: not calibrated yet");
+  await hung.getByText("it is otherwise").click();
+  await hung.getByLabel("Number engraved").fill("A 118");
+  await hung.getByRole("button", { name: "Say so" }).click();
+  await expect(hung).toContainText("number A 118");
   // A real shop has no stand-ins.
   const answer = await page.goto(own.url + "/wrench/w3");
   expect(answer.status()).toBe(404);

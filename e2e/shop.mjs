@@ -307,3 +307,34 @@ export async function work(page, until) {
   }
   throw new Error("the job does not end");
 }
+
+// hang hangs torque tools in the crib of a shop that has none, each by the certificate it came with.
+export async function hang(page, shop, tools) {
+  const day = new Date(Date.now() - 30 * 86_400_000).toISOString().slice(0, 10);
+  for (const [name, kind, max, step, drive, length] of tools) {
+    await page.goto(shop.url + "/crib");
+    const form = page.locator("details.hang");
+    if (!(await form.evaluate((d) => d.open))) await form.locator("summary").click();
+    await form.getByLabel("What it is called here").fill(name);
+    await form.getByLabel("Kind").selectOption(kind);
+    await form.getByLabel("Highest torque").fill(max);
+    await form.getByLabel("Step between two marks").fill(step);
+    await form.getByLabel("Square drive").selectOption(drive);
+    await form.getByLabel("Square to mid-hand").fill(length);
+    await form.getByLabel("Day of the calibration").fill(day);
+    await form.getByLabel("Number of its certificate").fill("C-" + max);
+    await form.getByLabel("A picture of the certificate").setInputFiles(picture);
+    await form.getByRole("button", { name: "Hang it" }).click();
+    await expect(page.locator("section.tool", { hasText: name })).not.toContainText("Not to be used");
+  }
+}
+
+export const picture = resolve(import.meta.dirname, "../docs/screenshots/bays.png");
+
+// clickers are torque tools that reach from the smallest screw to a hub.
+export const clickers = [
+  ["Click 25", "click", "25", "0.5", "1/4", "280"],
+  ["Click 100", "click", "100", "0.5", "3/8", "360"],
+  ["Click 200", "click", "200", "1", "1/2", "420"],
+  ["Click 340", "click", "340", "2", "1/2", "600"],
+];

@@ -4,7 +4,7 @@ import { execFileSync } from "node:child_process";
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { binary, expect, guard, serve, test, what, written } from "./shop.mjs";
+import { binary, clickers, expect, guard, hang, serve, test, what, written } from "./shop.mjs";
 
 const who = { name: "Technician Ull", pin: "471382" };
 
@@ -24,6 +24,7 @@ const real = test.extend({
 // begun takes a vehicle into the fleet and begins a job on it.
 async function begun(page, shop, vehicle, tasks) {
   await page.request.post(shop.url + "/signin", { form: who });
+  await hang(page, shop, clickers);
   await page.goto(shop.url + "/vehicles/new");
   await page.locator("[name=fleet]").fill("U-7");
   await page.locator("[name=pattern]").selectOption(vehicle);

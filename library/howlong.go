@@ -15,6 +15,9 @@ type Price struct {
 	Unpriced      int // parts the list does not know
 }
 
+// Known says that the shop has set what work or parts cost.
+func (p Price) Known() bool { return p.High > 0 }
+
 // HowLong is the range of a job that would take so many minutes if nothing came between, and its price. Labour
 // goes by the range of the time and parts by the shop's list; what is used up or comes with a bolt is in the
 // rate.

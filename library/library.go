@@ -33,16 +33,17 @@ var embedded embed.FS
 // Library is everything the shop knows.
 type Library struct {
 	plan.Knowledge
-	Patterns []vehicle.Pattern
-	Tools    []wrench.Tool
-	Adapters []wrench.Adapter
-	Sockets  []string
-	Signs    diagnose.Knowledge
-	Limits   inspect.Limits
-	Shop     Shop
-	Rescues  []operation.Rescue // what a mishap puts into a plan
-	Release  release.Knowledge  // what frees what is stuck
-	Acts     operation.Acts     // close-ups of what steps do
+	Patterns      []vehicle.Pattern
+	Tools         []wrench.Tool
+	InventedTools bool // they hang in the demo alone
+	Adapters      []wrench.Adapter
+	Sockets       []string
+	Signs         diagnose.Knowledge
+	Limits        inspect.Limits
+	Shop          Shop
+	Rescues       []operation.Rescue // what a mishap puts into a plan
+	Release       release.Knowledge  // what frees what is stuck
+	Acts          operation.Acts     // close-ups of what steps do
 
 	Exercises    []practice.Exercise    // of the practice bay, easy ones first
 	Consequences []practice.Consequence // what acts against the rules come to there
@@ -73,6 +74,7 @@ type Shop struct {
 
 // Crib is what tools.yaml holds.
 type Crib struct {
+	Invented bool         `yaml:"invented,omitempty"` // the torque tools are of the demo, and no shop has them
 	Torque   []TorqueTool `yaml:"torque"`
 	Adapters []Adapter    `yaml:"adapters"`
 	Sockets  []string     `yaml:"sockets"`
@@ -218,7 +220,7 @@ func load(own fs.FS) *Library {
 		for _, a := range crib.Adapters {
 			l.Adapters = append(l.Adapters, wrench.Adapter(a))
 		}
-		l.Sockets = crib.Sockets
+		l.Sockets, l.InventedTools = crib.Sockets, crib.Invented
 	})
 	r.one(
 		"signs/suspects.yaml",
@@ -261,14 +263,6 @@ func (l *Library) Pattern(id string) (vehicle.Pattern, bool) {
 		return vehicle.Pattern{}, false
 	}
 	return l.Patterns[i], true
-}
-
-// ToolName is what a tool is called.
-func (l *Library) ToolName(id string) string {
-	if t, ok := l.Tool(id); ok {
-		return t.Name
-	}
-	return "the tool"
 }
 
 // Tool finds a torque tool by its id.

@@ -18,6 +18,7 @@ import (
 	"lugtak/core/practice"
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
+	"lugtak/core/wrench"
 	"lugtak/demo"
 	"lugtak/device"
 	"lugtak/device/sim"
@@ -177,6 +178,9 @@ func TestAJobIsLaid(t *testing.T) {
 			if !strings.Contains(text, `class="what"`) || !strings.Contains(text, `data-key=" "`) {
 				t.Fatalf("%s: %s has no act, or no key for it", name, step.ID)
 			}
+			none := h.bench("")
+			none.Tools = nil // as a shop begins
+			seen.lay(t, bench.Page(none))
 			if acts%5 == 0 {
 				seen.lay(t, bench.Page(h.bench("trouble")))
 				seen.lay(t, bench.Page(h.bench("unmeasured")))
@@ -246,6 +250,15 @@ func TestEveryPageIsLaid(t *testing.T) {
 		tool := crib.New(lib, lib.Tools, nil, noon)
 		tool.Fault, tool.For, tool.Typed = f, lib.Tools[0].ID, typed
 		seen.lay(t, tool.Page())
+		own := crib.New(lib, []wrench.Tool{
+			{ID: "t1", Name: "own 1", Kind: wrench.KindClick, MaxNm: 100, Own: true},
+			{ID: "t2", Name: "own 2", MaxNm: 100, Own: true, Calibrated: noon, Certificate: "C-1", Act: "a"},
+		}, nil, noon)
+		own.Fault, own.For, own.Typed = f, "t1", map[string]string{"tool": "t1", "max_nm": "x"}
+		seen.lay(t, own.Page())
+		none := crib.New(lib, nil, nil, noon)
+		none.Fault, none.For, none.Typed = f, none.New(), typed
+		seen.lay(t, none.Page())
 		seen.lay(t, bench.Wrench{
 			Tool: lib.Tools[0], Aimed: true, Mine: true, Plays: []string{"late"}, Fault: f,
 			Aim: bench.Aim{Torque: true, Target: 60, Says: "knuckle"},

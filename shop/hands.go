@@ -57,7 +57,7 @@ func (s *Shop) Take(k claim.Claim) (claim.Claim, error) {
 		return claim.Claim{}, err
 	}
 	for _, e := range ended {
-		says := k.By + " has taken " + s.Library().ToolName(k.Tool)
+		says := k.By + " has taken " + s.ToolName(k.Tool)
 		switch {
 		case e.By == k.By:
 			says = "" // one knows it oneself
@@ -104,7 +104,7 @@ func (s *Shop) EndSession(id string) {
 	var ended []claim.Claim
 	s.hands.use(func(b *claim.Book) { ended = b.EndSession(id) })
 	for _, e := range ended {
-		s.tellEnded(e, "signed out: nobody holds "+s.Library().ToolName(e.Tool))
+		s.tellEnded(e, "signed out: nobody holds "+s.ToolName(e.Tool))
 	}
 }
 
@@ -113,6 +113,6 @@ func (s *Shop) EndPerson(name string) {
 	var ended []claim.Claim
 	s.hands.use(func(b *claim.Book) { ended = b.EndPerson(name) })
 	for _, e := range ended {
-		s.tellEnded(e, "locked out: nobody holds "+s.Library().ToolName(e.Tool))
+		s.tellEnded(e, "locked out: nobody holds "+s.ToolName(e.Tool))
 	}
 }

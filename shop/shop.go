@@ -37,6 +37,7 @@ type Shop struct {
 
 // Options are what a shop is worked with besides its file.
 type Options struct {
+	Demo    bool             // the invented shop: invented tools hang in its crib
 	Devices device.Rack      // what is connected; nil in a shop whose tools send by themselves
 	Now     func() time.Time // the clock; time.Now if nil
 	Log     *slog.Logger

@@ -101,6 +101,86 @@ func TestAFigureIsReadByTwo(t *testing.T) {
 	}
 }
 
+// A shop hangs its own torque tools, and none that nobody has: each with what it is, used by the calibration it came
+// with or by one made here.
+func TestAToolIsHung(t *testing.T) {
+	s := begun(t)
+	ctx := t.Context()
+	if tools, err := s.Tools(ctx); err != nil || len(tools) != 0 {
+		t.Fatalf("a shop begins with %v, %v", tools, err)
+	}
+	day := s.Now().AddDate(0, -2, 0)
+	whole := wrench.Tool{
+		Name: "Long one", Kind: wrench.KindClick, MaxNm: 340, StepNm: 2, Drive: "1/2", LengthMM: 560, Serial: "A 118",
+		Calibrated: day, Certificate: "C-1",
+	}
+	hang := func(id string, role job.Role, photo string, change func(*wrench.Tool)) (wrench.Tool, error) {
+		x := whole
+		change(&x)
+		return s.HangTool(ctx, record.EventID(id), x, "Cass", role, []byte(photo))
+	}
+	for name, c := range map[string]struct {
+		role   job.Role
+		photo  string
+		change func(*wrench.Tool)
+		field  string
+	}{
+		"by a technician":         {job.Technician, "picture", func(*wrench.Tool) {}, "name"},
+		"without a name":          {job.Foreman, "picture", func(x *wrench.Tool) { x.Name = "  " }, "name"},
+		"of no kind":              {job.Foreman, "picture", func(x *wrench.Tool) { x.Kind = "stretchy" }, "kind"},
+		"without an end":          {job.Foreman, "picture", func(x *wrench.Tool) { x.MaxNm = 0 }, "max_nm"},
+		"range upside down":       {job.Foreman, "picture", func(x *wrench.Tool) { x.StepNm = 500 }, "step_nm"},
+		"on a drive there is not": {job.Foreman, "picture", func(x *wrench.Tool) { x.Drive = "5/8" }, "drive"},
+		"as long as a bay":        {job.Foreman, "picture", func(x *wrench.Tool) { x.LengthMM = 5600 }, "length_mm"},
+		"calibrated tomorrow": {
+			job.Foreman, "picture", func(x *wrench.Tool) { x.Calibrated = s.Now().AddDate(0, 0, 1) }, "calibrated",
+		},
+		"a day without a number":    {job.Foreman, "picture", func(x *wrench.Tool) { x.Certificate = "" }, "certificate"},
+		"a number without a day":    {job.Foreman, "picture", func(x *wrench.Tool) { x.Calibrated = time.Time{} }, "certificate"},
+		"a paper nobody has seen":   {job.Foreman, "", func(*wrench.Tool) {}, "photo"},
+		"another that is not there": {job.Foreman, "picture", func(x *wrench.Tool) { x.ID = "t9" }, "tool"},
+	} {
+		_, err := hang("refused "+name, c.role, c.photo, c.change)
+		if f := fault.As(err); f == nil || f.Field != c.field {
+			t.Errorf("%s: %v, want a word at %s", name, err, c.field)
+		}
+	}
+	for range 2 { // the second is the same paper sent twice
+		if x, err := hang("one", job.Foreman, "picture", func(*wrench.Tool) {}); err != nil || x.ID != "t1" {
+			t.Fatal(x, err)
+		}
+	}
+	if _, err := hang("two", job.Foreman, "picture", func(x *wrench.Tool) { x.Name = " long ONE" }); codeOf(t, err) != fault.Exists {
+		t.Errorf("a second of that name: %v", err)
+	}
+	if _, err := hang("raw", job.Foreman, "", func(x *wrench.Tool) {
+		x.Name, x.Calibrated, x.Certificate = "Short one", time.Time{}, ""
+	}); err != nil {
+		t.Fatal(err)
+	}
+	// What is said again keeps the name its pulls stand under, and the paper it came with.
+	if _, err := hang("again", job.Foreman, "", func(x *wrench.Tool) {
+		x.ID, x.Name, x.MaxNm, x.Calibrated, x.Certificate = "t1", "Another", 330, s.Now(), "C-2"
+	}); err != nil {
+		t.Fatal(err)
+	}
+	tools, err := s.Tools(ctx)
+	if err != nil || len(tools) != 2 {
+		t.Fatal(tools, err)
+	}
+	long, short := tools[0], tools[1]
+	if long.Name != "Long one" || long.MaxNm != 330 || long.Certificate != "C-1" || long.Overdue(s.Now()) ||
+		long.Calibrated.Format(time.DateOnly) != day.Format(time.DateOnly) {
+		t.Errorf("the long one stands as %+v", long)
+	}
+	if !short.Overdue(s.Now()) {
+		t.Error("one that nobody calibrated is good for use")
+	}
+	if paper, err := s.Certificate(ctx, long.Act); err != nil || string(paper) != "picture" {
+		t.Errorf("its paper is %q, %v", paper, err)
+	}
+}
+
 // A calibration names what it was held against and its paper, with a picture of it; without a
 // second person the tool is one person's word, and its log says so.
 func TestACalibrationHasItsPaper(t *testing.T) {

@@ -2,12 +2,16 @@ package shop
 
 import (
 	"context"
+	"fmt"
 	"slices"
+	"strings"
+	"time"
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/plan"
 	"lugtak/core/record"
+	"lugtak/core/unit"
 	"lugtak/core/wrench"
 	"lugtak/store"
 )
@@ -15,8 +19,85 @@ import (
 // maxNote bounds what is noted of a tool.
 const maxNote = 200
 
-// Tools are the torque tools as they stand today: the library's list with the crib's log, the pulls made
-// since, and whether anybody hears them.
+// hung are the torque tools there are: the shop's own, and those of its library. Invented ones hang in the demo.
+func (s *Shop) hung(ctx context.Context) ([]wrench.Tool, error) {
+	own, err := s.Hung(ctx)
+	if lib := s.Library(); s.Demo || !lib.InventedTools {
+		own = slices.Concat(lib.Tools, own) // a copy: they are brought up to date
+	}
+	return own, err
+}
+
+// HangTool puts a torque tool into the crib, or, where it has an id, in the place of what was said of it before. It
+// is used by the calibration it came with, which wants the picture of its certificate, or by one that is logged. The
+// tool comes back with its id.
+func (s *Shop) HangTool(
+	ctx context.Context,
+	id record.EventID,
+	t wrench.Tool,
+	by string,
+	role job.Role,
+	photo []byte,
+) (wrench.Tool, error) {
+	if role != job.Foreman {
+		return t, fault.New(fault.Role, "name", "Only a foreman hangs a torque tool.", "Ask the foreman.")
+	}
+	all, err := s.hung(ctx)
+	if err != nil {
+		return t, err
+	}
+	for _, text := range []*string{&t.Name, &t.Serial, &t.Certificate} {
+		*text = strings.TrimSpace(*text)
+	}
+	if i := slices.IndexFunc(all, func(x wrench.Tool) bool { return x.Act == string(id) }); i >= 0 { // sent twice
+		t.ID = all[i].ID
+		return t, s.Store.HangTool(ctx, id, t, by, s.Now(), photo)
+	}
+	if t.ID != "" {
+		i := slices.IndexFunc(all, func(x wrench.Tool) bool { return x.ID == t.ID && x.Own })
+		if i < 0 {
+			return t, fault.New(fault.Missing, "tool", "The shop hung no such tool.", "Hang it as a new one.")
+		}
+		// Its pulls stand under its name in the journals, and what it came with is not changed afterwards.
+		t.Name, t.Calibrated, t.Certificate, photo = all[i].Name, time.Time{}, "", nil
+	}
+	if err := wrench.CheckTool(t, s.Now()); err != nil {
+		return t, err
+	}
+	if !t.Calibrated.IsZero() && len(photo) == 0 {
+		return t, errNoCertificate
+	}
+	for _, x := range all {
+		if x.ID != t.ID && unit.Fold(x.Name) == unit.Fold(t.Name) {
+			return t, fault.New(fault.Exists, "name", "A tool of that name hangs in the crib.",
+				"Add what tells them apart, as its number.")
+		}
+	}
+	for n := 1; t.ID == ""; n++ {
+		free := fmt.Sprint("t", n)
+		if !slices.ContainsFunc(all, func(x wrench.Tool) bool { return x.ID == free }) {
+			t.ID = free
+		}
+	}
+	return t, s.Store.HangTool(ctx, id, t, by, s.Now(), photo)
+}
+
+var errNoCertificate = fault.New(fault.Missing, "photo", "There is no picture of the certificate.",
+	"Take one: who looks next year has the paper before them.")
+
+// ToolName is what a tool is called.
+func (s *Shop) ToolName(id string) string {
+	all, err := s.hung(s.ctx)
+	for _, t := range all {
+		if err == nil && t.ID == id {
+			return t.Name
+		}
+	}
+	return "the tool"
+}
+
+// Tools are the torque tools as they stand today: with the crib's log, the pulls made since, and whether anybody
+// hears them.
 func (s *Shop) Tools(ctx context.Context) ([]wrench.Tool, error) {
 	log, err := s.CribLog(ctx)
 	if err != nil {
@@ -26,7 +107,10 @@ func (s *Shop) Tools(ctx context.Context) ([]wrench.Tool, error) {
 	if err != nil {
 		return nil, err
 	}
-	out := slices.Clone(s.Library().Tools)
+	out, err := s.hung(ctx)
+	if err != nil {
+		return nil, err
+	}
 	for i, t := range out {
 		heard, err := s.hears(ctx, t.ID)
 		if err != nil {
@@ -119,8 +203,7 @@ func mayLog(t wrench.Tool, l wrench.Logged, role job.Role, photo []byte) error {
 			return errSameSecond
 		}
 		if len(photo) == 0 {
-			return fault.New(fault.Missing, "photo", "There is no picture of the certificate.",
-				"Take one: who looks next year has the paper before them.")
+			return errNoCertificate
 		}
 		return nil
 	case wrench.LogRetire:

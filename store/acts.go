@@ -29,6 +29,7 @@ type shop struct {
 	figureActs []record.EventID // of the figures
 
 	files   []File
+	hung    []wrench.Tool
 	imports map[string]listing.Import // by job
 	trusted map[string]string         // shop by key
 	people  map[string]personSeal
@@ -88,6 +89,30 @@ func (sh *shop) take(a record.Act) error {
 
 // actReaders lists what each kind of act does to the shop.
 var actReaders = map[string]func(*shop, record.Act, time.Time) error{
+	record.ToolHung{}.ActKind(): reads(func(sh *shop, a record.Act, _ time.Time, b record.ToolHung) {
+		t := wrench.Tool{
+			ID:          b.Tool,
+			Name:        b.Name,
+			Kind:        b.Kind,
+			MaxNm:       b.MaxNm,
+			StepNm:      b.StepNm,
+			Drive:       b.Drive,
+			LengthMM:    b.LengthMM,
+			Own:         true,
+			Serial:      b.Serial,
+			Certificate: b.Certificate,
+			Act:         a.ID,
+		}
+		t.Calibrated, _ = time.Parse(time.DateOnly, b.Calibrated) // one that came with none names no day
+		i := slices.IndexFunc(sh.hung, func(x wrench.Tool) bool { return x.ID == t.ID })
+		if i < 0 {
+			sh.hung = append(sh.hung, t)
+			return
+		}
+		was := sh.hung[i]
+		t.Calibrated, t.Certificate, t.Act = was.Calibrated, was.Certificate, was.Act
+		sh.hung[i] = t
+	}),
 	record.ToolLogged{}.ActKind(): reads(func(sh *shop, a record.Act, at time.Time, b record.ToolLogged) {
 		l := wrench.Logged{
 			Tool:        b.Tool,
@@ -338,11 +363,14 @@ func (s *Store) LogTool(ctx context.Context, id record.EventID, l wrench.Logged,
 	return s.act(ctx, id, l.By, l.At, b, nil)
 }
 
-// Certificate reads the photograph of a calibration by its act; nil where it has none.
+// Certificate reads the photograph of a calibration by the act that tells of it; nil where it has none.
 func (s *Store) Certificate(ctx context.Context, act string) ([]byte, error) {
-	var b record.ToolLogged
+	var b struct {
+		Photo []byte `json:"photo"`
+	}
 	var body []byte
-	err := s.r.QueryRowContext(ctx, `SELECT body FROM act WHERE id = ? AND kind = ?`, act, b.ActKind()).Scan(&body)
+	err := s.r.QueryRowContext(ctx, `SELECT body FROM act WHERE id = ? AND kind IN (?, ?)`, act,
+		record.ToolLogged{}.ActKind(), record.ToolHung{}.ActKind()).Scan(&body)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil, nil
 	}
@@ -417,6 +445,41 @@ type File struct {
 	By, Kind string
 	Second   string // who read it too; nobody in a journal of old
 	Text     string
+}
+
+// HangTool puts a torque tool into the crib, or in the place of what was said of it before; photo is of the
+// certificate it came with.
+func (s *Store) HangTool(
+	ctx context.Context,
+	id record.EventID,
+	t wrench.Tool,
+	by string,
+	at time.Time,
+	photo []byte,
+) error {
+	b := record.ToolHung{
+		Tool:        t.ID,
+		Name:        t.Name,
+		Kind:        t.Kind,
+		MaxNm:       t.MaxNm,
+		StepNm:      t.StepNm,
+		Drive:       t.Drive,
+		LengthMM:    t.LengthMM,
+		Serial:      t.Serial,
+		Certificate: t.Certificate,
+		Photo:       photo,
+	}
+	if !t.Calibrated.IsZero() {
+		b.Calibrated = t.Calibrated.Format(time.DateOnly)
+	}
+	return s.act(ctx, id, by, at, b, nil)
+}
+
+// Hung lists the shop's own torque tools, in the order they were hung, as they were said to be.
+func (s *Store) Hung(ctx context.Context) ([]wrench.Tool, error) {
+	var out []wrench.Tool
+	err := s.known(ctx, func(sh *shop) { out = slices.Clone(sh.hung) })
+	return out, err
 }
 
 // AddFile puts a file on the Shelf.

@@ -53,7 +53,9 @@ func serve(tb testing.TB, cfg Config, with ...shop.Options) (s *Server, addr, db
 	if err != nil {
 		tb.Fatal(err)
 	}
-	cfg.Shop, err = shop.Open(context.Background(), db, lib, append(with, shop.Options{})[0])
+	opts := append(with, shop.Options{})[0]
+	opts.Demo = true
+	cfg.Shop, err = shop.Open(context.Background(), db, demo.Dressed(lib), opts)
 	if err != nil {
 		tb.Fatal(err)
 	}
@@ -77,7 +79,7 @@ var demoShop = sync.OnceValues(func() (string, error) {
 		return "", err
 	}
 	db := filepath.Join(dir, "shop.db")
-	st, err := shop.Open(context.Background(), db, lib, shop.Options{})
+	st, err := shop.Open(context.Background(), db, lib, shop.Options{Demo: true})
 	if err != nil {
 		return "", err
 	}

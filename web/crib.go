@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"fmt"
 	"strings"
 	"time"
@@ -31,6 +32,56 @@ func (s shelfRoom) showCrib(c fiber.Ctx, code int, id string, f *fault.Fault) er
 		v.Fault, v.For, v.Typed = f, id, kit.Typed(c)
 	}
 	return s.show(c, code, v.Page())
+}
+
+// hangTool puts a tool of the shop's own into the crib, or says of one how it is.
+func (s shelfRoom) hangTool(c fiber.Ctx) error {
+	id, err := s.hang(c)
+	if f := fault.As(err); f != nil {
+		return s.showCrib(c, kit.Status(f), cmp.Or(id, crib.NewTool), f)
+	} else if err != nil {
+		return err
+	}
+	return kit.See(c, "/crib#"+id)
+}
+
+func (s shelfRoom) hang(c fiber.Ctx) (string, error) {
+	in := kit.Read[struct {
+		Tool        string     `form:"tool"`
+		Name        string     `form:"name"`
+		Kind        string     `form:"kind"`
+		Max         kit.Figure `form:"max_nm"`
+		Step        kit.Figure `form:"step_nm"`
+		Drive       string     `form:"drive"`
+		Length      kit.Figure `form:"length_mm"`
+		Serial      string     `form:"serial"`
+		Calibrated  string     `form:"calibrated"`
+		Certificate string     `form:"certificate"`
+	}](c)
+	t := wrench.Tool{
+		ID:          in.Tool,
+		Name:        in.Name,
+		Kind:        in.Kind,
+		MaxNm:       in.Max.Value,
+		StepNm:      in.Step.Value,
+		Drive:       in.Drive,
+		LengthMM:    in.Length.Value,
+		Serial:      in.Serial,
+		Certificate: in.Certificate,
+	}
+	var photo []byte
+	var err error
+	if in.Calibrated != "" {
+		if t.Calibrated, err = time.Parse(time.DateOnly, in.Calibrated); err != nil {
+			return t.ID, fault.New(fault.BadDay, "calibrated", "That is not a day.", "Write it as 2026-05-18.")
+		}
+		if photo, err = photoOf(c); err != nil {
+			return t.ID, err
+		}
+	}
+	by := kit.Session(c).Person
+	t, err = s.Shop.HangTool(c.Context(), kit.Meta(c, s.Shop.Now()).ID, t, by.Name, by.Role, photo)
+	return t.ID, err
 }
 
 // logTool puts a calibration, or a tool going out of use or back, into the log.

@@ -109,7 +109,7 @@ func demoFile(b *testing.B, lib *library.Library, times int) string {
 	b.Helper()
 	ctx := context.Background()
 	path := filepath.Join(b.TempDir(), "shop.db")
-	s, err := shop.Open(ctx, path, lib, shop.Options{})
+	s, err := shop.Open(ctx, path, lib, shop.Options{Demo: true})
 	if err != nil {
 		b.Fatal(err)
 	}
@@ -125,7 +125,7 @@ func demoFile(b *testing.B, lib *library.Library, times int) string {
 func opened(b *testing.B, lib *library.Library, path string) (addr string, start time.Duration, end func()) {
 	b.Helper()
 	from := time.Now()
-	house, err := shop.Open(context.Background(), path, lib, shop.Options{})
+	house, err := shop.Open(context.Background(), path, lib, shop.Options{Demo: true})
 	if err != nil {
 		b.Fatal(err)
 	}

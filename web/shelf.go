@@ -23,6 +23,7 @@ func (s shelfRoom) routes(at paths) {
 	at.get("/reckoner/:name", s.reckoner)
 	at.Post("/reckoner/:name", s.reckoner)
 	at.get("/crib", s.cribPage)
+	at.Post("/crib", s.hangTool)
 	at.get("/crib/:tool/recall", s.recall)
 	at.get("/crib/:tool/certificate/:act", s.certificate)
 	at.Post("/crib/:tool", s.logTool)

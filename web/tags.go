@@ -72,7 +72,11 @@ func (s fleetRoom) vehicleTags(c fiber.Ctx, v *fleet.Tags) error {
 
 func (s fleetRoom) toolTags(c fiber.Ctx, v *fleet.Tags) error {
 	v.Title, v.Back = "Tags of the crib", "/crib"
-	for _, x := range s.Shop.Library().Tools {
+	tools, err := s.Shop.Tools(c.Context())
+	if err != nil {
+		return err
+	}
+	for _, x := range tools {
 		t, err := newTag(c, tagTool, x.ID, x.Name, "to "+unit.Torque(x.MaxNm).Both(), x.ID)
 		if err != nil {
 			return err
@@ -143,7 +147,11 @@ func (s fleetRoom) leads(c fiber.Ctx, text string) (string, error) {
 			return "/vehicles/" + v.ID, nil
 		}
 	}
-	for _, t := range s.Shop.Library().Tools {
+	tools, err := s.Shop.Tools(c.Context())
+	if err != nil {
+		return "", err
+	}
+	for _, t := range tools {
 		if kind == tagTool && t.ID == id || same(text, t.ID) || same(text, t.Name) {
 			return "/crib#" + t.ID, nil
 		}

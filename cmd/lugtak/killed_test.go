@@ -228,7 +228,7 @@ func worked(t *testing.T, path, id string) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	s, err := shop.Open(ctx, path, lib, shop.Options{})
+	s, err := shop.Open(ctx, path, lib, shop.Options{Demo: true})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -173,9 +173,9 @@ func serve(p place) error {
 	}
 	defer release()
 	if p.people != nil {
-		lib.Shop.Name, lib.Shop.Contact = demo.ShopName, demo.ShopContact
+		lib = demo.Dressed(lib)
 	}
-	house, err := shop.Open(context.WithoutCancel(ctx), p.db, lib, shop.Options{Devices: p.rack})
+	house, err := shop.Open(context.WithoutCancel(ctx), p.db, lib, shop.Options{Devices: p.rack, Demo: p.people != nil})
 	if err != nil {
 		return err
 	}

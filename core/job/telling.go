@@ -20,8 +20,11 @@ type Told struct {
 
 // Says is what the owner was told and answered, in a line.
 func (t Told) Says() string {
-	says := fmt.Sprintf("%s to %s, %.0f to %.0f %s: ", unit.HoursMinutes(t.LowMin), unit.HoursMinutes(t.HighMin),
-		t.PriceLow, t.PriceHigh, t.Currency)
+	says := fmt.Sprintf("%s to %s", unit.HoursMinutes(t.LowMin), unit.HoursMinutes(t.HighMin))
+	if t.PriceHigh > 0 { // where the shop has set what work costs
+		says += fmt.Sprintf(", %.0f to %.0f %s", t.PriceLow, t.PriceHigh, t.Currency)
+	}
+	says += ": "
 	if t.Agreed {
 		says += "agreed"
 	} else {

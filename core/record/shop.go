@@ -31,6 +31,22 @@ type ShopBody interface{ ActKind() string }
 
 // What is done in a shop.
 type (
+	// ToolHung is a torque tool that the shop has; one that is hung again is otherwise than it was said to be.
+	ToolHung struct {
+		Tool     string  `json:"tool"`
+		Name     string  `json:"name"`
+		Kind     string  `json:"kind"`
+		MaxNm    float64 `json:"max_nm"`
+		StepNm   float64 `json:"step_nm"`
+		Drive    string  `json:"drive"`
+		LengthMM float64 `json:"length_mm"`
+		Serial   string  `json:"serial,omitempty"`
+
+		// The calibration it came with: the day, the number of its certificate and a JPEG of that.
+		Calibrated  string `json:"calibrated,omitempty"`
+		Certificate string `json:"certificate,omitempty"`
+		Photo       []byte `json:"photo,omitempty"`
+	}
 	// ToolLogged is a calibration, or a tool going out of use or back.
 	ToolLogged struct {
 		Tool   string       `json:"tool"`
@@ -180,6 +196,7 @@ type CheckPoint struct {
 }
 
 // ActKind of each.
+func (ToolHung) ActKind() string        { return "tool_hung" }
 func (ToolLogged) ActKind() string      { return "tool_logged" }
 func (FigureCorrected) ActKind() string { return "figure_corrected" }
 func (FileShelved) ActKind() string     { return "file_shelved" }

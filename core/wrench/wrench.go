@@ -5,7 +5,9 @@ package wrench
 import (
 	"fmt"
 	"math"
+	"slices"
 	"sort"
+	"strings"
 	"time"
 
 	"lugtak/core/fault"
@@ -30,10 +32,67 @@ type Tool struct {
 	Alone      bool      `json:"alone,omitempty"` // one person calibrated it, and nobody else saw it
 	Mute       bool      `json:"mute,omitempty"`  // it traces, and nothing in the shop hears it
 	Flex       float64   `json:"flex_deg_per_nm,omitempty"`
+
+	// Of one that the shop hung itself.
+	Own         bool   `json:"own,omitempty"`
+	Serial      string `json:"serial,omitempty"`
+	Certificate string `json:"certificate,omitempty"` // of the calibration it came with
+	Act         string `json:"act,omitempty"`         // by which it was hung, with the picture of that
+}
+
+// Kinds of torque tool.
+const (
+	KindClick  = "click"        // it clicks at what it is set to
+	KindTraces = "torque-angle" // it tells torque and angle as it turns
+)
+
+// Drives are the square drives there are, inches.
+var Drives = []string{"1/4", "3/8", "1/2", "3/4", "1"}
+
+// Bounds of a torque tool: N·m and mm, from the smallest screwdriver to a truck's wheel nuts (common practice).
+const (
+	longestName        = 60
+	longestCertificate = 120
+	leastMax           = 0.5
+	mostMax            = 3000
+	shortest           = 60
+	longest            = 2500
+)
+
+// CheckTool refuses a tool nobody can have today. Its faults name the field.
+func CheckTool(t Tool, today time.Time) error {
+	switch {
+	case strings.TrimSpace(t.Name) == "" || len(t.Name) > longestName:
+		return fault.New(fault.Missing, "name", "The tool has no name, or too long a one.",
+			"Say what it is called here, in up to 60 characters.")
+	case t.Kind != KindClick && t.Kind != KindTraces:
+		return fault.New(fault.BadChoice, "kind", "There is no such kind of tool.",
+			"It clicks, or it tells torque and angle.")
+	case !slices.Contains(Drives, t.Drive):
+		return fault.New(fault.BadChoice, "drive", "There is no such square drive.", "Choose one of the list.")
+	case len(t.Serial) > longestName:
+		return fault.New(fault.TooLong, "serial", "That is too long for a number.", "Write what is engraved on it.")
+	case t.Calibrated.After(today):
+		return fault.New(fault.OutOfRange, "calibrated", "That day is still to come.",
+			"Read the day of the calibration on its certificate.")
+	case t.Calibrated.IsZero() != (t.Certificate == ""):
+		return fault.New(fault.Missing, "certificate", "A calibration has its day and the number of a certificate.",
+			"Write both, or leave both out and calibrate it here.")
+	case len(t.Certificate) > longestCertificate:
+		return fault.New(fault.TooLong, "certificate", "That is too long for a number.", "Write what stands on the paper.")
+	}
+	return fault.First(
+		fault.InRange("max_nm", t.MaxNm, leastMax, mostMax, "No torque tool ends there.",
+			"Read its highest figure, in N·m."),
+		fault.InRange("step_nm", t.StepNm, 0.001, t.MaxNm/10, "That is no graduation of such a tool.",
+			"Read the step between two marks, in N·m: a tenth of its highest figure at the most."),
+		fault.InRange("length_mm", t.LengthMM, shortest, longest, "No tool is as long as that.",
+			"Measure from the middle of the square to the middle of the hand, in mm."),
+	)
 }
 
 // Angle says that the tool measures the angle turned.
-func (t Tool) Angle() bool { return t.Kind == "torque-angle" }
+func (t Tool) Angle() bool { return t.Kind == KindTraces }
 
 // Least is the lowest torque the tool may be used for: 20 % of its maximum
 // (ISO 6789-1:2017).

@@ -141,7 +141,10 @@ func (v *View) pulling(x Shown) *pulled {
 // choose takes the best wrench, or the one that is chosen. The wrench in hand stays in hand, unless it cannot do
 // the next stage.
 func (p *pulled) choose(x Shown, v *View) {
-	p.Tool = p.Tools[0]
+	p.Tool = wrench.Choice{Refused: "the crib is empty"}
+	if len(p.Tools) > 0 {
+		p.Tool = p.Tools[0]
+	}
 	if x.Ahead != nil { // a wrench that reports needs the network
 		for _, t := range p.Tools {
 			if t.Clicks() {
@@ -162,6 +165,16 @@ func (p *pulled) choose(x Shown, v *View) {
 	}
 }
 
+// toolName is what a tool of the crib is called.
+func (x Shown) toolName(id string) string {
+	for _, t := range x.Tools {
+		if t.ID == id {
+			return t.Name
+		}
+	}
+	return "a tool"
+}
+
 // evidence is what this person has stated of the stage, and who has which tool on it.
 func (p *pulled) evidence(x Shown, v *View) {
 	st := v.Job
@@ -173,7 +186,7 @@ func (p *pulled) evidence(x Shown, v *View) {
 	}
 	p.Mine = p.Claim.ID != "" && p.Claim.Session == x.Session && p.Claim.Tool == p.Tool.Tool.ID
 	if p.Claim.ID != "" && p.Claim.Session != x.Session {
-		p.Theirs = p.Claim.By + " has " + x.Library.ToolName(p.Claim.Tool) + " on it"
+		p.Theirs = p.Claim.By + " has " + x.toolName(p.Claim.Tool) + " on it"
 	}
 	p.Set, p.Stated = st.Set(x.Person, v.Joint.ID, stage)
 	if p.Stage.PlusDrag { // each nut drags as it does

@@ -27,9 +27,18 @@ type View struct {
 	Adapters []adapter
 	Sockets  []string
 	Fault    *fault.Fault
-	For      string // the tool the fault is about
+	For      string // the tool the fault is about; newTool for one that is to be hung
 	Typed    map[string]string
 }
+
+// NewTool stands for the tool that is to be hung.
+const NewTool = "new"
+
+// New names the tool that is to be hung, for the template.
+func (View) New() string { return NewTool }
+
+// Drives are the square drives a tool may have.
+func (View) Drives() []string { return wrench.Drives }
 
 type tool struct {
 	wrench.Tool
@@ -79,7 +88,11 @@ func toolOf(t wrench.Tool, log []wrench.Logged, now time.Time) tool {
 		Bar:     draw.RangeBar(t),
 		Clock:   draw.CalibrationClock(t, now),
 	}
-	if x.Refused == "" && t.Overdue(now) {
+	switch {
+	case x.Refused != "":
+	case t.Calibrated.IsZero():
+		x.Refused = "not calibrated yet"
+	case t.Overdue(now):
 		x.Refused = "calibration is due"
 	}
 	for _, share := range wrench.CheckShares {
