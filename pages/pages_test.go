@@ -252,8 +252,9 @@ func TestEveryPageIsLaid(t *testing.T) {
 		seen.lay(t, tool.Page())
 		own := crib.New(lib, []wrench.Tool{
 			{ID: "t1", Name: "own 1", Kind: wrench.KindClick, MaxNm: 100, Own: true},
-			{ID: "t2", Name: "own 2", MaxNm: 100, Own: true, Calibrated: noon, Certificate: "C-1", Act: "a"},
+			{ID: "t2", Name: "own 2", Kind: wrench.KindTraces, MaxNm: 100, Own: true, Calibrated: noon, Certificate: "C-1"},
 		}, nil, noon)
+		own.Tools[1].Wired = true
 		own.Fault, own.For, own.Typed = f, "t1", map[string]string{"tool": "t1", "max_nm": "x"}
 		seen.lay(t, own.Page())
 		none := crib.New(lib, nil, nil, noon)

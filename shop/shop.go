@@ -29,6 +29,7 @@ type Shop struct {
 	timings  sync.Map                        // each job's plan by other ways
 	practice sync.Map                        // plans of exercises
 	hands    hands
+	hanging  sync.Mutex // of a tool
 	outcomes outcomes
 	beside   sync.WaitGroup // pulls under way, hooks, chain, backups
 	ctx      context.Context

@@ -12,6 +12,8 @@ import (
 	"lugtak/core/wrench"
 	"lugtak/library"
 	"lugtak/store"
+
+	"golang.org/x/sync/errgroup"
 )
 
 var noon = time.Date(2026, 11, 29, 12, 0, 0, 0, time.UTC)
@@ -135,9 +137,12 @@ func TestAToolIsHung(t *testing.T) {
 		"calibrated tomorrow": {
 			job.Foreman, "picture", func(x *wrench.Tool) { x.Calibrated = s.Now().AddDate(0, 0, 1) }, "calibrated",
 		},
-		"a day without a number":    {job.Foreman, "picture", func(x *wrench.Tool) { x.Certificate = "" }, "certificate"},
-		"a number without a day":    {job.Foreman, "picture", func(x *wrench.Tool) { x.Calibrated = time.Time{} }, "certificate"},
-		"a paper nobody has seen":   {job.Foreman, "", func(*wrench.Tool) {}, "photo"},
+		"a day without a number":  {job.Foreman, "picture", func(x *wrench.Tool) { x.Certificate = "" }, "certificate"},
+		"a number without a day":  {job.Foreman, "", func(x *wrench.Tool) { x.Calibrated = time.Time{} }, "certificate"},
+		"a paper nobody has seen": {job.Foreman, "", func(*wrench.Tool) {}, "photo"},
+		"a paper without its day": {job.Foreman, "picture", func(x *wrench.Tool) {
+			x.Calibrated, x.Certificate = time.Time{}, ""
+		}, "calibrated"},
 		"another that is not there": {job.Foreman, "picture", func(x *wrench.Tool) { x.ID = "t9" }, "tool"},
 	} {
 		_, err := hang("refused "+name, c.role, c.photo, c.change)
@@ -150,8 +155,19 @@ func TestAToolIsHung(t *testing.T) {
 			t.Fatal(x, err)
 		}
 	}
-	if _, err := hang("two", job.Foreman, "picture", func(x *wrench.Tool) { x.Name = " long ONE" }); codeOf(t, err) != fault.Exists {
+	_, err := hang("two", job.Foreman, "picture", func(x *wrench.Tool) { x.Name = " long ONE" })
+	if codeOf(t, err) != fault.Exists {
 		t.Errorf("a second of that name: %v", err)
+	}
+	var twins errgroup.Group // one of them hangs
+	for _, id := range []string{"left", "right"} {
+		twins.Go(func() error {
+			_, err := hang(id, job.Foreman, "picture", func(x *wrench.Tool) { x.Name = "Twin" })
+			return err
+		})
+	}
+	if err := twins.Wait(); codeOf(t, err) != fault.Exists {
+		t.Errorf("two of one name at once: %v", err)
 	}
 	if _, err := hang("raw", job.Foreman, "", func(x *wrench.Tool) {
 		x.Name, x.Calibrated, x.Certificate = "Short one", time.Time{}, ""
@@ -165,10 +181,10 @@ func TestAToolIsHung(t *testing.T) {
 		t.Fatal(err)
 	}
 	tools, err := s.Tools(ctx)
-	if err != nil || len(tools) != 2 {
+	if err != nil || len(tools) != 3 {
 		t.Fatal(tools, err)
 	}
-	long, short := tools[0], tools[1]
+	long, short := tools[0], tools[2]
 	if long.Name != "Long one" || long.MaxNm != 330 || long.Certificate != "C-1" || long.Overdue(s.Now()) ||
 		long.Calibrated.Format(time.DateOnly) != day.Format(time.DateOnly) {
 		t.Errorf("the long one stands as %+v", long)

@@ -42,6 +42,8 @@ func (s *Shop) HangTool(
 	if role != job.Foreman {
 		return t, fault.New(fault.Role, "name", "Only a foreman hangs a torque tool.", "Ask the foreman.")
 	}
+	s.hanging.Lock() // or two of one name hang side by side
+	defer s.hanging.Unlock()
 	all, err := s.hung(ctx)
 	if err != nil {
 		return t, err
@@ -64,7 +66,11 @@ func (s *Shop) HangTool(
 	if err := wrench.CheckTool(t, s.Now()); err != nil {
 		return t, err
 	}
-	if !t.Calibrated.IsZero() && len(photo) == 0 {
+	switch {
+	case t.Calibrated.IsZero() && len(photo) > 0:
+		return t, fault.New(fault.Missing, "calibrated", "There is a picture, and no day of the calibration.",
+			"Read the day and the number on the certificate.")
+	case !t.Calibrated.IsZero() && len(photo) == 0:
 		return t, errNoCertificate
 	}
 	for _, x := range all {
@@ -124,11 +130,14 @@ func (s *Shop) Tools(ctx context.Context) ([]wrench.Tool, error) {
 
 // hears says that a wrench's pulls come by themselves: it is wired to the shop, or has a token.
 func (s *Shop) hears(ctx context.Context, tool string) (bool, error) {
-	if s.Devices != nil && s.Devices.Wrench(tool) != nil {
+	if s.Wired(tool) {
 		return true, nil
 	}
 	return s.ToolSends(ctx, tool)
 }
+
+// Wired says that a wrench is wired to the shop, and can be played by hand.
+func (s *Shop) Wired(tool string) bool { return s.Devices != nil && s.Devices.Wrench(tool) != nil }
 
 // Tool is a torque tool as it stands today.
 func (s *Shop) Tool(ctx context.Context, id string) (wrench.Tool, error) {

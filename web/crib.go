@@ -28,6 +28,9 @@ func (s shelfRoom) showCrib(c fiber.Ctx, code int, id string, f *fault.Fault) er
 		return err
 	}
 	v := crib.New(s.Shop.Library(), tools, log, s.Shop.Now())
+	for i, t := range v.Tools {
+		v.Tools[i].Wired = s.Shop.Wired(t.ID)
+	}
 	if f != nil {
 		v.Fault, v.For, v.Typed = f, id, kit.Typed(c)
 	}
@@ -69,15 +72,15 @@ func (s shelfRoom) hang(c fiber.Ctx) (string, error) {
 		Serial:      in.Serial,
 		Certificate: in.Certificate,
 	}
-	var photo []byte
-	var err error
 	if in.Calibrated != "" {
+		var err error
 		if t.Calibrated, err = time.Parse(time.DateOnly, in.Calibrated); err != nil {
 			return t.ID, fault.New(fault.BadDay, "calibrated", "That is not a day.", "Write it as 2026-05-18.")
 		}
-		if photo, err = photoOf(c); err != nil {
-			return t.ID, err
-		}
+	}
+	photo, err := photoOf(c)
+	if err != nil {
+		return t.ID, err
 	}
 	by := kit.Session(c).Person
 	t, err = s.Shop.HangTool(c.Context(), kit.Meta(c, s.Shop.Now()).ID, t, by.Name, by.Role, photo)

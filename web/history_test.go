@@ -11,8 +11,11 @@ import (
 
 	"lugtak/core/plan"
 	"lugtak/demo"
+	"lugtak/device"
+	"lugtak/device/sim"
 	"lugtak/pages/fleet"
 	pages "lugtak/pages/kit"
+	"lugtak/shop"
 )
 
 // One's own PIN is changed with the old one, and ends one's sessions.
@@ -41,6 +44,17 @@ func TestOwnPIN(t *testing.T) {
 	if res, _ := get(t, client, base+"/pin"); res.StatusCode == http.StatusOK &&
 		!strings.Contains(res.Request.URL.Path, "signin") {
 		t.Error("the session outlives its PIN")
+	}
+}
+
+// The crib leads to the stand-in of a wrench that is wired, and to none that nobody plays.
+func TestOnlyAWiredWrenchIsPlayed(t *testing.T) {
+	for links, rack := range map[int]device.Rack{0: nil, 2: sim.NewRack()} {
+		_, addr, _, client := serve(t, Config{}, shop.Options{Devices: rack})
+		_, page := get(t, client, "http://"+addr+"/crib")
+		if n := strings.Count(page, `href="/wrench/`); n != links {
+			t.Errorf("%d links to stand-ins, want %d", n, links)
+		}
 	}
 }
 

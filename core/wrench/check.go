@@ -152,10 +152,14 @@ func (t Tool) InUse(log []Logged, pulls int) Tool {
 		}
 		switch l.Kind {
 		case LogCheck:
-			if ok, worst, at := Passes(l.Points); ok {
+			ok, worst, at := Passes(l.Points)
+			switch n := len(l.Points); {
+			case n > 0 && l.Points[n-1].SetNm < 0.99*t.MaxNm: // it is said since that it goes higher
+				t.Out = fmt.Sprintf("it was calibrated up to %s alone", unit.Torque(l.Points[n-1].SetNm))
+			case ok:
 				t.Calibrated, t.Cycles, since, t.Out = l.At, 0, l.Pulls, ""
 				t.Alone = l.Reference != "" && l.Second == ""
-			} else {
+			default:
 				t.Out = fmt.Sprintf("it failed its calibration: %+.1f %% at %s", worst, unit.Torque(l.Points[at].SetNm))
 			}
 		case LogRetire:

@@ -74,6 +74,11 @@ func TestInUse(t *testing.T) {
 	if !tool.InUse(log, 5040).Overdue(day) {
 		t.Error("5000 pulls later it is still in use")
 	}
+	higher := tool
+	higher.MaxNm = 300
+	if got := higher.InUse(log, 55); !strings.Contains(got.Out, "up to 200 N·m") || !got.Overdue(day) {
+		t.Errorf("said to go higher than it was calibrated: %+v", got)
+	}
 	log = append(log, Logged{Tool: "w2", Kind: LogCheck, At: day, Points: points(tool, 0, 0, 6)})
 	if got := tool.InUse(log, 0); !strings.Contains(got.Out, "+6.0 % at 200 N·m") {
 		t.Errorf("failed: %q", got.Out)
@@ -84,5 +89,22 @@ func TestInUse(t *testing.T) {
 	}
 	if got := tool.InUse(append(log, Logged{Tool: "w2", Kind: LogReturn}), 0); got.Out != "" {
 		t.Errorf("returned: %q", got.Out)
+	}
+}
+
+// A day is a day wherever the shop is, and a name is as long as it is read.
+func TestToolOfToday(t *testing.T) {
+	east := time.FixedZone("east of the date line", 13*3600)
+	today := time.Date(2026, 11, 30, 0, 30, 0, 0, east) // and the 29th in Greenwich
+	tool := Tool{
+		Name: strings.Repeat("ü", 60), Kind: KindClick, MaxNm: 100, StepNm: 0.5, Drive: "1/2", LengthMM: 400,
+		Calibrated: time.Date(2026, 11, 30, 0, 0, 0, 0, time.UTC), Certificate: "C-1",
+	}
+	if err := CheckTool(tool, today); err != nil {
+		t.Error(err)
+	}
+	tool.Calibrated = tool.Calibrated.AddDate(0, 0, 1)
+	if err := CheckTool(tool, today); err == nil {
+		t.Error("calibrated tomorrow")
 	}
 }

@@ -62,7 +62,7 @@ const (
 // CheckTool refuses a tool nobody can have today. Its faults name the field.
 func CheckTool(t Tool, today time.Time) error {
 	switch {
-	case strings.TrimSpace(t.Name) == "" || len(t.Name) > longestName:
+	case strings.TrimSpace(t.Name) == "" || len([]rune(t.Name)) > longestName:
 		return fault.New(fault.Missing, "name", "The tool has no name, or too long a one.",
 			"Say what it is called here, in up to 60 characters.")
 	case t.Kind != KindClick && t.Kind != KindTraces:
@@ -70,15 +70,15 @@ func CheckTool(t Tool, today time.Time) error {
 			"It clicks, or it tells torque and angle.")
 	case !slices.Contains(Drives, t.Drive):
 		return fault.New(fault.BadChoice, "drive", "There is no such square drive.", "Choose one of the list.")
-	case len(t.Serial) > longestName:
+	case len([]rune(t.Serial)) > longestName:
 		return fault.New(fault.TooLong, "serial", "That is too long for a number.", "Write what is engraved on it.")
-	case t.Calibrated.After(today):
+	case t.Calibrated.Format(time.DateOnly) > today.Format(time.DateOnly): // a day, wherever the shop is
 		return fault.New(fault.OutOfRange, "calibrated", "That day is still to come.",
 			"Read the day of the calibration on its certificate.")
 	case t.Calibrated.IsZero() != (t.Certificate == ""):
 		return fault.New(fault.Missing, "certificate", "A calibration has its day and the number of a certificate.",
 			"Write both, or leave both out and calibrate it here.")
-	case len(t.Certificate) > longestCertificate:
+	case len([]rune(t.Certificate)) > longestCertificate:
 		return fault.New(fault.TooLong, "certificate", "That is too long for a number.", "Write what stands on the paper.")
 	}
 	return fault.First(

@@ -42,6 +42,7 @@ func (View) Drives() []string { return wrench.Drives }
 
 type tool struct {
 	wrench.Tool
+	Wired   bool   // to the shop: its stand-in plays it
 	Refused string // why it may not be used today
 	Due     time.Time
 	Days    int
