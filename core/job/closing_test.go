@@ -449,6 +449,49 @@ func TestFollowUpsAndTheFrozenSignature(t *testing.T) {
 	}
 }
 
+// What is struck of other hardware neither stands before this vehicle's figure nor takes the place of what is struck
+// of it; it is asked where that hardware turns out to be the one in hand.
+func TestStruckFigureOfHardware(t *testing.T) {
+	b := atTheBolts(t)
+	b.s.Plan.Joint(bracket).Variants = []vehicle.Variant{
+		{Key: "flange", Recipe: "115 Nm", Thread: "M12x1.5", Class: "10.9", Source: "book"},
+		{Key: "washer", Recipe: "90 Nm", Thread: "M12x1.5", Class: "10.9", Source: "book"},
+	}
+	strike := func(variant, recipe string) {
+		t.Helper()
+		c := vehicle.Correction{Variant: variant, Recipe: recipe, Source: "book 2", Why: "misread"}
+		b.must(StrikeFigure{Joint: bracket, Correction: c, Act: "act"})
+	}
+	asks := func(want bool, when string) {
+		t.Helper()
+		open := slices.ContainsFunc(b.s.Gates(), func(g Gate) bool { return g.Key == "figure:"+bracket && !g.Closed() })
+		if waits := b.s.StruckFigure(bracket) != nil; waits != want || open != want {
+			t.Errorf("%s: waits %t, stands before the signature %t, want %t", when, waits, open, want)
+		}
+	}
+	b.must(SeeHardware{Joint: bracket, Variant: "flange"})
+	strike("washer", "95 Nm")
+	asks(false, "struck of the other")
+	b.refused(AnswerFigure{Joint: bracket, Take: true}, fault.Order, "waits for an answer")
+	strike("flange", "120 Nm")
+	strike("washer", "96 Nm")
+	asks(true, "struck of this one, and of the other after it")
+	b.refused(b.set("bracket1", 0), fault.FigureStruck, "now 120 Nm")
+	b.must(AnswerFigure{Joint: bracket, Take: true})
+	asks(false, "answered")
+	b.must(SeeHardware{Joint: bracket, Variant: "washer"})
+	asks(true, "the other is in hand")
+	b.must(AnswerFigure{Joint: bracket, Take: true})
+	if got := b.s.Plan.Joint(bracket).Recipe; got != "96 Nm" {
+		t.Errorf("the other stands at %s", got)
+	}
+	b.must(SeeHardware{Joint: bracket, Variant: "flange"})
+	asks(false, "the first again")
+	if got := b.s.Plan.Joint(bracket).Recipe; got != "120 Nm" {
+		t.Errorf("the first stands at %s", got)
+	}
+}
+
 // A figure struck on the sheet stands before the signature until it is answered.
 func TestStruckFigure(t *testing.T) {
 	strike := func(b *bench, recipe string) {

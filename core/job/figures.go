@@ -34,22 +34,21 @@ func (p *Planning) Uses(sheet string) []string {
 	return out
 }
 
-// Figure finds what was struck at a joint last, nil where nothing was.
+// Figure finds what was struck last at a joint, of the hardware in hand; nil where nothing was.
 func (p *Planning) Figure(joint string) *Figure {
 	for i := len(p.Figures) - 1; i >= 0; i-- {
-		if p.Figures[i].Joint == joint {
-			return &p.Figures[i]
+		f := &p.Figures[i]
+		if f.Joint == joint && (f.Variant == "" || f.Variant == p.Variants[joint]) {
+			return f
 		}
 	}
 	return nil
 }
 
-// StruckFigure is what was struck at a joint of the figure in use there, and waits for an answer;
-// nil where nothing does.
+// StruckFigure is what was struck at a joint and waits for an answer; nil where nothing does.
 func (s *State) StruckFigure(joint string) *Figure {
 	f := s.Figure(joint)
-	inUse := f != nil && (f.Variant == "" || f.Variant == s.Variants[joint])
-	if !inUse || f.Answered != nil || s.Plan.Joint(joint) == nil {
+	if f == nil || f.Answered != nil || s.Plan.Joint(joint) == nil {
 		return nil
 	}
 	return f
@@ -93,8 +92,7 @@ func (s *State) applyFigureStruck(e Event, b record.FigureStruck) {
 }
 
 func (s *State) decideAnswerFigure(_ Meta, b AnswerFigure) (record.Body, error) {
-	f := s.Figure(b.Joint)
-	if f == nil || f.Answered != nil {
+	if s.StruckFigure(b.Joint) == nil {
 		return nil, refuse(fault.Order, "joint", "No figure of this joint waits for an answer.", "Nothing to do.")
 	}
 	if !b.Take {
@@ -128,9 +126,6 @@ func (s *State) applyFigureAnswered(e Event, b record.FigureAnswered) {
 				}
 			}
 		})
-		if s.Variants[b.Joint] != f.Variant {
-			return // it is not the hardware in hand
-		}
 	}
 	delete(s.Treated, b.Joint)
 	old := s.stages[b.Joint]
@@ -177,8 +172,9 @@ func (s *State) keepFigures(next *plan.Plan) {
 		if was == nil || was.Recipe == j.Recipe && len(was.Variants) == 0 {
 			continue
 		}
-		f := s.Figure(j.ID)
-		asked := f != nil && (f.Answered == nil || !f.Answered.Take)
+		asked := slices.ContainsFunc(s.Figures, func(f Figure) bool {
+			return f.Joint == j.ID && (f.Answered == nil || !f.Answered.Take)
+		})
 		begun := slices.ContainsFunc(was.Letters, func(l string) bool { return s.Fastener(j.ID, l).Done > 0 })
 		if !asked && !begun {
 			continue

@@ -425,8 +425,8 @@ func (v *View) stuck(st *job.State) {
 func (v *View) doubts(st *job.State) {
 	for i := range st.Figures {
 		f := &st.Figures[i]
-		if j := st.Plan.Joint(f.Joint); j != nil && f.Answered == nil {
-			v.Figures = append(v.Figures, figureStruck{f, j.Title})
+		if st.StruckFigure(f.Joint) == f {
+			v.Figures = append(v.Figures, figureStruck{f, st.Plan.Joint(f.Joint).Title})
 		}
 	}
 	for _, h := range st.Hasty {
