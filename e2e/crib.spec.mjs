@@ -22,7 +22,7 @@ test("a tool is calibrated, fails, is taken out of use, and the bench knows", as
   await page.getByRole("link", { name: "Tool crib" }).click();
   await sound(page);
   const tool = page.locator("#w5");
-  await expect(tool).toContainText("Not to be used: calibration is due");
+  await expect(tool).toContainText("Not to be used: calibration was due on");
   await tool.getByText("calibrate", { exact: true }).click();
   const points = [68, 204, 340];
   const fill = async (off) => {

@@ -321,6 +321,7 @@ export async function hang(page, shop, tools) {
     await form.getByLabel("Step between two marks").fill(step);
     await form.getByLabel("Square drive").selectOption(drive);
     await form.getByLabel("Square to mid-hand").fill(length);
+    await form.getByLabel("Number engraved on it").fill("S " + name);
     await form.getByLabel("Day of the calibration").fill(day);
     await form.getByLabel("Number of its certificate").fill("C-" + max);
     await form.getByLabel("A picture of the certificate").setInputFiles(picture);

@@ -143,6 +143,7 @@ func TestAToolIsHung(t *testing.T) {
 		"a paper without its day": {job.Foreman, "picture", func(x *wrench.Tool) {
 			x.Calibrated, x.Certificate = time.Time{}, ""
 		}, "calibrated"},
+		"a paper of no one tool":    {job.Foreman, "picture", func(x *wrench.Tool) { x.Serial = "" }, "serial"},
 		"another that is not there": {job.Foreman, "picture", func(x *wrench.Tool) { x.ID = "t9" }, "tool"},
 	} {
 		_, err := hang("refused "+name, c.role, c.photo, c.change)
@@ -159,10 +160,14 @@ func TestAToolIsHung(t *testing.T) {
 	if codeOf(t, err) != fault.Exists {
 		t.Errorf("a second of that name: %v", err)
 	}
+	_, err = hang("back", job.Foreman, "picture", func(x *wrench.Tool) { x.Name, x.Serial = "The long one", "a 118" })
+	if f := fault.As(err); f == nil || f.Field != "serial" {
+		t.Errorf("one that hangs comes again under another name: %v", err)
+	}
 	var twins errgroup.Group // one of them hangs
 	for _, id := range []string{"left", "right"} {
 		twins.Go(func() error {
-			_, err := hang(id, job.Foreman, "picture", func(x *wrench.Tool) { x.Name = "Twin" })
+			_, err := hang(id, job.Foreman, "picture", func(x *wrench.Tool) { x.Name, x.Serial = "Twin", id })
 			return err
 		})
 	}
@@ -170,7 +175,7 @@ func TestAToolIsHung(t *testing.T) {
 		t.Errorf("two of one name at once: %v", err)
 	}
 	if _, err := hang("raw", job.Foreman, "", func(x *wrench.Tool) {
-		x.Name, x.Calibrated, x.Certificate = "Short one", time.Time{}, ""
+		x.Name, x.Serial, x.Calibrated, x.Certificate = "Short one", "", time.Time{}, ""
 	}); err != nil {
 		t.Fatal(err)
 	}

@@ -1,11 +1,11 @@
 package shop
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
 	"strings"
-	"time"
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
@@ -55,29 +55,18 @@ func (s *Shop) HangTool(
 		t.ID = all[i].ID
 		return t, s.Store.HangTool(ctx, id, t, by, s.Now(), photo)
 	}
-	if t.ID != "" {
+	if t.ID == "" {
+		err = paper(t, photo)
+	} else {
 		i := slices.IndexFunc(all, func(x wrench.Tool) bool { return x.ID == t.ID && x.Own })
 		if i < 0 {
 			return t, fault.New(fault.Missing, "tool", "The shop hung no such tool.", "Hang it as a new one.")
 		}
 		// Its pulls stand under its name in the journals, and what it came with is not changed afterwards.
-		t.Name, t.Calibrated, t.Certificate, photo = all[i].Name, time.Time{}, "", nil
+		t.Name, t.Calibrated, t.Certificate, photo = all[i].Name, all[i].Calibrated, all[i].Certificate, nil
 	}
-	if err := wrench.CheckTool(t, s.Now()); err != nil {
+	if err := cmp.Or(wrench.CheckTool(t, s.Now()), err, another(t, all)); err != nil {
 		return t, err
-	}
-	switch {
-	case t.Calibrated.IsZero() && len(photo) > 0:
-		return t, fault.New(fault.Missing, "calibrated", "There is a picture, and no day of the calibration.",
-			"Read the day and the number on the certificate.")
-	case !t.Calibrated.IsZero() && len(photo) == 0:
-		return t, errNoCertificate
-	}
-	for _, x := range all {
-		if x.ID != t.ID && unit.Fold(x.Name) == unit.Fold(t.Name) {
-			return t, fault.New(fault.Exists, "name", "A tool of that name hangs in the crib.",
-				"Add what tells them apart, as its number.")
-		}
 	}
 	for n := 1; t.ID == ""; n++ {
 		free := fmt.Sprint("t", n)
@@ -86,6 +75,35 @@ func (s *Shop) HangTool(
 		}
 	}
 	return t, s.Store.HangTool(ctx, id, t, by, s.Now(), photo)
+}
+
+// paper wants the calibration that a tool comes with whole: its day and the picture of its certificate.
+func paper(t wrench.Tool, photo []byte) error {
+	switch {
+	case t.Calibrated.IsZero() && len(photo) > 0:
+		return fault.New(fault.Missing, "calibrated", "There is a picture, and no day of the calibration.",
+			"Read the day and the number on the certificate.")
+	case !t.Calibrated.IsZero() && len(photo) == 0:
+		return errNoCertificate
+	}
+	return nil
+}
+
+// another refuses a tool that hangs already: under its name, or by its number under another one, as one that is out
+// of use would come back with a new paper.
+func another(t wrench.Tool, all []wrench.Tool) error {
+	for _, x := range all {
+		switch {
+		case x.ID == t.ID:
+		case unit.Fold(x.Name) == unit.Fold(t.Name):
+			return fault.New(fault.Exists, "name", "A tool of that name hangs in the crib.",
+				"Add what tells them apart, as its number.")
+		case t.Serial != "" && unit.Fold(x.Serial) == unit.Fold(t.Serial):
+			return fault.New(fault.Exists, "serial", "That number hangs in the crib as "+x.Name+".",
+				"Say there what is otherwise, or calibrate it there.")
+		}
+	}
+	return nil
 }
 
 var errNoCertificate = fault.New(fault.Missing, "photo", "There is no picture of the certificate.",

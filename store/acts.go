@@ -109,8 +109,7 @@ var actReaders = map[string]func(*shop, record.Act, time.Time) error{
 			sh.hung = append(sh.hung, t)
 			return
 		}
-		was := sh.hung[i]
-		t.Calibrated, t.Certificate, t.Act = was.Calibrated, was.Certificate, was.Act
+		t.Act = sh.hung[i].Act // by which the picture came
 		sh.hung[i] = t
 	}),
 	record.ToolLogged{}.ActKind(): reads(func(sh *shop, a record.Act, at time.Time, b record.ToolLogged) {

@@ -42,7 +42,7 @@ type (
 		LengthMM float64 `json:"length_mm"`
 		Serial   string  `json:"serial,omitempty"`
 
-		// The calibration it came with: the day, the number of its certificate and a JPEG of that.
+		// The calibration it came with: the day, the number of its certificate and, the first time, a JPEG of that.
 		Calibrated  string `json:"calibrated,omitempty"`
 		Certificate string `json:"certificate,omitempty"`
 		Photo       []byte `json:"photo,omitempty"`

@@ -92,6 +92,24 @@ func TestInUse(t *testing.T) {
 	}
 }
 
+// Why a tool may not be used is said in one way; one that nobody calibrated has no day on which it was due.
+func TestUnfit(t *testing.T) {
+	for want, tool := range map[string]Tool{
+		"":                   {Calibrated: day.AddDate(0, -11, 0), Cycles: Recalibrate - 1},
+		"dropped":            {Calibrated: day, Out: "dropped"},
+		"not calibrated yet": {},
+		"calibration is due: 5000 pulls since the last":                            {Calibrated: day, Cycles: Recalibrate},
+		"calibration was due on " + day.AddDate(0, 0, -1).Format("2 January 2006"): {Calibrated: day.AddDate(-1, 0, -1)},
+	} {
+		if got := tool.Unfit(day); got != want {
+			t.Errorf("%q, want %q", got, want)
+		}
+		if late := tool.Out == "" && want != ""; tool.Overdue(day) != late {
+			t.Errorf("%q: overdue %t", want, !late)
+		}
+	}
+}
+
 // A day is a day wherever the shop is, and a name is as long as it is read.
 func TestToolOfToday(t *testing.T) {
 	east := time.FixedZone("east of the date line", 13*3600)
@@ -99,6 +117,7 @@ func TestToolOfToday(t *testing.T) {
 	tool := Tool{
 		Name: strings.Repeat("ü", 60), Kind: KindClick, MaxNm: 100, StepNm: 0.5, Drive: "1/2", LengthMM: 400,
 		Calibrated: time.Date(2026, 11, 30, 0, 0, 0, 0, time.UTC), Certificate: "C-1",
+		Serial: "A 118",
 	}
 	if err := CheckTool(tool, today); err != nil {
 		t.Error(err)

@@ -78,6 +78,9 @@ func CheckTool(t Tool, today time.Time) error {
 	case t.Calibrated.IsZero() != (t.Certificate == ""):
 		return fault.New(fault.Missing, "certificate", "A calibration has its day and the number of a certificate.",
 			"Write both, or leave both out and calibrate it here.")
+	case t.Certificate != "" && t.Serial == "":
+		return fault.New(fault.Missing, "serial", "A certificate is of one tool, and it is not said of which.",
+			"Read the number that is engraved on the tool and stands on its certificate.")
 	case len([]rune(t.Certificate)) > longestCertificate:
 		return fault.New(fault.TooLong, "certificate", "That is too long for a number.", "Write what stands on the paper.")
 	}
@@ -117,6 +120,21 @@ func (t Tool) Due() time.Time { return t.Calibrated.AddDate(1, 0, 0) }
 // Overdue says that the tool must not be used on that day.
 func (t Tool) Overdue(day time.Time) bool {
 	return day.After(t.Due()) || t.Cycles >= Recalibrate
+}
+
+// Unfit is why the tool must not be used on that day; empty where it may.
+func (t Tool) Unfit(day time.Time) string {
+	switch {
+	case t.Out != "":
+		return t.Out
+	case t.Calibrated.IsZero():
+		return "not calibrated yet"
+	case t.Cycles >= Recalibrate:
+		return fmt.Sprintf("calibration is due: %d pulls since the last", t.Cycles)
+	case day.After(t.Due()):
+		return "calibration was due on " + t.Due().Format("2 January 2006")
+	}
+	return ""
 }
 
 // Adapter lengthens or turns the wrench's head: a crow's-foot.
@@ -289,15 +307,7 @@ func Choose(stage recipe.Stage, peak unit.Torque, tools []Tool, ad Adapter, scho
 
 func choice(stage recipe.Stage, peak float64, t Tool, ad Adapter, school School, day time.Time) Choice {
 	c := Choice{Tool: t, NeedsAngle: stage.Kind == recipe.Angle && !t.Angle()}
-	if t.Out != "" {
-		c.Refused = t.Out
-		return c
-	}
-	if t.Overdue(day) {
-		c.Refused = "calibration was due on " + t.Due().Format("2 January 2006")
-		if t.Cycles >= Recalibrate {
-			c.Refused = fmt.Sprintf("calibration is due: %d pulls since the last", t.Cycles)
-		}
+	if c.Refused = t.Unfit(day); c.Refused != "" {
 		return c
 	}
 	load := peak

@@ -85,16 +85,9 @@ func toolOf(t wrench.Tool, log []wrench.Logged, now time.Time) tool {
 		Due:     t.Due(),
 		Days:    int(t.Due().Sub(now).Hours() / 24),
 		Last:    wrench.LastCheck(t.ID, log),
-		Refused: t.Out,
+		Refused: t.Unfit(now),
 		Bar:     draw.RangeBar(t),
 		Clock:   draw.CalibrationClock(t, now),
-	}
-	switch {
-	case x.Refused != "":
-	case t.Calibrated.IsZero():
-		x.Refused = "not calibrated yet"
-	case t.Overdue(now):
-		x.Refused = "calibration is due"
 	}
 	for _, share := range wrench.CheckShares {
 		x.Points = append(x.Points, share*t.MaxNm)
