@@ -265,15 +265,6 @@ func (l *Library) Pattern(id string) (vehicle.Pattern, bool) {
 	return l.Patterns[i], true
 }
 
-// Tool finds a torque tool by its id.
-func (l *Library) Tool(id string) (wrench.Tool, bool) {
-	i := slices.IndexFunc(l.Tools, func(t wrench.Tool) bool { return t.ID == id })
-	if i < 0 {
-		return wrench.Tool{}, false
-	}
-	return l.Tools[i], true
-}
-
 // Adapter finds an adapter by its id.
 func (l *Library) Adapter(id string) (wrench.Adapter, bool) {
 	i := slices.IndexFunc(l.Adapters, func(a wrench.Adapter) bool { return a.ID == id })

@@ -109,6 +109,7 @@ func (s *Shop) TakeFigure(ctx context.Context, id record.EventID, from Source, b
 		Source:  b.Source,
 		Why:     b.Why,
 		Second:  b.Second,
+		Shop:    from.From,
 		By:      from.By,
 		At:      from.At,
 	}
@@ -120,7 +121,8 @@ func (s *Shop) TakeFigure(ctx context.Context, id record.EventID, from Source, b
 			return err
 		}
 	}
-	return s.Store.TakeFigure(ctx, id, nameOf(from), from.From, from.At, b)
+	c.By = nameOf(from)
+	return s.Store.Correct(ctx, id, c)
 }
 
 // nameOf is somebody of another shop: nobody takes them for somebody of this one.

@@ -112,12 +112,10 @@ var errNoCertificate = fault.New(fault.Missing, "photo", "There is no picture of
 // ToolName is what a tool is called.
 func (s *Shop) ToolName(id string) string {
 	all, err := s.hung(s.ctx)
-	for _, t := range all {
-		if err == nil && t.ID == id {
-			return t.Name
-		}
+	if err != nil {
+		s.Log.Warn("tools", "error", err)
 	}
-	return "the tool"
+	return wrench.NameOf(all, id)
 }
 
 // Tools are the torque tools as they stand today: with the crib's log, the pulls made since, and whether anybody

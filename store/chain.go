@@ -52,29 +52,6 @@ func (s *Store) FollowedActs(ctx context.Context, place uint64) error {
 	return err
 }
 
-// TakeFigure takes a figure another shop has corrected, under the names of those who did, and
-// tells the open jobs that use it.
-func (s *Store) TakeFigure(
-	ctx context.Context,
-	id record.EventID,
-	by, shop string,
-	at time.Time,
-	b record.FigureCorrected,
-) error {
-	return s.Correct(ctx, id, vehicle.Correction{
-		Pattern: b.Pattern,
-		Joint:   b.Joint,
-		Variant: b.Variant,
-		Recipe:  b.Recipe,
-		Source:  b.Source,
-		Why:     b.Why,
-		Second:  b.Second,
-		Shop:    shop,
-		By:      by,
-		At:      at,
-	})
-}
-
 // TakeFile takes a file another shop has put on its Shelf.
 func (s *Store) TakeFile(
 	ctx context.Context,

@@ -97,6 +97,18 @@ func (s Spec) Fastener() (f recipe.Fastener, ok bool) {
 	return recipe.Fastener{Thread: th, Class: cl, Treatment: thread.Treatment(s.Treatment)}, err == nil
 }
 
+// Load is what the joint's figure does to one of its bolts; ok is false where the sheet does not tell which that is,
+// or the figure names no torque.
+func (s Spec) Load() (l recipe.Load, ok bool) {
+	r, err := recipe.Parse(s.Recipe)
+	f, known := s.Fastener()
+	if err != nil || !known {
+		return recipe.Load{}, false
+	}
+	l, err = recipe.Reckon(r, f)
+	return l, err == nil && l.Torque > 0
+}
+
 // near: joints of one axle.
 func near(a, b string) bool {
 	x, y := strings.Split(a, "."), strings.Split(b, ".")

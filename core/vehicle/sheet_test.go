@@ -124,3 +124,26 @@ func TestCorrectionOfAVariant(t *testing.T) {
 		t.Errorf("nothing to correct: %v", err)
 	}
 }
+
+// What a figure does to its bolt is told where the sheet says which bolt it is and the figure names a torque.
+func TestLoad(t *testing.T) {
+	whole := Spec{Recipe: "115 Nm", Thread: "M12x1.5", Class: "10.9"}
+	for name, c := range map[string]struct {
+		change func(*Spec)
+		ok     bool
+	}{
+		"whole":      {func(*Spec) {}, true},
+		"no thread":  {func(s *Spec) { s.Thread = "" }, false},
+		"no class":   {func(s *Spec) { s.Class = "17" }, false},
+		"no torque":  {func(s *Spec) { s.Recipe = "snug" }, false},
+		"no figure":  {func(s *Spec) { s.Recipe = "tight" }, false},
+		"with angle": {func(s *Spec) { s.Recipe = "60 Nm + 90°" }, true},
+	} {
+		s := whole
+		c.change(&s)
+		l, ok := s.Load()
+		if ok != c.ok || ok && (l.Preload.Mid <= 0 || l.Preload.Low >= l.Preload.High) {
+			t.Errorf("%s: %+v, %t", name, l, ok)
+		}
+	}
+}

@@ -122,6 +122,16 @@ func (t Tool) Overdue(day time.Time) bool {
 	return day.After(t.Due()) || t.Cycles >= Recalibrate
 }
 
+// NameOf is what a tool of the list is called, for a sentence.
+func NameOf(tools []Tool, id string) string {
+	for _, t := range tools {
+		if t.ID == id {
+			return t.Name
+		}
+	}
+	return "a tool"
+}
+
 // Unfit is why the tool must not be used on that day; empty where it may.
 func (t Tool) Unfit(day time.Time) string {
 	switch {

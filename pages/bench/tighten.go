@@ -165,16 +165,6 @@ func (p *pulled) choose(x Shown, v *View) {
 	}
 }
 
-// toolName is what a tool of the crib is called.
-func (x Shown) toolName(id string) string {
-	for _, t := range x.Tools {
-		if t.ID == id {
-			return t.Name
-		}
-	}
-	return "a tool"
-}
-
 // evidence is what this person has stated of the stage, and who has which tool on it.
 func (p *pulled) evidence(x Shown, v *View) {
 	st := v.Job
@@ -186,7 +176,7 @@ func (p *pulled) evidence(x Shown, v *View) {
 	}
 	p.Mine = p.Claim.ID != "" && p.Claim.Session == x.Session && p.Claim.Tool == p.Tool.Tool.ID
 	if p.Claim.ID != "" && p.Claim.Session != x.Session {
-		p.Theirs = p.Claim.By + " has " + x.toolName(p.Claim.Tool) + " on it"
+		p.Theirs = p.Claim.By + " has " + wrench.NameOf(x.Tools, p.Claim.Tool) + " on it"
 	}
 	p.Set, p.Stated = st.Set(x.Person, v.Joint.ID, stage)
 	if p.Stage.PlusDrag { // each nut drags as it does

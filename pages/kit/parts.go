@@ -79,8 +79,12 @@ func PeakWords(text string) string {
 	return unit.Torque(r.Peak()).Both()
 }
 
-// PreloadWords say the clamp a figure makes, over the band of friction.
-func PreloadWords(l recipe.Load) string {
+// PreloadWords say the clamp a joint's figure makes, over the band of friction; empty where nobody can say.
+func PreloadWords(spec vehicle.Spec) string {
+	l, ok := spec.Load()
+	if !ok {
+		return ""
+	}
 	s := fmt.Sprintf(
 		"%.0f kN (%.0f–%.0f over friction), %.0f %% of yield with its twist (up to %.0f %%)",
 		l.Preload.Mid/1000,

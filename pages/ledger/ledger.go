@@ -35,18 +35,18 @@ var pages = kit.NewSet(files, template.FuncMap{
 func evidenceSigns() []kit.TallySign {
 	var out []kit.TallySign
 	for _, x := range []struct {
-		mark job.Mark
-		name string
+		mark  job.Mark
+		grade job.Grade
 	}{
-		{job.Proved, "traced"},
-		{job.Clicked, "clicked"},
-		{job.Turned, "turned by a mark"},
-		{job.Said, "stated, by a file"},
-		{job.Unmeasured, "not measured"},
-		{job.Excused, "deviation, signed"},
-		{job.Between, "owed"},
+		{job.Proved, job.GradeTraced},
+		{job.Clicked, job.GradeClicked},
+		{job.Turned, job.GradeMarked},
+		{job.Said, job.GradeStated},
+		{job.Unmeasured, job.GradeNotMeasured},
+		{job.Excused, job.GradeDeviating},
+		{job.Between, job.GradeOwed},
 	} {
-		out = append(out, kit.TallySign{Sign: draw.Sign{Drive: "hexagon", Mark: x.mark}, Name: x.name})
+		out = append(out, kit.TallySign{Sign: draw.Sign{Drive: "hexagon", Mark: x.mark}, Name: x.grade.Words()})
 	}
 	return out
 }

@@ -174,14 +174,10 @@ func jointOf(j *plan.Joint) joint {
 	if p := r.Peak(); p > 0 {
 		v.Both = p.Both()
 	}
-	f, ok := j.Fastener()
-	if !ok {
-		return v
+	if f, ok := j.Fastener(); ok {
+		v.Doubts, _ = recipe.Check(r, f)
 	}
-	v.Doubts, _ = recipe.Check(r, f)
-	if l, err := recipe.Reckon(r, f); err == nil && l.Torque > 0 {
-		v.Preload = kit.PreloadWords(l)
-	}
+	v.Preload = kit.PreloadWords(j.Spec)
 	return v
 }
 

@@ -10,7 +10,6 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
-	"lugtak/core/recipe"
 	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 	"lugtak/draw"
@@ -50,19 +49,6 @@ func Page(lib *library.Library, p vehicle.Pattern, joint string, f *fault.Fault,
 	}
 	v.Picture = picture(lib, p)
 	return pages.Page("sheet", p.Name, v)
-}
-
-func preloadOf(j *plan.Joint) string {
-	r, err := recipe.Parse(j.Recipe)
-	f, ok := j.Fastener()
-	if err != nil || !ok {
-		return ""
-	}
-	l, err := recipe.Reckon(r, f)
-	if err != nil || l.Torque <= 0 {
-		return ""
-	}
-	return kit.PreloadWords(l)
 }
 
 type View struct {
@@ -159,7 +145,7 @@ func rowOf(key, name string, spec vehicle.Spec, doubts []doubt) row {
 		other := spec
 		other.Recipe = o.Recipe
 		r.Sources = append(r.Sources,
-			figure{o.Recipe, o.Source, kit.PeakWords(o.Recipe), preloadOf(&plan.Joint{Spec: other})})
+			figure{o.Recipe, o.Source, kit.PeakWords(o.Recipe), kit.PreloadWords(other)})
 	}
 	return r
 }
@@ -173,14 +159,8 @@ func hardwareWords(s vehicle.Spec) string {
 
 // yieldOf draws the share of yield a figure makes of its bolt, over the friction band.
 func yieldOf(s vehicle.Spec) template.HTML {
-	j := &plan.Joint{Spec: s}
-	r, err := recipe.Parse(s.Recipe)
-	f, ok := j.Fastener()
-	if err != nil || !ok {
-		return ""
-	}
-	l, err := recipe.Reckon(r, f)
-	if err != nil || l.Torque <= 0 {
+	l, ok := s.Load()
+	if !ok {
 		return ""
 	}
 	return draw.Yield(l.Utilisation.Low, l.Utilisation.High, l.AngleDeg > 0)
