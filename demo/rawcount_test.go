@@ -23,6 +23,7 @@ type rawPull struct{ id, evidence string }
 type rawJoint struct {
 	Letters []string `json:"letters"`
 	ID      string   `json:"id"`
+	Recipe  string   `json:"recipe"`
 	Again   bool     `json:"again"`
 	Stages  []struct {
 		Kind string `json:"kind"`
@@ -75,6 +76,8 @@ type rawBody struct {
 	Gate    string    `json:"gate"`
 	Take    bool      `json:"take"`
 	Variant string    `json:"variant"`
+	Recipe  string    `json:"recipe"`
+	Differs []any     `json:"differs"`
 	Stages  []struct {
 		Kind string `json:"kind"`
 	} `json:"stages"`
@@ -89,6 +92,7 @@ type rawCount struct {
 	letters map[string][]string
 	stages  map[string][]string // kinds, by joint
 	again   map[string]bool
+	recipes map[string]string // by joint, as it was read last
 
 	variants map[string][]rawVariant
 
@@ -112,6 +116,7 @@ func newRawCount() *rawCount {
 		letters: map[string][]string{},
 		stages:  map[string][]string{},
 		again:   map[string]bool{},
+		recipes: map[string]string{},
 
 		variants: map[string][]rawVariant{},
 
@@ -137,6 +142,7 @@ func (r *rawCount) lay(p rawPlan) {
 		r.joints = append(r.joints, j.ID)
 		r.letters[j.ID] = j.Letters
 		r.again[j.ID] = j.Again
+		r.recipes[j.ID] = j.Recipe
 		r.variants[j.ID] = j.Variants
 		r.kinds(j.ID, j.Stages)
 		for _, l := range j.Letters {
@@ -191,6 +197,19 @@ func (r *rawCount) take(l record.Line) {
 			}
 		}
 	case "treated", "kitted":
+		r.kinds(b.Joint, b.Stages)
+	case "figure_taken":
+		if len(b.Differs) > 0 {
+			break
+		}
+		if was := r.recipes[b.Joint]; was != "" && was != b.Recipe {
+			for _, letter := range r.letters[b.Joint] {
+				if x := r.bolts[b.Joint+"#"+letter]; len(x.paid) > 0 {
+					x.begins()
+				}
+			}
+		}
+		r.recipes[b.Joint] = b.Recipe
 		r.kinds(b.Joint, b.Stages)
 	case "figure_struck":
 		r.struckF[b.Joint] = b
@@ -365,7 +384,7 @@ func (r *rawCount) grade(joint, letter string) string {
 		return "owed"
 	case b.waived:
 		return "deviating"
-	case len(b.paid) < len(stages):
+	case len(b.paid) < len(stages) || len(stages) == 0: // where nobody read a figure none is paid
 		return "owed"
 	}
 	figured := func(kind string) bool { return kind == "torque" || kind == "angle" || kind == "next_slot" }

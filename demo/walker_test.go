@@ -33,6 +33,9 @@ type walker struct {
 	journal []job.Event
 	n       int
 	seen    map[string]int // what happened, and how often
+
+	sheet    vehicle.Sheet // where the shop itself began it; else empty
+	readings []vehicle.Reading
 }
 
 func (w *walker) do(c job.Command) error { return w.as(job.Meta{Role: job.Technician}, c) }
@@ -293,12 +296,21 @@ func (w *walker) work() {
 	for range 4000 {
 		w.clear()
 		step := w.st.Plan.Step(w.st.Next())
+		if step == nil && w.readOut() {
+			continue
+		}
 		if step == nil {
 			return
 		}
 		if w.rng.IntN(14) == 0 && w.n < 600 {
 			w.happens(step)
 			continue
+		}
+		if step.Verb == operation.Tighten {
+			before := w.st.Seq
+			if w.lookUp(step); w.st.Seq != before {
+				continue // the plan may have followed
+			}
 		}
 		for _, c := range w.hand.Next(w.st, step) {
 			if drive, ok := c.(job.RoadTest); ok && w.rng.IntN(4) == 0 {
@@ -409,8 +421,17 @@ var mishaps = []string{
 // walk works one seeded job to its signature.
 func walk(t *testing.T, lib *library.Library, seed uint64, seen map[string]int) *walker {
 	t.Helper()
+	return walkOn(t, lib, seed, vehicle.Sheet{}, seen)
+}
+
+// walkOn is walk on a sheet that the shop itself began, or on one of the library where that has no id.
+func walkOn(t *testing.T, lib *library.Library, seed uint64, own vehicle.Sheet, seen map[string]int) *walker {
+	t.Helper()
 	rng := rand.New(rand.NewPCG(seed, 1126))
 	p := lib.Patterns[rng.IntN(len(lib.Patterns))]
+	if own.ID != "" {
+		p = lib.Grown(own)
+	}
 	offers := lib.Offers(p)
 	var tasks []plan.Task
 	for range 1 + rng.IntN(3) {
@@ -423,7 +444,16 @@ func walk(t *testing.T, lib *library.Library, seed uint64, seen map[string]int) 
 		t.Fatalf("%s %v: %v", p.ID, tasks, err)
 	}
 	seen["sheared in this job"] = 0
-	w := &walker{t: t, job: fmt.Sprint("walk-", seed), rng: rng, lib: lib, pattern: p, st: job.Replay(nil), seen: seen}
+	w := &walker{
+		t:       t,
+		job:     fmt.Sprint("walk-", seed),
+		rng:     rng,
+		lib:     lib,
+		pattern: p,
+		st:      job.Replay(nil),
+		seen:    seen,
+		sheet:   own,
+	}
 	w.hand = Hand{Lib: lib, By: People[0].Name, Now: now}
 	w.must(job.Start{
 		Job:        w.job,

@@ -11,7 +11,6 @@ import (
 	"os"
 	"path"
 	"slices"
-	"strings"
 	"sync"
 	"time"
 
@@ -117,23 +116,8 @@ func (l *Library) House() job.House {
 // ByTwo says that a figure of a sheet is changed by two people: those of joints that carry a life,
 // and of the systems whose deviations the shop has seconded.
 func (l *Library) ByTwo(sheetKey string) bool {
-	system := ""
-	take := func(joints []operation.Joint) {
-		for _, j := range joints {
-			for _, axle := range []string{"front", "rear"} {
-				if strings.ReplaceAll(j.Spec, "{axle}", axle) == sheetKey {
-					system = j.System
-				}
-			}
-		}
-	}
-	for _, o := range l.Operations {
-		take(o.Joints)
-	}
-	for _, w := range l.Ways {
-		take(w.Joints)
-	}
-	return slices.Contains(l.Shop.Critical, system) || slices.Contains(l.Shop.SecondPerson, system)
+	j, _ := l.JointOf(sheetKey)
+	return slices.Contains(l.Shop.Critical, j.System) || slices.Contains(l.Shop.SecondPerson, j.System)
 }
 
 // Fault is what is wrong in a file.

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"maps"
 	"slices"
+	"strings"
 
 	"lugtak/core/diagnose"
 	"lugtak/core/fault"
@@ -97,6 +98,52 @@ func (l *Library) Offers(p vehicle.Pattern) []plan.Task {
 				out = append(out, t)
 			}
 		}
+	}
+	return out
+}
+
+// Grown is the pattern of a sheet the shop itself began: what can be done to it follows from how it is built.
+func (l *Library) Grown(s vehicle.Sheet) vehicle.Pattern {
+	p := s.Pattern()
+	if p.Traits == nil {
+		p.Traits = map[string]string{}
+	}
+	p.Traits["rear-corner"] = "rear-corner" // there is one picture of it
+	for _, op := range l.Operations {
+		if op.Fits.Allows(p.Traits) {
+			p.Operations = append(p.Operations, op.ID)
+		}
+	}
+	return p
+}
+
+// Answered refuses answers to how a vehicle is built that nobody asks for. Its fault names the field.
+func (l *Library) Answered(built map[string]string) error { return plan.Answered(l.Builds, built) }
+
+// Knows says that some operation or way opens such a joint of a sheet.
+func (l *Library) Knows(sheetKey string) bool { _, ok := l.JointOf(sheetKey); return ok }
+
+// JointOf finds what an operation or a way says of a joint of a sheet.
+func (l *Library) JointOf(sheetKey string) (operation.Joint, bool) {
+	for _, joints := range l.joints() {
+		for _, j := range joints {
+			for _, axle := range []string{"front", "rear"} {
+				if strings.ReplaceAll(j.Spec, "{axle}", axle) == sheetKey {
+					return j, true
+				}
+			}
+		}
+	}
+	return operation.Joint{}, false
+}
+
+func (l *Library) joints() [][]operation.Joint {
+	var out [][]operation.Joint
+	for _, o := range l.Operations {
+		out = append(out, o.Joints)
+	}
+	for _, w := range l.Ways {
+		out = append(out, w.Joints)
 	}
 	return out
 }

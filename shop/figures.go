@@ -12,16 +12,6 @@ import (
 	"lugtak/store"
 )
 
-// Pattern is a sheet with the figures the shop has corrected.
-func (s *Shop) Pattern(ctx context.Context, id string) (vehicle.Pattern, error) {
-	p, ok := s.Library().Pattern(id)
-	if !ok {
-		return p, fault.New(fault.NotFound, "pattern", "There is no pattern “"+id+"”.", "Choose one of the Shelf.")
-	}
-	done, err := s.Corrections(ctx, id)
-	return p.With(done), err
-}
-
 // Correct corrects figures of sheets, all or none, and tells the open jobs. Each is held against
 // its sheet as those before it leave it, and one a life hangs on is read by two people of this
 // shop. Faults name the field.

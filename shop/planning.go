@@ -41,6 +41,9 @@ func (s *Shop) planAs(
 	if err != nil {
 		return err
 	}
+	if err := s.invented(pat); err != nil {
+		return err
+	}
 	if ask.Built, err = s.Built(ctx, st); err != nil {
 		return err
 	}

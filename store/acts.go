@@ -36,6 +36,10 @@ type shop struct {
 	built   []Built
 	outside []listing.Outside
 
+	sheets     []vehicle.Sheet
+	readings   map[string]readings       // by sheet
+	jointsSeen map[string][]vehicle.Seen // by sheet
+
 	toolTokens  map[string]string // digest by tool
 	scripts     map[string]string // digest, name and scope by id
 	hooks       map[string]string // address and kinds by id
@@ -61,6 +65,9 @@ func newShop() *shop {
 		imports: map[string]listing.Import{},
 		trusted: map[string]string{},
 		people:  map[string]personSeal{},
+
+		readings:   map[string]readings{},
+		jointsSeen: map[string][]vehicle.Seen{},
 
 		toolTokens:  map[string]string{},
 		scripts:     map[string]string{},
@@ -145,6 +152,50 @@ var actReaders = map[string]func(*shop, record.Act, time.Time) error{
 			Variant: b.Variant,
 			By:      a.By,
 			At:      at,
+		})
+	}),
+	record.SheetBegun{}.ActKind(): reads(func(sh *shop, a record.Act, at time.Time, b record.SheetBegun) {
+		sh.sheets = append(sh.sheets, vehicle.Sheet{
+			ID:      b.Sheet,
+			Name:    b.Name,
+			Outline: b.Outline,
+			Built:   b.Built,
+			By:      a.By,
+			At:      at,
+		})
+	}),
+	record.FigureRead{}.ActKind(): reads(func(sh *shop, a record.Act, at time.Time, b record.FigureRead) {
+		sh.readings[b.Sheet] = sh.readings[b.Sheet].with(vehicle.Reading{
+			Sheet:     b.Sheet,
+			Joint:     b.Joint,
+			Recipe:    b.Recipe,
+			Thread:    b.Thread,
+			Class:     b.Class,
+			Treatment: b.Treatment,
+			Condition: vehicle.Condition(b.Condition),
+			Renew:     b.Renew,
+			Hardware:  b.Hardware,
+			Drive:     b.Drive,
+			Socket:    b.Socket,
+			Count:     b.Count,
+			Source:    b.Source,
+			Page:      b.Page,
+			Hidden:    b.Hidden,
+			By:        a.By,
+			At:        at,
+		}, record.EventID(a.ID))
+	}),
+	record.JointSeen{}.ActKind(): reads(func(sh *shop, a record.Act, at time.Time, b record.JointSeen) {
+		sh.jointsSeen[b.Sheet] = append(sh.jointsSeen[b.Sheet], vehicle.Seen{
+			Sheet:  b.Sheet,
+			Joint:  b.Joint,
+			Absent: b.Absent,
+			Count:  b.Count,
+			Thread: b.Thread,
+			Drive:  b.Drive,
+			Socket: b.Socket,
+			By:     a.By,
+			At:     at,
 		})
 	}),
 	record.FileShelved{}.ActKind(): reads(func(sh *shop, a record.Act, at time.Time, b record.FileShelved) {

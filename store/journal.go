@@ -279,18 +279,7 @@ func (s *Store) CorrectAll(ctx context.Context, id record.EventID, all []vehicle
 				"Have a colleague enter name and PIN.")
 		}
 	}
-	if err := s.settle(ctx); err != nil {
-		return err
-	}
-	s.mu.Lock()
-	defer s.mu.Unlock()
-	repeat, err := s.actedBefore(ctx, id, all[0].By, corrected(all[0]))
-	if err != nil || repeat {
-		return err
-	}
-	return s.again(ctx, func() error {
-		g := s.grow()
-		told := telling{store: s, g: g, jobs: map[string]*loaded{}}
+	return s.actAndTell(ctx, id, all[0].By, corrected(all[0]), func(g *growth, told *telling) error {
 		for i, c := range all {
 			act := id
 			if i > 0 {
@@ -299,9 +288,33 @@ func (s *Store) CorrectAll(ctx context.Context, id record.EventID, all []vehicle
 			if err := g.act(act, c.By, c.At, corrected(c)); err != nil {
 				return err
 			}
-			if err := told.all(ctx, act, c); err != nil {
+			if err := told.all(ctx, c.Pattern, struck(c, act)); err != nil {
 				return err
 			}
+		}
+		return nil
+	})
+}
+
+// actAndTell records acts and tells the open jobs of them, all or none. The same act under an id known already is
+// harmless.
+func (s *Store) actAndTell(
+	ctx context.Context, id record.EventID, by string, body record.ShopBody, do func(*growth, *telling) error,
+) error {
+	if err := s.settle(ctx); err != nil {
+		return err
+	}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	repeat, err := s.actedBefore(ctx, id, by, body)
+	if err != nil || repeat {
+		return err
+	}
+	return s.again(ctx, func() error {
+		g := s.grow()
+		told := telling{store: s, g: g, jobs: map[string]*loaded{}}
+		if err := do(g, &told); err != nil {
+			return err
 		}
 		if err := s.write(ctx, g, nil); err != nil {
 			return err
@@ -327,16 +340,42 @@ func corrected(c vehicle.Correction) record.FigureCorrected {
 	}
 }
 
-// telling raises the gates of corrected figures in the jobs that use them.
+// telling tells jobs what became of figures they use.
 type telling struct {
 	store *Store
 	g     *growth
 	jobs  map[string]*loaded // as they stand with what was told
 }
 
+// tidings are what jobs are told of one act: a command for each joint that uses the figure of one of a sheet.
+type tidings struct {
+	act   string
+	joint string // of the sheet
+	by    string
+	at    time.Time
+	tell  func(joint string) job.Command
+}
+
+// struck are the tidings of a corrected figure.
+func struck(c vehicle.Correction, act record.EventID) tidings {
+	return tidings{string(act), c.Joint, c.By, c.At, func(joint string) job.Command {
+		return job.StrikeFigure{Joint: joint, Correction: c, Act: string(act)}
+	}}
+}
+
+// stand are the tidings of what the readings of a joint come to by the last of them.
+func stand(readings []vehicle.Reading, acts []record.EventID) tidings {
+	last := readings[len(readings)-1]
+	act := string(acts[len(acts)-1])
+	now := vehicle.Stand(readings)
+	return tidings{act, last.Joint, last.By, last.At, func(joint string) job.Command {
+		return job.TakeFigure{Joint: joint, Standing: now, Act: act}
+	}}
+}
+
 // all tells the open jobs of a pattern.
-func (t *telling) all(ctx context.Context, act record.EventID, c vehicle.Correction) error {
-	jobs, err := t.store.openOf(ctx, c.Pattern)
+func (t *telling) all(ctx context.Context, pattern string, news tidings) error {
+	jobs, err := t.store.openOf(ctx, pattern)
 	if err != nil {
 		return err
 	}
@@ -347,7 +386,7 @@ func (t *telling) all(ctx context.Context, act record.EventID, c vehicle.Correct
 				return err
 			}
 		}
-		if l, err = t.job(l, act, c); err != nil {
+		if l, err = t.job(l, news); err != nil {
 			return err
 		}
 		t.jobs[id] = l
@@ -357,18 +396,18 @@ func (t *telling) all(ctx context.Context, act record.EventID, c vehicle.Correct
 
 // job tells one job, and gives it as it stands then. A job that takes nothing more, as one that
 // does not hold, is left alone.
-func (t *telling) job(l *loaded, act record.EventID, c vehicle.Correction) (*loaded, error) {
-	for _, joint := range l.state.Uses(c.Joint) {
+func (t *telling) job(l *loaded, news tidings) (*loaded, error) {
+	for _, joint := range l.state.Uses(news.joint) {
 		m := job.Meta{
-			ID:   record.EventID(sha(string(act) + l.state.ID + joint)),
-			By:   c.By,
+			ID:   record.EventID(sha(news.act + l.state.ID + joint)),
+			By:   news.by,
 			Role: job.Technician,
-			At:   c.At,
+			At:   news.at,
 		}
 		if m.At.Before(l.state.Last) { // it comes from another shop, where it was struck before
 			m.At = l.state.Last
 		}
-		events, err := job.Decide(l.state, m, job.StrikeFigure{Joint: joint, Correction: c, Act: string(act)})
+		events, err := job.Decide(l.state, m, news.tell(joint))
 		if fault.As(err) != nil {
 			continue
 		}
@@ -385,7 +424,7 @@ func (t *telling) job(l *loaded, act record.EventID, c vehicle.Correction) (*loa
 	return l, nil
 }
 
-// overtaken tells a job whose plan was just made of figures that were corrected while it was
+// overtaken tells a job whose plan was just made of figures that were read or corrected while it was
 // being made.
 func (t *telling) overtaken(ctx context.Context, l *loaded, events []job.Event) (*loaded, error) {
 	planned := slices.ContainsFunc(events, func(e job.Event) bool {
@@ -398,31 +437,40 @@ func (t *telling) overtaken(ctx context.Context, l *loaded, events []job.Event) 
 	if !planned || !l.state.HasPlan() {
 		return l, nil
 	}
-	type place struct{ joint, variant string }
-	last := map[place]struct {
-		act record.EventID
-		c   vehicle.Correction
-	}{}
-	err := t.store.known(ctx, func(sh *shop) {
-		for i, c := range sh.figures {
-			if c.Pattern == l.state.Vehicle.Pattern {
-				at := last[place{c.Joint, c.Variant}]
-				at.act, at.c = sh.figureActs[i], c
-				last[place{c.Joint, c.Variant}] = at
-			}
-		}
-	})
-	if err != nil {
+	var news []tidings
+	if err := t.store.known(ctx, func(sh *shop) { news = sh.tidings(l.state.Vehicle.Pattern) }); err != nil {
 		return nil, err
 	}
-	for _, at := range slices.SortedFunc(maps.Keys(last), func(a, b place) int {
-		return cmp.Or(cmp.Compare(a.joint, b.joint), cmp.Compare(a.variant, b.variant))
-	}) {
-		if l, err = t.job(l, last[at].act, last[at].c); err != nil {
+	var err error
+	for _, n := range news {
+		if l, err = t.job(l, n); err != nil {
 			return nil, err
 		}
 	}
 	return l, nil
+}
+
+// tidings are what a job of a sheet would have been told: what its readings come to, and the last correction
+// of each figure.
+func (sh *shop) tidings(sheet string) []tidings {
+	type place struct{ joint, variant string }
+	news := map[place]tidings{}
+	read := sh.readings[sheet]
+	for joint, all := range read.byJoint() {
+		news[place{joint, ""}] = stand(all.readings, all.acts)
+	}
+	for i, c := range sh.figures {
+		if c.Pattern == sheet {
+			news[place{c.Joint, c.Variant}] = struck(c, sh.figureActs[i])
+		}
+	}
+	var out []tidings
+	for _, at := range slices.SortedFunc(maps.Keys(news), func(a, b place) int {
+		return cmp.Or(cmp.Compare(a.joint, b.joint), cmp.Compare(a.variant, b.variant))
+	}) {
+		out = append(out, news[at])
+	}
+	return out
 }
 
 // Trace reads the samples of one recorded pull: seconds, degrees, N·m.

@@ -82,6 +82,11 @@ const (
 	Broken       Code = "broken"        // the record is not the one that was sealed
 	FigureStruck Code = "figure_struck" // the figure was struck on its sheet
 	TooLate      Code = "too_late"      // its time has passed
+	NoFigure     Code = "no_figure"     // nobody has read it yet
+	NoReader     Code = "no_reader"     // a second person reads it first
+	Differ       Code = "differ"        // readings do not agree
+	TooSoon      Code = "too_soon"      // its time has not come
+	Invented     Code = "invented"      // made up, for the demo and practice alone
 )
 
 // Who asks, and the server.

@@ -360,6 +360,9 @@ func (s *State) conditionMet(st *plan.Step, j *plan.Joint, stage int) error {
 			"This joint may carry more than one kind of "+j.One+", and the figure follows the one in hand.",
 			"Look at it and say which it is.")
 	}
+	if err := s.unread(j); err != nil {
+		return err
+	}
 	if f := s.StruckFigure(j.ID); f != nil {
 		return refuse(fault.FigureStruck, "figure",
 			fmt.Sprintf("The figure of the %s was struck: %s, now %s from %s.", j.Title, f.Was, f.Recipe, f.Source),

@@ -1,7 +1,9 @@
 package job
 
 import (
+	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"lugtak/core/fault"
@@ -185,4 +187,160 @@ func (s *State) keepFigures(next *plan.Plan) {
 		j.Struck = was.Struck
 		j.Variants = was.Variants
 	}
+}
+
+// TakeFigure tells the job what the readings of a joint of its sheet come to now.
+type TakeFigure struct {
+	Joint    string
+	Standing vehicle.Standing
+	Act      string // the reading's id in the shop's journal
+}
+
+func (s *State) decideTakeFigure(_ Meta, b TakeFigure) (record.Body, error) {
+	j := s.Plan.Joint(b.Joint)
+	if j == nil {
+		return nil, refuse(fault.Missing, "joint", "The plan has no such joint.", "Choose one from the plan.")
+	}
+	st := b.Standing
+	known := slices.Equal(st.Differs, j.Differs)
+	if len(st.Differs) == 0 {
+		known = known && st.Recipe == j.Recipe && slices.Equal(st.Readers, j.Readers)
+	}
+	if known {
+		return nil, nil
+	}
+	e := record.FigureTaken{
+		Joint:     j.ID,
+		Recipe:    st.Recipe,
+		Thread:    st.Thread,
+		Class:     st.Class,
+		Treatment: st.Treatment,
+		Condition: string(st.Condition),
+		Renew:     st.Renew,
+		Hardware:  st.Hardware,
+		Drive:     st.Drive,
+		Socket:    st.Socket,
+		Readers:   st.Readers,
+		Differs:   toFigures(st.Differs),
+		Act:       b.Act,
+	}
+	if st.Recipe == "" {
+		return e, nil
+	}
+	r, err := recipe.Parse(st.Recipe)
+	if err != nil {
+		return nil, err
+	}
+	e.Stages = toStages(r.Stages)
+	e.Source = st.From()
+	return e, nil
+}
+
+// applyFigureTaken puts what was read into the plan. While readings differ the figure stays what it was, and
+// nobody pulls by it. A fastener tightened to another figure is owed again.
+func (s *State) applyFigureTaken(e Event, b record.FigureTaken) {
+	j := s.Plan.Joint(b.Joint)
+	if j == nil {
+		return
+	}
+	if len(b.Differs) > 0 {
+		s.respec(b.Joint, e.Seq, func(j *plan.Joint) { j.Differs = fromFigures(b.Differs) })
+		return
+	}
+	old := s.stages[b.Joint]
+	was := j.Recipe
+	s.respec(b.Joint, e.Seq, func(j *plan.Joint) {
+		read := vehicle.Standing{Readers: b.Readers, Reading: vehicle.Reading{
+			Recipe:    b.Recipe,
+			Thread:    b.Thread,
+			Class:     b.Class,
+			Treatment: b.Treatment,
+			Condition: vehicle.Condition(b.Condition),
+			Renew:     b.Renew,
+			Hardware:  b.Hardware,
+			Drive:     b.Drive,
+			Socket:    b.Socket,
+			Source:    b.Source,
+		}}
+		j.Spec = j.Spec.Stands(read)
+		j.Spec.Stages = fromStages(b.Stages)
+	})
+	if was != "" && was != b.Recipe {
+		delete(s.Treated, b.Joint)
+		s.owedAnew(b.Joint, !risesFrom(old, s.stages[b.Joint]), e.Seq)
+	}
+}
+
+// Follows says that the plan may be another one by what was read of a joint: where it asks for another stance,
+// another number or new hardware, or for fewer stages than its steps are cut into.
+func (s *State) Follows(joint string, st vehicle.Standing) bool {
+	j := s.Plan.Joint(joint)
+	if j == nil || st.Recipe == "" {
+		return false
+	}
+	other := st.Condition != "" && st.Condition != j.Condition
+	fewer := st.Count != 0 && st.Count != len(j.Letters) || st.Renew && !j.Renew
+	cut := slices.ContainsFunc(s.Plan.Steps, func(x plan.Step) bool { return x.Joint == joint && len(x.Stages) == 2 })
+	return other || fewer || j.Unread() && cut
+}
+
+// WantsReader says that a life hangs on the joint and nobody has read its figure a second time.
+func (s *State) WantsReader(j *plan.Joint) bool { return len(j.Readers) == 1 && s.Critical(j) }
+
+// readBefore says that the second reading of a joint a life hangs on comes before its first pull: where more
+// than a torque is asked, or what goes in goes in once.
+func (s *State) readBefore(j *plan.Joint) bool {
+	if !s.WantsReader(j) {
+		return false
+	}
+	beyond := func(st recipe.Stage) bool { return st.Kind != recipe.Torque && st.Kind != recipe.Snug }
+	return j.Renew || slices.ContainsFunc(j.Read(), beyond)
+}
+
+// unread refuses a pull by a figure that nobody read, that readings differ on, or that wants a second reader
+// first.
+func (s *State) unread(j *plan.Joint) error {
+	switch {
+	case len(j.Differs) > 0:
+		return refuse(fault.Differ, "recipe", "Readings of the "+j.Title+" differ: "+Differing(j.Differs)+".",
+			"Look at the page together; who misread it reads it again.")
+	case j.Unread():
+		return refuse(fault.NoFigure, "recipe", "Nobody has read the figure of the "+j.Title+" yet.",
+			"Enter what the maker writes, with its source.")
+	case s.readBefore(j):
+		return refuse(fault.NoReader, "second",
+			fmt.Sprintf("A life hangs on the %s, and only %s has read their figure.", j.Title, j.Readers[0]),
+			"A second person reads it too, before the first pull.")
+	}
+	return nil
+}
+
+// Differing says readings that do not agree.
+func Differing(all []vehicle.Figure) string {
+	says := each(all, func(f vehicle.Figure) string { return f.By + " " + f.Recipe + " (" + f.Source + ")" })
+	return strings.Join(says, ", ")
+}
+
+// readings asks for a second reader where a life hangs on a joint, and for one figure where readings differ.
+func readings(s *State) []Gate {
+	var out []Gate
+	for i := range s.Plan.Joints {
+		j := &s.Plan.Joints[i]
+		g := Gate{Key: gateReading.Key(j.ID)}
+		switch {
+		case len(j.Differs) > 0:
+			g.Title = "Readings of the " + j.Title + " differ: " + Differing(j.Differs)
+			g.Remedy = "Look at the page together; who misread it reads it again."
+		case s.WantsReader(j):
+			g.Title = fmt.Sprintf("The figure of the %s was read by %s alone", j.Title, j.Readers[0])
+			g.Remedy = "A second person reads it too; alone in the shop, again half an hour and another bolt later."
+		case len(j.Readers) > 1 && s.Critical(j):
+			g.Title = fmt.Sprintf("The figure of the %s read by two", j.Title)
+			g.Met = true
+		default:
+			continue
+		}
+		out = append(out, g)
+	}
+	return out
 }

@@ -41,6 +41,7 @@ var gates = []func(*State) []Gate{
 	debts,         // every fastener opened is tight by its recipe
 	hardware,      // what is used once was renewed
 	sources,       // no figure without a source
+	readings,      // what a life hangs on was read by two
 	checks,        // a second quantity where the shop asks for one
 	unmeasured,    // nothing a life hangs on is left without a figure
 	undriven,      // every manoeuvre was driven
@@ -89,6 +90,7 @@ const (
 	gateSource     GateKind = "source"
 	gateLimit      GateKind = "limit"
 	gateFigure     GateKind = "figure"
+	gateReading    GateKind = "reading"
 	gateTrouble    GateKind = "trouble"
 	gateUndriven   GateKind = "undriven"
 	gateDrive      GateKind = "drive"
@@ -146,6 +148,9 @@ func (s *State) debt(j *plan.Joint, f *Fastener) Gate {
 		Met:      disturbed && !f.Owed(),
 		Passable: f.Trouble == "",
 		Second:   s.needsSecond(j),
+	}
+	if j.Unread() {
+		g.Remedy = "Enter what the maker writes for it, then tighten it to that."
 	}
 	if j.AfterDrive && f.Done == f.Stages-1 {
 		g.Title = fmt.Sprintf("%s %s again after the drive", unit.Capital(j.One), f.Letter)
@@ -232,7 +237,7 @@ func sources(s *State) []Gate {
 	var out []Gate
 	for i := range s.Plan.Joints {
 		j := &s.Plan.Joints[i]
-		if j.Source != "" || s.AsksVariant(j) {
+		if j.Source != "" || s.AsksVariant(j) || j.Unread() {
 			continue
 		}
 		out = append(out, Gate{

@@ -68,6 +68,9 @@ func TestGoldenJournalsKeepTheirMeaning(t *testing.T) {
 		if name >= "v8" {
 			says += since8(st)
 		}
+		if name >= "v9" {
+			says += since9(st)
+		}
 		got := strings.Split(says, "\n")
 		for i, line := range strings.Split(string(want), "\n") {
 			if i >= len(got) || got[i] != line {
@@ -230,6 +233,16 @@ func since8(st *State) string {
 	p("account says %s", st.Account().Says())
 	for _, g := range st.Gates() {
 		p("gate %s met %v closed %v second %v", g.Key, g.Met, g.Closed(), g.Second)
+	}
+	return b.String()
+}
+
+// since9 is what a state says beside since figures are read when they are wanted.
+func since9(st *State) string {
+	var b strings.Builder
+	for _, j := range st.Plan.Joints {
+		fmt.Fprintf(&b, "figure %s %q of %q read by %v differ %v stages %d\n", j.ID, j.Says(), j.Source, j.Readers,
+			len(j.Differs), len(st.Stages(j.ID)))
 	}
 	return b.String()
 }

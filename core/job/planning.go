@@ -233,6 +233,11 @@ func (s *State) respec(joint string, seq int, change func(*plan.Joint)) {
 		return
 	}
 	change(j)
+	for by, set := range s.Settings {
+		if set.Joint == joint { // it was set for another figure
+			delete(s.Settings, by)
+		}
+	}
 	s.stages[j.ID] = j.Stages()
 	for _, l := range j.Letters {
 		f := s.Fastener(j.ID, l)

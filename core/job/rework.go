@@ -48,11 +48,11 @@ func (s *State) decideRework(_ Meta, b Rework) (record.Body, error) {
 	if err := b.Plan.Sound(); err != nil {
 		return nil, err
 	}
+	s.keepFigures(&b.Plan)
 	if b.Plan.Technicians == s.Plan.Technicians && slices.Equal(b.Plan.StepIDs(), s.Plan.StepIDs()) &&
-		sameWays(s.Plan, &b.Plan) {
+		sameWays(s.Plan, &b.Plan) && sameJoints(s.Plan, &b.Plan) {
 		return nil, nil
 	}
-	s.keepFigures(&b.Plan)
 	return record.Reworked{Plan: toPlan(b.Plan), Why: b.Why}, nil
 }
 
@@ -62,6 +62,14 @@ func sameWays(a, b *plan.Plan) bool {
 		func(x, y plan.SchoolUsed) bool { return x.Key == y.Key && x.Way == y.Way })
 	return ways && slices.EqualFunc(a.Builds, b.Builds, func(x, y plan.BuildUsed) bool {
 		return x.Key == y.Key && x.Is == y.Is && x.Known == y.Known
+	})
+}
+
+// sameJoints says that two plans ask the same of the same fasteners.
+func sameJoints(a, b *plan.Plan) bool {
+	return slices.EqualFunc(a.Joints, b.Joints, func(x, y plan.Joint) bool {
+		return x.ID == y.ID && len(x.Letters) == len(y.Letters) && x.Condition == y.Condition && x.Held == y.Held &&
+			x.Renew == y.Renew
 	})
 }
 

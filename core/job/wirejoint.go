@@ -42,7 +42,7 @@ func toJoint(j plan.Joint) record.Joint {
 		FlangeMM:  j.FlangeMM,
 		HoleMM:    j.HoleMM,
 		LongestMM: j.LongestMM,
-		Others:    each(j.Others, func(x vehicle.Figure) record.Figure { return record.Figure(x) }),
+		Others:    toFigures(j.Others),
 		Variants:  each(j.Variants, toVariant),
 		Sheet:     j.Sheet,
 		Corner:    string(j.Corner),
@@ -50,6 +50,8 @@ func toJoint(j plan.Joint) record.Joint {
 		Letters:   j.Letters,
 		Order:     j.Order,
 		Stages:    toStages(j.Spec.Read()),
+		Readers:   j.Readers,
+		Differs:   toFigures(j.Differs),
 	}
 }
 
@@ -90,9 +92,11 @@ func fromJoint(j record.Joint) plan.Joint {
 			FlangeMM:  j.FlangeMM,
 			HoleMM:    j.HoleMM,
 			LongestMM: j.LongestMM,
-			Others:    each(j.Others, func(x record.Figure) vehicle.Figure { return vehicle.Figure(x) }),
+			Others:    fromFigures(j.Others),
 			Variants:  each(j.Variants, fromVariant),
 			Stages:    fromStages(j.Stages),
+			Readers:   j.Readers,
+			Differs:   fromFigures(j.Differs),
 		},
 		Sheet:   j.Sheet,
 		Corner:  vehicle.Corner(j.Corner),
@@ -100,6 +104,14 @@ func fromJoint(j record.Joint) plan.Joint {
 		Letters: j.Letters,
 		Order:   j.Order,
 	}
+}
+
+func toFigures(all []vehicle.Figure) []record.Figure {
+	return each(all, func(x vehicle.Figure) record.Figure { return record.Figure(x) })
+}
+
+func fromFigures(all []record.Figure) []vehicle.Figure {
+	return each(all, func(x record.Figure) vehicle.Figure { return vehicle.Figure(x) })
 }
 
 func toVariant(v vehicle.Variant) record.Variant {

@@ -3,6 +3,7 @@
 package operation
 
 import (
+	"cmp"
 	"slices"
 	"strings"
 
@@ -18,6 +19,7 @@ type Operation struct {
 	Family     string      `yaml:"family"`
 	Version    int         `yaml:"version"`
 	Axle       string      `yaml:"axle"`        // front, rear, any, or under for the middle of the vehicle
+	Fits       Built       `yaml:"fits"`        // how a vehicle must be built to have such a part
 	Pairs      string      `yaml:"pairs"`       // why both sides are done; empty: by wear
 	Model      *Model      `yaml:"model"`       // nil: nothing is copied from the other side
 	FarFirst   bool        `yaml:"far_first"`   // the right side before the left, whatever else is done there
@@ -30,6 +32,19 @@ type Operation struct {
 	Drive      []Manoeuvre `yaml:"drive"`
 	Wants      []Want      `yaml:"wants"` // of every step, where it does not say otherwise
 	Steps      []Step      `yaml:"steps"`
+}
+
+// Built is how a vehicle is built: answers by question, of which one must hold.
+type Built map[string][]string
+
+// Allows says that nothing known of a vehicle speaks against it.
+func (b Built) Allows(known map[string]string) bool {
+	for key, answers := range b {
+		if is, said := known[key]; said && !slices.Contains(answers, is) {
+			return false
+		}
+	}
+	return true
 }
 
 // Way turns a fact from its rest and back: wheel off, wheel on. One without openings
@@ -171,6 +186,7 @@ type Build struct {
 	Question string        `yaml:"question"`
 	Look     string        `yaml:"look"` // where one sees it
 	Assume   string        `yaml:"assume"`
+	Intake   bool          `yaml:"intake"` // asked when a vehicle comes in, all others when a plan needs them
 	Answers  []BuildAnswer `yaml:"answers"`
 }
 
@@ -240,6 +256,7 @@ type Joint struct {
 	AfterDrive bool                         `yaml:"after_drive"` // done once more after the drive
 	Seizes     bool                         `yaml:"seizes"`      // soaks before it is broken loose
 	Optional   bool                         `yaml:"optional"`    // only where the sheet has it
+	Usual      Customary                    `yaml:"usual"`       // what the trade takes for it where the sheet is silent
 	When       map[string][]string          `yaml:"when"`        // school or trait, and its ways
 	By         map[string]vehicle.Condition `yaml:"by"`          // condition by school: "hub-nut=ground": wheel on ground
 	Points     string                       `yaml:"points"`      // which way it points
@@ -247,6 +264,27 @@ type Joint struct {
 	Size       float64                      `yaml:"size"`        // of the sign in the picture
 	Label      Point                        `yaml:"label"`
 	At         []Point                      `yaml:"at"`
+}
+
+// Customary is what holds of such a joint on most vehicles (common practice).
+type Customary struct {
+	Condition vehicle.Condition `yaml:"condition"`
+	Held      bool              `yaml:"held"`
+	Renew     bool              `yaml:"renew"`
+	Hardware  string            `yaml:"hardware"`
+}
+
+// Over fills in what a sheet does not say of a joint.
+func (u Customary) Over(s vehicle.Spec) vehicle.Spec {
+	if s.Condition == "" {
+		s.Condition = cmp.Or(u.Condition, vehicle.AnyCondition)
+		s.Held = u.Held
+	}
+	if u.Renew && !s.Renew {
+		s.Renew = true
+	}
+	s.Hardware = cmp.Or(s.Hardware, u.Hardware)
+	return s
 }
 
 // Point is a place in a picture, in its own units, y downward.

@@ -182,21 +182,21 @@ func (c *compiler) choose() error {
 		}
 		c.ways[key] = c.Ways[key]
 	}
-	return c.answered()
+	return Answered(c.Knowledge.Builds, c.Built)
 }
 
-// answered refuses an answer to no question of the build, or one it does not know.
-func (c *compiler) answered() error {
-	for _, key := range slices.Sorted(maps.Keys(c.Built)) {
-		i := slices.IndexFunc(c.Knowledge.Builds, func(b operation.Build) bool { return b.Key == key })
+// Answered refuses an answer to no question of the build, or one it does not know.
+func Answered(builds []operation.Build, built map[string]string) error {
+	for _, key := range slices.Sorted(maps.Keys(built)) {
+		i := slices.IndexFunc(builds, func(b operation.Build) bool { return b.Key == key })
 		if i < 0 {
 			return fault.New(fault.BadChoice, "built", "“"+key+"” is no question of how a vehicle is built.",
 				"Name one of builds.yaml.")
 		}
-		b := c.Knowledge.Builds[i]
-		known := func(a operation.BuildAnswer) bool { return a.Key == c.Built[key] }
+		b := builds[i]
+		known := func(a operation.BuildAnswer) bool { return a.Key == built[key] }
 		if len(b.Answers) > 0 && !slices.ContainsFunc(b.Answers, known) {
-			return fault.New(fault.BadChoice, "built", "“"+c.Built[key]+"” is no answer to “"+b.Question+"”.",
+			return fault.New(fault.BadChoice, "built", "“"+built[key]+"” is no answer to “"+b.Question+"”.",
 				"Choose one of those shown.")
 		}
 	}
@@ -251,7 +251,7 @@ func (c *compiler) lay(f *file) error {
 				return badStep(s.ID, "joint", fmt.Sprintf("Step %s names a joint the file does not have: %s.", s.ID, s.Joint),
 					"Name one of its joints.")
 			}
-			keep = keep && joint != ""
+			keep = keep && joint != "" && !c.beyond(s, joint)
 		}
 		var needs []operation.StepID
 		for _, n := range s.Needs {
@@ -435,9 +435,23 @@ func (c *compiler) stands(n *node) []operation.Want {
 
 // toTheEnd says that a step tightens a joint to the last stage of its recipe.
 func (c *compiler) toTheEnd(n *node, j *Joint) bool {
-	stages := len(j.Read())
-	return len(n.Stages) == 0 || n.Stages[1] >= stages
+	if len(n.Stages) == 0 {
+		return true
+	}
+	if j.Unread() {
+		return n.Stages[1] == toLast
+	}
+	return n.Stages[1] >= len(j.Read())
 }
+
+// beyond says that a step begins at a stage the recipe of its joint has not.
+func (c *compiler) beyond(s operation.Step, joint string) bool {
+	j := c.joint(joint)
+	return j != nil && len(s.Stages) == 2 && !j.Unread() && s.Stages[0] > len(j.Read())
+}
+
+// toLast is the stage an authored step ends at where it goes to the end, of however many.
+const toLast = 9
 
 func (c *compiler) wantsGround(n *node) bool {
 	return slices.ContainsFunc(n.Step.Step.Wants, func(w operation.Want) bool {

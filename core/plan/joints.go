@@ -25,17 +25,24 @@ func (c *compiler) takeJoints(f *file) error {
 			continue
 		}
 		name := c.side(j.Spec, f.corner)
-		spec, ok := c.Pattern.Spec[name]
-		if !ok && j.Optional {
+		if c.Pattern.Absent[name] {
 			continue
 		}
-		if !ok {
+		spec, ok := c.Pattern.Spec[name]
+		if c.Pattern.Open {
+			spec = j.Usual.Over(spec)
+		} else if !ok && j.Optional {
+			continue
+		} else if !ok {
 			return fault.New(fault.NoSheet, "operation", "The sheet of "+c.Pattern.Name+" lacks the joint "+name+".",
 				"Add it to the pattern's file, with its source.")
 		}
-		r, err := recipe.Parse(spec.Recipe)
-		if err != nil {
-			return fault.In("spec."+name+".recipe", err)
+		if !spec.Unread() || !c.Pattern.Open {
+			r, err := recipe.Parse(spec.Recipe)
+			if err != nil {
+				return fault.In("spec."+name+".recipe", err)
+			}
+			spec.Recipe = r.String()
 		}
 		pj := Joint{ID: name, Sheet: name, Joint: j, Spec: spec, Corner: f.corner}
 		if f.corner != "" {
@@ -58,7 +65,6 @@ func (c *compiler) takeJoints(f *file) error {
 		}
 		pj.Order = order(n, j.Star)
 		pj.At = places(j.At, n)
-		pj.Spec.Recipe = r.String()
 		c.nameJoint(&pj, f)
 		for _, way := range slices.Sorted(maps.Keys(j.By)) {
 			school, is, _ := strings.Cut(way, "=")

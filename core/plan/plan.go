@@ -250,6 +250,9 @@ const (
 // gone over after the drive owes its last stage once more.
 func (j Joint) Stages() []recipe.Stage {
 	stages := j.Read()
+	if len(stages) == 0 {
+		stages = []recipe.Stage{{Kind: recipe.Unread}} // owed all the same
+	}
 	if j.AfterDrive && len(stages) > 0 {
 		return append(slices.Clone(stages), stages[len(stages)-1])
 	}
@@ -258,10 +261,17 @@ func (j Joint) Stages() []recipe.Stage {
 
 // Says is the recipe as people read it.
 func (j Joint) Says() string {
-	if j.AfterDrive {
-		return j.Recipe + ", again after the drive"
+	says := j.Recipe
+	switch {
+	case len(j.Differs) > 0:
+		says = "readings differ"
+	case j.Unread():
+		says = "no figure yet"
 	}
-	return j.Recipe
+	if j.AfterDrive {
+		says += ", again after the drive"
+	}
+	return says
 }
 
 // slopeUnknown is the elastic slope taken where the sheet does not tell what the bolt

@@ -121,6 +121,9 @@ func (c *compiler) onSheet(op *operation.Operation, corner vehicle.Corner) bool 
 	if !fits || !slices.Contains(c.Pattern.Operations, op.ID) {
 		return false
 	}
+	if c.Pattern.Open {
+		return true
+	}
 	return !slices.ContainsFunc(op.Joints, func(j operation.Joint) bool {
 		_, on := c.Pattern.Spec[c.side(j.Spec, corner)]
 		return !on && !j.Optional && j.When == nil

@@ -70,6 +70,8 @@ func (s Stage) Explain() string {
 func (s Stage) Short() string {
 	low, target, high := s.Stated()
 	switch s.Kind {
+	case Unread:
+		return s.String()
 	case NextSlot:
 		return "to the next slot"
 	case Snug:

@@ -19,6 +19,7 @@ const (
 	BackOff  Kind = "back_off"
 	NextSlot Kind = "next_slot"
 	Snug     Kind = "snug"
+	Unread   Kind = "unread" // nobody knows yet what the maker writes; no notation reads so
 )
 
 // Form is how a figure was given.
@@ -235,6 +236,8 @@ func (r Recipe) String() string {
 // String prints one stage as it stands in a recipe.
 func (s Stage) String() string {
 	switch s.Kind {
+	case Unread:
+		return "no figure yet"
 	case NextSlot:
 		return "next slot"
 	case Snug:

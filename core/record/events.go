@@ -326,6 +326,24 @@ type (
 
 		Variant string `json:"variant,omitempty"` // since 2026-11: of which hardware the figure is
 	}
+	// FigureTaken is what the readings of a joint come to, frozen into the job; since 2026-11.
+	FigureTaken struct {
+		Joint     string   `json:"joint"`
+		Recipe    string   `json:"recipe,omitempty"` // none while readings differ
+		Stages    []Stage  `json:"stages,omitempty"`
+		Thread    string   `json:"thread,omitempty"`
+		Class     string   `json:"class,omitempty"`
+		Treatment string   `json:"treatment,omitempty"`
+		Condition string   `json:"condition,omitempty"`
+		Renew     bool     `json:"renew,omitempty"`
+		Hardware  string   `json:"hardware,omitempty"`
+		Drive     string   `json:"drive,omitempty"`
+		Socket    string   `json:"socket,omitempty"`
+		Source    string   `json:"source,omitempty"`
+		Readers   []string `json:"readers,omitempty"` // one who read it twice stands there twice
+		Differs   []Figure `json:"differs,omitempty"`
+		Act       string   `json:"act"` // id of the reading in the shop's own journal
+	}
 	// FigureAnswered takes the new figure into the job, or refuses it with a reason.
 	FigureAnswered struct {
 		Joint  string `json:"joint"`
@@ -414,6 +432,7 @@ func (FollowUpClosed) Kind() Kind { return "follow_up_closed" }
 func (HandedOver) Kind() Kind     { return "handed_over" }
 func (OwnerTold) Kind() Kind      { return "owner_told" }
 func (FigureStruck) Kind() Kind   { return "figure_struck" }
+func (FigureTaken) Kind() Kind    { return "figure_taken" }
 func (FigureAnswered) Kind() Kind { return "figure_answered" }
 func (Deviated) Kind() Kind       { return "deviated" }
 func (Found) Kind() Kind          { return "found" }

@@ -179,7 +179,9 @@ type Joint struct {
 	Tray      string    `json:"tray"`
 	Letters   []string  `json:"letters"`
 	Order     []int     `json:"order"`
-	Stages    []Stage   `json:"stages,omitempty"` // since version 2
+	Stages    []Stage   `json:"stages,omitempty"`  // since version 2
+	Readers   []string  `json:"readers,omitempty"` // since 2026-11: who read the figure in this shop
+	Differs   []Figure  `json:"differs,omitempty"` // since 2026-11: readings that do not agree
 }
 
 // Stage is one act of tightening with the window a pull was held against. Low and
@@ -210,6 +212,7 @@ type Struck struct {
 type Figure struct {
 	Recipe string `json:"recipe"`
 	Source string `json:"source"`
+	By     string `json:"by,omitempty"` // since 2026-11: who read it
 }
 
 // Variant is one kind of hardware a joint may carry, with what belongs to it.

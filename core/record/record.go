@@ -199,6 +199,7 @@ var kinds = map[Kind]kind{
 	FluidBooked{}.Kind():    plain[FluidBooked](),
 	Treated{}.Kind():        plain[Treated](),
 	FigureStruck{}.Kind():   plain[FigureStruck](),
+	FigureTaken{}.Kind():    plain[FigureTaken](),
 	FigureAnswered{}.Kind(): plain[FigureAnswered](),
 	Deviated{}.Kind():       plain[Deviated](),
 	Found{}.Kind():          plain[Found](),

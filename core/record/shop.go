@@ -74,6 +74,41 @@ type (
 
 		Variant string `json:"variant,omitempty"` // since 2026-11: of which hardware the figure is
 	}
+	// SheetBegun is a model the shop takes in with nothing known but how it is built.
+	SheetBegun struct {
+		Sheet   string            `json:"sheet"`
+		Name    string            `json:"name"`
+		Outline string            `json:"outline"`
+		Built   map[string]string `json:"built,omitempty"`
+	}
+	// FigureRead is the figure of a joint as one person read it in one source.
+	FigureRead struct {
+		Sheet     string `json:"sheet"`
+		Joint     string `json:"joint"`
+		Recipe    string `json:"recipe"`
+		Thread    string `json:"thread,omitempty"`
+		Class     string `json:"class,omitempty"`
+		Treatment string `json:"treatment,omitempty"`
+		Condition string `json:"condition,omitempty"`
+		Renew     bool   `json:"renew,omitempty"`
+		Hardware  string `json:"hardware,omitempty"`
+		Drive     string `json:"drive,omitempty"`
+		Socket    string `json:"socket,omitempty"`
+		Count     int    `json:"count,omitempty"`
+		Source    string `json:"source"`
+		Page      string `json:"page,omitempty"`
+		Hidden    bool   `json:"hidden,omitempty"` // read without seeing what was read before
+	}
+	// JointSeen is what somebody saw of a joint on a vehicle of a sheet: that it has none, or how it is.
+	JointSeen struct {
+		Sheet  string `json:"sheet"`
+		Joint  string `json:"joint"`
+		Absent bool   `json:"absent,omitempty"`
+		Count  int    `json:"count,omitempty"`
+		Thread string `json:"thread,omitempty"`
+		Drive  string `json:"drive,omitempty"`
+		Socket string `json:"socket,omitempty"`
+	}
 	// FileShelved puts a pattern or an operation on the Shelf, as its file reads.
 	FileShelved struct {
 		Kind   string `json:"kind"`
@@ -199,6 +234,9 @@ type CheckPoint struct {
 func (ToolHung) ActKind() string        { return "tool_hung" }
 func (ToolLogged) ActKind() string      { return "tool_logged" }
 func (FigureCorrected) ActKind() string { return "figure_corrected" }
+func (SheetBegun) ActKind() string      { return "sheet_begun" }
+func (FigureRead) ActKind() string      { return "figure_read" }
+func (JointSeen) ActKind() string       { return "joint_seen" }
 func (FileShelved) ActKind() string     { return "file_shelved" }
 func (PersonAdded) ActKind() string     { return "person_added" }
 func (PINSet) ActKind() string          { return "pin_set" }

@@ -220,6 +220,9 @@ func (p Pattern) With(cs []Correction) Pattern {
 		}
 		s.Struck = append(slices.Clone(s.Struck), Struck{Recipe: *was, By: by, Why: c.Why})
 		*was, *source = c.Recipe, c.Source
+		if len(s.Readers)+len(s.Differs) > 0 {
+			s.Readers, s.Differs = slices.DeleteFunc([]string{c.By, c.Second}, func(x string) bool { return x == "" }), nil
+		}
 		// A source that says the same is in conflict no longer.
 		s.Others = slices.DeleteFunc(slices.Clone(s.Others), func(o Figure) bool { return o.Source == c.Source })
 		p.Spec[c.Joint] = s

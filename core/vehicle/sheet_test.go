@@ -30,8 +30,8 @@ func TestDoubts(t *testing.T) {
 	}{
 		{"a clean sheet", nil, "", ""},
 		{"no source", map[string]Spec{"brake.front.bracket": with(func(s *Spec) { s.Source = "" })}, NoSource, "no source"},
-		{"two sources", map[string]Spec{"brake.front.bracket": with(func(s *Spec) { s.Others = []Figure{{"81 Nm", "a page"}} })}, Conflict, "81 N·m (59.7 ft·lb)"},
-		{"two sources on two scales", map[string]Spec{"brake.front.bracket": with(func(s *Spec) { s.Others = []Figure{{"81 ft-lb", "a page"}} })}, "", ""},
+		{"two sources", map[string]Spec{"brake.front.bracket": with(func(s *Spec) { s.Others = []Figure{{Recipe: "81 Nm", Source: "a page"}} })}, Conflict, "81 N·m (59.7 ft·lb)"},
+		{"two sources on two scales", map[string]Spec{"brake.front.bracket": with(func(s *Spec) { s.Others = []Figure{{Recipe: "81 ft-lb", Source: "a page"}} })}, "", ""},
 		{"the same figure twice", map[string]Spec{"brake.front.bracket": ok, "hub.front.cap": ok}, SameFigure, "hub.front.cap"},
 		{"the same figure on another axle", map[string]Spec{"brake.front.bracket": ok, "brake.rear.bracket": ok}, "", ""},
 		{"a first stage alone", map[string]Spec{"hub.front.bearing": with(func(s *Spec) { s.Recipe = "60 Nm" })}, FirstStage, "hub.front.knuckle"},
@@ -60,7 +60,7 @@ func TestCorrectionStrikes(t *testing.T) {
 	p := sheet(
 		map[string]Spec{
 			"brake.front.bracket": {Recipe: "115 ft-lb", Thread: "M12x1.5", Class: "10.9",
-				Others: []Figure{{"115 Nm", "book 5.2"}}},
+				Others: []Figure{{Recipe: "115 Nm", Source: "book 5.2"}}},
 		},
 	)
 	const joint = "brake.front.bracket"

@@ -34,6 +34,9 @@ type Pattern struct {
 	Spec       map[string]Spec   `yaml:"spec" json:"spec"`     // by joint, "hub.front.knuckle"
 	Brakes     Brakes            `yaml:"brakes" json:"brakes,omitzero"`
 	GearOil    Window            `yaml:"gear_oil" json:"gear_oil,omitzero"` // at which its level is read; zero is any
+
+	Open   bool            `yaml:"-" json:"open,omitempty"`   // it grows by work: what it does not say of a joint is asked
+	Absent map[string]bool `yaml:"-" json:"absent,omitempty"` // joints that were looked for and are not there
 }
 
 // Window is between which temperatures something is read, °C. Zero is any.
@@ -113,6 +116,10 @@ type Spec struct {
 	Variants []Variant `yaml:"variants" json:"variants,omitempty"`
 	// Stages are the recipe as it was frozen into a job; empty on a sheet.
 	Stages []recipe.Stage `yaml:"-" json:"-"`
+	// Readers are who read the figure in this shop; nobody where it came with a file. Differs are
+	// readings that do not agree: while there are any the joint has no figure.
+	Readers []string `yaml:"-" json:"readers,omitempty"`
+	Differs []Figure `yaml:"-" json:"differs,omitempty"`
 }
 
 // Read gives the stages of the recipe: as they were frozen, else as the text reads
@@ -143,6 +150,7 @@ const (
 type Figure struct {
 	Recipe string `yaml:"recipe" json:"recipe"`
 	Source string `yaml:"source" json:"source"`
+	By     string `yaml:"-" json:"by,omitempty"` // who read it
 }
 
 // Variant is one kind of hardware with what belongs to it.

@@ -1,0 +1,305 @@
+package vehicle
+
+import (
+	"cmp"
+	"maps"
+	"math"
+	"slices"
+	"strings"
+	"time"
+
+	"lugtak/core/fault"
+	"lugtak/core/recipe"
+	"lugtak/core/thread"
+)
+
+// Sheet is what a shop itself has learnt of a model. It may be nearly empty, and grows by work.
+type Sheet struct {
+	ID, Name string
+	Outline  string            // kind of vehicle, a key of Outlines
+	Built    map[string]string // answers of builds
+	By       string
+	At       time.Time
+}
+
+// Outlines are vehicles in plan view as their kinds are mostly built, millimetres (common practice).
+var Outlines = []Outline{
+	{Kind: "car", Length: 4400, Width: 1800, Wheelbase: 2650, Overhang: 880},
+	{Kind: "van", Length: 5300, Width: 2000, Wheelbase: 3200, Overhang: 950},
+	{Kind: "pickup", Length: 5400, Width: 1950, Wheelbase: 3250, Overhang: 950},
+	{Kind: "bus", Length: 6400, Width: 2100, Wheelbase: 3900, Overhang: 1050},
+	{Kind: "truck", Length: 7000, Width: 2300, Wheelbase: 4200, Overhang: 1200},
+}
+
+// Bounds of what is typed in.
+const (
+	maxName   = 60
+	maxSource = 150
+	maxPage   = 40
+	maxCount  = 24
+)
+
+// Check refuses a sheet nobody could find again. Its fault names the field.
+func (s *Sheet) Check() error {
+	s.Name = strings.TrimSpace(s.Name)
+	switch {
+	case s.Name == "":
+		return fault.New(fault.Missing, "name", "The model has no name.", "Write what people call it.")
+	case len([]rune(s.Name)) > maxName:
+		return fault.New(fault.TooLong, "name", "That name is too long.", "Keep it under 60 characters.")
+	case !slices.ContainsFunc(Outlines, func(o Outline) bool { return o.Kind == s.Outline }):
+		return fault.New(fault.BadChoice, "outline", "It is not said what kind of vehicle it is.", "Touch its outline.")
+	}
+	return nil
+}
+
+// Pattern is the sheet before anything was read for it. What can be done to it is the library's to say.
+func (s Sheet) Pattern() Pattern {
+	p := Pattern{ID: s.ID, Name: s.Name, Version: 1, Open: true, Traits: maps.Clone(s.Built), Spec: map[string]Spec{}}
+	if i := slices.IndexFunc(Outlines, func(o Outline) bool { return o.Kind == s.Outline }); i >= 0 {
+		p.Outline = Outlines[i]
+	}
+	return p
+}
+
+// Reading is the figure of a joint as one person read it in one source.
+type Reading struct {
+	Sheet, Joint             string
+	Recipe                   string
+	Thread, Class, Treatment string
+	Condition                Condition
+	Renew                    bool
+	Hardware, Drive, Socket  string
+	Count                    int // of the joint's fasteners; 0 where it is not said
+	Source, Page             string
+	Hidden                   bool // read without seeing what was read before
+	By                       string
+	At                       time.Time
+}
+
+// From is where it stands written.
+func (r Reading) From() string {
+	if r.Page == "" {
+		return r.Source
+	}
+	return r.Source + ", " + r.Page
+}
+
+// Check refuses a reading nobody could hold a bolt against, and writes its figure in one form. Its
+// fault names the field.
+func (r *Reading) Check() error {
+	r.Source, r.Page = strings.TrimSpace(r.Source), strings.TrimSpace(r.Page)
+	r.Thread = strings.TrimSpace(r.Thread)
+	r.Hardware, r.Socket = strings.TrimSpace(r.Hardware), strings.TrimSpace(r.Socket)
+	read, err := recipe.Parse(r.Recipe)
+	if err != nil {
+		return err
+	}
+	r.Recipe = read.String()
+	switch {
+	case r.Source == "":
+		return fault.New(fault.Missing, "source", "It is not said where the figure stands.",
+			"Name the maker's book or sheet, and its page.")
+	case len([]rune(r.Source)) > maxSource || len([]rune(r.Page)) > maxPage:
+		return fault.New(fault.TooLong, "source", "That source is too long.", "Name book and page in a few words.")
+	case len([]rune(r.Hardware)) > maxSource || len([]rune(r.Socket)) > maxPage:
+		return fault.New(fault.TooLong, "hardware", "That is too long.", "Name it in a few words.")
+	case r.Count < 0 || r.Count > maxCount:
+		return fault.New(fault.OutOfRange, "count", "No joint has so many fasteners.", "Count them: from 1 to 24.")
+	case !slices.Contains([]Condition{"", AnyCondition, Hanging, OnGround, AtRideHeight}, r.Condition):
+		return fault.New(fault.BadChoice, "condition", "That is not how a vehicle stands.", "Choose one of the list.")
+	}
+	if r.Treatment != "" {
+		if _, err := thread.Friction(thread.Treatment(r.Treatment)); err != nil {
+			return fault.In("treatment", err)
+		}
+	}
+	return r.bears(read)
+}
+
+// bears refuses a figure no bolt of that thread and class can bear, where both are known.
+func (r *Reading) bears(read recipe.Recipe) error {
+	if r.Thread == "" {
+		return nil
+	}
+	th, err := thread.Parse(r.Thread)
+	if err != nil {
+		return err
+	}
+	r.Thread = th.Name
+	if r.Class == "" {
+		return nil
+	}
+	cl, err := thread.ParseClass(r.Class, th)
+	if err != nil {
+		return err
+	}
+	f := recipe.Fastener{Thread: th, Class: cl, Treatment: thread.Treatment(r.Treatment)}
+	if f.Treatment == "" {
+		f.Treatment = thread.Treatment("dry")
+	}
+	warns, err := recipe.Check(read, f)
+	for _, w := range warns {
+		if w.Code == recipe.Impossible {
+			return fault.New(fault.OutOfRange, "recipe", w.Message, "Read figure, unit and thread once more.")
+		}
+	}
+	return err
+}
+
+// sameFigure says that two recipes are one figure: the same stages with the same figures or, in another
+// unit, within what rounding does to them.
+func sameFigure(a, b string) bool {
+	x, err1 := recipe.Parse(a)
+	y, err2 := recipe.Parse(b)
+	if err1 != nil || err2 != nil || len(x.Stages) != len(y.Stages) {
+		return false
+	}
+	for i, s := range x.Stages {
+		t := y.Stages[i]
+		if s.Kind != t.Kind || s.Full != t.Full || s.Left != t.Left || s.PlusDrag != t.PlusDrag {
+			return false
+		}
+		if s.Unit == t.Unit && (s.A != t.A || s.B != t.B || s.C != t.C || s.Form != t.Form) {
+			return false
+		}
+		if math.Abs(s.Target()-t.Target()) > unitRounding*max(s.Target(), t.Target()) {
+			return false
+		}
+	}
+	return true
+}
+
+// unitRounding is what writing a figure in another unit, and rounding it, does to it at most: a half in
+// 20 (common practice, from memory).
+const unitRounding = 0.025
+
+// Standing is what the readings of a joint come to.
+type Standing struct {
+	Reading          // the figure; its recipe is empty where nobody read one, or where readings differ
+	Readers []string // who read it so; one person who read it twice stands there twice
+	Differs []Figure // where readings differ, each with who read it
+}
+
+// Stand is what readings of a joint come to, oldest first: of each reader the last counts, and one who reads
+// it again without seeing the first counts twice.
+func Stand(readings []Reading) Standing {
+	var last []Reading
+	for _, r := range readings {
+		mine := func(o Reading) bool { return o.By == r.By && (!r.Hidden || o.Hidden) }
+		last = append(slices.DeleteFunc(last, mine), r)
+	}
+	slices.SortStableFunc(last, func(a, b Reading) int { return a.At.Compare(b.At) })
+	var st Standing
+	for _, r := range last {
+		if st.Reading.Recipe != "" && !sameFigure(st.Reading.Recipe, r.Recipe) {
+			st.Differs = append(st.Differs, Figure{Recipe: r.Recipe, Source: r.From(), By: r.By})
+			continue
+		}
+		st.Readers = append(st.Readers, r.By)
+		st.take(r)
+	}
+	if len(st.Differs) > 0 {
+		first := Figure{Recipe: st.Reading.Recipe, Source: st.From(), By: strings.Join(st.Readers, ", ")}
+		st.Differs = append([]Figure{first}, st.Differs...)
+		st.Reading.Recipe = ""
+		st.Readers = nil
+	}
+	return st
+}
+
+// take adds what a reading says beside the figure.
+func (s *Standing) take(r Reading) {
+	if s.Reading.Recipe == "" {
+		s.Reading = r
+		return
+	}
+	s.Thread = cmp.Or(s.Thread, r.Thread)
+	s.Class = cmp.Or(s.Class, r.Class)
+	s.Treatment = cmp.Or(s.Treatment, r.Treatment)
+	s.Condition = cmp.Or(s.Condition, r.Condition)
+	s.Renew = s.Renew || r.Renew
+	s.Hardware = cmp.Or(s.Hardware, r.Hardware)
+	s.Drive = cmp.Or(s.Drive, r.Drive)
+	s.Socket = cmp.Or(s.Socket, r.Socket)
+	s.Count = cmp.Or(s.Count, r.Count)
+}
+
+// Stands puts what was read of a joint over what its spec says.
+func (s Spec) Stands(st Standing) Spec {
+	s.Recipe, s.Readers, s.Differs = st.Recipe, st.Readers, st.Differs
+	s.Stages = nil
+	s.Source = ""
+	if st.Recipe != "" {
+		s.Source = st.From()
+	}
+	s.Thread = cmp.Or(st.Thread, s.Thread)
+	s.Class = cmp.Or(st.Class, s.Class)
+	s.Treatment = cmp.Or(st.Treatment, s.Treatment)
+	s.Condition = cmp.Or(st.Condition, s.Condition)
+	s.Renew = s.Renew || st.Renew
+	s.Hardware = cmp.Or(st.Hardware, s.Hardware)
+	s.Drive = cmp.Or(st.Drive, s.Drive)
+	s.Socket = cmp.Or(st.Socket, s.Socket)
+	s.Count = cmp.Or(st.Count, s.Count)
+	return s
+}
+
+// Seen is what somebody saw of a joint on a vehicle of the sheet.
+type Seen struct {
+	Sheet, Joint          string
+	Absent                bool // it has none
+	Count                 int
+	Thread, Drive, Socket string
+	By                    string
+	At                    time.Time
+}
+
+// Check refuses what cannot be so of a joint.
+func (x *Seen) Check() error {
+	x.Thread, x.Socket = strings.TrimSpace(x.Thread), strings.TrimSpace(x.Socket)
+	switch {
+	case x.Count < 0 || x.Count > maxCount:
+		return fault.New(fault.OutOfRange, "count", "No joint has so many fasteners.", "Count them: from 1 to 24.")
+	case len([]rune(x.Socket)) > maxPage:
+		return fault.New(fault.TooLong, "socket", "That is too long.", "Name it in a few words.")
+	case x.Thread == "":
+		return nil
+	}
+	th, err := thread.Parse(x.Thread)
+	x.Thread = th.Name
+	return err
+}
+
+// Learnt lays over the pattern what was read and seen of its joints, oldest first.
+func (p Pattern) Learnt(readings []Reading, seen []Seen) Pattern {
+	if len(readings)+len(seen) == 0 {
+		return p
+	}
+	p.Spec = maps.Clone(p.Spec)
+	p.Version += len(readings) + len(seen)
+	of := map[string][]Reading{}
+	for _, r := range readings {
+		of[r.Joint] = append(of[r.Joint], r)
+	}
+	for joint, rs := range of {
+		p.Spec[joint] = p.Spec[joint].Stands(Stand(rs))
+	}
+	p.Absent = maps.Clone(p.Absent)
+	for _, x := range seen {
+		if p.Absent == nil {
+			p.Absent = map[string]bool{}
+		}
+		p.Absent[x.Joint] = x.Absent
+		s := p.Spec[x.Joint]
+		s.Count = cmp.Or(x.Count, s.Count)
+		s.Thread = cmp.Or(x.Thread, s.Thread)
+		s.Drive = cmp.Or(x.Drive, s.Drive)
+		s.Socket = cmp.Or(x.Socket, s.Socket)
+		p.Spec[x.Joint] = s
+	}
+	return p
+}
+
+// Unread says that nobody has read a figure for the joint yet, or that readings differ.
+func (s Spec) Unread() bool { return s.Recipe == "" }

@@ -1,0 +1,193 @@
+package shop
+
+import (
+	"context"
+	"slices"
+	"time"
+
+	"lugtak/core/fault"
+	"lugtak/core/job"
+	"lugtak/core/record"
+	"lugtak/core/unit"
+	"lugtak/core/vehicle"
+)
+
+// BeginSheet takes in a model with nothing known but how it is built. A model of that name is one already.
+func (s *Shop) BeginSheet(ctx context.Context, id record.EventID, x vehicle.Sheet) error {
+	if err := x.Check(); err != nil {
+		return err
+	}
+	if err := s.Library().Answered(x.Built); err != nil {
+		return err
+	}
+	all, err := s.Sheets(ctx)
+	if err != nil {
+		return err
+	}
+	for _, o := range all {
+		if o.ID != x.ID && unit.Fold(o.Name) == unit.Fold(x.Name) {
+			return fault.New(fault.Exists, "name", "The shop has a sheet of that name.",
+				"Take it as the same model, or add what tells them apart.")
+		}
+	}
+	return s.Store.BeginSheet(ctx, id, x)
+}
+
+// Sheet finds a model the shop itself took in.
+func (s *Shop) Sheet(ctx context.Context, id string) (x vehicle.Sheet, own bool, err error) {
+	all, err := s.Sheets(ctx)
+	if i := slices.IndexFunc(all, func(x vehicle.Sheet) bool { return x.ID == id }); i >= 0 {
+		return all[i], true, err
+	}
+	return x, false, err
+}
+
+// Pattern is a sheet with what the shop has read, seen and corrected of its figures.
+func (s *Shop) Pattern(ctx context.Context, id string) (vehicle.Pattern, error) {
+	x, own, err := s.Sheet(ctx, id)
+	if err != nil {
+		return vehicle.Pattern{}, err
+	}
+	lib := s.Library()
+	p, ok := lib.Pattern(id)
+	if own {
+		p, ok = lib.Grown(x), true
+	}
+	if !ok {
+		return p, fault.New(fault.NotFound, "pattern", "There is no pattern “"+id+"”.", "Choose one of the Shelf.")
+	}
+	read, seen, err := s.Learnt(ctx, id)
+	if err != nil {
+		return p, err
+	}
+	done, err := s.Corrections(ctx, id)
+	return p.Learnt(read, seen).With(done), err
+}
+
+// again is how long somebody who is alone in the shop leaves a figure alone before they read it once more.
+const again = 30 * time.Minute
+
+// ReadFigure keeps the figure of a joint as one person read it. Who reads it again without seeing the first is a
+// second reader: another person, or the same one half an hour and another bolt later, where nobody else works in
+// the shop. Faults name the field.
+func (s *Shop) ReadFigure(ctx context.Context, id record.EventID, r vehicle.Reading) error {
+	if done, err := s.Acted(ctx, id); err != nil {
+		return err
+	} else if !done { // a repeat is answered by the journal
+		if err := s.mayRead(ctx, &r); err != nil {
+			return err
+		}
+	} else if err := r.Check(); err != nil {
+		return err
+	}
+	return s.Store.ReadFigure(ctx, id, r)
+}
+
+func (s *Shop) mayRead(ctx context.Context, r *vehicle.Reading) error {
+	p, err := s.Pattern(ctx, r.Sheet)
+	if err != nil {
+		return err
+	}
+	if !s.Library().Knows(r.Joint) {
+		return fault.New(fault.Missing, "joint", "There is no such joint.", "Choose one of the plan.")
+	}
+	was := p.Spec[r.Joint]
+	if !was.Unread() && len(was.Readers) == 0 {
+		return fault.New(fault.Exists, "recipe", "The figure of this joint came with a file: "+was.Recipe+".",
+			"Where it is wrong, correct it, with the reason.")
+	}
+	done, err := s.Corrections(ctx, r.Sheet)
+	if err != nil {
+		return err
+	}
+	if slices.ContainsFunc(done, func(c vehicle.Correction) bool { return c.Joint == r.Joint }) {
+		return fault.New(fault.Exists, "recipe", "The figure of this joint was corrected: "+was.Recipe+".",
+			"Where it is wrong, correct it again, with the reason.")
+	}
+	if err := r.Check(); err != nil {
+		return err
+	}
+	all, _, err := s.Learnt(ctx, r.Sheet)
+	if err != nil || !r.Hidden {
+		return err
+	}
+	return s.readsAgain(ctx, r, all)
+}
+
+// readsAgain refuses a second reading that is none: by who has read it, where somebody else could, or too soon.
+func (s *Shop) readsAgain(ctx context.Context, r *vehicle.Reading, all []vehicle.Reading) error {
+	mine := func(x vehicle.Reading) bool { return x.Joint == r.Joint && x.By == r.By }
+	i := slices.IndexFunc(all, mine)
+	if i < 0 {
+		return nil
+	}
+	people, err := s.People(ctx)
+	if err != nil {
+		return err
+	}
+	for _, x := range people {
+		if x.Active && x.Role != job.Reader && x.Name != r.By {
+			return fault.New(fault.NoReader, "second", "You have read it already: "+x.Name+" works here too.",
+				"Have a colleague read it, without seeing yours.")
+		}
+	}
+	since := all[i].At
+	for _, x := range all[i:] {
+		if mine(x) {
+			since = x.At
+		}
+	}
+	between := slices.ContainsFunc(all, func(x vehicle.Reading) bool { return x.Joint != r.Joint && x.At.After(since) })
+	if wait := again - r.At.Sub(since); wait > 0 || !between {
+		remedy := "Read another bolt's figure first."
+		if wait > 0 {
+			remedy = "Come back at " + since.Add(again).In(s.Now().Location()).Format("15:04") +
+				", with another bolt's figure read between."
+		}
+		return fault.New(fault.TooSoon, "second", "It is too fresh in your mind to be a second reading.", remedy)
+	}
+	return nil
+}
+
+// SeeJoint keeps what somebody saw of a joint on a vehicle of a sheet.
+func (s *Shop) SeeJoint(ctx context.Context, id record.EventID, x vehicle.Seen) error {
+	if _, err := s.Pattern(ctx, x.Sheet); err != nil {
+		return err
+	}
+	if !s.Library().Knows(x.Joint) {
+		return fault.New(fault.Missing, "joint", "There is no such joint.", "Choose one of the plan.")
+	}
+	if err := x.Check(); err != nil {
+		return err
+	}
+	return s.Store.SeeJoint(ctx, id, x)
+}
+
+// Models are the sheets a vehicle may belong to: the shop's own, the newest first, then those of its library; what
+// is invented belongs to the demo.
+func (s *Shop) Models(ctx context.Context) ([]vehicle.Pattern, error) {
+	own, err := s.Sheets(ctx)
+	if err != nil {
+		return nil, err
+	}
+	lib := s.Library()
+	var out []vehicle.Pattern
+	for _, x := range slices.Backward(own) {
+		out = append(out, lib.Grown(x))
+	}
+	for _, p := range lib.Patterns {
+		if s.Demo || !p.Invented {
+			out = append(out, p)
+		}
+	}
+	return out, nil
+}
+
+// invented refuses a plan of made-up figures outside the demo.
+func (s *Shop) invented(p vehicle.Pattern) error {
+	if !p.Invented || s.Demo {
+		return nil
+	}
+	return fault.New(fault.Invented, "vehicle", "Every figure of “"+p.Name+"” is invented: nobody works by them.",
+		"Take the vehicle in as a model of its own, and read its figures with the maker.")
+}

@@ -1,0 +1,104 @@
+package store
+
+import (
+	"context"
+	"slices"
+
+	"lugtak/core/record"
+	"lugtak/core/vehicle"
+)
+
+// BeginSheet takes in a model with nothing known but how it is built.
+func (s *Store) BeginSheet(ctx context.Context, id record.EventID, x vehicle.Sheet) error {
+	return s.act(ctx, id, x.By, x.At, record.SheetBegun{
+		Sheet:   x.ID,
+		Name:    x.Name,
+		Outline: x.Outline,
+		Built:   x.Built,
+	}, nil)
+}
+
+// Sheets lists the models the shop itself took in, oldest first.
+func (s *Store) Sheets(ctx context.Context) ([]vehicle.Sheet, error) {
+	var out []vehicle.Sheet
+	err := s.known(ctx, func(sh *shop) { out = slices.Clone(sh.sheets) })
+	return out, err
+}
+
+// Learnt lists what was read and what was seen of the joints of a sheet, oldest first.
+func (s *Store) Learnt(ctx context.Context, sheet string) (read []vehicle.Reading, seen []vehicle.Seen, err error) {
+	err = s.known(ctx, func(sh *shop) {
+		read = slices.Clone(sh.readings[sheet].readings)
+		seen = slices.Clone(sh.jointsSeen[sheet])
+	})
+	return read, seen, err
+}
+
+// SeeJoint keeps what somebody saw of a joint on a vehicle of a sheet.
+func (s *Store) SeeJoint(ctx context.Context, id record.EventID, x vehicle.Seen) error {
+	return s.act(ctx, id, x.By, x.At, record.JointSeen{
+		Sheet:  x.Sheet,
+		Joint:  x.Joint,
+		Absent: x.Absent,
+		Count:  x.Count,
+		Thread: x.Thread,
+		Drive:  x.Drive,
+		Socket: x.Socket,
+	}, nil)
+}
+
+// ReadFigure keeps the figure of a joint as one person read it, and tells every open job that uses it, all or
+// none.
+func (s *Store) ReadFigure(ctx context.Context, id record.EventID, r vehicle.Reading) error {
+	body := toRead(r)
+	return s.actAndTell(ctx, id, r.By, body, func(g *growth, told *telling) error {
+		if err := g.act(id, r.By, r.At, body); err != nil {
+			return err
+		}
+		var all readings
+		err := s.known(ctx, func(sh *shop) { all = sh.readings[r.Sheet].byJoint()[r.Joint] })
+		if err != nil {
+			return err
+		}
+		return told.all(ctx, r.Sheet, stand(append(all.readings, r), append(all.acts, id)))
+	})
+}
+
+func toRead(r vehicle.Reading) record.FigureRead {
+	return record.FigureRead{
+		Sheet:     r.Sheet,
+		Joint:     r.Joint,
+		Recipe:    r.Recipe,
+		Thread:    r.Thread,
+		Class:     r.Class,
+		Treatment: r.Treatment,
+		Condition: string(r.Condition),
+		Renew:     r.Renew,
+		Hardware:  r.Hardware,
+		Drive:     r.Drive,
+		Socket:    r.Socket,
+		Count:     r.Count,
+		Source:    r.Source,
+		Page:      r.Page,
+		Hidden:    r.Hidden,
+	}
+}
+
+// readings are figures read for a sheet, with the acts that tell of them.
+type readings struct {
+	readings []vehicle.Reading
+	acts     []record.EventID
+}
+
+func (r readings) with(x vehicle.Reading, act record.EventID) readings {
+	return readings{append(r.readings, x), append(r.acts, act)}
+}
+
+// byJoint parts them by their joints, each oldest first.
+func (r readings) byJoint() map[string]readings {
+	out := map[string]readings{}
+	for i, x := range r.readings {
+		out[x.Joint] = out[x.Joint].with(x, r.acts[i])
+	}
+	return out
+}
