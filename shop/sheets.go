@@ -10,6 +10,7 @@ import (
 	"lugtak/core/record"
 	"lugtak/core/unit"
 	"lugtak/core/vehicle"
+	"lugtak/library"
 )
 
 // BeginSheet takes in a model with nothing known but how it is built. A model of that name is one already.
@@ -44,6 +45,16 @@ func (s *Shop) Sheet(ctx context.Context, id string) (x vehicle.Sheet, own bool,
 
 // Pattern is a sheet with what the shop has read, seen and corrected of its figures.
 func (s *Shop) Pattern(ctx context.Context, id string) (vehicle.Pattern, error) {
+	read, seen, err := s.Learnt(ctx, id)
+	if err != nil {
+		return vehicle.Pattern{}, err
+	}
+	return s.sheetAs(ctx, id, read, seen)
+}
+
+func (s *Shop) sheetAs(
+	ctx context.Context, id string, read []vehicle.Reading, seen []vehicle.Seen,
+) (vehicle.Pattern, error) {
 	x, own, err := s.Sheet(ctx, id)
 	if err != nil {
 		return vehicle.Pattern{}, err
@@ -56,10 +67,6 @@ func (s *Shop) Pattern(ctx context.Context, id string) (vehicle.Pattern, error) 
 	if !ok {
 		return p, fault.New(fault.NotFound, "pattern", "There is no pattern “"+id+"”.", "Choose one of the Shelf.")
 	}
-	read, seen, err := s.Learnt(ctx, id)
-	if err != nil {
-		return p, err
-	}
 	done, err := s.Corrections(ctx, id)
 	return p.Learnt(read, seen).With(done), err
 }
@@ -71,16 +78,71 @@ const again = 30 * time.Minute
 // second reader: another person, or the same one half an hour and another bolt later, where nobody else works in
 // the shop. Faults name the field.
 func (s *Shop) ReadFigure(ctx context.Context, id record.EventID, r vehicle.Reading) error {
-	if done, err := s.Acted(ctx, id); err != nil {
-		return err
-	} else if !done { // a repeat is answered by the journal
-		if err := s.mayRead(ctx, &r); err != nil {
-			return err
-		}
-	} else if err := r.Check(); err != nil {
+	done, err := s.Acted(ctx, id)
+	if err != nil {
 		return err
 	}
-	return s.Store.ReadFigure(ctx, id, r)
+	if done { // a repeat is answered by the journal
+		if err := r.Check(); err != nil {
+			return err
+		}
+		return s.Store.ReadFigure(ctx, id, r)
+	}
+	if err := s.mayRead(ctx, &r); err != nil {
+		return err
+	}
+	jobs, err := s.following(ctx, r)
+	if err != nil {
+		return err
+	}
+	if err := s.Store.ReadFigure(ctx, id, r); err != nil {
+		return err
+	}
+	for _, st := range jobs {
+		m := job.Meta{ID: record.EventID("follow:" + string(id) + ":" + st.ID), By: r.By, Role: job.Technician, At: r.At}
+		err := s.planAs(ctx, st.ID, m, library.AskOf(st.Plan), nil, "the figure of "+r.Joint+" was read")
+		if fault.As(err) == nil && err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// following are the open jobs whose plan may be another one by a reading. A stance by which the joint could not
+// be reached in one of them is refused.
+func (s *Shop) following(ctx context.Context, r vehicle.Reading) ([]*job.State, error) {
+	ids, err := s.OpenOf(ctx, r.Sheet)
+	if err != nil {
+		return nil, err
+	}
+	read, seen, err := s.Learnt(ctx, r.Sheet)
+	if err != nil {
+		return nil, err
+	}
+	read = append(read, r)
+	of := slices.DeleteFunc(slices.Clone(read), func(x vehicle.Reading) bool { return x.Joint != r.Joint })
+	now := vehicle.Stand(of)
+	var out []*job.State
+	for _, id := range ids {
+		st, err := s.Job(ctx, id)
+		if err != nil {
+			return nil, err
+		}
+		if !slices.ContainsFunc(st.Uses(r.Joint), func(joint string) bool { return st.Follows(joint, now) }) {
+			continue
+		}
+		p, err := s.sheetAs(ctx, r.Sheet, read, seen)
+		if err != nil {
+			return nil, err
+		}
+		ask := library.AskOf(st.Plan)
+		ask.Done, ask.Begun = st.DoneSteps()
+		if _, err := s.Library().Compile(p, ask); err != nil && r.Condition != "" {
+			return nil, fault.In("condition", err)
+		}
+		out = append(out, st)
+	}
+	return out, nil
 }
 
 func (s *Shop) mayRead(ctx context.Context, r *vehicle.Reading) error {
@@ -118,8 +180,8 @@ func (s *Shop) mayRead(ctx context.Context, r *vehicle.Reading) error {
 func (s *Shop) readsAgain(ctx context.Context, r *vehicle.Reading, all []vehicle.Reading) error {
 	mine := func(x vehicle.Reading) bool { return x.Joint == r.Joint && x.By == r.By }
 	i := slices.IndexFunc(all, mine)
-	if i < 0 {
-		return nil
+	if i < 0 || slices.ContainsFunc(all, func(x vehicle.Reading) bool { return mine(x) && x.Hidden }) {
+		return nil // the first, or what they read then in other words
 	}
 	people, err := s.People(ctx)
 	if err != nil {

@@ -366,7 +366,14 @@ func readStrings(ctx context.Context, q rowsQuerier, query string, args ...any) 
 	return out, rows.Err()
 }
 
-// openOf lists the open jobs of a pattern.
+// OpenOf lists the open jobs of a pattern.
+func (s *Store) OpenOf(ctx context.Context, pattern string) ([]string, error) {
+	if err := s.settle(ctx); err != nil {
+		return nil, err
+	}
+	return s.openOf(ctx, pattern)
+}
+
 func (s *Store) openOf(ctx context.Context, pattern string) ([]string, error) {
 	return s.strings(ctx, `SELECT id FROM job WHERE signed = 0 AND pattern = ? AND broken = ''`, pattern)
 }

@@ -1,0 +1,213 @@
+package shop
+
+import (
+	"fmt"
+	"testing"
+	"time"
+
+	"lugtak/core/fault"
+	"lugtak/core/job"
+	"lugtak/core/plan"
+	"lugtak/core/record"
+	"lugtak/core/vehicle"
+	"lugtak/library"
+)
+
+// taken is a shop with a model nobody entered, a vehicle of it and a job planned on that.
+func taken(t *testing.T, task string) (*Shop, *job.State) {
+	t.Helper()
+	s := begun(t)
+	model := vehicle.Sheet{ID: "own", Name: "Yard van", Outline: "van", By: "Cass", At: noon, Built: map[string]string{
+		"driven": "front", "front-corner": "strut-corner", "rear-axle": "beam",
+	}}
+	if err := s.BeginSheet(t.Context(), "sheet-1", model); err != nil {
+		t.Fatal(err)
+	}
+	v, err := s.AddVehicle(t.Context(), vehicle.Vehicle{Fleet: "Q-1", Pattern: "own", Name: model.Name})
+	if err != nil {
+		t.Fatal(err)
+	}
+	m := job.Meta{ID: "start", By: "Aro", Role: job.Technician, At: noon}
+	start := job.Start{Job: "j", Complaint: "hum", OdometerKM: 10, House: s.Library().House()}
+	if _, _, err := s.Begin(t.Context(), m, v.ID, start); err != nil {
+		t.Fatal(err)
+	}
+	asked, err := plan.ParseTask(task)
+	if err != nil {
+		t.Fatal(err)
+	}
+	m.ID = "plan"
+	if err := s.Plan(t.Context(), "j", m, library.Ask{Tasks: []plan.Task{asked}}); err != nil {
+		t.Fatal(err)
+	}
+	return s, stateOf(t, s)
+}
+
+func stateOf(t *testing.T, s *Shop) *job.State {
+	t.Helper()
+	st, err := s.Job(t.Context(), "j")
+	if err != nil {
+		t.Fatal(err)
+	}
+	return st
+}
+
+// A vehicle nobody entered is planned without a figure; what is read reaches the open job at once, and a second
+// person's reading is counted or, where it differs, stops every pull until one reads again.
+func TestFiguresAreReadWhileTheJobIsOpen(t *testing.T) {
+	s, st := taken(t, "front-hub-unit@FL")
+	const joint, in = "hub.front.knuckle", "hub.FL.knuckle"
+	if j := st.Plan.Joint(in); j == nil || !j.Unread() || st.Plan.Invented {
+		t.Fatalf("%+v", j)
+	}
+	n := 0
+	read := func(by, text string, more ...func(*vehicle.Reading)) error {
+		n++
+		r := vehicle.Reading{
+			Sheet: "own", Joint: joint, Recipe: text, Source: "maker's book", Page: "p. 12", By: by,
+			At: noon.Add(time.Duration(n) * time.Minute),
+		}
+		for _, f := range more {
+			f(&r)
+		}
+		return s.ReadFigure(t.Context(), record.EventID(fmt.Sprint("read-", n)), r)
+	}
+	hidden := func(r *vehicle.Reading) { r.Hidden = true }
+	for text, c := range map[string]struct {
+		err  error
+		code fault.Code
+	}{
+		"a fraction":     {read("Aro", "60 Nm + 1/4"), fault.TwoReadings},
+		"no source":      {read("Aro", "60 Nm", func(r *vehicle.Reading) { r.Source = " " }), fault.Missing},
+		"beyond the bolt": {read("Aro", "400 Nm", func(r *vehicle.Reading) { r.Thread, r.Class = "M8", "8.8" }),
+			fault.OutOfRange},
+		"another joint": {read("Aro", "60 Nm", func(r *vehicle.Reading) { r.Joint = "hub.front.moon" }), fault.Missing},
+	} {
+		if got := codeOf(t, c.err); got != c.code {
+			t.Errorf("%s: %s", text, got)
+		}
+	}
+	if err := read("Aro", "60 Nm, +90°", func(r *vehicle.Reading) { r.Renew = true }); err != nil {
+		t.Fatal(err)
+	}
+	st = stateOf(t, s)
+	j := st.Plan.Joint(in)
+	if j.Recipe != "60 Nm + 90°" || !st.WantsReader(j) || !j.Renew || j.Source != "maker's book, p. 12" {
+		t.Fatalf("%+v", j.Spec)
+	}
+	if got := codeOf(t, read("Aro", "60 Nm, +90°", hidden)); got != fault.NoReader { // Cass is there
+		t.Errorf("read twice by one: %s", got)
+	}
+	if err := read("Cass", "66 Nm + 90°", hidden); err != nil {
+		t.Fatal(err)
+	}
+	if j = stateOf(t, s).Plan.Joint(in); len(j.Differs) != 2 {
+		t.Fatalf("%+v", j.Spec)
+	}
+	if err := read("Cass", "60 Nm, 1/4 turn", hidden); err != nil {
+		t.Fatal(err)
+	}
+	st = stateOf(t, s)
+	if j = st.Plan.Joint(in); len(j.Differs) != 0 || len(j.Readers) != 2 || st.WantsReader(j) {
+		t.Fatalf("%+v", j.Spec)
+	}
+	p, err := s.Pattern(t.Context(), "own")
+	if err != nil || p.Spec[joint].Recipe != "60 Nm + 90°" || len(p.Spec[joint].Readers) != 2 {
+		t.Errorf("%v, %+v", err, p.Spec[joint])
+	}
+}
+
+// Who is the whole shop reads twice: half an hour and another bolt later.
+func TestOneAloneReadsTwice(t *testing.T) {
+	s, _ := taken(t, "front-hub-unit@FL")
+	people, err := s.People(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, p := range people {
+		if p.Name == "Aro" {
+			if err := s.SetActive(t.Context(), p.ID, false, "Cass"); err != nil {
+				t.Fatal(err)
+			}
+		}
+	}
+	read := func(joint string, after time.Duration, hidden bool) error {
+		return s.ReadFigure(t.Context(), record.EventID(fmt.Sprint("read-", int(after.Minutes()))), vehicle.Reading{
+			Sheet: "own", Joint: joint, Recipe: "60 Nm", Source: "book", By: "Cass", At: noon.Add(after), Hidden: hidden,
+		})
+	}
+	const hub, wheel = "hub.front.knuckle", "hub.front.wheel"
+	for _, x := range []struct {
+		joint  string
+		after  time.Duration
+		hidden bool
+		code   fault.Code
+	}{
+		{hub, 0, false, ""},
+		{hub, 10 * time.Minute, true, fault.TooSoon},
+		{hub, 40 * time.Minute, true, fault.TooSoon}, // no other bolt between
+		{wheel, 41 * time.Minute, false, ""},
+		{hub, 42 * time.Minute, true, ""},
+	} {
+		if got := codeOf(t, read(x.joint, x.after, x.hidden)); got != x.code {
+			t.Errorf("%s after %v: %q, want %q", x.joint, x.after, got, x.code)
+		}
+	}
+	st := stateOf(t, s)
+	if j := st.Plan.Joint("hub.FL.knuckle"); len(j.Readers) != 2 || j.Readers[1] != "Cass" || st.WantsReader(j) {
+		t.Errorf("%+v", j.Readers)
+	}
+}
+
+// A reading that asks for another stance moves the work; one by which the joint cannot be reached is refused.
+func TestThePlanFollowsAReading(t *testing.T) {
+	s, _ := taken(t, "control-arm@FL")
+	at := func(joint string) plan.Position {
+		for _, x := range stateOf(t, s).Plan.Steps {
+			if x.Joint == joint && x.Verb == "tighten" {
+				return x.Position
+			}
+		}
+		return ""
+	}
+	if got := at("suspension.FL.armbush"); got != plan.RideHigh {
+		t.Fatalf("rubber is clamped %s", got)
+	}
+	r := vehicle.Reading{
+		Sheet: "own", Joint: "suspension.front.armbush", Recipe: "70 Nm", Source: "book", By: "Aro", At: noon,
+		Condition: vehicle.Hanging,
+	}
+	if err := s.ReadFigure(t.Context(), "r1", r); err != nil {
+		t.Fatal(err)
+	}
+	if got := at("suspension.FL.armbush"); got != plan.Raised {
+		t.Errorf("the maker says hanging, the plan %s", got)
+	}
+	s, _ = taken(t, "front-hub-unit@FL")
+	r.Joint, r.Condition = "hub.front.axle", vehicle.AtRideHeight // with the wheel on nobody reaches it there
+	if got := fault.As(s.ReadFigure(t.Context(), "r2", r)); got == nil || got.Field != "condition" {
+		t.Errorf("%v", got)
+	}
+}
+
+// No invented figure is worked by outside the demo.
+func TestInventedFiguresAreNotPlanned(t *testing.T) {
+	s := begun(t)
+	v, err := s.AddVehicle(t.Context(), vehicle.Vehicle{Fleet: "Q-1", Pattern: "ostrel-c22", Name: "Ostrel"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	m := job.Meta{ID: "start", By: "Aro", Role: job.Technician, At: noon}
+	if _, _, err := s.Begin(t.Context(), m, v.ID, job.Start{Job: "j", Complaint: "hum", OdometerKM: 10}); err != nil {
+		t.Fatal(err)
+	}
+	m.ID = "plan"
+	err = s.Plan(t.Context(), "j", m, library.Ask{Tasks: []plan.Task{{Operation: "front-hub-unit", Corner: "FL"}}})
+	if got := codeOf(t, err); got != fault.Invented {
+		t.Errorf("%q", got)
+	}
+	models, err := s.Models(t.Context())
+	if err != nil || len(models) > 0 {
+		t.Errorf("%v, %v", models, err)
+	}
+}
