@@ -166,4 +166,3 @@ func TestSeededJobsOfEmptySheets(t *testing.T) {
 		}
 	}
 }
-

@@ -14,6 +14,7 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/listing"
+	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/practice"
 	"lugtak/core/record"
@@ -25,6 +26,7 @@ import (
 	"lugtak/library"
 	"lugtak/pages/bench"
 	"lugtak/pages/crib"
+	"lugtak/pages/figures"
 	"lugtak/pages/fleet"
 	"lugtak/pages/kit"
 	"lugtak/pages/ledger"
@@ -122,16 +124,21 @@ func begun(t *testing.T, pattern string, tasks ...plan.Task) *hand {
 	if err != nil {
 		t.Fatal(err)
 	}
+	p, _ := lib.Pattern(pattern)
+	return begunOn(t, lib, p, tasks...)
+}
+
+func begunOn(t *testing.T, lib *library.Library, p vehicle.Pattern, tasks ...plan.Task) *hand {
+	t.Helper()
 	h := &hand{t: t, lib: lib, st: job.Replay(nil)}
 	h.Hand = demo.Hand{Lib: lib, By: "Technician Aro", Now: noon.Add(-12 * time.Hour)}
-	made, err := lib.Plan(pattern, library.Ask{Tasks: tasks})
+	made, err := lib.Compile(p, library.Ask{Tasks: tasks})
 	if err != nil {
 		t.Fatal(err)
 	}
-	p, _ := lib.Pattern(pattern)
 	h.do(job.Start{
 		Job:        "j",
-		Vehicle:    vehicle.Vehicle{ID: "v", Fleet: "T-1", Pattern: pattern, Name: p.Name},
+		Vehicle:    vehicle.Vehicle{ID: "v", Fleet: "T-1", Pattern: p.ID, Name: p.Name},
 		Complaint:  "hums at speed",
 		OdometerKM: 120_000,
 		Plan:       made,
@@ -206,6 +213,67 @@ func TestAJobIsLaid(t *testing.T) {
 	}
 }
 
+// A bolt whose figure nobody knows asks for it at the bench and on the list, in words for whoever looks; a second
+// reader sees nothing of the first's.
+func TestFiguresAreAsked(t *testing.T) {
+	t.Parallel()
+	seen := laid{}
+	lib, err := library.Load("")
+	if err != nil {
+		t.Fatal(err)
+	}
+	h := begunOn(t, lib, lib.Grown(vehicle.Sheet{ID: "own", Name: "Yard van"}), demo.Hub("FL"))
+	var step *plan.Step
+	for step = h.st.Plan.Step(h.st.Next()); step.Verb != operation.Tighten; step = h.st.Plan.Step(h.st.Next()) {
+		for _, c := range h.Next(h.st, step) {
+			h.do(c)
+		}
+	}
+	last := vehicle.Reading{Source: "maker's book", Page: "p. 31"}
+	joint := h.st.Plan.Joint(step.Joint)
+	see := func(person string, alone bool, f *fault.Fault) (onBench, list string) {
+		x := h.bench("")
+		x.Person, x.Alone, x.LastRead, x.Fault, x.Typed = person, alone, last, f, map[string]string{"recipe": "60 Nm + 1/4"}
+		shown := figures.Shown{
+			Job: h.st, Person: person, Alone: alone, Last: last, Fault: f, Open: joint.Sheet, Typed: x.Typed,
+		}
+		return seen.lay(t, bench.Page(x)), seen.lay(t, figures.Page(shown))
+	}
+	asks := func(says, person string, alone bool) {
+		t.Helper()
+		onBench, list := see(person, alone, nil)
+		for _, text := range []string{onBench, list} {
+			if !strings.Contains(strings.Join(strings.Fields(text), " "), says) || !strings.Contains(text, `name="recipe"`) {
+				t.Errorf("%s: not %q", person, says)
+			}
+		}
+	}
+	take := func(st vehicle.Standing) {
+		h.do(job.TakeFigure{Joint: joint.ID, Standing: st, Act: "a"})
+		joint = h.st.Plan.Joint(step.Joint)
+	}
+	asks("As the maker writes it", "Technician Aro", false)
+	refused := fault.New(fault.TwoReadings, "recipe", "Of what?", "Say which.")
+	refused.Readings = []string{"60 Nm + 90°", "60 Nm + 15°"}
+	if onBench, list := see("Technician Aro", false, refused); !strings.Contains(onBench+list, "Which is meant?") {
+		t.Error("what is meant is not offered")
+	}
+	read := vehicle.Reading{Recipe: "61 Nm + 90°", Source: "maker's book"}
+	take(vehicle.Standing{Reading: read, Readers: []string{"Technician Aro"}})
+	asks("a second person reads it too", "Technician Aro", false)
+	asks("without looking at the first", "Technician Aro", true)
+	asks("Technician Aro has read it", "Technician Bel", false)
+	if onBench, list := see("Technician Bel", false, nil); strings.Contains(onBench+list, "61 Nm") {
+		t.Error("a second reader sees the first's figure")
+	}
+	take(vehicle.Standing{Differs: []vehicle.Figure{
+		{Recipe: "61 Nm + 90°", By: "Technician Aro"}, {Recipe: "66 Nm + 90°", By: "Technician Bel"},
+	}})
+	if onBench, list := see("Technician Aro", false, nil); !strings.Contains(onBench, "66 Nm") || !strings.Contains(list, "66 Nm") {
+		t.Error("readings that differ do not stand side by side")
+	}
+}
+
 // Every page there is can be laid, empty and full, refused and not.
 func TestEveryPageIsLaid(t *testing.T) {
 	t.Parallel()
@@ -229,9 +297,14 @@ func TestEveryPageIsLaid(t *testing.T) {
 		seen.lay(t, page)
 		seen.lay(t, order.Page(st, lib, offers, library.AskOf(st.Plan), f))
 		seen.lay(t, ledger.Page(ledger.Shown{Job: st, Fault: f, For: "finding", Typed: typed}))
+		seen.lay(t, figures.Page(figures.Shown{Job: st, Fault: f, Typed: typed}))
 		seen.lay(t, sheet.Page(lib, sheetOf, "hub.front.knuckle", f, typed))
 		seen.lay(t, sheet.Shelf(lib, lib.Patterns, sheet.Sent{Kind: "pattern", Text: "id: x", Fault: f}))
-		seen.lay(t, fleet.NewVehicle{Patterns: lib.Patterns, Fault: f}.Page())
+		in := fleet.ComesIn{Typed: map[string]string{"plate": "TQ 1", "built-driven": "rear"}, Fault: f, Known: &st.Vehicle}
+		in.Models = fleet.Likely([]fleet.Model{{ID: "a", Name: "Yard van", Own: true}, {ID: "b", Invented: true}},
+			map[string]bool{"a": true}, "yard")
+		seen.lay(t, in.Page(lib))
+		seen.lay(t, in.Like())
 		seen.lay(t, fleet.NewJob{ID: "n", Vehicles: []vehicle.Vehicle{st.Vehicle}, Fault: f}.Page())
 		seen.lay(t, fleet.Scan{Typed: "v.x", Fault: f}.Page())
 		seen.lay(t, fleet.Elsewhere{Fault: f}.Page())
@@ -296,7 +369,9 @@ func TestEveryPageIsLaid(t *testing.T) {
 	seen.lay(t, order.Weighed(w, nil))
 	seen.lay(t, reckoner.All())
 	seen.lay(t, reckoner.Notation())
-	seen.lay(t, reckoner.Reading(lib, map[string]string{"text": "60 Nm, then 90°"}))
+	seen.lay(t, reckoner.Reading(vehicle.Spec{Recipe: "60 Nm, then 90°"}))
+	seen.lay(t, reckoner.Reading(vehicle.Spec{Recipe: "160 Nm", Thread: "M8", Class: "8.8", Treatment: "dry"}))
+	seen.lay(t, reckoner.Reading(vehicle.Spec{Recipe: "60 Nm + 1/4"}))
 	for _, c := range reckon.All() {
 		seen.lay(t, reckoner.One(lib, c, nil))
 		seen.lay(t, reckoner.One(lib, c, map[string]string{}))

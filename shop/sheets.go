@@ -7,6 +7,7 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/listing"
 	"lugtak/core/record"
 	"lugtak/core/unit"
 	"lugtak/core/vehicle"
@@ -15,6 +16,23 @@ import (
 
 // BeginSheet takes in a model with nothing known but how it is built. A model of that name is one already.
 func (s *Shop) BeginSheet(ctx context.Context, id record.EventID, x vehicle.Sheet) error {
+	if err := s.mayBegin(ctx, &x); err != nil {
+		return err
+	}
+	return s.Store.BeginSheet(ctx, id, x)
+}
+
+// TakeIn takes in a vehicle with the model that begins with it.
+func (s *Shop) TakeIn(
+	ctx context.Context, id record.EventID, x vehicle.Sheet, v vehicle.Vehicle,
+) (vehicle.Vehicle, error) {
+	if err := s.mayBegin(ctx, &x); err != nil {
+		return v, err
+	}
+	return s.Store.TakeIn(ctx, id, x, v)
+}
+
+func (s *Shop) mayBegin(ctx context.Context, x *vehicle.Sheet) error {
 	if err := x.Check(); err != nil {
 		return err
 	}
@@ -31,7 +49,7 @@ func (s *Shop) BeginSheet(ctx context.Context, id record.EventID, x vehicle.Shee
 				"Take it as the same model, or add what tells them apart.")
 		}
 	}
-	return s.Store.BeginSheet(ctx, id, x)
+	return nil
 }
 
 // Sheet finds a model the shop itself took in.
@@ -145,6 +163,15 @@ func (s *Shop) following(ctx context.Context, r vehicle.Reading) ([]*job.State, 
 	return out, nil
 }
 
+// LastRead is what was read last for a sheet; it is empty where nothing was.
+func (s *Shop) LastRead(ctx context.Context, sheet string) (vehicle.Reading, error) {
+	read, _, err := s.Learnt(ctx, sheet)
+	if len(read) == 0 {
+		return vehicle.Reading{}, err
+	}
+	return read[len(read)-1], err
+}
+
 func (s *Shop) mayRead(ctx context.Context, r *vehicle.Reading) error {
 	p, err := s.Pattern(ctx, r.Sheet)
 	if err != nil {
@@ -183,15 +210,13 @@ func (s *Shop) readsAgain(ctx context.Context, r *vehicle.Reading, all []vehicle
 	if i < 0 || slices.ContainsFunc(all, func(x vehicle.Reading) bool { return mine(x) && x.Hidden }) {
 		return nil // the first, or what they read then in other words
 	}
-	people, err := s.People(ctx)
+	alone, err := s.Alone(ctx, r.By)
 	if err != nil {
 		return err
 	}
-	for _, x := range people {
-		if x.Active && x.Role != job.Reader && x.Name != r.By {
-			return fault.New(fault.NoReader, "second", "You have read it already: "+x.Name+" works here too.",
-				"Have a colleague read it, without seeing yours.")
-		}
+	if !alone {
+		return fault.New(fault.NoReader, "second", "You have read it already.",
+			"Have a colleague read it, without seeing yours.")
 	}
 	since := all[i].At
 	for _, x := range all[i:] {
@@ -209,6 +234,14 @@ func (s *Shop) readsAgain(ctx context.Context, r *vehicle.Reading, all []vehicle
 		return fault.New(fault.TooSoon, "second", "It is too fresh in your mind to be a second reading.", remedy)
 	}
 	return nil
+}
+
+// Alone says that nobody else of the shop could read a figure or sign for one.
+func (s *Shop) Alone(ctx context.Context, person string) (bool, error) {
+	people, err := s.People(ctx)
+	return !slices.ContainsFunc(people, func(x listing.Person) bool {
+		return x.Active && x.Role != job.Reader && x.Name != person
+	}), err
 }
 
 // SeeJoint keeps what somebody saw of a joint on a vehicle of a sheet.

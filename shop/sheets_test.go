@@ -77,8 +77,8 @@ func TestFiguresAreReadWhileTheJobIsOpen(t *testing.T) {
 		err  error
 		code fault.Code
 	}{
-		"a fraction":     {read("Aro", "60 Nm + 1/4"), fault.TwoReadings},
-		"no source":      {read("Aro", "60 Nm", func(r *vehicle.Reading) { r.Source = " " }), fault.Missing},
+		"a fraction": {read("Aro", "60 Nm + 1/4"), fault.TwoReadings},
+		"no source":  {read("Aro", "60 Nm", func(r *vehicle.Reading) { r.Source = " " }), fault.Missing},
 		"beyond the bolt": {read("Aro", "400 Nm", func(r *vehicle.Reading) { r.Thread, r.Class = "M8", "8.8" }),
 			fault.OutOfRange},
 		"another joint": {read("Aro", "60 Nm", func(r *vehicle.Reading) { r.Joint = "hub.front.moon" }), fault.Missing},

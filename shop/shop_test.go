@@ -197,7 +197,7 @@ func TestAToolIsHung(t *testing.T) {
 	if !short.Overdue(s.Now()) {
 		t.Error("one that nobody calibrated is good for use")
 	}
-	if paper, err := s.Certificate(ctx, long.Act); err != nil || string(paper) != "picture" {
+	if paper, err := s.Paper(ctx, long.Act); err != nil || string(paper) != "picture" {
 		t.Errorf("its paper is %q, %v", paper, err)
 	}
 }

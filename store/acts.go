@@ -181,6 +181,8 @@ var actReaders = map[string]func(*shop, record.Act, time.Time) error{
 			Source:    b.Source,
 			Page:      b.Page,
 			Hidden:    b.Hidden,
+			Act:       a.ID,
+			Pictured:  len(b.Photo) > 0,
 			By:        a.By,
 			At:        at,
 		}, record.EventID(a.ID))
@@ -413,14 +415,15 @@ func (s *Store) LogTool(ctx context.Context, id record.EventID, l wrench.Logged,
 	return s.act(ctx, id, l.By, l.At, b, nil)
 }
 
-// Certificate reads the photograph of a calibration by the act that tells of it; nil where it has none.
-func (s *Store) Certificate(ctx context.Context, act string) ([]byte, error) {
+// Paper reads the photograph of a certificate, or of a page a figure was read from, by the act that tells of it;
+// nil where it has none.
+func (s *Store) Paper(ctx context.Context, act string) ([]byte, error) {
 	var b struct {
 		Photo []byte `json:"photo"`
 	}
 	var body []byte
-	err := s.r.QueryRowContext(ctx, `SELECT body FROM act WHERE id = ? AND kind IN (?, ?)`, act,
-		record.ToolLogged{}.ActKind(), record.ToolHung{}.ActKind()).Scan(&body)
+	err := s.r.QueryRowContext(ctx, `SELECT body FROM act WHERE id = ? AND kind IN (?, ?, ?)`, act,
+		record.ToolLogged{}.ActKind(), record.ToolHung{}.ActKind(), record.FigureRead{}.ActKind()).Scan(&body)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil, nil
 	}

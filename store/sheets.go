@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"database/sql"
 	"slices"
 
 	"lugtak/core/record"
@@ -10,12 +11,27 @@ import (
 
 // BeginSheet takes in a model with nothing known but how it is built.
 func (s *Store) BeginSheet(ctx context.Context, id record.EventID, x vehicle.Sheet) error {
-	return s.act(ctx, id, x.By, x.At, record.SheetBegun{
-		Sheet:   x.ID,
-		Name:    x.Name,
-		Outline: x.Outline,
-		Built:   x.Built,
-	}, nil)
+	return s.act(ctx, id, x.By, x.At, toBegun(x), nil)
+}
+
+func toBegun(x vehicle.Sheet) record.SheetBegun {
+	return record.SheetBegun{Sheet: x.ID, Name: x.Name, Outline: x.Outline, Built: x.Built}
+}
+
+// TakeIn takes in a vehicle with the model that begins with it, both or none.
+func (s *Store) TakeIn(
+	ctx context.Context, id record.EventID, x vehicle.Sheet, v vehicle.Vehicle,
+) (vehicle.Vehicle, error) {
+	v.Pattern, v.Name = x.ID, x.Name
+	v, err := checkVehicle(v)
+	if err != nil {
+		return v, err
+	}
+	err = s.act(ctx, id, x.By, x.At, toBegun(x), func(tx *sql.Tx) error { return insertVehicle(ctx, tx, v, "") })
+	if unique(err) {
+		return v, errFleetTaken
+	}
+	return v, Unwritable(err)
 }
 
 // Sheets lists the models the shop itself took in, oldest first.
@@ -81,6 +97,7 @@ func toRead(r vehicle.Reading) record.FigureRead {
 		Source:    r.Source,
 		Page:      r.Page,
 		Hidden:    r.Hidden,
+		Photo:     r.Photo,
 	}
 }
 

@@ -22,10 +22,13 @@ func (s *Store) AddVehicle(ctx context.Context, v vehicle.Vehicle) (vehicle.Vehi
 	}
 	err = insertVehicle(ctx, s.w, v, "")
 	if unique(err) {
-		return v, fault.New(fault.Exists, "fleet", "That fleet number is taken.", "Look for the vehicle in the bays.")
+		return v, errFleetTaken
 	}
 	return v, Unwritable(err)
 }
+
+var errFleetTaken = fault.New(fault.Exists, "fleet", "That fleet number is taken.",
+	"It is here already: open it, or look at the number again.")
 
 // checkVehicle refuses what is no vehicle of a fleet, and gives one without an id its own.
 func checkVehicle(v vehicle.Vehicle) (vehicle.Vehicle, error) {

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
@@ -47,33 +48,129 @@ func (s fleetRoom) bays(c fiber.Ctx) (err error) {
 	return s.show(c, 200, fleet.TheBays(x, s.Shop.Library(), choice, s.Shop.Now()))
 }
 
+// comesIn is a vehicle as it comes in.
+type comesIn struct {
+	Fleet   string `form:"fleet"`
+	Name    string `form:"name"`
+	Plate   string `form:"plate"`
+	VIN     string `form:"vin"`
+	Bay     string `form:"bay"`
+	Sheet   string `form:"sheet"` // of the same model
+	Outline string `form:"outline"`
+	Alike   string `form:"alike"` // a sheet it is only built like
+}
+
 func (s fleetRoom) vehiclePage(c fiber.Ctx) error {
-	return s.show(c, 200, fleet.NewVehicle{Patterns: s.Shop.Library().Patterns}.Page())
+	typed := kit.Typed(c)
+	if like, own, err := s.Shop.Sheet(c.Context(), c.Query("alike")); err != nil {
+		return err
+	} else if own {
+		typed["outline"] = like.Outline
+		for key, is := range like.Built {
+			typed["built-"+key] = is
+		}
+	}
+	return s.showComesIn(c, 200, fleet.ComesIn{Typed: typed})
+}
+
+// alike offers the models it may be, while it is typed what stands on it.
+func (s fleetRoom) alike(c fiber.Ctx) error {
+	v, err := s.likely(c, fleet.ComesIn{Typed: kit.Typed(c)})
+	if err != nil {
+		return err
+	}
+	return s.show(c, 200, v.Like())
+}
+
+func (s fleetRoom) showComesIn(c fiber.Ctx, code int, v fleet.ComesIn) error {
+	v, err := s.likely(c, v)
+	if err != nil {
+		return err
+	}
+	return s.show(c, code, v.Page(s.Shop.Library()))
+}
+
+// likely fills in the models of the shop, the likely ones first.
+func (s fleetRoom) likely(c fiber.Ctx, v fleet.ComesIn) (fleet.ComesIn, error) {
+	all, err := s.Shop.Models(c.Context())
+	if err != nil {
+		return v, err
+	}
+	var models []fleet.Model
+	for _, p := range all {
+		now, err := s.Shop.Pattern(c.Context(), p.ID)
+		if err != nil {
+			return v, err
+		}
+		m := fleet.Model{ID: p.ID, Name: p.Name, Own: p.Open, Invented: p.Invented}
+		for _, spec := range now.Spec {
+			if !spec.Unread() {
+				m.Figures++
+			}
+		}
+		models = append(models, m)
+	}
+	same := map[string]bool{}
+	if part := vehicle.Describes(v.Typed["vin"]); part != "" {
+		vehicles, err := s.Shop.Vehicles(c.Context())
+		if err != nil {
+			return v, err
+		}
+		for _, x := range vehicles {
+			same[x.Pattern] = same[x.Pattern] || vehicle.Describes(x.VIN) == part
+		}
+	}
+	v.Models = fleet.Likely(models, same, v.Typed["name"])
+	return v, nil
 }
 
 func (s fleetRoom) addVehicle(c fiber.Ctx) error {
-	in := kit.Read[struct {
-		Fleet   string `form:"fleet"`
-		Plate   string `form:"plate"`
-		VIN     string `form:"vin"`
-		Pattern string `form:"pattern"`
-		Bay     string `form:"bay"`
-	}](c)
-	v := vehicle.Vehicle{Fleet: in.Fleet, Plate: in.Plate, VIN: in.VIN, Pattern: in.Pattern, Bay: in.Bay}
-	p, ok := s.Shop.Library().Pattern(v.Pattern)
-	var err error
-	if ok {
-		v.Name = p.Name
-		_, err = s.Shop.AddVehicle(c.Context(), v)
-	} else {
-		err = fault.New(fault.Missing, "pattern", "No pattern is chosen.", "Choose the model it belongs to.")
-	}
+	v, err := s.takeIn(c)
 	if f := fault.As(err); f != nil {
-		return s.show(c, kit.Status(f), fleet.NewVehicle{Vehicle: v, Patterns: s.Shop.Library().Patterns, Fault: f}.Page())
+		in := fleet.ComesIn{Typed: kit.Typed(c), Fault: f}
+		if f.Field == "fleet" && f.Code == fault.Exists {
+			some, _, err := s.Shop.FindVehicles(c.Context(), v.Fleet, 0, 1)
+			if err != nil {
+				return err
+			}
+			if len(some) > 0 {
+				in.Known = &some[0]
+			}
+		}
+		return s.showComesIn(c, kit.Status(f), in)
 	} else if err != nil {
 		return err
 	}
-	return kit.See(c, "/")
+	return kit.See(c, "/jobs/new?vehicle="+v.ID)
+}
+
+// takeIn takes a vehicle in, of a model there is or of one that begins with it.
+func (s fleetRoom) takeIn(c fiber.Ctx) (vehicle.Vehicle, error) {
+	in := kit.Read[comesIn](c)
+	v := vehicle.Vehicle{Fleet: in.Fleet, Plate: in.Plate, VIN: in.VIN, Pattern: in.Sheet, Bay: in.Bay}
+	if in.Sheet != "" {
+		p, err := s.Shop.Pattern(c.Context(), in.Sheet)
+		if err != nil {
+			return v, err
+		}
+		v.Name = p.Name
+		return s.Shop.AddVehicle(c.Context(), v)
+	}
+	m := kit.Meta(c, s.Shop.Now())
+	model := vehicle.Sheet{
+		ID:      uuid.NewString(),
+		Name:    cmp.Or(strings.TrimSpace(in.Name), strings.TrimSpace(in.Fleet)),
+		Outline: in.Outline,
+		Built:   map[string]string{},
+		By:      m.By,
+		At:      m.At,
+	}
+	for key, is := range kit.Typed(c) {
+		if b, asked := strings.CutPrefix(key, "built-"); asked && is != "" {
+			model.Built[b] = is
+		}
+	}
+	return s.Shop.TakeIn(c.Context(), m.ID, model, v)
 }
 
 func (s fleetRoom) newJobPage(c fiber.Ctx) error {

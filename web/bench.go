@@ -24,6 +24,7 @@ func (s benchRoom) routes(at paths) {
 	at.Post("/jobs/:job/step", s.keepStep)
 	at.Post("/jobs/:job/handle", s.handle)
 	at.Post("/jobs/:job/hardware", s.seeHardware)
+	at.Post("/jobs/:job/read", s.planned(s.read))
 	at.Post("/jobs/:job/claim", s.job(s.claim))
 	at.Post("/jobs/:job/unclaim", s.unclaim)
 	at.Post("/jobs/:job/set", s.setWrench)
@@ -129,6 +130,12 @@ func (s benchRoom) benchOf(c fiber.Ctx, st *job.State) (x bench.Shown, err error
 		},
 	}
 	if x.Hands, err = s.hands(c); err != nil {
+		return x, err
+	}
+	if x.Alone, err = s.Shop.Alone(c.Context(), x.Person); err != nil {
+		return x, err
+	}
+	if x.LastRead, err = s.Shop.LastRead(c.Context(), st.Vehicle.Pattern); err != nil {
 		return x, err
 	}
 	x.Tools, err = s.Shop.Tools(c.Context())

@@ -166,7 +166,7 @@ func checkPoints(t wrench.Tool, read map[string]string) ([]wrench.CheckPoint, er
 
 // certificate shows the photograph of a calibration's certificate.
 func (s shelfRoom) certificate(c fiber.Ctx) error {
-	data, err := s.Shop.Certificate(c.Context(), c.Params("act"))
+	data, err := s.Shop.Paper(c.Context(), c.Params("act"))
 	if err != nil {
 		return err
 	}

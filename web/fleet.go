@@ -23,6 +23,7 @@ func (s fleetRoom) routes(at paths) {
 	at.get("/tags", s.tags)
 	at.get("/scan", s.scan)
 	at.get("/vehicles/new", s.vehiclePage)
+	at.get("/vehicles/like", s.alike)
 	at.Post("/vehicles/new", s.addVehicle)
 	at.get("/vehicles/:vehicle", s.vehicleHistory)
 	at.get("/vehicles/:vehicle/elsewhere", s.elsewhere)

@@ -4,6 +4,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/core/fault"
+	"lugtak/core/vehicle"
 	"lugtak/pages/reckoner"
 	"lugtak/reckon"
 	"lugtak/web/kit"
@@ -31,10 +32,10 @@ func (s shelfRoom) notation(c fiber.Ctx) error { return s.show(c, 200, reckoner.
 
 // reading says what a recipe means while it is typed, wherever that is.
 func (s shelfRoom) reading(c fiber.Ctx) error {
-	return s.show(c, 200, reckoner.Reading(s.Shop.Library(), map[string]string{
-		"text":      c.Query("recipe"),
-		"thread":    c.Query("thread"),
-		"class":     c.Query("class"),
-		"treatment": c.Query("treatment"),
+	return s.show(c, 200, reckoner.Reading(vehicle.Spec{
+		Recipe:    c.Query("recipe"),
+		Thread:    c.Query("thread"),
+		Class:     c.Query("class"),
+		Treatment: c.Query("treatment"),
 	}))
 }

@@ -83,7 +83,7 @@ func TestShelfTakesAFile(t *testing.T) {
 	if !strings.Contains(page, "Lindar S7 ambulance is on the Shelf") || !strings.Contains(page, "/shelf/lindar-s7") {
 		t.Errorf("the Shelf does not show it: %s", regexp.MustCompile(`(?s)<main.*`).FindString(page))
 	}
-	if _, page = get(t, client, base+"/vehicles/new"); !strings.Contains(page, "lindar-s7") {
+	if _, page = get(t, client, base+"/vehicles/like?name=S7"); !strings.Contains(page, "lindar-s7") {
 		t.Error("no vehicle can be of it")
 	}
 	if _, page = get(t, client, base+"/jobs/"+demo.Struts+"/plan"); !strings.Contains(page, "strut") {

@@ -22,7 +22,7 @@ var house = [][]string{
 	{"draw", "shop"},
 	{"report", "pages/kit"},
 	{
-		"pages/bench", "pages/crib", "pages/fleet", "pages/ledger", "pages/office", "pages/order", "pages/plan",
+		"pages/bench", "pages/crib", "pages/figures", "pages/fleet", "pages/ledger", "pages/office", "pages/order", "pages/plan",
 		"pages/practice", "pages/reckoner", "pages/report", "pages/sheet", "pages/walk",
 		"web/kit", "intake", "chain", "demo",
 	},

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"lugtak/core/fault"
+	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/recipe"
 	"lugtak/core/record"
@@ -315,6 +316,9 @@ func (s *State) unread(j *plan.Joint) error {
 	return nil
 }
 
+// AsksFigure says that no pull counts on the joint before somebody has read its figure.
+func (s *State) AsksFigure(j *plan.Joint) bool { return s.unread(j) != nil }
+
 // Differing says readings that do not agree.
 func Differing(all []vehicle.Figure) string {
 	says := each(all, func(f vehicle.Figure) string { return f.By + " " + f.Recipe + " (" + f.Source + ")" })
@@ -343,4 +347,62 @@ func readings(s *State) []Gate {
 		out = append(out, g)
 	}
 	return out
+}
+
+// Known is how far the figure of a joint is known.
+type Known string
+
+// The ways a figure is known.
+const (
+	FigureUnknown   Known = "unknown"
+	FigureRead      Known = "read"       // by one person
+	FigureTwice     Known = "read_twice" // or it came with a file, which two read
+	FigureConflict  Known = "conflict"
+	FigureStruckOut Known = "struck" // on its sheet, and not answered here yet
+)
+
+// Wanted is the figure of a joint of the sheet, with the step that wants it first.
+type Wanted struct {
+	Joints []*plan.Joint // of this sheet's joint, on one side or both
+	Step   *plan.Step
+	No     int // of the step, from 1
+	Known  Known
+}
+
+// WantedFigures lists the figures the job needs, in the order they are needed.
+func (s *State) WantedFigures() []Wanted {
+	var out []Wanted
+	for i := range s.Plan.Steps {
+		st := &s.Plan.Steps[i]
+		j := s.Plan.Joint(st.Joint)
+		if j == nil || st.Verb != operation.Tighten {
+			continue
+		}
+		k := slices.IndexFunc(out, func(w Wanted) bool { return w.Joints[0].Sheet == j.Sheet })
+		if k < 0 {
+			out = append(out, Wanted{Joints: []*plan.Joint{j}, Step: st, No: i + 1, Known: s.known(j)})
+		} else if !slices.Contains(out[k].Joints, j) {
+			out[k].Joints = append(out[k].Joints, j)
+		}
+	}
+	return out
+}
+
+func (s *State) known(j *plan.Joint) Known {
+	switch {
+	case s.StruckFigure(j.ID) != nil:
+		return FigureStruckOut
+	case len(j.Differs) > 0:
+		return FigureConflict
+	case j.Unread():
+		return FigureUnknown
+	case len(j.Readers) == 1:
+		return FigureRead
+	}
+	return FigureTwice
+}
+
+// Asked says that somebody is to read it: nobody has, readings differ, or a life hangs on it and one person read it.
+func (s *State) Asked(w Wanted) bool {
+	return w.Known == FigureUnknown || w.Known == FigureConflict || s.WantsReader(w.Joints[0])
 }

@@ -47,8 +47,8 @@ func (s *Sheet) Check() error {
 		return fault.New(fault.Missing, "name", "The model has no name.", "Write what people call it.")
 	case len([]rune(s.Name)) > maxName:
 		return fault.New(fault.TooLong, "name", "That name is too long.", "Keep it under 60 characters.")
-	case !slices.ContainsFunc(Outlines, func(o Outline) bool { return o.Kind == s.Outline }):
-		return fault.New(fault.BadChoice, "outline", "It is not said what kind of vehicle it is.", "Touch its outline.")
+	case s.Outline != "" && s.outline() < 0:
+		return fault.New(fault.BadChoice, "outline", "That is no outline of a vehicle.", "Touch one of those drawn.")
 	}
 	return nil
 }
@@ -56,10 +56,12 @@ func (s *Sheet) Check() error {
 // Pattern is the sheet before anything was read for it. What can be done to it is the library's to say.
 func (s Sheet) Pattern() Pattern {
 	p := Pattern{ID: s.ID, Name: s.Name, Version: 1, Open: true, Traits: maps.Clone(s.Built), Spec: map[string]Spec{}}
-	if i := slices.IndexFunc(Outlines, func(o Outline) bool { return o.Kind == s.Outline }); i >= 0 {
-		p.Outline = Outlines[i]
-	}
+	p.Outline = Outlines[max(0, s.outline())] // drawn as a car until somebody says
 	return p
+}
+
+func (s Sheet) outline() int {
+	return slices.IndexFunc(Outlines, func(o Outline) bool { return o.Kind == s.Outline })
 }
 
 // Reading is the figure of a joint as one person read it in one source.
@@ -72,7 +74,10 @@ type Reading struct {
 	Hardware, Drive, Socket  string
 	Count                    int // of the joint's fasteners; 0 where it is not said
 	Source, Page             string
-	Hidden                   bool // read without seeing what was read before
+	Hidden                   bool   // read without seeing what was read before
+	Photo                    []byte // JPEG, of the page, as it is read; not kept in hand afterwards
+	Act                      string // that tells of it in the shop's journal
+	Pictured                 bool   // it came with a photograph
 	By                       string
 	At                       time.Time
 }

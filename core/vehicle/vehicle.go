@@ -250,6 +250,19 @@ func CheckDigit(vin string) (byte, bool) {
 	return "0123456789X"[sum%11], true
 }
 
+// Describes is the part of a VIN that describes the vehicle: its maker and its model, without the check digit
+// (ISO 3779: places 1 to 3 and 4 to 9). It is empty where that is not all there.
+func Describes(vin string) string {
+	vin = strings.ToUpper(strings.TrimSpace(vin))
+	if len(vin) < checkPlace {
+		return ""
+	}
+	return vin[:checkPlace]
+}
+
+// checkPlace is where the check digit stands, from 0.
+const checkPlace = 8
+
 // VIN is what a number says of itself.
 type VIN struct {
 	Valid      bool

@@ -15,6 +15,7 @@ import (
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/unit"
+	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
 	"lugtak/device"
 	"lugtak/draw"
@@ -122,6 +123,9 @@ type Shown struct {
 	Ahead   *claim.Claim                                   // the tool in hand, drawn ahead of its acts; else nil
 	Trace   func(pull string) [][3]float64                 // what a tool read
 	Devices device.Rack                                    // nil where none are connected
+
+	LastRead vehicle.Reading // of this sheet
+	Alone    bool            // nobody else works in the shop
 
 	Asked  operation.StepID // the step asked for; empty for the next
 	Letter string           // the fastener chosen by touch

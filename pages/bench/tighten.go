@@ -72,6 +72,7 @@ type tighten struct {
 	Struck     *job.Figure     // of the joint, struck on its sheet and not answered yet
 	Wrong      bool            // the figure may be said to be wrong here
 	ByTwo      bool            // and is read by two people
+	Asked      *kit.Asked      // its figure is read before the first pull
 }
 
 // tightening fills in what a tightening step shows.
@@ -91,6 +92,10 @@ func (v *View) tightening(x Shown) {
 	}
 	if st.AsksVariant(j) {
 		t.Variants = kit.Variants(j)
+		return
+	}
+	if a := kit.AskedOf(st, j, x.Person, x.Alone, x.LastRead); a != nil && st.AsksFigure(j) {
+		t.Asked = a
 		return
 	}
 	t.mayBeWrong(v, x.Library)

@@ -85,22 +85,31 @@ func (v *View) Refused() bool {
 func (v *View) Facts() string {
 	if j := v.Joint; j != nil {
 		words := []string{
-			fmt.Sprintf("%d × %s", len(j.Letters), j.Thread),
-			"class " + j.Class,
+			strings.TrimSpace(fmt.Sprintf("%d × %s", len(j.Letters), j.Thread)),
 			strings.TrimSpace(j.Socket + " " + j.Drive),
-			j.Treatment,
+			string(j.Treatment),
+		}
+		if j.Thread == "" {
+			words[0] = fmt.Sprintf("%d, thread not said yet", len(j.Letters))
+		}
+		if j.Class != "" {
+			words = slices.Insert(words, 1, "class "+j.Class)
 		}
 		if j.Renew {
 			words = append(words, "new")
 		}
-		return j.Title + ", " + strings.Join(words, " · ")
+		return j.Title + ", " + said(words)
 	}
 	words := []string{v.Step.Place, v.Step.Tool, unit.Number(v.Step.Minutes, 0) + " min"}
 	if v.Step.People > 1 {
 		words = append(words, fmt.Sprintf("%d people", v.Step.People))
 	}
-	words = slices.DeleteFunc(words, func(w string) bool { return w == "" })
-	return strings.Join(words, " · ")
+	return said(words)
+}
+
+// said is small print in one line; what nobody said is left out.
+func said(words []string) string {
+	return strings.Join(slices.DeleteFunc(words, func(w string) bool { return w == "" }), " · ")
 }
 
 // What is the act in one line, with what decides: which fastener, which side, which stage.

@@ -5,6 +5,7 @@ package fleet
 import (
 	"cmp"
 	"embed"
+	"html/template"
 	"lugtak/core/job"
 	"lugtak/core/listing"
 	"lugtak/core/vehicle"
@@ -17,7 +18,9 @@ import (
 //go:embed *.html *.css
 var files embed.FS
 
-var pages = kit.NewSet(files, nil)
+var pages = kit.NewSet(files, template.FuncMap{
+	"outlines": func() []vehicle.Outline { return vehicle.Outlines },
+})
 
 type bay struct {
 	Vehicle vehicle.Vehicle

@@ -1,24 +1,93 @@
 package fleet
 
 import (
+	"slices"
+	"strings"
 	"time"
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/listing"
+	"lugtak/core/operation"
+	"lugtak/core/unit"
 	"lugtak/core/vehicle"
+	"lugtak/draw"
+	"lugtak/library"
 	"lugtak/pages/kit"
 )
 
-// NewVehicle is a vehicle that comes to the fleet.
-type NewVehicle struct {
-	Vehicle  vehicle.Vehicle
-	Patterns []vehicle.Pattern
-	Fault    *fault.Fault
+// ComesIn is a vehicle that comes to the shop: what stands on it, how it is built, and what it may be like.
+type ComesIn struct {
+	Typed     map[string]string
+	Models    []Model
+	Questions []question
+	Known     *vehicle.Vehicle // the one of that number, where there is one
+	Fault     *fault.Fault
+}
+
+// Model is a sheet a vehicle may belong to.
+type Model struct {
+	ID, Name string
+	Own      bool // the shop itself began it
+	Invented bool
+	Figures  int    // that were read
+	Because  string // why it may be this one
+}
+
+// question is how a vehicle is built, asked when it comes in.
+type question struct {
+	operation.Build
+	Answers []answer
+}
+
+// answer is one thing one may see, drawn.
+type answer struct {
+	Key, Title string
+	Drawn      []draw.Line
 }
 
 // Page is the form for it.
-func (v NewVehicle) Page() kit.Page { return pages.Page("vehicle", "New vehicle", v) }
+func (v ComesIn) Page(lib *library.Library) kit.Page {
+	for _, b := range lib.Builds {
+		if !b.Intake {
+			continue
+		}
+		q := question{Build: b}
+		for _, a := range b.Answers {
+			q.Answers = append(q.Answers, answer{a.Key, a.Title, draw.Built(a.Shapes)})
+		}
+		v.Questions = append(v.Questions, q)
+	}
+	return pages.Page("vehicle", "A vehicle comes in", v)
+}
+
+// Like is what it may be like alone, to be put into the form while it is typed.
+func (v ComesIn) Like() kit.Page { return pages.Page("like", "Like one of yours", v) }
+
+// modelsShown is how many models are offered at once.
+const modelsShown = 4
+
+// Likely orders models by what is typed: those whose vehicles share the part of the VIN that describes the
+// vehicle, then those with the words of the name, then the others.
+func Likely(models []Model, describes map[string]bool, name string) []Model {
+	rank := func(m Model) int {
+		switch {
+		case describes[m.ID]:
+			return 0
+		case name != "" && strings.Contains(unit.Fold(m.Name), unit.Fold(name)):
+			return 1
+		}
+		return 2
+	}
+	out := slices.Clone(models)
+	for i := range out {
+		if rank(out[i]) == 0 {
+			out[i].Because = "the same first eight of the VIN"
+		}
+	}
+	slices.SortStableFunc(out, func(a, b Model) int { return rank(a) - rank(b) })
+	return out[:min(modelsShown, len(out))]
+}
 
 // NewJob is a job that is begun, as it was typed.
 type NewJob struct {

@@ -60,6 +60,11 @@ func words() template.FuncMap {
 		"verdict": verdictWord,
 		"percent": func(v float64) int { return int(100*v + 0.5) },
 
+		// figures as they are read
+		"pad":        Pad,
+		"treatments": Treatments,
+		"stances":    Stances,
+
 		// pictures
 		"symbol":         draw.SymbolID,
 		"troublepicture": draw.Trouble,

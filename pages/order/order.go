@@ -70,6 +70,7 @@ func Page(st *job.State, lib *library.Library, offers []plan.Task, ask library.A
 				g.Places = append(g.Places, place{t.String(), shortName(op.Title), signOf(op), ticked})
 			}
 		}
+		g.tellApart(lib)
 		if len(g.Places) > 0 {
 			v.Corners = append(v.Corners, g)
 		}
@@ -79,6 +80,22 @@ func Page(st *job.State, lib *library.Library, offers []plan.Task, ask library.A
 		v.Schools = append(v.Schools, plan.SchoolUsed{School: x, Way: way})
 	}
 	return pages.Page("order", "Choose the work", v)
+}
+
+// tellApart gives parts of one name at one place their whole one.
+func (g *corner) tellApart(lib *library.Library) {
+	said := map[string]int{}
+	for _, p := range g.Places {
+		said[p.Name]++
+	}
+	for i, p := range g.Places {
+		if said[p.Name] > 1 {
+			id, _, _ := strings.Cut(p.Task, "@")
+			op, _ := lib.Operation(id)
+			_, how, _ := strings.Cut(op.Title, ", ")
+			g.Places[i].Name += ", " + how
+		}
+	}
 }
 
 // weighed is what the ticked work takes; the fault says why it cannot be reckoned.

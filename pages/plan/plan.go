@@ -13,7 +13,6 @@ import (
 	"lugtak/core/recipe"
 	"lugtak/core/record"
 	"lugtak/core/schedule"
-	"lugtak/core/thread"
 	"lugtak/core/unit"
 	"lugtak/core/wrench"
 	"lugtak/draw"
@@ -28,8 +27,7 @@ import (
 var files embed.FS
 
 var pages = kit.NewSet(files, template.FuncMap{
-	"statuses":   func() []job.Stock { return []job.Stock{job.Have, job.Ordered, job.Missing} },
-	"treatments": thread.Treatments,
+	"statuses": func() []job.Stock { return []job.Stock{job.Have, job.Ordered, job.Missing} },
 })
 
 type View struct {
@@ -49,6 +47,7 @@ type View struct {
 	Slow     *plan.Step // at hand for longer than reckoned
 	Took     float64
 	Waiting  []string // parts that are not there
+	ToRead   int      // figures somebody is to read
 	Begun    bool
 	Cost     string // of the step just moved
 	Turns    []job.RodTurns
@@ -203,6 +202,11 @@ func Page(x Shown) (kit.Page, error) {
 		Changes:  sol.ToolChanges,
 		Over:     100 * (sol.Makespan/sol.Bound - 1),
 		Changed:  changed(st.Replans),
+	}
+	for _, w := range st.WantedFigures() {
+		if st.Asked(w) {
+			v.ToRead++
+		}
 	}
 	v.Slow, v.Took = st.Overrun(x.Now)
 	v.howLong(x.Library)

@@ -8,10 +8,12 @@ import (
 	"errors"
 	"html/template"
 	"net/url"
+	"strings"
 
 	"lugtak/core/fault"
 	"lugtak/core/recipe"
 	"lugtak/core/unit"
+	"lugtak/core/vehicle"
 	"lugtak/draw"
 	"lugtak/library"
 	"lugtak/pages/kit"
@@ -127,17 +129,28 @@ type meaningView struct {
 	Texts []string
 }
 
+// readingView is what a recipe means, as it is read back while it is typed.
 type readingView struct {
-	Rows  []reckon.Row
-	Fault *fault.Fault
+	Says    string
+	Explain string
+	Bears   string // what it does to the bolt, where that is known
+	Warns   []recipe.Warning
+	Fault   *fault.Fault
 }
 
-// Reading is what a recipe means while it is typed, wherever that is.
-func Reading(lib *library.Library, values map[string]string) kit.Page {
-	v := View{Values: values}
-	calc, _ := reckon.Find("recipe")
-	f := v.run(lib, calc)
-	return pages.Page("reading", "Reading", readingView{v.Rows, f})
+// Reading is what a recipe means while it is typed, wherever that is; the spec says of which bolt, as far as is known.
+func Reading(spec vehicle.Spec) kit.Page {
+	var v readingView
+	r, err := recipe.Parse(spec.Recipe)
+	if v.Fault = fault.As(err); v.Fault == nil {
+		v.Says, v.Explain = r.String(), strings.Join(r.Explain(), " ")
+		v.Bears = kit.PreloadWords(spec)
+		if f, known := spec.Fastener(); known {
+			v.Warns, err = recipe.Check(r, f)
+			v.Fault = fault.As(err)
+		}
+	}
+	return pages.Page("reading", "Reading", v)
 }
 
 // Notation is what people write, what it means, and why some of it is refused.

@@ -198,3 +198,25 @@ if (document.querySelector("[data-series]")) {
   clock();
   setInterval(clock, 250);
 }
+
+// A figure is typed on its own pad, with what a maker writes; a source that was named before is taken by a touch.
+document.addEventListener("click", (e) => {
+  const key = e.target.closest && e.target.closest("[data-pad] [data-type]");
+  if (key) {
+    const field = document.getElementById(key.closest("[data-pad]").dataset.pad);
+    if (key.dataset.type === "⌫") {
+      field.value = field.value.replace(/\s*\S\s*$/u, "");
+    } else {
+      field.value = (field.value + key.dataset.type).trimStart();
+    }
+    field.dispatchEvent(new Event("input", { bubbles: true }));
+  }
+  const as = e.target.closest && e.target.closest("[data-fills]");
+  if (!as) return;
+  document.getElementById(as.dataset.fills).value = as.dataset.with;
+  document.getElementById(as.dataset.and).value = as.dataset.page;
+});
+
+document.addEventListener("click", (e) => {
+  if (e.target.closest && e.target.closest("[data-print]")) window.print();
+});
