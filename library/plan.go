@@ -137,6 +137,45 @@ func (l *Library) JointOf(sheetKey string) (operation.Joint, bool) {
 	return operation.Joint{}, false
 }
 
+// JointsOf lists the joints that work on a vehicle of the sheet may open, each by its key there, with those the
+// sheet has besides.
+func (l *Library) JointsOf(p vehicle.Pattern) []operation.Joint {
+	var out []operation.Joint
+	add := func(joints []operation.Joint, axles ...string) {
+		for _, j := range joints {
+			for _, axle := range axles {
+				x := j
+				x.Spec = strings.ReplaceAll(j.Spec, "{axle}", axle)
+				x.Title = strings.ReplaceAll(strings.ReplaceAll(j.Title, "{axle}", axle), ", {side}", "")
+				there := func(o operation.Joint) bool { return o.Spec == x.Spec }
+				_, said := p.Spec[x.Spec]
+				open := p.Open && operation.Built(j.When).Allows(p.Traits) && !p.Absent[x.Spec]
+				if (said || open) && !slices.ContainsFunc(out, there) {
+					out = append(out, x)
+				}
+			}
+		}
+	}
+	axles := func(of string) []string {
+		if of == "front" || of == "rear" {
+			return []string{of}
+		}
+		return []string{"front", "rear"}
+	}
+	for _, o := range l.Operations {
+		if slices.Contains(p.Operations, o.ID) {
+			add(o.Joints, axles(o.Axle)...)
+		}
+	}
+	for _, w := range l.Ways {
+		if operation.Built(w.When).Allows(p.Traits) {
+			add(w.Joints, axles(w.Axle)...)
+		}
+	}
+	slices.SortFunc(out, func(a, b operation.Joint) int { return strings.Compare(a.Spec, b.Spec) })
+	return out
+}
+
 func (l *Library) joints() [][]operation.Joint {
 	var out [][]operation.Joint
 	for _, o := range l.Operations {

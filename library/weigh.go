@@ -77,7 +77,7 @@ func (l *Library) Weigh(pat vehicle.Pattern, ask Ask, offers []plan.Task) (v Wei
 	sides := 0
 	for _, t := range made.Tasks {
 		op, _ := l.Operation(t.Operation)
-		row := WeighedTask{Title: taskTitle(op, t), Why: op.Pairs}
+		row := WeighedTask{Title: TaskTitle(op, t), Why: op.Pairs}
 		other := plan.Task{Operation: t.Operation, Corner: t.Corner.Opposite()}
 		open := t.Corner != "" && slices.Contains(offers, other) && !slices.Contains(made.Tasks, other)
 		if open && sides < most {
@@ -96,7 +96,7 @@ func (l *Library) Weigh(pat vehicle.Pattern, ask Ask, offers []plan.Task) (v Wei
 			continue
 		}
 		row := WeighedTask{
-			Title: taskTitle(op, t),
+			Title: TaskTitle(op, t),
 			Why:   unit.Capital(op.ByDistance.Because) + ".",
 			Tick:  t.String(),
 		}
@@ -108,8 +108,8 @@ func (l *Library) Weigh(pat vehicle.Pattern, ask Ask, offers []plan.Task) (v Wei
 	return v, nil
 }
 
-// taskTitle names a task with its side.
-func taskTitle(op operation.Operation, t plan.Task) string {
+// TaskTitle names a task with its side.
+func TaskTitle(op operation.Operation, t plan.Task) string {
 	title := unit.Capital(strings.ReplaceAll(op.Title, "{axle}", t.Corner.Axle()))
 	if t.Corner != "" {
 		title += ", " + t.Corner.Side()

@@ -265,6 +265,7 @@ type Call struct {
 	In, Out                         any
 	Made                            bool   // it answers 201 where something new came of it
 	Stream                          bool   // it answers with server-sent events of Out
+	Media                           string // of a paper it answers with, where that is no JSON
 	Scope                           string // of the token it asks for; empty for none
 	Query                           []Param
 	Refuses                         []int // with problem details
@@ -288,10 +289,14 @@ func jsonBody(schema *jsonschema.Schema) object {
 }
 
 func (c Call) operation() object {
-	out := schemaOf(reflect.TypeOf(c.Out))
-	content := jsonBody(out)
-	if c.Stream {
-		content = object{"text/event-stream": object{"schema": out}}
+	var content object
+	switch {
+	case c.Media != "":
+		content = object{c.Media: object{"schema": object{"type": "string"}}}
+	case c.Stream:
+		content = object{"text/event-stream": object{"schema": schemaOf(reflect.TypeOf(c.Out))}}
+	default:
+		content = jsonBody(schemaOf(reflect.TypeOf(c.Out)))
 	}
 	answers := object{"200": object{"description": "the result", "content": content}}
 	if c.Made {

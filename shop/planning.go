@@ -32,6 +32,26 @@ func (s *Shop) Plan(ctx context.Context, id string, m job.Meta, ask library.Ask)
 	return s.planAs(ctx, id, m, ask, nil, "another way of working")
 }
 
+// Order is Plan with how the vehicle is built, as somebody tells beside: it is kept with the vehicle.
+func (s *Shop) Order(ctx context.Context, id string, m job.Meta, ask library.Ask, built map[string]string) error {
+	if err := s.Library().Answered(built); err != nil {
+		return err
+	}
+	if err := s.planAs(ctx, id, m, ask, built, "another way of working"); err != nil {
+		return err
+	}
+	st, err := s.Job(ctx, id)
+	if err != nil {
+		return err
+	}
+	for _, key := range slices.Sorted(maps.Keys(built)) {
+		if err := s.keepBuilt(ctx, record.EventID("built:"+string(m.ID)+":"+key), st, m, key, built[key]); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
 // planAs is Plan with what was just seen of the vehicle; where the work has begun the plan is made anew
 // around what is done.
 func (s *Shop) planAs(
@@ -100,7 +120,11 @@ func (s *Shop) SeeBuilt(ctx context.Context, id string, m job.Meta, key, is stri
 	if err := s.planAs(ctx, id, m, library.AskOf(st.Plan), seen, "seen on this vehicle: "+builds[i].Question); err != nil {
 		return err
 	}
-	return s.SetBuilt(ctx, "built:"+m.ID, store.Built{
+	return s.keepBuilt(ctx, "built:"+m.ID, st, m, key, is)
+}
+
+func (s *Shop) keepBuilt(ctx context.Context, id record.EventID, st *job.State, m job.Meta, key, is string) error {
+	return s.SetBuilt(ctx, id, store.Built{
 		VehicleBuilt: record.VehicleBuilt{Vehicle: st.Vehicle.ID, Pattern: st.Vehicle.Pattern, Key: key, Is: is},
 		By:           m.By,
 		At:           m.At,

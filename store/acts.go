@@ -181,6 +181,7 @@ var actReaders = map[string]func(*shop, record.Act, time.Time) error{
 			Source:    b.Source,
 			Page:      b.Page,
 			Hidden:    b.Hidden,
+			Script:    b.Script,
 			Act:       a.ID,
 			Pictured:  len(b.Photo) > 0,
 			By:        a.By,

@@ -374,6 +374,15 @@ func (s *Store) OpenOf(ctx context.Context, pattern string) ([]string, error) {
 	return s.openOf(ctx, pattern)
 }
 
+// JobsOn lists jobs of a pattern, the newest first.
+func (s *Store) JobsOn(ctx context.Context, pattern string, most int) ([]string, error) {
+	if err := s.settle(ctx); err != nil {
+		return nil, err
+	}
+	return s.strings(ctx, `SELECT id FROM job WHERE pattern = ? AND broken = '' ORDER BY started DESC LIMIT ?`,
+		pattern, most)
+}
+
 func (s *Store) openOf(ctx context.Context, pattern string) ([]string, error) {
 	return s.strings(ctx, `SELECT id FROM job WHERE signed = 0 AND pattern = ? AND broken = ''`, pattern)
 }

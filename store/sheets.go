@@ -97,6 +97,7 @@ func toRead(r vehicle.Reading) record.FigureRead {
 		Source:    r.Source,
 		Page:      r.Page,
 		Hidden:    r.Hidden,
+		Script:    r.Script,
 		Photo:     r.Photo,
 	}
 }

@@ -118,6 +118,11 @@ func (s *Server) routes() {
 		Shop:    s.Shop,
 		Ctx:     s.ctx,
 		Session: s.session,
+		Papers: map[string]fiber.Handler{
+			"ledger.csv":  ledgerRoom{s}.ledgerCSV,
+			"report.pdf":  ledgerRoom{s}.reportPDF,
+			"report.html": s.job(ledgerRoom{s}.report),
+		},
 	}).Mount(a)
 	a.Use("/api", s.noCall)
 	at.get("/healthz", s.health)

@@ -389,14 +389,20 @@ func (s *State) WantedFigures() []Wanted {
 }
 
 func (s *State) known(j *plan.Joint) Known {
-	switch {
-	case s.StruckFigure(j.ID) != nil:
+	if s.StruckFigure(j.ID) != nil {
 		return FigureStruckOut
-	case len(j.Differs) > 0:
+	}
+	return KnownOf(j.Spec)
+}
+
+// KnownOf is how far a figure is known by its sheet.
+func KnownOf(s vehicle.Spec) Known {
+	switch {
+	case len(s.Differs) > 0:
 		return FigureConflict
-	case j.Unread():
+	case s.Unread():
 		return FigureUnknown
-	case len(j.Readers) == 1:
+	case len(s.Readers) == 1:
 		return FigureRead
 	}
 	return FigureTwice

@@ -98,6 +98,7 @@ type (
 		Source    string `json:"source"`
 		Page      string `json:"page,omitempty"`
 		Hidden    bool   `json:"hidden,omitempty"` // read without seeing what was read before
+		Script    bool   `json:"script,omitempty"` // a program brought it
 		Photo     []byte `json:"photo,omitempty"`  // JPEG, of the page
 	}
 	// JointSeen is what somebody saw of a joint on a vehicle of a sheet: that it has none, or how it is.

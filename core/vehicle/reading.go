@@ -74,6 +74,7 @@ type Reading struct {
 	Hardware, Drive, Socket  string
 	Count                    int // of the joint's fasteners; 0 where it is not said
 	Source, Page             string
+	Script                   bool   // a program brought it: it is a first reading, whoever else read it
 	Hidden                   bool   // read without seeing what was read before
 	Photo                    []byte // JPEG, of the page, as it is read; not kept in hand afterwards
 	Act                      string // that tells of it in the shop's journal
@@ -201,7 +202,9 @@ func Stand(readings []Reading) Standing {
 			st.Differs = append(st.Differs, Figure{Recipe: r.Recipe, Source: r.From(), By: r.By})
 			continue
 		}
-		st.Readers = append(st.Readers, r.By)
+		if !r.Script || len(st.Readers) == 0 {
+			st.Readers = append(st.Readers, r.By)
+		}
 		st.take(r)
 	}
 	if len(st.Differs) > 0 {

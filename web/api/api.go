@@ -29,7 +29,15 @@ type API struct {
 	Ctx     context.Context // ends the streams
 	Session func(fiber.Ctx) (*shop.Session, error)
 
+	// Papers are what a job is written to, by the end of its address.
+	Papers map[string]fiber.Handler
+
 	streams *semaphore.Weighted
+}
+
+// paper sends one of the papers of a job.
+func (a *API) paper(name string) fiber.Handler {
+	return func(c fiber.Ctx) error { return a.Papers[name](c) }
 }
 
 // Bounds of what is sent and taken.

@@ -40,6 +40,29 @@ func (a *API) calls() []call {
 			Says: "Its id is made by the sender or here; the same one with the same content again is answered with 200.",
 			In:   Vehicle{}, Out: Vehicle{}, Made: true, Refuses: []int{400, 403, 409, 422},
 		}},
+		{do: a.operations, Call: reckon.Call{
+			Path: "/vehicles/{vehicle}/operations", Method: "get", Name: "operations", Title: "What can be done to it",
+			Says: "As it is built.", Out: Page[Operation]{}, Refuses: []int{404},
+		}},
+		{do: a.sheets, Call: reckon.Call{
+			Path: "/sheets", Method: "get", Name: "sheets", Title: "The sheets",
+			Says: "The shop's own, the newest first, then those of its library.", Out: Page[Sheet]{},
+		}},
+		{do: a.sheet, Call: reckon.Call{
+			Path: "/sheets/{sheet}", Method: "get", Name: "sheet", Title: "A sheet",
+			Says: "With every joint that work on such a vehicle may open, and how far its figure is known.",
+			Out:  Sheet{}, Refuses: []int{404},
+		}},
+		{do: a.beginSheet, scope: listing.ScopeWrite, Call: reckon.Call{
+			Path: "/sheets", Method: "post", Name: "begin-sheet", Title: "Begin a sheet",
+			Says: "Of a model with no figures. Its id is made by the sender: again with the same content it is harmless.",
+			In:   NewSheet{}, Out: Sheet{}, Made: true, Refuses: []int{400, 403, 409, 422},
+		}},
+		{do: a.readFigure, scope: listing.ScopeWrite, Call: reckon.Call{
+			Path: "/sheets/{sheet}/readings", Method: "post", Name: "read-figure", Title: "Read a figure",
+			Says: "A first reading; where a life hangs on the joint a person reads second. The id is made by the sender.",
+			In:   NewReading{}, Out: SheetJoint{}, Made: true, Refuses: []int{400, 403, 404, 409, 422},
+		}},
 		{do: a.jobs, Call: reckon.Call{
 			Path: "/jobs", Method: "get", Name: "jobs", Title: "The jobs", Says: "The newest first.", Out: Page[Job]{},
 			Query: with(
@@ -76,6 +99,27 @@ func (a *API) calls() []call {
 		{do: a.account, Call: reckon.Call{
 			Path: "/jobs/{job}/account", Method: "get", Name: "account", Title: "Its account",
 			Says: "What the job comes to, counted once: as page, paper and lists say it.", Out: Account{}, Refuses: []int{404},
+		}},
+		{do: a.figures, Call: reckon.Call{
+			Path: "/jobs/{job}/figures", Method: "get", Name: "figures", Title: "The figures it needs",
+			Says: "In the order they are needed, with how far each is known.", Out: Page[Figure]{}, Refuses: []int{404},
+		}},
+		{do: a.order, scope: listing.ScopeWrite, Call: reckon.Call{
+			Path: "/jobs/{job}/order", Method: "post", Name: "order", Title: "Plan its work",
+			Says: "With the sheet, tools and times of today; what cannot be proved is refused.",
+			In:   Order{}, Out: plan.Exported{}, Refuses: []int{400, 403, 404, 409, 422},
+		}},
+		{do: a.paper("ledger.csv"), Call: reckon.Call{
+			Path: "/jobs/{job}/ledger.csv", Method: "get", Name: "ledger-csv", Title: "Its ledger as CSV",
+			Says: "RFC 4180, a row for each pull and for each fastener without one.", Media: "text/csv", Refuses: []int{404},
+		}},
+		{do: a.paper("report.pdf"), Call: reckon.Call{
+			Path: "/jobs/{job}/report.pdf", Method: "get", Name: "report-pdf", Title: "Its report on paper",
+			Says: "As the owner gets it.", Media: "application/pdf", Refuses: []int{404},
+		}},
+		{do: a.paper("report.html"), Call: reckon.Call{
+			Path: "/jobs/{job}/report.html", Method: "get", Name: "report-html", Title: "Its report as a page",
+			Says: "As the owner gets it.", Media: "text/html", Refuses: []int{404},
 		}},
 		{do: a.findings, Call: reckon.Call{
 			Path: "/jobs/{job}/findings", Method: "get", Name: "findings", Title: "Its findings",

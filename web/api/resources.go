@@ -1,6 +1,7 @@
 package api
 
 import (
+	"cmp"
 	"errors"
 	"strconv"
 	"strings"
@@ -46,6 +47,17 @@ func (a *API) addVehicle(c fiber.Ctx) error {
 	if err := read(c, &in); err != nil {
 		return err
 	}
+	in.Pattern = cmp.Or(in.Pattern, in.Sheet)
+	in.Sheet = in.Pattern
+	p, err := a.Shop.Pattern(c.Context(), in.Pattern)
+	if fault.As(err) != nil {
+		return fault.New(fault.BadChoice, "sheet", "There is no sheet “"+in.Pattern+"”.",
+			"Take the id of one that is there, or begin one first.")
+	}
+	if err != nil {
+		return err
+	}
+	in.Name = cmp.Or(in.Name, p.Name)
 	if in.ID != "" {
 		have, err := a.Shop.Vehicle(c.Context(), in.ID)
 		if err == nil && vehicleOf(have) == in {
@@ -58,14 +70,6 @@ func (a *API) addVehicle(c fiber.Ctx) error {
 		if !errors.Is(err, shop.ErrNoVehicle) {
 			return err
 		}
-	}
-	p, ok := a.Shop.Library().Pattern(in.Pattern)
-	if !ok {
-		return fault.New(fault.BadChoice, "pattern", "There is no pattern “"+in.Pattern+"” on the Shelf.",
-			"Take the id of one that is there.")
-	}
-	if in.Name == "" {
-		in.Name = p.Name
 	}
 	v, err := a.Shop.AddVehicle(c.Context(), vehicle.Vehicle{
 		ID:      in.ID,

@@ -23,7 +23,8 @@ type Vehicle struct {
 	Fleet   string `json:"fleet"`
 	Plate   string `json:"plate"`
 	VIN     string `json:"vin"`
-	Pattern string `json:"pattern"`
+	Pattern string `json:"pattern,omitempty"` // as sheet, which is its name since 2026-11
+	Sheet   string `json:"sheet,omitempty"`
 	Name    string `json:"name,omitempty"`
 	Bay     string `json:"bay,omitempty"`
 }
@@ -35,6 +36,7 @@ func vehicleOf(v vehicle.Vehicle) Vehicle {
 		Plate:   v.Plate,
 		VIN:     v.VIN,
 		Pattern: v.Pattern,
+		Sheet:   v.Pattern,
 		Name:    v.Name,
 		Bay:     v.Bay,
 	}

@@ -1,0 +1,119 @@
+package web
+
+import (
+	"fmt"
+	"net/http"
+	"strings"
+	"testing"
+
+	"github.com/google/uuid"
+
+	"lugtak/core/listing"
+)
+
+// A program takes in a model nobody entered, brings a figure, plans a job and reads what it still needs; each call
+// again is harmless, another content under its id a conflict.
+func TestAScriptFillsASheet(t *testing.T) {
+	s, addr, _, _ := serve(t, Config{})
+	x := newScript(t, s, addr, "catalogue", listing.ScopeWrite)
+	type answer map[string]any
+	var got answer
+	send := func(want int, method, path, body string) answer {
+		t.Helper()
+		got = answer{}
+		if res := x.call(method, path, body, &got); res.StatusCode != want {
+			t.Fatalf("%s %s: %d, want %d: %v", method, path, res.StatusCode, want, got)
+		}
+		return got
+	}
+	const sheet = `{"id":"own-van","name":"Yard van","outline":{"kind":"van"},"driven":"front",` +
+		`"built":{"front-corner":"strut-corner","rear-axle":"beam"}}`
+	send(http.StatusCreated, "POST", "/sheets", sheet)
+	send(http.StatusOK, "POST", "/sheets", sheet)
+	send(http.StatusConflict, "POST", "/sheets", strings.Replace(sheet, "Yard van", "Other van", 1))
+	send(http.StatusUnprocessableEntity, "POST", "/sheets", `{"id":"own-2","name":"X","outline":{"kind":"boat"}}`)
+	send(http.StatusUnprocessableEntity, "POST", "/sheets", `{"id":"own-3","name":"X","built":{"driven":"sideways"}}`)
+
+	state := func(joint string) string {
+		t.Helper()
+		for _, j := range send(http.StatusOK, "GET", "/sheets/own-van", "")["joints"].([]any) {
+			if j := j.(map[string]any); j["joint"] == joint {
+				return fmt.Sprint(j["state"], " ", j["recipe"])
+			}
+		}
+		return "no such joint"
+	}
+	if got := state("hub.front.knuckle"); got != "unknown <nil>" {
+		t.Error(got)
+	}
+	if got := state("steering.front.upperstud"); got != "no such joint" {
+		t.Errorf("a strut corner has an upper ball joint: %s", got)
+	}
+	const reading = `{"id":"read-1","joint":"hub.front.knuckle","recipe":"60 Nm, then a quarter turn","source":"book"}`
+	send(http.StatusCreated, "POST", "/sheets/own-van/readings", reading)
+	send(http.StatusOK, "POST", "/sheets/own-van/readings", reading)
+	send(http.StatusConflict, "POST", "/sheets/own-van/readings", strings.Replace(reading, "60", "61", 1))
+	if got := state("hub.front.knuckle"); got != "read 60 Nm + 90°" {
+		t.Error(got)
+	}
+	for bad, field := range map[string]string{
+		`{"id":"b1","joint":"hub.front.knuckle","recipe":"60 Nm + 1/4","source":"book"}`:                      "recipe",
+		`{"id":"b2","joint":"hub.front.knuckle","recipe":"60","source":"book"}`:                               "recipe",
+		`{"id":"b3","joint":"hub.front.knuckle","recipe":"60 Nm","source":""}`:                                "source",
+		`{"id":"b4","joint":"hub.front.moon","recipe":"60 Nm","source":"book"}`:                               "joint",
+		`{"id":"b5","joint":"hub.front.wheel","recipe":"900 Nm","thread":"M8","class":"8.8","source":"book"}`: "recipe",
+		`{"id":"b6","joint":"hub.front.wheel","recipe":"110 Nm","condition":"flying","source":"book"}`:        "condition",
+		`{"id":"b7","joint":"hub.front.wheel","recipe":"110 Nm","count":99,"source":"book"}`:                  "count",
+		`{"id":"","joint":"hub.front.wheel","recipe":"110 Nm","source":"book"}`:                               "id",
+	} {
+		if p := send(http.StatusUnprocessableEntity, "POST", "/sheets/own-van/readings", bad); p["field"] != field || p["remedy"] == "" {
+			t.Errorf("%s: %v", bad, p)
+		}
+	}
+	other := newScript(t, s, addr, "other", listing.ScopeWrite)
+	second := strings.Replace(reading, "read-1", "read-2", 1)
+	if res := other.call("POST", "/sheets/own-van/readings", second, nil); res.StatusCode != http.StatusCreated {
+		t.Fatal(res.Status)
+	}
+	if got := state("hub.front.knuckle"); got != "read 60 Nm + 90°" {
+		t.Errorf("two programs are a person: %s", got)
+	}
+
+	const car = `{"id":"v-own","fleet":"H-31","plate":"","vin":"","sheet":"own-van"}`
+	send(http.StatusCreated, "POST", "/vehicles", car)
+	send(http.StatusOK, "POST", "/vehicles", car)
+	ops := fmt.Sprint(send(http.StatusOK, "GET", "/vehicles/v-own/operations", "")["items"])
+	if !strings.Contains(ops, "front-hub-unit@FL") || strings.Contains(ops, "upper-ball-joint") {
+		t.Error(ops)
+	}
+	id := uuid.NewString()
+	send(http.StatusCreated, "POST", "/jobs", `{"id":"`+id+`","vehicle":"v-own","complaint":"hum","odometer_km":10}`)
+	send(http.StatusUnprocessableEntity, "POST", "/jobs/"+id+"/order", `{"id":"o0","operations":["front-hub-unit@XX"]}`)
+	const order = `{"id":"order-1","operations":["front-hub-unit@FL"],"built":{"axle-nut":"castle"}}`
+	send(http.StatusOK, "POST", "/jobs/"+id+"/order", order)
+	send(http.StatusOK, "POST", "/jobs/"+id+"/order", order)
+	figures := send(http.StatusOK, "GET", "/jobs/"+id+"/figures", "")["items"].([]any)
+	states := map[string]string{}
+	for _, f := range figures {
+		f := f.(map[string]any)
+		states[fmt.Sprint(f["joint"])] = fmt.Sprint(f["state"])
+	}
+	if states["hub.front.knuckle"] != "read" || states["hub.front.axle"] != "unknown" || figures[len(figures)-1] == nil {
+		t.Errorf("%v", states)
+	}
+	st, err := s.Shop.Job(t.Context(), id)
+	if err != nil || st.Plan.Joint("hub.FL.knuckle").Recipe != "60 Nm + 90°" || !st.WantsReader(st.Plan.Joint("hub.FL.knuckle")) {
+		t.Errorf("%v", err)
+	}
+
+	reader := newScript(t, s, addr, "reader", listing.ScopeRead)
+	for path, kind := range map[string]string{"ledger.csv": "text/csv", "report.pdf": "application/pdf", "report.html": "text/html"} {
+		res := reader.call("GET", "/jobs/"+id+"/"+path, "", nil)
+		if res.StatusCode != http.StatusOK || !strings.HasPrefix(res.Header.Get("Content-Type"), kind) {
+			t.Errorf("%s: %d %s", path, res.StatusCode, res.Header.Get("Content-Type"))
+		}
+	}
+	if res := reader.call("POST", "/sheets", `{}`, nil); res.StatusCode != http.StatusForbidden {
+		t.Errorf("a token to read writes: %d", res.StatusCode)
+	}
+}
