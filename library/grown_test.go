@@ -4,6 +4,7 @@ import (
 	"maps"
 	"math/rand/v2"
 	"slices"
+	"strings"
 	"testing"
 
 	"lugtak/core/operation"
@@ -118,6 +119,91 @@ func TestFitsAreAsked(t *testing.T) {
 					t.Errorf("%s: %s is no answer to %s", op.ID, a, key)
 				}
 			}
+		}
+	}
+}
+
+// One bolt more than the library names comes off before what it holds, goes on with the others and is owed like them,
+// at every joint of every operation; a joint that is not there is in no plan.
+func TestVehiclesThatDiffer(t *testing.T) {
+	l := shipped()
+	for n, s := range sheets(l, 11) {
+		base := l.Grown(s)
+		for i, task := range l.Offers(base) {
+			if (i+n)%3 != 0 {
+				continue
+			}
+			was, err := plan.Compile(l.order(base, Ask{Tasks: []plan.Task{task}}))
+			if err != nil {
+				t.Fatal(err)
+			}
+			j := was.Joints[(i+n)%len(was.Joints)]
+			more := vehicle.Seen{Joint: vehicle.MoreKey(j.Sheet, 0), Beside: j.Sheet, Title: "a bolt behind the shield", Count: 2}
+			p := base.Learnt(nil, []vehicle.Seen{more})
+			made, err := plan.Compile(l.order(p, Ask{Tasks: []plan.Task{task}}))
+			if err != nil {
+				t.Fatalf("%v %s, one more beside %s: %v", s.Built, task, j.ID, err)
+			}
+			if err := made.Prove(); err != nil {
+				t.Errorf("%s: %v", task, err)
+			}
+			id := j.ID + "-more-a"
+			if x := made.Joint(id); x == nil || len(x.Letters) != 2 || x.System != j.System {
+				t.Fatalf("%s beside %s: %+v", task, j.ID, x)
+			}
+			for _, verb := range []operation.Verb{operation.Remove, operation.Start, operation.Tighten} {
+				if on(made, j.ID, verb) > 0 && on(made, id, verb) == 0 {
+					t.Errorf("%s: nothing does %s on %s", task, verb, id)
+				}
+			}
+			gone, err := plan.Compile(l.order(base.Learnt(nil, []vehicle.Seen{{Joint: j.Sheet, Absent: true}}), Ask{Tasks: []plan.Task{task}}))
+			if err == nil && (gone.Joint(j.ID) != nil || gone.Prove() != nil) {
+				t.Errorf("%s: %s is not there, and the plan has it", task, j.ID)
+			}
+		}
+	}
+}
+
+// on counts the steps of a verb on a joint.
+func on(p plan.Plan, joint string, verb operation.Verb) int {
+	n := 0
+	for _, s := range p.Steps {
+		if s.Joint == joint && s.Verb == verb {
+			n++
+		}
+	}
+	return n
+}
+
+// By the trade: what is bolted on with more bolts than thought comes off when all of them are out, its own file's and
+// another's; and none of them is tightened before it is back.
+func TestOneMoreHoldsWhatItHolds(t *testing.T) {
+	l := shipped()
+	base := l.Grown(vehicle.Sheet{ID: "own", Built: map[string]string{"driven": "front", "front-corner": "strut-corner"}})
+	for _, beside := range []string{"hub.front.knuckle", "hub.front.axle"} {
+		p := base.Learnt(nil, []vehicle.Seen{
+			{Joint: vehicle.MoreKey(beside, 0), Beside: beside, Title: "a fourth bolt", Count: 1},
+		})
+		made, err := l.Compile(p, Ask{Tasks: []plan.Task{{Operation: "front-hub-unit", Corner: "FL"}}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		at := map[operation.Verb]int{}
+		hub := [2]int{} // out, in
+		for i, s := range made.Steps {
+			if strings.HasPrefix(s.Joint, "hub.FL.") && strings.HasSuffix(s.Joint, "-more-a") {
+				at[s.Verb] = i
+			}
+			switch s.ID {
+			case "front-hub-unit.hub-out.FL":
+				hub[0] = i
+			case "front-hub-unit.hub-in.FL":
+				hub[1] = i
+			}
+		}
+		if at[operation.Remove] > hub[0] || hub[1] == 0 || at[operation.Start] < hub[1] || at[operation.Tighten] < at[operation.Start] {
+			t.Errorf("%s: out at %d, started at %d, tightened at %d; the hub out at %d, in at %d", beside,
+				at[operation.Remove], at[operation.Start], at[operation.Tighten], hub[0], hub[1])
 		}
 	}
 }

@@ -125,6 +125,9 @@ func (l *Library) Knows(sheetKey string) bool { _, ok := l.JointOf(sheetKey); re
 
 // JointOf finds what an operation or a way says of a joint of a sheet.
 func (l *Library) JointOf(sheetKey string) (operation.Joint, bool) {
+	if beside, more := vehicle.BesideOf(sheetKey); more {
+		sheetKey = beside
+	}
 	for _, joints := range l.joints() {
 		for _, j := range joints {
 			for _, axle := range []string{"front", "rear"} {

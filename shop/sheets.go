@@ -274,18 +274,65 @@ func (s *Shop) Alone(ctx context.Context, person string) (bool, error) {
 	}), err
 }
 
-// SeeJoint keeps what somebody saw of a joint on a vehicle of a sheet.
-func (s *Shop) SeeJoint(ctx context.Context, id record.EventID, x vehicle.Seen) error {
-	if _, err := s.Pattern(ctx, x.Sheet); err != nil {
+// SeeJoint keeps what somebody saw of a joint on the vehicle of a job: that it has none, how many fasteners, another
+// thread or head, or one that nobody named, beside another. The plan follows at once; where it cannot, nothing is kept.
+func (s *Shop) SeeJoint(ctx context.Context, id string, m job.Meta, x vehicle.Seen, why string) error {
+	st, p, err := s.JobAndSheet(ctx, id)
+	if err != nil {
 		return err
 	}
-	if !s.Library().Knows(x.Joint) {
+	x.Sheet, x.By, x.At = p.ID, m.By, m.At
+	act := record.EventID("seen:" + string(m.ID))
+	done, err := s.Acted(ctx, act)
+	if err != nil {
+		return err
+	}
+	read, seen, err := s.Learnt(ctx, p.ID)
+	if err != nil {
+		return err
+	}
+	if x.Beside != "" && !done {
+		x.Joint = vehicle.MoreKey(x.Beside, len(p.More))
+	}
+	if err := s.maySee(st, p, &x); err != nil {
+		return err
+	}
+	if !done {
+		seen = append(seen, x)
+	}
+	now, err := s.sheetAs(ctx, p.ID, read, seen)
+	if err != nil {
+		return err
+	}
+	ask := library.AskOf(st.Plan)
+	ask.Done, ask.Begun = st.DoneSteps()
+	made, err := s.Library().Compile(now, ask)
+	if err != nil {
+		return err
+	}
+	if err := st.CanRework(made, why); err != nil {
+		return err
+	}
+	if err := s.Store.SeeJoint(ctx, act, x); err != nil {
+		return err
+	}
+	return s.planAs(ctx, id, m, library.AskOf(st.Plan), nil, why)
+}
+
+func (s *Shop) maySee(st *job.State, p vehicle.Pattern, x *vehicle.Seen) error {
+	known := s.Library().Knows(x.Joint)
+	if !st.HasPlan() || !known {
 		return fault.New(fault.Missing, "joint", "There is no such joint.", "Choose one of the plan.")
 	}
-	if err := x.Check(); err != nil {
-		return err
+	if x.Absent && st.Handled(x.Joint) {
+		return fault.New(fault.Order, "joint", "It was touched in this job, so it is there.",
+			"Take back what was recorded by mistake first.")
 	}
-	return s.Store.SeeJoint(ctx, id, x)
+	if x.Count > 0 && x.Beside == "" && st.Handled(x.Joint) {
+		return fault.New(fault.Order, "count", "Some of them were touched already.",
+			"Say that there is one more, beside them.")
+	}
+	return x.Check()
 }
 
 // Models are the sheets a vehicle may belong to: the shop's own, the newest first, then those of its library; what

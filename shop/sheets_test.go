@@ -211,3 +211,77 @@ func TestInventedFiguresAreNotPlanned(t *testing.T) {
 		t.Errorf("%v, %v", models, err)
 	}
 }
+
+// What is otherwise on the vehicle in hand is in the plan at once and on the sheet for the next; what cannot be
+// worked, or would lose what was done, is refused and leaves nothing behind.
+func TestTheVehicleDiffers(t *testing.T) {
+	s, st := taken(t, "front-hub-unit@FL")
+	n := 0
+	see := func(x vehicle.Seen) error {
+		n++
+		m := job.Meta{ID: record.EventID(fmt.Sprint("see-", n)), By: "Aro", Role: job.Technician, At: noon.Add(time.Hour)}
+		return s.SeeJoint(t.Context(), "j", m, x, "seen")
+	}
+	if err := see(vehicle.Seen{Joint: "brake.front.rotor", Absent: true}); err != nil {
+		t.Fatal(err)
+	}
+	if err := see(vehicle.Seen{Joint: "hub.front.wheel", Count: 4}); err != nil {
+		t.Fatal(err)
+	}
+	if err := see(vehicle.Seen{Joint: "hub.front.knuckle", Thread: "m12x1.5", Socket: "18 mm"}); err != nil {
+		t.Fatal(err)
+	}
+	if err := see(vehicle.Seen{Joint: "hub.front.knuckle", Beside: "hub.front.knuckle", Title: "bracket of the lead", Count: 1}); err != nil {
+		t.Fatal(err)
+	}
+	st = stateOf(t, s)
+	if st.Plan.Joint("brake.FL.rotor") != nil || len(st.Plan.Joint("hub.FL.wheel").Letters) != 4 {
+		t.Error("the plan has what is not there")
+	}
+	if j := st.Plan.Joint("hub.FL.knuckle"); j.Thread != "M12x1.5" || j.Socket != "18 mm" {
+		t.Errorf("%+v", j.Spec)
+	}
+	const more = "hub.FL.knuckle-more-a"
+	if j := st.Plan.Joint(more); j == nil || j.Title != "bracket of the lead" || len(j.Letters) != 1 {
+		t.Errorf("%+v", j)
+	}
+	if p, err := s.Pattern(t.Context(), "own"); err != nil || !p.Absent["brake.front.rotor"] || len(p.More) != 1 {
+		t.Errorf("the sheet did not learn it: %v", err)
+	}
+	for name, c := range map[string]struct {
+		x    vehicle.Seen
+		code fault.Code
+	}{
+		"no name":    {vehicle.Seen{Joint: "hub.front.knuckle", Beside: "hub.front.knuckle", Count: 1}, fault.Missing},
+		"too many":   {vehicle.Seen{Joint: "hub.front.wheel", Count: 99}, fault.OutOfRange},
+		"no thread":  {vehicle.Seen{Joint: "hub.front.wheel", Thread: "round"}, fault.BadThread},
+		"other part": {vehicle.Seen{Joint: "moon.front.wheel", Absent: true}, fault.Missing},
+	} {
+		if got := codeOf(t, see(c.x)); got != c.code {
+			t.Errorf("%s: %q", name, got)
+		}
+	}
+	// Work begins: what was touched is there, and no other number of it.
+	for i := 0; i < 6; i++ {
+		st = stateOf(t, s)
+		step := st.Plan.Step(st.Next())
+		m := job.Meta{ID: record.EventID(fmt.Sprint("do-", i)), By: "Aro", Role: job.Technician, At: noon.Add(2 * time.Hour)}
+		m.At = m.At.Add(time.Duration(i) * time.Minute)
+		var cmd job.Command = job.KeepStep{Step: step.ID}
+		if step.Verb.OnJoint() {
+			cmd = job.Handle{Step: step.ID}
+		}
+		if _, _, err := s.Record(t.Context(), "j", m, cmd); err != nil {
+			t.Fatal(step.ID, err)
+		}
+	}
+	before := stateOf(t, s).Seq
+	for _, x := range []vehicle.Seen{{Joint: "hub.front.wheel", Absent: true}, {Joint: "hub.front.wheel", Count: 5}} {
+		if got := codeOf(t, see(x)); got != fault.Order {
+			t.Errorf("%+v of wheel nuts that are loose: %q", x, got)
+		}
+	}
+	if p, _ := s.Pattern(t.Context(), "own"); p.Absent["hub.front.wheel"] || stateOf(t, s).Seq != before {
+		t.Error("what was refused was kept")
+	}
+}

@@ -197,6 +197,8 @@ var actReaders = map[string]func(*shop, record.Act, time.Time) error{
 			Thread: b.Thread,
 			Drive:  b.Drive,
 			Socket: b.Socket,
+			Title:  b.Title,
+			Beside: b.Beside,
 			By:     a.By,
 			At:     at,
 		})

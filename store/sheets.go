@@ -60,6 +60,8 @@ func (s *Store) SeeJoint(ctx context.Context, id record.EventID, x vehicle.Seen)
 		Thread: x.Thread,
 		Drive:  x.Drive,
 		Socket: x.Socket,
+		Title:  x.Title,
+		Beside: x.Beside,
 	}, nil)
 }
 

@@ -95,3 +95,48 @@ func (s planRoom) readRow(c fiber.Ctx, st *job.State) error {
 	}
 	return kit.See(c, "/jobs/"+st.ID+"/figures")
 }
+
+// differs is how this vehicle is otherwise than its sheet, as somebody sees it at the bench.
+type differs struct {
+	acted
+	What   string    `form:"what"` // absent, count, thread, more
+	Count  kit.Whole `form:"count"`
+	Thread string    `form:"thread"`
+	Drive  string    `form:"drive"`
+	Socket string    `form:"socket"`
+	Title  string    `form:"title"`
+}
+
+// seeJoint keeps what is otherwise on this vehicle; the plan follows.
+func (s benchRoom) seeJoint(c fiber.Ctx, st *job.State) error {
+	in := kit.Read[differs](c)
+	j := st.Plan.Joint(in.Joint)
+	if j == nil {
+		return s.after(c, fault.New(fault.Missing, "joint", "The plan has no such joint.", "Choose one from the plan."))
+	}
+	x := vehicle.Seen{Joint: j.Sheet, Count: in.Count.Value, Thread: in.Thread, Drive: in.Drive, Socket: in.Socket}
+	why := "seen on this vehicle: " + j.Title
+	var err error
+	switch in.What {
+	case "absent":
+		x = vehicle.Seen{Joint: j.Sheet, Absent: true}
+		why = "not on this vehicle: " + j.Title
+	case "count":
+		if x.Count == 0 {
+			err = fault.New(fault.Missing, "count", "It is not said how many.", "Count them: from 1 to 24.")
+		}
+	case "thread":
+		if x.Thread+x.Drive+x.Socket == "" {
+			err = fault.New(fault.Missing, "thread", "It is not said what is otherwise.", "Write the thread, or the socket.")
+		}
+	case "more":
+		x = vehicle.Seen{Beside: j.Sheet, Joint: j.Sheet, Title: in.Title, Count: max(1, in.Count.Value)}
+		why = "one more on this vehicle: " + in.Title
+	default:
+		err = fault.New(fault.BadChoice, "what", "It is not said what is otherwise.", "Choose one of the four.")
+	}
+	if err == nil {
+		err = s.Shop.SeeJoint(c.Context(), st.ID, kit.Meta(c, s.Shop.Now()), x, why)
+	}
+	return s.after(c, err)
+}

@@ -23,6 +23,25 @@ func (s *State) DoneSteps() (done []plan.Step, begun []operation.StepID) {
 	return done, begun
 }
 
+// CanRework says why a plan made anew would not be taken.
+func (s *State) CanRework(p plan.Plan, why string) error {
+	if !s.HasPlan() || !s.Begun() {
+		return nil
+	}
+	_, err := s.decideRework(Meta{}, Rework{Plan: p, Why: why})
+	return err
+}
+
+// Handled says that a fastener of a joint of the sheet was handled in this job.
+func (s *State) Handled(sheet string) bool {
+	for j, f := range s.all() {
+		if j.Sheet == sheet && f.Phase != Rest {
+			return true
+		}
+	}
+	return false
+}
+
 func (s *State) decideRework(_ Meta, b Rework) (record.Body, error) {
 	if err := reason("why", &b.Why); err != nil {
 		return nil, err
@@ -68,8 +87,8 @@ func sameWays(a, b *plan.Plan) bool {
 // sameJoints says that two plans ask the same of the same fasteners.
 func sameJoints(a, b *plan.Plan) bool {
 	return slices.EqualFunc(a.Joints, b.Joints, func(x, y plan.Joint) bool {
-		return x.ID == y.ID && len(x.Letters) == len(y.Letters) && x.Condition == y.Condition && x.Held == y.Held &&
-			x.Renew == y.Renew
+		same := x.ID == y.ID && len(x.Letters) == len(y.Letters) && x.Condition == y.Condition && x.Held == y.Held
+		return same && x.Renew == y.Renew && x.Thread == y.Thread && x.Drive == y.Drive && x.Socket == y.Socket
 	})
 }
 

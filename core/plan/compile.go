@@ -386,6 +386,9 @@ func (c *compiler) facts(n *node, s operation.Step) error {
 		}
 		if w.Soft || strings.Contains(w.Joint, ".") {
 			n.loose = append(n.loose, w)
+			if w.Joint != "" {
+				n.loose = append(n.loose, c.moreOf(w)...)
+			}
 			continue
 		}
 		want, there, err := c.want(n.of, w)
@@ -405,6 +408,17 @@ func (c *compiler) facts(n *node, s operation.Step) error {
 		n.Makes = append(n.Makes, fact.Make{Fact: f, Value: fact.Value(s.Makes[subject])})
 	}
 	return nil
+}
+
+// moreOf is a want of a joint of another file, of whatever this vehicle has beside that.
+func (c *compiler) moreOf(w operation.Want) []operation.Want {
+	var out []operation.Want
+	for _, m := range c.Pattern.More {
+		more := w
+		more.Joint += moreOf(m)
+		out = append(out, more)
+	}
+	return out
 }
 
 // AnyValue frees a step of what its file wants of every step.

@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"cmp"
 	"fmt"
 	"maps"
 	"math"
@@ -11,11 +12,13 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/operation"
 	"lugtak/core/recipe"
+	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 )
 
 // takeJoints looks every joint of a file up in the sheet.
 func (c *compiler) takeJoints(f *file) error {
+	c.besides(f)
 	for _, j := range f.joints {
 		key := f.key(j.Key)
 		if _, other := c.local[key]; !other {
@@ -29,7 +32,8 @@ func (c *compiler) takeJoints(f *file) error {
 			continue
 		}
 		spec, ok := c.Pattern.Spec[name]
-		if c.Pattern.Open {
+		_, more := vehicle.BesideOf(name)
+		if c.Pattern.Open || more {
 			spec = j.Usual.Over(spec)
 		} else if !ok && j.Optional {
 			continue
@@ -37,7 +41,7 @@ func (c *compiler) takeJoints(f *file) error {
 			return fault.New(fault.NoSheet, "operation", "The sheet of "+c.Pattern.Name+" lacks the joint "+name+".",
 				"Add it to the pattern's file, with its source.")
 		}
-		if !spec.Unread() || !c.Pattern.Open {
+		if !spec.Unread() || !c.Pattern.Open && !more {
 			r, err := recipe.Parse(spec.Recipe)
 			if err != nil {
 				return fault.In("spec."+name+".recipe", err)
@@ -55,7 +59,7 @@ func (c *compiler) takeJoints(f *file) error {
 				"Order one of them, or let both want what one way makes.")
 		}
 		c.joints[pj.ID], c.local[key] = f.title, pj.ID
-		n := max(spec.Count, len(j.At), 1)
+		n := max(cmp.Or(spec.Count, len(j.At)), 1)
 		for i := range n {
 			if j.Star {
 				pj.Letters = append(pj.Letters, strconv.Itoa(i+1))
@@ -175,4 +179,76 @@ func order(n int, star bool) []int {
 		out = append(out, k, k+half)
 	}
 	return out
+}
+
+// besides adds to a file the joints that this vehicle has more than the library names: each comes off and goes on
+// by the steps of the one it lies beside, and whoever wants that one out wants it out too.
+func (c *compiler) besides(f *file) {
+	for _, m := range c.Pattern.More {
+		i := slices.IndexFunc(f.joints, func(j operation.Joint) bool {
+			return c.side(j.Spec, f.corner) == m.Beside && c.when(j.When, f.corner)
+		})
+		if i < 0 || c.Pattern.Absent[m.Joint] {
+			continue
+		}
+		beside := f.joints[i].Key
+		j := f.joints[i]
+		j.Key += moreOf(m)
+		j.Spec, j.Title, j.One, j.Named = m.Joint, m.Title, m.Title, nil
+		j.Points, j.Stack, j.Optional = "", nil, false
+		j.At, j.Label = nextTo(j.At), operation.Point{}
+		f.joints = append(slices.Clip(f.joints), j)
+		f.open = with(f.open, beside, j)
+		f.close = with(f.close, beside, j)
+	}
+}
+
+// moreOf is what the key of one more has behind that of the one it lies beside.
+func moreOf(m vehicle.More) string { return strings.TrimPrefix(m.Joint, m.Beside) }
+
+// nextTo is where one more is drawn: just off the middle of those it lies beside.
+func nextTo(at []operation.Point) []operation.Point {
+	const off = 22
+	if len(at) == 0 {
+		return nil
+	}
+	return []operation.Point{{at[0][0] + off, at[0][1] + off}}
+}
+
+// with puts behind each step on a joint the same step on another one, and lets whoever wants the first as it should
+// be want the second so too.
+func with(steps []operation.Step, beside string, j operation.Joint) []operation.Step {
+	var out []operation.Step
+	for _, s := range steps {
+		wants := s.Wants
+		for _, w := range wants {
+			if w.Joint == beside {
+				w.Joint = j.Key
+				s.Wants = append(slices.Clip(s.Wants), w)
+			}
+		}
+		out = append(out, s)
+		first := len(s.Stages) == 2 && s.Stages[1] != toLast // it is tightened at once, with the last stage of the other
+		if s.Joint != beside || !s.Verb.OnJoint() || first {
+			continue
+		}
+		own := s
+		own.ID += operation.StepID("-" + j.Key)
+		own.Joint, own.Makes, own.Needs = j.Key, nil, nil
+		own.How, own.Because = "", ""
+		own.Title = unit.Capital(verbWords[s.Verb]+j.Title) + ", {side}"
+		if s.Verb == operation.Tighten {
+			own.Stages = nil
+		}
+		out = append(out, own)
+	}
+	return out
+}
+
+// verbWords begin the title of a step that no author wrote.
+var verbWords = map[operation.Verb]string{
+	operation.Crack:   "break loose: ",
+	operation.Remove:  "take out: ",
+	operation.Start:   "start by hand: ",
+	operation.Tighten: "tighten: ",
 }

@@ -110,6 +110,10 @@ type (
 		Thread string `json:"thread,omitempty"`
 		Drive  string `json:"drive,omitempty"`
 		Socket string `json:"socket,omitempty"`
+
+		// One that the library does not name: what it is called, and the joint it comes off and goes on with.
+		Title  string `json:"title,omitempty"`
+		Beside string `json:"beside,omitempty"`
 	}
 	// FileShelved puts a pattern or an operation on the Shelf, as its file reads.
 	FileShelved struct {

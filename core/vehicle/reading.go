@@ -259,14 +259,38 @@ type Seen struct {
 	Absent                bool // it has none
 	Count                 int
 	Thread, Drive, Socket string
+	Title, Beside         string // of one that the library does not name: see More
 	By                    string
 	At                    time.Time
+}
+
+// More is a joint that a sheet has besides those the library names: it comes off and goes on with another one.
+type More struct {
+	Joint, Beside string // keys of the sheet
+	Title         string
+}
+
+// moreMark parts the key of such a joint into the one beside it and its letter.
+const moreMark = "-more-"
+
+// MoreKey is the key of one beside a joint, from 0.
+func MoreKey(beside string, n int) string { return beside + moreMark + string(rune('a'+n)) }
+
+// BesideOf is the joint that one of those lies beside; ok is false for any other.
+func BesideOf(key string) (beside string, ok bool) {
+	beside, _, ok = strings.Cut(key, moreMark)
+	return beside, ok
 }
 
 // Check refuses what cannot be so of a joint.
 func (x *Seen) Check() error {
 	x.Thread, x.Socket = strings.TrimSpace(x.Thread), strings.TrimSpace(x.Socket)
+	x.Title = strings.TrimSpace(x.Title)
 	switch {
+	case x.Beside != "" && x.Title == "":
+		return fault.New(fault.Missing, "title", "It is not said what it is called.", "Write it in a few words.")
+	case len([]rune(x.Title)) > maxName:
+		return fault.New(fault.TooLong, "title", "That name is too long.", "Keep it under 60 characters.")
 	case x.Count < 0 || x.Count > maxCount:
 		return fault.New(fault.OutOfRange, "count", "No joint has so many fasteners.", "Count them: from 1 to 24.")
 	case len([]rune(x.Socket)) > maxPage:
@@ -299,6 +323,9 @@ func (p Pattern) Learnt(readings []Reading, seen []Seen) Pattern {
 			p.Absent = map[string]bool{}
 		}
 		p.Absent[x.Joint] = x.Absent
+		if x.Beside != "" {
+			p.More = append(slices.Clip(p.More), More{Joint: x.Joint, Beside: x.Beside, Title: x.Title})
+		}
 		s := p.Spec[x.Joint]
 		s.Count = cmp.Or(x.Count, s.Count)
 		s.Thread = cmp.Or(x.Thread, s.Thread)

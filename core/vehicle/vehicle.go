@@ -37,6 +37,7 @@ type Pattern struct {
 
 	Open   bool            `yaml:"-" json:"open,omitempty"`   // it grows by work: what it does not say of a joint is asked
 	Absent map[string]bool `yaml:"-" json:"absent,omitempty"` // joints that were looked for and are not there
+	More   []More          `yaml:"-" json:"more,omitempty"`   // joints the library does not name
 }
 
 // Window is between which temperatures something is read, °C. Zero is any.

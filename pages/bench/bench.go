@@ -21,6 +21,7 @@ import (
 	"lugtak/draw"
 	"lugtak/library"
 	"lugtak/pages/kit"
+	"lugtak/sign"
 )
 
 //go:embed *.html *.css
@@ -32,6 +33,7 @@ var pages = kit.NewSet(files, template.FuncMap{
 	"volumes":  func() []string { return []string{"ml", "l", "qt"} },
 	"troubles": job.TroubleCodes,
 	"causes":   job.Causes,
+	"drives":   func() []string { return sign.Drives },
 })
 
 // View is one step with what stands around it. What a step of its kind alone shows is in one of the kinds; a step
@@ -61,6 +63,9 @@ type View struct {
 	SoakLeft   time.Duration
 	Strokes    bool // the pedal's are counted here
 	Oil        bool // its level is read at a temperature
+
+	Differs   []*plan.Joint // which may be otherwise on this vehicle
+	DiffersAt string        // the one at hand
 
 	Measured *measured
 	Tighten  *tighten
@@ -167,6 +172,7 @@ func New(x Shown) *View {
 		v.step(x)
 	}
 	v.handed(x)
+	v.differing()
 	v.draw(x)
 	if n := len(st.Replans); n > 0 && x.Healed {
 		v.Healed = healedBy(st.Replans[n-1])
@@ -222,6 +228,19 @@ func (v *View) step(x Shown) {
 		return
 	}
 	v.handling()
+}
+
+// differing fills in the joints that may turn out otherwise: of the step's corner, and of the whole vehicle.
+func (v *View) differing() {
+	if v.Step == nil {
+		return
+	}
+	for i := range v.Job.Plan.Joints {
+		if j := &v.Job.Plan.Joints[i]; j.Corner == v.Step.Corner || j.Corner == "" || v.Step.Corner == "" {
+			v.Differs = append(v.Differs, j)
+		}
+	}
+	v.DiffersAt = v.Step.Joint
 }
 
 // handed fills in whose the step is, and to whom it may be handed over: what is in one's own hand needs no word.
