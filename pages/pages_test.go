@@ -298,7 +298,27 @@ func TestEveryPageIsLaid(t *testing.T) {
 		seen.lay(t, order.Page(st, lib, offers, library.AskOf(st.Plan), f))
 		seen.lay(t, ledger.Page(ledger.Shown{Job: st, Fault: f, For: "finding", Typed: typed}))
 		seen.lay(t, figures.Page(figures.Shown{Job: st, Fault: f, Typed: typed}))
-		seen.lay(t, sheet.Page(lib, sheetOf, "hub.front.knuckle", f, typed))
+		seen.lay(t, sheet.Page(sheet.Shown{
+			Library: lib, Pattern: sheetOf, Joint: "hub.front.knuckle", Fault: f, Typed: typed,
+			Jobs: map[string]int{"hub.front.knuckle": 2},
+		}))
+		grown := sheet.Shown{
+			Library: lib,
+			Readings: []vehicle.Reading{
+				{Joint: "hub.front.knuckle", Recipe: "60 Nm", Source: "book", By: "Aro", Act: "a", Pictured: true},
+				{Joint: "hub.front.wheel", Recipe: "120 Nm", Source: "book", By: "Aro"},
+				{Joint: "hub.front.wheel", Recipe: "125 Nm", Source: "book", By: "Bel", Hidden: true, Script: true},
+			},
+			Seen: []vehicle.Seen{
+				{Joint: "brake.front.rotor", Absent: true}, {Joint: "hub.front.wheel", Count: 4},
+				{Joint: "hub.front.knuckle-more-a", Beside: "hub.front.knuckle", Title: "lead bracket", Count: 1},
+			},
+		}
+		grown.Pattern = lib.Grown(vehicle.Sheet{ID: "own", Name: "Yard van"}).Learnt(grown.Readings, grown.Seen)
+		if text := seen.lay(t, sheet.Page(grown)); !strings.Contains(text, "readings differ") ||
+			!strings.Contains(text, "Lead bracket") || !strings.Contains(text, "not on such a vehicle") {
+			t.Error("the sheet does not say what it learnt")
+		}
 		seen.lay(t, sheet.Shelf(lib, lib.Patterns, sheet.Sent{Kind: "pattern", Text: "id: x", Fault: f}))
 		in := fleet.ComesIn{Typed: map[string]string{"plate": "TQ 1", "built-driven": "rear"}, Fault: f, Known: &st.Vehicle}
 		in.Models = fleet.Likely([]fleet.Model{{ID: "a", Name: "Yard van", Own: true}, {ID: "b", Invented: true}},

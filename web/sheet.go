@@ -19,5 +19,12 @@ func (s shelfRoom) showSheet(c fiber.Ctx, code int, joint string, f *fault.Fault
 	if f != nil {
 		typed = kit.Typed(c)
 	}
-	return s.show(c, code, sheet.Page(s.Shop.Library(), p, joint, f, typed))
+	x := sheet.Shown{Library: s.Shop.Library(), Pattern: p, Joint: joint, Fault: f, Typed: typed}
+	if x.Readings, x.Seen, err = s.Shop.Learnt(c.Context(), p.ID); err != nil {
+		return err
+	}
+	if x.Jobs, err = s.Shop.Tightened(c.Context(), p.ID); err != nil {
+		return err
+	}
+	return s.show(c, code, sheet.Page(x))
 }

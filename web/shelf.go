@@ -32,6 +32,7 @@ func (s shelfRoom) routes(at paths) {
 	at.Post("/shelf", s.addToShelf)
 	at.get("/shelf/:pattern", s.sheet)
 	at.Post("/shelf/:pattern", s.correct)
+	at.get("/shelf/:pattern/page/:act", s.certificate)
 	at.get("/notation", s.notation)
 }
 
@@ -42,8 +43,12 @@ func (s shelfRoom) shelfPage(c fiber.Ctx) error {
 // showShelf shows the Shelf, with what was sent to it.
 func (s shelfRoom) showShelf(c fiber.Ctx, code int, sent sheet.Sent) error {
 	lib := s.Shop.Library()
+	models, err := s.Shop.Models(c.Context())
+	if err != nil {
+		return err
+	}
 	var patterns []vehicle.Pattern
-	for _, p := range lib.Patterns {
+	for _, p := range models {
 		now, err := s.Shop.Pattern(c.Context(), p.ID)
 		if err != nil {
 			return err

@@ -46,6 +46,17 @@ func Doubts(p Pattern) []Doubt {
 		add := func(code, format string, args ...any) {
 			out = append(out, Doubt{k, code, fmt.Sprintf(format, args...)})
 		}
+		if len(s.Differs) > 0 {
+			var all []string
+			for _, f := range s.Differs {
+				all = append(all, f.Recipe+" by "+f.By)
+			}
+			add(Conflict, "Readings differ: %s. Look at the page together; who misread it reads it again.",
+				strings.Join(all, ", "))
+		}
+		if s.Unread() {
+			continue
+		}
 		if s.Source == "" && len(s.Variants) == 0 {
 			add(NoSource, "%s has no source. Look it up with the maker before it is used.", r)
 		}

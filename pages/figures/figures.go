@@ -93,7 +93,7 @@ func rowOf(x Shown, w job.Wanted) row {
 	r.Where = strings.Join(where, ", ")
 	r.Asked = kit.AskedOf(x.Job, j, x.Person, x.Alone, x.Last)
 	for _, by := range j.Readers {
-		r.Initials = append(r.Initials, initial(by))
+		r.Initials = append(r.Initials, kit.Initial(by))
 	}
 	if r.Asked == nil || !r.Asked.Second || r.Asked.Mine && !x.Alone { // a second reader does not see the first
 		r.Says, r.Also = j.Says(), kit.PeakWords(j.Recipe)
@@ -101,15 +101,6 @@ func rowOf(x Shown, w job.Wanted) row {
 	r.Picture = draw.Corner(x.Job, w.Step, "")
 	r.Picture.CloseUp(j, w.Step.Verb)
 	return r
-}
-
-// initial is the letter somebody's reading is signed with: of the last word of their name.
-func initial(name string) string {
-	words := strings.Fields(name)
-	if len(words) == 0 {
-		return "?"
-	}
-	return strings.ToUpper(string([]rune(words[len(words)-1])[:1]))
 }
 
 // State is the sign of how a figure is known.

@@ -1,6 +1,8 @@
 package kit
 
 import (
+	"strings"
+
 	"lugtak/core/job"
 	"lugtak/core/plan"
 	"lugtak/core/thread"
@@ -54,4 +56,13 @@ func Treatments() []thread.Treatment { return thread.Treatments() }
 // Stances are how a vehicle may have to stand for a joint.
 func Stances() []vehicle.Condition {
 	return []vehicle.Condition{vehicle.AnyCondition, vehicle.Hanging, vehicle.OnGround, vehicle.AtRideHeight}
+}
+
+// Initial is the letter somebody's reading is signed with: of the last word of their name.
+func Initial(name string) string {
+	words := strings.Fields(name)
+	if len(words) == 0 {
+		return "?"
+	}
+	return strings.ToUpper(string([]rune(words[len(words)-1])[:1]))
 }

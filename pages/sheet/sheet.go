@@ -25,30 +25,80 @@ var files embed.FS
 
 var pages = kit.NewSet(files, nil)
 
-// Page is the sheet of a pattern as the shop has it. A fault is about the joint it names.
-func Page(lib *library.Library, p vehicle.Pattern, joint string, f *fault.Fault, typed map[string]string) kit.Page {
-	v := View{Pattern: p, Joints: len(p.Spec), Fault: f, For: joint, Typed: typed}
+// Shown is what the page of a sheet is made from.
+type Shown struct {
+	Library  *library.Library
+	Pattern  vehicle.Pattern
+	Readings []vehicle.Reading // of its joints, oldest first
+	Seen     []vehicle.Seen    // of its vehicles
+	Jobs     map[string]int    // in which a joint was tightened by its figure
+	Joint    string            // the one a fault is about
+	Fault    *fault.Fault
+	Typed    map[string]string
+}
+
+// Page is the sheet of a pattern as the shop has it, with how far each figure is known.
+func Page(x Shown) kit.Page {
+	p, lib := x.Pattern, x.Library
+	v := View{Pattern: p, Fault: x.Fault, For: x.Joint, Typed: x.Typed}
 	names := jointNames(lib)
+	for _, m := range p.More {
+		names[m.Joint] = m.Title
+	}
 	for _, d := range vehicle.Doubts(p) {
 		sign := cmp.Or(doubtSigns[d.Code], "!")
 		d.Message = names.inWords(d.Message, p.Spec)
 		v.Doubts = append(v.Doubts, doubt{d, sign, names.at(d.Joint), anchorOf(d.Joint)})
 	}
-	for _, at := range places {
-		x := place{Key: at.key, Name: at.name}
-		for _, k := range slices.Sorted(maps.Keys(p.Spec)) {
-			if placeOf(k) == at.key {
-				r := rowOf(k, names.of(k), p.Spec[k], v.Doubts)
-				r.ByTwo = lib.ByTwo(k)
-				x.Rows = append(x.Rows, r)
-			}
+	keys := slices.Collect(maps.Keys(p.Spec))
+	for _, j := range lib.JointsOf(p) {
+		if !slices.Contains(keys, j.Spec) {
+			keys = append(keys, j.Spec)
 		}
-		if len(x.Rows) > 0 {
-			v.Places = append(v.Places, x)
+	}
+	slices.Sort(keys)
+	v.Joints = len(keys)
+	for _, at := range places {
+		place := place{Key: at.key, Name: at.name}
+		for _, k := range keys {
+			if placeOf(k) != at.key {
+				continue
+			}
+			r := rowOf(k, names.of(k), p.Spec[k], v.Doubts)
+			r.ByTwo = lib.ByTwo(k)
+			r.Jobs = x.Jobs[k]
+			r.Absent = p.Absent[k]
+			r.history(x)
+			if p.Open && r.Unread() && len(r.Readings)+len(r.Seen) == 0 {
+				place.Lacks = append(place.Lacks, r.Name)
+				v.Unread++
+				continue
+			}
+			place.Rows = append(place.Rows, r)
+		}
+		if len(place.Rows)+len(place.Lacks) > 0 {
+			v.Places = append(v.Places, place)
 		}
 	}
 	v.Picture = picture(lib, p)
 	return pages.Page("sheet", p.Name, v)
+}
+
+// history fills in who read and who saw what of a joint.
+func (r *row) history(x Shown) {
+	for _, o := range x.Readings {
+		if o.Joint == r.Key {
+			r.Readings = append(r.Readings, o)
+		}
+	}
+	for _, o := range x.Seen {
+		if o.Joint == r.Key {
+			r.Seen = append(r.Seen, o)
+		}
+	}
+	for _, by := range r.Readers {
+		r.Initials = append(r.Initials, kit.Initial(by))
+	}
 }
 
 type View struct {
@@ -57,6 +107,7 @@ type View struct {
 	Doubts  []doubt
 	Picture draw.CornerPicture
 	Joints  int
+	Unread  int // joints whose figure nobody knows
 	Fault   *fault.Fault
 	For     string
 	Typed   map[string]string
@@ -66,6 +117,7 @@ type View struct {
 type place struct {
 	Key, Name string
 	Rows      []row
+	Lacks     []string // joints nobody has read or seen yet
 }
 
 // doubt is something to look at first.
@@ -88,6 +140,12 @@ type row struct {
 	Variants []kit.Variant
 	Sources  []figure // more than one: compared
 	ByTwo    bool     // a second person reads a new figure too
+
+	Readings []vehicle.Reading
+	Seen     []vehicle.Seen
+	Initials []string // of who read the figure that stands
+	Jobs     int
+	Absent   bool // vehicles of the sheet have none
 }
 
 type figure struct {

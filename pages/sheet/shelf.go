@@ -145,6 +145,7 @@ func opensFor(op operation.Operation) []string {
 type pattern struct {
 	vehicle.Pattern
 	Joints, Doubts int
+	Read           int // of a sheet that grows, figures that are known
 }
 
 // Shelf is the Shelf of a library; the patterns have the figures the shop has corrected.
@@ -156,7 +157,7 @@ func Shelf(lib *library.Library, patterns []vehicle.Pattern, sent Sent) kit.Page
 			Name:      unit.Capital(strings.TrimSpace(strings.ReplaceAll(op.Title, "{axle}", ""))),
 			Wants:     opensFor(op),
 		}
-		for _, p := range lib.Patterns {
+		for _, p := range patterns {
 			if slices.Contains(p.Operations, op.ID) {
 				row.On = append(row.On, p.Name)
 			}
@@ -164,7 +165,16 @@ func Shelf(lib *library.Library, patterns []vehicle.Pattern, sent Sent) kit.Page
 		v.Operations = append(v.Operations, row)
 	}
 	for _, p := range patterns {
-		v.Patterns = append(v.Patterns, pattern{p, len(p.Spec), len(vehicle.Doubts(p))})
+		row := pattern{Pattern: p, Joints: len(p.Spec), Doubts: len(vehicle.Doubts(p))}
+		if p.Open {
+			row.Joints = len(lib.JointsOf(p))
+			for _, s := range p.Spec {
+				if !s.Unread() {
+					row.Read++
+				}
+			}
+		}
+		v.Patterns = append(v.Patterns, row)
 	}
 	return pages.Page("shelf", "Shelf", v)
 }
