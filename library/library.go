@@ -20,6 +20,7 @@ import (
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/practice"
+	"lugtak/core/record"
 	"lugtak/core/release"
 	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
@@ -111,6 +112,14 @@ func (l *Library) House() job.House {
 		FollowUpKM:   l.Shop.FollowUpKM,
 		FollowUpDays: l.Shop.FollowUpDays,
 	}
+}
+
+// As is the library of a shop that has decided for itself.
+func (l *Library) As(b record.ShopSet) *Library {
+	n := *l
+	n.Shop.Name, n.Shop.Contact, n.Shop.FirstUnit = b.Name, b.Contact, b.Unit
+	n.Shop.Currency, n.Shop.RatePerHour, n.Shop.Salt = b.Currency, b.Rate, b.Salt
+	return &n
 }
 
 // ByTwo says that a figure of a sheet is changed by two people: those of joints that carry a life,

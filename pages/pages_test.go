@@ -330,6 +330,7 @@ func TestEveryPageIsLaid(t *testing.T) {
 		seen.lay(t, fleet.Elsewhere{Fault: f}.Page())
 		seen.lay(t, office.SignIn{Names: []string{"Aro"}, Fault: f}.Page())
 		seen.lay(t, office.PIN{Fault: f}.Page())
+		seen.lay(t, office.Itself{Typed: map[string]string{"unit": "ft-lb", "salt": "1"}, Fault: f}.Page())
 		seen.lay(t, office.You{In: office.SessionsOf([]listing.Session{{ID: "s", Name: "Aro"}}, "s"), Fault: f}.Page())
 		seen.lay(t, office.People{
 			People: []listing.Person{{ID: "p", Name: "Aro", Role: job.Technician, Active: true}}, Fault: f, Changed: "p",

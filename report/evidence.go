@@ -1,6 +1,7 @@
 package report
 
 import (
+	"cmp"
 	"fmt"
 	"maps"
 	"slices"
@@ -17,7 +18,7 @@ func (r *Report) joints() {
 	st := r.State
 	for i := range st.Plan.Joints {
 		j := &st.Plan.Joints[i]
-		b := JointBlock{Title: unit.Capital(j.Title), Drive: j.Drive, Recipe: []string{j.Recipe}}
+		b := JointBlock{Title: unit.Capital(j.Title), Drive: j.Drive, Recipe: []string{cmp.Or(j.Recipe, "no figure yet")}}
 		if j.Corner != "" {
 			b.Title += ", " + string(j.Corner)
 		}
@@ -25,10 +26,7 @@ func (r *Report) joints() {
 		if j.Hardware != "" {
 			b.About = append(b.About, j.Hardware)
 		}
-		source := j.Source
-		if source == "" {
-			source = "no source"
-		}
+		source := cmp.Or(j.From(), "no source")
 		b.About = append(b.About, strings.Join(nonEmpty(string(j.Condition), source), " · "))
 		for _, s := range st.Stages(j.ID) {
 			if w := window(s); len(w) > 0 && !slices.Contains(b.Window, w[0]) {

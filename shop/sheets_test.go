@@ -285,3 +285,46 @@ func TestTheVehicleDiffers(t *testing.T) {
 		t.Error("what was refused was kept")
 	}
 }
+
+// What a shop says of itself stands on its papers and plans from then on, also after the file is opened again.
+func TestAShopDecidesForItself(t *testing.T) {
+	s := begun(t)
+	ok := record.ShopSet{Name: "Yard", Contact: "call 1", Unit: "ft-lb", Currency: "EUR", Rate: 96, Salt: true}
+	set := func(change func(*record.ShopSet)) fault.Code {
+		b := ok
+		change(&b)
+		return codeOf(t, s.SetShop(t.Context(), record.EventID(fmt.Sprint("set-", b)[:12]), "Cass", job.Foreman, b))
+	}
+	for name, c := range map[string]struct {
+		change func(*record.ShopSet)
+		code   fault.Code
+	}{
+		"no name":           {func(b *record.ShopSet) { b.Name = " " }, fault.Missing},
+		"no unit":           {func(b *record.ShopSet) { b.Unit = "stones" }, fault.BadChoice},
+		"a bare price":      {func(b *record.ShopSet) { b.Currency = "" }, fault.Missing},
+		"a price below all": {func(b *record.ShopSet) { b.Rate = -1 }, fault.OutOfRange},
+	} {
+		if got := set(c.change); got != c.code {
+			t.Errorf("%s: %q", name, got)
+		}
+	}
+	if got := codeOf(t, s.SetShop(t.Context(), "set-a", "Aro", job.Technician, ok)); got != fault.Role {
+		t.Errorf("a technician decides: %q", got)
+	}
+	if err := s.SetShop(t.Context(), "set-b", "Cass", job.Foreman, ok); err != nil {
+		t.Fatal(err)
+	}
+	lib, err := library.Load("")
+	if err != nil {
+		t.Fatal(err)
+	}
+	again, err := New(t.Context(), s.Store, lib, Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, x := range []*Shop{s, again} {
+		if got := x.Library().Shop; got.Name != "Yard" || got.FirstUnit != "ft-lb" || got.RatePerHour != 96 {
+			t.Errorf("%+v", got)
+		}
+	}
+}

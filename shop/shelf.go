@@ -2,8 +2,10 @@ package shop
 
 import (
 	"context"
+	"strings"
 
 	"lugtak/core/fault"
+	"lugtak/core/job"
 	"lugtak/core/plan"
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
@@ -29,7 +31,51 @@ func (s *Shop) layShelf(ctx context.Context) error {
 		}
 		lib = next
 	}
+	set, err := s.ShopSet(ctx)
+	if err != nil {
+		return err
+	}
+	if set != nil {
+		lib = lib.As(*set)
+	}
 	s.know(lib)
+	return nil
+}
+
+// Bounds of what a shop says of itself.
+const (
+	maxShopName = 80
+	maxContact  = 160
+	maxCurrency = 12
+	maxRate     = 1e6
+)
+
+// SetShop keeps what the shop decides for itself. Its fault names the field.
+func (s *Shop) SetShop(ctx context.Context, id record.EventID, by string, role job.Role, b record.ShopSet) error {
+	for _, text := range []*string{&b.Name, &b.Contact, &b.Currency} {
+		*text = strings.TrimSpace(*text)
+	}
+	switch {
+	case role != job.Foreman:
+		return fault.New(fault.Role, "name", "Only a foreman decides for the shop.", "Ask the foreman.")
+	case b.Name == "":
+		return fault.New(fault.Missing, "name", "The shop has no name.", "Write what stands on its papers.")
+	case len([]rune(b.Name)) > maxShopName || len([]rune(b.Contact)) > maxContact:
+		return fault.New(fault.TooLong, "name", "That is too long for the head of a paper.", "Shorten name and contact.")
+	case b.Unit != "Nm" && b.Unit != "ft-lb":
+		return fault.New(fault.BadChoice, "unit", "It is not said which unit stands first.", "Choose N·m or ft·lb.")
+	case len([]rune(b.Currency)) > maxCurrency:
+		return fault.New(fault.TooLong, "currency", "That is no name of a currency.", "Write it as EUR or crowns.")
+	case b.Rate < 0 || b.Rate > maxRate:
+		return fault.New(fault.OutOfRange, "rate", "No hour costs that.", "Write what an hour of work costs.")
+	case b.Rate > 0 && b.Currency == "":
+		return fault.New(fault.Missing, "currency", "A price without its currency says nothing.",
+			"Write the currency, or leave the rate out.")
+	}
+	if err := s.Store.SetShop(ctx, id, by, s.Now(), b); err != nil {
+		return err
+	}
+	s.know(s.Library().As(b))
 	return nil
 }
 

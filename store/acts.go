@@ -36,6 +36,7 @@ type shop struct {
 	built   []Built
 	outside []listing.Outside
 
+	set        *record.ShopSet // nil where nobody has said
 	sheets     []vehicle.Sheet
 	readings   map[string]readings       // by sheet
 	jointsSeen map[string][]vehicle.Seen // by sheet
@@ -154,6 +155,7 @@ var actReaders = map[string]func(*shop, record.Act, time.Time) error{
 			At:      at,
 		})
 	}),
+	record.ShopSet{}.ActKind(): reads(func(sh *shop, _ record.Act, _ time.Time, b record.ShopSet) { sh.set = &b }),
 	record.SheetBegun{}.ActKind(): reads(func(sh *shop, a record.Act, at time.Time, b record.SheetBegun) {
 		sh.sheets = append(sh.sheets, vehicle.Sheet{
 			ID:      b.Sheet,

@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"slices"
+	"time"
 
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
@@ -121,4 +122,15 @@ func (r readings) byJoint() map[string]readings {
 		out[x.Joint] = out[x.Joint].with(x, r.acts[i])
 	}
 	return out
+}
+
+// SetShop keeps what the shop decides for itself.
+func (s *Store) SetShop(ctx context.Context, id record.EventID, by string, at time.Time, b record.ShopSet) error {
+	return s.act(ctx, id, by, at, b, nil)
+}
+
+// ShopSet is what the shop decided for itself; nil where nobody has.
+func (s *Store) ShopSet(ctx context.Context) (set *record.ShopSet, err error) {
+	err = s.known(ctx, func(sh *shop) { set = sh.set })
+	return set, err
 }

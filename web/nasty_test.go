@@ -25,6 +25,7 @@ func TestNothingBreaksOnNastyInput(t *testing.T) {
 	posts := map[string][]string{
 		"/jobs/new": {"vehicle", "operation", "corner", "complaint", "odometer", "id"}, "/jobs/" + demo.Struts + "/move": {"step", "behind"}, "/vehicles/new": {"fleet", "vin", "sheet", "name", "outline", "built-driven"},
 		"/jobs/" + demo.Struts + "/figures": {"joint", "recipe", "source", "page", "thread", "class", "condition", "hardware"},
+		"/shop":                             {"name", "contact", "unit", "currency", "rate", "salt"},
 		"/jobs/" + demo.Struts + "/seen":    {"what", "joint", "count", "thread", "drive", "socket", "title"},
 		"/jobs/" + demo.Struts + "/read":    {"step", "joint", "recipe", "treatment", "second"},
 		"/crib/w2":                          {"kind", "note", "p0-0"}, "/shelf/ostrel-c22": {"joint", "recipe", "source", "why"}, "/wrench/w3/pull": {"amount", "fault", "quick"},

@@ -3,8 +3,12 @@ package web
 import (
 	"github.com/gofiber/fiber/v3"
 
+	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/record"
+	"lugtak/core/unit"
 	"lugtak/pages/office"
+	"lugtak/web/kit"
 )
 
 // officeRoom answers for people, scripts, lists, and how the shop does.
@@ -22,6 +26,8 @@ func (s officeRoom) routes(at paths) {
 	at.Post("/scripts", foreman("lets scripts in", s.changeScripts))
 	at.get("/acts", foreman("reads what was done in the shop", s.acts))
 	at.get("/office", s.office)
+	at.get("/shop", foreman("decides for the shop", s.shopPage))
+	at.Post("/shop", foreman("decides for the shop", s.setShop))
 	at.get("/imports", foreman("takes lists in", s.imports))
 	at.Post("/imports", foreman("takes lists in", s.takeList))
 	at.get("/people", foreman("looks after people", s.people))
@@ -49,4 +55,46 @@ func (s officeRoom) office(c fiber.Ctx) (err error) {
 		return err
 	}
 	return s.show(c, 200, office.Office(x, now))
+}
+
+// shopPage shows what the shop decides for itself.
+func (s officeRoom) shopPage(c fiber.Ctx) error {
+	x := s.Shop.Library().Shop
+	typed := map[string]string{
+		"name": x.Name, "contact": x.Contact, "unit": x.FirstUnit, "currency": x.Currency,
+	}
+	if x.RatePerHour > 0 {
+		typed["rate"] = unit.Number(x.RatePerHour, 2)
+	}
+	if x.Salt {
+		typed["salt"] = "1"
+	}
+	return s.show(c, 200, office.Itself{Typed: typed}.Page())
+}
+
+func (s officeRoom) setShop(c fiber.Ctx) error {
+	in := kit.Read[struct {
+		Name     string     `form:"name"`
+		Contact  string     `form:"contact"`
+		Unit     string     `form:"unit"`
+		Currency string     `form:"currency"`
+		Rate     kit.Figure `form:"rate"`
+		Salt     kit.Tick   `form:"salt"`
+	}](c)
+	m := kit.Meta(c, s.Shop.Now())
+	b := record.ShopSet{
+		Name: in.Name, Contact: in.Contact, Unit: in.Unit, Currency: in.Currency, Rate: in.Rate.Value, Salt: bool(in.Salt),
+	}
+	var err error
+	if in.Rate.Given() && !in.Rate.OK {
+		err = fault.New(fault.BadNumber, "rate", "That is no figure.", "Write what an hour of work costs, as in 96 or 96.50.")
+	} else {
+		err = s.Shop.SetShop(c.Context(), m.ID, m.By, m.Role, b)
+	}
+	if f := fault.As(err); f != nil {
+		return s.show(c, kit.Status(f), office.Itself{Typed: kit.Typed(c), Fault: f}.Page())
+	} else if err != nil {
+		return err
+	}
+	return kit.See(c, "/office")
 }

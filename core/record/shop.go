@@ -74,6 +74,15 @@ type (
 
 		Variant string `json:"variant,omitempty"` // since 2026-11: of which hardware the figure is
 	}
+	// ShopSet is what a shop decides for itself: its name on papers, its first unit, its money.
+	ShopSet struct {
+		Name     string  `json:"name"`
+		Contact  string  `json:"contact,omitempty"`
+		Unit     string  `json:"unit"` // Nm, ft-lb
+		Currency string  `json:"currency,omitempty"`
+		Rate     float64 `json:"rate,omitempty"` // of an hour, in that
+		Salt     bool    `json:"salt"`           // the roads are salted, or the sea is near
+	}
 	// SheetBegun is a model the shop takes in with nothing known but how it is built.
 	SheetBegun struct {
 		Sheet   string            `json:"sheet"`
@@ -240,6 +249,7 @@ type CheckPoint struct {
 func (ToolHung) ActKind() string        { return "tool_hung" }
 func (ToolLogged) ActKind() string      { return "tool_logged" }
 func (FigureCorrected) ActKind() string { return "figure_corrected" }
+func (ShopSet) ActKind() string         { return "shop_set" }
 func (SheetBegun) ActKind() string      { return "sheet_begun" }
 func (FigureRead) ActKind() string      { return "figure_read" }
 func (JointSeen) ActKind() string       { return "joint_seen" }

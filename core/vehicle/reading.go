@@ -338,3 +338,16 @@ func (p Pattern) Learnt(readings []Reading, seen []Seen) Pattern {
 
 // Unread says that nobody has read a figure for the joint yet, or that readings differ.
 func (s Spec) Unread() bool { return s.Recipe == "" }
+
+// From says where the figure stands and, where it was read in this shop, by whom; empty where nobody named a source.
+func (s Spec) From() string {
+	if len(s.Readers) == 0 || s.Source == "" {
+		return s.Source
+	}
+	by := slices.Compact(slices.Clone(s.Readers))
+	says := s.Source + ", read by " + strings.Join(by, " and ")
+	if len(by) < len(s.Readers) {
+		says += " twice"
+	}
+	return says
+}

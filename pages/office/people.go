@@ -102,3 +102,12 @@ func SessionsOf(rows []listing.Session, here string) (out []Session) {
 	}
 	return out
 }
+
+// Itself is what the shop decides for itself, as it was typed.
+type Itself struct {
+	Typed map[string]string
+	Fault *fault.Fault
+}
+
+// Page is the form for it.
+func (v Itself) Page() kit.Page { return pages.Page("itself", "The shop itself", v) }
