@@ -315,7 +315,7 @@ export async function hang(page, shop, tools) {
     await page.goto(shop.url + "/crib");
     const form = page.locator("details.hang");
     if (!(await form.evaluate((d) => d.open))) await form.locator("summary").click();
-    await form.getByLabel("What it is called here").fill(name);
+    await form.getByLabel(/^What it is called here/).fill(name);
     await form.getByLabel("Kind").selectOption(kind);
     await form.getByLabel("Highest torque").fill(max);
     await form.getByLabel("Step between two marks").fill(step);

@@ -117,6 +117,23 @@ func TestFiguresAreReadWhileTheJobIsOpen(t *testing.T) {
 	}
 }
 
+// The first reader may be the one who misread: read again, both say the same, and what was pulled by the first
+// figure would be owed anew.
+func TestTheFirstReaderReadsAgain(t *testing.T) {
+	s, _ := taken(t, "tie-rod-outer@FL")
+	for i, r := range []vehicle.Reading{
+		{By: "Aro", Recipe: "60 Nm"}, {By: "Cass", Recipe: "66 Nm", Hidden: true}, {By: "Aro", Recipe: "66 Nm"},
+	} {
+		r.Sheet, r.Joint, r.Source, r.At = "own", "steering.front.tierod", "book", noon.Add(time.Duration(i)*time.Minute)
+		if err := s.ReadFigure(t.Context(), record.EventID(fmt.Sprint("read-", i)), r); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if j := stateOf(t, s).Plan.Joint("steering.FL.tierod"); len(j.Differs) > 0 || j.Recipe != "66 Nm" || len(j.Readers) != 2 {
+		t.Errorf("%+v", j.Spec)
+	}
+}
+
 // Who is the whole shop reads twice: half an hour and another bolt later.
 func TestOneAloneReadsTwice(t *testing.T) {
 	s, _ := taken(t, "front-hub-unit@FL")
@@ -215,7 +232,7 @@ func TestInventedFiguresAreNotPlanned(t *testing.T) {
 // What is otherwise on the vehicle in hand is in the plan at once and on the sheet for the next; what cannot be
 // worked, or would lose what was done, is refused and leaves nothing behind.
 func TestTheVehicleDiffers(t *testing.T) {
-	s, st := taken(t, "front-hub-unit@FL")
+	s, _ := taken(t, "front-hub-unit@FL")
 	n := 0
 	see := func(x vehicle.Seen) error {
 		n++
@@ -234,7 +251,7 @@ func TestTheVehicleDiffers(t *testing.T) {
 	if err := see(vehicle.Seen{Joint: "hub.front.knuckle", Beside: "hub.front.knuckle", Title: "bracket of the lead", Count: 1}); err != nil {
 		t.Fatal(err)
 	}
-	st = stateOf(t, s)
+	st := stateOf(t, s)
 	if st.Plan.Joint("brake.FL.rotor") != nil || len(st.Plan.Joint("hub.FL.wheel").Letters) != 4 {
 		t.Error("the plan has what is not there")
 	}

@@ -2,6 +2,7 @@ package shop
 
 import (
 	"path/filepath"
+	"strings"
 	"testing"
 	"time"
 
@@ -128,7 +129,7 @@ func TestAToolIsHung(t *testing.T) {
 		field  string
 	}{
 		"by a technician":         {job.Technician, "picture", func(*wrench.Tool) {}, "name"},
-		"without a name":          {job.Foreman, "picture", func(x *wrench.Tool) { x.Name = "  " }, "name"},
+		"too long a name":         {job.Foreman, "picture", func(x *wrench.Tool) { x.Name = strings.Repeat("x", 61) }, "name"},
 		"of no kind":              {job.Foreman, "picture", func(x *wrench.Tool) { x.Kind = "stretchy" }, "kind"},
 		"without an end":          {job.Foreman, "picture", func(x *wrench.Tool) { x.MaxNm = 0 }, "max_nm"},
 		"range upside down":       {job.Foreman, "picture", func(x *wrench.Tool) { x.StepNm = 500 }, "step_nm"},

@@ -51,6 +51,9 @@ func (s *Shop) HangTool(
 	for _, text := range []*string{&t.Name, &t.Serial, &t.Certificate} {
 		*text = strings.TrimSpace(*text)
 	}
+	if t.Name == "" {
+		t.Name = t.Called()
+	}
 	if i := slices.IndexFunc(all, func(x wrench.Tool) bool { return x.Act == string(id) }); i >= 0 { // sent twice
 		t.ID = all[i].ID
 		return t, s.Store.HangTool(ctx, id, t, by, s.Now(), photo)

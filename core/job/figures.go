@@ -286,7 +286,9 @@ func (s *State) Follows(joint string, st vehicle.Standing) bool {
 }
 
 // WantsReader says that a life hangs on the joint and nobody has read its figure a second time.
-func (s *State) WantsReader(j *plan.Joint) bool { return len(j.Readers) == 1 && s.Critical(j) }
+func (s *State) WantsReader(j *plan.Joint) bool {
+	return len(j.Readers) == 1 && len(j.Differs) == 0 && s.Critical(j)
+}
 
 // readBefore says that the second reading of a joint a life hangs on comes before its first pull: where more
 // than a torque is asked, or what goes in goes in once.
@@ -408,7 +410,16 @@ func KnownOf(s vehicle.Spec) Known {
 	return FigureTwice
 }
 
-// Asked says that somebody is to read it: nobody has, readings differ, or a life hangs on it and one person read it.
-func (s *State) Asked(w Wanted) bool {
-	return w.Known == FigureUnknown || w.Known == FigureConflict || s.WantsReader(w.Joints[0])
+// ToRead counts the figures the job needs that nobody has read, or that readings differ on, and those that a second
+// person is to read.
+func (s *State) ToRead() (unread, again int) {
+	for _, w := range s.WantedFigures() {
+		switch {
+		case w.Known == FigureUnknown || w.Known == FigureConflict:
+			unread++
+		case s.WantsReader(w.Joints[0]):
+			again++
+		}
+	}
+	return unread, again
 }

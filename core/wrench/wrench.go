@@ -94,6 +94,16 @@ func CheckTool(t Tool, today time.Time) error {
 	)
 }
 
+// Called is what a tool is called whom nobody has named: by its kind and its highest torque, and its number.
+func (t Tool) Called() string {
+	name := map[string]string{KindClick: "Click wrench", KindTraces: "Tracing wrench"}[t.Kind]
+	name += " to " + unit.Torque(t.MaxNm).String()
+	if t.Serial != "" {
+		name += ", " + t.Serial
+	}
+	return name
+}
+
 // Angle says that the tool measures the angle turned.
 func (t Tool) Angle() bool { return t.Kind == KindTraces }
 

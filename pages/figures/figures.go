@@ -70,14 +70,7 @@ func Page(x Shown) kit.Page {
 	if i >= 0 {
 		v.Rows[i].Open = true
 	}
-	for _, r := range v.Rows {
-		switch {
-		case r.Known == job.FigureUnknown || r.Known == job.FigureConflict:
-			v.Unread++
-		case r.Lacks:
-			v.Again++
-		}
-	}
+	v.Unread, v.Again = x.Job.ToRead()
 	return pages.Page("figures", "Figures for "+x.Job.Vehicle.Fleet, v)
 }
 

@@ -33,6 +33,18 @@ func AskedOf(st *job.State, j *plan.Joint, person string, alone bool, last vehic
 	return a
 }
 
+// Form names its fields: those of a first reader are others than those of a second, so that nothing one of them typed
+// stands before the other.
+func (a *Asked) Form() string {
+	switch {
+	case a.Second:
+		return "second"
+	case len(a.Joint.Differs) > 0:
+		return "anew"
+	}
+	return "first"
+}
+
 // PadKey is one key of the pad a figure is typed on: what it writes, and what stands on it.
 type PadKey struct{ Types, Says string }
 

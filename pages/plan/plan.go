@@ -47,7 +47,8 @@ type View struct {
 	Slow     *plan.Step // at hand for longer than reckoned
 	Took     float64
 	Waiting  []string // parts that are not there
-	ToRead   int      // figures somebody is to read
+	Unread   int      // figures to look up
+	Again    int      // figures a second person is to read
 	Begun    bool
 	Cost     string // of the step just moved
 	Turns    []job.RodTurns
@@ -203,11 +204,7 @@ func Page(x Shown) (kit.Page, error) {
 		Over:     100 * (sol.Makespan/sol.Bound - 1),
 		Changed:  changed(st.Replans),
 	}
-	for _, w := range st.WantedFigures() {
-		if st.Asked(w) {
-			v.ToRead++
-		}
-	}
+	v.Unread, v.Again = st.ToRead()
 	v.Slow, v.Took = st.Overrun(x.Now)
 	v.howLong(x.Library)
 	v.WaysOut = x.waysOut()

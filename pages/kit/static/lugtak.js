@@ -43,8 +43,21 @@ const announce = (first) => {
   if (!typing(document.activeElement)) what.focus({ preventScroll: true });
 };
 
-const redrawn = () => {
-  fresh();
+// What is asked by an address is kept in more places than one looks: no PIN and no token goes along.
+document.addEventListener("htmx:config:request", (e) => {
+  const { method, body } = e.detail.ctx.request;
+  if (method !== "GET" || !body) return;
+  for (const name of ["pin", "_csrf"]) body.delete(name);
+});
+
+// A part that fills in, as what a figure means while it is typed, is no page that came up.
+const partly = (e) => {
+  const at = e && e.detail && e.detail.ctx && e.detail.ctx.target;
+  return at && at.id !== "page";
+};
+
+const redrawn = (e) => {
+  if (!partly(e)) fresh();
   ready();
   announce(false);
 };
