@@ -93,6 +93,7 @@ type rawCount struct {
 	stages  map[string][]string // kinds, by joint
 	again   map[string]bool
 	recipes map[string]string // by joint, as it was read last
+	byBolt  map[string]bool   // joints
 
 	variants map[string][]rawVariant
 
@@ -117,6 +118,7 @@ func newRawCount() *rawCount {
 		stages:  map[string][]string{},
 		again:   map[string]bool{},
 		recipes: map[string]string{},
+		byBolt:  map[string]bool{},
 
 		variants: map[string][]rawVariant{},
 
@@ -209,6 +211,11 @@ func (r *rawCount) take(l record.Line) {
 				}
 			}
 		}
+		r.byBolt[b.Joint] = false
+		r.recipes[b.Joint] = b.Recipe
+		r.kinds(b.Joint, b.Stages)
+	case "figure_lacking":
+		r.byBolt[b.Joint] = true
 		r.recipes[b.Joint] = b.Recipe
 		r.kinds(b.Joint, b.Stages)
 	case "figure_struck":
@@ -386,6 +393,9 @@ func (r *rawCount) grade(joint, letter string) string {
 		return "deviating"
 	case len(b.paid) < len(stages) || len(stages) == 0: // where nobody read a figure none is paid
 		return "owed"
+	}
+	if r.byBolt[joint] {
+		return "deviating"
 	}
 	figured := func(kind string) bool { return kind == "torque" || kind == "angle" || kind == "next_slot" }
 	if slices.ContainsFunc(b.paid, func(p rawPull) bool { return p.evidence == "not_measured" }) {

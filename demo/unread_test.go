@@ -104,6 +104,16 @@ func (w *walker) lookUp(step *plan.Step) {
 	if j.AfterDrive {
 		figure = figures[w.rng.IntN(torques)]
 	}
+	if j.Unread() && len(j.Differs) == 0 && w.rng.IntN(5) == 0 {
+		err := w.byTwo(job.LackFigure{Joint: j.ID, Thread: "M10", Class: "8.8", Looked: "the maker's book: no such page"})
+		if (err == nil) == j.MakerOnly {
+			w.t.Fatalf("%s, for the maker alone %v: %v", j.ID, j.MakerOnly, err)
+		}
+		if err == nil {
+			w.seen["by the bolt"]++
+			return
+		}
+	}
 	if j.Unread() && len(j.Differs) == 0 {
 		figure.By = first
 		w.reads(j.Sheet, figure)
@@ -160,7 +170,7 @@ func TestSeededJobsOfEmptySheets(t *testing.T) {
 		walkOn(t, lib, 9000+seed, begun(lib, rng, fmt.Sprint("own-", seed)), seen)
 	}
 	t.Log(seen)
-	for _, what := range []string{"read", "read twice", "readings differ", "not measured", "reworked", "reopened"} {
+	for _, what := range []string{"read", "read twice", "readings differ", "by the bolt", "not measured", "reworked", "reopened"} {
 		if seen[what] == 0 {
 			t.Errorf("never %s in %d jobs", what, *walks)
 		}

@@ -334,7 +334,7 @@ func (w *walker) ended() {
 	}
 	for _, g := range w.st.Gates() {
 		kind, _ := job.ParseGateKey(g.Key)
-		told := kind == "source" || kind == job.GateUnmeasured || kind == "undriven" || kind == "renew"
+		told := kind == "source" || kind == job.GateUnmeasured || kind == "undriven" || kind == "renew" || kind == "by_bolt"
 		if !g.Closed() && !told {
 			w.t.Errorf("%s: %s: %s", name, g.Title, g.Remedy)
 		}

@@ -26,6 +26,7 @@ func (s benchRoom) routes(at paths) {
 	at.Post("/jobs/:job/hardware", s.seeHardware)
 	at.Post("/jobs/:job/read", s.planned(s.read))
 	at.Post("/jobs/:job/seen", s.planned(s.seeJoint))
+	at.Post("/jobs/:job/lacking", s.lack)
 	at.Post("/jobs/:job/claim", s.job(s.claim))
 	at.Post("/jobs/:job/unclaim", s.unclaim)
 	at.Post("/jobs/:job/set", s.setWrench)

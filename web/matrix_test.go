@@ -31,7 +31,7 @@ var matrix = []struct {
 	{`GET /api/v1/tools/claim|POST /api/v1/jobs/:job/pulls`, "", "a tool's own token alone"},
 	{`POST /api/v1/`, "W", "a token that may write"},
 	{`GET /api/v1/`, "rtfRW", "whoever may read"},
-	{`(GET|POST) /(people|scripts|acts|imports)`, "f", "the foreman's office"},
+	{`(GET|POST) /(people|scripts|acts|imports|shop$)`, "f", "the foreman's office"},
 	{`POST /crib$`, "f", "the foreman's"},
 	{`POST /crib/:tool/token`, "f", "the foreman's"},
 	{`POST /(signout|pin|you|sessions/|reckoner/|practice)`, "rtf", "one's own, and no record"},

@@ -27,6 +27,7 @@ func TestNothingBreaksOnNastyInput(t *testing.T) {
 		"/jobs/" + demo.Struts + "/figures": {"joint", "recipe", "source", "page", "thread", "class", "condition", "hardware"},
 		"/shop":                             {"name", "contact", "unit", "currency", "rate", "salt"},
 		"/jobs/" + demo.Struts + "/seen":    {"what", "joint", "count", "thread", "drive", "socket", "title"},
+		"/jobs/" + demo.Struts + "/lacking": {"joint", "thread", "class", "looked", "second"},
 		"/jobs/" + demo.Struts + "/read":    {"step", "joint", "recipe", "treatment", "second"},
 		"/crib/w2":                          {"kind", "note", "p0-0"}, "/shelf/ostrel-c22": {"joint", "recipe", "source", "why"}, "/wrench/w3/pull": {"amount", "fault", "quick"},
 		"/shelf": {"kind", "text"}, "/reckoner/pull": {"recipe", "csv", "thread", "class"},

@@ -140,3 +140,24 @@ func (s benchRoom) seeJoint(c fiber.Ctx, st *job.State) error {
 	}
 	return s.after(c, err)
 }
+
+// lack tightens a joint by its bolt, because no figure of the maker's is to be had.
+func (s benchRoom) lack(c fiber.Ctx) error {
+	in := kit.Read[struct {
+		acted
+		seconded
+		Thread string `form:"thread"`
+		Class  string `form:"class"`
+		Looked string `form:"looked"`
+	}](c)
+	m := kit.Meta(c, s.Shop.Now())
+	var err error
+	if in.Second != "" {
+		if m.Second, err = s.second(c, in.seconded); err != nil {
+			return s.after(c, err)
+		}
+	}
+	cmd := job.LackFigure{Joint: in.Joint, Thread: in.Thread, Class: in.Class, Looked: in.Looked}
+	_, _, err = s.Shop.Record(c.Context(), c.Params("job"), m, cmd)
+	return s.after(c, err)
+}

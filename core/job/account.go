@@ -93,7 +93,7 @@ func (s *State) grade(joint string, f *Fastener) Grade {
 	switch {
 	case f.Owed():
 		return GradeOwed
-	case f.Waived:
+	case f.Waived, s.Plan.Joint(joint).ByBolt:
 		return GradeDeviating
 	case !known:
 		return GradeNotMeasured

@@ -121,6 +121,16 @@ func (s *State) FollowUps() []record.FollowUp {
 			})
 		}
 	}
+	for i := range s.Plan.Joints {
+		if j := &s.Plan.Joints[i]; j.ByBolt {
+			out = append(out, record.FollowUp{
+				Kind:  "figure",
+				Title: "The maker's figure of the " + j.Title + ": they are tight by the bolt alone",
+				Days:  s.House.FollowUpDays,
+				Joint: j.ID,
+			})
+		}
+	}
 	for j, f := range s.all() {
 		if !f.LeftUnmeasured() {
 			continue

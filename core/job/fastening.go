@@ -108,6 +108,7 @@ type Fastener struct {
 	Cause    Cause         // why it was not measured
 	Blocks   pull.Needs    // what must come before the next pull
 
+	ByBolt    bool // its figure is of its bolt, not of the maker: its stripe stays broken for ever
 	GoesInNew bool // it broke and came out: the next to be started is a new one
 
 	Seq   int // of the last event that touched it
@@ -121,7 +122,7 @@ func (f *Fastener) Mark() Mark {
 		return InTrouble
 	case f.Phase == Rest:
 		return Rest
-	case f.Waived:
+	case f.Waived, f.ByBolt && f.Done >= f.Stages:
 		return Excused
 	case f.Done >= f.Stages:
 		return Proved
@@ -165,6 +166,8 @@ func (f *Fastener) LeftUnmeasured() bool {
 // Says is how far it is and how that is known, in words.
 func (f *Fastener) Says() string {
 	switch {
+	case f.ByBolt && f.Mark() == Excused && !f.Waived:
+		return Excused.Words() + ", by the bolt"
 	case f.Mark() != Proved:
 		return f.Mark().Words()
 	case f.LeftUnmeasured():

@@ -172,16 +172,17 @@ func (s *State) keepFigures(next *plan.Plan) {
 		if kit || treated { // laid over the new plan again
 			continue
 		}
-		if was == nil || was.Recipe == j.Recipe && len(was.Variants) == 0 {
+		if was == nil || was.Recipe == j.Recipe && len(was.Variants) == 0 && !was.ByBolt {
 			continue
 		}
 		asked := slices.ContainsFunc(s.Figures, func(f Figure) bool {
 			return f.Joint == j.ID && (f.Answered == nil || !f.Answered.Take)
 		})
 		begun := slices.ContainsFunc(was.Letters, func(l string) bool { return s.Fastener(j.ID, l).Done > 0 })
-		if !asked && !begun {
+		if !asked && !begun && !was.ByBolt {
 			continue
 		}
+		j.ByBolt = was.ByBolt
 		j.Recipe = was.Recipe
 		j.Spec.Stages = was.Spec.Stages
 		j.Source = was.Source

@@ -41,6 +41,7 @@ var gates = []func(*State) []Gate{
 	debts,         // every fastener opened is tight by its recipe
 	hardware,      // what is used once was renewed
 	sources,       // no figure without a source
+	byBolt,        // what was tightened by the bolt is signed for
 	readings,      // what a life hangs on was read by two
 	checks,        // a second quantity where the shop asks for one
 	unmeasured,    // nothing a life hangs on is left without a figure
@@ -91,6 +92,7 @@ const (
 	gateLimit      GateKind = "limit"
 	gateFigure     GateKind = "figure"
 	gateReading    GateKind = "reading"
+	gateByBolt     GateKind = "by_bolt"
 	gateTrouble    GateKind = "trouble"
 	gateUndriven   GateKind = "undriven"
 	gateDrive      GateKind = "drive"

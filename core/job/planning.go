@@ -195,7 +195,7 @@ func (s *State) setPlan(plan plan.Plan, seq int) {
 		s.stages[j.ID] = j.Stages()
 		for _, l := range j.Letters {
 			id := FastenerID{j.ID, l}
-			s.Fasteners[id] = &Fastener{FastenerID: id, Phase: Rest, Stages: len(s.stages[j.ID])}
+			s.Fasteners[id] = &Fastener{FastenerID: id, Phase: Rest, Stages: len(s.stages[j.ID]), ByBolt: j.ByBolt}
 		}
 	}
 	for joint, variant := range s.Variants {
@@ -242,6 +242,7 @@ func (s *State) respec(joint string, seq int, change func(*plan.Joint)) {
 	for _, l := range j.Letters {
 		f := s.Fastener(j.ID, l)
 		f.Stages = len(s.stages[j.ID])
+		f.ByBolt = j.ByBolt
 		f.Seq = seq
 	}
 }

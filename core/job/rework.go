@@ -122,7 +122,7 @@ func (s *State) applyReworked(e Event, b record.Reworked) {
 	}
 	for id, f := range fasteners {
 		if now := s.Fasteners[id]; now != nil {
-			f.Stages = now.Stages
+			f.Stages, f.ByBolt = now.Stages, now.ByBolt
 			s.Fasteners[id] = f
 		}
 	}

@@ -52,6 +52,8 @@ func toJoint(j plan.Joint) record.Joint {
 		Stages:    toStages(j.Spec.Read()),
 		Readers:   j.Readers,
 		Differs:   toFigures(j.Differs),
+		ByBolt:    j.ByBolt,
+		MakerOnly: j.MakerOnly,
 	}
 }
 
@@ -74,6 +76,7 @@ func fromJoint(j record.Joint) plan.Joint {
 			Size:       j.Size,
 			Label:      fromPoint(j.Label),
 			At:         each(j.At, fromPoint),
+			MakerOnly:  j.MakerOnly,
 		},
 		Spec: vehicle.Spec{
 			Recipe:    j.Recipe,
@@ -97,6 +100,7 @@ func fromJoint(j record.Joint) plan.Joint {
 			Stages:    fromStages(j.Stages),
 			Readers:   j.Readers,
 			Differs:   fromFigures(j.Differs),
+			ByBolt:    j.ByBolt,
 		},
 		Sheet:   j.Sheet,
 		Corner:  vehicle.Corner(j.Corner),

@@ -256,6 +256,7 @@ type Joint struct {
 	AfterDrive bool                         `yaml:"after_drive"` // done once more after the drive
 	Seizes     bool                         `yaml:"seizes"`      // soaks before it is broken loose
 	Optional   bool                         `yaml:"optional"`    // only where the sheet has it
+	MakerOnly  bool                         `yaml:"maker_only"`  // a slot, a preload, rubber, a light thread: never by the bolt
 	Usual      Customary                    `yaml:"usual"`       // what the trade takes for it where the sheet is silent
 	When       map[string][]string          `yaml:"when"`        // school or trait, and its ways
 	By         map[string]vehicle.Condition `yaml:"by"`          // condition by school: "hub-nut=ground": wheel on ground

@@ -344,6 +344,16 @@ type (
 		Differs   []Figure `json:"differs,omitempty"`
 		Act       string   `json:"act"` // id of the reading in the shop's own journal
 	}
+	// FigureLacking tightens a joint by the table of its bolt, because the maker's figure was not to be had; since 2026-11.
+	FigureLacking struct {
+		Joint  string  `json:"joint"`
+		Thread string  `json:"thread"`
+		Class  string  `json:"class"`
+		Recipe string  `json:"recipe"`
+		Stages []Stage `json:"stages"`
+		Looked string  `json:"looked"` // where it was looked for
+		Second string  `json:"second,omitempty"`
+	}
 	// FigureAnswered takes the new figure into the job, or refuses it with a reason.
 	FigureAnswered struct {
 		Joint  string `json:"joint"`
@@ -433,6 +443,7 @@ func (HandedOver) Kind() Kind     { return "handed_over" }
 func (OwnerTold) Kind() Kind      { return "owner_told" }
 func (FigureStruck) Kind() Kind   { return "figure_struck" }
 func (FigureTaken) Kind() Kind    { return "figure_taken" }
+func (FigureLacking) Kind() Kind  { return "figure_lacking" }
 func (FigureAnswered) Kind() Kind { return "figure_answered" }
 func (Deviated) Kind() Kind       { return "deviated" }
 func (Found) Kind() Kind          { return "found" }

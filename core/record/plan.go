@@ -179,9 +179,11 @@ type Joint struct {
 	Tray      string    `json:"tray"`
 	Letters   []string  `json:"letters"`
 	Order     []int     `json:"order"`
-	Stages    []Stage   `json:"stages,omitempty"`  // since version 2
-	Readers   []string  `json:"readers,omitempty"` // since 2026-11: who read the figure in this shop
-	Differs   []Figure  `json:"differs,omitempty"` // since 2026-11: readings that do not agree
+	Stages    []Stage   `json:"stages,omitempty"`     // since version 2
+	Readers   []string  `json:"readers,omitempty"`    // since 2026-11: who read the figure in this shop
+	Differs   []Figure  `json:"differs,omitempty"`    // since 2026-11: readings that do not agree
+	ByBolt    bool      `json:"by_bolt,omitempty"`    // since 2026-11: its figure is of its bolt, not of the maker
+	MakerOnly bool      `json:"maker_only,omitempty"` // since 2026-11: no table of bolts knows its figure
 }
 
 // Stage is one act of tightening with the window a pull was held against. Low and

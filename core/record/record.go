@@ -200,6 +200,7 @@ var kinds = map[Kind]kind{
 	Treated{}.Kind():        plain[Treated](),
 	FigureStruck{}.Kind():   plain[FigureStruck](),
 	FigureTaken{}.Kind():    plain[FigureTaken](),
+	FigureLacking{}.Kind():  plain[FigureLacking](),
 	FigureAnswered{}.Kind(): plain[FigureAnswered](),
 	Deviated{}.Kind():       plain[Deviated](),
 	Found{}.Kind():          plain[Found](),

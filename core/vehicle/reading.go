@@ -236,7 +236,7 @@ func (s *Standing) take(r Reading) {
 // Stands puts what was read of a joint over what its spec says.
 func (s Spec) Stands(st Standing) Spec {
 	s.Recipe, s.Readers, s.Differs = st.Recipe, st.Readers, st.Differs
-	s.Stages = nil
+	s.Stages, s.ByBolt = nil, false
 	s.Source = ""
 	if st.Recipe != "" {
 		s.Source = st.From()

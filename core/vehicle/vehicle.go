@@ -121,6 +121,8 @@ type Spec struct {
 	// readings that do not agree: while there are any the joint has no figure.
 	Readers []string `yaml:"-" json:"readers,omitempty"`
 	Differs []Figure `yaml:"-" json:"differs,omitempty"`
+	// ByBolt says that the figure is of its bolt alone: of one job, never of a sheet.
+	ByBolt bool `yaml:"-" json:"by_bolt,omitempty"`
 }
 
 // Read gives the stages of the recipe: as they were frozen, else as the text reads

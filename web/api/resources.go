@@ -47,11 +47,15 @@ func (a *API) addVehicle(c fiber.Ctx) error {
 	if err := read(c, &in); err != nil {
 		return err
 	}
-	in.Pattern = cmp.Or(in.Pattern, in.Sheet)
+	field := "sheet"
+	if in.Sheet == "" {
+		field = "pattern"
+	}
+	in.Pattern = cmp.Or(in.Sheet, in.Pattern)
 	in.Sheet = in.Pattern
 	p, err := a.Shop.Pattern(c.Context(), in.Pattern)
 	if fault.As(err) != nil {
-		return fault.New(fault.BadChoice, "sheet", "There is no sheet “"+in.Pattern+"”.",
+		return fault.New(fault.BadChoice, field, "There is no sheet “"+in.Pattern+"”.",
 			"Take the id of one that is there, or begin one first.")
 	}
 	if err != nil {
