@@ -179,6 +179,19 @@ func (l *Library) JointsOf(p vehicle.Pattern) []operation.Joint {
 	return out
 }
 
+// JointTitles are what the joints of all operations and ways are called, each once.
+func (l *Library) JointTitles() []string {
+	var out []string
+	for _, joints := range l.joints() {
+		for _, j := range joints {
+			title, _, _ := strings.Cut(j.Title, ", {")
+			out = append(out, strings.TrimSpace(strings.ReplaceAll(title, "{axle}", "")))
+		}
+	}
+	slices.Sort(out)
+	return slices.Compact(out)
+}
+
 func (l *Library) joints() [][]operation.Joint {
 	var out [][]operation.Joint
 	for _, o := range l.Operations {

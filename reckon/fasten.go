@@ -13,6 +13,7 @@ import (
 	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
+	"lugtak/library"
 )
 
 // all is the registry. A new calculation is one entry and its function.
@@ -52,6 +53,13 @@ var all = []Calc{
 		Source:  "VDI 2230 part 1; ISO 898-1, SAE J429",
 		Example: `{"thread":"M10","class":"8.8","torque_nm":48,"friction":0.12}`,
 	}, preload),
+	calcBy(Calc{
+		Name:    "paste",
+		Title:   "A paragraph of a manual",
+		Formula: "the longest stretch of words in a sentence that is a recipe; every word used, or left",
+		Source:  "the notation",
+		Example: `{"text":"Caliper bracket bolts M12x1.5: 115 Nm with locking fluid."}`,
+	}, paste),
 	calc(Calc{
 		Name:    "tightening",
 		Title:   "Torque for a share of yield",
@@ -569,4 +577,19 @@ func bearingPressure(in pressureIn) (pressureOut, error) {
 		}
 	}
 	return out, nil
+}
+
+type pasteIn struct {
+	Text string `json:"text"`
+}
+type pasteOut struct {
+	Lines []recipe.Line `json:"lines"`
+}
+
+func paste(lib *library.Library, in pasteIn) (pasteOut, error) {
+	if strings.TrimSpace(in.Text) == "" {
+		return pasteOut{}, fault.New(fault.Missing, "text", "Nothing is pasted.", "Copy a paragraph of the manual.")
+	}
+	lines, err := recipe.Paste(in.Text, lib.JointTitles())
+	return pasteOut{lines}, err
 }

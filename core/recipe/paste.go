@@ -1,0 +1,180 @@
+package recipe
+
+import (
+	"regexp"
+	"slices"
+	"strings"
+
+	"lugtak/core/fault"
+	"lugtak/core/thread"
+)
+
+// MaxPaste bounds a pasted paragraph, in bytes.
+const MaxPaste = 6000
+
+// As is what a word of a pasted paragraph was taken for.
+type As string
+
+// What a word is taken for.
+const (
+	AsRecipe As = "recipe"
+	AsThread As = "thread"
+	AsClass  As = "class"
+	AsJoint  As = "joint"
+	AsLeft   As = "left" // nothing: whoever pasted it looks at it
+)
+
+// Word is one word of a paragraph with what it was taken for.
+type Word struct {
+	Text string `json:"text"`
+	As   As     `json:"as"`
+}
+
+// Line is a sentence of a paragraph, word by word, with what was read in it.
+type Line struct {
+	Text   string   `json:"text"`
+	Words  []Word   `json:"words"`
+	Recipe string   `json:"recipe,omitempty"`
+	Thread string   `json:"thread,omitempty"`
+	Class  string   `json:"class,omitempty"`
+	Joint  string   `json:"joint_hint,omitempty"` // one of the names that were given
+	Asks   []string `json:"asks"`                 // what a person has to decide
+}
+
+// longest is how many words a recipe has at most in a paragraph.
+const longest = 26
+
+// sentence ends a line of a paragraph: its end, or a full stop before a capital letter.
+var sentence = regexp.MustCompile(`\r?\n|\. +(?:\p{Lu})`)
+
+var (
+	hasDigit  = regexp.MustCompile(`\d`)
+	threadly  = regexp.MustCompile(`^M\d{1,2}(?:[.,]\d+)?(?:[x×X]\d(?:[.,]\d+)?)?$`)
+	classes   = []string{"4.6", "4.8", "5.6", "5.8", "6.8", "8.8", "9.8", "10.9", "12.9"}
+	beginning = []string{"left", "snug", "hand", "min", "min.", "minimum", "max", "max.", "about", "approx.", "at", ">=", "~", "≥"}
+	edge      = ".,;:()[]"
+)
+
+// Paste reads a paragraph of a manual sentence by sentence. Every word is accounted for: used as what, or left. Names are
+// what joints are called; the one a sentence speaks of most is its hint. It refuses what is longer than MaxPaste.
+func Paste(text string, names []string) ([]Line, error) {
+	if len(text) > MaxPaste {
+		return nil, fault.New(fault.TooLong, "text", "That is more than a page.", "Paste one paragraph at a time.")
+	}
+	var out []Line
+	for _, part := range sentences(text) {
+		if fields := strings.Fields(part); len(fields) > 0 {
+			out = append(out, readLine(fields, names))
+		}
+	}
+	return out, nil
+}
+
+func sentences(text string) []string {
+	var out []string
+	from := 0
+	for _, at := range sentence.FindAllStringIndex(text, -1) {
+		end := at[1]
+		if text[at[0]] == '.' { // the capital begins the next one
+			end = at[0] + 1
+		}
+		out = append(out, text[from:end])
+		from = end
+	}
+	return append(out, text[from:])
+}
+
+func readLine(fields, names []string) Line {
+	l := Line{Text: strings.Join(fields, " "), Words: make([]Word, len(fields)), Asks: []string{}}
+	for i, f := range fields {
+		l.Words[i] = Word{f, AsLeft}
+		bare := strings.Trim(f, edge)
+		switch {
+		case threadly.MatchString(bare):
+			if t, err := thread.Parse(strings.ReplaceAll(strings.ToLower(bare), "×", "x")); err == nil {
+				l.Words[i].As, l.Thread = AsThread, t.Name
+			}
+		case slices.Contains(classes, bare):
+			l.Words[i].As, l.Class = AsClass, bare
+		}
+	}
+	from, to, asks := l.figure(fields)
+	l.Asks = append(l.Asks, asks...)
+	for i := from; i < to; i++ {
+		l.Words[i].As = AsRecipe
+	}
+	if to > from {
+		rest := Line{Words: l.Words}
+		if i, j, _ := rest.figure(fields); j > i {
+			l.Asks = append(l.Asks, "A second figure stands in it: “"+strings.Join(fields[i:j], " ")+"”. Which is of which joint?")
+		}
+	}
+	l.hint(names)
+	return l
+}
+
+// figure finds the longest stretch of words not taken yet that is a recipe, and reads it; where the longest one can be
+// read in two ways it says so.
+func (l *Line) figure(fields []string) (from, to int, asks []string) {
+	free := func(i int) bool { return l.Words[i].As == AsLeft }
+	for i := range fields {
+		first := strings.ToLower(strings.Trim(fields[i], edge))
+		if !free(i) || !hasDigit.MatchString(fields[i]) && !slices.Contains(beginning, first) {
+			continue
+		}
+		for j := min(len(fields), i+longest); j > i+max(0, to-from); j-- {
+			if !hasDigit.MatchString(strings.Join(fields[i:j], " ")) {
+				break
+			}
+			if slices.ContainsFunc(l.Words[i:j], func(w Word) bool { return w.As != AsLeft }) {
+				continue
+			}
+			text := strings.Trim(strings.Join(fields[i:j], " "), " .,;:")
+			r, err := Parse(text)
+			if err == nil && r.Peak() > 0 {
+				from, to, l.Recipe = i, j, r.String()
+				break
+			}
+			if f := fault.As(err); f != nil && f.Code == fault.TwoReadings {
+				asks = []string{"“" + text + "”: " + f.Detail + " " + f.Remedy} // the shortest stretch that is in doubt
+			}
+		}
+		if len(asks) > 0 { // what is in doubt goes on from what could be read: none of it is taken
+			l.Recipe = ""
+			return 0, 0, asks
+		}
+	}
+	return from, to, nil
+}
+
+// hint names the joint a sentence speaks of: the one of whose words it has the largest share.
+func (l *Line) hint(names []string) {
+	best := 0.0
+	var used []int
+	for _, name := range names {
+		words := strings.Fields(strings.ToLower(name))
+		var at []int
+		for _, w := range words {
+			i := slices.IndexFunc(l.Words, func(x Word) bool { return x.As == AsLeft && alikeWords(x.Text, w) })
+			if i >= 0 && !slices.Contains(at, i) {
+				at = append(at, i)
+			}
+		}
+		share := float64(len(at)) / float64(max(1, len(words)))
+		if share > best && share > half {
+			best, used, l.Joint = share, at, name
+		}
+	}
+	for _, i := range used {
+		l.Words[i].As = AsJoint
+	}
+}
+
+// half of a name's words is too little to go by.
+const half = 0.5
+
+// alikeWords says that two words are one, in one number or the other.
+func alikeWords(a, b string) bool {
+	bare := func(w string) string { return strings.TrimSuffix(strings.ToLower(strings.Trim(w, edge)), "s") }
+	return bare(a) == bare(b)
+}
