@@ -100,12 +100,33 @@ test("an empty shop comes to its first step, and a known model to its plan, in f
   await first.touch(/^Keep this row/);
   await expect(page.getByRole("heading", { name: "5 figures to look up" })).toBeVisible();
   await sound(page);
+  const rest = page.url();
   await first.touch(page.getByRole("link", { name: "To the bench" }));
   await expect(page.locator("h2.what")).toHaveText(/^Chock the wheels/);
   // Complaint and odometer are the job's, and asked of every job.
   console.log(`empty shop to the first step: ${first.touches} touches, ${first.typed} fields`);
   expect(first.touches).toBeLessThanOrEqual(40);
   expect(first.typed).toBeLessThanOrEqual(12);
+
+  // A paragraph is read with every word accounted for, and taken when somebody compared it, all of it or none.
+  await page.goto(rest);
+  await page
+    .locator("#pastetext")
+    .fill("Rotor screw: 8 Nm. Caliper bracket bolts M8 8.8: 900 Nm. Axle nut 200 Nm + 1/4.");
+  await page.getByRole("button", { name: "Read it" }).click();
+  await expect(page.locator("#paste")).toContainText("17 words: 13 used, 4 not");
+  await expect(page.locator("#paste")).toContainText("0.25 of what?");
+  const take = async () => {
+    await page.locator("#pastesource").fill("maker's book");
+    await page.getByLabel("I compared these with the page").check();
+    await page.getByRole("button", { name: "Keep what was compared" }).click();
+  };
+  await take();
+  await expect(page.locator("#paste").getByRole("alert")).toContainText("twists off");
+  await expect(page.getByRole("heading", { name: "5 figures to look up" })).toBeVisible(); // nothing half taken
+  await page.locator("#of-2").selectOption("");
+  await take();
+  await expect(page.getByRole("heading", { name: "4 figures to look up" })).toBeVisible();
 
   const known = hand(page);
   await page.goto(shop.url + "/vehicles/new");
@@ -115,7 +136,7 @@ test("an empty shop comes to its first step, and a known model to its plan, in f
   await plans(page, known);
   console.log(`a known model to its plan: ${known.touches} touches, ${known.typed} fields`);
   expect(known.touches).toBeLessThanOrEqual(6);
-  await expect(page.locator("main")).toContainText("5 figures to look up");
+  await expect(page.locator("main")).toContainText("4 figures to look up");
 });
 
 // toAFigure works on until a bolt asks for its figure.

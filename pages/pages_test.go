@@ -17,6 +17,7 @@ import (
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/practice"
+	"lugtak/core/recipe"
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
@@ -253,6 +254,14 @@ func TestFiguresAreAsked(t *testing.T) {
 		joint = h.st.Plan.Joint(step.Joint)
 	}
 	asks("As the maker writes it", "Technician Aro", false)
+	lines, err := recipe.Paste("Knuckle bolts M12x1.5 10.9: 60 Nm + 90°. See page 9.\nAxle nut 200 Nm + 1/4", lib.JointTitles())
+	if err != nil {
+		t.Fatal(err)
+	}
+	text := seen.lay(t, figures.Page(figures.Shown{Job: h.st, Person: "Technician Aro", Last: last, Pasted: lines}))
+	if !strings.Contains(text, "Keep what was compared") || !strings.Contains(text, `value="hub.FL.knuckle" selected`) {
+		t.Error("what was pasted is not laid beside the joints")
+	}
 	refused := fault.New(fault.TwoReadings, "recipe", "Of what?", "Say which.")
 	refused.Readings = []string{"60 Nm + 90°", "60 Nm + 15°"}
 	if onBench, list := see("Technician Aro", false, refused); !strings.Contains(onBench+list, "Which is meant?") {

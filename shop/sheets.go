@@ -202,6 +202,15 @@ func (s *Shop) LastRead(ctx context.Context, sheet string) (vehicle.Reading, err
 	return read[len(read)-1], err
 }
 
+// MayRead says why a reading would be refused.
+func (s *Shop) MayRead(ctx context.Context, r vehicle.Reading) error {
+	if err := s.mayRead(ctx, &r); err != nil {
+		return err
+	}
+	_, err := s.following(ctx, r)
+	return err
+}
+
 func (s *Shop) mayRead(ctx context.Context, r *vehicle.Reading) error {
 	p, err := s.Pattern(ctx, r.Sheet)
 	if err != nil {

@@ -28,6 +28,8 @@ func TestNothingBreaksOnNastyInput(t *testing.T) {
 		"/shop":                             {"name", "contact", "unit", "currency", "rate", "salt"},
 		"/jobs/" + demo.Struts + "/seen":    {"what", "joint", "count", "thread", "drive", "socket", "title"},
 		"/jobs/" + demo.Struts + "/lacking": {"joint", "thread", "class", "looked", "second"},
+		"/jobs/" + demo.Struts + "/paste":   {"text"},
+		"/jobs/" + demo.Struts + "/pasted":  {"text", "source", "page", "compared", "of-1"},
 		"/jobs/" + demo.Struts + "/read":    {"step", "joint", "recipe", "treatment", "second"},
 		"/crib/w2":                          {"kind", "note", "p0-0"}, "/shelf/ostrel-c22": {"joint", "recipe", "source", "why"}, "/wrench/w3/pull": {"amount", "fault", "quick"},
 		"/shelf": {"kind", "text"}, "/reckoner/pull": {"recipe", "csv", "thread", "class"},

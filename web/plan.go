@@ -24,6 +24,8 @@ func (s planRoom) routes(at paths) {
 	at.get("/jobs/:job/plan", s.plan)
 	at.get("/jobs/:job/figures", s.planned(s.figures))
 	at.Post("/jobs/:job/figures", s.planned(s.readRow))
+	at.Post("/jobs/:job/paste", s.planned(s.paste))
+	at.Post("/jobs/:job/pasted", s.planned(s.keepPasted))
 	at.Post("/jobs/:job/part", s.part)
 	at.Post("/jobs/:job/parts/order", s.job(s.orderParts))
 	at.get("/jobs/:job/parts", s.partsPage)

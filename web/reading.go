@@ -1,10 +1,13 @@
 package web
 
 import (
+	"fmt"
+
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/recipe"
 	"lugtak/core/vehicle"
 	lookup "lugtak/pages/figures"
 	"lugtak/web/kit"
@@ -160,4 +163,84 @@ func (s benchRoom) lack(c fiber.Ctx) error {
 	cmd := job.LackFigure{Joint: in.Joint, Thread: in.Thread, Class: in.Class, Looked: in.Looked}
 	_, _, err = s.Shop.Record(c.Context(), c.Params("job"), m, cmd)
 	return s.after(c, err)
+}
+
+// mostPasted is how many figures are compared with a page at once: who compares more looks no longer.
+const mostPasted = 6
+
+// paste reads a paragraph of the manual, and takes nothing.
+func (s planRoom) paste(c fiber.Ctx, st *job.State) error {
+	typed := kit.Typed(c)
+	lines, err := recipe.Paste(typed["text"], s.Shop.Library().JointTitles())
+	f := fault.As(err)
+	if f == nil && err != nil {
+		return err
+	}
+	code := 200
+	if f != nil {
+		code = kit.Status(f)
+	}
+	return s.showFigures(c, code, st, lookup.Shown{Typed: typed, Pasted: lines, Fault: f})
+}
+
+// keepPasted keeps the figures of a paragraph that somebody compared with the page, all or none.
+func (s planRoom) keepPasted(c fiber.Ctx, st *job.State) error {
+	typed := kit.Typed(c)
+	lines, err := recipe.Paste(typed["text"], s.Shop.Library().JointTitles())
+	var all []vehicle.Reading
+	if err == nil {
+		all, err = s.compared(c, st, typed, lines)
+	}
+	m := kit.Meta(c, s.Shop.Now())
+	for i := 0; i < len(all) && err == nil; i++ {
+		err = s.Shop.ReadFigure(c.Context(), m.ID.And(i), all[i])
+	}
+	if f := fault.As(err); f != nil {
+		return s.showFigures(c, kit.Status(f), st, lookup.Shown{Typed: typed, Pasted: lines, Fault: f})
+	} else if err != nil {
+		return err
+	}
+	return kit.See(c, "/jobs/"+st.ID+"/figures")
+}
+
+// compared are the readings of a paragraph, each checked before any is kept.
+func (s planRoom) compared(
+	c fiber.Ctx, st *job.State, typed map[string]string, lines []recipe.Line,
+) ([]vehicle.Reading, error) {
+	if typed["compared"] == "" {
+		return nil, fault.New(fault.Missing, "compared", "It is not said that somebody compared them with the page.",
+			"Hold each against the page, then say so.")
+	}
+	m := kit.Meta(c, s.Shop.Now())
+	var out []vehicle.Reading
+	of := map[string]bool{}
+	for i, l := range lines {
+		j := st.Plan.Joint(typed[fmt.Sprint("of-", i+1)])
+		if j == nil || l.Recipe == "" {
+			continue
+		}
+		if of[j.Sheet] {
+			return nil, fault.New(fault.BadChoice, "of", "Two figures are of the "+j.Title+".", "Choose the one that is.")
+		}
+		of[j.Sheet] = true
+		out = append(out, vehicle.Reading{
+			Sheet:  st.Vehicle.Pattern,
+			Joint:  j.Sheet,
+			Recipe: l.Recipe,
+			Thread: l.Thread,
+			Class:  l.Class,
+			Source: typed["source"],
+			Page:   typed["page"],
+			By:     m.By,
+			At:     m.At,
+		})
+		if err := s.Shop.MayRead(c.Context(), out[len(out)-1]); err != nil {
+			return nil, err
+		}
+	}
+	if len(out) == 0 || len(out) > mostPasted {
+		return nil, fault.New(fault.OutOfRange, "of", "From one to six figures are compared at a time.",
+			"Say of which joints they are; paste the rest afterwards.")
+	}
+	return out, nil
 }

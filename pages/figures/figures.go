@@ -8,6 +8,7 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/recipe"
 	"lugtak/core/vehicle"
 	"lugtak/draw"
 	"lugtak/pages/kit"
@@ -27,6 +28,8 @@ type Shown struct {
 	Open   string          // the sheet's joint that is typed
 	Fault  *fault.Fault    // of that one
 	Typed  map[string]string
+
+	Pasted []recipe.Line // of the manual, read but not taken
 }
 
 // View is the figures of a job.
@@ -38,6 +41,16 @@ type View struct {
 	Again  int // a second person reads
 	Fault  *fault.Fault
 	Typed  map[string]string
+	Pasted []pasted
+	Words  [3]int // of what was pasted: all, used, left
+	May    []row  // figures a pasted line may be of
+}
+
+// pasted is a sentence of the manual, with the figure it may be.
+type pasted struct {
+	recipe.Line
+	No    int    // from 1
+	Sheet string // the joint it speaks of, where the job needs that; else empty
 }
 
 // row is one figure.
@@ -71,6 +84,28 @@ func Page(x Shown) kit.Page {
 		v.Rows[i].Open = true
 	}
 	v.Unread, v.Again = x.Job.ToRead()
+	for _, r := range v.Rows {
+		if r.Asked != nil && !r.Asked.Second {
+			v.May = append(v.May, r)
+		}
+	}
+	for i, l := range x.Pasted {
+		p := pasted{Line: l, No: i + 1}
+		for _, r := range v.May {
+			if r.Name == l.Joint {
+				p.Sheet = r.Joints[0].ID
+			}
+		}
+		for _, w := range l.Words {
+			v.Words[0]++
+			if w.As == recipe.AsLeft {
+				v.Words[2]++
+			} else {
+				v.Words[1]++
+			}
+		}
+		v.Pasted = append(v.Pasted, p)
+	}
 	return pages.Page("figures", "Figures for "+x.Job.Vehicle.Fleet, v)
 }
 
