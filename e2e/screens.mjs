@@ -29,7 +29,7 @@ for (const [name, path, width = 1280, height = 800] of [
   ["report", "/jobs/demo-done/report"],
   ["practice", "/practice"],
   ["fleet", "/fleet"],
-  ["brief", "/jobs/demo-struts/brief"],
+  ["comes-in", "/vehicles/new"],
   ["bench-phone", "/jobs/demo-half-done/bench", 390, 844],
 ]) {
   await page.setViewportSize({ width, height });

@@ -5,6 +5,7 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/vehicle"
 	"lugtak/library"
@@ -129,24 +130,7 @@ func (a *API) sheet(c fiber.Ctx) error {
 	}
 	out := sheetOf(p)
 	for _, j := range a.Shop.Library().JointsOf(p) {
-		s := p.Spec[j.Spec]
-		x := SheetJoint{
-			Joint:     j.Spec,
-			Title:     j.Title,
-			System:    j.System,
-			State:     string(job.KnownOf(s)),
-			Recipe:    s.Recipe,
-			Thread:    s.Thread,
-			Class:     s.Class,
-			Treatment: s.Treatment,
-			Condition: string(s.Condition),
-			Renew:     s.Renew,
-			Count:     s.Count,
-			Source:    s.Source,
-			Readers:   s.Readers,
-			Jobs:      used[j.Spec],
-		}
-		out.Joints = append(out.Joints, x)
+		out.Joints = append(out.Joints, jointOf(j, p.Spec[j.Spec], used[j.Spec]))
 	}
 	return c.JSON(out)
 }
@@ -221,16 +205,28 @@ func (a *API) readFigure(c fiber.Ctx) error {
 		return err
 	}
 	j, _ := a.Shop.Library().JointOf(in.Joint)
-	s := p.Spec[in.Joint]
-	return c.Status(madeCode(!known)).JSON(SheetJoint{
-		Joint:   in.Joint,
-		Title:   j.Title,
-		System:  j.System,
-		State:   string(job.KnownOf(s)),
-		Recipe:  s.Recipe,
-		Source:  s.Source,
-		Readers: s.Readers,
-	})
+	j.Spec = in.Joint
+	return c.Status(madeCode(!known)).JSON(jointOf(j, p.Spec[in.Joint], 0))
+}
+
+// jointOf is what is known of a joint, which was tightened by its figure in so many jobs.
+func jointOf(j operation.Joint, s vehicle.Spec, jobs int) SheetJoint {
+	return SheetJoint{
+		Joint:     j.Spec,
+		Title:     j.Title,
+		System:    j.System,
+		State:     string(job.KnownOf(s)),
+		Recipe:    s.Recipe,
+		Thread:    s.Thread,
+		Class:     s.Class,
+		Treatment: s.Treatment,
+		Condition: string(s.Condition),
+		Renew:     s.Renew,
+		Count:     s.Count,
+		Source:    s.Source,
+		Readers:   s.Readers,
+		Jobs:      jobs,
+	}
 }
 
 func (a *API) operations(c fiber.Ctx) error {
