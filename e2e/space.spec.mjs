@@ -1,10 +1,12 @@
 // A foot switch gives one key, and it is the space bar: from the first step to the ledger with it
 // alone, in a real shop. What is measured is typed; nothing is clicked, and no focus is moved.
 import { execFileSync } from "node:child_process";
-import { mkdtempSync, rmSync } from "node:fs";
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
-import { join } from "node:path";
+import { join, resolve } from "node:path";
 import { binary, clickers, expect, guard, hang, serve, test, what, written } from "./shop.mjs";
+
+const patterns = resolve(import.meta.dirname, "../library/patterns");
 
 const who = { name: "Technician Ull", pin: "471382" };
 
@@ -14,7 +16,14 @@ const real = test.extend({
     const dir = mkdtempSync(join(tmpdir(), "lugtak-real-"));
     const db = join(dir, "shop.db");
     execFileSync(binary, ["init", "--db", db, "--name", who.name], { input: who.pin + "\n", stdio: "pipe" });
-    const s = await serve(["serve", "--addr", "127.0.0.1:0", "--db", db]);
+    // Sheets of its own, as a shop puts them on its shelf: those of the demo are invented, and planned by nobody.
+    const sheets = join(dir, "library", "patterns");
+    mkdirSync(sheets, { recursive: true });
+    for (const name of readdirSync(patterns)) {
+      const text = readFileSync(join(patterns, name), "utf8").replace("invented: true\n", "");
+      writeFileSync(join(sheets, name), text);
+    }
+    const s = await serve(["serve", "--addr", "127.0.0.1:0", "--db", db, "--library", join(dir, "library")]);
     await use({ ...s, db });
     await s.stop();
     rmSync(dir, { recursive: true, force: true });
@@ -27,10 +36,8 @@ async function begun(page, shop, vehicle, tasks) {
   await hang(page, shop, clickers);
   await page.goto(shop.url + "/vehicles/new");
   await page.locator("[name=fleet]").fill("U-7");
-  await page.locator("[name=pattern]").selectOption(vehicle);
-  await page.getByRole("button", { name: "Take it into the fleet" }).click();
-  await page.goto(shop.url + "/jobs/new");
-  await page.getByLabel("Vehicle").selectOption({ index: 1 });
+  await page.locator(`[name=sheet][value=${vehicle}]`).click();
+  await page.waitForURL(/jobs\/new/);
   await page.getByLabel("Complaint").fill("it knocks and hums");
   await page.getByLabel("Odometer").fill("97412");
   await page.getByRole("button", { name: "Choose the work" }).click();

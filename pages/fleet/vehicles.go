@@ -65,7 +65,7 @@ func (v ComesIn) Page(lib *library.Library) kit.Page {
 func (v ComesIn) Like() kit.Page { return pages.Page("like", "Like one of yours", v) }
 
 // modelsShown is how many models are offered at once.
-const modelsShown = 4
+const modelsShown = 6
 
 // Likely orders models by what is typed: those whose vehicles share the part of the VIN that describes the
 // vehicle, then those with the words of the name, then the others.
