@@ -245,9 +245,9 @@ func (s *Shop) mayRead(ctx context.Context, r *vehicle.Reading) error {
 // readsAgain refuses a second reading that is none: by who has read it, where somebody else could, or too soon.
 func (s *Shop) readsAgain(ctx context.Context, r *vehicle.Reading, all []vehicle.Reading) error {
 	mine := func(x vehicle.Reading) bool { return x.Joint == r.Joint && x.By == r.By }
-	i := slices.IndexFunc(all, mine)
-	if i < 0 || slices.ContainsFunc(all, func(x vehicle.Reading) bool { return mine(x) && x.Hidden }) {
-		return nil // the first, or what they read then in other words
+	counted := vehicle.Counted(slices.DeleteFunc(slices.Clone(all), func(x vehicle.Reading) bool { return !mine(x) }))
+	if len(counted) == 0 || slices.ContainsFunc(counted, func(x vehicle.Reading) bool { return x.Hidden }) {
+		return nil // the first, or in place of what they read then
 	}
 	alone, err := s.Alone(ctx, r.By)
 	if err != nil {
@@ -257,12 +257,7 @@ func (s *Shop) readsAgain(ctx context.Context, r *vehicle.Reading, all []vehicle
 		return fault.New(fault.NoReader, "second", "You have read it already.",
 			"Have a colleague read it, without seeing yours.")
 	}
-	since := all[i].At
-	for _, x := range all[i:] {
-		if mine(x) {
-			since = x.At
-		}
-	}
+	since := counted[len(counted)-1].At
 	between := slices.ContainsFunc(all, func(x vehicle.Reading) bool { return x.Joint != r.Joint && x.At.After(since) })
 	if wait := again - r.At.Sub(since); wait > 0 || !between {
 		remedy := "Read another bolt's figure first."

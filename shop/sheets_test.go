@@ -134,6 +134,52 @@ func TestTheFirstReaderReadsAgain(t *testing.T) {
 	}
 }
 
+// Readings that differ can be settled by two who correct the figure: the job takes it, and no pull is barred any more.
+func TestACorrectionSettlesWhatDiffers(t *testing.T) {
+	s, _ := taken(t, "tie-rod-outer@FL")
+	const joint, in = "steering.front.tierod", "steering.FL.tierod"
+	for i, r := range []vehicle.Reading{{By: "Aro", Recipe: "60 Nm"}, {By: "Cass", Recipe: "66 Nm", Hidden: true}} {
+		r.Sheet, r.Joint, r.Source, r.At = "own", joint, "book", noon.Add(time.Duration(i)*time.Minute)
+		if err := s.ReadFigure(t.Context(), record.EventID(fmt.Sprint("read-", i)), r); err != nil {
+			t.Fatal(err)
+		}
+	}
+	c := vehicle.Correction{
+		Pattern: "own", Joint: joint, Recipe: "62 Nm", Source: "newer book", Why: "both were of another year",
+		By: "Aro", Second: "Cass", At: noon.Add(time.Hour),
+	}
+	if err := s.Correct(t.Context(), "correct-1", []vehicle.Correction{c}); err != nil {
+		t.Fatal(err)
+	}
+	m := job.Meta{ID: "take-1", By: "Aro", Role: job.Technician, At: noon.Add(2 * time.Hour)}
+	if _, _, err := s.Record(t.Context(), "j", m, job.AnswerFigure{Joint: in, Take: true}); err != nil {
+		t.Fatal(err)
+	}
+	st := stateOf(t, s)
+	if j := st.Plan.Joint(in); j.Recipe != "62 Nm" || st.AsksFigure(j) {
+		t.Errorf("%+v", j.Spec)
+	}
+}
+
+// However often one person reads, and in whatever order it is said to have been hidden, it is one reader.
+func TestNobodyReadsForTwo(t *testing.T) {
+	s, _ := taken(t, "tie-rod-outer@FL")
+	const joint, in = "steering.front.tierod", "steering.FL.tierod"
+	for i, hidden := range []bool{true, false, true, true, false, true} {
+		r := vehicle.Reading{
+			Sheet: "own", Joint: joint, Recipe: "60 Nm", Source: "book", By: "Aro", Hidden: hidden,
+			At: noon.Add(time.Duration(i) * time.Hour),
+		}
+		err := s.ReadFigure(t.Context(), record.EventID(fmt.Sprint("read-", i)), r)
+		if code := codeOf(t, err); code != "" && code != fault.NoReader {
+			t.Fatal(err)
+		}
+		if j := stateOf(t, s).Plan.Joint(in); len(j.Readers) != 1 {
+			t.Fatalf("after %d readings of one person: %v", i+1, j.Readers)
+		}
+	}
+}
+
 // Who is the whole shop reads twice: half an hour and another bolt later.
 func TestOneAloneReadsTwice(t *testing.T) {
 	s, _ := taken(t, "front-hub-unit@FL")

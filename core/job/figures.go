@@ -138,6 +138,7 @@ func (s *State) applyFigureAnswered(e Event, b record.FigureAnswered) {
 		j.Recipe = f.Recipe
 		j.Spec.Stages = fromStages(f.Stages)
 		j.Source = f.Source
+		j.Readers, j.Differs, j.ByBolt = nil, nil, false
 		if f.Variant == "" {
 			j.Variants = nil
 		}

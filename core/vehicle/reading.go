@@ -187,17 +187,22 @@ type Standing struct {
 	Differs []Figure // where readings differ, each with who read it
 }
 
-// Stand is what readings of a joint come to, oldest first: of each reader the last counts, and one who reads
-// it again without seeing the first counts twice.
-func Stand(readings []Reading) Standing {
+// Counted are the readings of a joint that count, oldest first: of each reader the last, and of one who read it again
+// without seeing the first both.
+func Counted(readings []Reading) []Reading {
 	var last []Reading
 	for _, r := range readings {
 		mine := func(o Reading) bool { return o.By == r.By && (!r.Hidden || o.Hidden) }
 		last = append(slices.DeleteFunc(last, mine), r)
 	}
 	slices.SortStableFunc(last, func(a, b Reading) int { return a.At.Compare(b.At) })
+	return last
+}
+
+// Stand is what readings of a joint come to.
+func Stand(readings []Reading) Standing {
 	var st Standing
-	for _, r := range last {
+	for _, r := range Counted(readings) {
 		if st.Reading.Recipe != "" && !sameFigure(st.Reading.Recipe, r.Recipe) {
 			st.Differs = append(st.Differs, Figure{Recipe: r.Recipe, Source: r.From(), By: r.By})
 			continue
