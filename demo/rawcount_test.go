@@ -224,6 +224,7 @@ func (r *rawCount) take(l record.Line) {
 		if !b.Take {
 			break
 		}
+		r.byBolt[b.Joint] = false // it has a figure of the maker's now
 		r.kinds(b.Joint, r.struckF[b.Joint].Stages)
 		for _, letter := range r.letters[b.Joint] {
 			if x := r.bolts[b.Joint+"#"+letter]; len(x.paid) > 0 {
