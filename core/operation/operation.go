@@ -245,7 +245,7 @@ func Drives(all []Manoeuvre, m Manoeuvre) []Manoeuvre {
 // (recipe, thread, hardware) belongs to the pattern.
 type Joint struct {
 	Key        string                       `yaml:"key"`   // "knuckle"
-	Spec       string                       `yaml:"spec"`  // key in the pattern's sheet; "hub.front.knuckle", or "hub.{axle}.wheel"
+	Spec       string                       `yaml:"spec"`  // key in the sheet; "hub.front.knuckle", or "hub.{axle}.wheel"
 	Title      string                       `yaml:"title"` // "knuckle bolts"
 	One        string                       `yaml:"one"`   // "bolt": what one of them is called
 	System     string                       `yaml:"system"`
@@ -256,7 +256,7 @@ type Joint struct {
 	AfterDrive bool                         `yaml:"after_drive"` // done once more after the drive
 	Seizes     bool                         `yaml:"seizes"`      // soaks before it is broken loose
 	Optional   bool                         `yaml:"optional"`    // only where the sheet has it
-	MakerOnly  bool                         `yaml:"maker_only"`  // a slot, a preload, rubber, a light thread: never by the bolt
+	MakerOnly  bool                         `yaml:"maker_only"`  // a slot, a preload, rubber: never by the bolt
 	Usual      Customary                    `yaml:"usual"`       // what the trade takes for it where the sheet is silent
 	When       map[string][]string          `yaml:"when"`        // school or trait, and its ways
 	By         map[string]vehicle.Condition `yaml:"by"`          // condition by school: "hub-nut=ground": wheel on ground
@@ -277,13 +277,9 @@ type Customary struct {
 
 // Over fills in what a sheet does not say of a joint.
 func (u Customary) Over(s vehicle.Spec) vehicle.Spec {
-	if s.Condition == "" {
-		s.Condition = cmp.Or(u.Condition, vehicle.AnyCondition)
-		s.Held = u.Held
-	}
-	if u.Renew && !s.Renew {
-		s.Renew = true
-	}
+	s.Condition = cmp.Or(s.Condition, u.Condition, vehicle.AnyCondition)
+	s.Held = s.Held || u.Held
+	s.Renew = s.Renew || u.Renew
 	s.Hardware = cmp.Or(s.Hardware, u.Hardware)
 	return s
 }

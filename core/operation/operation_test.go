@@ -1,6 +1,10 @@
 package operation
 
-import "testing"
+import (
+	"testing"
+
+	"lugtak/core/vehicle"
+)
 
 // Two operations that end on the same stretch are driven once, and all that either listens
 // for is listened for: common practice.
@@ -34,6 +38,32 @@ func TestDrives(t *testing.T) {
 			if got[i].Listen != want {
 				t.Errorf("%s: listens for %q, want %q", c.name, got[i].Listen, want)
 			}
+		}
+	}
+}
+
+// What the maker writes of a joint goes before what is customary; how it is held while it turns stays: an axle nut's
+// hub turns with it, whatever stance the maker asks for (common practice).
+func TestCustomary(t *testing.T) {
+	usual := Customary{Condition: vehicle.Hanging, Held: true, Renew: true, Hardware: "axle nut"}
+	for name, c := range map[string]struct {
+		usual Customary
+		sheet vehicle.Spec
+		want  vehicle.Spec
+	}{
+		"nothing read": {usual, vehicle.Spec{},
+			vehicle.Spec{Condition: vehicle.Hanging, Held: true, Renew: true, Hardware: "axle nut"}},
+		"another stance": {usual, vehicle.Spec{Condition: vehicle.OnGround},
+			vehicle.Spec{Condition: vehicle.OnGround, Held: true, Renew: true, Hardware: "axle nut"}},
+		"its own hardware": {usual, vehicle.Spec{Hardware: "lock plate"},
+			vehicle.Spec{Condition: vehicle.Hanging, Held: true, Renew: true, Hardware: "lock plate"}},
+		"nothing customary": {Customary{}, vehicle.Spec{Renew: true},
+			vehicle.Spec{Condition: vehicle.AnyCondition, Renew: true}},
+	} {
+		got := c.usual.Over(c.sheet)
+		if got.Condition != c.want.Condition || got.Held != c.want.Held || got.Renew != c.want.Renew ||
+			got.Hardware != c.want.Hardware {
+			t.Errorf("%s: %+v", name, got)
 		}
 	}
 }
