@@ -67,7 +67,8 @@ func (s *State) decideStrikeFigure(_ Meta, b StrikeFigure) (record.Body, error) 
 	if err != nil {
 		return nil, err
 	}
-	was := vehicle.Figure{Recipe: j.Recipe, Source: j.Source}
+	was := s.written(j)
+	_, treated := s.Treated[j.ID]
 	if c.Variant != "" && c.Variant != s.Variants[j.ID] {
 		i := slices.IndexFunc(j.Variants, func(v vehicle.Variant) bool { return v.Key == c.Variant })
 		if i < 0 {
@@ -75,7 +76,7 @@ func (s *State) decideStrikeFigure(_ Meta, b StrikeFigure) (record.Body, error) 
 		}
 		was = vehicle.Figure{Recipe: j.Variants[i].Recipe, Source: j.Variants[i].Source}
 	}
-	if r.String() == was.Recipe && c.Source == was.Source {
+	if r.String() == was.Recipe && (treated || c.Source == was.Source) {
 		return nil, nil
 	}
 	return record.FigureStruck{
@@ -88,6 +89,15 @@ func (s *State) decideStrikeFigure(_ Meta, b StrikeFigure) (record.Body, error) 
 		Act:     b.Act,
 		Variant: c.Variant,
 	}, nil
+}
+
+// written is the figure that stands written of a joint. Where its threads are treated otherwise it is the one the
+// clamp was reckoned from; where that stood is not kept.
+func (s *State) written(j *plan.Joint) vehicle.Figure {
+	if t, treated := s.Treated[j.ID]; treated {
+		return vehicle.Figure{Recipe: t.WasRecipe}
+	}
+	return vehicle.Figure{Recipe: j.Recipe, Source: j.Source}
 }
 
 func (s *State) applyFigureStruck(e Event, b record.FigureStruck) {
@@ -207,7 +217,7 @@ func (s *State) decideTakeFigure(_ Meta, b TakeFigure) (record.Body, error) {
 	st := b.Standing
 	known := slices.Equal(st.Differs, j.Differs)
 	if len(st.Differs) == 0 {
-		known = known && st.Recipe == j.Recipe && slices.Equal(st.Readers, j.Readers)
+		known = known && st.Recipe == s.written(j).Recipe && slices.Equal(st.Readers, j.Readers)
 	}
 	if known {
 		return nil, nil
@@ -251,7 +261,11 @@ func (s *State) applyFigureTaken(e Event, b record.FigureTaken) {
 		return
 	}
 	old := s.stages[b.Joint]
-	was := j.Recipe
+	was := s.written(j).Recipe
+	if _, treated := s.Treated[b.Joint]; treated && was == b.Recipe {
+		s.respec(b.Joint, e.Seq, func(j *plan.Joint) { j.Readers, j.Differs = b.Readers, nil })
+		return
+	}
 	s.respec(b.Joint, e.Seq, func(j *plan.Joint) {
 		read := vehicle.Standing{Readers: b.Readers, Reading: vehicle.Reading{
 			Recipe:    b.Recipe,

@@ -73,6 +73,9 @@ func (s *State) decideTreat(m Meta, b Treat) (record.Body, error) {
 
 func (s *State) applyTreated(e Event, b record.Treated) {
 	s.treat(b, e.By, e.Seq)
+	if was, twice := s.Treated[b.Joint]; twice { // what was written before the first
+		b.WasRecipe = was.WasRecipe
+	}
 	s.Treated[b.Joint] = b
 }
 
