@@ -140,6 +140,22 @@ func (l *Library) JointOf(sheetKey string) (operation.Joint, bool) {
 	return operation.Joint{}, false
 }
 
+// TitleOf is what a joint of a sheet is called, on whichever side.
+func (l *Library) TitleOf(p vehicle.Pattern, sheetKey string) string {
+	for _, m := range p.More {
+		if m.Joint == sheetKey {
+			return m.Title
+		}
+	}
+	j, _ := l.JointOf(sheetKey)
+	return titled(j.Title, strings.Split(sheetKey+".", ".")[1])
+}
+
+// titled is the title of a joint on an axle.
+func titled(title, axle string) string {
+	return strings.ReplaceAll(strings.ReplaceAll(title, "{axle}", axle), ", {side}", "")
+}
+
 // JointsOf lists the joints that work on a vehicle of the sheet may open, each by its key there, with those the
 // sheet has besides.
 func (l *Library) JointsOf(p vehicle.Pattern) []operation.Joint {
@@ -149,7 +165,7 @@ func (l *Library) JointsOf(p vehicle.Pattern) []operation.Joint {
 			for _, axle := range axles {
 				x := j
 				x.Spec = strings.ReplaceAll(j.Spec, "{axle}", axle)
-				x.Title = strings.ReplaceAll(strings.ReplaceAll(j.Title, "{axle}", axle), ", {side}", "")
+				x.Title = titled(j.Title, axle)
 				there := func(o operation.Joint) bool { return o.Spec == x.Spec }
 				_, said := p.Spec[x.Spec]
 				open := p.Open && operation.Built(j.When).Allows(p.Traits) && !p.Absent[x.Spec]

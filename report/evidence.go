@@ -231,6 +231,12 @@ func (r *Report) notes() {
 		}
 		note("T", i+1, "Trouble: "+t.What+where, sentence(text, t.By+", "+instant(t.At)))
 	}
+	for i, title := range st.Plan.Without {
+		note("L", i+1, "Left out of the plan: "+title, "Such a vehicle was said to have none; its sheet names who said so.")
+	}
+	for i, x := range st.Replans {
+		note("P", i+1, "Planned anew: "+x.Why, x.By+", "+instant(x.At))
+	}
 	r.driven()
 }
 

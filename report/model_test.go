@@ -2,6 +2,7 @@ package report_test
 
 import (
 	"bytes"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -46,6 +47,27 @@ func TestVerdictFollowsTheEvidence(t *testing.T) {
 	if d := r.Notes[0]; !strings.HasPrefix(d.Title, "D1 · Deviation: Road test") || !strings.Contains(d.Text, "ice") ||
 		!strings.Contains(d.Text, "Foreman Cass") {
 		t.Errorf("%+v", r.Notes)
+	}
+}
+
+// Who counts the fasteners of a job reads which joints were left out of it, and why it was planned anew.
+func TestWhatWasLeftOutIsNamed(t *testing.T) {
+	st := *finished(t)
+	p := *st.Plan
+	p.Without = []string{"rotor screw"}
+	st.Plan = &p
+	st.Replans = []job.Replanning{{Why: "4 on this vehicle: wheel nuts, with Cass", By: "Aro"}}
+	var all []string
+	for _, n := range report.New(source(&st)).Notes {
+		all = append(all, n.Title)
+	}
+	for _, want := range []string{
+		"L1 · Left out of the plan: rotor screw",
+		"P1 · Planned anew: 4 on this vehicle: wheel nuts, with Cass",
+	} {
+		if !slices.Contains(all, want) {
+			t.Errorf("the report does not say %q: %q", want, all)
+		}
 	}
 }
 

@@ -95,7 +95,7 @@ type (
 	// Rework makes what is left anew, by another school or as the vehicle turned out to be
 	// built. What is done stays.
 	Rework struct {
-		Plan plan.Plan
+		Plan plan.Plan `json:"-"`
 		Why  string
 	}
 	// MoveStep puts a step behind another one; behind none it goes to the front.

@@ -29,6 +29,9 @@ func (c *compiler) takeJoints(f *file) error {
 		}
 		name := c.side(j.Spec, f.corner)
 		if c.Pattern.Absent[name] {
+			if title := c.side(j.Title, f.corner); !slices.Contains(c.plan.Without, title) {
+				c.plan.Without = append(c.plan.Without, title)
+			}
 			continue
 		}
 		spec, ok := c.Pattern.Spec[name]

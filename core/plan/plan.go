@@ -29,6 +29,7 @@ type Plan struct {
 	Outline  vehicle.Outline
 	Scenes   []Scene
 	Joints   []Joint
+	Without  []string // titles of joints that such a vehicle was said not to have
 	Parts    []operation.Part
 	Drive    []operation.Manoeuvre
 	Schools  []SchoolUsed

@@ -41,6 +41,7 @@ type Plan struct {
 	Facts       []FactAt     `json:"facts,omitempty"`
 	Laws        []Law        `json:"laws,omitempty"`
 	GearOil     Window       `json:"gear_oil,omitzero"` // since 2026-11
+	Without     []string     `json:"without,omitempty"` // since 2026-12
 }
 
 // Window is between which temperatures something is read, °C.
