@@ -3,6 +3,7 @@ package shop
 import (
 	"context"
 	"slices"
+	"strings"
 	"time"
 
 	"lugtak/core/fault"
@@ -92,33 +93,56 @@ func (s *Shop) sheetAs(
 // again is how long somebody who is alone in the shop leaves a figure alone before they read it once more.
 const again = 30 * time.Minute
 
+// mostRead is how many figures are compared with a page at once: who compares more looks no longer.
+const mostRead = 6
+
 // ReadFigure keeps the figure of a joint as one person read it. Who reads it again without seeing the first is a
 // second reader: another person, or the same one half an hour and another bolt later, where nobody else works in
 // the shop. Faults name the field.
 func (s *Shop) ReadFigure(ctx context.Context, id record.EventID, r vehicle.Reading) error {
+	return s.ReadFigures(ctx, id, []vehicle.Reading{r})
+}
+
+// ReadFigures keeps the figures of up to six joints of a sheet as one person read them, all or none.
+func (s *Shop) ReadFigures(ctx context.Context, id record.EventID, list []vehicle.Reading) error {
+	s.learning.Lock()
+	defer s.learning.Unlock()
 	done, err := s.Acted(ctx, id)
 	if err != nil {
 		return err
 	}
-	if done { // a repeat is answered by the journal
-		if err := r.Check(); err != nil {
-			return err
-		}
-		return s.Store.ReadFigure(ctx, id, r)
+	if len(list) == 0 || len(list) > mostRead {
+		return fault.New(fault.OutOfRange, "of", "From one to six figures are compared at a time.",
+			"Say of which joints they are; paste the rest afterwards.")
 	}
-	if err := s.mayRead(ctx, &r); err != nil {
-		return err
-	}
-	jobs, err := s.following(ctx, r)
+	p, err := s.Pattern(ctx, list[0].Sheet)
 	if err != nil {
 		return err
 	}
-	if err := s.Store.ReadFigure(ctx, id, r); err != nil {
+	for i := range list {
+		if done { // a repeat is answered by the journal
+			err = list[i].Check()
+		} else {
+			err = s.mayRead(ctx, p, &list[i], list[:i])
+		}
+		if err != nil {
+			return err
+		}
+	}
+	if done {
+		return s.Store.ReadFigures(ctx, id, list)
+	}
+	jobs, err := s.following(ctx, list)
+	if err != nil {
 		return err
 	}
+	if err := s.Store.ReadFigures(ctx, id, list); err != nil {
+		return err
+	}
+	by, at := list[0].By, list[0].At
 	for _, st := range jobs {
-		m := job.Meta{ID: record.EventID("follow:" + string(id) + ":" + st.ID), By: r.By, Role: job.Technician, At: r.At}
-		err := s.planAs(ctx, st.ID, m, library.AskOf(st.Plan), nil, "the figure of "+r.Joint+" was read")
+		m := job.Meta{ID: record.EventID("follow:" + string(id) + ":" + st.ID), By: by, Role: job.Technician, At: at}
+		err := s.planAs(ctx, st.ID, m, library.AskOf(st.Plan), nil, s.wasRead(p, list))
 		if fault.As(err) == nil && err != nil {
 			return err
 		}
@@ -126,36 +150,49 @@ func (s *Shop) ReadFigure(ctx context.Context, id record.EventID, r vehicle.Read
 	return nil
 }
 
-// following are the open jobs whose plan may be another one by a reading. A stance by which the joint could not
+func (s *Shop) wasRead(p vehicle.Pattern, list []vehicle.Reading) string {
+	var titles []string
+	for _, r := range list {
+		titles = append(titles, s.Library().TitleOf(p, r.Joint))
+	}
+	return "the figure was read: " + strings.Join(titles, ", ")
+}
+
+// following are the open jobs whose plan may be another one by what was read. A stance by which a joint could not
 // be reached in one of them is refused.
-func (s *Shop) following(ctx context.Context, r vehicle.Reading) ([]*job.State, error) {
-	ids, err := s.OpenOf(ctx, r.Sheet)
+func (s *Shop) following(ctx context.Context, list []vehicle.Reading) ([]*job.State, error) {
+	sheet := list[0].Sheet
+	ids, err := s.OpenOf(ctx, sheet)
 	if err != nil {
 		return nil, err
 	}
-	read, seen, err := s.Learnt(ctx, r.Sheet)
+	read, seen, err := s.Learnt(ctx, sheet)
 	if err != nil {
 		return nil, err
 	}
-	read = append(read, r)
-	of := slices.DeleteFunc(slices.Clone(read), func(x vehicle.Reading) bool { return x.Joint != r.Joint })
-	now := vehicle.Stand(of)
+	read = append(read, list...)
+	p, err := s.sheetAs(ctx, sheet, read, seen)
+	if err != nil {
+		return nil, err
+	}
+	stance := slices.ContainsFunc(list, func(r vehicle.Reading) bool { return r.Condition != "" })
 	var out []*job.State
 	for _, id := range ids {
 		st, err := s.Job(ctx, id)
 		if err != nil {
 			return nil, err
 		}
-		if !slices.ContainsFunc(st.Uses(r.Joint), func(joint string) bool { return st.Follows(joint, now) }) {
+		follows := slices.ContainsFunc(list, func(r vehicle.Reading) bool {
+			of := slices.DeleteFunc(slices.Clone(read), func(x vehicle.Reading) bool { return x.Joint != r.Joint })
+			now := vehicle.Stand(of)
+			return slices.ContainsFunc(st.Uses(r.Joint), func(joint string) bool { return st.Follows(joint, now) })
+		})
+		if !follows {
 			continue
-		}
-		p, err := s.sheetAs(ctx, r.Sheet, read, seen)
-		if err != nil {
-			return nil, err
 		}
 		ask := library.AskOf(st.Plan)
 		ask.Done, ask.Begun = st.DoneSteps()
-		if _, err := s.Library().Compile(p, ask); err != nil && r.Condition != "" {
+		if _, err := s.Library().Compile(p, ask); err != nil && stance {
 			return nil, fault.In("condition", err)
 		}
 		out = append(out, st)
@@ -202,22 +239,14 @@ func (s *Shop) LastRead(ctx context.Context, sheet string) (vehicle.Reading, err
 	return read[len(read)-1], err
 }
 
-// MayRead says why a reading would be refused.
-func (s *Shop) MayRead(ctx context.Context, r vehicle.Reading) error {
-	if err := s.mayRead(ctx, &r); err != nil {
-		return err
-	}
-	_, err := s.following(ctx, r)
-	return err
-}
-
-func (s *Shop) mayRead(ctx context.Context, r *vehicle.Reading) error {
-	p, err := s.Pattern(ctx, r.Sheet)
-	if err != nil {
-		return err
-	}
+// mayRead says why a reading would be refused that comes with others.
+func (s *Shop) mayRead(ctx context.Context, p vehicle.Pattern, r *vehicle.Reading, with []vehicle.Reading) error {
 	if !s.Library().Knows(r.Joint) {
 		return fault.New(fault.Missing, "joint", "There is no such joint.", "Choose one of the plan.")
+	}
+	if slices.ContainsFunc(with, func(o vehicle.Reading) bool { return o.Joint == r.Joint }) {
+		return fault.New(fault.BadChoice, "of",
+			"Two figures are of the "+s.Library().TitleOf(p, r.Joint)+".", "Choose the one that is.")
 	}
 	was := p.Spec[r.Joint]
 	if !was.Unread() && len(was.Readers) == 0 {
@@ -280,29 +309,37 @@ func (s *Shop) Alone(ctx context.Context, person string) (bool, error) {
 
 // SeeJoint keeps what somebody saw of a joint on the vehicle of a job: that it has none, how many fasteners, another
 // thread or head, or one that nobody named, beside another. The plan follows at once; where it cannot, nothing is kept.
-func (s *Shop) SeeJoint(ctx context.Context, id string, m job.Meta, x vehicle.Seen, why string) error {
+func (s *Shop) SeeJoint(ctx context.Context, id string, m job.Meta, x vehicle.Seen) error {
+	s.learning.Lock()
+	defer s.learning.Unlock()
 	st, p, err := s.JobAndSheet(ctx, id)
 	if err != nil {
 		return err
 	}
 	x.Sheet, x.By, x.At = p.ID, m.By, m.At
 	act := record.EventID("seen:" + string(m.ID))
-	done, err := s.Acted(ctx, act)
-	if err != nil {
-		return err
-	}
 	read, seen, err := s.Learnt(ctx, p.ID)
 	if err != nil {
 		return err
 	}
-	if x.Beside != "" && !done {
+	before := slices.IndexFunc(seen, func(o vehicle.Seen) bool { return o.Act == string(act) })
+	switch {
+	case x.Beside == "":
+	case before >= 0:
+		x.Beside, x.Joint = seen[before].Beside, seen[before].Joint
+	default:
+		if base, more := vehicle.BesideOf(x.Beside); more {
+			x.Beside = base
+		}
 		x.Joint = vehicle.MoreKey(x.Beside, len(p.More))
 	}
-	if err := s.maySee(st, p, &x); err != nil {
-		return err
-	}
-	if !done {
+	if before < 0 {
+		if err := s.maySee(ctx, st, p, &x); err != nil {
+			return err
+		}
 		seen = append(seen, x)
+	} else if err := x.Check(); err != nil {
+		return err
 	}
 	now, err := s.sheetAs(ctx, p.ID, read, seen)
 	if err != nil {
@@ -314,6 +351,7 @@ func (s *Shop) SeeJoint(ctx context.Context, id string, m job.Meta, x vehicle.Se
 	if err != nil {
 		return err
 	}
+	why := x.Says(s.Library().TitleOf(p, x.Joint))
 	if err := st.CanRework(made, why); err != nil {
 		return err
 	}
@@ -323,20 +361,36 @@ func (s *Shop) SeeJoint(ctx context.Context, id string, m job.Meta, x vehicle.Se
 	return s.planAs(ctx, id, m, library.AskOf(st.Plan), nil, why)
 }
 
-func (s *Shop) maySee(st *job.State, p vehicle.Pattern, x *vehicle.Seen) error {
-	known := s.Library().Knows(x.Joint)
-	if !st.HasPlan() || !known {
+func (s *Shop) maySee(ctx context.Context, st *job.State, p vehicle.Pattern, x *vehicle.Seen) error {
+	lib := s.Library()
+	if !st.HasPlan() || !lib.Knows(x.Joint) {
 		return fault.New(fault.Missing, "joint", "There is no such joint.", "Choose one of the plan.")
 	}
-	if x.Absent && st.Handled(x.Joint) {
+	fewer := x.Absent
+	for _, j := range st.Plan.Joints {
+		fewer = fewer || j.Sheet == x.Joint && 0 < x.Count && x.Count < len(j.Letters)
+	}
+	switch touched := st.Handled(x.Joint); {
+	case x.Absent && touched:
 		return fault.New(fault.Order, "joint", "It was touched in this job, so it is there.",
 			"Take back what was recorded by mistake first.")
-	}
-	if x.Count > 0 && x.Beside == "" && st.Handled(x.Joint) {
+	case x.Count > 0 && x.Beside == "" && touched:
 		return fault.New(fault.Order, "count", "Some of them were touched already.",
 			"Say that there is one more, beside them.")
+	case x.Beside != "" && len(p.More) >= vehicle.MaxMore:
+		return fault.New(fault.OutOfRange, "title", "The sheet has as many of these as it can.",
+			"Note it as a finding, and have the model begun anew.")
 	}
-	return x.Check()
+	if err := x.Check(); err != nil {
+		return err
+	}
+	if !fewer || !lib.ByTwo(x.Joint) {
+		return nil
+	}
+	if alone, err := s.Alone(ctx, x.By); err != nil || alone {
+		return err
+	}
+	return twoPeople(x.By, x.Second, "A life hangs on the "+lib.TitleOf(p, x.Joint)+": two look before it is left out.")
 }
 
 // Models are the sheets a vehicle may belong to: the shop's own, the newest first, then those of its library; what

@@ -2,6 +2,8 @@ package shop
 
 import (
 	"fmt"
+	"slices"
+	"sync"
 	"testing"
 	"time"
 
@@ -129,7 +131,8 @@ func TestTheFirstReaderReadsAgain(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	if j := stateOf(t, s).Plan.Joint("steering.FL.tierod"); len(j.Differs) > 0 || j.Recipe != "66 Nm" || len(j.Readers) != 2 {
+	j := stateOf(t, s).Plan.Joint("steering.FL.tierod")
+	if len(j.Differs) > 0 || j.Recipe != "66 Nm" || len(j.Readers) != 2 {
 		t.Errorf("%+v", j.Spec)
 	}
 }
@@ -253,6 +256,69 @@ func TestThePlanFollowsAReading(t *testing.T) {
 	}
 }
 
+// A list of readings is kept whole or not at all, and once; nobody compares more than a handful with a page.
+func TestFiguresAreReadTogether(t *testing.T) {
+	joints := []string{"suspension.front.armbush", "suspension.front.armrear", "steering.front.tierod"}
+	read := func(text string, of ...string) (all []vehicle.Reading) {
+		for _, joint := range of {
+			all = append(all, vehicle.Reading{
+				Sheet: "own", Joint: joint, Recipe: text, Source: "book", By: "Aro", At: noon,
+			})
+		}
+		return all
+	}
+	s, _ := taken(t, "control-arm@FL")
+	kept := func() int {
+		all, _, err := s.Learnt(t.Context(), "own")
+		if err != nil {
+			t.Fatal(err)
+		}
+		return len(all)
+	}
+	for name, c := range map[string]struct {
+		list []vehicle.Reading
+		code fault.Code
+	}{
+		"none":            {nil, fault.OutOfRange},
+		"too many":        {slices.Repeat(read("70 Nm", joints[0]), 7), fault.OutOfRange},
+		"twice the same":  {read("70 Nm", joints[0], joints[1], joints[0]), fault.BadChoice},
+		"one is none":     {slices.Concat(read("70 Nm", joints[0]), read("lots", joints[1])), fault.BadRecipe},
+		"one is no joint": {read("70 Nm", joints[0], "suspension.front.moon"), fault.Missing},
+	} {
+		if got := codeOf(t, s.ReadFigures(t.Context(), "list", c.list)); got != c.code || kept() > 0 {
+			t.Errorf("%s: %s, %d kept", name, got, kept())
+		}
+	}
+	for range 2 { // sent once more it is the same
+		if err := s.ReadFigures(t.Context(), "list", read("70 Nm", joints...)); err != nil || kept() != len(joints) {
+			t.Errorf("%v, %d kept", err, kept())
+		}
+	}
+}
+
+// One person who sends two readings at once is no second reader.
+func TestNobodyReadsTwiceAtOnce(t *testing.T) {
+	s, _ := taken(t, "control-arm@FL")
+	const joint = "suspension.front.armrear"
+	var all sync.WaitGroup
+	for i := range 8 {
+		all.Go(func() {
+			r := vehicle.Reading{Sheet: "own", Joint: joint, Recipe: "70 Nm", Source: "book", By: "Aro", At: noon}
+			r.Hidden = i%2 == 1
+			_ = s.ReadFigure(t.Context(), record.EventID(fmt.Sprint("read-", i)), r) // which come first is chance
+		})
+	}
+	all.Wait()
+	kept, _, err := s.Learnt(t.Context(), "own")
+	open := slices.IndexFunc(kept, func(r vehicle.Reading) bool { return !r.Hidden })
+	if err != nil || open < 0 {
+		t.Fatal(err, kept)
+	}
+	if slices.ContainsFunc(kept[open:], func(r vehicle.Reading) bool { return r.Hidden }) {
+		t.Error("they read again what they had just read")
+	}
+}
+
 // No invented figure is worked by outside the demo.
 func TestInventedFiguresAreNotPlanned(t *testing.T) {
 	s := begun(t)
@@ -283,21 +349,29 @@ func TestTheVehicleDiffers(t *testing.T) {
 	see := func(x vehicle.Seen) error {
 		n++
 		m := job.Meta{ID: record.EventID(fmt.Sprint("see-", n)), By: "Aro", Role: job.Technician, At: noon.Add(time.Hour)}
-		return s.SeeJoint(t.Context(), "j", m, x, "seen")
+		return s.SeeJoint(t.Context(), "j", m, x)
 	}
-	if err := see(vehicle.Seen{Joint: "brake.front.rotor", Absent: true}); err != nil {
+	if err := see(vehicle.Seen{Joint: "brake.front.rotor", Absent: true, Second: "Cass"}); err != nil {
 		t.Fatal(err)
 	}
-	if err := see(vehicle.Seen{Joint: "hub.front.wheel", Count: 4}); err != nil {
+	if err := see(vehicle.Seen{Joint: "hub.front.wheel", Count: 4, Second: "Cass"}); err != nil {
 		t.Fatal(err)
 	}
 	if err := see(vehicle.Seen{Joint: "hub.front.knuckle", Thread: "m12x1.5", Socket: "18 mm"}); err != nil {
 		t.Fatal(err)
 	}
-	if err := see(vehicle.Seen{Joint: "hub.front.knuckle", Beside: "hub.front.knuckle", Title: "bracket of the lead", Count: 1}); err != nil {
-		t.Fatal(err)
+	one := vehicle.Seen{Joint: "hub.front.knuckle", Beside: "hub.front.knuckle", Title: "bracket of the lead", Count: 1}
+	for range 2 { // sent once more it is the same one
+		if err := see(one); err != nil {
+			t.Fatal(err)
+		}
+		n--
 	}
+	n++
 	st := stateOf(t, s)
+	if !slices.Equal(st.Plan.Without, []string{"rotor screw"}) {
+		t.Errorf("left out: %q", st.Plan.Without)
+	}
 	if st.Plan.Joint("brake.FL.rotor") != nil || len(st.Plan.Joint("hub.FL.wheel").Letters) != 4 {
 		t.Error("the plan has what is not there")
 	}
@@ -317,12 +391,19 @@ func TestTheVehicleDiffers(t *testing.T) {
 	}{
 		"no name":    {vehicle.Seen{Joint: "hub.front.knuckle", Beside: "hub.front.knuckle", Count: 1}, fault.Missing},
 		"too many":   {vehicle.Seen{Joint: "hub.front.wheel", Count: 99}, fault.OutOfRange},
+		"by one":     {vehicle.Seen{Joint: "brake.front.bracket", Absent: true}, fault.Missing},
+		"by one, 3":  {vehicle.Seen{Joint: "hub.front.wheel", Count: 3}, fault.Missing},
+		"by one, 2×": {vehicle.Seen{Joint: "hub.front.wheel", Count: 3, Second: "aro"}, fault.BadChoice},
 		"no thread":  {vehicle.Seen{Joint: "hub.front.wheel", Thread: "round"}, fault.BadThread},
 		"other part": {vehicle.Seen{Joint: "moon.front.wheel", Absent: true}, fault.Missing},
 	} {
 		if got := codeOf(t, see(c.x)); got != c.code {
 			t.Errorf("%s: %q", name, got)
 		}
+	}
+	err := see(vehicle.Seen{Joint: "brake.front.rotor"})
+	if err != nil || stateOf(t, s).Plan.Joint("brake.FL.rotor") == nil {
+		t.Errorf("what is there after all is not in the plan: %v", err)
 	}
 	// Work begins: what was touched is there, and no other number of it.
 	for i := 0; i < 6; i++ {

@@ -30,6 +30,7 @@ type Shop struct {
 	practice sync.Map                        // plans of exercises
 	hands    hands
 	hanging  sync.Mutex // of a tool
+	learning sync.Mutex // of a sheet
 	outcomes outcomes
 	beside   sync.WaitGroup // pulls under way, hooks, chain, backups
 	ctx      context.Context

@@ -201,6 +201,8 @@ var actReaders = map[string]func(*shop, record.Act, time.Time) error{
 			Socket: b.Socket,
 			Title:  b.Title,
 			Beside: b.Beside,
+			Act:    a.ID,
+			Second: b.Second,
 			By:     a.By,
 			At:     at,
 		})

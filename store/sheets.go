@@ -63,23 +63,32 @@ func (s *Store) SeeJoint(ctx context.Context, id record.EventID, x vehicle.Seen)
 		Socket: x.Socket,
 		Title:  x.Title,
 		Beside: x.Beside,
+		Second: x.Second,
 	}, nil)
 }
 
-// ReadFigure keeps the figure of a joint as one person read it, and tells every open job that uses it, all or
-// none.
-func (s *Store) ReadFigure(ctx context.Context, id record.EventID, r vehicle.Reading) error {
-	body := toRead(r)
-	return s.actAndTell(ctx, id, r.By, body, func(g *growth, told *telling) error {
-		if err := g.act(id, r.By, r.At, body); err != nil {
-			return err
+// ReadFigures keeps the figures of joints of one sheet as one person read them, and tells every open job that uses
+// one, all or none.
+func (s *Store) ReadFigures(ctx context.Context, id record.EventID, list []vehicle.Reading) error {
+	return s.actAndTell(ctx, id, list[0].By, toRead(list[0]), func(g *growth, told *telling) error {
+		for i, r := range list {
+			act := id
+			if i > 0 {
+				act = id.And(i)
+			}
+			if err := g.act(act, r.By, r.At, toRead(r)); err != nil {
+				return err
+			}
+			var all readings
+			err := s.known(ctx, func(sh *shop) { all = sh.readings[r.Sheet].byJoint()[r.Joint] })
+			if err != nil {
+				return err
+			}
+			if err := told.all(ctx, r.Sheet, stand(append(all.readings, r), append(all.acts, act))); err != nil {
+				return err
+			}
 		}
-		var all readings
-		err := s.known(ctx, func(sh *shop) { all = sh.readings[r.Sheet].byJoint()[r.Joint] })
-		if err != nil {
-			return err
-		}
-		return told.all(ctx, r.Sheet, stand(append(all.readings, r), append(all.acts, id)))
+		return nil
 	})
 }
 

@@ -140,6 +140,11 @@ func (s benchRoom) benchOf(c fiber.Ctx, st *job.State) (x bench.Shown, err error
 	if x.LastRead, err = s.Shop.LastRead(c.Context(), st.Vehicle.Pattern); err != nil {
 		return x, err
 	}
+	if x.Panel == "trouble" {
+		if x.Sheet, err = s.Shop.Pattern(c.Context(), st.Vehicle.Pattern); err != nil {
+			return x, err
+		}
+	}
 	x.Tools, err = s.Shop.Tools(c.Context())
 	return x, err
 }

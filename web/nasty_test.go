@@ -26,7 +26,7 @@ func TestNothingBreaksOnNastyInput(t *testing.T) {
 		"/jobs/new": {"vehicle", "operation", "corner", "complaint", "odometer", "id"}, "/jobs/" + demo.Struts + "/move": {"step", "behind"}, "/vehicles/new": {"fleet", "vin", "sheet", "name", "outline", "built-driven"},
 		"/jobs/" + demo.Struts + "/figures": {"joint", "recipe", "source", "page", "thread", "class", "condition", "hardware"},
 		"/shop":                             {"name", "contact", "unit", "currency", "rate", "salt"},
-		"/jobs/" + demo.Struts + "/seen":    {"what", "joint", "count", "thread", "drive", "socket", "title"},
+		"/jobs/" + demo.Struts + "/seen":    {"what", "joint", "count", "thread", "drive", "socket", "title", "gone", "second", "pin"},
 		"/jobs/" + demo.Struts + "/lacking": {"joint", "thread", "class", "looked", "second"},
 		"/jobs/" + demo.Struts + "/paste":   {"text"},
 		"/jobs/" + demo.Struts + "/pasted":  {"text", "source", "page", "compared", "of-1"},

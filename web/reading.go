@@ -102,7 +102,9 @@ func (s planRoom) readRow(c fiber.Ctx, st *job.State) error {
 // differs is how this vehicle is otherwise than its sheet, as somebody sees it at the bench.
 type differs struct {
 	acted
-	What   string    `form:"what"` // absent, count, thread, more
+	seconded
+	What   string    `form:"what"`
+	Gone   string    `form:"gone"` // a joint of the sheet that was said not to be
 	Count  kit.Whole `form:"count"`
 	Thread string    `form:"thread"`
 	Drive  string    `form:"drive"`
@@ -113,35 +115,26 @@ type differs struct {
 // seeJoint keeps what is otherwise on this vehicle; the plan follows.
 func (s benchRoom) seeJoint(c fiber.Ctx, st *job.State) error {
 	in := kit.Read[differs](c)
-	j := st.Plan.Joint(in.Joint)
-	if j == nil {
-		return s.after(c, fault.New(fault.Missing, "joint", "The plan has no such joint.", "Choose one from the plan."))
-	}
-	x := vehicle.Seen{Joint: j.Sheet, Count: in.Count.Value, Thread: in.Thread, Drive: in.Drive, Socket: in.Socket}
-	why := "seen on this vehicle: " + j.Title
-	var err error
-	switch in.What {
-	case "absent":
-		x = vehicle.Seen{Joint: j.Sheet, Absent: true}
-		why = "not on this vehicle: " + j.Title
-	case "count":
-		if x.Count == 0 {
-			err = fault.New(fault.Missing, "count", "It is not said how many.", "Count them: from 1 to 24.")
+	x := vehicle.Seen{Joint: in.Gone, Count: in.Count.Value, Thread: in.Thread, Drive: in.Drive, Socket: in.Socket}
+	x.Title = in.Title
+	if in.What != vehicle.ThereAfter {
+		j := st.Plan.Joint(in.Joint)
+		if j == nil {
+			return s.after(c, fault.New(fault.Missing, "joint", "The plan has no such joint.", "Choose one from the plan."))
 		}
-	case "thread":
-		if x.Thread+x.Drive+x.Socket == "" {
-			err = fault.New(fault.Missing, "thread", "It is not said what is otherwise.", "Write the thread, or the socket.")
+		x.Joint = j.Sheet
+	}
+	x, err := x.As(in.What)
+	if err != nil {
+		return s.after(c, err)
+	}
+	m := kit.Meta(c, s.Shop.Now())
+	if in.Second != "" {
+		if x.Second, err = s.second(c, in.seconded); err != nil {
+			return s.after(c, err)
 		}
-	case "more":
-		x = vehicle.Seen{Beside: j.Sheet, Joint: j.Sheet, Title: in.Title, Count: max(1, in.Count.Value)}
-		why = "one more on this vehicle: " + in.Title
-	default:
-		err = fault.New(fault.BadChoice, "what", "It is not said what is otherwise.", "Choose one of the four.")
 	}
-	if err == nil {
-		err = s.Shop.SeeJoint(c.Context(), st.ID, kit.Meta(c, s.Shop.Now()), x, why)
-	}
-	return s.after(c, err)
+	return s.after(c, s.Shop.SeeJoint(c.Context(), st.ID, m, x))
 }
 
 // lack tightens a joint by its bolt, because no figure of the maker's is to be had.
@@ -164,9 +157,6 @@ func (s benchRoom) lack(c fiber.Ctx) error {
 	_, _, err = s.Shop.Record(c.Context(), c.Params("job"), m, cmd)
 	return s.after(c, err)
 }
-
-// mostPasted is how many figures are compared with a page at once: who compares more looks no longer.
-const mostPasted = 6
 
 // paste reads a paragraph of the manual, and takes nothing.
 func (s planRoom) paste(c fiber.Ctx, st *job.State) error {
@@ -191,9 +181,8 @@ func (s planRoom) keepPasted(c fiber.Ctx, st *job.State) error {
 	if err == nil {
 		all, err = s.compared(c, st, typed, lines)
 	}
-	m := kit.Meta(c, s.Shop.Now())
-	for i := 0; i < len(all) && err == nil; i++ {
-		err = s.Shop.ReadFigure(c.Context(), m.ID.And(i), all[i])
+	if err == nil {
+		err = s.Shop.ReadFigures(c.Context(), kit.Meta(c, s.Shop.Now()).ID, all)
 	}
 	if f := fault.As(err); f != nil {
 		return s.showFigures(c, kit.Status(f), st, lookup.Shown{Typed: typed, Pasted: lines, Fault: f})
@@ -203,7 +192,7 @@ func (s planRoom) keepPasted(c fiber.Ctx, st *job.State) error {
 	return kit.See(c, "/jobs/"+st.ID+"/figures")
 }
 
-// compared are the readings of a paragraph, each checked before any is kept.
+// compared are the readings of a paragraph, as far as it is said of which joint they are.
 func (s planRoom) compared(
 	c fiber.Ctx, st *job.State, typed map[string]string, lines []recipe.Line,
 ) ([]vehicle.Reading, error) {
@@ -213,16 +202,11 @@ func (s planRoom) compared(
 	}
 	m := kit.Meta(c, s.Shop.Now())
 	var out []vehicle.Reading
-	of := map[string]bool{}
 	for i, l := range lines {
 		j := st.Plan.Joint(typed[fmt.Sprint("of-", i+1)])
 		if j == nil || l.Recipe == "" {
 			continue
 		}
-		if of[j.Sheet] {
-			return nil, fault.New(fault.BadChoice, "of", "Two figures are of the "+j.Title+".", "Choose the one that is.")
-		}
-		of[j.Sheet] = true
 		out = append(out, vehicle.Reading{
 			Sheet:  st.Vehicle.Pattern,
 			Joint:  j.Sheet,
@@ -234,13 +218,6 @@ func (s planRoom) compared(
 			By:     m.By,
 			At:     m.At,
 		})
-		if err := s.Shop.MayRead(c.Context(), out[len(out)-1]); err != nil {
-			return nil, err
-		}
-	}
-	if len(out) == 0 || len(out) > mostPasted {
-		return nil, fault.New(fault.OutOfRange, "of", "From one to six figures are compared at a time.",
-			"Say of which joints they are; paste the rest afterwards.")
 	}
 	return out, nil
 }

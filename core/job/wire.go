@@ -65,6 +65,7 @@ func toPlan(p plan.Plan) record.Plan {
 		Facts:       toFacts(p.World),
 		Laws:        each(p.World.Laws, toLaw),
 		GearOil:     record.Window(p.GearOil),
+		Without:     p.Without,
 	}
 }
 
@@ -87,6 +88,7 @@ func fromPlan(p record.Plan) plan.Plan {
 		Builds:      each(p.Builds, fromBuild),
 		World:       fromFacts(p.Facts, p.Laws),
 		GearOil:     vehicle.Window(p.GearOil),
+		Without:     p.Without,
 	}
 }
 

@@ -119,6 +119,7 @@ type (
 		Thread string `json:"thread,omitempty"`
 		Drive  string `json:"drive,omitempty"`
 		Socket string `json:"socket,omitempty"`
+		Second string `json:"second,omitempty"` // who saw it too
 
 		// One that the library does not name: what it is called, and the joint it comes off and goes on with.
 		Title  string `json:"title,omitempty"`

@@ -2,6 +2,7 @@ package vehicle
 
 import (
 	"cmp"
+	"fmt"
 	"maps"
 	"math"
 	"slices"
@@ -265,8 +266,61 @@ type Seen struct {
 	Count                 int
 	Thread, Drive, Socket string
 	Title, Beside         string // of one that the library does not name: see More
-	By                    string
+	Act                   string // that tells of it in the shop's journal
+	By, Second            string
 	At                    time.Time
+}
+
+// The ways a vehicle is otherwise than its sheet at a joint.
+const (
+	NotThere   = "absent"
+	ThereAfter = "there" // after all: somebody had said it is not
+	OtherCount = "count"
+	OtherHead  = "thread"
+	OneMore    = "more"
+)
+
+// As keeps of what was typed for a joint what belongs to one of the ways it is otherwise. Its fault names the field.
+func (x Seen) As(way string) (Seen, error) {
+	switch way {
+	case NotThere:
+		return Seen{Joint: x.Joint, Absent: true}, nil
+	case ThereAfter:
+		return Seen{Joint: x.Joint}, nil
+	case OtherCount:
+		if x.Count == 0 {
+			return x, fault.New(fault.Missing, "count", "It is not said how many.", "Count them: from 1 to 24.")
+		}
+	case OtherHead:
+		if strings.TrimSpace(x.Thread+x.Drive+x.Socket) == "" {
+			return x, fault.New(fault.Missing, "thread", "It is not said what is otherwise.", "Write the thread, or the socket.")
+		}
+	case OneMore:
+		return Seen{Joint: x.Joint, Beside: x.Joint, Title: x.Title, Count: max(1, x.Count)}, nil
+	default:
+		return x, fault.New(fault.BadChoice, "what", "It is not said what is otherwise.", "Choose one of those shown.")
+	}
+	x.Title = ""
+	return x, nil
+}
+
+// Says it in the words of a plan that follows, of a joint of that title.
+func (x Seen) Says(title string) string {
+	says := "otherwise on this vehicle: " + title
+	switch {
+	case x.Beside != "":
+		says = "one more on this vehicle: " + x.Title
+	case x.Absent:
+		says = "not on this vehicle: " + title
+	case x.Count > 0:
+		says = fmt.Sprintf("%d on this vehicle: %s", x.Count, title)
+	case x.Thread+x.Drive+x.Socket == "":
+		says = "on this vehicle after all: " + title
+	}
+	if x.Second != "" {
+		says += ", with " + x.Second
+	}
+	return says
 }
 
 // More is a joint that a sheet has besides those the library names: it comes off and goes on with another one.
@@ -277,6 +331,9 @@ type More struct {
 
 // moreMark parts the key of such a joint into the one beside it and its letter.
 const moreMark = "-more-"
+
+// MaxMore is how many such joints a sheet has at most.
+const MaxMore = 20
 
 // MoreKey is the key of one beside a joint, from 0.
 func MoreKey(beside string, n int) string { return beside + moreMark + string(rune('a'+n)) }

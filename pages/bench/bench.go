@@ -5,6 +5,7 @@ package bench
 import (
 	"embed"
 	"html/template"
+	"maps"
 	"math"
 	"slices"
 	"time"
@@ -66,6 +67,8 @@ type View struct {
 
 	Differs   []*plan.Joint // which may be otherwise on this vehicle
 	DiffersAt string        // the one at hand
+	Gone      []gone        // joints that vehicles of the sheet were said not to have
+	Alone     bool          // nobody else works in the shop
 
 	Measured *measured
 	Tighten  *tighten
@@ -129,6 +132,7 @@ type Shown struct {
 	Trace   func(pull string) [][3]float64                 // what a tool read
 	Devices device.Rack                                    // nil where none are connected
 
+	Sheet    vehicle.Pattern // of the vehicle, where trouble is shown
 	LastRead vehicle.Reading // of this sheet
 	Alone    bool            // nobody else works in the shop
 
@@ -172,7 +176,7 @@ func New(x Shown) *View {
 		v.step(x)
 	}
 	v.handed(x)
-	v.differing()
+	v.differing(x)
 	v.draw(x)
 	if n := len(st.Replans); n > 0 && x.Healed {
 		v.Healed = healedBy(st.Replans[n-1])
@@ -230,8 +234,11 @@ func (v *View) step(x Shown) {
 	v.handling()
 }
 
+// gone is a joint of the sheet, by its key there.
+type gone struct{ Key, Title string }
+
 // differing fills in the joints that may turn out otherwise: of the step's corner, and of the whole vehicle.
-func (v *View) differing() {
+func (v *View) differing(x Shown) {
 	if v.Step == nil {
 		return
 	}
@@ -240,7 +247,12 @@ func (v *View) differing() {
 			v.Differs = append(v.Differs, j)
 		}
 	}
-	v.DiffersAt = v.Step.Joint
+	v.DiffersAt, v.Alone = v.Step.Joint, x.Alone
+	for _, key := range slices.Sorted(maps.Keys(x.Sheet.Absent)) {
+		if x.Sheet.Absent[key] {
+			v.Gone = append(v.Gone, gone{key, unit.Capital(x.Library.TitleOf(x.Sheet, key))})
+		}
+	}
 }
 
 // handed fills in whose the step is, and to whom it may be handed over: what is in one's own hand needs no word.
