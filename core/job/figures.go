@@ -376,7 +376,9 @@ const (
 	FigureRead      Known = "read"       // by one person
 	FigureTwice     Known = "read_twice" // or it came with a file, which two read
 	FigureConflict  Known = "conflict"
-	FigureStruckOut Known = "struck" // on its sheet, and not answered here yet
+	FigureStruckOut Known = "struck"  // on its sheet, and not answered here yet
+	FigureByBolt    Known = "by_bolt" // of its bolt, not of the maker
+	FigureOfKit     Known = "kit"     // of a kit's leaflet
 )
 
 // Wanted is the figure of a joint of the sheet, with the step that wants it first.
@@ -410,6 +412,9 @@ func (s *State) known(j *plan.Joint) Known {
 	if s.StruckFigure(j.ID) != nil {
 		return FigureStruckOut
 	}
+	if _, fitted := s.Kits[j.ID]; fitted {
+		return FigureOfKit
+	}
 	return KnownOf(j.Spec)
 }
 
@@ -420,6 +425,8 @@ func KnownOf(s vehicle.Spec) Known {
 		return FigureConflict
 	case s.Unread():
 		return FigureUnknown
+	case s.ByBolt:
+		return FigureByBolt
 	case len(s.Readers) == 1:
 		return FigureRead
 	}

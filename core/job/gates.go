@@ -31,6 +31,17 @@ type Gate struct {
 	Lengths   int
 }
 
+// Paper is the page of the job on which the gate is met, where no step meets it; empty where neither does.
+func (g Gate) Paper() string {
+	switch kind, _ := ParseGateKey(g.Key); kind {
+	case gateReading, gateByBolt:
+		return "figures"
+	case gateKit:
+		return "plan"
+	}
+	return ""
+}
+
 // Closed says that the gate stands in nobody's way.
 func (g Gate) Closed() bool { return g.Met || g.Deviation != nil }
 
@@ -43,6 +54,7 @@ var gates = []func(*State) []Gate{
 	sources,       // no figure without a source
 	byBolt,        // what was tightened by the bolt is signed for
 	readings,      // what a life hangs on was read by two
+	kits,          // a kit's own figure too
 	checks,        // a second quantity where the shop asks for one
 	unmeasured,    // nothing a life hangs on is left without a figure
 	undriven,      // every manoeuvre was driven
@@ -93,6 +105,7 @@ const (
 	gateFigure     GateKind = "figure"
 	gateReading    GateKind = "reading"
 	gateByBolt     GateKind = "by_bolt"
+	gateKit        GateKind = "kit"
 	gateTrouble    GateKind = "trouble"
 	gateUndriven   GateKind = "undriven"
 	gateDrive      GateKind = "drive"

@@ -66,7 +66,11 @@ func (s *State) decideLackFigure(m Meta, b LackFigure) (record.Body, error) {
 		return nil, err
 	}
 	if torque < 1 {
-		return nil, refuse(fault.OutOfRange, "thread", "Such a small screw is tightened by its maker's word.", "Ask the maker.")
+		return nil, refuse(fault.OutOfRange, "thread",
+			"Such a small screw is tightened by its maker's word.", "Ask the maker.")
+	}
+	if err := otherBolt(j, b); err != nil {
+		return nil, err
 	}
 	r, err := recipe.Parse(fmt.Sprintf("%.0f Nm", torque.Nm()))
 	if err != nil {
@@ -83,12 +87,26 @@ func (s *State) decideLackFigure(m Meta, b LackFigure) (record.Body, error) {
 	}, nil
 }
 
+// otherBolt refuses a bolt that is not the one the joint is known to have.
+func otherBolt(j *plan.Joint, b LackFigure) error {
+	const remedy = "Look at the bolt; where this vehicle has another, say so at the bench first."
+	known, err := thread.Parse(j.Thread)
+	if now, nowErr := thread.Parse(b.Thread); err == nil && nowErr == nil && now.Name != known.Name {
+		return refuse(fault.Differ, "thread", "The "+j.Title+" are known to be "+known.Name+".", remedy)
+	}
+	if j.Class != "" && j.Class != b.Class {
+		return refuse(fault.Differ, "class", "The "+j.Title+" are known to be class "+j.Class+".", remedy)
+	}
+	return nil
+}
+
 func (s *State) applyFigureLacking(e Event, b record.FigureLacking) {
 	s.respec(b.Joint, e.Seq, func(j *plan.Joint) {
 		j.Recipe = b.Recipe
 		j.Spec.Stages = fromStages(b.Stages)
 		j.Thread, j.Class = b.Thread, b.Class
-		j.Source = fmt.Sprintf("by the bolt, %s class %s, not by the maker; looked for in: %s", b.Thread, b.Class, b.Looked)
+		j.Source = fmt.Sprintf("by the bolt, %s class %s, not by the maker; looked for in: %s",
+			b.Thread, b.Class, b.Looked)
 		j.ByBolt = true
 	})
 }

@@ -1,7 +1,6 @@
 package job
 
 import (
-	"cmp"
 	"maps"
 	"slices"
 	"strings"
@@ -13,7 +12,6 @@ import (
 	"lugtak/core/plan"
 	"lugtak/core/recipe"
 	"lugtak/core/record"
-	"lugtak/core/thread"
 	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 )
@@ -25,7 +23,7 @@ type Planning struct {
 	Supplied map[string]Supplied // by part, what was ordered
 	Variants map[string]string   // by joint, the hardware seen
 	Matches  []Matching
-	Kits     map[string]record.Kitted  // by joint, hardware of a kit in place of the sheet's
+	Kits     map[string]Kit            // by joint, hardware of a kit in place of the sheet's
 	Figures  []Figure                  // struck on the sheet while the job was open
 	Treated  map[string]record.Treated // by joint, threads treated otherwise than the sheet says
 	Replans  []Replanning
@@ -210,7 +208,7 @@ func (s *State) setPlan(plan plan.Plan, seq int) {
 			delete(s.Kits, joint)
 			continue
 		}
-		s.fitKit(kit, s.LastBy, seq)
+		s.fitKit(kit.Kitted, s.LastBy, seq)
 	}
 	for joint, b := range s.Treated {
 		if plan.Joint(joint) == nil {
@@ -389,69 +387,6 @@ func (s *State) applyMatched(e Event, b record.Matched) {
 	if st := s.Steps[operation.StepID(b.Step)]; st != nil {
 		st.Seq = e.Seq
 	}
-}
-
-// Bounds of what a kit is called.
-const (
-	maxSocket   = 40
-	maxHardware = 120
-)
-
-func (s *State) decideKit(m Meta, b FitKit) (record.Body, error) {
-	j := s.Plan.Joint(b.Joint)
-	if j == nil {
-		return nil, refuse(fault.Missing, "joint", "The plan has no such joint.", "Choose one from the plan.")
-	}
-	if err := s.notTightened(m, j, "joint", "the sheet's figure"); err != nil {
-		return nil, err
-	}
-	r, err := recipe.Parse(b.Recipe)
-	if err != nil {
-		return nil, err
-	}
-	b.Socket = trimmed(b.Socket)
-	b.Hardware = trimmed(b.Hardware)
-	if err := reason("source", &b.Source); err != nil {
-		return nil, err
-	}
-	if b.Treatment != "" {
-		if _, err := thread.Friction(thread.Treatment(b.Treatment)); err != nil {
-			return nil, err
-		}
-	}
-	if len(b.Socket) > maxSocket || len(b.Hardware) > maxHardware {
-		return nil, refuse(fault.TooLong, "hardware", "That is too long.", "Name it in a few words.")
-	}
-	return record.Kitted{
-		Joint:     b.Joint,
-		Recipe:    r.String(),
-		Socket:    b.Socket,
-		Treatment: b.Treatment,
-		Hardware:  b.Hardware,
-		Source:    b.Source,
-		Stages:    toStages(r.Stages),
-	}, nil
-}
-
-func (s *State) applyKitted(e Event, b record.Kitted) {
-	delete(s.Treated, b.Joint) // it was reckoned for the figure before
-	s.fitKit(b, e.By, e.Seq)
-	s.Kits[b.Joint] = b
-}
-
-// fitKit puts a kit's hardware at its joint; what the sheet said stays readable.
-func (s *State) fitKit(b record.Kitted, by string, seq int) {
-	s.respec(b.Joint, seq, func(j *plan.Joint) {
-		old := vehicle.Struck{Recipe: j.Recipe, By: by, Why: "the kit's own hardware: " + b.Source}
-		j.Struck = append(slices.Clip(j.Struck), old)
-		j.Recipe = b.Recipe
-		j.Spec.Stages = fromStages(b.Stages)
-		j.Source = b.Source
-		j.Variants = nil
-		j.Socket = cmp.Or(b.Socket, j.Socket)
-		j.Treatment = cmp.Or(b.Treatment, j.Treatment)
-		j.Hardware = cmp.Or(b.Hardware, j.Hardware)
-	})
 }
 
 func (s *State) decideMove(m Meta, b MoveStep) (record.Body, error) {

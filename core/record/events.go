@@ -251,6 +251,8 @@ type (
 		Hardware  string  `json:"hardware"`
 		Source    string  `json:"source"`
 		Stages    []Stage `json:"stages,omitempty"` // since version 2
+
+		Readers []string `json:"readers,omitempty"` // of its leaflet; since 2026-11
 	}
 	// Moved puts a step behind another one, by hand.
 	Moved struct {

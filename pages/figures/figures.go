@@ -78,7 +78,7 @@ func Page(x Shown) kit.Page {
 	open := func(r row) bool { return r.Asked != nil && r.Joints[0].Sheet == x.Open }
 	i := slices.IndexFunc(v.Rows, open)
 	if i < 0 {
-		i = slices.IndexFunc(v.Rows, func(r row) bool { return r.Asked != nil && !(r.Asked.Second && r.Asked.Mine) })
+		i = slices.IndexFunc(v.Rows, row.waits)
 	}
 	if i >= 0 {
 		v.Rows[i].Open = true
@@ -131,6 +131,11 @@ func rowOf(x Shown, w job.Wanted) row {
 	return r
 }
 
+// waits says that whoever looks can read what the job waits for.
+func (r row) waits() bool {
+	return r.Asked != nil && r.Known != job.FigureByBolt && !(r.Asked.Second && r.Asked.Mine)
+}
+
 // State is the sign of how a figure is known.
 func (r row) State() string {
 	switch {
@@ -140,6 +145,10 @@ func (r row) State() string {
 		return "struck on its sheet"
 	case r.Known == job.FigureUnknown:
 		return "not read"
+	case r.Known == job.FigureByBolt:
+		return "by the bolt, not by the maker"
+	case r.Known == job.FigureOfKit:
+		return "of a kit’s leaflet"
 	case r.Lacks:
 		return "read once, lacks a second"
 	case r.Known == job.FigureRead:

@@ -27,7 +27,7 @@ func AskedOf(st *job.State, j *plan.Joint, person string, alone bool, last vehic
 	case st.WantsReader(j):
 		a.Second, a.First = true, j.Readers[0]
 		a.Mine = a.First == person
-	case !j.Unread() && len(j.Differs) == 0:
+	case !j.Unread() && len(j.Differs) == 0 && !j.ByBolt:
 		return nil
 	}
 	return a

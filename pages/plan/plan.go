@@ -11,7 +11,6 @@ import (
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/recipe"
-	"lugtak/core/record"
 	"lugtak/core/schedule"
 	"lugtak/core/unit"
 	"lugtak/core/wrench"
@@ -100,7 +99,7 @@ type joint struct {
 	Words   []string
 	Doubts  []recipe.Warning
 	Preload string
-	Kit     *record.Kitted
+	Kit     *job.Kit
 }
 
 type part struct {

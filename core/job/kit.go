@@ -1,0 +1,121 @@
+package job
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+
+	"lugtak/core/fault"
+	"lugtak/core/plan"
+	"lugtak/core/recipe"
+	"lugtak/core/record"
+	"lugtak/core/thread"
+	"lugtak/core/vehicle"
+)
+
+// Kit is hardware of a kit that took the place of what the sheet names.
+type Kit struct {
+	record.Kitted
+	Seq int // of the event that put it there
+}
+
+// Bounds of what a kit is called.
+const (
+	maxSocket   = 40
+	maxHardware = 120
+)
+
+// decideKit takes a kit's figure, or that another person reads the same in the leaflet.
+func (s *State) decideKit(m Meta, b FitKit) (record.Body, error) {
+	j := s.Plan.Joint(b.Joint)
+	if j == nil {
+		return nil, refuse(fault.Missing, "joint", "The plan has no such joint.", "Choose one from the plan.")
+	}
+	r, err := recipe.Parse(b.Recipe)
+	if err != nil {
+		return nil, err
+	}
+	if was, fitted := s.Kits[j.ID]; fitted && was.Recipe == r.String() && !slices.Contains(was.Readers, m.By) {
+		again := was.Kitted
+		again.Readers = append(slices.Clone(was.Readers), m.By)
+		return again, nil
+	}
+	if err := s.notTightened(m, j, "joint", "the sheet's figure"); err != nil {
+		return nil, err
+	}
+	b.Socket = trimmed(b.Socket)
+	b.Hardware = trimmed(b.Hardware)
+	if err := reason("source", &b.Source); err != nil {
+		return nil, err
+	}
+	if b.Treatment != "" {
+		if _, err := thread.Friction(thread.Treatment(b.Treatment)); err != nil {
+			return nil, err
+		}
+	}
+	if len(b.Socket) > maxSocket || len(b.Hardware) > maxHardware {
+		return nil, refuse(fault.TooLong, "hardware", "That is too long.", "Name it in a few words.")
+	}
+	return record.Kitted{
+		Joint:     b.Joint,
+		Recipe:    r.String(),
+		Socket:    b.Socket,
+		Treatment: b.Treatment,
+		Hardware:  b.Hardware,
+		Source:    b.Source,
+		Stages:    toStages(r.Stages),
+		Readers:   []string{m.By},
+	}, nil
+}
+
+func (s *State) applyKitted(e Event, b record.Kitted) {
+	if len(b.Readers) > 1 { // the one that is fitted, read again
+		s.Kits[b.Joint] = Kit{b, s.Kits[b.Joint].Seq}
+		return
+	}
+	b.Readers = []string{e.By}
+	delete(s.Treated, b.Joint) // it was reckoned for the figure before
+	s.fitKit(b, e.By, e.Seq)
+	s.Kits[b.Joint] = Kit{b, e.Seq}
+}
+
+// fitKit puts a kit's hardware at its joint; what the sheet said stays readable, who read it does not speak of this.
+func (s *State) fitKit(b record.Kitted, by string, seq int) {
+	s.respec(b.Joint, seq, func(j *plan.Joint) {
+		old := vehicle.Struck{Recipe: j.Recipe, By: by, Why: "the kit's own hardware: " + b.Source}
+		j.Struck = append(slices.Clip(j.Struck), old)
+		j.Recipe = b.Recipe
+		j.Spec.Stages = fromStages(b.Stages)
+		j.Source = b.Source
+		j.Variants = nil
+		j.Readers, j.Differs, j.ByBolt = nil, nil, false
+		j.Socket = cmp.Or(b.Socket, j.Socket)
+		j.Treatment = cmp.Or(b.Treatment, j.Treatment)
+		j.Hardware = cmp.Or(b.Hardware, j.Hardware)
+	})
+}
+
+// kits asks for a second reader of the leaflet where a life hangs on a kit's own figure.
+func kits(s *State) []Gate {
+	var out []Gate
+	for i := range s.Plan.Joints {
+		j := &s.Plan.Joints[i]
+		k, fitted := s.Kits[j.ID]
+		if !fitted || !s.Critical(j) {
+			continue
+		}
+		g := Gate{
+			Key:   gateKit.Key(j.ID),
+			Title: fmt.Sprintf("The kit's figure of the %s, %s, was read by two", j.Title, k.Recipe),
+			Since: k.Seq,
+			Met:   len(k.Readers) > 1,
+		}
+		if !g.Met {
+			g.Title = fmt.Sprintf("The kit's figure of the %s, %s, was read by %s alone", j.Title, k.Recipe, k.Readers[0])
+			g.Remedy = "A colleague enters it from the leaflet too, on the plan's page; or two sign for it."
+			g.Passable, g.Second = true, true
+		}
+		out = append(out, g)
+	}
+	return out
+}
