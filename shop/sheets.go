@@ -200,36 +200,6 @@ func (s *Shop) following(ctx context.Context, list []vehicle.Reading) ([]*job.St
 	return out, nil
 }
 
-// Tightened counts the jobs of a sheet in which a fastener of each joint was tightened by its figure.
-func (s *Shop) Tightened(ctx context.Context, sheet string) (map[string]int, error) {
-	ids, err := s.JobsOn(ctx, sheet, jobsCounted)
-	out := map[string]int{}
-	if err != nil {
-		return out, err
-	}
-	for _, id := range ids {
-		st, err := s.Job(ctx, id)
-		if err != nil {
-			return out, err
-		}
-		if !st.HasPlan() {
-			continue
-		}
-		seen := map[string]bool{}
-		for _, x := range st.Account().Fasteners {
-			j := st.Plan.Joint(x.Fastener.Joint)
-			if j != nil && !seen[j.Sheet] && x.Grade.Figured() {
-				seen[j.Sheet] = true
-				out[j.Sheet]++
-			}
-		}
-	}
-	return out, nil
-}
-
-// jobsCounted is how many jobs of a sheet are looked at, the newest first.
-const jobsCounted = 100
-
 // LastRead is what was read last for a sheet; it is empty where nothing was.
 func (s *Shop) LastRead(ctx context.Context, sheet string) (vehicle.Reading, error) {
 	read, _, err := s.Learnt(ctx, sheet)

@@ -69,7 +69,7 @@ func TestEveryListIsCompared(t *testing.T) {
 		`UPDATE search SET body = 'nothing' WHERE rowid = 1`,
 	}
 	inserts := map[string]string{
-		"fastener":     `VALUES ('1', 'a', 'b', 'c', 'd', 0)`,
+		"fastener":     `VALUES ('1', 'a', 'b', 'c', 'd', 'e', 'f', 0)`,
 		"job_tool":     `VALUES ('1', 'w9', 4, '')`,
 		"part":         `VALUES ('1', 'k', 't', 'there')`,
 		"finding":      `VALUES ('1', '1', 'all well', '', 'Aro')`,

@@ -121,7 +121,7 @@ type list struct{ name, columns string }
 // The lists.
 var (
 	jobList      = list{"job", "id, vehicle, pattern, title, owed, signed, started, broken, km"}
-	fastenerList = list{"fastener", "job, joint, letter, mark, evidence, owed"}
+	fastenerList = list{"fastener", "job, joint, letter, sheet, mark, evidence, grade, owed"}
 	toolList     = list{"job_tool", "job, tool, pulls, last"}
 	partList     = list{"part", "job, key, title, status"}
 	findingList  = list{"finding", "job, id, text, at, by"}
@@ -158,10 +158,11 @@ func listsOf(st *job.State) (out []listed, err error) {
 	if st.Plan == nil {
 		return out, nil
 	}
-	for id, f := range st.Fasteners {
-		if f.Touched() {
-			add(fastenerList, id.Joint, id.Letter, string(f.Mark()), string(f.Evidence), f.Owed())
-		}
+	for _, x := range st.Account().Fasteners {
+		id := x.Fastener
+		f := st.Fasteners[id]
+		sheet := st.Plan.Joint(id.Joint).Sheet
+		add(fastenerList, id.Joint, id.Letter, sheet, string(f.Mark()), string(f.Evidence), string(x.Grade), f.Owed())
 	}
 	pulls, last := map[string]int{}, map[string]time.Time{}
 	for _, x := range st.Pulls {
@@ -374,13 +375,30 @@ func (s *Store) OpenOf(ctx context.Context, pattern string) ([]string, error) {
 	return s.openOf(ctx, pattern)
 }
 
-// JobsOn lists jobs of a pattern, the newest first.
-func (s *Store) JobsOn(ctx context.Context, pattern string, most int) ([]string, error) {
+// Tightened counts the jobs of a sheet in which a fastener of each joint was tightened by its figure.
+func (s *Store) Tightened(ctx context.Context, sheet string) (map[string]int, error) {
 	if err := s.settle(ctx); err != nil {
 		return nil, err
 	}
-	return s.strings(ctx, `SELECT id FROM job WHERE pattern = ? AND broken = '' ORDER BY started DESC LIMIT ?`,
-		pattern, most)
+	rows, err := s.r.QueryContext(ctx, `SELECT f.sheet, f.grade, f.job FROM job j JOIN fastener f ON f.job = j.id
+		WHERE j.pattern = ? AND j.broken = ''`, sheet)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	jobs, out := map[[2]string]bool{}, map[string]int{}
+	for rows.Next() {
+		var joint, in string
+		var grade job.Grade
+		if err := rows.Scan(&joint, &grade, &in); err != nil {
+			return nil, err
+		}
+		if grade.Figured() && !jobs[[2]string{joint, in}] {
+			jobs[[2]string{joint, in}] = true
+			out[joint]++
+		}
+	}
+	return out, rows.Err()
 }
 
 func (s *Store) openOf(ctx context.Context, pattern string) ([]string, error) {

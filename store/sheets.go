@@ -6,6 +6,7 @@ import (
 	"slices"
 	"time"
 
+	"lugtak/core/fault"
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
 )
@@ -27,6 +28,10 @@ func (s *Store) TakeIn(
 	v, err := checkVehicle(v)
 	if err != nil {
 		return v, err
+	}
+	if was, found := s.Vehicle(ctx, v.ID); found == nil && was != v {
+		return v, fault.New(fault.Conflict, "id", "This form took in "+was.Fleet+" already.",
+			"Open it, or reload the page for another vehicle.")
 	}
 	err = s.act(ctx, id, x.By, x.At, toBegun(x), func(tx *sql.Tx) error { return insertVehicle(ctx, tx, v, "") })
 	if unique(err) {

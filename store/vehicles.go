@@ -22,6 +22,9 @@ func (s *Store) AddVehicle(ctx context.Context, v vehicle.Vehicle) (vehicle.Vehi
 	}
 	err = insertVehicle(ctx, s.w, v, "")
 	if unique(err) {
+		if was, found := s.Vehicle(ctx, v.ID); found == nil && was == v { // sent once more
+			return v, nil
+		}
 		return v, errFleetTaken
 	}
 	return v, Unwritable(err)

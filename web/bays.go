@@ -98,17 +98,7 @@ func (s fleetRoom) likely(c fiber.Ctx, v fleet.ComesIn) (fleet.ComesIn, error) {
 	}
 	var models []fleet.Model
 	for _, p := range all {
-		now, err := s.Shop.Pattern(c.Context(), p.ID)
-		if err != nil {
-			return v, err
-		}
-		m := fleet.Model{ID: p.ID, Name: p.Name, Own: p.Open, Invented: p.Invented}
-		for _, spec := range now.Spec {
-			if !spec.Unread() {
-				m.Figures++
-			}
-		}
-		models = append(models, m)
+		models = append(models, fleet.Model{ID: p.ID, Name: p.Name, Own: p.Open, Invented: p.Invented})
 	}
 	same := map[string]bool{}
 	if part := vehicle.Describes(v.Typed["vin"]); part != "" {
@@ -121,6 +111,18 @@ func (s fleetRoom) likely(c fiber.Ctx, v fleet.ComesIn) (fleet.ComesIn, error) {
 		}
 	}
 	v.Models = fleet.Likely(models, same, v.Typed["name"])
+	for i := range v.Models {
+		m := &v.Models[i]
+		now, err := s.Shop.Pattern(c.Context(), m.ID)
+		if err != nil {
+			return v, err
+		}
+		for _, spec := range now.Spec {
+			if !spec.Unread() {
+				m.Figures++
+			}
+		}
+	}
 	return v, nil
 }
 
@@ -147,7 +149,9 @@ func (s fleetRoom) addVehicle(c fiber.Ctx) error {
 // takeIn takes a vehicle in, of a model there is or of one that begins with it.
 func (s fleetRoom) takeIn(c fiber.Ctx) (vehicle.Vehicle, error) {
 	in := kit.Read[comesIn](c)
-	v := vehicle.Vehicle{Fleet: in.Fleet, Plate: in.Plate, VIN: in.VIN, Pattern: in.Sheet, Bay: in.Bay}
+	m := kit.Meta(c, s.Shop.Now())
+	id := uuid.NewSHA1(uuid.Nil, []byte(m.ID)).String() // a form sent twice takes in one
+	v := vehicle.Vehicle{ID: id, Fleet: in.Fleet, Plate: in.Plate, VIN: in.VIN, Pattern: in.Sheet, Bay: in.Bay}
 	if in.Sheet != "" {
 		p, err := s.Shop.Pattern(c.Context(), in.Sheet)
 		if err != nil {
@@ -156,9 +160,8 @@ func (s fleetRoom) takeIn(c fiber.Ctx) (vehicle.Vehicle, error) {
 		v.Name = p.Name
 		return s.Shop.AddVehicle(c.Context(), v)
 	}
-	m := kit.Meta(c, s.Shop.Now())
 	model := vehicle.Sheet{
-		ID:      uuid.NewString(),
+		ID:      id,
 		Name:    cmp.Or(strings.TrimSpace(in.Name), strings.TrimSpace(in.Fleet)),
 		Outline: in.Outline,
 		Built:   map[string]string{},

@@ -3,6 +3,7 @@ package web
 import (
 	"fmt"
 	"net/http"
+	"net/url"
 	"strings"
 	"testing"
 
@@ -115,5 +116,42 @@ func TestAScriptFillsASheet(t *testing.T) {
 	}
 	if res := reader.call("POST", "/sheets", `{}`, nil); res.StatusCode != http.StatusForbidden {
 		t.Errorf("a token to read writes: %d", res.StatusCode)
+	}
+}
+
+// A form sent twice, as by a double tap, takes in one vehicle and one model, and leads to the same page.
+func TestAVehicleComesInOnce(t *testing.T) {
+	h := atWork(t, nil)
+	for name, form := range map[string]url.Values{
+		"own":   {"fleet": {"T-1"}, "name": {"Yard van"}, "outline": {"van"}, "built-driven": {"front"}},
+		"known": {"fleet": {"T-2"}, "sheet": {"ostrel-c22"}},
+	} {
+		form.Set("_csrf", h.token)
+		form.Set("id", uuid.NewString())
+		var led []string
+		for range 2 {
+			res, err := h.client.PostForm("http://"+h.addr+"/vehicles/new", form)
+			if err != nil {
+				t.Fatal(err)
+			}
+			res.Body.Close()
+			led = append(led, res.Header.Get("Location"))
+		}
+		if led[0] == "" || led[0] != led[1] {
+			t.Errorf("%s: led to %q", name, led)
+		}
+		some, _, err := h.s.Shop.FindVehicles(t.Context(), form.Get("fleet"), 0, 9)
+		if err != nil || len(some) != 1 {
+			t.Errorf("%s: %d vehicles, %v", name, len(some), err)
+		}
+		form.Set("fleet", form.Get("fleet")+"b") // something else under the same id
+		res, err := h.client.PostForm("http://"+h.addr+"/vehicles/new", form)
+		if err != nil {
+			t.Fatal(err)
+		}
+		res.Body.Close()
+		if res.StatusCode == http.StatusSeeOther {
+			t.Errorf("%s: another vehicle under the same id was taken", name)
+		}
 	}
 }

@@ -132,11 +132,7 @@ func (a *API) begin(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	code := fiber.StatusOK
-	if made {
-		code = fiber.StatusCreated
-	}
-	return c.Status(code).JSON(wholeOf(st))
+	return c.Status(madeCode(made)).JSON(wholeOf(st))
 }
 
 func (a *API) job(c fiber.Ctx) error {

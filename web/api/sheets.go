@@ -7,6 +7,7 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
+	"lugtak/core/record"
 	"lugtak/core/vehicle"
 	"lugtak/library"
 )
@@ -149,18 +150,24 @@ func (a *API) beginSheet(c fiber.Ctx) error {
 	if in.Driven != "" {
 		x.Built[operationDriven] = in.Driven
 	}
-	known, err := a.Shop.Acted(c.Context(), m.ID)
+	code, err := a.once(c, m.ID, func() error { return a.Shop.BeginSheet(c.Context(), m.ID, x) })
 	if err != nil {
-		return err
-	}
-	if err := a.Shop.BeginSheet(c.Context(), m.ID, x); err != nil {
 		return err
 	}
 	p, err := a.Shop.Pattern(c.Context(), x.ID)
 	if err != nil {
 		return err
 	}
-	return c.Status(madeCode(!known)).JSON(sheetOf(p))
+	return c.Status(code).JSON(sheetOf(p))
+}
+
+// once does an act of the shop and gives the code it is answered with: made now, or already there.
+func (a *API) once(c fiber.Ctx, id record.EventID, act func() error) (code int, err error) {
+	known, err := a.Shop.Acted(c.Context(), id)
+	if err != nil {
+		return 0, err
+	}
+	return madeCode(!known), act()
 }
 
 func madeCode(made bool) int {
@@ -193,11 +200,8 @@ func (a *API) readFigure(c fiber.Ctx) error {
 		By:        m.By,
 		At:        m.At,
 	}
-	known, err := a.Shop.Acted(c.Context(), m.ID)
+	code, err := a.once(c, m.ID, func() error { return a.Shop.ReadFigure(c.Context(), m.ID, r) })
 	if err != nil {
-		return err
-	}
-	if err := a.Shop.ReadFigure(c.Context(), m.ID, r); err != nil {
 		return err
 	}
 	p, err := a.Shop.Pattern(c.Context(), r.Sheet)
@@ -206,7 +210,7 @@ func (a *API) readFigure(c fiber.Ctx) error {
 	}
 	j, _ := a.Shop.Library().JointOf(in.Joint)
 	j.Spec = in.Joint
-	return c.Status(madeCode(!known)).JSON(jointOf(j, p.Spec[in.Joint], 0))
+	return c.Status(code).JSON(jointOf(j, p.Spec[in.Joint], 0))
 }
 
 // jointOf is what is known of a joint, which was tightened by its figure in so many jobs.
