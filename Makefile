@@ -64,6 +64,7 @@ FUZZSLOW ?= 30000x
 FUZZ := go test -run '^$$'
 fuzz:
 	$(FUZZ) -fuzz FuzzParse -fuzztime $(FUZZTIME) ./core/recipe
+	$(FUZZ) -fuzz FuzzPaste -fuzztime $(FUZZTIME) ./core/recipe
 	$(FUZZ) -fuzz FuzzReadCSV -fuzztime $(FUZZTIME) ./core/pull
 	$(FUZZ) -fuzz FuzzReadSheet -fuzztime $(FUZZTIME) ./core/inspect
 	$(FUZZ) -fuzz FuzzReadJobFile -fuzztime $(FUZZSLOW) ./store

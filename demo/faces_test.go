@@ -143,6 +143,10 @@ func plain(page string) string {
 	return strings.Join(strings.Fields(text), " ")
 }
 
+// mayBeDriven is the verdict of a report on the vehicle.
+var mayBeDriven = regexp.MustCompile(
+	`May be driven(, with what is signed for)?|Must not be driven|Not safe as it leaves`)
+
 // told holds a report, as a page or as paper, against the journal.
 func (f *face) told(where, text string) {
 	f.t.Helper()
@@ -166,7 +170,7 @@ func (f *face) told(where, text string) {
 		}
 	}
 	whole := tally["not_measured"]+tally["deviating"]+tally["owed"]+f.raw.deviations+f.raw.leftOut == 0 && f.raw.signed
-	may := regexp.MustCompile(`May be driven(, with what is signed for)?|Must not be driven|Not safe as it leaves`).FindString(text)
+	may := mayBeDriven.FindString(text)
 	switch {
 	case may == "":
 		f.t.Errorf("%s, %s: no verdict", f.job, where)

@@ -119,7 +119,10 @@ func (w *walker) lookUp(step *plan.Step) {
 		w.reads(j.Sheet, figure)
 		w.seen["read"]++
 	}
-	if j = w.st.Plan.Joint(step.Joint); j == nil || !w.st.WantsReader(j) || w.rng.IntN(2) == 0 && w.st.CanPull(step, letter) == nil {
+	if j = w.st.Plan.Joint(step.Joint); j == nil || !w.st.WantsReader(j) {
+		return
+	}
+	if w.rng.IntN(2) == 0 && w.st.CanPull(step, letter) == nil {
 		return // a torque alone may wait for its second reader
 	}
 	w.second(j, second)
@@ -170,7 +173,9 @@ func TestSeededJobsOfEmptySheets(t *testing.T) {
 		walkOn(t, lib, 9000+seed, begun(lib, rng, fmt.Sprint("own-", seed)), seen)
 	}
 	t.Log(seen)
-	for _, what := range []string{"read", "read twice", "readings differ", "by the bolt", "not measured", "reworked", "reopened"} {
+	for _, what := range []string{
+		"read", "read twice", "readings differ", "by the bolt", "not measured", "reworked", "reopened",
+	} {
 		if seen[what] == 0 {
 			t.Errorf("never %s in %d jobs", what, *walks)
 		}

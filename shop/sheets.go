@@ -317,11 +317,16 @@ func (s *Shop) SeeJoint(ctx context.Context, id string, m job.Meta, x vehicle.Se
 	}
 	ask := library.AskOf(st.Plan)
 	ask.Done, ask.Begun = st.DoneSteps()
+	title := s.Library().TitleOf(p, x.Joint)
 	made, err := s.Library().Compile(now, ask)
+	if f := fault.As(err); f != nil && x.Absent {
+		return fault.New(fault.Order, "joint", "Without the "+title+" nobody knows how this work is done: "+f.Detail,
+			"Look again. Where the vehicle is built otherwise say so on the plan's page, or plan other work.")
+	}
 	if err != nil {
 		return err
 	}
-	why := x.Says(s.Library().TitleOf(p, x.Joint))
+	why := x.Says(title)
 	if err := st.CanRework(made, why); err != nil {
 		return err
 	}

@@ -5,7 +5,6 @@ import (
 	"context"
 	"database/sql"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -401,53 +400,6 @@ func repeated(was record.Act, by string, body record.ShopBody) error {
 		"Reload the page: what was recorded stands there. Then do again what is still to do.")
 }
 
-// LogTool adds a line to the crib's log, with the photograph of a certificate where there is one.
-func (s *Store) LogTool(ctx context.Context, id record.EventID, l wrench.Logged, photo []byte) error {
-	b := record.ToolLogged{
-		Tool:        l.Tool,
-		Kind:        l.Kind,
-		Note:        l.Note,
-		Pulls:       l.Pulls,
-		Reference:   l.Reference,
-		Certificate: l.Certificate,
-		Second:      l.Second,
-		Photo:       photo,
-	}
-	if !l.ReferenceUntil.IsZero() {
-		b.ReferenceUntil = l.ReferenceUntil.Format(time.DateOnly)
-	}
-	for _, p := range l.Points {
-		b.Points = append(b.Points, record.CheckPoint(p))
-	}
-	return s.act(ctx, id, l.By, l.At, b, nil)
-}
-
-// Paper reads the photograph of a certificate, or of a page a figure was read from, by the act that tells of it;
-// nil where it has none.
-func (s *Store) Paper(ctx context.Context, act string) ([]byte, error) {
-	var b struct {
-		Photo []byte `json:"photo"`
-	}
-	var body []byte
-	err := s.r.QueryRowContext(ctx, `SELECT body FROM act WHERE id = ? AND kind IN (?, ?, ?)`, act,
-		record.ToolLogged{}.ActKind(), record.ToolHung{}.ActKind(), record.FigureRead{}.ActKind()).Scan(&body)
-	if errors.Is(err, sql.ErrNoRows) {
-		return nil, nil
-	}
-	if err != nil {
-		return nil, err
-	}
-	err = json.Unmarshal(body, &b)
-	return b.Photo, err
-}
-
-// CribLog is the crib's log, oldest line first.
-func (s *Store) CribLog(ctx context.Context) ([]wrench.Logged, error) {
-	var log []wrench.Logged
-	err := s.known(ctx, func(sh *shop) { log = slices.Clip(sh.tools) })
-	return log, err
-}
-
 // Corrections lists the corrected figures of a pattern, oldest first.
 func (s *Store) Corrections(ctx context.Context, pattern string) ([]vehicle.Correction, error) {
 	var out []vehicle.Correction
@@ -505,41 +457,6 @@ type File struct {
 	By, Kind string
 	Second   string // who read it too; nobody in a journal of old
 	Text     string
-}
-
-// HangTool puts a torque tool into the crib, or in the place of what was said of it before; photo is of the
-// certificate it came with.
-func (s *Store) HangTool(
-	ctx context.Context,
-	id record.EventID,
-	t wrench.Tool,
-	by string,
-	at time.Time,
-	photo []byte,
-) error {
-	b := record.ToolHung{
-		Tool:        t.ID,
-		Name:        t.Name,
-		Kind:        t.Kind,
-		MaxNm:       t.MaxNm,
-		StepNm:      t.StepNm,
-		Drive:       t.Drive,
-		LengthMM:    t.LengthMM,
-		Serial:      t.Serial,
-		Certificate: t.Certificate,
-		Photo:       photo,
-	}
-	if !t.Calibrated.IsZero() {
-		b.Calibrated = t.Calibrated.Format(time.DateOnly)
-	}
-	return s.act(ctx, id, by, at, b, nil)
-}
-
-// Hung lists the shop's own torque tools, in the order they were hung, as they were said to be.
-func (s *Store) Hung(ctx context.Context) ([]wrench.Tool, error) {
-	var out []wrench.Tool
-	err := s.known(ctx, func(sh *shop) { out = slices.Clone(sh.hung) })
-	return out, err
 }
 
 // AddFile puts a file on the Shelf.

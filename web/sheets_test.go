@@ -67,7 +67,8 @@ func TestAScriptFillsASheet(t *testing.T) {
 		`{"id":"b7","joint":"hub.front.wheel","recipe":"110 Nm","count":99,"source":"book"}`:                  "count",
 		`{"id":"","joint":"hub.front.wheel","recipe":"110 Nm","source":"book"}`:                               "id",
 	} {
-		if p := send(http.StatusUnprocessableEntity, "POST", "/sheets/own-van/readings", bad); p["field"] != field || p["remedy"] == "" {
+		p := send(http.StatusUnprocessableEntity, "POST", "/sheets/own-van/readings", bad)
+		if p["field"] != field || p["remedy"] == "" {
 			t.Errorf("%s: %v", bad, p)
 		}
 	}
@@ -103,12 +104,15 @@ func TestAScriptFillsASheet(t *testing.T) {
 		t.Errorf("%v", states)
 	}
 	st, err := s.Shop.Job(t.Context(), id)
-	if err != nil || st.Plan.Joint("hub.FL.knuckle").Recipe != "60 Nm + 90°" || !st.WantsReader(st.Plan.Joint("hub.FL.knuckle")) {
+	knuckle := st.Plan.Joint("hub.FL.knuckle")
+	if err != nil || knuckle.Recipe != "60 Nm + 90°" || !st.WantsReader(knuckle) {
 		t.Errorf("%v", err)
 	}
 
 	reader := newScript(t, s, addr, "reader", listing.ScopeRead)
-	for path, kind := range map[string]string{"ledger.csv": "text/csv", "report.pdf": "application/pdf", "report.html": "text/html"} {
+	for path, kind := range map[string]string{
+		"ledger.csv": "text/csv", "report.pdf": "application/pdf", "report.html": "text/html",
+	} {
 		res := reader.call("GET", "/jobs/"+id+"/"+path, "", nil)
 		if res.StatusCode != http.StatusOK || !strings.HasPrefix(res.Header.Get("Content-Type"), kind) {
 			t.Errorf("%s: %d %s", path, res.StatusCode, res.Header.Get("Content-Type"))

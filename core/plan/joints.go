@@ -131,6 +131,9 @@ func (c *compiler) side(text string, corner vehicle.Corner) string {
 	return strings.ReplaceAll(strings.ReplaceAll(text, "{side}", side), "{axle}", corner.Axle())
 }
 
+// says is what a step is called, at its corner.
+func (c *compiler) says(n *node) string { return c.side(n.Title, n.of.corner) }
+
 // places are where the fasteners of a joint are drawn: as the library says, or
 // evenly on the circle it shows where this vehicle has another number of them.
 func places(at []operation.Point, n int) []operation.Point {

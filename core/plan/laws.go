@@ -24,7 +24,7 @@ func (c *compiler) lifecycles() error {
 		j := c.joint(id)
 		if j == nil { // what was opened is not there by this build or school
 			return fault.New(fault.TooLate, "built",
-				fmt.Sprintf("“%s” is done, and worked so there is no such joint.", c.nodes[steps[0]].Title),
+				fmt.Sprintf("“%s” is done, and worked so there is no such joint.", c.says(&c.nodes[steps[0]])),
 				"It is too late to work it so.")
 		}
 		slices.SortStableFunc(steps, func(a, b int) int { return cmp.Compare(c.reach(a, j), c.reach(b, j)) })
@@ -62,7 +62,7 @@ func (c *compiler) tooLate(before []int, n *node) error {
 	for _, i := range before {
 		if o := &c.nodes[i]; !o.done && !slices.Contains(c.Begun, o.ID) {
 			return fault.New(fault.TooLate, "built",
-				fmt.Sprintf("“%s” comes before “%s”, which is done or begun.", o.Title, n.Title),
+				fmt.Sprintf("“%s” comes before “%s”, which is done or begun.", c.says(o), c.says(n)),
 				"It is too late to work it so.")
 		}
 	}

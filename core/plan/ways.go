@@ -81,7 +81,7 @@ func (c *compiler) serve(i int) error {
 		case way == nil && c.isMade(w):
 		case way == nil:
 			return fault.New(fault.NoWay, "steps."+string(c.nodes[i].ID)+".wants",
-				fmt.Sprintf("“%s” wants %s %s, and nothing makes it.", c.nodes[i].Title, w.Fact, w.Values),
+				fmt.Sprintf("“%s” wants %s %s, and nothing makes it.", c.says(&c.nodes[i]), w.Fact, w.Values),
 				cmp.Or(c.orderedToo(w.Fact, w.Values), "Add a way to it in library/ways, or say how the vehicle is built."))
 		case twice:
 			again := c.nodes[i].late
@@ -466,13 +466,13 @@ func (c *compiler) apart(l *linker) []either {
 
 // conflict is a knot in words.
 func (c *compiler) conflict(k *knot) error {
-	by := c.nodes[k.by]
-	text := fmt.Sprintf("“%s” wants %s %s", by.Title, k.want.Fact, k.want.Values)
+	by := &c.nodes[k.by]
+	text := fmt.Sprintf("“%s” wants %s %s", c.says(by), k.want.Fact, k.want.Values)
 	if k.want.Because != "" {
 		text += " (" + k.want.Because + ")"
 	}
 	if k.between != asFound {
-		text += fmt.Sprintf(", and “%s” undoes it", c.nodes[k.between].Title)
+		text += fmt.Sprintf(", and “%s” undoes it", c.says(&c.nodes[k.between]))
 	} else {
 		text += ", and nothing makes it in time"
 	}

@@ -9,8 +9,11 @@ import (
 	"lugtak/core/thread"
 )
 
-// MaxPaste bounds a pasted paragraph, in bytes.
-const MaxPaste = 6000
+// Bounds of a pasted paragraph, in bytes and words: more than a printed page.
+const (
+	MaxPaste = 6000
+	maxWords = 800
+)
 
 // As is what a word of a pasted paragraph was taken for.
 type As string
@@ -51,14 +54,16 @@ var (
 	hasDigit  = regexp.MustCompile(`\d`)
 	threadly  = regexp.MustCompile(`^M\d{1,2}(?:[.,]\d+)?(?:[x×X]\d(?:[.,]\d+)?)?$`)
 	classes   = []string{"4.6", "4.8", "5.6", "5.8", "6.8", "8.8", "9.8", "10.9", "12.9"}
-	beginning = []string{"left", "snug", "hand", "min", "min.", "minimum", "max", "max.", "about", "approx.", "at", ">=", "~", "≥"}
-	edge      = ".,;:()[]"
+	beginning = []string{
+		"left", "snug", "hand", "min", "min.", "minimum", "max", "max.", "about", "approx.", "at", ">=", "~", "≥",
+	}
+	edge = ".,;:()[]"
 )
 
-// Paste reads a paragraph of a manual sentence by sentence. Every word is accounted for: used as what, or left. Names are
-// what joints are called; the one a sentence speaks of most is its hint. It refuses what is longer than MaxPaste.
+// Paste reads a paragraph of a manual sentence by sentence. Every word is accounted for: used as what, or left. Names
+// are what joints are called; the one a sentence speaks of most is its hint. It refuses what is longer than a page.
 func Paste(text string, names []string) ([]Line, error) {
-	if len(text) > MaxPaste {
+	if len(text) > MaxPaste || len(strings.Fields(text)) > maxWords {
 		return nil, fault.New(fault.TooLong, "text", "That is more than a page.", "Paste one paragraph at a time.")
 	}
 	var out []Line
@@ -106,7 +111,8 @@ func readLine(fields, names []string) Line {
 	if to > from {
 		rest := Line{Words: l.Words}
 		if i, j, _ := rest.figure(fields); j > i {
-			l.Asks = append(l.Asks, "A second figure stands in it: “"+strings.Join(fields[i:j], " ")+"”. Which is of which joint?")
+			second := strings.Join(fields[i:j], " ")
+			l.Asks = append(l.Asks, "A second figure stands in it: “"+second+"”. Which is of which joint?")
 		}
 	}
 	l.hint(names)

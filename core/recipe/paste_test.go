@@ -59,6 +59,11 @@ func TestPasteAsks(t *testing.T) {
 	if _, err := Paste(strings.Repeat("a ", MaxPaste), joints); err == nil {
 		t.Error("a book is taken")
 	}
+	for n, ok := range map[int]bool{maxWords: true, maxWords + 1: false} {
+		if _, err := Paste(strings.Repeat("a ", n), joints); (err == nil) != ok {
+			t.Errorf("%d words: %v", n, err)
+		}
+	}
 	if lines, err := Paste(" \n\n ", joints); err != nil || len(lines) != 0 {
 		t.Errorf("%+v, %v", lines, err)
 	}

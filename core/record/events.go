@@ -346,7 +346,8 @@ type (
 		Differs   []Figure `json:"differs,omitempty"`
 		Act       string   `json:"act"` // id of the reading in the shop's own journal
 	}
-	// FigureLacking tightens a joint by the table of its bolt, because the maker's figure was not to be had; since 2026-11.
+	// FigureLacking tightens a joint by the table of its bolt, because the maker's figure was not to be had; since
+	// 2026-11.
 	FigureLacking struct {
 		Joint  string  `json:"joint"`
 		Thread string  `json:"thread"`

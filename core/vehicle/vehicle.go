@@ -309,7 +309,8 @@ func InspectVIN(text string) VIN {
 		if home {
 			v.Problems = append(v.Problems, fmt.Sprintf("Place 9 is %c and would be %c: one character is misread.", vin[8], d))
 		} else {
-			v.Problems = append(v.Problems, fmt.Sprintf("Place 9 would be %c by the North American check, which does not bind here: a remark.", d))
+			v.Problems = append(v.Problems, fmt.Sprintf(
+				"Place 9 would be %c by the North American check, which does not bind here: a remark.", d))
 		}
 	}
 	return v
