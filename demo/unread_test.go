@@ -170,7 +170,7 @@ func TestSeededJobsOfEmptySheets(t *testing.T) {
 	seen := map[string]int{}
 	for seed := range uint64(*walks) {
 		rng := rand.New(rand.NewPCG(seed, 26))
-		walkOn(t, lib, 9000+seed, begun(lib, rng, fmt.Sprint("own-", seed)), seen)
+		walkOn(t, lib, 9000+seed, begun(lib, rng, fmt.Sprint("own-", seed)), false, seen)
 	}
 	t.Log(seen)
 	for _, what := range []string{

@@ -108,6 +108,9 @@ func (w *walker) happens(step *plan.Step) {
 		}
 	case 4:
 		joints := w.st.Plan.Joints
+		if len(joints) == 0 {
+			return
+		}
 		other := thread.Treatments()[w.rng.IntN(len(thread.Treatments()))]
 		j := joints[w.rng.IntN(len(joints))].ID
 		if w.do(job.Treat{Joint: j, Treatment: string(other), Reason: "as the shop has it"}) == nil {
@@ -164,6 +167,9 @@ func (w *walker) slackened() {
 
 // corrected strikes the figure of some joint on its sheet; the job takes the new one or refuses.
 func (w *walker) corrected() {
+	if len(w.st.Plan.Joints) == 0 {
+		return
+	}
 	j := w.st.Plan.Joints[w.rng.IntN(len(w.st.Plan.Joints))]
 	first := w.st.Stages(j.ID)[0]
 	if first.Kind != recipe.Torque || first.PlusDrag {
@@ -296,7 +302,7 @@ func (w *walker) work() {
 	for range 4000 {
 		w.clear()
 		step := w.st.Plan.Step(w.st.Next())
-		if step == nil && w.readOut() {
+		if step == nil && w.readOut() || w.says(step) {
 			continue
 		}
 		if step == nil {
@@ -421,11 +427,14 @@ var mishaps = []string{
 // walk works one seeded job to its signature.
 func walk(t *testing.T, lib *library.Library, seed uint64, seen map[string]int) *walker {
 	t.Helper()
-	return walkOn(t, lib, seed, vehicle.Sheet{}, seen)
+	return walkOn(t, lib, seed, vehicle.Sheet{}, false, seen)
 }
 
-// walkOn is walk on a sheet that the shop itself began, or on one of the library where that has no id.
-func walkOn(t *testing.T, lib *library.Library, seed uint64, own vehicle.Sheet, seen map[string]int) *walker {
+// walkOn is walk on a sheet that the shop itself began, or on one of the library where that has no id; with free work
+// beside what operations know, or alone.
+func walkOn(
+	t *testing.T, lib *library.Library, seed uint64, own vehicle.Sheet, free bool, seen map[string]int,
+) *walker {
 	t.Helper()
 	rng := rand.New(rand.NewPCG(seed, 1126))
 	p := lib.Patterns[rng.IntN(len(lib.Patterns))]
@@ -439,9 +448,13 @@ func walkOn(t *testing.T, lib *library.Library, seed uint64, own vehicle.Sheet, 
 			tasks = append(tasks, x)
 		}
 	}
-	made, err := lib.Compile(p, library.Ask{Tasks: tasks})
+	ask := library.Ask{Tasks: tasks}
+	if free {
+		ask = freely(rng, ask)
+	}
+	made, err := lib.Compile(p, ask)
 	if err != nil {
-		t.Fatalf("%s %v: %v", p.ID, tasks, err)
+		t.Fatalf("%s %v: %v", p.ID, ask.Tasks, err)
 	}
 	seen["sheared in this job"] = 0
 	w := &walker{

@@ -24,13 +24,21 @@ type Ask struct {
 
 	OdometerKM int // for what is renewed by distance
 
+	Free *operation.Draft // what is done that no operation knows; a task of its id stands for it
+
 	Done  []plan.Step // already, in their order, where the job is under way
 	Begun []operation.StepID
 }
 
 // AskOf is what a plan was made from.
 func AskOf(p *plan.Plan) Ask {
-	a := Ask{Tasks: p.Tasks, Ways: map[string]string{}, Built: map[string]string{}, Technicians: max(1, p.Technicians)}
+	a := Ask{
+		Tasks:       p.Tasks,
+		Ways:        map[string]string{},
+		Built:       map[string]string{},
+		Technicians: max(1, p.Technicians),
+		Free:        p.Free,
+	}
 	for _, s := range p.Schools {
 		a.Ways[s.Key] = s.Way
 	}
@@ -58,15 +66,23 @@ func (l *Library) Compile(p vehicle.Pattern, ask Ask) (plan.Plan, error) {
 	if err != nil {
 		return made, err
 	}
+	made.Free = ask.Free
 	made, _, err = made.InOrder(l.Costs(), max(1, ask.Technicians))
 	return made, err
 }
 
 func (l *Library) order(p vehicle.Pattern, ask Ask) plan.Order {
+	know := &l.Knowledge
+	if ask.Free != nil {
+		with := l.Knowledge
+		know = &with
+		know.Operations = append(slices.Clip(know.Operations), ask.Free.Operation())
+		p.Operations = append(slices.Clip(p.Operations), ask.Free.ID())
+	}
 	return plan.Order{
 		Tasks:      ask.Tasks,
 		Pattern:    p,
-		Knowledge:  &l.Knowledge,
+		Knowledge:  know,
 		Ways:       ask.Ways,
 		Built:      ask.Built,
 		Timed:      ask.Timed,
@@ -127,6 +143,9 @@ func (l *Library) Knows(sheetKey string) bool { _, ok := l.JointOf(sheetKey); re
 func (l *Library) JointOf(sheetKey string) (operation.Joint, bool) {
 	if beside, more := vehicle.BesideOf(sheetKey); more {
 		sheetKey = beside
+	}
+	if title, system, own := vehicle.OwnTitle(sheetKey); own {
+		return operation.Joint{Spec: sheetKey, Title: title, One: title, System: system}, true
 	}
 	for _, joints := range l.joints() {
 		for _, j := range joints {
@@ -189,6 +208,11 @@ func (l *Library) JointsOf(p vehicle.Pattern) []operation.Joint {
 	for _, w := range l.Ways {
 		if operation.Built(w.When).Allows(p.Traits) {
 			add(w.Joints, axles(w.Axle)...)
+		}
+	}
+	for key := range p.Spec {
+		if j, known := l.JointOf(key); known && vehicle.IsOwn(key) {
+			out = append(out, j)
 		}
 	}
 	slices.SortFunc(out, func(a, b operation.Joint) int { return strings.Compare(a.Spec, b.Spec) })

@@ -97,11 +97,19 @@ func (s *State) canHandle(st *plan.Step, j *plan.Joint, f *Fastener) error {
 	seenLoose := st.Verb == operation.Remove && f.Phase == Rest // by a trouble cleared
 	neverThere := st.Verb == operation.Start && f.Phase == Rest && !s.opens(j.ID)
 	looseAlready := st.Verb == operation.Crack && f.Phase == Loose
-	if f.Phase == handles[st.Verb] || seenLoose || neverThere || looseAlready {
+	neverOut := st.Verb == operation.Start && f.Phase == Loose && !s.takesOut(j.ID)
+	if f.Phase == handles[st.Verb] || seenLoose || neverThere || looseAlready || neverOut {
 		return nil
 	}
 	return refuse(fault.Order, "fastener", fmt.Sprintf("%s %s is “%s” already.", j.One, f.Letter, f.Mark().Words()),
 		"Look at the picture and go on with the next.")
+}
+
+// takesOut says that a step of the plan takes the joint out.
+func (s *State) takesOut(joint string) bool {
+	return slices.ContainsFunc(s.Plan.Steps, func(st plan.Step) bool {
+		return st.Joint == joint && st.Verb == operation.Remove
+	})
 }
 
 // renewal asks for new hardware where it is used once: one piece at a time, said by

@@ -209,6 +209,12 @@ func Ask(by string, cmd Command) string {
 	return hex.EncodeToString(sum[:16])
 }
 
+// Recorded says that a command of that id became an event of the job.
+func (s *State) Recorded(id record.EventID) bool {
+	_, known := s.seen[id]
+	return known
+}
+
 // Decide turns a command into events, or refuses it with the reason and the remedy.
 // The same command under an id known already gives no events and no error; another
 // command under that id is a conflict.

@@ -23,6 +23,13 @@ func (s *State) DoneSteps() (done []plan.Step, begun []operation.StepID) {
 	return done, begun
 }
 
+// FreeClosing says that the job's free work is being closed: what else has to be opened comes too late.
+func (s *State) FreeClosing() bool {
+	return s.HasPlan() && s.Plan.Free != nil && slices.ContainsFunc(s.done, func(id operation.StepID) bool {
+		return s.Plan.Free.IsWork(id)
+	})
+}
+
 // CanRework says why a plan made anew would not be taken.
 func (s *State) CanRework(p plan.Plan, why string) error {
 	if !s.HasPlan() || !s.Begun() {

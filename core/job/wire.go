@@ -66,6 +66,41 @@ func toPlan(p plan.Plan) record.Plan {
 		Laws:        each(p.World.Laws, toLaw),
 		GearOil:     record.Window(p.GearOil),
 		Without:     p.Without,
+		Free:        toDraft(p.Free),
+	}
+}
+
+func toDraft(d *operation.Draft) *record.Draft {
+	if d == nil {
+		return nil
+	}
+	return &record.Draft{
+		Title: d.Title,
+		Under: d.Under,
+		From:  string(d.From),
+		Sets:  d.Sets,
+		Acts: each(d.Acts, func(a operation.DraftAct) record.DraftAct {
+			return record.DraftAct{
+				Do: string(a.Do), Title: a.Title, System: a.System, Count: a.Count, At: toPoint(a.At), New: a.New,
+			}
+		}),
+	}
+}
+
+func fromDraft(d *record.Draft) *operation.Draft {
+	if d == nil {
+		return nil
+	}
+	return &operation.Draft{
+		Title: d.Title,
+		Under: d.Under,
+		From:  operation.Stance(d.From),
+		Sets:  d.Sets,
+		Acts: each(d.Acts, func(a record.DraftAct) operation.DraftAct {
+			return operation.DraftAct{
+				Do: operation.Deed(a.Do), Title: a.Title, System: a.System, Count: a.Count, At: fromPoint(a.At), New: a.New,
+			}
+		}),
 	}
 }
 
@@ -89,6 +124,7 @@ func fromPlan(p record.Plan) plan.Plan {
 		World:       fromFacts(p.Facts, p.Laws),
 		GearOil:     vehicle.Window(p.GearOil),
 		Without:     p.Without,
+		Free:        fromDraft(p.Free),
 	}
 }
 

@@ -548,14 +548,14 @@ func TestParseTask(t *testing.T) {
 // Another number of fasteners than is drawn stands evenly on the same circle.
 func TestPlaces(t *testing.T) {
 	at := []operation.Point{{10, 0}, {20, 10}, {10, 20}, {0, 10}}
-	if got := places(at, 4); fmt.Sprint(got) != fmt.Sprint(at) {
+	if got := operation.Spread(at, 4); fmt.Sprint(got) != fmt.Sprint(at) {
 		t.Error(got)
 	}
-	got := places(at, 6)
+	got := operation.Spread(at, 6)
 	if len(got) != 6 || got[0] != (operation.Point{10, 0}) || got[3] != (operation.Point{10, 20}) {
 		t.Error(got)
 	}
-	if two := places(at[:1], 2); len(two) != 2 || two[0] == two[1] {
+	if two := operation.Spread(at[:1], 2); len(two) != 2 || two[0] == two[1] {
 		t.Error(two)
 	}
 }

@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"fmt"
 	"maps"
-	"math"
 	"slices"
 	"strconv"
 	"strings"
@@ -36,6 +35,7 @@ func (c *compiler) takeJoints(f *file) error {
 		}
 		spec, ok := c.Pattern.Spec[name]
 		_, more := vehicle.BesideOf(name)
+		more = more || vehicle.IsOwn(name)
 		if c.Pattern.Open || more {
 			spec = j.Usual.Over(spec)
 		} else if !ok && j.Optional {
@@ -71,7 +71,7 @@ func (c *compiler) takeJoints(f *file) error {
 			}
 		}
 		pj.Order = order(n, j.Star)
-		pj.At = places(j.At, n)
+		pj.At = operation.Spread(j.At, n)
 		c.nameJoint(&pj, f)
 		for _, way := range slices.Sorted(maps.Keys(j.By)) {
 			school, is, _ := strings.Cut(way, "=")
@@ -133,29 +133,6 @@ func (c *compiler) side(text string, corner vehicle.Corner) string {
 
 // says is what a step is called, at its corner.
 func (c *compiler) says(n *node) string { return c.side(n.Title, n.of.corner) }
-
-// places are where the fasteners of a joint are drawn: as the library says, or
-// evenly on the circle it shows where this vehicle has another number of them.
-func places(at []operation.Point, n int) []operation.Point {
-	if len(at) == n || len(at) == 0 {
-		return at
-	}
-	var mid operation.Point
-	for _, p := range at {
-		mid[0] += p[0] / float64(len(at))
-		mid[1] += p[1] / float64(len(at))
-	}
-	r := math.Hypot(at[0][0]-mid[0], at[0][1]-mid[1])
-	if r == 0 {
-		r = 14
-	}
-	out := make([]operation.Point, n)
-	for i := range out {
-		a := 2 * math.Pi * float64(i) / float64(n)
-		out[i] = operation.Point{math.Round(mid[0] + r*math.Sin(a)), math.Round(mid[1] - r*math.Cos(a))}
-	}
-	return out
-}
 
 // order is the sequence in which n fasteners are tightened: round, or for a
 // star every second one across the circle.

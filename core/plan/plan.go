@@ -37,6 +37,8 @@ type Plan struct {
 	Steps    []Step
 	World    fact.World // what the steps begin from, and the laws they keep; empty in plans of old
 
+	Free *operation.Draft // what is done that no operation knows; nil where nothing is
+
 	GearOil vehicle.Window // at which the gearbox level is read; zero is any
 
 	Technicians int // the order is made for; none said is one

@@ -42,6 +42,26 @@ type Plan struct {
 	Laws        []Law        `json:"laws,omitempty"`
 	GearOil     Window       `json:"gear_oil,omitzero"` // since 2026-11
 	Without     []string     `json:"without,omitempty"` // since 2026-12
+	Free        *Draft       `json:"free,omitempty"`    // since 2026-12
+}
+
+// Draft is free work as far as somebody had said it.
+type Draft struct {
+	Title string     `json:"title"`
+	Under bool       `json:"under,omitempty"`
+	From  string     `json:"from"`
+	Sets  bool       `json:"sets,omitempty"`
+	Acts  []DraftAct `json:"acts"`
+}
+
+// DraftAct is one act of free work.
+type DraftAct struct {
+	Do     string `json:"do"`
+	Title  string `json:"title"`
+	System string `json:"system,omitempty"`
+	Count  int    `json:"count,omitempty"`
+	At     Point  `json:"at"`
+	New    bool   `json:"new,omitempty"`
 }
 
 // Window is between which temperatures something is read, °C.

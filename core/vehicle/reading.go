@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strings"
 	"time"
+	"unicode"
 
 	"lugtak/core/fault"
 	"lugtak/core/recipe"
@@ -343,6 +344,34 @@ func BesideOf(key string) (beside string, ok bool) {
 	beside, _, ok = strings.Cut(key, moreMark)
 	return beside, ok
 }
+
+// ownMark begins the last part of the key of a joint that free work named: suspension.rear.own_shackle_bolt.
+const ownMark = "own_"
+
+// OwnKey is the last part of the key of a joint that somebody named: the same for names that differ in case, spaces
+// or signs alone; empty for one of signs alone.
+func OwnKey(title string) string {
+	words := strings.FieldsFunc(strings.ToLower(title), func(r rune) bool {
+		return !unicode.IsLetter(r) && !unicode.IsDigit(r)
+	})
+	if len(words) == 0 {
+		return ""
+	}
+	return ownMark + strings.Join(words, "_")
+}
+
+// OwnTitle is what a joint of a sheet is called that free work named, and what it belongs to; ok is false for any
+// other.
+func OwnTitle(key string) (title, system string, ok bool) {
+	parts := strings.SplitN(key, ".", 3)
+	if len(parts) != 3 || !strings.HasPrefix(parts[2], ownMark) {
+		return "", "", false
+	}
+	return strings.ReplaceAll(strings.TrimPrefix(parts[2], ownMark), "_", " "), parts[0], true
+}
+
+// IsOwn says that free work named a joint of a sheet.
+func IsOwn(key string) bool { _, _, ok := OwnTitle(key); return ok }
 
 // Check refuses what cannot be so of a joint.
 func (x *Seen) Check() error {
