@@ -1,27 +1,5 @@
 // A real shop: nothing in it, a vehicle nobody entered, figures read where they are wanted. Touches are counted.
-import { spawnSync } from "node:child_process";
-import { mkdtempSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
-import { test as base } from "@playwright/test";
-import { act, binary, expect, picture, serve, signIn, sound, tap } from "./shop.mjs";
-
-const dey = ["Foreman Dey", "482915"];
-
-const test = base.extend({
-  // A shop with its first foreman, and nothing else.
-  shop: async ({}, use) => {
-    const dir = mkdtempSync(join(tmpdir(), "lugtak-own-"));
-    const db = join(dir, "shop.db");
-    const pin = `${dey[1]}\n${dey[1]}\n`;
-    const made = spawnSync(binary, ["init", "--db", db, "--name", dey[0]], { input: pin });
-    expect(made.status, String(made.stderr)).toBe(0);
-    const s = await serve(["serve", "--addr", "127.0.0.1:0", "--db", db]);
-    await use({ ...s, db });
-    await s.stop();
-    rmSync(dir, { recursive: true, force: true });
-  },
-});
+import { act, dey, expect, own as test, picture, signIn, sound, tap } from "./shop.mjs";
 
 // hand counts what a person does: touches, and fields typed.
 const hand = (page) => ({

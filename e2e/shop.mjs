@@ -1,5 +1,5 @@
 // A demo shop of its own for each test, on a free port, and the hands to use it.
-import { spawn } from "node:child_process";
+import { spawn, spawnSync } from "node:child_process";
 import { cpSync, mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join, resolve } from "node:path";
@@ -56,6 +56,23 @@ export const test = base.extend({
   },
 });
 export { expect };
+
+export const dey = ["Foreman Dey", "482915"];
+
+// own is a test in a real shop with its first foreman, and nothing else.
+export const own = test.extend({
+  shop: async ({}, use) => {
+    const dir = mkdtempSync(join(tmpdir(), "lugtak-own-"));
+    const db = join(dir, "shop.db");
+    const pin = `${dey[1]}\n${dey[1]}\n`;
+    const made = spawnSync(binary, ["init", "--db", db, "--name", dey[0]], { input: pin });
+    expect(made.status, String(made.stderr)).toBe(0);
+    const s = await serve(["serve", "--addr", "127.0.0.1:0", "--db", db]);
+    await use({ ...s, db });
+    await s.stop();
+    rmSync(dir, { recursive: true, force: true });
+  },
+});
 
 // after is a test in a shop whose jobs were worked on, each to the step that begins so.
 export const after = (worked) => test.extend({ worked: async ({}, use) => use(worked) });

@@ -29,6 +29,7 @@ import (
 	"lugtak/pages/crib"
 	"lugtak/pages/figures"
 	"lugtak/pages/fleet"
+	"lugtak/pages/free"
 	"lugtak/pages/kit"
 	"lugtak/pages/ledger"
 	"lugtak/pages/office"
@@ -131,15 +132,21 @@ func begun(t *testing.T, pattern string, tasks ...plan.Task) *hand {
 
 func begunOn(t *testing.T, lib *library.Library, p vehicle.Pattern, tasks ...plan.Task) *hand {
 	t.Helper()
-	h := &hand{t: t, lib: lib, st: job.Replay(nil)}
-	h.Hand = demo.Hand{Lib: lib, By: "Technician Aro", Now: noon.Add(-12 * time.Hour)}
 	made, err := lib.Compile(p, library.Ask{Tasks: tasks})
 	if err != nil {
 		t.Fatal(err)
 	}
+	return begunWith(t, lib, made)
+}
+
+// begunWith is a job begun on a plan.
+func begunWith(t *testing.T, lib *library.Library, made plan.Plan) *hand {
+	t.Helper()
+	h := &hand{t: t, lib: lib, st: job.Replay(nil)}
+	h.Hand = demo.Hand{Lib: lib, By: "Technician Aro", Now: noon.Add(-12 * time.Hour)}
 	h.do(job.Start{
 		Job:        "j",
-		Vehicle:    vehicle.Vehicle{ID: "v", Fleet: "T-1", Pattern: p.ID, Name: p.Name},
+		Vehicle:    vehicle.Vehicle{ID: "v", Fleet: "T-1", Pattern: made.Pattern, Name: made.Pattern},
 		Complaint:  "hums at speed",
 		OdometerKM: 120_000,
 		Plan:       made,
@@ -426,6 +433,7 @@ func TestEveryPageIsLaid(t *testing.T) {
 	}, lib, fleet.Choice{}, noon))
 	seen.lay(t, bench.Page(h.bench("")))
 	seen.lay(t, bench.Brief(st))
+	seen.lay(t, free.Page(free.Shown{Job: st}))
 	seen.lay(t, reportpages.Page(report.Source{Shop: "Shop", State: st}))
 	walked(t, seen, h)
 	stuck(t, seen, h)
@@ -539,5 +547,58 @@ func practised(t *testing.T, seen laid, lib *library.Library) {
 			seen.lay(t, page)
 		}
 		seen.lay(t, bay.Practised(lib, shown, past))
+	}
+}
+
+// Free work is laid before anything was said, while it is opened, and after the signature with its file.
+func TestFreeWorkIsLaid(t *testing.T) {
+	seen := laid{}
+	lib, err := library.Load("")
+	if err != nil {
+		t.Fatal(err)
+	}
+	d := &operation.Draft{Title: "Rear leaf spring", From: operation.FromWheelOff, Acts: []operation.DraftAct{
+		{Do: operation.DeedCarry, Title: "axle"},
+		{Do: operation.DeedOpen, Title: "shackle bolt", System: "suspension", Count: 2},
+		{Do: operation.DeedLoosen, Title: "shock foot", System: "suspension", Count: 1},
+		{Do: operation.DeedOff, Title: "leaf spring", New: true},
+	}}
+	made, err := lib.Compile(lib.Grown(vehicle.Sheet{ID: "own", Name: "Yard van"}), library.Ask{
+		Tasks: []plan.Task{{Operation: d.ID(), Corner: "RR"}}, Free: d,
+	})
+	if err != nil {
+		t.Fatal(err)
+	}
+	empty := &job.State{ID: "j"}
+	seen.lay(t, free.Page(free.Shown{Job: empty}))
+	h := begunWith(t, lib, made)
+	lay := func(x free.Shown) string { x.Job = h.st; return seen.lay(t, free.Page(x)) }
+	for _, want := range []string{"1 The axle carried", "2 Shackle bolt out", "no figure yet", "It comes next"} {
+		if text := lay(free.Shown{}); !strings.Contains(text, want) {
+			t.Errorf("the page lacks %q", want)
+		}
+	}
+	if at, ok := free.At(&made, 0); !ok || at[0] < made.Scenes[0].Width/2 {
+		t.Errorf("on the right side the left of the picture is at %v", at)
+	}
+	if _, ok := free.At(&made, free.Across*free.Down); ok {
+		t.Error("a place outside the picture")
+	}
+	f := fault.New(fault.Missing, "cell", "It is not said where it sits.", "Touch the place in the picture.")
+	text := lay(free.Shown{Fault: f, Typed: map[string]string{"what": "U-bolt nuts", "cell": "3", "do": "open"}})
+	if !strings.Contains(text, "U-bolt nuts") || !strings.Contains(text, f.Detail) {
+		t.Error("what was typed is not kept, or the fault not said")
+	}
+	for step := h.st.Plan.Step(h.st.Next()); !d.IsWork(step.ID); step = h.st.Plan.Step(h.st.Next()) {
+		for _, c := range h.Next(h.st, step) {
+			h.do(c)
+		}
+	}
+	if x := h.bench(""); !strings.Contains(seen.lay(t, bench.Page(x)), "Open something else first") {
+		t.Error("where everything is open nobody asks what else")
+	}
+	h.do(h.Next(h.st, h.st.Plan.Step(h.st.Next()))[0])
+	if text := lay(free.Shown{File: "id: own"}); strings.Contains(text, "It comes next") || !strings.Contains(text, "id: own") {
+		t.Error("while it is closed more can be opened")
 	}
 }

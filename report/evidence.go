@@ -234,6 +234,10 @@ func (r *Report) notes() {
 	for i, title := range st.Plan.Without {
 		note("L", i+1, "Left out of the plan: "+title, "Such a vehicle was said to have none; its sheet names who said so.")
 	}
+	if free := st.Plan.Free; free != nil {
+		note("F", 1, "Free work: "+free.Title, "No operation of the library knows it. Its order is that of who did it, "+
+			"held by the laws of the vehicle alone.")
+	}
 	for i, x := range st.Replans {
 		note("P", i+1, "Planned anew: "+x.Why, x.By+", "+instant(x.At))
 	}
@@ -286,7 +290,7 @@ func (r *Report) driven() {
 	}
 	if st.Late > 0 {
 		r.Driven = append(r.Driven,
-			fmt.Sprintf("%d records were kept on a tablet without network; when each came is sealed with it", st.Late))
+			was(st.Late, "record")+" kept on a tablet without network; when each came is sealed with it")
 	}
 }
 
@@ -306,7 +310,13 @@ func trialWord(t job.Trial) string {
 	return "passed"
 }
 
-func sentence(words ...string) string { return strings.Join(nonEmpty(words...), ". ") + "." }
+func sentence(words ...string) string {
+	said := nonEmpty(words...)
+	for i, w := range said {
+		said[i] = strings.TrimSuffix(w, ".")
+	}
+	return strings.Join(said, ". ") + "."
+}
 
 // gateWords names a gate that was passed over.
 func gateWords(st *job.State, key string) string {

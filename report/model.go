@@ -209,6 +209,13 @@ func isOrAre(n int) string {
 
 func were(n int, one string) string { return count(n, one) + " " + isOrAre(n) }
 
+func was(n int, one string) string {
+	if n == 1 {
+		return count(n, one) + " was"
+	}
+	return count(n, one) + " were"
+}
+
 func count(n int, one string) string {
 	if n == 1 {
 		return "1 " + one
@@ -334,6 +341,16 @@ func (r *Report) work() {
 		if n := renewed[j.Title]; n > 0 {
 			fresh = append(fresh, fmt.Sprintf("%d %s", n, j.Title))
 			delete(renewed, j.Title)
+		}
+	}
+	if free := st.Plan.Free; free != nil {
+		for i, a := range free.Acts {
+			fitted := slices.ContainsFunc(st.Plan.Steps, func(x plan.Step) bool {
+				return free.Of(x.ID, i) && x.Part != "" && st.StepDone(x.ID)
+			})
+			if fitted {
+				fresh = append(fresh, "1 "+a.Title)
+			}
 		}
 	}
 	if len(fresh) > 0 {

@@ -168,3 +168,14 @@ func TestCalendar(t *testing.T) {
 		}
 	}
 }
+
+// A sentence ends once, whatever its parts end with.
+func TestSentencesEndOnce(t *testing.T) {
+	for want, words := range map[string][]string{
+		"Freed. Aro.": {"Freed.", "", "Aro"}, "Freed.": {"Freed"}, "“As it is.”.": {"“As it is.”"},
+	} {
+		if got := sentence(words...); got != want {
+			t.Errorf("%q: %s", words, got)
+		}
+	}
+}

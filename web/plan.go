@@ -44,6 +44,10 @@ func (s planRoom) routes(at paths) {
 	at.Post("/jobs/:job/rescue", s.rescue)
 	at.Post("/jobs/:job/tell", s.job(s.tell))
 	at.Post("/jobs/:job/kit", s.kit)
+	at.get("/jobs/:job/free", s.job(s.freeWork))
+	at.Post("/jobs/:job/free", s.job(s.beginFree))
+	at.Post("/jobs/:job/free/act", s.planned(s.freeAct))
+	at.Post("/jobs/:job/free/drop", s.planned(s.dropFree))
 }
 
 func (s planRoom) plan(c fiber.Ctx) error { return s.showPlan(c, 200, nil) }

@@ -22,8 +22,8 @@ var house = [][]string{
 	{"draw", "shop"},
 	{"report", "pages/kit"},
 	{
-		"pages/bench", "pages/crib", "pages/figures", "pages/fleet", "pages/ledger", "pages/office", "pages/order", "pages/plan",
-		"pages/practice", "pages/reckoner", "pages/report", "pages/sheet", "pages/walk",
+		"pages/bench", "pages/crib", "pages/figures", "pages/fleet", "pages/free", "pages/ledger", "pages/office",
+		"pages/order", "pages/plan", "pages/practice", "pages/reckoner", "pages/report", "pages/sheet", "pages/walk",
 		"web/kit", "intake", "chain", "demo",
 	},
 	{"web/api"},

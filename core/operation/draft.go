@@ -222,7 +222,7 @@ type drafting struct {
 
 func (w *drafting) step(s Step) {
 	s.Title += w.side
-	s.Place = "free"
+	s.Place = "the work"
 	if w.last != "" {
 		s.Needs = append(s.Needs, w.last)
 	}
@@ -265,14 +265,31 @@ func (w *drafting) opens(i int, a DraftAct) {
 
 func (w *drafting) joint(i int, a DraftAct) Joint {
 	j := Joint{
-		Key: key(i), Spec: a.spec(), Title: a.Title, One: a.Title, System: a.System,
-		Star: a.Count > 3, Size: 14, At: Spread([]Point{a.At}, a.Count),
+		Key: key(i), Spec: a.spec(), Title: a.Title, One: a.one(), System: a.System,
+		Star: a.Count > 3, Size: 14, At: a.places(),
 	}
 	if w.under {
 		j.Spec = strings.ReplaceAll(j.Spec, "{axle}", Under)
 	}
 	j.Label = Point{a.At[0], a.At[1] - 40}
 	return j
+}
+
+// one is what one of several fasteners is called.
+func (a DraftAct) one() string {
+	if one := strings.TrimSuffix(a.Title, "s"); a.Count > 1 && !strings.HasSuffix(one, "s") {
+		return one
+	}
+	return a.Title
+}
+
+// places are where its fasteners are drawn: about the one that was touched.
+func (a DraftAct) places() []Point {
+	if a.Count == 1 {
+		return []Point{a.At}
+	}
+	r := 20 + 4*float64(a.Count) // beside each other
+	return Spread([]Point{{a.At[0] - r, a.At[1]}, {a.At[0] + r, a.At[1]}}, a.Count)
 }
 
 func (w *drafting) closes(i int, a DraftAct) {
@@ -291,7 +308,7 @@ func (w *drafting) tightens(i int, a DraftAct) {
 	if a.bolts() {
 		last := w.last
 		w.step(Step{ID: step(i, "tight"), Verb: Tighten, Joint: key(i), Minutes: 2,
-			Title: unit.Capital(a.Title) + " to its figure"})
+			Title: unit.Capital(a.Title) + " tight"})
 		w.last = last
 	}
 }

@@ -147,6 +147,12 @@ type Shown struct {
 	Typed  map[string]string
 }
 
+// OpensMore says that the step is the work itself of free work: what else has to be opened is said before it.
+func (v View) OpensMore() bool {
+	free := v.Job.Plan.Free
+	return free != nil && v.Step != nil && free.IsWork(v.Step.ID) && !v.Job.FreeClosing()
+}
+
 // Page is the bench of a job at the step asked for.
 func Page(x Shown) kit.Page {
 	v := New(x)

@@ -1,0 +1,225 @@
+// Package free is the page of work no operation knows: what was opened, in its order, and how it is closed.
+package free
+
+import (
+	"embed"
+	"fmt"
+	"slices"
+	"strings"
+
+	"lugtak/core/fault"
+	"lugtak/core/job"
+	"lugtak/core/operation"
+	"lugtak/core/plan"
+	"lugtak/core/vehicle"
+	"lugtak/draw"
+	"lugtak/pages/kit"
+)
+
+//go:embed *.html *.css
+var files embed.FS
+
+var pages = kit.NewSet(files, nil)
+
+// Shown is what the page is made from.
+type Shown struct {
+	Job   *job.State
+	File  string // the work as an operation for the Shelf; empty before the signature
+	Fault *fault.Fault
+	Typed map[string]string
+}
+
+// View is the free work of a job; without a draft it asks what the work is.
+type View struct {
+	Job     *job.State
+	Owed    int
+	Draft   *operation.Draft
+	Rows    []row
+	Done    bool // the work itself
+	Closing bool
+	Picture draw.CornerPicture
+	Cells   []Cell
+	Next    *plan.Step
+	File    string
+	Fault   *fault.Fault
+	Typed   map[string]string
+}
+
+// row is one act, with how it is closed.
+type row struct {
+	operation.DraftAct
+	No     int
+	Opened bool
+	Closed bool
+	Says   string // how far it is
+	Figure string // what it is tightened to
+	Marks  []mark
+}
+
+// mark is how one fastener stands.
+type mark struct{ Letter, Sign, Says string }
+
+// Cell is a place in the picture that can be touched.
+type Cell struct {
+	No   int
+	Says string
+}
+
+// Places in the picture that can be touched: so many across, so many down.
+const (
+	Across = 6
+	Down   = 4
+)
+
+// Page is the free work of a job.
+func Page(x Shown) kit.Page {
+	v := View{Job: x.Job, Fault: x.Fault, Typed: x.Typed, File: x.File}
+	if !x.Job.HasPlan() || x.Job.Plan.Free == nil {
+		return pages.Page("free", "Free work", v)
+	}
+	st := x.Job
+	v.Draft, v.Owed, v.Closing = st.Plan.Free, len(st.Owed()), st.FreeClosing()
+	for i, a := range v.Draft.Acts {
+		v.Rows = append(v.Rows, rowOf(st, v.Draft, i, a))
+	}
+	if next := st.Plan.Step(st.Next()); next != nil {
+		v.Next = next
+	}
+	v.Cells = cells()
+	i := slices.IndexFunc(st.Plan.Steps, func(s plan.Step) bool { return v.Draft.IsWork(s.ID) })
+	if i >= 0 {
+		v.Picture = draw.Corner(st, &st.Plan.Steps[i], "")
+	}
+	return pages.Page("free", "Free work: "+v.Draft.Title, v)
+}
+
+func rowOf(st *job.State, d *operation.Draft, i int, a operation.DraftAct) row {
+	r := row{DraftAct: a, No: i + 1, Opened: true, Closed: true}
+	for _, s := range st.Plan.Steps {
+		if !d.Of(s.ID, i) {
+			continue
+		}
+		opening := strings.Contains(string(s.ID), "-carry") || strings.Contains(string(s.ID), "-off") ||
+			s.Verb == operation.Crack || s.Verb == operation.Remove
+		done := st.StepDone(s.ID)
+		r.Opened = r.Opened && (done || !opening)
+		r.Closed = r.Closed && done
+		j := st.Plan.Joint(s.Joint)
+		if j == nil || s.Verb != operation.Tighten {
+			continue
+		}
+		r.Figure = j.Says()
+		for _, l := range j.Letters {
+			f := st.Fastener(j.ID, l)
+			r.Marks = append(r.Marks, mark{l, string(f.Sign()), f.Sign().Words()})
+		}
+	}
+	switch {
+	case r.Closed:
+		r.Says = "closed"
+	case !r.Opened:
+		r.Says = "to do"
+	case a.Do == operation.DeedCarry:
+		r.Says = "carried"
+	default:
+		r.Says = "open"
+	}
+	return r
+}
+
+// Opening says the act in words.
+func (r row) Opening() string {
+	switch r.Do {
+	case operation.DeedCarry:
+		return "The " + r.Title + " carried"
+	case operation.DeedOff:
+		return r.Title + " off"
+	case operation.DeedLoosen:
+		return r.Title + " loosened"
+	}
+	return r.Title + " out"
+}
+
+// Back says how it is closed.
+func (r row) Back() string {
+	switch r.Do {
+	case operation.DeedCarry:
+		return "support away, when what held it is fast"
+	case operation.DeedOff:
+		if r.New {
+			return "the new one on, held against the old"
+		}
+		return r.Title + " on"
+	}
+	return "by hand, then tight"
+}
+
+// Backward are the rows as they are closed.
+func (v View) Backward() []row {
+	out := slices.Clone(v.Rows)
+	slices.Reverse(out)
+	return out
+}
+
+func cells() []Cell {
+	across := []string{"far left", "left", "left of the middle", "right of the middle", "right", "far right"}
+	down := []string{"top", "above the middle", "below the middle", "bottom"}
+	var out []Cell
+	for k := range Across * Down {
+		out = append(out, Cell{No: k, Says: down[k/Across] + ", " + across[k%Across]})
+	}
+	return out
+}
+
+// At is the middle of a touched place in the picture of a plan, as its left side is drawn; ok is false where there is
+// no such place.
+func At(p *plan.Plan, cell int) (at operation.Point, ok bool) {
+	if cell < 0 || cell >= Across*Down || p.Free == nil {
+		return at, false
+	}
+	for _, s := range p.Steps {
+		if !p.Free.IsWork(s.ID) || s.Scene >= len(p.Scenes) {
+			continue
+		}
+		sc := p.Scenes[s.Scene]
+		at = operation.Point{
+			sc.Width * (float64(cell%Across) + 0.5) / Across,
+			sc.Height * (float64(cell/Across) + 0.5) / Down,
+		}
+		if c := sc.Corner; c != "" && !c.Left() {
+			at[0] = sc.Width - at[0]
+		}
+		return at, true
+	}
+	return at, false
+}
+
+// Corners are where free work may be.
+func (v View) Corners() []vehicle.Corner { return []vehicle.Corner{"FL", "FR", "RL", "RR"} }
+
+// Stances are how the vehicle may have to be.
+func (v View) Stances() []operation.Stance { return operation.Stances() }
+
+// Systems are what a fastener may belong to.
+func (v View) Systems() []string { return operation.Systems() }
+
+// Carried is what may have to be carried.
+func (v View) Carried() []string { return operation.Carried() }
+
+// Now is the number of the act that comes next; 0 where all of them are open.
+func (v View) Now() int {
+	for _, r := range v.Rows {
+		if !r.Opened {
+			return r.No
+		}
+	}
+	return 0
+}
+
+// NextSays is where the key leads.
+func (v View) NextSays() string {
+	if v.Next == nil {
+		return "To the ledger"
+	}
+	return fmt.Sprintf("To the bench: %s", v.Next.Title)
+}
