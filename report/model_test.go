@@ -9,6 +9,7 @@ import (
 
 	"lugtak/core/inspect"
 	"lugtak/core/job"
+	"lugtak/core/operation"
 	"lugtak/core/record"
 	"lugtak/report"
 )
@@ -55,14 +56,20 @@ func TestWhatWasLeftOutIsNamed(t *testing.T) {
 	st := *finished(t)
 	p := *st.Plan
 	p.Without = []string{"rotor screw"}
+	p.Free = &operation.Draft{Title: "Rear leaf spring"}
 	st.Plan = &p
+	st.Troubles = []job.Trouble{{What: "wrong part", Note: "It came too short.", By: "Aro"}}
 	st.Replans = []job.Replanning{{Why: "4 on this vehicle: wheel nuts, with Cass", By: "Aro"}}
 	var all []string
 	for _, n := range report.New(source(&st)).Notes {
 		all = append(all, n.Title)
+		if strings.Contains(n.Text, "..") {
+			t.Errorf("a sentence ends twice: %s", n.Text)
+		}
 	}
 	for _, want := range []string{
 		"L1 · Left out of the plan: rotor screw",
+		"F1 · Free work: Rear leaf spring",
 		"P1 · Planned anew: 4 on this vehicle: wheel nuts, with Cass",
 	} {
 		if !slices.Contains(all, want) {
@@ -165,17 +172,6 @@ func TestCalendar(t *testing.T) {
 	for l := range strings.SplitSeq(text, "\r\n") {
 		if len(l) > 75 {
 			t.Errorf("not folded: %q", l)
-		}
-	}
-}
-
-// A sentence ends once, whatever its parts end with.
-func TestSentencesEndOnce(t *testing.T) {
-	for want, words := range map[string][]string{
-		"Freed. Aro.": {"Freed.", "", "Aro"}, "Freed.": {"Freed"}, "“As it is.”.": {"“As it is.”"},
-	} {
-		if got := sentence(words...); got != want {
-			t.Errorf("%q: %s", words, got)
 		}
 	}
 }

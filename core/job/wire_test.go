@@ -37,6 +37,9 @@ func fill(v reflect.Value, n *int) {
 		for i := range v.NumField() {
 			fill(v.Field(i), n)
 		}
+	case reflect.Pointer:
+		v.Set(reflect.New(v.Type().Elem()))
+		fill(v.Elem(), n)
 	default:
 		panic("nothing is known of " + v.Type().String())
 	}
