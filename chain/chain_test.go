@@ -23,6 +23,7 @@ import (
 	"lugtak/core/plan"
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
+	"lugtak/demo/files"
 	"lugtak/library"
 	"lugtak/shop"
 	"lugtak/store"
@@ -471,7 +472,7 @@ func filesOf(t *testing.T, p *place) []store.File {
 // inUse is the shop of a file.
 func inUse(t *testing.T, s *store.Store) *shop.Shop {
 	t.Helper()
-	lib, err := library.Load("")
+	lib, err := library.Load("", files.FS)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -13,6 +13,7 @@ import (
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/release"
+	"lugtak/demo/files"
 	"lugtak/library"
 	"lugtak/shop"
 	"lugtak/store"
@@ -25,7 +26,7 @@ var (
 
 func opened(t testing.TB) (*shop.Shop, *library.Library, string) {
 	t.Helper()
-	lib, err := library.Load("")
+	lib, err := library.Load("", files.FS)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -30,6 +30,7 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
+	"lugtak/demo/files"
 	"lugtak/library"
 	"lugtak/shop"
 	"lugtak/store"
@@ -391,7 +392,7 @@ func imported(t *testing.T, s *shop.Shop, id string, lines []record.Line) {
 // Office of all of them together; and what another program is told when one is signed. Each
 // third job is shown unfinished.
 func TestEveryFaceSaysTheSame(t *testing.T) {
-	lib, err := library.Load("")
+	lib, err := library.Load("", files.FS)
 	if err != nil {
 		t.Fatal(err)
 	}

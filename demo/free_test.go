@@ -11,6 +11,7 @@ import (
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/vehicle"
+	"lugtak/demo/files"
 	"lugtak/library"
 )
 
@@ -78,7 +79,7 @@ func (w *walker) says(step *plan.Step) bool {
 // Seeded jobs of work no operation knows, said act by act while it is done: no dead end, no debt lost, nothing proved
 // without a figure, and read back the same.
 func TestSeededFreeWork(t *testing.T) {
-	lib, err := library.Load("")
+	lib, err := library.Load("", files.FS)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -11,6 +11,7 @@ import (
 	"lugtak/core/plan"
 	"lugtak/core/pull"
 	"lugtak/core/vehicle"
+	"lugtak/demo/files"
 	"lugtak/library"
 )
 
@@ -163,7 +164,7 @@ func (w *walker) readOut() bool {
 // Seeded jobs on vehicles nobody entered, whose figures are read when they are wanted: no dead end, no debt
 // lost, nothing proved without a figure, and read back the same.
 func TestSeededJobsOfEmptySheets(t *testing.T) {
-	lib, err := library.Load("")
+	lib, err := library.Load("", files.FS)
 	if err != nil {
 		t.Fatal(err)
 	}

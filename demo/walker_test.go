@@ -16,6 +16,7 @@ import (
 	"lugtak/core/record"
 	"lugtak/core/thread"
 	"lugtak/core/vehicle"
+	"lugtak/demo/files"
 	"lugtak/library"
 )
 
@@ -402,7 +403,7 @@ func digest(st *job.State) string {
 // Seeded jobs with trouble, steps put off and moved, people that change and vehicles that
 // turn out otherwise: no dead end, no law broken, no debt lost, and read back the same.
 func TestSeededJobs(t *testing.T) {
-	lib, err := library.Load("")
+	lib, err := library.Load("", files.FS)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -10,13 +10,14 @@ import (
 	"lugtak/core/plan"
 	"lugtak/core/release"
 	"lugtak/core/vehicle"
+	"lugtak/demo/files"
 	"lugtak/library"
 )
 
 // Every step whose act is not drawn from its joint has a picture, and only one; every
 // picture is of a step there is, and is put together from pieces there are.
 func TestEveryActIsDrawn(t *testing.T) {
-	lib, err := library.Load("")
+	lib, err := library.Load("", files.FS)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -100,7 +101,7 @@ func rung(t *testing.T, lib *library.Library, r release.Rung, kind string) strin
 
 // The words of a picture stand inside it and not on one another, on either side.
 func TestWordsOfActsKeepApart(t *testing.T) {
-	lib, err := library.Load("")
+	lib, err := library.Load("", files.FS)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -147,7 +148,7 @@ func TestActsAreMirrored(t *testing.T) {
 // In every close-up, of every operation at every corner and each of its fasteners, the
 // letters stand inside what is shown and not on one another.
 func TestLettersOfCloseUpsKeepApart(t *testing.T) {
-	lib, err := library.Load("")
+	lib, err := library.Load("", files.FS)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -11,6 +11,7 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/vehicle"
 	"lugtak/demo"
+	"lugtak/demo/files"
 	"lugtak/library"
 	"lugtak/shop"
 )
@@ -18,7 +19,7 @@ import (
 func states(t *testing.T) map[string]*job.State {
 	t.Helper()
 	ctx := context.Background()
-	lib, err := library.Load("")
+	lib, err := library.Load("", files.FS)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -6,7 +6,7 @@ import { tmpdir } from "node:os";
 import { join, resolve } from "node:path";
 import { binary, clickers, expect, guard, hang, serve, test, what, written } from "./shop.mjs";
 
-const patterns = resolve(import.meta.dirname, "../library/patterns");
+const patterns = resolve(import.meta.dirname, "../demo/files/patterns");
 
 const who = { name: "Technician Ull", pin: "471382" };
 

@@ -18,6 +18,7 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/record"
+	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 	"lugtak/shop"
 )
@@ -226,14 +227,21 @@ func parted(text []byte) rune {
 }
 
 func (s Shop) vehicles(ctx context.Context, p *Preview) error {
+	models, err := s.Models(ctx)
+	if err != nil {
+		return err
+	}
 	for _, r := range p.Rows {
 		v := vehicle.Vehicle{Fleet: r.Cells[0], Pattern: r.Cells[1], Plate: r.Cells[2], VIN: r.Cells[3], Bay: r.Cells[4]}
-		pattern, ok := s.Library().Pattern(v.Pattern)
-		if !ok {
+		i := slices.IndexFunc(models, func(m vehicle.Pattern) bool {
+			return m.ID == v.Pattern || unit.Fold(m.Name) == unit.Fold(v.Pattern)
+		})
+		if i < 0 {
 			p.fault(r.Line, fault.New(fault.BadChoice, "pattern", "There is no pattern “"+v.Pattern+"” on the Shelf.",
-				"Take the id of one that is there, or put its file on the Shelf first."))
+				"Take the id or the name of one that is there, or have the first of its vehicles come in."))
+		} else {
+			v.Pattern, v.Name = models[i].ID, models[i].Name
 		}
-		v.Name = pattern.Name
 		p.Vehicles = append(p.Vehicles, v)
 	}
 	checked, err := s.Shop.CheckVehicles(ctx, p.Vehicles)

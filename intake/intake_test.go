@@ -10,6 +10,7 @@ import (
 
 	"lugtak/core/job"
 	"lugtak/core/vehicle"
+	"lugtak/demo/files"
 	"lugtak/library"
 	"lugtak/shop"
 	"lugtak/store"
@@ -17,7 +18,7 @@ import (
 
 func newShop(tb testing.TB) Shop {
 	tb.Helper()
-	lib, err := library.Load("")
+	lib, err := library.Load("", files.FS)
 	if err != nil {
 		tb.Fatal(err)
 	}
@@ -32,7 +33,7 @@ func newShop(tb testing.TB) Shop {
 	if _, err := s.AddPerson(context.Background(), "Aro", job.Technician, "2401", "test"); err != nil {
 		tb.Fatal(err)
 	}
-	house, err := shop.New(context.Background(), s, lib, shop.Options{})
+	house, err := shop.New(context.Background(), s, lib, shop.Options{Demo: true})
 	if err != nil {
 		tb.Fatal(err)
 	}
@@ -49,6 +50,7 @@ func TestFaultsByLine(t *testing.T) {
 	}{
 		"sound":              {Vehicles, "fleet,pattern\nR-1,ostrel-c22\n", ""},
 		"semicolons and BOM": {Vehicles, "\ufeffFleet;Pattern;VIN\nR-1;ostrel-c22;\n", ""},
+		"by its name":        {Vehicles, "fleet,pattern\nR-1, ostrel c22 VAN\n", ""},
 		"tabs":               {Vehicles, "pattern\tfleet\nostrel-c22\tR-1\n", ""},
 		"quoted":             {Vehicles, "fleet,pattern,bay\n\"R-1\",ostrel-c22,\"by the door\"\n", ""},
 		"nothing":            {Vehicles, "", "1 file"},

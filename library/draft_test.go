@@ -25,7 +25,7 @@ func leafSpring() operation.Draft {
 // opened last is started first, and none is tightened before the spring is on. The wheel comes off before and goes
 // on after.
 func TestFreeWorkInItsOrder(t *testing.T) {
-	l := shipped()
+	l := dressed()
 	d := leafSpring()
 	if err := d.Check(); err != nil {
 		t.Fatal(err)
@@ -78,7 +78,7 @@ func TestFreeWorkAsAFile(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	next, id, faults := shipped().Take("operation", text)
+	next, id, faults := dressed().Take("operation", text)
 	if len(faults) > 0 || id != "own-rear-leaf-spring" {
 		t.Fatalf("%s %v\n%s", id, faults, text)
 	}

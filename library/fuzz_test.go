@@ -1,17 +1,18 @@
 package library
 
 import (
+	"lugtak/demo/files"
 	"os"
 	"testing"
 )
 
 // Whatever is put on the Shelf, it is taken or told with its line and its remedy.
 func FuzzTake(f *testing.F) {
-	lib, err := Load("")
+	lib, err := Load("", files.FS)
 	if err != nil {
 		f.Fatal(err)
 	}
-	for _, name := range []string{"operations/stabiliser-link.yaml", "patterns/ostrel-c22.yaml"} {
+	for _, name := range []string{"operations/stabiliser-link.yaml", "../demo/files/patterns/ostrel-c22.yaml"} {
 		text, err := os.ReadFile(name)
 		if err != nil {
 			f.Fatal(err)

@@ -43,7 +43,7 @@ func sheets(l *Library, seed uint64) []vehicle.Sheet {
 // Whatever vehicle comes in, what is offered for it compiles and is proved with no figure known, and every
 // bolt it opens asks for one.
 func TestEmptySheetsCompile(t *testing.T) {
-	l := shipped()
+	l := dressed()
 	for _, s := range sheets(l, 7) {
 		p := l.Grown(s)
 		offers := l.Offers(p)
@@ -72,7 +72,7 @@ func TestEmptySheetsCompile(t *testing.T) {
 
 // By the trade: a solid axle has no strut, a front-wheel drive no centre support; a strut no wishbone's joint.
 func TestOffersFollowTheBuild(t *testing.T) {
-	l := shipped()
+	l := dressed()
 	tests := []struct {
 		built map[string]string
 		has   []string
@@ -106,7 +106,7 @@ func TestOffersFollowTheBuild(t *testing.T) {
 
 // What an operation fits is asked of somebody, with such an answer.
 func TestFitsAreAsked(t *testing.T) {
-	l := shipped()
+	l := dressed()
 	for _, op := range l.Operations {
 		for key, answers := range op.Fits {
 			i := slices.IndexFunc(l.Builds, func(b operation.Build) bool { return b.Key == key })
@@ -126,7 +126,7 @@ func TestFitsAreAsked(t *testing.T) {
 // One bolt more than the library names comes off before what it holds, goes on with the others and is owed like them,
 // at every joint of every operation; a joint that is not there is in no plan.
 func TestVehiclesThatDiffer(t *testing.T) {
-	l := shipped()
+	l := dressed()
 	left := map[bool]int{} // how often the work goes on without a joint, and how often nobody knows how
 	for n, s := range sheets(l, 11) {
 		base := l.Grown(s)
@@ -189,7 +189,7 @@ func on(p plan.Plan, joint string, verb operation.Verb) int {
 // By the trade: what is bolted on with more bolts than thought comes off when all of them are out, its own file's and
 // another's; and none of them is tightened before it is back.
 func TestOneMoreHoldsWhatItHolds(t *testing.T) {
-	l := shipped()
+	l := dressed()
 	base := l.Grown(vehicle.Sheet{ID: "own", Built: map[string]string{"driven": "front", "front-corner": "strut-corner"}})
 	for _, beside := range []string{"hub.front.knuckle", "hub.front.axle"} {
 		p := base.Learnt(nil, []vehicle.Seen{

@@ -26,8 +26,8 @@ import (
 	"lugtak/core/wrench"
 )
 
-//go:embed operations ways patterns signs limits practice
-//go:embed consequences.yaml manoeuvres.yaml facts.yaml laws.yaml builds.yaml rescues.yaml release.yaml acts.yaml pictures.yaml schools.yaml tools.yaml shop.yaml rules.yaml
+//go:embed operations ways signs limits practice
+//go:embed consequences.yaml manoeuvres.yaml facts.yaml laws.yaml builds.yaml rescues.yaml release.yaml acts.yaml pictures.yaml schools.yaml shop.yaml rules.yaml
 var embedded embed.FS
 
 // Library is everything the shop knows.
@@ -35,7 +35,6 @@ type Library struct {
 	plan.Knowledge
 	Patterns      []vehicle.Pattern
 	Tools         []wrench.Tool
-	InventedTools bool // they hang in the demo alone
 	Adapters      []wrench.Adapter
 	Sockets       []string
 	Signs         diagnose.Knowledge
@@ -46,6 +45,7 @@ type Library struct {
 	Acts          operation.Acts     // close-ups of what steps do
 
 	Exercises    []practice.Exercise    // of the practice bay, easy ones first
+	Cars         []vehicle.Pattern      // of the practice bay, invented
 	Consequences []practice.Consequence // what acts against the rules come to there
 	Faults       []Fault
 }
@@ -74,7 +74,6 @@ type Shop struct {
 
 // Crib is what tools.yaml holds.
 type Crib struct {
-	Invented bool         `yaml:"invented,omitempty"` // the torque tools are of the demo, and no shop has them
 	Torque   []TorqueTool `yaml:"torque"`
 	Adapters []Adapter    `yaml:"adapters"`
 	Sockets  []string     `yaml:"sockets"`
@@ -142,25 +141,28 @@ func (f Fault) Error() string {
 	return fmt.Sprintf("%s:%d: %s: %s %s", f.File, f.Line, f.Field, f.Detail, f.Remedy)
 }
 
-// Load reads the embedded library and, over it, the folder dir if one is given:
-// a file of the same name there replaces the embedded one.
-func Load(dir string) (*Library, error) {
-	if dir == "" {
+// Load reads the embedded library, what is laid over it and, over that, the folder dir if one is given: a file of
+// the same name there replaces the one below.
+func Load(dir string, over ...fs.FS) (*Library, error) {
+	if dir == "" && len(over) == 0 {
 		l := *shipped()
 		return &l, nil
 	}
-	if info, err := os.Stat(dir); err != nil || !info.IsDir() {
-		return nil, fmt.Errorf("the library folder %s cannot be read: name an existing folder", dir)
+	if dir != "" {
+		if info, err := os.Stat(dir); err != nil || !info.IsDir() {
+			return nil, fmt.Errorf("the library folder %s cannot be read: name an existing folder", dir)
+		}
+		over = append(slices.Clip(over), os.DirFS(dir))
 	}
-	return load(os.DirFS(dir)), nil
+	return load(over...), nil
 }
 
 // shipped is read once: nothing changes what a library holds, Take gives another one.
-var shipped = sync.OnceValue(func() *Library { return load(nil) })
+var shipped = sync.OnceValue(func() *Library { return load() })
 
-func load(own fs.FS) *Library {
+func load(over ...fs.FS) *Library {
 	l := &Library{}
-	r := reader{own: own, lib: l}
+	r := reader{laid: append([]fs.FS{embedded}, over...), lib: l}
 	var later []func() // what speaks of what is read after it
 	r.one("schools.yaml", "schools", func(file string, doc *document) { doc.decode(l, file, &l.Schools) })
 	r.one("builds.yaml", "builds", func(file string, doc *document) { doc.decode(l, file, &l.Builds) })
@@ -183,7 +185,8 @@ func load(own fs.FS) *Library {
 	r.each("ways", "way", l.takeWay)
 	r.each("operations", "operation", l.takeOperation)
 	r.each("patterns", "pattern", l.takePattern)
-	r.one("tools.yaml", "tools", func(file string, doc *document) {
+	r.each("practice/cars", "pattern", l.takeCar)
+	r.maybe("tools.yaml", "tools", func(file string, doc *document) {
 		var crib Crib
 		if !doc.decode(l, file, &crib) {
 			return
@@ -213,7 +216,7 @@ func load(own fs.FS) *Library {
 		for _, a := range crib.Adapters {
 			l.Adapters = append(l.Adapters, wrench.Adapter(a))
 		}
-		l.Sockets, l.InventedTools = crib.Sockets, crib.Invented
+		l.Sockets = crib.Sockets
 	})
 	r.one(
 		"signs/suspects.yaml",
@@ -267,17 +270,15 @@ func (l *Library) Adapter(id string) (wrench.Adapter, bool) {
 	return l.Adapters[i], true
 }
 
+// reader reads files that lie over each other: the last of a name counts.
 type reader struct {
-	own fs.FS
-	lib *Library
+	laid []fs.FS
+	lib  *Library
 }
 
 func (r reader) each(dir, schema string, take func(string, *document)) {
 	names := map[string]bool{}
-	for _, f := range []fs.FS{embedded, r.own} {
-		if f == nil {
-			continue
-		}
+	for _, f := range r.laid {
 		files, _ := fs.Glob(f, dir+"/*.yaml")
 		for _, n := range files {
 			names[n] = true
@@ -348,23 +349,32 @@ func (r reader) take(name string, doc *document, faults []Fault, take func(strin
 	}
 }
 
-// read reads a file of the shop's own folder, which must fit its schema, or the embedded one,
-// which does: a test holds what ships against it.
+// read reads the uppermost file of a name, which must fit its schema, or the embedded one, which does: a test holds
+// what ships against it.
 func (r reader) read(name, schema string) (*document, []Fault) {
-	if r.own != nil {
-		data, err := fs.ReadFile(r.own, name)
-		if err == nil {
+	for i, f := range slices.Backward(r.laid) {
+		data, err := fs.ReadFile(f, name)
+		switch {
+		case errors.Is(err, fs.ErrNotExist) && i > 0:
+		case err != nil:
+			return nil, unread(name, err)
+		case i == 0:
+			return read(name, data)
+		default:
 			return parse(name, data, schema)
 		}
-		if !errors.Is(err, fs.ErrNotExist) {
-			return nil, unread(name, err)
+	}
+	return nil, nil
+}
+
+// maybe is one where some layer has such a file: none ships.
+func (r reader) maybe(name, schema string, take func(string, *document)) {
+	for _, f := range r.laid {
+		if _, err := fs.Stat(f, name); err == nil {
+			r.one(name, schema, take)
+			return
 		}
 	}
-	data, err := embedded.ReadFile(name)
-	if err != nil {
-		return nil, unread(name, err)
-	}
-	return read(name, data)
 }
 
 func unread(name string, err error) []Fault {
@@ -414,6 +424,14 @@ func (l *Library) takePattern(file string, doc *document) {
 		return
 	}
 	l.Patterns = append(l.Patterns, p)
+}
+
+// takeCar adds a car of the practice bay.
+func (l *Library) takeCar(file string, doc *document) {
+	n := *l
+	n.Patterns = nil
+	n.takePattern(file, doc)
+	l.Faults, l.Cars = n.Faults, append(l.Cars, n.Patterns...)
 }
 
 // Take gives the library with a pattern or an operation from the text of its file,

@@ -1,6 +1,7 @@
 package library
 
 import (
+	"lugtak/demo/files"
 	"strings"
 	"testing"
 	"testing/fstest"
@@ -8,7 +9,7 @@ import (
 
 // What ships, read as a shop's own folder is: each file against its schema.
 func TestEmbeddedLoadsClean(t *testing.T) {
-	l := load(embedded)
+	l := load(embedded, files.FS)
 	for _, f := range l.Faults {
 		t.Error(f)
 	}
@@ -43,7 +44,7 @@ func TestKnowledgeIsWhole(t *testing.T) {
 }
 
 func TestFaultsNameFileLineFieldRemedy(t *testing.T) {
-	good, _ := embedded.ReadFile("patterns/ostrel-c22.yaml")
+	good, _ := files.FS.ReadFile("patterns/ostrel-c22.yaml")
 	for _, c := range []struct {
 		name, old, new string
 		says           string
@@ -58,7 +59,7 @@ func TestFaultsNameFileLineFieldRemedy(t *testing.T) {
 		before, after, _ := strings.Cut(string(good), c.old)
 		line := 1 + strings.Count(before, "\n")
 		own := fstest.MapFS{"patterns/ostrel-c22.yaml": {Data: []byte(before + c.new + after)}}
-		l := load(own)
+		l := load(files.FS, own)
 		if len(l.Faults) == 0 {
 			t.Errorf("%s: no fault", c.name)
 			continue
@@ -80,8 +81,8 @@ func TestFaultsNameFileLineFieldRemedy(t *testing.T) {
 // A file put on the Shelf is checked like any other, replaces the one with its id,
 // and leaves the library it was laid over as it was.
 func TestTake(t *testing.T) {
-	l := load(nil)
-	text, _ := embedded.ReadFile("patterns/brask-t7.yaml")
+	l := load(files.FS)
+	text, _ := files.FS.ReadFile("patterns/brask-t7.yaml")
 	renamed := "Brask T7 with a crane"
 	n, id, faults := l.Take("pattern", strings.Replace(string(text), "Brask T7 plough pickup", renamed, 1))
 	if len(faults) > 0 || id != "brask-t7" || len(n.Patterns) != len(l.Patterns) {

@@ -3,8 +3,10 @@ package library
 import (
 	"slices"
 
+	"lugtak/core/fault"
 	"lugtak/core/plan"
 	"lugtak/core/practice"
+	"lugtak/core/vehicle"
 )
 
 // Exercise finds an exercise by its id.
@@ -29,7 +31,12 @@ func (l *Library) PracticePlan(x *practice.Exercise) (plan.Plan, error) {
 		}
 		ask.Tasks = append(ask.Tasks, t)
 	}
-	return l.Plan(x.Pattern, ask)
+	i := slices.IndexFunc(l.Cars, func(p vehicle.Pattern) bool { return p.ID == x.Pattern })
+	if i < 0 {
+		return plan.Plan{}, fault.New(fault.Missing, "pattern", "There is no practice car “"+x.Pattern+"”.",
+			"Name one of practice/cars.")
+	}
+	return l.Compile(l.Cars[i], ask)
 }
 
 // PracticeRules are what the practice car behaves by.

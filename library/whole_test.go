@@ -13,12 +13,13 @@ import (
 	"lugtak/core/recipe"
 	"lugtak/core/thread"
 	"lugtak/core/vehicle"
+	"lugtak/demo/files"
 )
 
 // whole is the shipped library, which has no fault.
 func whole(t *testing.T) *Library {
 	t.Helper()
-	l, err := Load("")
+	l, err := Load("", files.FS)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -22,6 +22,7 @@ import (
 	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
 	"lugtak/demo"
+	"lugtak/demo/files"
 	"lugtak/device"
 	"lugtak/device/sim"
 	"lugtak/library"
@@ -122,7 +123,7 @@ func (h *hand) do(c job.Command) {
 // begun is a job of some tasks, planned.
 func begun(t *testing.T, pattern string, tasks ...plan.Task) *hand {
 	t.Helper()
-	lib, err := library.Load("")
+	lib, err := library.Load("", files.FS)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -226,7 +227,7 @@ func TestAJobIsLaid(t *testing.T) {
 func TestFiguresAreAsked(t *testing.T) {
 	t.Parallel()
 	seen := laid{}
-	lib, err := library.Load("")
+	lib, err := library.Load("", files.FS)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -553,7 +554,7 @@ func practised(t *testing.T, seen laid, lib *library.Library) {
 // Free work is laid before anything was said, while it is opened, and after the signature with its file.
 func TestFreeWorkIsLaid(t *testing.T) {
 	seen := laid{}
-	lib, err := library.Load("")
+	lib, err := library.Load("", files.FS)
 	if err != nil {
 		t.Fatal(err)
 	}

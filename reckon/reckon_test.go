@@ -7,6 +7,7 @@ import (
 	"strings"
 	"testing"
 
+	"lugtak/demo/files"
 	"lugtak/library"
 
 	"github.com/santhosh-tekuri/jsonschema/v6"
@@ -14,7 +15,7 @@ import (
 
 // lib is the library that ships.
 var lib = func() *library.Library {
-	l, err := library.Load("")
+	l, err := library.Load("", files.FS)
 	if err != nil {
 		panic(err)
 	}

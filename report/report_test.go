@@ -15,6 +15,7 @@ import (
 	"lugtak/core/record"
 	"lugtak/core/wrench"
 	"lugtak/demo"
+	"lugtak/demo/files"
 	"lugtak/library"
 	"lugtak/report"
 	"lugtak/shop"
@@ -24,7 +25,7 @@ import (
 func finished(t *testing.T) *job.State {
 	t.Helper()
 	ctx, now := context.Background(), time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC)
-	lib, err := library.Load("")
+	lib, err := library.Load("", files.FS)
 	if err != nil {
 		t.Fatal(err)
 	}

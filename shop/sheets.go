@@ -84,10 +84,26 @@ func (s *Shop) sheetAs(
 		p, ok = lib.Grown(x), true
 	}
 	if !ok {
+		if p, ok, err = s.left(ctx, id); err != nil {
+			return p, err
+		}
+	}
+	if !ok {
 		return p, fault.New(fault.NotFound, "pattern", "There is no pattern “"+id+"”.", "Choose one of the Shelf.")
 	}
 	done, err := s.Corrections(ctx, id)
 	return p.Learnt(read, seen).With(done), err
+}
+
+// left is what is left of a sheet of the demo in a file of old that worked by it: its jobs can be read, and nothing is
+// planned by it any more.
+func (s *Shop) left(ctx context.Context, id string) (p vehicle.Pattern, ok bool, err error) {
+	all, err := s.Vehicles(ctx)
+	i := slices.IndexFunc(all, func(v vehicle.Vehicle) bool { return v.Pattern == id })
+	if i < 0 {
+		return p, false, err
+	}
+	return vehicle.Pattern{ID: id, Name: all[i].Name, Invented: true, Spec: map[string]vehicle.Spec{}}, true, err
 }
 
 // again is how long somebody who is alone in the shop leaves a figure alone before they read it once more.

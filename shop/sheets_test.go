@@ -472,3 +472,34 @@ func TestAShopDecidesForItself(t *testing.T) {
 		}
 	}
 }
+
+// A file of old that worked by the demo's sheets opens where they are not: what was done can be read, and nothing is
+// planned by them.
+func TestSheetsOfOldAreRead(t *testing.T) {
+	s := begun(t)
+	v, err := s.AddVehicle(t.Context(), vehicle.Vehicle{Fleet: "Q-1", Pattern: "ostrel-c22", Name: "Old van"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	m := job.Meta{ID: "start", By: "Aro", Role: job.Technician, At: noon}
+	start := job.Start{Job: "j", Complaint: "hum", OdometerKM: 10, House: s.Library().House()}
+	if _, _, err := s.Begin(t.Context(), m, v.ID, start); err != nil {
+		t.Fatal(err)
+	}
+	lib, err := library.Load("")
+	if err != nil {
+		t.Fatal(err)
+	}
+	s.know(lib)
+	if _, p, err := s.JobAndSheet(t.Context(), "j"); err != nil || p.Name != "Old van" || !p.Invented {
+		t.Errorf("%+v %v", p, err)
+	}
+	m.ID = "plan"
+	err = s.Plan(t.Context(), "j", m, library.Ask{Tasks: []plan.Task{{Operation: "front-hub-unit", Corner: "FL"}}})
+	if f := fault.As(err); f == nil || f.Code != fault.Invented {
+		t.Errorf("planned by a sheet that is not there: %v", err)
+	}
+	if _, err := s.Pattern(t.Context(), "nobody-has-it"); err == nil {
+		t.Error("a sheet nobody has")
+	}
+}

@@ -11,6 +11,7 @@ import (
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
+	"lugtak/demo/files"
 	"lugtak/library"
 	"lugtak/store"
 
@@ -31,7 +32,7 @@ func begun(t *testing.T) *Shop {
 			t.Fatal(err)
 		}
 	}
-	lib, err := library.Load("")
+	lib, err := library.Load("", files.FS)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -108,6 +109,11 @@ func TestAFigureIsReadByTwo(t *testing.T) {
 // with or by one made here.
 func TestAToolIsHung(t *testing.T) {
 	s := begun(t)
+	lib, err := library.Load("")
+	if err != nil {
+		t.Fatal(err)
+	}
+	s.know(lib)
 	ctx := t.Context()
 	if tools, err := s.Tools(ctx); err != nil || len(tools) != 0 {
 		t.Fatalf("a shop begins with %v, %v", tools, err)
@@ -157,7 +163,7 @@ func TestAToolIsHung(t *testing.T) {
 			t.Fatal(x, err)
 		}
 	}
-	_, err := hang("two", job.Foreman, "picture", func(x *wrench.Tool) { x.Name = " long ONE" })
+	_, err = hang("two", job.Foreman, "picture", func(x *wrench.Tool) { x.Name = " long ONE" })
 	if codeOf(t, err) != fault.Exists {
 		t.Errorf("a second of that name: %v", err)
 	}

@@ -22,9 +22,7 @@ const maxNote = 200
 // hung are the torque tools there are: the shop's own, and those of its library. Invented ones hang in the demo.
 func (s *Shop) hung(ctx context.Context) ([]wrench.Tool, error) {
 	own, err := s.Hung(ctx)
-	if lib := s.Library(); s.Demo || !lib.InventedTools {
-		own = slices.Concat(lib.Tools, own) // a copy: they are brought up to date
-	}
+	own = slices.Concat(s.Library().Tools, own) // a copy: they are brought up to date
 	return own, err
 }
 

@@ -17,6 +17,7 @@ import (
 	"lugtak/core/plan"
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
+	"lugtak/demo/files"
 	"lugtak/library"
 )
 
@@ -38,7 +39,7 @@ func open(t testing.TB) (*Store, string) {
 
 // hub is the work of the tests' jobs; it is compiled once.
 var hub = sync.OnceValues(func() (*library.Library, plan.Plan) {
-	l, err := library.Load("")
+	l, err := library.Load("", files.FS)
 	if err != nil {
 		panic(err)
 	}

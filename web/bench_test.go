@@ -19,6 +19,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/demo"
+	"lugtak/demo/files"
 	"lugtak/device/sim"
 	"lugtak/library"
 	"lugtak/shop"
@@ -49,7 +50,7 @@ func serve(tb testing.TB, cfg Config, with ...shop.Options) (s *Server, addr, db
 			tb.Fatal(err)
 		}
 	}
-	lib, err := library.Load("")
+	lib, err := library.Load("", files.FS)
 	if err != nil {
 		tb.Fatal(err)
 	}
@@ -74,7 +75,7 @@ var demoShop = sync.OnceValues(func() (string, error) {
 	if err != nil {
 		return "", err
 	}
-	lib, err := library.Load("")
+	lib, err := library.Load("", files.FS)
 	if err != nil {
 		return "", err
 	}

@@ -15,6 +15,7 @@ import (
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
 	"lugtak/demo"
+	"lugtak/demo/files"
 	"lugtak/library"
 	"lugtak/shop"
 	"lugtak/store"
@@ -167,7 +168,7 @@ const (
 // opened in turn within one run: how long the start takes, how long the first view after it, and
 // how long one among many, the middle of each. One line a size is the curve.
 func BenchmarkGrowth(b *testing.B) {
-	lib, err := library.Load("")
+	lib, err := library.Load("", files.FS)
 	if err != nil {
 		b.Fatal(err)
 	}

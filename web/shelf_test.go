@@ -16,7 +16,7 @@ import (
 func TestShelfTakesAFile(t *testing.T) {
 	addr, _, client := served(t)
 	base := "http://" + addr
-	text, err := os.ReadFile("../library/patterns/lindar-s6.yaml")
+	text, err := os.ReadFile("../demo/files/patterns/lindar-s6.yaml")
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -67,7 +67,11 @@ func (s walkRoom) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault
 	if x.Weighed, err = s.Shop.Weigh(c.Context(), st); err != nil {
 		return err
 	}
-	if p, ok := x.Library.Pattern(st.Vehicle.Pattern); ok {
+	p, err := s.Shop.Pattern(c.Context(), st.Vehicle.Pattern)
+	if fault.As(err) == nil && err != nil {
+		return err
+	}
+	if err == nil {
 		x.Offers = s.Shop.Offers(p)
 	}
 	page, err := walk.Page(x)

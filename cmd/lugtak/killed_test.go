@@ -1,6 +1,7 @@
 package main
 
 import (
+	"bytes"
 	"context"
 	"database/sql"
 	"fmt"
@@ -18,6 +19,7 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/plan"
 	"lugtak/demo"
+	"lugtak/demo/files"
 	"lugtak/library"
 	"lugtak/shop"
 )
@@ -38,6 +40,19 @@ func TestCommandsSurviveKills(t *testing.T) {
 		t.Fatal(err)
 	}
 	if err := os.WriteFile(job, text, 0o600); err != nil {
+		t.Fatal(err)
+	}
+	// A shop's own sheet: those of the demo are invented, and taken in by nobody else.
+	sheet, err := files.FS.ReadFile("patterns/ostrel-c22.yaml")
+	if err != nil {
+		t.Fatal(err)
+	}
+	own := filepath.Join(dir, "library", "patterns")
+	if err := os.MkdirAll(own, 0o700); err != nil {
+		t.Fatal(err)
+	}
+	sheet = bytes.Replace(sheet, []byte("invented: true\n"), nil, 1)
+	if err := os.WriteFile(filepath.Join(own, "ostrel-c22.yaml"), sheet, 0o600); err != nil {
 		t.Fatal(err)
 	}
 	list := filepath.Join(dir, "fleet.csv")
@@ -68,7 +83,9 @@ func TestCommandsSurviveKills(t *testing.T) {
 		"import of a list": {
 			begin: func(t *testing.T, at string) { newShop(t, at+"/new.db") },
 			args: func(t *testing.T, at string) []string {
-				return []string{"import", "--db", at + "/new.db", "--kind", "vehicles", list}
+				return []string{
+					"import", "--db", at + "/new.db", "--library", dir + "/library", "--kind", "vehicles", list,
+				}
 			},
 			whole: func(t *testing.T, at string) (string, string) {
 				return at + "/new.db", count(t, at+"/new.db", `SELECT count(*) FROM vehicle`)
@@ -224,7 +241,7 @@ func TestSigningSurvivesKills(t *testing.T) {
 func worked(t *testing.T, path, id string) {
 	t.Helper()
 	ctx := context.Background()
-	lib, err := library.Load("")
+	lib, err := library.Load("", files.FS)
 	if err != nil {
 		t.Fatal(err)
 	}

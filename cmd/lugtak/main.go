@@ -23,6 +23,7 @@ import (
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/vehicle"
+	"lugtak/demo/files"
 	"lugtak/library"
 	"lugtak/notices"
 	"lugtak/reckon"
@@ -208,7 +209,7 @@ type planCmd struct {
 }
 
 func (c *planCmd) Run() error {
-	lib, err := library.Load(c.Library)
+	lib, err := library.Load(c.Library, files.FS) // the demo's sheets are found by name
 	if err != nil {
 		return err
 	}

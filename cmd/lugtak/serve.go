@@ -6,6 +6,7 @@ import (
 	"crypto/tls"
 	"errors"
 	"fmt"
+	"io/fs"
 	"log/slog"
 	"net"
 	"net/http"
@@ -21,6 +22,7 @@ import (
 
 	"lugtak/chain"
 	"lugtak/demo"
+	"lugtak/demo/files"
 	"lugtak/device"
 	"lugtak/device/sim"
 	"lugtak/device/supply"
@@ -160,7 +162,11 @@ func serve(p place) error {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	debug.SetMemoryLimit(memoryLimit)
-	lib, err := library.Load(p.library)
+	var invented []fs.FS
+	if p.people != nil {
+		invented = append(invented, files.FS)
+	}
+	lib, err := library.Load(p.library, invented...)
 	if err != nil {
 		return err
 	}

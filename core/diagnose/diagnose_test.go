@@ -10,12 +10,13 @@ import (
 
 	"lugtak/core/diagnose"
 	"lugtak/core/fault"
+	"lugtak/demo/files"
 	"lugtak/library"
 )
 
 func knowledge(t testing.TB) *diagnose.Knowledge {
 	t.Helper()
-	l, err := library.Load("")
+	l, err := library.Load("", files.FS)
 	if err != nil {
 		t.Fatal(err)
 	}

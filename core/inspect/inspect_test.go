@@ -8,12 +8,13 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/inspect"
+	"lugtak/demo/files"
 	"lugtak/library"
 )
 
 func limits(t *testing.T) *inspect.Limits {
 	t.Helper()
-	l, err := library.Load("")
+	l, err := library.Load("", files.FS)
 	if err != nil {
 		t.Fatal(err)
 	}

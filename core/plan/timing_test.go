@@ -12,6 +12,7 @@ import (
 	"lugtak/core/plan"
 	"lugtak/core/schedule"
 	"lugtak/core/vehicle"
+	"lugtak/demo/files"
 	"lugtak/library"
 )
 
@@ -28,7 +29,7 @@ func both(ops ...string) (out []plan.Task) {
 
 func planned(t testing.TB, ways map[string]string, technicians int, tasks ...plan.Task) plan.Plan {
 	t.Helper()
-	lib, err := library.Load("")
+	lib, err := library.Load("", files.FS)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -175,7 +176,7 @@ func TestLearn(t *testing.T) {
 
 // Four operations on both sides, compiled and put in order.
 func BenchmarkPlan(b *testing.B) {
-	lib, err := library.Load("")
+	lib, err := library.Load("", files.FS)
 	if err != nil {
 		b.Fatal(err)
 	}
@@ -195,7 +196,7 @@ func BenchmarkPlan(b *testing.B) {
 }
 
 func ExamplePlan_Clock() {
-	lib, _ := library.Load("")
+	lib, _ := library.Load("", files.FS)
 	made, err := lib.Plan("caldren-m9", library.Ask{Tasks: []plan.Task{{Operation: "crossmember"}}})
 	if err != nil {
 		fmt.Println(err)
@@ -242,7 +243,7 @@ func TestTheOtherSideServesAsModel(t *testing.T) {
 // What has gone its distance beside the work is renewed with it where the shop says so,
 // and only what this vehicle has there.
 func TestRenewedByDistance(t *testing.T) {
-	lib, err := library.Load("")
+	lib, err := library.Load("", files.FS)
 	if err != nil {
 		t.Fatal(err)
 	}

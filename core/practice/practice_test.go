@@ -10,6 +10,7 @@ import (
 	"lugtak/core/plan"
 	"lugtak/core/practice"
 	"lugtak/core/pull"
+	"lugtak/demo/files"
 	"lugtak/library"
 )
 
@@ -40,7 +41,7 @@ func planned(t *testing.T, l *library.Library, x *practice.Exercise) plan.Plan {
 
 func load(t *testing.T) *library.Library {
 	t.Helper()
-	l, err := library.Load("")
+	l, err := library.Load("", files.FS)
 	if err != nil || len(l.Faults) > 0 {
 		t.Fatalf("%v %v", err, l.Faults)
 	}

@@ -9,12 +9,13 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/release"
 	"lugtak/core/thread"
+	"lugtak/demo/files"
 	"lugtak/library"
 )
 
 // know is what the library ships.
 var know = func() *release.Knowledge {
-	l, err := library.Load("")
+	l, err := library.Load("", files.FS)
 	if err != nil {
 		panic(err)
 	}

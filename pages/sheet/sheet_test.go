@@ -5,12 +5,13 @@ import (
 	"testing"
 
 	"lugtak/core/vehicle"
+	invented "lugtak/demo/files"
 	"lugtak/library"
 )
 
 // On a sheet every joint has a name people use; no key of the inside is shown.
 func TestSheetSpeaksInNames(t *testing.T) {
-	lib, err := library.Load("")
+	lib, err := library.Load("", invented.FS)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -2,6 +2,7 @@ package walk
 
 import (
 	"lugtak/core/diagnose"
+	invented "lugtak/demo/files"
 	"lugtak/library"
 	"slices"
 	"testing"
@@ -22,7 +23,7 @@ func TestReasonsAreShort(t *testing.T) {
 
 // Every place a question is asked at stands on the drawn vehicle, so that one can go there.
 func TestEveryQuestionHasItsPlace(t *testing.T) {
-	lib, err := library.Load("")
+	lib, err := library.Load("", invented.FS)
 	if err != nil {
 		t.Fatal(err)
 	}
