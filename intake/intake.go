@@ -20,6 +20,7 @@ import (
 	"lugtak/core/record"
 	"lugtak/core/unit"
 	"lugtak/core/vehicle"
+	"lugtak/core/wrench"
 	"lugtak/shop"
 )
 
@@ -32,6 +33,10 @@ const (
 	People   Kind = "people"
 	Figures  Kind = "figures"
 	Job      Kind = "job"
+	Tools    Kind = "tools"
+	Sockets  Kind = record.StockSockets
+	Adapters Kind = record.StockAdapters
+	Prices   Kind = record.StockPrices
 )
 
 // Columns are those each list may have; the first so many of required must be there.
@@ -42,6 +47,10 @@ var columns = map[Kind]struct {
 	Vehicles: {2, []string{"fleet", "pattern", "plate", "vin", "bay"}},
 	People:   {3, []string{"name", "role", "pin"}},
 	Figures:  {5, []string{"pattern", "joint", "recipe", "source", "why"}},
+	Tools:    {6, []string{"name", "kind", "max_nm", "step_nm", "drive", "length_mm", "serial"}},
+	Sockets:  {1, []string{"socket", "drive", "kind"}},
+	Adapters: {2, []string{"name", "length_mm", "angle_deg", "flex_deg_per_nm"}},
+	Prices:   {2, []string{"part", "price"}},
 }
 
 // Columns names the columns of a list, those that must be there first.
@@ -79,6 +88,8 @@ type Preview struct {
 	Vehicles []vehicle.Vehicle
 	People   []shop.NewPerson
 	Figures  []vehicle.Correction
+	Tools    []wrench.Tool
+	Stock    record.StockKept
 	ByTwo    bool // a figure of it is read by two people
 	Job      *JobRead
 }
@@ -121,6 +132,11 @@ func (s Shop) Read(ctx context.Context, k Kind, text []byte) (*Preview, error) {
 		return p, s.vehicles(ctx, p)
 	case People:
 		return p, s.people(ctx, p)
+	case Tools:
+		return p, s.tools(ctx, p)
+	case Sockets, Adapters, Prices:
+		s.stock(p)
+		return p, nil
 	}
 	return p, s.figures(ctx, p)
 }
@@ -361,6 +377,10 @@ func (s Shop) Take(
 			p.Figures[i].At = src.At
 		}
 		err = s.Correct(ctx, id, p.Figures)
+	case Tools:
+		err = s.Shop.HangTools(ctx, id, p.Tools, src.By)
+	case Sockets, Adapters, Prices:
+		err = s.Shop.KeepStock(ctx, id, src.By, job.Foreman, p.Stock)
 	default:
 		_, added, err = s.Import(ctx, text, src)
 		return added, err

@@ -4,12 +4,15 @@ import (
 	"context"
 	"fmt"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 	"time"
 
 	"lugtak/core/job"
+	"lugtak/core/record"
 	"lugtak/core/vehicle"
+	"lugtak/core/wrench"
 	"lugtak/demo/files"
 	"lugtak/library"
 	"lugtak/shop"
@@ -185,4 +188,55 @@ func FuzzRead(f *testing.F) {
 			}
 		}
 	})
+}
+
+// What a shop has comes as lists: figures in either decimal sign, a range upside down refused with its line, and
+// nothing half taken.
+func TestStockLists(t *testing.T) {
+	x := newShop(t)
+	for name, c := range map[string]struct {
+		kind Kind
+		text string
+		want string // line field, line field
+	}{
+		"tools": {Tools, "name,kind,max_nm,step_nm,drive,length_mm,serial\nLong,click,340,2,1/2,560,A 7\n" +
+			",torque-angle,250,\"0,1\",1/2,600,\n", ""},
+		"a range upside down": {Tools, "name,kind,max_nm,step_nm,drive,length_mm\na,click,340,2,1/2,560\nb,click,2,340,1/2,560\n",
+			"3 step_nm"},
+		"no figure":     {Tools, "name,kind,max_nm,step_nm,drive,length_mm\na,click,much,2,1/2,560\n", "2 max_nm"},
+		"one name":      {Tools, "name,kind,max_nm,step_nm,drive,length_mm\na,click,340,2,1/2,560\nA,click,340,2,1/2,560\n", "3 name"},
+		"sockets":       {Sockets, "socket,drive,kind\n18 mm,1/2,\n14 mm,1/2,twelve-point\n3/4 in,,\n", ""},
+		"no socket":     {Sockets, "socket\n18 mm\n18.4 mm\n", "3 socket"},
+		"adapters":      {Adapters, "name,length_mm,angle_deg\nfoot,50,\nsquare foot,50,90\n", ""},
+		"no length":     {Adapters, "name,length_mm\nfoot,\n", "2 length_mm"},
+		"prices":        {Prices, "part,price\nhub-unit,148.50\n", ""},
+		"no such part":  {Prices, "part,price\nhub-unit,1\nmoon,2\n", "3 part"},
+		"no such price": {Prices, "part;price\nhub-unit;free\n", "2 price"},
+	} {
+		p, err := x.Read(t.Context(), c.kind, []byte(c.text))
+		if err != nil {
+			t.Fatal(err)
+		}
+		var got []string
+		for _, f := range p.Faults {
+			got = append(got, fmt.Sprint(f.Line, " ", f.Field))
+		}
+		if s := strings.Join(got, ", "); s != c.want {
+			t.Errorf("%s: %q, want %q", name, s, c.want)
+		}
+		if len(p.Faults) > 0 {
+			continue
+		}
+		src := shop.Source{By: "Cass", From: "list.csv", At: time.Now()}
+		for range 2 {
+			if _, err := x.Take(t.Context(), record.EventID("list:"+p.Digest), p, []byte(c.text), src); err != nil {
+				t.Errorf("%s: %v", name, err)
+			}
+		}
+	}
+	tools, err := x.Tools(t.Context())
+	hung := slices.ContainsFunc(tools, func(w wrench.Tool) bool { return w.Name == "Long" && w.Serial == "A 7" })
+	if l := x.Library(); err != nil || !hung || len(l.Sockets) != 3 || len(l.Adapters) != 2 || l.Shop.Prices["hub-unit"] != 148.5 {
+		t.Errorf("%v %v %v", tools, x.Library().Sockets, x.Library().Adapters)
+	}
 }

@@ -8,6 +8,7 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"maps"
 	"os"
 	"path"
 	"slices"
@@ -27,22 +28,23 @@ import (
 )
 
 //go:embed operations ways signs limits practice
-//go:embed consequences.yaml manoeuvres.yaml facts.yaml laws.yaml builds.yaml rescues.yaml release.yaml acts.yaml pictures.yaml schools.yaml shop.yaml rules.yaml
+//go:embed consequences.yaml manoeuvres.yaml facts.yaml laws.yaml builds.yaml rescues.yaml release.yaml acts.yaml pictures.yaml schools.yaml shop.yaml sockets.yaml rules.yaml
 var embedded embed.FS
 
 // Library is everything the shop knows.
 type Library struct {
 	plan.Knowledge
-	Patterns      []vehicle.Pattern
-	Tools         []wrench.Tool
-	Adapters      []wrench.Adapter
-	Sockets       []string
-	Signs         diagnose.Knowledge
-	Limits        inspect.Limits
-	Shop          Shop
-	Rescues       []operation.Rescue // what a mishap puts into a plan
-	Release       release.Knowledge  // what frees what is stuck
-	Acts          operation.Acts     // close-ups of what steps do
+	Patterns   []vehicle.Pattern
+	Tools      []wrench.Tool
+	Adapters   []wrench.Adapter
+	Sockets    []string           // as wrench.ParseOwn reads them
+	SocketSets []wrench.SocketSet // as they are bought
+	Signs      diagnose.Knowledge
+	Limits     inspect.Limits
+	Shop       Shop
+	Rescues    []operation.Rescue // what a mishap puts into a plan
+	Release    release.Knowledge  // what frees what is stuck
+	Acts       operation.Acts     // close-ups of what steps do
 
 	Exercises    []practice.Exercise    // of the practice bay, easy ones first
 	Cars         []vehicle.Pattern      // of the practice bay, invented
@@ -121,6 +123,54 @@ func (l *Library) As(b record.ShopSet) *Library {
 	return &n
 }
 
+// Stocked is the library of a shop that has said what it has.
+func (l *Library) Stocked(b record.StockKept) *Library {
+	n := *l
+	switch b.What {
+	case record.StockSockets:
+		n.Sockets = b.Sockets
+	case record.StockAdapters:
+		n.Adapters = nil
+		for _, a := range b.Adapters {
+			n.Adapters = append(n.Adapters, wrench.Adapter(a))
+		}
+	case record.StockPrices:
+		n.Shop.Prices = map[string]float64{}
+		for _, p := range b.Prices {
+			n.Shop.Prices[p.Part] = p.Price
+		}
+	}
+	return &n
+}
+
+// PartKeys are the keys of the parts that work of the library asks for, each once, with what they are called.
+func (l *Library) PartKeys() map[string]string {
+	out := map[string]string{}
+	add := func(parts []operation.Part) {
+		for _, p := range parts {
+			if !p.Used {
+				out[p.Key] = titled(p.Title, "front or rear")
+			}
+		}
+	}
+	for _, o := range l.Operations {
+		add(o.Parts)
+	}
+	for _, w := range l.Ways {
+		add(w.Parts)
+	}
+	return out
+}
+
+// Prices are what parts cost, by their keys.
+func (l *Library) Prices() []record.Price {
+	var out []record.Price
+	for _, key := range slices.Sorted(maps.Keys(l.Shop.Prices)) {
+		out = append(out, record.Price{Part: key, Price: l.Shop.Prices[key]})
+	}
+	return out
+}
+
 // ByTwo says that a figure of a sheet is changed by two people: those of joints that carry a life,
 // and of the systems whose deviations the shop has seconded.
 func (l *Library) ByTwo(sheetKey string) bool {
@@ -172,6 +222,7 @@ func load(over ...fs.FS) *Library {
 	r.one("laws.yaml", "laws", l.takeLaws)
 	r.one("rescues.yaml", "rescues", func(file string, doc *document) { doc.decode(l, file, &l.Rescues) })
 	r.one("acts.yaml", "acts", func(file string, doc *document) { doc.decode(l, file, &l.Acts) })
+	r.one("sockets.yaml", "sockets", func(file string, doc *document) { doc.decode(l, file, &l.SocketSets) })
 	r.one("release.yaml", "release", l.takeRelease)
 	r.each("limits", "limits", func(file string, doc *document) {
 		var rows inspect.Limits

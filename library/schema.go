@@ -18,6 +18,7 @@ import (
 	"lugtak/core/practice"
 	"lugtak/core/release"
 	"lugtak/core/vehicle"
+	"lugtak/core/wrench"
 )
 
 // documents are the kinds of files there are, and what each is read into: the schema a
@@ -38,6 +39,7 @@ var documents = map[string]any{
 	"suspects":  []diagnose.Suspect{},
 	"limits":    inspect.Limits{},
 	"tools":     Crib{},
+	"sockets":   []wrench.SocketSet{},
 	"shop":      Shop{},
 
 	"manoeuvres":   []operation.Driven{},

@@ -38,6 +38,13 @@ func (s *Shop) layShelf(ctx context.Context) error {
 	if set != nil {
 		lib = lib.As(*set)
 	}
+	stock, err := s.Stock(ctx)
+	if err != nil {
+		return err
+	}
+	for _, b := range stock {
+		lib = lib.Stocked(b)
+	}
 	s.know(lib)
 	return nil
 }

@@ -16,6 +16,9 @@ import (
 	"lugtak/store"
 )
 
+// maxHung is how many torque tools are hung at once.
+const maxHung = 60
+
 // maxNote bounds what is noted of a tool.
 const maxNote = 200
 
@@ -69,13 +72,61 @@ func (s *Shop) HangTool(
 	if err := cmp.Or(wrench.CheckTool(t, s.Now()), err, another(t, all)); err != nil {
 		return t, err
 	}
-	for n := 1; t.ID == ""; n++ {
-		free := fmt.Sprint("t", n)
-		if !slices.ContainsFunc(all, func(x wrench.Tool) bool { return x.ID == free }) {
-			t.ID = free
+	t.ID = cmp.Or(t.ID, freeID(all))
+	return t, s.Store.HangTool(ctx, id, t, by, s.Now(), photo)
+}
+
+// CheckTools says of each of some new torque tools what is wrong with it; nil where nothing is. Those without a name get
+// one.
+func (s *Shop) CheckTools(ctx context.Context, list []wrench.Tool) ([]error, error) {
+	all, err := s.hung(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var wrong []error
+	for i := range list {
+		t := &list[i]
+		t.Name, t.Serial = strings.TrimSpace(t.Name), strings.TrimSpace(t.Serial)
+		if t.Name == "" {
+			t.Name = t.Called()
+		}
+		t.ID = freeID(all)
+		wrong = append(wrong, cmp.Or(wrench.CheckTool(*t, s.Now()), another(*t, all)))
+		all = append(all, *t)
+	}
+	return wrong, nil
+}
+
+// HangTools puts torque tools into the crib, all or none. None of them has a calibration: each is used once one is
+// logged.
+func (s *Shop) HangTools(ctx context.Context, id record.EventID, list []wrench.Tool, by string) error {
+	s.hanging.Lock()
+	defer s.hanging.Unlock()
+	if done, err := s.Acted(ctx, id); err != nil || done {
+		return err
+	}
+	if len(list) == 0 || len(list) > maxHung {
+		return fault.New(fault.OutOfRange, "tools", "From one to sixty tools are hung at once.", "Name each of them.")
+	}
+	wrong, err := s.CheckTools(ctx, list)
+	if err != nil {
+		return err
+	}
+	for _, err := range wrong {
+		if err != nil {
+			return err
 		}
 	}
-	return t, s.Store.HangTool(ctx, id, t, by, s.Now(), photo)
+	return s.Store.HangTools(ctx, id, list, by, s.Now())
+}
+
+func freeID(all []wrench.Tool) string {
+	for n := 1; ; n++ {
+		id := fmt.Sprint("t", n)
+		if !slices.ContainsFunc(all, func(x wrench.Tool) bool { return x.ID == id }) {
+			return id
+		}
+	}
 }
 
 // paper wants the calibration that a tool comes with whole: its day and the picture of its certificate.

@@ -36,6 +36,7 @@ type shop struct {
 	outside []listing.Outside
 
 	set        *record.ShopSet // nil where nobody has said
+	stock      map[string]record.StockKept
 	sheets     []vehicle.Sheet
 	readings   map[string]readings       // by sheet
 	jointsSeen map[string][]vehicle.Seen // by sheet
@@ -68,6 +69,7 @@ func newShop() *shop {
 
 		readings:   map[string]readings{},
 		jointsSeen: map[string][]vehicle.Seen{},
+		stock:      map[string]record.StockKept{},
 
 		toolTokens:  map[string]string{},
 		scripts:     map[string]string{},
@@ -153,6 +155,9 @@ var actReaders = map[string]func(*shop, record.Act, time.Time) error{
 			By:      a.By,
 			At:      at,
 		})
+	}),
+	record.StockKept{}.ActKind(): reads(func(sh *shop, _ record.Act, _ time.Time, b record.StockKept) {
+		sh.stock[b.What] = b
 	}),
 	record.ShopSet{}.ActKind(): reads(func(sh *shop, _ record.Act, _ time.Time, b record.ShopSet) { sh.set = &b }),
 	record.SheetBegun{}.ActKind(): reads(func(sh *shop, a record.Act, at time.Time, b record.SheetBegun) {

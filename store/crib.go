@@ -5,6 +5,7 @@ import (
 	"database/sql"
 	"encoding/json"
 	"errors"
+	"maps"
 	"slices"
 	"time"
 
@@ -71,6 +72,21 @@ func (s *Store) HangTool(
 	at time.Time,
 	photo []byte,
 ) error {
+	return s.act(ctx, id, by, at, toHung(t, photo), nil)
+}
+
+// HangTools puts torque tools into the crib, all or none.
+func (s *Store) HangTools(
+	ctx context.Context, id record.EventID, list []wrench.Tool, by string, at time.Time,
+) error {
+	var with []beside
+	for i, t := range list[1:] {
+		with = append(with, beside{id.And(i + 1), toHung(t, nil)})
+	}
+	return s.act(ctx, id, by, at, toHung(list[0], nil), nil, with...)
+}
+
+func toHung(t wrench.Tool, photo []byte) record.ToolHung {
 	b := record.ToolHung{
 		Tool:        t.ID,
 		Name:        t.Name,
@@ -86,12 +102,23 @@ func (s *Store) HangTool(
 	if !t.Calibrated.IsZero() {
 		b.Calibrated = t.Calibrated.Format(time.DateOnly)
 	}
-	return s.act(ctx, id, by, at, b, nil)
+	return b
 }
 
 // Hung lists the shop's own torque tools, in the order they were hung, as they were said to be.
 func (s *Store) Hung(ctx context.Context) ([]wrench.Tool, error) {
 	var out []wrench.Tool
 	err := s.known(ctx, func(sh *shop) { out = slices.Clone(sh.hung) })
+	return out, err
+}
+
+// KeepStock keeps one list of what the shop has in place of the one before.
+func (s *Store) KeepStock(ctx context.Context, id record.EventID, by string, at time.Time, b record.StockKept) error {
+	return s.act(ctx, id, by, at, b, nil)
+}
+
+// Stock are the lists of what the shop has, by what they hold; one that is not there was never said.
+func (s *Store) Stock(ctx context.Context) (out map[string]record.StockKept, err error) {
+	err = s.known(ctx, func(sh *shop) { out = maps.Clone(sh.stock) })
 	return out, err
 }

@@ -3,6 +3,8 @@ package web
 import (
 	"cmp"
 	"fmt"
+	"slices"
+	"strconv"
 	"strings"
 	"time"
 
@@ -10,6 +12,7 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/record"
 	"lugtak/core/unit"
 	"lugtak/core/wrench"
 	"lugtak/pages/crib"
@@ -192,4 +195,75 @@ func (s shelfRoom) toolToken(c fiber.Ctx) error {
 		return err
 	}
 	return s.show(c, 200, crib.Token(t, secret))
+}
+
+// keepSockets keeps which sockets there are: those ticked, with a whole set where one was touched. What hangs here and
+// is of no set stays.
+func (s shelfRoom) keepSockets(c fiber.Ctx) error {
+	in := kit.Read[struct {
+		Sockets []string `form:"socket"`
+		Whole   string   `form:"whole"`
+	}](c)
+	lib := s.Shop.Library()
+	b := record.StockKept{What: record.StockSockets, Sockets: in.Sockets}
+	of := map[string]bool{}
+	for _, set := range lib.SocketSets {
+		for _, own := range set.Sockets() {
+			of[own] = true
+			if set.Set == in.Whole && !slices.Contains(b.Sockets, own) {
+				b.Sockets = append(b.Sockets, own)
+			}
+		}
+	}
+	for _, own := range lib.Sockets {
+		if !of[own] {
+			b.Sockets = append(b.Sockets, own)
+		}
+	}
+	return s.keepStock(c, b, crib.OfSockets)
+}
+
+// keepAdapters keeps which adapters there are, a row each.
+func (s shelfRoom) keepAdapters(c fiber.Ctx) error {
+	b := record.StockKept{What: record.StockAdapters}
+	typed := kit.Typed(c)
+	for i := 0; ; i++ {
+		at := strconv.Itoa(i)
+		name, there := typed["name-"+at]
+		if !there {
+			break
+		}
+		if strings.TrimSpace(name) == "" {
+			continue
+		}
+		a := record.Adapter{Name: name}
+		for field, to := range map[string]*float64{
+			"length_mm": &a.LengthMM, "angle_deg": &a.AngleDeg, "flex_deg_per_nm": &a.Flex,
+		} {
+			key, _, _ := strings.Cut(field, "_")
+			text := strings.TrimSpace(typed[key+"-"+at])
+			if text == "" && field != "length_mm" {
+				continue
+			}
+			v, err := strconv.ParseFloat(strings.Replace(text, ",", ".", 1), 64)
+			if err != nil {
+				f := fault.New(fault.BadNumber, field, "“"+text+"” of "+name+" is no figure.", "Write it as 50 or 22.5.")
+				return s.showCrib(c, kit.Status(f), crib.OfAdapters, f)
+			}
+			*to = v
+		}
+		b.Adapters = append(b.Adapters, a)
+	}
+	return s.keepStock(c, b, crib.OfAdapters)
+}
+
+func (s shelfRoom) keepStock(c fiber.Ctx, b record.StockKept, of string) error {
+	m := kit.Meta(c, s.Shop.Now())
+	err := s.Shop.KeepStock(c.Context(), m.ID, m.By, m.Role, b)
+	if f := fault.As(err); f != nil {
+		return s.showCrib(c, kit.Status(f), of, f)
+	} else if err != nil {
+		return err
+	}
+	return kit.See(c, "/crib#"+of)
 }

@@ -98,6 +98,10 @@ func importKinds() []office.ImportKind {
 		{Kind: string(intake.Vehicles), Name: "vehicles, CSV"},
 		{Kind: string(intake.People), Name: "people, CSV"},
 		{Kind: string(intake.Figures), Name: "figures of a sheet, CSV"},
+		{Kind: string(intake.Tools), Name: "torque tools, CSV"},
+		{Kind: string(intake.Sockets), Name: "sockets, CSV: all there are"},
+		{Kind: string(intake.Adapters), Name: "adapters, CSV: all there are"},
+		{Kind: string(intake.Prices), Name: "prices of parts, CSV: all there are"},
 		{Kind: string(intake.Job), Name: "a job file, JSON"},
 	}
 	for i := range out {

@@ -25,6 +25,8 @@ func TestNothingBreaksOnNastyInput(t *testing.T) {
 	posts := map[string][]string{
 		"/jobs/new": {"vehicle", "operation", "corner", "complaint", "odometer", "id"}, "/jobs/" + demo.Struts + "/move": {"step", "behind"}, "/vehicles/new": {"fleet", "vin", "sheet", "name", "outline", "built-driven"},
 		"/jobs/" + demo.Struts + "/figures": {"joint", "recipe", "source", "page", "thread", "class", "condition", "hardware"},
+		"/crib/sockets":                     {"socket", "whole"}, "/crib/adapters": {"name-0", "length-0", "angle-0", "flex-0"},
+		"/shop/prices":                      {"price-hub-unit", "price-moon"},
 		"/shop":                             {"name", "contact", "unit", "currency", "rate", "salt"},
 		"/jobs/" + demo.Struts + "/seen":    {"what", "joint", "count", "thread", "drive", "socket", "title", "gone", "second", "pin"},
 		"/jobs/" + demo.Struts + "/lacking": {"joint", "thread", "class", "looked", "second"},

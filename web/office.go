@@ -1,6 +1,11 @@
 package web
 
 import (
+	"maps"
+	"slices"
+	"strconv"
+	"strings"
+
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/core/fault"
@@ -28,6 +33,7 @@ func (s officeRoom) routes(at paths) {
 	at.get("/office", s.office)
 	at.get("/shop", foreman("decides for the shop", s.shopPage))
 	at.Post("/shop", foreman("decides for the shop", s.setShop))
+	at.Post("/shop/prices", foreman("says what parts cost", s.keepPrices))
 	at.get("/imports", foreman("takes lists in", s.imports))
 	at.Post("/imports", foreman("takes lists in", s.takeList))
 	at.get("/people", foreman("looks after people", s.people))
@@ -59,6 +65,13 @@ func (s officeRoom) office(c fiber.Ctx) (err error) {
 
 // shopPage shows what the shop decides for itself.
 func (s officeRoom) shopPage(c fiber.Ctx) error {
+	return s.show(c, 200, office.Itself{
+		Typed: s.itself(), Prices: office.PriceRows(s.Shop.Library(), nil),
+	}.Page())
+}
+
+// itself is what the shop decided, as its form has it.
+func (s officeRoom) itself() map[string]string {
 	x := s.Shop.Library().Shop
 	typed := map[string]string{
 		"name": x.Name, "contact": x.Contact, "unit": x.FirstUnit, "currency": x.Currency,
@@ -69,7 +82,39 @@ func (s officeRoom) shopPage(c fiber.Ctx) error {
 	if x.Salt {
 		typed["salt"] = "1"
 	}
-	return s.show(c, 200, office.Itself{Typed: typed}.Page())
+	return typed
+}
+
+// keepPrices keeps what parts cost; one whose field is empty has no price.
+func (s officeRoom) keepPrices(c fiber.Ctx) error {
+	typed := kit.Typed(c)
+	m := kit.Meta(c, s.Shop.Now())
+	b := record.StockKept{What: record.StockPrices}
+	var err error
+	for _, key := range slices.Sorted(maps.Keys(typed)) {
+		part, is := strings.CutPrefix(key, "price-")
+		text := strings.TrimSpace(typed[key])
+		if !is || text == "" {
+			continue
+		}
+		v, bad := strconv.ParseFloat(strings.Replace(text, ",", ".", 1), 64)
+		if bad != nil {
+			err = fault.New(fault.BadNumber, "price", "“"+text+"” is no price.", "Write it as 96 or 96.50, without its currency.")
+			break
+		}
+		b.Prices = append(b.Prices, record.Price{Part: part, Price: v})
+	}
+	if err == nil {
+		err = s.Shop.KeepStock(c.Context(), m.ID, m.By, m.Role, b)
+	}
+	lib := s.Shop.Library()
+	if f := fault.As(err); f != nil {
+		x := office.Itself{Typed: s.itself(), Fault: f, For: "prices", Prices: office.PriceRows(lib, typed)}
+		return s.show(c, kit.Status(f), x.Page())
+	} else if err != nil {
+		return err
+	}
+	return kit.See(c, "/shop")
 }
 
 func (s officeRoom) setShop(c fiber.Ctx) error {
@@ -92,7 +137,9 @@ func (s officeRoom) setShop(c fiber.Ctx) error {
 		err = s.Shop.SetShop(c.Context(), m.ID, m.By, m.Role, b)
 	}
 	if f := fault.As(err); f != nil {
-		return s.show(c, kit.Status(f), office.Itself{Typed: kit.Typed(c), Fault: f}.Page())
+		return s.show(c, kit.Status(f), office.Itself{
+			Typed: kit.Typed(c), Fault: f, Prices: office.PriceRows(s.Shop.Library(), nil),
+		}.Page())
 	} else if err != nil {
 		return err
 	}

@@ -26,6 +26,8 @@ func (s shelfRoom) routes(at paths) {
 	at.Post("/crib", s.hangTool)
 	at.get("/crib/:tool/recall", s.recall)
 	at.get("/crib/:tool/certificate/:act", s.certificate)
+	at.Post("/crib/sockets", s.keepSockets)
+	at.Post("/crib/adapters", s.keepAdapters)
 	at.Post("/crib/:tool", s.logTool)
 	at.Post("/crib/:tool/token", s.toolToken)
 	at.get("/shelf", s.shelfPage)

@@ -83,6 +83,13 @@ type (
 		Rate     float64 `json:"rate,omitempty"` // of an hour, in that
 		Salt     bool    `json:"salt"`           // the roads are salted, or the sea is near
 	}
+	// StockKept is one list of what a shop has, whole: its sockets, its adapters, or what parts cost.
+	StockKept struct {
+		What     string    `json:"what"` // sockets, adapters, prices
+		Sockets  []string  `json:"sockets,omitempty"`
+		Adapters []Adapter `json:"adapters,omitempty"`
+		Prices   []Price   `json:"prices,omitempty"`
+	}
 	// SheetBegun is a model the shop takes in with nothing known but how it is built.
 	SheetBegun struct {
 		Sheet   string            `json:"sheet"`
@@ -251,6 +258,7 @@ func (ToolHung) ActKind() string        { return "tool_hung" }
 func (ToolLogged) ActKind() string      { return "tool_logged" }
 func (FigureCorrected) ActKind() string { return "figure_corrected" }
 func (ShopSet) ActKind() string         { return "shop_set" }
+func (StockKept) ActKind() string       { return "stock_kept" }
 func (SheetBegun) ActKind() string      { return "sheet_begun" }
 func (FigureRead) ActKind() string      { return "figure_read" }
 func (JointSeen) ActKind() string       { return "joint_seen" }
@@ -293,3 +301,25 @@ type Mended struct {
 
 // ActKind of it.
 func (Mended) ActKind() string { return "mended" }
+
+// Adapter lengthens or bends a torque tool.
+type Adapter struct {
+	ID       string  `json:"adapter"`
+	Name     string  `json:"name"`
+	LengthMM float64 `json:"length_mm"`
+	AngleDeg float64 `json:"angle_deg,omitempty"`
+	Flex     float64 `json:"flex_deg_per_nm,omitempty"`
+}
+
+// Price is what a part costs, in the shop's money.
+type Price struct {
+	Part  string  `json:"part"` // its key in the plan, without its side
+	Price float64 `json:"price"`
+}
+
+// The lists a shop keeps of what it has.
+const (
+	StockSockets  = "sockets"
+	StockAdapters = "adapters"
+	StockPrices   = "prices"
+)

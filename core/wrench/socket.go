@@ -2,7 +2,7 @@ package wrench
 
 import (
 	"math"
-	"slices"
+	"regexp"
 	"sort"
 	"strconv"
 	"strings"
@@ -65,22 +65,51 @@ func FindSocket(acrossFlats float64) ([]Socket, error) {
 	return all[:6], nil
 }
 
-// Serves says what of the sockets at hand serves for a tool as a step names it, "22 mm
-// six-point". lacks is true where that very socket is not there; ok is then false where
-// none may be used on a tight fastener in its place.
+// sized is a size across flats.
+var sized = regexp.MustCompile(`^\d[\d ./]* (mm|in)$`)
+
+// IsSocket says that a tool as a step names it, "22 mm six-point", is a socket, and which.
+func IsSocket(tool string) (o Own, ok bool) {
+	for _, kind := range append([]string{"six-point"}, kinds...) {
+		size, is := strings.CutSuffix(tool, " "+kind)
+		if is && sized.MatchString(size) {
+			if kind == "six-point" {
+				kind = ""
+			}
+			return Own{Size: size, Kind: kind}, true
+		}
+	}
+	return Own{}, false
+}
+
+// Serves says what of the sockets at hand, each as ParseOwn reads it, serves for a tool as a step names it. lacks is
+// true where that very socket is not there; ok is then false where none may be used on a tight fastener in its place.
+// A key goes into nothing but its own size; a socket with more or fewer points is another one.
 func Serves(tool string, have []string) (s Socket, lacks, ok bool) {
-	size, _, six := strings.Cut(tool, " six-point")
-	text, mm := strings.CutSuffix(size, " mm")
-	flats, err := strconv.ParseFloat(text, 64)
-	if !six || !mm || err != nil || slices.Contains(have, size) {
+	want, socket := IsSocket(tool)
+	if !socket {
 		return Socket{}, false, false
+	}
+	sizes := map[string]bool{}
+	for _, text := range have {
+		if o, err := ParseOwn(text); err == nil && o.Kind == want.Kind {
+			sizes[o.Size] = true
+		}
+	}
+	if sizes[want.Size] {
+		return Socket{}, false, false
+	}
+	text, mm := strings.CutSuffix(want.Size, " mm")
+	flats, err := strconv.ParseFloat(text, 64)
+	if !mm || err != nil || want.Kind == "inner" || want.Kind == "multi-point" {
+		return Socket{}, true, false
 	}
 	all, err := FindSocket(flats)
 	if err != nil {
 		return Socket{}, true, false
 	}
 	for _, x := range all {
-		if (x.Verdict == "exact" || x.Verdict == "close") && slices.Contains(have, x.Name) {
+		if (x.Verdict == "exact" || x.Verdict == "close") && sizes[x.Name] {
 			return x, true, true
 		}
 	}

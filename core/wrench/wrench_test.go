@@ -218,7 +218,7 @@ func TestServes(t *testing.T) {
 		lacks, ok bool
 	}{
 		"22 mm six-point": {"7/8 in", true, true}, "19 mm six-point": {"3/4 in", true, true}, "18 mm six-point": {}, "21 mm six-point": {"", true, false}, "23 mm six-point": {"", true, false},
-		"90 mm six-point": {"", true, false}, "screw press": {}, "6 mm inner": {}, "x mm six-point": {}, "": {},
+		"90 mm six-point": {"", true, false}, "screw press": {}, "6 mm inner": {"", true, false}, "x mm six-point": {}, "": {},
 	} {
 		if s, lacks, ok := Serves(tool, have); s.Name != want.name || lacks != want.lacks || ok != want.ok {
 			t.Errorf("%s: %q %v %v", tool, s.Name, lacks, ok)

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"html/template"
 	"slices"
+	"strconv"
 	"time"
 
 	"lugtak/core/fault"
@@ -26,6 +27,7 @@ type View struct {
 	Tools    []tool
 	Adapters []adapter
 	Sockets  []string
+	Sets     []set
 	Fault    *fault.Fault
 	For      string // the tool the fault is about; newTool for one that is to be hung
 	Typed    map[string]string
@@ -39,6 +41,51 @@ func (View) New() string { return NewTool }
 
 // Drives are the square drives a tool may have.
 func (View) Drives() []string { return wrench.Drives }
+
+// For whom a fault is, where it is about no tool.
+const (
+	OfSockets  = "sockets"
+	OfAdapters = "adapters"
+)
+
+// set is sockets as they are bought, with those of it that hang here.
+type set struct {
+	wrench.SocketSet
+	Singly []single
+	Have   int
+}
+
+// single is one socket of a set.
+type single struct {
+	Own, Size string
+	Have      bool
+}
+
+// Rows are the adapters as they are said, with room for more; what was typed before is kept.
+func (v View) Rows() []adapterRow {
+	const more = 3
+	var out []adapterRow
+	for i := range len(v.Adapters) + more {
+		r := adapterRow{No: i}
+		if i < len(v.Adapters) {
+			a := v.Adapters[i]
+			r.Name, r.Length, r.Angle = a.Name, draw.Plain(a.LengthMM), draw.Plain(a.AngleDeg)
+			r.Flex = strconv.FormatFloat(a.Flex, 'f', -1, 64)
+		}
+		if v.For == OfAdapters {
+			at := strconv.Itoa(i)
+			r.Name, r.Length = v.Typed["name-"+at], v.Typed["length-"+at]
+			r.Angle, r.Flex = v.Typed["angle-"+at], v.Typed["flex-"+at]
+		}
+		out = append(out, r)
+	}
+	return out
+}
+
+type adapterRow struct {
+	No                        int
+	Name, Length, Angle, Flex string
+}
 
 type tool struct {
 	wrench.Tool
@@ -69,6 +116,17 @@ func New(lib *library.Library, tools []wrench.Tool, log []wrench.Logged, now tim
 	v := View{Sockets: lib.Sockets}
 	for _, t := range tools {
 		v.Tools = append(v.Tools, toolOf(t, log, now))
+	}
+	for _, s := range lib.SocketSets {
+		x := set{SocketSet: s}
+		for i, own := range s.Sockets() {
+			have := slices.Contains(lib.Sockets, own)
+			x.Singly = append(x.Singly, single{own, s.Sizes[i], have})
+			if have {
+				x.Have++
+			}
+		}
+		v.Sets = append(v.Sets, x)
 	}
 	for _, a := range lib.Adapters {
 		v.Adapters = append(v.Adapters, adapterOf(a, tools))

@@ -4,7 +4,11 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/listing"
+	"lugtak/core/unit"
+	"lugtak/library"
 	"lugtak/pages/kit"
+	"slices"
+	"strings"
 )
 
 // Demo is one of the invented people with the PIN.
@@ -105,8 +109,30 @@ func SessionsOf(rows []listing.Session, here string) (out []Session) {
 
 // Itself is what the shop decides for itself, as it was typed.
 type Itself struct {
-	Typed map[string]string
-	Fault *fault.Fault
+	Typed  map[string]string
+	Fault  *fault.Fault
+	Prices []PriceRow
+	For    string // prices, where the fault is about those
+}
+
+// PriceRow is what a part costs, as it was typed.
+type PriceRow struct{ Key, Title, Price string }
+
+// PriceRows are the parts the library's work asks for, by what they are called.
+func PriceRows(lib *library.Library, typed map[string]string) []PriceRow {
+	var out []PriceRow
+	for key, title := range lib.PartKeys() {
+		r := PriceRow{Key: key, Title: unit.Capital(title)}
+		if p, known := lib.Shop.Prices[key]; known {
+			r.Price = unit.Number(p, 2)
+		}
+		if text, there := typed["price-"+key]; there {
+			r.Price = text
+		}
+		out = append(out, r)
+	}
+	slices.SortFunc(out, func(a, b PriceRow) int { return strings.Compare(a.Title+a.Key, b.Title+b.Key) })
+	return out
 }
 
 // Page is the form for it.

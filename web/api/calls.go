@@ -5,6 +5,7 @@ import (
 
 	"lugtak/core/listing"
 	"lugtak/core/plan"
+	"lugtak/core/record"
 	"lugtak/reckon"
 )
 
@@ -62,6 +63,30 @@ func (a *API) calls() []call {
 			Path: "/sheets/{sheet}/readings", Method: "post", Name: "read-figure", Title: "Read a figure",
 			Says: "A first reading; where a life hangs on the joint a person reads second. The id is made by the sender.",
 			In:   NewReading{}, Out: SheetJoint{}, Made: true, Refuses: []int{400, 403, 404, 409, 422},
+		}},
+		{do: a.crib, Call: reckon.Call{
+			Path: "/crib", Method: "get", Name: "crib", Title: "The crib",
+			Says: "Torque tools, sockets, adapters and what parts cost.", Out: Crib{},
+		}},
+		{do: a.hangTools, scope: listing.ScopeWrite, Call: reckon.Call{
+			Path: "/crib/tools", Method: "post", Name: "hang-tools", Title: "Hang torque tools",
+			Says: "All or none; each is used once a calibration of it is logged. The id is made by the sender.",
+			In:   NewTools{}, Out: Crib{}, Refuses: []int{400, 403, 409, 422},
+		}},
+		{do: a.keepStock(record.StockSockets), scope: listing.ScopeWrite, Call: reckon.Call{
+			Path: "/crib/sockets", Method: "post", Name: "keep-sockets", Title: "Say which sockets there are",
+			Says: "All of them, in place of the list before. The id is made by the sender.",
+			In:   Stock{}, Out: Crib{}, Refuses: []int{400, 403, 409, 422},
+		}},
+		{do: a.keepStock(record.StockAdapters), scope: listing.ScopeWrite, Call: reckon.Call{
+			Path: "/crib/adapters", Method: "post", Name: "keep-adapters", Title: "Say which adapters there are",
+			Says: "All of them, in place of the list before. The id is made by the sender.",
+			In:   Stock{}, Out: Crib{}, Refuses: []int{400, 403, 409, 422},
+		}},
+		{do: a.keepStock(record.StockPrices), scope: listing.ScopeWrite, Call: reckon.Call{
+			Path: "/crib/prices", Method: "post", Name: "keep-prices", Title: "Say what parts cost",
+			Says: "All of them, in place of the list before. The id is made by the sender.",
+			In:   Stock{}, Out: Crib{}, Refuses: []int{400, 403, 409, 422},
 		}},
 		{do: a.jobs, Call: reckon.Call{
 			Path: "/jobs", Method: "get", Name: "jobs", Title: "The jobs", Says: "The newest first.", Out: Page[Job]{},
