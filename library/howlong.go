@@ -20,9 +20,9 @@ func (p Price) Known() bool { return p.High > 0 }
 
 // HowLong is the range of a job that would take so many minutes if nothing came between, and its price. Labour
 // goes by the range of the time and parts by the shop's list; what is used up or comes with a bolt is in the
-// rate.
-func (l *Library) HowLong(st *job.State, minutes float64) (plan.Estimate, Price) {
-	e := plan.Expect{SeizedOdds: l.Shop.SeizedOdds, SeizedMin: l.Shop.SeizedMin}
+// rate. Opened is how often joints were opened in this shop, and stuck.
+func (l *Library) HowLong(st *job.State, minutes float64, opened map[string][2]int) (plan.Estimate, Price) {
+	e := plan.Expect{SeizedOdds: l.Shop.SeizedOdds, SeizedMin: l.Shop.SeizedMin, Opened: opened}
 	for _, p := range st.Plan.Parts {
 		if st.Parts[p.Key] == job.Ordered {
 			e.Late = append(e.Late, plan.Widening{What: p.Title + " late", Odds: l.Shop.LateOdds, Minutes: l.Shop.LateMin})

@@ -21,6 +21,7 @@ type Ask struct {
 	Built       map[string]string    // how this very vehicle is built, over its pattern
 	Technicians int                  // one, unless said
 	Timed       map[string][]float64 // minutes the shop's own jobs took, by owner.step
+	Opened      map[string][2]int    // how often joints were opened in the shop, and stuck
 
 	OdometerKM int // for what is renewed by distance
 

@@ -72,11 +72,16 @@ func (l *Library) Weigh(pat vehicle.Pattern, ask Ask, offers []plan.Task) (v Wei
 	if err != nil {
 		return v, err
 	}
-	v.Range = made.Reckon(base, plan.Expect{SeizedOdds: l.Shop.SeizedOdds, SeizedMin: l.Shop.SeizedMin})
+	v.Range = made.Reckon(base, plan.Expect{
+		SeizedOdds: l.Shop.SeizedOdds, SeizedMin: l.Shop.SeizedMin, Opened: ask.Opened,
+	})
 	v.Warnings = made.Warnings
 	sides := 0
 	for _, t := range made.Tasks {
-		op, _ := l.Operation(t.Operation)
+		op, known := l.Operation(t.Operation)
+		if !known && ask.Free != nil {
+			op = ask.Free.Operation()
+		}
 		row := WeighedTask{Title: TaskTitle(op, t), Why: op.Pairs}
 		other := plan.Task{Operation: t.Operation, Corner: t.Corner.Opposite()}
 		open := t.Corner != "" && slices.Contains(offers, other) && !slices.Contains(made.Tasks, other)

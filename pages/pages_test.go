@@ -37,6 +37,7 @@ import (
 	"lugtak/pages/order"
 	planpages "lugtak/pages/plan"
 	bay "lugtak/pages/practice"
+	"lugtak/pages/ready"
 	"lugtak/pages/reckoner"
 	reportpages "lugtak/pages/report"
 	"lugtak/pages/sheet"
@@ -435,6 +436,7 @@ func TestEveryPageIsLaid(t *testing.T) {
 	seen.lay(t, bench.Page(h.bench("")))
 	seen.lay(t, bench.Brief(st))
 	seen.lay(t, free.Page(free.Shown{Job: st}))
+	seen.lay(t, ready.Page(ready.Shown{Job: st, Library: lib, Tools: lib.Tools, Now: noon}))
 	seen.lay(t, reportpages.Page(report.Source{Shop: "Shop", State: st}))
 	walked(t, seen, h)
 	stuck(t, seen, h)

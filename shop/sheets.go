@@ -92,7 +92,11 @@ func (s *Shop) sheetAs(
 		return p, fault.New(fault.NotFound, "pattern", "There is no pattern “"+id+"”.", "Choose one of the Shelf.")
 	}
 	done, err := s.Corrections(ctx, id)
-	return p.Learnt(read, seen).With(done), err
+	if err != nil {
+		return p, err
+	}
+	access, err := s.Access(ctx, id)
+	return p.Learnt(read, seen).With(done).Reached(access), err
 }
 
 // left is what is left of a sheet of the demo in a file of old that worked by it: its jobs can be read, and nothing is

@@ -37,6 +37,7 @@ type shop struct {
 
 	set        *record.ShopSet // nil where nobody has said
 	stock      map[string]record.StockKept
+	access     map[string][]vehicle.Access // by sheet
 	sheets     []vehicle.Sheet
 	readings   map[string]readings       // by sheet
 	jointsSeen map[string][]vehicle.Seen // by sheet
@@ -70,6 +71,7 @@ func newShop() *shop {
 		readings:   map[string]readings{},
 		jointsSeen: map[string][]vehicle.Seen{},
 		stock:      map[string]record.StockKept{},
+		access:     map[string][]vehicle.Access{},
 
 		toolTokens:  map[string]string{},
 		scripts:     map[string]string{},
@@ -193,6 +195,18 @@ var actReaders = map[string]func(*shop, record.Act, time.Time) error{
 			By:        a.By,
 			At:        at,
 		}, record.EventID(a.ID))
+	}),
+	record.AccessKept{}.ActKind(): reads(func(sh *shop, a record.Act, at time.Time, b record.AccessKept) {
+		sh.access[b.Sheet] = append(sh.access[b.Sheet], vehicle.Access{
+			Sheet:     b.Sheet,
+			Joint:     b.Joint,
+			Socket:    b.Socket,
+			Drive:     b.Drive,
+			Extension: b.Extension,
+			Blocked:   b.Blocked,
+			By:        a.By,
+			At:        at,
+		})
 	}),
 	record.JointSeen{}.ActKind(): reads(func(sh *shop, a record.Act, at time.Time, b record.JointSeen) {
 		sh.jointsSeen[b.Sheet] = append(sh.jointsSeen[b.Sheet], vehicle.Seen{
@@ -337,6 +351,12 @@ func (s *Store) known(ctx context.Context, read func(*shop)) error {
 	}
 	read(s.shop)
 	return nil
+}
+
+// Acts is how many acts the shop's own journal has.
+func (s *Store) Acts(ctx context.Context) (n int, err error) {
+	err = s.known(ctx, func(sh *shop) { n = sh.n })
+	return n, err
 }
 
 // act records one act with whatever else belongs to it, rows and further acts, in one transaction. The same

@@ -7,8 +7,10 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io/fs"
 	"net/url"
 	"os"
+	"path/filepath"
 	"runtime"
 	"slices"
 
@@ -24,6 +26,7 @@ type Report struct {
 	Heads              string // how both journals end, to be written down outside
 	Key                string // public half of the key the ends are signed with
 	KeyBeside          bool   // it was compared with the key file beside the shop file
+	Older              bool   // an older program wrote it: its lists are made anew when it is brought up to date
 	Mends              []record.Mended
 	Faults             []string
 }
@@ -120,6 +123,7 @@ func damaged(ctx context.Context, r rowQuerier) error {
 
 func (c *checker) all(path string) error {
 	for _, check := range []func() error{
+		c.age,
 		func() error { return c.ends(path) },
 		c.acts,
 		c.people,
@@ -131,6 +135,25 @@ func (c *checker) all(path string) error {
 		}
 	}
 	return nil
+}
+
+// age says whether an older program wrote the file.
+func (c *checker) age() error {
+	var version int64
+	err := c.r.QueryRowContext(c.ctx, `SELECT MAX(version_id) FROM goose_db_version`).Scan(&version)
+	c.rep.Older = err == nil && version < newest()
+	return err
+}
+
+// newest is the version a file has that this program wrote.
+func newest() (version int64) {
+	names, _ := fs.Glob(migrations, "migrations/*.sql")
+	for _, name := range names {
+		var n int64
+		fmt.Sscanf(filepath.Base(name), "%d_", &n)
+		version = max(version, n)
+	}
+	return max(version, adoptVersion)
 }
 
 // checker reads the file as it stood at one moment, over several connections.
@@ -363,7 +386,11 @@ var references = []struct{ says, query string }{
 }
 
 func (c *checker) strays() error {
-	for _, x := range append(slices.Clip(references), sums...) {
+	lists := append(slices.Clip(references), sums...)
+	if c.rep.Older {
+		lists = nil
+	}
+	for _, x := range lists {
 		var id string
 		err := c.r.QueryRowContext(c.ctx, x.query).Scan(&id)
 		if errors.Is(err, sql.ErrNoRows) {

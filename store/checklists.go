@@ -97,6 +97,10 @@ var sums = []struct{ says, query string }{
 		`SELECT coalesce(name, tool) FROM tool
 			FULL JOIN (SELECT tool, SUM(pulls) AS n FROM job_tool GROUP BY tool) ON tool = name
 		WHERE coalesce(pulls, 0) <> coalesce(n, 0) LIMIT 1`},
+	{"how often a joint was stuck is not what the jobs say",
+		`SELECT coalesce(p.sheet, w.sheet) FROM seized_past p FULL JOIN
+			(SELECT sheet, COUNT(*) AS opened, SUM(stuck <> '') AS stuck FROM opened GROUP BY sheet) w ON w.sheet = p.sheet
+		WHERE coalesce(p.opened, 0) <> coalesce(w.opened, 0) OR coalesce(p.stuck, 0) <> coalesce(w.stuck, 0) LIMIT 1`},
 	{"what the tries to free something came to is not what the jobs say",
 		`SELECT coalesce(p.kind, w.kind) FROM release_past p FULL JOIN
 			(SELECT kind, rung, SUM(freed) AS freed, SUM(odds) AS odds FROM release_try GROUP BY kind, rung) w
@@ -108,6 +112,14 @@ var sums = []struct{ says, query string }{
 // lists reads all that the journals of some jobs are compared with.
 func (c *checker) lists(jobs []string) (is *listsAsTheyStand, err error) {
 	is = &listsAsTheyStand{}
+	if c.rep.Older { // they are made anew before anybody reads them
+		is.behind = map[string]bool{}
+		for _, id := range jobs {
+			is.behind[id] = true
+		}
+		is.fleet, err = c.fleet()
+		return is, err
+	}
 	if is.behind, err = c.behind(); err != nil {
 		return nil, err
 	}

@@ -79,6 +79,8 @@ func TestEveryListIsCompared(t *testing.T) {
 		"measure":      `VALUES ('1', 99, 0, '{}')`,
 		"outcome":      `VALUES ('1', 'v', '', '', '', 0, 0, 0, 0)`,
 		"tool":         `VALUES ('w9', 3)`,
+		"opened":       `VALUES ('1', 'j', 's', 1.5, 't', '')`,
+		"seized_past":  `VALUES ('s', 3, 1)`,
 		"release_past": `VALUES ('k', 'r', 1, 0.5)`,
 		"job":          `VALUES ('ghost', 'v', 'p', 't', 0, 1, '', '', 0)`,
 	}

@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -122,6 +123,7 @@ type list struct{ name, columns string }
 var (
 	jobList      = list{"job", "id, vehicle, pattern, title, owed, signed, started, broken, km"}
 	fastenerList = list{"fastener", "job, joint, letter, sheet, mark, evidence, grade, owed"}
+	openedList   = list{"opened", "job, joint, sheet, minutes, tool, stuck"}
 	toolList     = list{"job_tool", "job, tool, pulls, last"}
 	partList     = list{"part", "job, key, title, status"}
 	findingList  = list{"finding", "job, id, text, at, by"}
@@ -132,7 +134,7 @@ var (
 	outcomeList  = list{"outcome", "job, vehicle, tasks, started, signed, planned, took, deviations, unmeasured"}
 
 	lists = []list{
-		jobList, fastenerList, toolList, partList, findingList,
+		jobList, fastenerList, openedList, toolList, partList, findingList,
 		dueList, timeList, tryList, measureList, outcomeList,
 	}
 )
@@ -163,6 +165,9 @@ func listsOf(st *job.State) (out []listed, err error) {
 		f := st.Fasteners[id]
 		sheet := st.Plan.Joint(id.Joint).Sheet
 		add(fastenerList, id.Joint, id.Letter, sheet, string(f.Mark()), string(f.Evidence), string(x.Grade), f.Owed())
+	}
+	for _, o := range st.Opened() {
+		add(openedList, o.Joint.ID, o.Joint.Sheet, o.Minutes, o.Tool, o.Stuck)
 	}
 	pulls, last := map[string]int{}, map[string]time.Time{}
 	for _, x := range st.Pulls {
@@ -228,6 +233,8 @@ func projectJob(ctx context.Context, tx *sql.Tx, st *job.State) error {
 		FROM (SELECT kind, rung, SUM(freed) AS freed, SUM(odds) AS odds FROM release_try
 			WHERE job = ? GROUP BY kind, rung) was
 		WHERE was.kind = p.kind AND was.rung = p.rung`, st.ID)
+	p.exec(`UPDATE seized_past AS p SET opened = p.opened - was.opened, stuck = p.stuck - was.stuck
+		FROM (`+seizedOf+`) was WHERE was.sheet = p.sheet`, st.ID)
 	for _, l := range lists {
 		p.exec(`DELETE FROM `+l.name+` WHERE `+l.key()+` = ?`, st.ID)
 	}
@@ -240,11 +247,16 @@ func projectJob(ctx context.Context, tx *sql.Tx, st *job.State) error {
 	p.exec(`INSERT INTO release_past SELECT kind, rung, SUM(freed), SUM(odds) FROM release_try
 		WHERE job = ? GROUP BY kind, rung ON CONFLICT (kind, rung)
 		DO UPDATE SET freed = freed + excluded.freed, odds = odds + excluded.odds`, st.ID)
+	p.exec(`INSERT INTO seized_past `+seizedOf+` ON CONFLICT (sheet)
+		DO UPDATE SET opened = opened + excluded.opened, stuck = stuck + excluded.stuck`, st.ID)
 	p.exec(`INSERT OR IGNORE INTO search_job (job) VALUES (?)`, st.ID)
 	p.exec(`DELETE FROM search WHERE rowid = (SELECT id FROM search_job WHERE job = ?)`, st.ID)
 	p.exec(`INSERT INTO search (rowid, body) SELECT id, ? FROM search_job WHERE job = ?`, words(st), st.ID)
 	return p.err
 }
+
+// seizedOf is how often each kind of joint was opened in a job, and stuck.
+const seizedOf = `SELECT sheet, COUNT(*) AS opened, SUM(stuck <> '') AS stuck FROM opened WHERE job = ? GROUP BY sheet`
 
 // projecting writes rows; after the first error it does nothing.
 type projecting struct {
@@ -279,6 +291,43 @@ func (s *Store) ReleasePast(ctx context.Context) (release.Past, error) {
 	return past, rows.Err()
 }
 
+// Seized is how often joints of each kind were opened in this shop, and how often one was stuck.
+func (s *Store) Seized(ctx context.Context) (map[string][2]int, error) {
+	rows, err := s.r.QueryContext(ctx, `SELECT sheet, opened, stuck FROM seized_past WHERE opened > 0`)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	out := map[string][2]int{}
+	for rows.Next() {
+		var sheet string
+		var n [2]int
+		if err := rows.Scan(&sheet, &n[0], &n[1]); err != nil {
+			return nil, err
+		}
+		out[sheet] = n
+	}
+	return out, rows.Err()
+}
+
+// LastOpened is what a joint of a sheet took in the newest signed job on it that opened it, but for one; empty where
+// none did.
+func (s *Store) LastOpened(ctx context.Context, sheet, joint, but string) (o listing.Opened, err error) {
+	var at string
+	err = s.r.QueryRowContext(ctx, `SELECT COALESCE(v.fleet, ''), j.started, o.minutes, o.tool, o.stuck
+		FROM job j CROSS JOIN opened o ON o.sheet = ? AND o.job = j.id LEFT JOIN vehicle v ON v.id = j.vehicle
+		WHERE j.signed = 1 AND j.pattern = ? AND j.id <> ? ORDER BY j.started DESC LIMIT 1`, joint, sheet, but).
+		Scan(&o.Fleet, &at, &o.Minutes, &o.Tool, &o.Stuck)
+	if errors.Is(err, sql.ErrNoRows) {
+		return listing.Opened{}, nil
+	}
+	if err != nil {
+		return o, err
+	}
+	o.At, err = time.Parse(time.RFC3339Nano, at)
+	return o, err
+}
+
 // Rebuild drops every projection and makes it anew from the journal.
 func (s *Store) Rebuild(ctx context.Context, progress func(done, of int)) error {
 	s.mu.Lock()
@@ -300,7 +349,7 @@ func (s *Store) dropProjections(ctx context.Context) error {
 	for _, l := range lists {
 		p.exec(`DELETE FROM ` + l.name)
 	}
-	for _, table := range []string{"tool", "release_past", "search", "search_job"} {
+	for _, table := range []string{"tool", "release_past", "seized_past", "search", "search_job"} {
 		p.exec(`DELETE FROM ` + table)
 	}
 	p.exec(`UPDATE projection SET upto = 0`)

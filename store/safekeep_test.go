@@ -127,18 +127,26 @@ func TestOldFileIsKeptBeforeItIsChanged(t *testing.T) {
 	}
 	for _, q := range []string{
 		`DELETE FROM goose_db_version WHERE version_id = (SELECT MAX(version_id) FROM goose_db_version)`,
-		`DROP INDEX event_id`,
+		`DROP TABLE opened`,
+		`DROP TABLE seized_past`,
 	} {
 		if _, err := s.w.ExecContext(ctx, q); err != nil {
 			t.Fatal(err)
 		}
 	}
 	s.Close()
+	rep, err := Check(ctx, path)
+	if err != nil || !rep.OK() || !rep.Older || rep.Jobs != 1 {
+		t.Errorf("checked as it is: %+v %v", rep, err)
+	}
 	again, err := Open(ctx, path)
 	if err != nil {
 		t.Fatal(err)
 	}
 	again.Close()
+	if rep, err = Check(ctx, path); err != nil || !rep.OK() || rep.Older {
+		t.Errorf("brought up to date: %+v %v", rep, err)
+	}
 	kept, err := filepath.Glob(path + ".before-*")
 	if err != nil || len(kept) != 1 {
 		t.Fatalf("kept: %v, %v", kept, err)

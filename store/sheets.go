@@ -72,6 +72,19 @@ func (s *Store) SeeJoint(ctx context.Context, id record.EventID, x vehicle.Seen)
 	}, nil)
 }
 
+// KeepAccess keeps what a joint of a sheet took to reach.
+func (s *Store) KeepAccess(ctx context.Context, id record.EventID, a vehicle.Access) error {
+	return s.act(ctx, id, a.By, a.At, record.AccessKept{
+		Sheet: a.Sheet, Joint: a.Joint, Socket: a.Socket, Drive: a.Drive, Extension: a.Extension, Blocked: a.Blocked,
+	}, nil)
+}
+
+// Access lists what the joints of a sheet took to reach, oldest first.
+func (s *Store) Access(ctx context.Context, sheet string) (out []vehicle.Access, err error) {
+	err = s.known(ctx, func(sh *shop) { out = slices.Clone(sh.access[sheet]) })
+	return out, err
+}
+
 // ReadFigures keeps the figures of joints of one sheet as one person read them, and tells every open job that uses
 // one, all or none.
 func (s *Store) ReadFigures(ctx context.Context, id record.EventID, list []vehicle.Reading) error {

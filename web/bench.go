@@ -9,6 +9,8 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/operation"
+	"lugtak/core/plan"
+	"lugtak/core/vehicle"
 	"lugtak/pages/bench"
 	pages "lugtak/pages/kit"
 	"lugtak/web/kit"
@@ -27,6 +29,7 @@ func (s benchRoom) routes(at paths) {
 	at.Post("/jobs/:job/read", s.planned(s.read))
 	at.Post("/jobs/:job/seen", s.planned(s.seeJoint))
 	at.Post("/jobs/:job/lacking", s.lack)
+	at.Post("/jobs/:job/access", s.planned(s.keepAccess))
 	at.Post("/jobs/:job/claim", s.job(s.claim))
 	at.Post("/jobs/:job/unclaim", s.unclaim)
 	at.Post("/jobs/:job/set", s.setWrench)
@@ -58,7 +61,7 @@ func (s benchRoom) bench(c fiber.Ctx) error { return s.showBench(c, 200, nil, ni
 // benchKey is all that a bench page without a fault depends on.
 type benchKey struct {
 	job, session, step, letter, tool, adapter, panel string
-	seq, claims                                      int
+	seq, claims, acts                                int
 	partial, healed                                  bool
 }
 
@@ -86,6 +89,10 @@ func (s benchRoom) showBench(c fiber.Ctx, code int, f *fault.Fault, typed map[st
 		return send(c, code, page)
 	}
 	in := kit.Read[tooled](c)
+	acts, err := s.Shop.Acts(c.Context()) // sheets, tools and people are told of by them
+	if err != nil {
+		return err
+	}
 	page, err := s.laid.at(benchKey{
 		job:     st.ID,
 		session: kit.Session(c).ID,
@@ -96,6 +103,7 @@ func (s benchRoom) showBench(c fiber.Ctx, code int, f *fault.Fault, typed map[st
 		panel:   c.Query("panel"),
 		healed:  c.Query("healed") != "",
 		seq:     st.Seq,
+		acts:    acts,
 		claims:  s.Shop.HandsChanged(),
 		partial: kit.Part(c),
 	}, s.Shop.Now(), fill)
@@ -140,6 +148,11 @@ func (s benchRoom) benchOf(c fiber.Ctx, st *job.State) (x bench.Shown, err error
 	if x.LastRead, err = s.Shop.LastRead(c.Context(), st.Vehicle.Pattern); err != nil {
 		return x, err
 	}
+	if j := at(st, operation.StepID(c.Query("step")), x.Person); j != nil {
+		if x.LastTime, err = s.Shop.LastTime(c.Context(), st.Vehicle.Pattern, j.Sheet, st.ID); err != nil {
+			return x, err
+		}
+	}
 	if x.Panel == "trouble" {
 		if x.Sheet, err = s.Shop.Pattern(c.Context(), st.Vehicle.Pattern); err != nil {
 			return x, err
@@ -147,4 +160,45 @@ func (s benchRoom) benchOf(c fiber.Ctx, st *job.State) (x bench.Shown, err error
 	}
 	x.Tools, err = s.Shop.Tools(c.Context())
 	return x, err
+}
+
+// at is the joint of a step, or of the one that comes next; nil where it has none.
+func at(st *job.State, step operation.StepID, person string) *plan.Joint {
+	if !st.HasPlan() {
+		return nil
+	}
+	x := st.Plan.Step(step)
+	if x == nil {
+		x = st.Plan.Step(st.NextFor(person))
+	}
+	if x == nil {
+		return nil
+	}
+	return st.Plan.Joint(x.Joint)
+}
+
+// keepAccess keeps what a joint took to reach, for whoever comes next.
+func (s benchRoom) keepAccess(c fiber.Ctx, st *job.State) error {
+	in := kit.Read[struct {
+		acted
+		Socket    string `form:"socket"`
+		Drive     string `form:"drive"`
+		Extension string `form:"extension"`
+		Blocked   string `form:"blocked"`
+	}](c)
+	j := st.Plan.Joint(in.Joint)
+	if j == nil {
+		return s.after(c, fault.New(fault.Missing, "joint", "The plan has no such joint.", "Choose one from the plan."))
+	}
+	m := kit.Meta(c, s.Shop.Now())
+	return s.after(c, s.Shop.KeepAccess(c.Context(), m.ID, vehicle.Access{
+		Sheet:     st.Vehicle.Pattern,
+		Joint:     j.Sheet,
+		Socket:    in.Socket,
+		Drive:     in.Drive,
+		Extension: in.Extension,
+		Blocked:   in.Blocked,
+		By:        m.By,
+		At:        m.At,
+	}))
 }

@@ -90,6 +90,9 @@ func (s planRoom) weigh(c fiber.Ctx) error {
 	if err == nil {
 		ask.Built, err = s.Shop.Built(c.Context(), st)
 	}
+	if err == nil {
+		ask.Opened, err = s.Shop.Seized(c.Context())
+	}
 	var v library.Weighed
 	if err == nil {
 		v, err = s.Shop.Library().Weigh(pat, ask, s.Shop.Offers(pat))

@@ -14,6 +14,7 @@ import (
 	core "lugtak/core/plan"
 	"lugtak/core/thread"
 	"lugtak/pages/plan"
+	"lugtak/pages/ready"
 	"lugtak/web/kit"
 )
 
@@ -44,6 +45,7 @@ func (s planRoom) routes(at paths) {
 	at.Post("/jobs/:job/rescue", s.rescue)
 	at.Post("/jobs/:job/tell", s.job(s.tell))
 	at.Post("/jobs/:job/kit", s.kit)
+	at.get("/jobs/:job/ready", s.planned(s.readyPage))
 	at.get("/jobs/:job/free", s.job(s.freeWork))
 	at.Post("/jobs/:job/free", s.job(s.beginFree))
 	at.Post("/jobs/:job/free/act", s.planned(s.freeAct))
@@ -65,6 +67,9 @@ func (s planRoom) showPlan(c fiber.Ctx, code int, f *fault.Fault) error {
 		x.Typed = kit.Typed(c)
 	}
 	if x.Tools, err = s.Shop.Tools(c.Context()); err != nil {
+		return err
+	}
+	if x.Opened, err = s.Shop.Seized(c.Context()); err != nil {
 		return err
 	}
 	like, err := s.Shop.BuiltLike(c.Context(), st.Vehicle.Pattern)
@@ -269,4 +274,15 @@ func (s planRoom) ways(c fiber.Ctx) error {
 	}
 	writes := kit.Session(c).Person.Role != job.Reader
 	return s.show(c, 200, plan.WaysPage(st, s.Shop.Alternatives(pat, st), writes))
+}
+
+// readyPage lists what the job needs in hand before its next bolt.
+func (s planRoom) readyPage(c fiber.Ctx, st *job.State) error {
+	tools, err := s.Shop.Tools(c.Context())
+	if err != nil {
+		return err
+	}
+	return s.show(c, 200, ready.Page(ready.Shown{
+		Job: st, Library: s.Shop.Library(), Tools: tools, Now: s.Shop.Now(),
+	}))
 }

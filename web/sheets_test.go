@@ -4,12 +4,16 @@ import (
 	"fmt"
 	"net/http"
 	"net/url"
+	"slices"
 	"strings"
 	"testing"
 
 	"github.com/google/uuid"
 
 	"lugtak/core/listing"
+	"lugtak/core/operation"
+	"lugtak/core/plan"
+	"lugtak/demo"
 )
 
 // A program takes in a model nobody entered, brings a figure, plans a job and reads what it still needs; each call
@@ -157,5 +161,60 @@ func TestAVehicleComesInOnce(t *testing.T) {
 		if res.StatusCode == http.StatusSeeOther {
 			t.Errorf("%s: another vehicle under the same id was taken", name)
 		}
+	}
+}
+
+// What a joint took is offered unasked on the next job of that sheet: from the job that opened it, and in the words
+// somebody added; words of the job at hand come back as well, and its own work does not.
+func TestLastTimeIsOffered(t *testing.T) {
+	h := atWork(t, nil)
+	hand := demo.Hand{Shop: h.s.Shop, Lib: h.s.Shop.Library(), By: demo.People[0].Name, Now: h.clock()}
+	is, err := h.s.Shop.Vehicle(t.Context(), "demo-p2")
+	if err != nil {
+		t.Fatal(err)
+	}
+	task := plan.Task{Operation: "solid-axle-hub", Corner: "FL"}
+	if err := hand.Start(t.Context(), "again", is, "rattles", 60_000, task); err != nil {
+		t.Fatal(err)
+	}
+	st, err := h.s.Shop.Job(t.Context(), "again")
+	if err != nil {
+		t.Fatal(err)
+	}
+	i := slices.IndexFunc(st.Plan.Steps, func(s plan.Step) bool { return s.Verb == operation.Tighten && !s.AfterDrive })
+	step := st.Plan.Steps[i]
+	if _, err := h.s.Shop.Tightened(t.Context(), is.Pattern); err != nil { // the lists are brought up to date
+		t.Fatal(err)
+	}
+	bench := func() string {
+		_, page := get(t, h.client, "http://"+h.addr+"/jobs/again/bench?step="+string(step.ID))
+		return page
+	}
+	if page := bench(); strings.Count(page, "Last time:") != 1 || !strings.Contains(page, "P-2, ") {
+		t.Error("the job before says nothing of it")
+	}
+	form := url.Values{
+		"_csrf": {h.token}, "id": {uuid.NewString()}, "step": {string(step.ID)}, "joint": {step.Joint},
+		"socket": {"18 mm"}, "extension": {"125 mm"}, "blocked": {"full lock left"},
+	}
+	for range 2 {
+		res, err := h.client.PostForm("http://"+h.addr+"/jobs/again/access", form)
+		if err != nil || res.StatusCode != http.StatusSeeOther {
+			t.Fatalf("%v %v", res.Status, err)
+		}
+		res.Body.Close()
+	}
+	if page := bench(); !strings.Contains(page, "18 mm, extension 125 mm: full lock left") {
+		t.Error("what was said is not there")
+	}
+	form.Set("id", uuid.NewString())
+	form.Set("socket", "18.4")
+	res, err := h.client.PostForm("http://"+h.addr+"/jobs/again/access", form)
+	if err != nil || res.StatusCode != http.StatusUnprocessableEntity {
+		t.Errorf("no such socket: %v %v", res.Status, err)
+	}
+	seized, err := h.s.Shop.Seized(t.Context())
+	if n := seized[st.Plan.Joint(step.Joint).Sheet]; err != nil || n[0] == 0 {
+		t.Errorf("nothing is known of how often it was opened: %v %v", seized, err)
 	}
 }

@@ -30,7 +30,11 @@ func (s planRoom) tell(c fiber.Ctx, st *job.State) error {
 	if err != nil {
 		return err
 	}
-	span, price := s.Shop.Library().HowLong(st, sol.Makespan)
+	opened, err := s.Shop.Seized(c.Context())
+	if err != nil {
+		return err
+	}
+	span, price := s.Shop.Library().HowLong(st, sol.Makespan, opened)
 	in := kit.Read[struct {
 		Agreed string `form:"agreed"`
 		Said   string `form:"said"`

@@ -317,7 +317,8 @@ func age(t *testing.T, from, to string) {
 	defer db.Close()
 	for _, q := range []string{
 		`DELETE FROM goose_db_version WHERE version_id = (SELECT MAX(version_id) FROM goose_db_version)`,
-		`DROP INDEX event_id`, // the newest brings it
+		`DROP TABLE opened`, // the newest brings both
+		`DROP TABLE seized_past`,
 	} {
 		if _, err := db.Exec(q); err != nil {
 			t.Fatal(err)

@@ -336,6 +336,9 @@ func (c *checkCmd) Run() error {
 	for _, m := range r.Mends {
 		fmt.Printf("note: mended at event %d: %s\n", m.Events, m.Why)
 	}
+	if r.Older {
+		fmt.Println("an older program wrote it: its journals hold, its lists are made anew when it is brought up to date")
+	}
 	if !r.KeyBeside {
 		fmt.Println("note: no key file lies beside it; the ends were held against the key named in the file")
 	}

@@ -114,6 +114,22 @@ func (s *State) Trays() []Tray {
 // person kept before it to what they kept of it last. A step that took four times
 // its minutes was broken off, and is left out, as is one kept with the one before.
 func (s *State) Took() map[string][]float64 {
+	out := map[string][]float64{}
+	for _, t := range s.timed() {
+		name := strings.TrimSuffix(string(t.step.ID), "."+string(t.step.Corner))
+		out[name] = append(out[name], t.minutes)
+	}
+	return out
+}
+
+// timed is a step that was timed.
+type timed struct {
+	step    *plan.Step
+	minutes float64
+}
+
+// timed lists the steps that were timed, in the order they were kept.
+func (s *State) timed() []timed {
 	type kept struct {
 		step *plan.Step
 		by   string
@@ -135,14 +151,13 @@ func (s *State) Took() map[string][]float64 {
 	}
 	slices.SortStableFunc(all, func(a, b kept) int { return a.at.Compare(b.at) })
 	last := map[string]time.Time{}
-	out := map[string][]float64{}
+	var out []timed
 	for _, k := range all {
 		before, ok := last[k.by]
 		last[k.by] = k.at
 		m := k.at.Sub(before).Minutes()
 		if ok && m > 0.1 && m < 4*k.step.Minutes {
-			name := strings.TrimSuffix(string(k.step.ID), "."+string(k.step.Corner))
-			out[name] = append(out[name], m)
+			out = append(out, timed{k.step, m})
 		}
 	}
 	return out

@@ -18,6 +18,15 @@ type Job struct {
 	Broken             string
 }
 
+// Opened is what a joint took that was opened in a signed job.
+type Opened struct {
+	Fleet   string // number of the vehicle
+	At      time.Time
+	Minutes float64
+	Tool    string
+	Stuck   string // empty where nothing was
+}
+
 // FollowUp is what is still owed of a signed job, and on which vehicle.
 type FollowUp struct {
 	Job, Vehicle string

@@ -2,6 +2,7 @@ package plan
 
 import (
 	"cmp"
+	"fmt"
 	"math"
 	"slices"
 
@@ -24,9 +25,23 @@ type Estimate struct {
 
 // Expect is what a shop reckons with (its own figures, in shop.yaml).
 type Expect struct {
-	SeizedOdds float64 // that a joint that seizes does so
+	SeizedOdds float64           // that a joint that seizes does so, where nobody knows of such a joint
+	Opened     map[string][2]int // by joint of the sheet, how often it was opened here, and stuck
 	SeizedMin  float64
 	Late       []Widening // parts that are not there yet
+}
+
+// weightOfOdds is how many openings the shop's own figure counts as, against what happened here (common practice).
+const weightOfOdds = 8
+
+// seized are the odds that a joint is stuck: what the shop reckons with, moved by its own past; says is that past.
+func (e Expect) seized(sheet string) (odds float64, says string) {
+	was := e.Opened[sheet]
+	if e.SeizedOdds == 0 || was[0] == 0 {
+		return e.SeizedOdds, ""
+	}
+	odds = (weightOfOdds*e.SeizedOdds + float64(was[1])) / (weightOfOdds + float64(was[0]))
+	return odds, fmt.Sprintf(" (%d of %d here)", was[1], was[0])
 }
 
 // untimed is the spread of a step nobody has timed yet, as a share of its minutes (common
@@ -47,8 +62,9 @@ func (p *Plan) Reckon(minutes float64, e Expect) Estimate {
 	}
 	out := Estimate{Spread: math.Sqrt(variance)}
 	for _, j := range p.Joints {
-		if j.Seizes && e.SeizedOdds > 0 && p.cracks(j.ID) {
-			out.Widened = append(out.Widened, Widening{j.One + " seized", e.SeizedOdds, e.SeizedMin})
+		odds, says := e.seized(j.Sheet)
+		if j.Seizes && odds > 0 && p.cracks(j.ID) {
+			out.Widened = append(out.Widened, Widening{j.One + " seized" + says, odds, e.SeizedMin})
 		}
 	}
 	out.Widened = append(out.Widened, e.Late...)

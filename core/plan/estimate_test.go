@@ -92,3 +92,19 @@ func TestStages(t *testing.T) {
 		t.Errorf("%s to %d", got, at)
 	}
 }
+
+// The odds that a joint is stuck are the shop's own figure, counted as eight openings, moved by what happened here.
+func TestSeizedByThePast(t *testing.T) {
+	e := Expect{SeizedOdds: 0.125, Opened: map[string][2]int{"often": {8, 7}, "never": {24, 0}}}
+	for joint, want := range map[string]float64{"unknown": 0.125, "often": 0.5, "never": 0.03125} {
+		if got, _ := e.seized(joint); math.Abs(got-want) > 1e-9 {
+			t.Errorf("%s: %f, want %f", joint, got, want)
+		}
+	}
+	if _, says := e.seized("often"); says != " (7 of 8 here)" {
+		t.Error(says)
+	}
+	if odds, _ := (Expect{Opened: e.Opened}).seized("often"); odds != 0 {
+		t.Errorf("a shop that reckons with none has %f", odds)
+	}
+}

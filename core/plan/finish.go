@@ -347,7 +347,7 @@ func (c *compiler) parts() {
 	}
 	for _, j := range p.Joints {
 		if j.Renew {
-			add(operation.Part{Key: j.Sheet, Title: j.Hardware, Count: len(j.Letters), OneUse: true})
+			add(operation.Part{Key: j.Sheet, Title: cmp.Or(j.Hardware, "new "+j.Title), Count: len(j.Letters), OneUse: true})
 		}
 	}
 	rank := func(x operation.Part) int {

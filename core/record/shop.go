@@ -90,6 +90,15 @@ type (
 		Adapters []Adapter `json:"adapters,omitempty"`
 		Prices   []Price   `json:"prices,omitempty"`
 	}
+	// AccessKept is what a joint of a sheet took to reach.
+	AccessKept struct {
+		Sheet     string `json:"sheet"`
+		Joint     string `json:"joint"`
+		Socket    string `json:"socket,omitempty"`
+		Drive     string `json:"drive,omitempty"`
+		Extension string `json:"extension,omitempty"`
+		Blocked   string `json:"blocked,omitempty"`
+	}
 	// SheetBegun is a model the shop takes in with nothing known but how it is built.
 	SheetBegun struct {
 		Sheet   string            `json:"sheet"`
@@ -262,6 +271,7 @@ func (StockKept) ActKind() string       { return "stock_kept" }
 func (SheetBegun) ActKind() string      { return "sheet_begun" }
 func (FigureRead) ActKind() string      { return "figure_read" }
 func (JointSeen) ActKind() string       { return "joint_seen" }
+func (AccessKept) ActKind() string      { return "access_kept" }
 func (FileShelved) ActKind() string     { return "file_shelved" }
 func (PersonAdded) ActKind() string     { return "person_added" }
 func (PINSet) ActKind() string          { return "pin_set" }

@@ -47,6 +47,14 @@ func (o Own) String() string {
 	return text
 }
 
+// Says is what people call it, without its drive.
+func (o Own) Says() string {
+	if o.Kind == "inner" {
+		return o.Size + " hexagon key"
+	}
+	return strings.TrimSpace(o.Size + " " + o.Kind)
+}
+
 // ParseOwn reads a socket as String writes it. Its fault names the field “socket”.
 func ParseOwn(text string) (Own, error) {
 	size, drive, _ := strings.Cut(text, ",")

@@ -51,9 +51,11 @@ type View struct {
 	Typed map[string]string
 	Panel string // trouble panel open
 
-	Joint  *plan.Joint
-	Letter string
-	One    bool // the letter was chosen: the keys act on it alone
+	Joint *plan.Joint
+	// LastTime is what such a joint took before on such a vehicle.
+	LastTime []string
+	Letter   string
+	One      bool // the letter was chosen: the keys act on it alone
 
 	Kept       bool          // the step shown is done
 	Again      bool          // and is kept once more: something was done over
@@ -134,6 +136,7 @@ type Shown struct {
 
 	Sheet    vehicle.Pattern // of the vehicle, where trouble is shown
 	LastRead vehicle.Reading // of this sheet
+	LastTime []string        // what the joint at hand took before, on such a vehicle
 	Alone    bool            // nobody else works in the shop
 
 	Asked  operation.StepID // the step asked for; empty for the next
@@ -146,6 +149,15 @@ type Shown struct {
 	Fault  *fault.Fault
 	Typed  map[string]string
 }
+
+// SaysAccess says that what was typed is what a joint took to reach.
+func (v View) SaysAccess() bool {
+	_, typed := v.Typed["extension"]
+	return v.Fault != nil && typed
+}
+
+// Heads are what a fastener may be turned by.
+func (v View) Heads() []string { return vehicle.Heads }
 
 // OpensMore says that the step is the work itself of free work: what else has to be opened is said before it.
 func (v View) OpensMore() bool {
@@ -162,7 +174,14 @@ func Page(x Shown) kit.Page {
 // New fills in what the bench shows.
 func New(x Shown) *View {
 	st := x.Job
-	v := &View{Job: st, Fault: x.Fault, Typed: x.Typed, Panel: x.Panel, Owed: len(st.Owed())}
+	v := &View{
+		Job:      st,
+		Fault:    x.Fault,
+		Typed:    x.Typed,
+		Panel:    x.Panel,
+		Owed:     len(st.Owed()),
+		LastTime: x.LastTime,
+	}
 	id := x.Asked
 	if st.Plan.Step(id) == nil {
 		if id != "" && v.Fault == nil {

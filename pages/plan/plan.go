@@ -77,9 +77,10 @@ type Shown struct {
 	Job     *job.State
 	Library *library.Library
 	Tools   []wrench.Tool
-	Like    []Found // what was found of vehicles of the pattern
-	Was     float64 // minutes before the last move; 0 where there was none
-	WasTool int     // and its tool changes
+	Opened  map[string][2]int // how often joints were opened here, and stuck
+	Like    []Found           // what was found of vehicles of the pattern
+	Was     float64           // minutes before the last move; 0 where there was none
+	WasTool int               // and its tool changes
 	Now     time.Time
 	Fault   *fault.Fault
 	Typed   map[string]string
@@ -205,7 +206,7 @@ func Page(x Shown) (kit.Page, error) {
 	}
 	v.Unread, v.Again = st.ToRead()
 	v.Slow, v.Took = st.Overrun(x.Now)
-	v.howLong(x.Library)
+	v.howLong(x.Library, x.Opened)
 	v.WaysOut = x.waysOut()
 	v.Since = since(st.Told, v.Range.Likely)
 	v.proof()

@@ -58,8 +58,8 @@ const shown = 3
 const railWidth = 330.0
 
 // howLong reckons the range of the job and what makes it wide.
-func (v *View) howLong(lib *library.Library) {
-	v.Range, v.Price = lib.HowLong(v.Job, v.Total)
+func (v *View) howLong(lib *library.Library, opened map[string][2]int) {
+	v.Range, v.Price = lib.HowLong(v.Job, v.Total, opened)
 	k := railWidth / math.Max(1, v.Range.High)
 	v.LikelyX = v.Range.Likely * k
 	sure := math.Max(v.Range.Low, v.Total-v.Range.Spread)

@@ -12,4 +12,21 @@ CREATE TABLE fastener (
     owed     INTEGER NOT NULL,
     PRIMARY KEY (job, joint, letter)
 ) STRICT, WITHOUT ROWID;
+
+-- What each joint took that was opened, and how often such a joint was stuck.
+CREATE TABLE opened (
+    job     TEXT NOT NULL,
+    joint   TEXT NOT NULL,
+    sheet   TEXT NOT NULL,
+    minutes REAL NOT NULL,
+    tool    TEXT NOT NULL,
+    stuck   TEXT NOT NULL,
+    PRIMARY KEY (job, joint)
+) STRICT, WITHOUT ROWID;
+CREATE INDEX opened_sheet ON opened (sheet, job);
+CREATE TABLE seized_past (
+    sheet  TEXT PRIMARY KEY,
+    opened INTEGER NOT NULL,
+    stuck  INTEGER NOT NULL
+) STRICT, WITHOUT ROWID;
 UPDATE projection SET upto = 0;
