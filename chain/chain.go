@@ -270,8 +270,11 @@ func (c *Chain) tell(ctx context.Context, subject string, t told) error {
 func shared(a record.Act) bool {
 	var from struct {
 		Shop string `json:"shop"`
+		Text string `json:"text"`
 	}
 	switch a.Kind {
+	case record.SheetSent{}.ActKind():
+		return json.Unmarshal(a.Body, &from) == nil && from.Text != ""
 	case record.FigureCorrected{}.ActKind(), record.FileShelved{}.ActKind():
 		return json.Unmarshal(a.Body, &from) == nil && from.Shop == ""
 	}

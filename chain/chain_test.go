@@ -435,8 +435,38 @@ func TestFiguresOfTrustedShops(t *testing.T) {
 	if err := head.store.AddFile(t.Context(), "file", file); err != nil {
 		t.Fatal(err)
 	}
+	// A sheet is offered where it was meant to be; one that left as a file alone is not told of.
+	for _, p := range []*place{head, stranger} {
+		model := vehicle.Sheet{ID: "own", Name: "Yard van", By: "Ode", At: time.Now()}
+		if err := p.store.BeginSheet(t.Context(), "begun", model); err != nil {
+			t.Fatal(err)
+		}
+		read := vehicle.Reading{
+			Sheet: "own", Joint: "hub.front.knuckle", Recipe: "60 Nm", Source: "maker's book", By: "Ode", At: time.Now(),
+		}
+		if err := p.store.ReadFigures(t.Context(), "read", []vehicle.Reading{read}); err != nil {
+			t.Fatal(err)
+		}
+		house := inUse(t, p.store)
+		for id, chain := range map[record.EventID]bool{"out": false, "offer": true} {
+			if _, err := house.SheetOut(t.Context(), id, "own", "Ode", chain); err != nil {
+				t.Fatal(err)
+			}
+		}
+	}
 	until := time.Now().Add(30 * time.Second)
-	for time.Now().Before(until) && len(filesOf(t, east)) == 0 {
+	offered := func() []vehicle.Elsewhere {
+		sheets, err := east.store.Sheets(t.Context())
+		if err != nil || len(sheets) == 0 {
+			return nil
+		}
+		all, err := east.store.Elsewhere(t.Context(), sheets[0].ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return all
+	}
+	for time.Now().Before(until) && (len(filesOf(t, east)) == 0 || len(offered()) == 0) {
 		time.Sleep(50 * time.Millisecond)
 	}
 	got, err := east.store.Corrections(t.Context(), "ostrel-c22")
@@ -444,6 +474,9 @@ func TestFiguresOfTrustedShops(t *testing.T) {
 		got[0].Second != "Foreman Pim" ||
 		got[0].Shop != "Head Office" {
 		t.Errorf("%+v %v", got, err)
+	}
+	if all := offered(); len(all) != 1 || all[0].Shop != "Head Office" || all[0].Recipe != "60 Nm" {
+		t.Errorf("offered: %+v", all)
 	}
 	if all := filesOf(t, east); len(all) != 1 || all[0].Text != op {
 		t.Errorf("%d files", len(all))

@@ -160,6 +160,16 @@ func (c *Chain) takeAct(ctx context.Context, a record.Act, from string) error {
 			return err
 		}
 		return c.shop.TakeFile(ctx, id, src, b)
+	case record.SheetSent{}.ActKind():
+		var b record.SheetSent
+		if err := json.Unmarshal(a.Body, &b); err != nil {
+			return err
+		}
+		f, err := shop.ReadSheetFile([]byte(b.Text))
+		if err != nil {
+			return err
+		}
+		return c.shop.TakeSheet(ctx, id, f, src, from)
 	}
 	return fmt.Errorf("an act of kind %q is of its shop alone", a.Kind)
 }

@@ -33,6 +33,7 @@ const (
 	People   Kind = "people"
 	Figures  Kind = "figures"
 	Job      Kind = "job"
+	Sheet    Kind = "sheet"
 	Tools    Kind = "tools"
 	Sockets  Kind = record.StockSockets
 	Adapters Kind = record.StockAdapters
@@ -92,6 +93,17 @@ type Preview struct {
 	Stock    record.StockKept
 	ByTwo    bool // a figure of it is read by two people
 	Job      *JobRead
+	Sheet    *SheetRead
+	file     *shop.SheetFile
+}
+
+// SheetRead is a sheet file that holds.
+type SheetRead struct {
+	Name, Shop string
+	Key        string // fingerprint of the key that signed it
+	Trusted    string // the shop of that key, by its chain; empty where nobody has named it
+	Begins     bool   // no such model is here: it begins with the file
+	Figures    []string
 }
 
 // JobRead is a job file that holds.
@@ -118,6 +130,9 @@ func (s Shop) Read(ctx context.Context, k Kind, text []byte) (*Preview, error) {
 	p := &Preview{Kind: k, Digest: hex.EncodeToString(sum[:])}
 	if k == Job {
 		return p, s.job(ctx, p, text)
+	}
+	if k == Sheet {
+		return p, s.sheet(ctx, p, text)
 	}
 	if _, known := columns[k]; !known {
 		p.fault(0, fault.New(fault.BadChoice, "kind", "There is no list of that kind.", "Choose one of the list."))
@@ -377,6 +392,8 @@ func (s Shop) Take(
 			p.Figures[i].At = src.At
 		}
 		err = s.Correct(ctx, id, p.Figures)
+	case Sheet:
+		err = s.Shop.TakeSheet(ctx, id, p.file, src, "")
 	case Tools:
 		err = s.Shop.HangTools(ctx, id, p.Tools, src.By)
 	case Sockets, Adapters, Prices:

@@ -240,3 +240,43 @@ func TestStockLists(t *testing.T) {
 		t.Errorf("%v %v %v", tools, x.Library().Sockets, x.Library().Adapters)
 	}
 }
+
+// A sheet file of another shop is looked at before it is taken: whose it is, whether its key is known here, what of it
+// is offered; one that was changed is refused with a word, and nothing of it is taken.
+func TestSheetFile(t *testing.T) {
+	from, x := newShop(t), newShop(t)
+	at := time.Now()
+	model := vehicle.Sheet{ID: "own", Name: "Yard van", Outline: "van", By: "Cass", At: at}
+	if err := from.BeginSheet(t.Context(), "begun", model); err != nil {
+		t.Fatal(err)
+	}
+	read := vehicle.Reading{
+		Sheet: "own", Joint: "hub.front.knuckle", Recipe: "60 Nm + 90°", Source: "maker's book", By: "Aro", At: at,
+	}
+	if err := from.ReadFigure(t.Context(), "read", read); err != nil {
+		t.Fatal(err)
+	}
+	text, err := from.SheetOut(t.Context(), "out", "own", "Cass", false)
+	if err != nil {
+		t.Fatal(err)
+	}
+	p, err := x.Read(t.Context(), Sheet, text)
+	if err != nil || !p.OK() || !p.Sheet.Begins || p.Sheet.Trusted != "" || len(p.Sheet.Figures) != 1 ||
+		!strings.Contains(p.Sheet.Figures[0], "60 Nm + 90°, maker's book, read by Aro") {
+		t.Fatalf("%+v %+v %v", p.Sheet, p.Faults, err)
+	}
+	if _, err := x.Take(t.Context(), "take", p, text, shop.Source{By: "Cass", From: "sheet.json", At: at}); err != nil {
+		t.Fatal(err)
+	}
+	if p, err = x.Read(t.Context(), Sheet, text); err != nil || p.Sheet.Begins {
+		t.Errorf("it begins once more: %+v %v", p.Sheet, err)
+	}
+	for name, bad := range map[string]string{
+		"changed": strings.Replace(string(text), "60 Nm", "66 Nm", 1), "no file": "fleet,pattern\n", "nothing": "",
+	} {
+		p, err := x.Read(t.Context(), Sheet, []byte(bad))
+		if err != nil || p.OK() || p.Faults[0].Remedy == "" {
+			t.Errorf("%s: %+v %v", name, p.Faults, err)
+		}
+	}
+}

@@ -9,6 +9,7 @@ type (
 	File      = store.File
 	Source    = store.Source
 	JobFile   = store.JobFile
+	SheetFile = store.SheetFile
 	JobFilter = store.JobFilter
 	NewPerson = store.NewPerson
 	Numbered  = store.Numbered
@@ -31,6 +32,8 @@ var (
 	Fingerprint = store.Fingerprint
 	MayBeTold   = store.MayBeTold
 	ReadJobFile = store.ReadJobFile
-	Signed      = store.Signed
-	Unwritable  = store.Unwritable
+	// ReadSheetFile reads a sheet file and proves it.
+	ReadSheetFile = store.ReadSheetFile
+	Signed        = store.Signed
+	Unwritable    = store.Unwritable
 )

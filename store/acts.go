@@ -37,7 +37,8 @@ type shop struct {
 
 	set        *record.ShopSet // nil where nobody has said
 	stock      map[string]record.StockKept
-	access     map[string][]vehicle.Access // by sheet
+	access     map[string][]vehicle.Access    // by sheet
+	taken      map[string][]record.SheetTaken // by sheet, of each other shop the last
 	sheets     []vehicle.Sheet
 	readings   map[string]readings       // by sheet
 	jointsSeen map[string][]vehicle.Seen // by sheet
@@ -72,6 +73,7 @@ func newShop() *shop {
 		jointsSeen: map[string][]vehicle.Seen{},
 		stock:      map[string]record.StockKept{},
 		access:     map[string][]vehicle.Access{},
+		taken:      map[string][]record.SheetTaken{},
 
 		toolTokens:  map[string]string{},
 		scripts:     map[string]string{},
@@ -207,6 +209,11 @@ var actReaders = map[string]func(*shop, record.Act, time.Time) error{
 			By:        a.By,
 			At:        at,
 		})
+	}),
+	record.SheetSent{}.ActKind(): noted[record.SheetSent](),
+	record.SheetTaken{}.ActKind(): reads(func(sh *shop, _ record.Act, _ time.Time, b record.SheetTaken) {
+		before := func(x record.SheetTaken) bool { return x.Key == b.Key }
+		sh.taken[b.Sheet] = append(slices.DeleteFunc(sh.taken[b.Sheet], before), b)
 	}),
 	record.JointSeen{}.ActKind(): reads(func(sh *shop, a record.Act, at time.Time, b record.JointSeen) {
 		sh.jointsSeen[b.Sheet] = append(sh.jointsSeen[b.Sheet], vehicle.Seen{

@@ -148,6 +148,9 @@ func (s benchRoom) benchOf(c fiber.Ctx, st *job.State) (x bench.Shown, err error
 	if x.LastRead, err = s.Shop.LastRead(c.Context(), st.Vehicle.Pattern); err != nil {
 		return x, err
 	}
+	if x.Elsewhere, err = s.Shop.Elsewhere(c.Context(), st.Vehicle.Pattern); err != nil {
+		return x, err
+	}
 	if j := at(st, operation.StepID(c.Query("step")), x.Person); j != nil {
 		if x.LastTime, err = s.Shop.LastTime(c.Context(), st.Vehicle.Pattern, j.Sheet, st.ID); err != nil {
 			return x, err

@@ -102,6 +102,7 @@ func importKinds() []office.ImportKind {
 		{Kind: string(intake.Sockets), Name: "sockets, CSV: all there are"},
 		{Kind: string(intake.Adapters), Name: "adapters, CSV: all there are"},
 		{Kind: string(intake.Prices), Name: "prices of parts, CSV: all there are"},
+		{Kind: string(intake.Sheet), Name: "a sheet file of another shop, JSON"},
 		{Kind: string(intake.Job), Name: "a job file, JSON"},
 	}
 	for i := range out {
@@ -116,6 +117,10 @@ func readOf(p *intake.Preview) *office.ImportRead {
 	if p.Job != nil {
 		is := office.ImportJob(*p.Job)
 		out.Job = &is
+	}
+	if p.Sheet != nil {
+		is := office.ImportSheet(*p.Sheet)
+		out.Sheet = &is
 	}
 	for _, r := range p.Rows {
 		out.Rows = append(out.Rows, office.ImportRow(r))

@@ -81,6 +81,9 @@ func (s planRoom) showFigures(c fiber.Ctx, code int, st *job.State, x lookup.Sho
 	if x.Last, err = s.Shop.LastRead(c.Context(), st.Vehicle.Pattern); err != nil {
 		return err
 	}
+	if x.Elsewhere, err = s.Shop.Elsewhere(c.Context(), st.Vehicle.Pattern); err != nil {
+		return err
+	}
 	return s.show(c, code, lookup.Page(x))
 }
 

@@ -35,6 +35,8 @@ func (s shelfRoom) routes(at paths) {
 	at.get("/shelf/:pattern", s.sheet)
 	at.Post("/shelf/:pattern", s.correct)
 	at.get("/shelf/:pattern/page/:act", s.certificate)
+	at.get("/shelf/:pattern/sheet.json", s.sheetOut)
+	at.Post("/shelf/:pattern/offer", s.offerSheet)
 	at.get("/notation", s.notation)
 }
 

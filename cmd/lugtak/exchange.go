@@ -53,7 +53,7 @@ type importCmd struct {
 	DB   string      `required:"" env:"LUGTAK_DB" help:"The shop file; with --all a new one." type:"path"`
 	File string      `arg:"" help:"The file; - reads standard input. With --all the folder."`
 	By   string      `help:"Who imports it." default:"command line"`
-	Kind intake.Kind `default:"job" enum:"job,vehicles,people,figures,tools,sockets,adapters,prices" help:"What the file holds: job, vehicles, people, figures, tools, sockets, adapters or prices."`
+	Kind intake.Kind `default:"job" enum:"job,vehicles,people,figures,tools,sockets,adapters,prices,sheet" help:"What the file holds: job, vehicles, people, figures, tools, sockets, adapters, prices or sheet."`
 	Look bool        `help:"Say what it would do, and take nothing."`
 	All  bool        `help:"Make a new shop file of a folder that export --all wrote."`
 	Key  string      `help:"With --all: the key file of that shop, so that it goes on signing with it." type:"existingfile"`

@@ -99,6 +99,21 @@ type (
 		Extension string `json:"extension,omitempty"`
 		Blocked   string `json:"blocked,omitempty"`
 	}
+	// SheetSent is a sheet that left the shop as a file, or that is offered to the other shops of a chain.
+	SheetSent struct {
+		Sheet string `json:"sheet"`
+		Hash  string `json:"hash"`           // SHA-256 of what was signed
+		Text  string `json:"text,omitempty"` // the file, where the chain is offered it
+	}
+	// SheetTaken is what another shop has read of a model, by its file: offered here, and nobody's reading.
+	SheetTaken struct {
+		Sheet   string          `json:"sheet"`
+		Shop    string          `json:"shop"`
+		Key     string          `json:"key"`
+		Hash    string          `json:"hash"` // SHA-256 of what was signed
+		From    string          `json:"from,omitempty"`
+		Figures []FigureOffered `json:"figures"`
+	}
 	// SheetBegun is a model the shop takes in with nothing known but how it is built.
 	SheetBegun struct {
 		Sheet   string            `json:"sheet"`
@@ -271,6 +286,8 @@ func (StockKept) ActKind() string       { return "stock_kept" }
 func (SheetBegun) ActKind() string      { return "sheet_begun" }
 func (FigureRead) ActKind() string      { return "figure_read" }
 func (JointSeen) ActKind() string       { return "joint_seen" }
+func (SheetSent) ActKind() string       { return "sheet_sent" }
+func (SheetTaken) ActKind() string      { return "sheet_taken" }
 func (AccessKept) ActKind() string      { return "access_kept" }
 func (FileShelved) ActKind() string     { return "file_shelved" }
 func (PersonAdded) ActKind() string     { return "person_added" }
@@ -333,3 +350,14 @@ const (
 	StockAdapters = "adapters"
 	StockPrices   = "prices"
 )
+
+// FigureOffered is a figure as another shop has it, with who read it there and where.
+type FigureOffered struct {
+	Joint   string   `json:"joint"`
+	Recipe  string   `json:"recipe"`
+	Thread  string   `json:"thread,omitempty"`
+	Class   string   `json:"class,omitempty"`
+	Source  string   `json:"source"`
+	Readers []string `json:"readers"`
+	Jobs    int      `json:"jobs,omitempty"` // there, in which it was tightened by
+}

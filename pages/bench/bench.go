@@ -134,10 +134,11 @@ type Shown struct {
 	Trace   func(pull string) [][3]float64                 // what a tool read
 	Devices device.Rack                                    // nil where none are connected
 
-	Sheet    vehicle.Pattern // of the vehicle, where trouble is shown
-	LastRead vehicle.Reading // of this sheet
-	LastTime []string        // what the joint at hand took before, on such a vehicle
-	Alone    bool            // nobody else works in the shop
+	Sheet     vehicle.Pattern     // of the vehicle, where trouble is shown
+	LastRead  vehicle.Reading     // of this sheet
+	Elsewhere []vehicle.Elsewhere // what other shops have read of it
+	LastTime  []string            // what the joint at hand took before, on such a vehicle
+	Alone     bool                // nobody else works in the shop
 
 	Asked  operation.StepID // the step asked for; empty for the next
 	Letter string           // the fastener chosen by touch

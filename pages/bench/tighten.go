@@ -94,7 +94,7 @@ func (v *View) tightening(x Shown) {
 		t.Variants = kit.Variants(j)
 		return
 	}
-	if a := kit.AskedOf(st, j, x.Person, x.Alone, x.LastRead); a != nil && st.AsksFigure(j) {
+	if a := kit.AskedOf(st, j, x.Person, x.Alone, x.LastRead, x.Elsewhere); a != nil && st.AsksFigure(j) {
 		t.Asked = a
 		return
 	}

@@ -30,6 +30,8 @@ type Shown struct {
 	Typed  map[string]string
 
 	Pasted []recipe.Line // of the manual, read but not taken
+
+	Elsewhere []vehicle.Elsewhere // what other shops have read of the sheet
 }
 
 // View is the figures of a job.
@@ -119,7 +121,7 @@ func rowOf(x Shown, w job.Wanted) row {
 		}
 	}
 	r.Where = strings.Join(where, ", ")
-	r.Asked = kit.AskedOf(x.Job, j, x.Person, x.Alone, x.Last)
+	r.Asked = kit.AskedOf(x.Job, j, x.Person, x.Alone, x.Last, x.Elsewhere)
 	for _, by := range j.Readers {
 		r.Initials = append(r.Initials, kit.Initial(by))
 	}

@@ -18,10 +18,14 @@ type Asked struct {
 	Alone  bool            // nobody else works in the shop
 	Last   vehicle.Reading // what was read last for this sheet: mostly the next figure stands beside it
 	ByTwo  bool            // a life hangs on it
+
+	Elsewhere []vehicle.Elsewhere // what other shops have read; nothing for a second reader
 }
 
 // AskedOf is what is asked of a joint, for whoever looks; nil where its figure is known as it should be.
-func AskedOf(st *job.State, j *plan.Joint, person string, alone bool, last vehicle.Reading) *Asked {
+func AskedOf(
+	st *job.State, j *plan.Joint, person string, alone bool, last vehicle.Reading, elsewhere []vehicle.Elsewhere,
+) *Asked {
 	a := &Asked{Joint: j, Alone: alone, Last: last, ByTwo: st.Critical(j)}
 	switch {
 	case st.WantsReader(j):
@@ -29,6 +33,11 @@ func AskedOf(st *job.State, j *plan.Joint, person string, alone bool, last vehic
 		a.Mine = a.First == person
 	case !j.Unread() && len(j.Differs) == 0 && !j.ByBolt:
 		return nil
+	}
+	for _, e := range elsewhere {
+		if e.Joint == j.Sheet && !a.Second {
+			a.Elsewhere = append(a.Elsewhere, e)
+		}
 	}
 	return a
 }

@@ -31,6 +31,16 @@ type ImportRead struct {
 	Faults  []ImportFault
 	ByTwo   bool // a figure of it is read by two people
 	Job     *ImportJob
+	Sheet   *ImportSheet
+}
+
+// ImportSheet is a sheet file of another shop that holds.
+type ImportSheet struct {
+	Name, Shop string
+	Key        string // fingerprint of the key that signed it
+	Trusted    string // the shop of that key, as somebody named it here; empty where nobody has
+	Begins     bool   // no such model is here: it begins with the file
+	Figures    []string
 }
 
 // ImportRow is a line of a list, from 1.

@@ -31,16 +31,25 @@ type Shown struct {
 	Pattern  vehicle.Pattern
 	Readings []vehicle.Reading // of its joints, oldest first
 	Seen     []vehicle.Seen    // of its vehicles
-	Jobs     map[string]int    // in which a joint was tightened by its figure
-	Joint    string            // the one a fault is about
-	Fault    *fault.Fault
-	Typed    map[string]string
+
+	Elsewhere []vehicle.Elsewhere // what other shops have read of it
+	Chain     bool                // the shop belongs to one
+	Offered   bool                // just now, to its other shops
+	Jobs      map[string]int      // in which a joint was tightened by its figure
+	Joint     string              // the one a fault is about
+	Fault     *fault.Fault
+	Typed     map[string]string
 }
 
 // Page is the sheet of a pattern as the shop has it, with how far each figure is known.
 func Page(x Shown) kit.Page {
 	p, lib := x.Pattern, x.Library
-	v := View{Pattern: p, Fault: x.Fault, For: x.Joint, Typed: x.Typed}
+	v := View{
+		Pattern: p, Fault: x.Fault, For: x.Joint, Typed: x.Typed, Chain: x.Chain, Offered: x.Offered,
+	}
+	for _, e := range x.Elsewhere {
+		v.Elsewhere = append(v.Elsewhere, elsewhere{e, unit.Capital(lib.TitleOf(p, e.Joint))})
+	}
 	names := jointNames(lib)
 	for _, m := range p.More {
 		names[m.Joint] = m.Title
@@ -108,9 +117,19 @@ type View struct {
 	Picture draw.CornerPicture
 	Joints  int
 	Unread  int // joints whose figure nobody knows
-	Fault   *fault.Fault
-	For     string
-	Typed   map[string]string
+
+	Elsewhere []elsewhere
+	Chain     bool // the shop belongs to one
+	Offered   bool // just now, to its other shops
+	Fault     *fault.Fault
+	For       string
+	Typed     map[string]string
+}
+
+// elsewhere is a figure as another shop has read it.
+type elsewhere struct {
+	vehicle.Elsewhere
+	Title string
 }
 
 // place is the joints of one place of the vehicle.

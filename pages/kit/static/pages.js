@@ -213,8 +213,14 @@ document.addEventListener("click", (e) => {
   }
   const as = e.target.closest && e.target.closest("[data-fills]");
   if (!as) return;
-  document.getElementById(as.dataset.fills).value = as.dataset.with;
-  document.getElementById(as.dataset.and).value = as.dataset.page;
+  for (const [id, text] of [
+    [as.dataset.fills, as.dataset.with],
+    [as.dataset.and, as.dataset.page],
+  ]) {
+    const field = document.getElementById(id);
+    field.value = text;
+    field.dispatchEvent(new Event("input", { bubbles: true }));
+  }
 });
 
 document.addEventListener("click", (e) => {
