@@ -128,7 +128,7 @@ func (r *Reading) Check() error {
 // bears refuses a figure no bolt of that thread and class can bear, where both are known.
 func (r *Reading) bears(read recipe.Recipe) error {
 	if r.Thread == "" {
-		return nil
+		return knownClass(r.Class)
 	}
 	th, err := thread.Parse(r.Thread)
 	if err != nil {
@@ -153,6 +153,27 @@ func (r *Reading) bears(read recipe.Recipe) error {
 		}
 	}
 	return err
+}
+
+// knownClass refuses a number on a head that no bolt has, of whatever thread it is.
+func knownClass(class string) error {
+	if class == "" {
+		return nil
+	}
+	var refused error
+	for _, of := range []string{"M10", "3/8-16"} {
+		th, err := thread.Parse(of)
+		if err == nil {
+			_, err = thread.ParseClass(class, th)
+		}
+		if err == nil {
+			return nil
+		}
+		if refused == nil {
+			refused = err
+		}
+	}
+	return refused
 }
 
 // sameFigure says that two recipes are one figure: the same stages with the same figures or, in another
@@ -386,6 +407,8 @@ func (x *Seen) Check() error {
 		return fault.New(fault.OutOfRange, "count", "No joint has so many fasteners.", "Count them: from 1 to 24.")
 	case len([]rune(x.Socket)) > maxPage:
 		return fault.New(fault.TooLong, "socket", "That is too long.", "Name it in a few words.")
+	case x.Drive != "" && !slices.Contains(Heads, x.Drive):
+		return fault.New(fault.BadChoice, "drive", "That is no head of a fastener.", "Choose one of the list.")
 	case x.Thread == "":
 		return nil
 	}

@@ -46,6 +46,22 @@ func TestSeenAs(t *testing.T) {
 	}
 }
 
+// What no head bears and nothing is turned by is refused, also where no thread is said.
+func TestNumbersOnHeads(t *testing.T) {
+	for class, ok := range map[string]bool{"": true, "10.9": true, "grade 8": true, "soft": false, "11.9": false} {
+		r := Reading{Recipe: "60 Nm", Source: "book", Class: class}
+		if err := r.Check(); (err == nil) != ok {
+			t.Errorf("%q without a thread: %v", class, err)
+		}
+	}
+	for drive, ok := range map[string]bool{"": true, "inner": true, "star": false} {
+		x := Seen{Drive: drive, Socket: "18 mm"}
+		if err := x.Check(); (err == nil) != ok {
+			t.Errorf("head %q: %v", drive, err)
+		}
+	}
+}
+
 // What readings come to: who read it so, each once, and who read it otherwise; a script is no second reader.
 func TestStand(t *testing.T) {
 	read := func(by, text string, more ...string) Reading {
