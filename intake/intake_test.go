@@ -193,6 +193,7 @@ func FuzzRead(f *testing.F) {
 // What a shop has comes as lists: figures in either decimal sign, a range upside down refused with its line, and
 // nothing half taken.
 func TestStockLists(t *testing.T) {
+	const head = "name,kind,max_nm,step_nm,drive,length_mm\n"
 	x := newShop(t)
 	for name, c := range map[string]struct {
 		kind Kind
@@ -201,10 +202,9 @@ func TestStockLists(t *testing.T) {
 	}{
 		"tools": {Tools, "name,kind,max_nm,step_nm,drive,length_mm,serial\nLong,click,340,2,1/2,560,A 7\n" +
 			",torque-angle,250,\"0,1\",1/2,600,\n", ""},
-		"a range upside down": {Tools, "name,kind,max_nm,step_nm,drive,length_mm\na,click,340,2,1/2,560\nb,click,2,340,1/2,560\n",
-			"3 step_nm"},
-		"no figure":     {Tools, "name,kind,max_nm,step_nm,drive,length_mm\na,click,much,2,1/2,560\n", "2 max_nm"},
-		"one name":      {Tools, "name,kind,max_nm,step_nm,drive,length_mm\na,click,340,2,1/2,560\nA,click,340,2,1/2,560\n", "3 name"},
+		"upside down":   {Tools, head + "a,click,340,2,1/2,560\nb,click,2,340,1/2,560\n", "3 step_nm"},
+		"no figure":     {Tools, head + "a,click,much,2,1/2,560\n", "2 max_nm"},
+		"one name":      {Tools, head + "a,click,340,2,1/2,560\nA,click,340,2,1/2,560\n", "3 name"},
 		"sockets":       {Sockets, "socket,drive,kind\n18 mm,1/2,\n14 mm,1/2,twelve-point\n3/4 in,,\n", ""},
 		"no socket":     {Sockets, "socket\n18 mm\n18.4 mm\n", "3 socket"},
 		"adapters":      {Adapters, "name,length_mm,angle_deg\nfoot,50,\nsquare foot,50,90\n", ""},
@@ -236,7 +236,8 @@ func TestStockLists(t *testing.T) {
 	}
 	tools, err := x.Tools(t.Context())
 	hung := slices.ContainsFunc(tools, func(w wrench.Tool) bool { return w.Name == "Long" && w.Serial == "A 7" })
-	if l := x.Library(); err != nil || !hung || len(l.Sockets) != 3 || len(l.Adapters) != 2 || l.Shop.Prices["hub-unit"] != 148.5 {
+	l := x.Library()
+	if err != nil || !hung || len(l.Sockets) != 3 || len(l.Adapters) != 2 || l.Shop.Prices["hub-unit"] != 148.5 {
 		t.Errorf("%v %v %v", tools, x.Library().Sockets, x.Library().Adapters)
 	}
 }

@@ -36,8 +36,8 @@ func (s Shop) sheet(ctx context.Context, p *Preview, text []byte) error {
 	for i, o := range f.Figures {
 		j, known := s.Library().JointOf(o.Joint)
 		if !known {
-			p.fault(0, fault.New(fault.Missing, fmt.Sprintf("figures.%d.joint", i+1), "No work here opens a joint “"+o.Joint+"”.",
-				"Bring this program up to date, or have the figure left out."))
+			p.fault(0, fault.New(fault.Missing, fmt.Sprintf("figures.%d.joint", i+1),
+				"No work here opens a joint “"+o.Joint+"”.", "Bring this program up to date, or have the figure left out."))
 			continue
 		}
 		p.Sheet.Figures = append(p.Sheet.Figures,

@@ -30,7 +30,8 @@ func TestFreeWorkInItsOrder(t *testing.T) {
 	if err := d.Check(); err != nil {
 		t.Fatal(err)
 	}
-	p, err := l.Compile(l.Grown(vehicle.Sheet{ID: "own"}), Ask{Tasks: []plan.Task{{Operation: d.ID(), Corner: "RL"}}, Free: &d})
+	ask := Ask{Tasks: []plan.Task{{Operation: d.ID(), Corner: "RL"}}, Free: &d}
+	p, err := l.Compile(l.Grown(vehicle.Sheet{ID: "own"}), ask)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -28,7 +28,8 @@ import (
 )
 
 //go:embed operations ways signs limits practice
-//go:embed consequences.yaml manoeuvres.yaml facts.yaml laws.yaml builds.yaml rescues.yaml release.yaml acts.yaml pictures.yaml schools.yaml shop.yaml sockets.yaml rules.yaml
+//go:embed consequences.yaml manoeuvres.yaml facts.yaml laws.yaml builds.yaml rescues.yaml release.yaml acts.yaml
+//go:embed pictures.yaml schools.yaml shop.yaml sockets.yaml rules.yaml
 var embedded embed.FS
 
 // Library is everything the shop knows.

@@ -601,7 +601,8 @@ func TestFreeWorkIsLaid(t *testing.T) {
 		t.Error("where everything is open nobody asks what else")
 	}
 	h.do(h.Next(h.st, h.st.Plan.Step(h.st.Next()))[0])
-	if text := lay(free.Shown{File: "id: own"}); strings.Contains(text, "It comes next") || !strings.Contains(text, "id: own") {
+	text = lay(free.Shown{File: "id: own"})
+	if strings.Contains(text, "It comes next") || !strings.Contains(text, "id: own") {
 		t.Error("while it is closed more can be opened")
 	}
 }

@@ -76,8 +76,8 @@ func (s *Shop) HangTool(
 	return t, s.Store.HangTool(ctx, id, t, by, s.Now(), photo)
 }
 
-// CheckTools says of each of some new torque tools what is wrong with it; nil where nothing is. Those without a name get
-// one.
+// CheckTools says of each of some new torque tools what is wrong with it; nil where nothing is. Those without a name
+// get one.
 func (s *Shop) CheckTools(ctx context.Context, list []wrench.Tool) ([]error, error) {
 	all, err := s.hung(ctx)
 	if err != nil {

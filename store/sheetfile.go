@@ -82,17 +82,20 @@ func ReadSheetFile(data []byte) (*SheetFile, error) {
 	r := json.NewDecoder(bytes.NewReader(data))
 	r.DisallowUnknownFields()
 	if err := r.Decode(&f); err != nil || f.Format != sheetFormat {
-		return nil, fault.New(fault.BadFile, "file", "This is not a sheet file.", "Take out the sheet there, on its page, and take that file.")
+		return nil, fault.New(fault.BadFile, "file", "This is not a sheet file.",
+			"Take out the sheet there, on its page, and take that file.")
 	}
 	switch {
 	case f.Version != sheetVersion:
 		return nil, fault.New(fault.BadFile, "version", fmt.Sprintf("The file is of version %d.", f.Version),
 			"Use the program that wrote it, or a newer one.")
 	case f.Key == "" || !signed(f.Key, f.text(), f.Signature):
-		return nil, fault.New(fault.BadFile, "signature", "The sheet is not signed by the key named in it: it was changed, or by another shop.",
+		return nil, fault.New(fault.BadFile, "signature",
+			"The sheet is not signed by the key named in it: it was changed, or by another shop.",
 			"Nothing of it is taken. Have that shop take it out again.")
 	case strings.TrimSpace(f.Name) == "" || len(f.Name) > 120 || len(f.Shop) > 200 || len(f.Figures) > maxOffered:
-		return nil, fault.New(fault.BadFile, "name", "The sheet has no name, or more in it than a sheet has.", "Have it taken out again.")
+		return nil, fault.New(fault.BadFile, "name", "The sheet has no name, or more in it than a sheet has.",
+			"Have it taken out again.")
 	}
 	for i, x := range f.Figures {
 		at := fmt.Sprintf("figures.%d.recipe", i+1)
@@ -101,7 +104,8 @@ func ReadSheetFile(data []byte) (*SheetFile, error) {
 			return nil, fault.In(at, err)
 		}
 		if x.Joint == "" || x.Source == "" || len(x.Source) > 300 || len(x.Readers) == 0 || r.String() != x.Recipe {
-			return nil, fault.New(fault.BadFile, at, "Figure "+fmt.Sprint(i+1)+" lacks its joint, source or reader.", "Have it taken out again.")
+			return nil, fault.New(fault.BadFile, at, "Figure "+fmt.Sprint(i+1)+" lacks its joint, source or reader.",
+				"Have it taken out again.")
 		}
 	}
 	return &f, nil

@@ -99,7 +99,8 @@ func (s officeRoom) keepPrices(c fiber.Ctx) error {
 		}
 		v, bad := strconv.ParseFloat(strings.Replace(text, ",", ".", 1), 64)
 		if bad != nil {
-			err = fault.New(fault.BadNumber, "price", "“"+text+"” is no price.", "Write it as 96 or 96.50, without its currency.")
+			err = fault.New(fault.BadNumber, "price", "“"+text+"” is no price.",
+				"Write it as 96 or 96.50, without its currency.")
 			break
 		}
 		b.Prices = append(b.Prices, record.Price{Part: part, Price: v})

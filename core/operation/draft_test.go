@@ -16,6 +16,8 @@ func TestDraftCheck(t *testing.T) {
 		change(&a)
 		return []DraftAct{a}
 	}
+	heap := func(a *DraftAct) { a.Count = maxDraftCount + 1 }
+	again := func(a *DraftAct) { a.Title = "Shackle-Bolt" }
 	for name, c := range map[string]struct {
 		draft Draft
 		field string
@@ -32,8 +34,8 @@ func TestDraftCheck(t *testing.T) {
 		"filled in":  {Draft{Title: "x", From: FromRaised, Acts: with(func(a *DraftAct) { a.Title = "{tray}" })}, "what"},
 		"no system":  {Draft{Title: "x", From: FromRaised, Acts: with(func(a *DraftAct) { a.System = "moon" })}, "system"},
 		"none":       {Draft{Title: "x", From: FromRaised, Acts: with(func(a *DraftAct) { a.Count = 0 })}, "count"},
-		"a heap":     {Draft{Title: "x", From: FromRaised, Acts: with(func(a *DraftAct) { a.Count = maxDraftCount + 1 })}, "count"},
-		"twice":      {Draft{Title: "x", From: FromRaised, Acts: []DraftAct{good, with(func(a *DraftAct) { a.Title = "Shackle-Bolt" })[0]}}, "what"},
+		"a heap":     {Draft{Title: "x", From: FromRaised, Acts: with(heap)}, "count"},
+		"twice":      {Draft{Title: "x", From: FromRaised, Acts: append([]DraftAct{good}, with(again)...)}, "what"},
 		"carried":    {Draft{Title: "x", From: FromRaised, Acts: []DraftAct{{Do: DeedCarry, Title: "axle"}}}, ""},
 		"no carrier": {Draft{Title: "x", From: FromRaised, Acts: []DraftAct{{Do: DeedCarry, Title: "sky"}}}, "what"},
 	} {
@@ -55,7 +57,8 @@ func TestDraftID(t *testing.T) {
 		}
 	}
 	d := Draft{Title: "x"}
-	if !d.Of("free-x.n1-out.RL", 0) || d.Of("free-x.n11-out.RL", 0) || d.Of("free-x.n1-out.RL", 1) || !d.IsWork("free-x.work.RL") {
+	if !d.Of("free-x.n1-out.RL", 0) || d.Of("free-x.n11-out.RL", 0) || d.Of("free-x.n1-out.RL", 1) ||
+		!d.IsWork("free-x.work.RL") {
 		t.Error("whose step it is")
 	}
 }

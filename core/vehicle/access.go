@@ -36,7 +36,8 @@ func (a *Access) Check() error {
 	a.Blocked = strings.TrimSpace(a.Blocked)
 	switch {
 	case a.Socket == "" && a.Extension == "" && a.Blocked == "":
-		return fault.New(fault.Missing, "blocked", "Nothing is said.", "Say what it took: a size, an extension, what was in the way.")
+		return fault.New(fault.Missing, "blocked", "Nothing is said.",
+			"Say what it took: a size, an extension, what was in the way.")
 	case a.Socket != "" && !wrench.Made(a.Socket):
 		return fault.New(fault.BadChoice, "socket", "No socket “"+a.Socket+"” is made.", "Write it as 18 mm or 3/4 in.")
 	case a.Drive != "" && !slices.Contains(Heads, a.Drive):

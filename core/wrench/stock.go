@@ -94,14 +94,16 @@ func CheckAdapter(a *Adapter) error {
 	a.Name = strings.TrimSpace(a.Name)
 	switch {
 	case a.Name == "" || len([]rune(a.Name)) > 40:
-		return fault.New(fault.Missing, "name", "The adapter has no name, or one that is too long.", "Say what it is called here.")
+		return fault.New(fault.Missing, "name", "The adapter has no name, or one that is too long.",
+			"Say what it is called here.")
 	case !(a.LengthMM >= 0 && a.LengthMM <= 400):
 		return fault.New(fault.OutOfRange, "length_mm", "No adapter is as long as that.",
 			"Measure from square to fastener, in mm, 0 to 400.")
 	case !(a.AngleDeg >= 0 && a.AngleDeg <= 180):
 		return fault.New(fault.OutOfRange, "angle_deg", "That is no angle between wrench and adapter.", "Say 0 to 180°.")
 	case !(a.Flex >= 0 && a.Flex <= 1):
-		return fault.New(fault.OutOfRange, "flex_deg_per_nm", "Nothing winds up like that.", "Say degrees a newton metre, 0 to 1.")
+		return fault.New(fault.OutOfRange, "flex_deg_per_nm", "Nothing winds up like that.",
+			"Say degrees a newton metre, 0 to 1.")
 	}
 	return nil
 }

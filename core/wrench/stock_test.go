@@ -14,7 +14,8 @@ func TestParseOwn(t *testing.T) {
 		"18": "", "": "", "17.3 mm": "", "18 mm, 9/16 square": "", "18 mm square": "",
 	} {
 		got, err := ParseOwn(text)
-		if f := fault.As(err); (err == nil) != (want != "") || err == nil && got.String() != want || f != nil && f.Remedy == "" {
+		f := fault.As(err)
+		if (err == nil) != (want != "") || err == nil && got.String() != want || f != nil && f.Remedy == "" {
 			t.Errorf("%q: %q %v, want %q", text, got, err, want)
 		}
 	}

@@ -36,9 +36,10 @@ func TestBoards(t *testing.T) {
 	now := time.Date(2026, 11, 30, 9, 0, 0, 0, time.UTC)
 	st := job.Apply(job.Replay(nil), begins(t, made, now))
 	day := now.AddDate(0, -1, 0)
-	x := Shown{Job: st, Library: lib, Now: now, Tools: []wrench.Tool{
-		{ID: "t1", Name: "Click 200", Kind: wrench.KindClick, MaxNm: 200, StepNm: 1, Drive: "1/2", LengthMM: 420, Calibrated: day},
-	}}
+	x := Shown{Job: st, Library: lib, Now: now, Tools: []wrench.Tool{{
+		ID: "t1", Name: "Click 200", Kind: wrench.KindClick, MaxNm: 200, StepNm: 1, Drive: "1/2", LengthMM: 420,
+		Calibrated: day,
+	}}}
 	says := func(list []Item) string {
 		var out []string
 		for _, i := range list {
@@ -53,9 +54,11 @@ func TestBoards(t *testing.T) {
 		}
 		return strings.Join(out, " · ")
 	}
-	if got := says(x.wrenches()); !strings.Contains(got, "Click 200 · 1/2 square") || !strings.Contains(got, "angle gauge") ||
-		!strings.Contains(got, "not known yet ? !") || !strings.Contains(got, "for 500 N·m") {
-		t.Error(got)
+	torque := says(x.wrenches())
+	for _, want := range []string{"Click 200 · 1/2 square", "angle gauge", "not known yet ? !", "for 500 N·m"} {
+		if !strings.Contains(torque, want) {
+			t.Errorf("%s lacks %q", torque, want)
+		}
 	}
 	if got := says(x.sockets()); strings.Contains(got, "!") {
 		t.Errorf("nobody said which sockets there are, and some lack: %s", got)
@@ -83,7 +86,8 @@ func begins(t *testing.T, made plan.Plan, at time.Time) job.Event {
 	t.Helper()
 	m := job.Meta{ID: "start", By: "Aro", Role: job.Technician, At: at}
 	events, err := job.Decide(job.Replay(nil), m, job.Start{
-		Job: "j", Vehicle: vehicle.Vehicle{ID: "v", Fleet: "T-1", Pattern: "own"}, Complaint: "hums", OdometerKM: 1, Plan: made,
+		Job: "j", Vehicle: vehicle.Vehicle{ID: "v", Fleet: "T-1", Pattern: "own"}, Complaint: "hums", OdometerKM: 1,
+		Plan: made,
 	})
 	if err != nil || len(events) != 1 {
 		t.Fatal(fmt.Sprint(events, err))
