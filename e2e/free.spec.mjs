@@ -14,7 +14,6 @@ import {
   sound,
   stand,
   tap,
-  what,
 } from "./shop.mjs";
 
 const eli = ["Technician Eli", "482916"];
