@@ -2,6 +2,7 @@ package web
 
 import (
 	"cmp"
+	"net/url"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -194,7 +195,7 @@ func (s benchRoom) keepAccess(c fiber.Ctx, st *job.State) error {
 		return s.after(c, fault.New(fault.Missing, "joint", "The plan has no such joint.", "Choose one from the plan."))
 	}
 	m := kit.Meta(c, s.Shop.Now())
-	return s.after(c, s.Shop.KeepAccess(c.Context(), m.ID, vehicle.Access{
+	err := s.Shop.KeepAccess(c.Context(), m.ID, vehicle.Access{
 		Sheet:     st.Vehicle.Pattern,
 		Joint:     j.Sheet,
 		Socket:    in.Socket,
@@ -203,5 +204,9 @@ func (s benchRoom) keepAccess(c fiber.Ctx, st *job.State) error {
 		Blocked:   in.Blocked,
 		By:        m.By,
 		At:        m.At,
-	}))
+	})
+	if err != nil {
+		return s.after(c, err)
+	}
+	return kit.See(c, "/jobs/"+st.ID+"/bench?step="+url.QueryEscape(string(in.Step))) // it is still at hand
 }
