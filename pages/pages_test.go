@@ -584,7 +584,7 @@ func TestFreeWorkIsLaid(t *testing.T) {
 	if at, ok := free.At(&made, 0); !ok || at[0] < made.Scenes[0].Width/2 {
 		t.Errorf("on the right side the left of the picture is at %v", at)
 	}
-	if _, ok := free.At(&made, free.Across*free.Down); ok {
+	if _, ok := free.At(&made, kit.Across*kit.Down); ok {
 		t.Error("a place outside the picture")
 	}
 	f := fault.New(fault.Missing, "cell", "It is not said where it sits.", "Touch the place in the picture.")

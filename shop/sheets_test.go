@@ -361,6 +361,7 @@ func TestTheVehicleDiffers(t *testing.T) {
 		t.Fatal(err)
 	}
 	one := vehicle.Seen{Joint: "hub.front.knuckle", Beside: "hub.front.knuckle", Title: "bracket of the lead", Count: 1}
+	one.Sits = &vehicle.Place{120, 80}
 	for range 2 { // sent once more it is the same one
 		if err := see(one); err != nil {
 			t.Fatal(err)
@@ -379,7 +380,8 @@ func TestTheVehicleDiffers(t *testing.T) {
 		t.Errorf("%+v", j.Spec)
 	}
 	const more = "hub.FL.knuckle-more-a"
-	if j := st.Plan.Joint(more); j == nil || j.Title != "bracket of the lead" || len(j.Letters) != 1 {
+	if j := st.Plan.Joint(more); j == nil || j.Title != "bracket of the lead" || len(j.Letters) != 1 ||
+		j.At[0] != [2]float64{120, 80} {
 		t.Errorf("%+v", j)
 	}
 	if p, err := s.Pattern(t.Context(), "own"); err != nil || !p.Absent["brake.front.rotor"] || len(p.More) != 1 {

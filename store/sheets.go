@@ -69,6 +69,7 @@ func (s *Store) SeeJoint(ctx context.Context, id record.EventID, x vehicle.Seen)
 		Title:  x.Title,
 		Beside: x.Beside,
 		Second: x.Second,
+		Sits:   (*record.Point)(x.Sits),
 	}, nil)
 }
 

@@ -30,6 +30,7 @@ func (s benchRoom) routes(at paths) {
 	at.Post("/jobs/:job/read", s.planned(s.read))
 	at.Post("/jobs/:job/seen", s.planned(s.seeJoint))
 	at.Post("/jobs/:job/lacking", s.lack)
+	at.Post("/jobs/:job/otherwise", s.planned(s.otherwise))
 	at.Post("/jobs/:job/access", s.planned(s.keepAccess))
 	at.Post("/jobs/:job/claim", s.job(s.claim))
 	at.Post("/jobs/:job/unclaim", s.unclaim)

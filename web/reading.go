@@ -2,6 +2,7 @@ package web
 
 import (
 	"fmt"
+	"strconv"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -10,6 +11,7 @@ import (
 	"lugtak/core/recipe"
 	"lugtak/core/vehicle"
 	lookup "lugtak/pages/figures"
+	pages "lugtak/pages/kit"
 	"lugtak/web/kit"
 )
 
@@ -113,6 +115,7 @@ type differs struct {
 	Drive  string    `form:"drive"`
 	Socket string    `form:"socket"`
 	Title  string    `form:"title"`
+	Cell   string    `form:"cell"` // where one more sits, in the picture of the step
 }
 
 // seeJoint keeps what is otherwise on this vehicle; the plan follows.
@@ -126,6 +129,12 @@ func (s benchRoom) seeJoint(c fiber.Ctx, st *job.State) error {
 			return s.after(c, fault.New(fault.Missing, "joint", "The plan has no such joint.", "Choose one from the plan."))
 		}
 		x.Joint = j.Sheet
+		step := st.Plan.Step(in.Step)
+		if cell, err := strconv.Atoi(in.Cell); err == nil && step != nil && step.Corner == j.Corner {
+			if at, ok := pages.At(st.Plan, step, cell); ok {
+				x.Sits = (*vehicle.Place)(&at)
+			}
+		}
 	}
 	x, err := x.As(in.What)
 	if err != nil {
@@ -138,6 +147,15 @@ func (s benchRoom) seeJoint(c fiber.Ctx, st *job.State) error {
 		}
 	}
 	return s.after(c, s.Shop.SeeJoint(c.Context(), st.ID, m, x))
+}
+
+// otherwise keeps how the vehicle turned out to be built; the plan follows.
+func (s benchRoom) otherwise(c fiber.Ctx, st *job.State) error {
+	in := kit.Read[struct {
+		Key string `form:"key"`
+		Is  string `form:"is"`
+	}](c)
+	return s.after(c, s.Shop.SeeBuilt(c.Context(), st.ID, kit.Meta(c, s.Shop.Now()), in.Key, in.Is))
 }
 
 // lack tightens a joint by its bolt, because no figure of the maker's is to be had.

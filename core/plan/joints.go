@@ -180,6 +180,9 @@ func (c *compiler) besides(f *file) {
 		j.Spec, j.Title, j.One, j.Named = m.Joint, m.Title, m.Title, nil
 		j.Points, j.Stack, j.Optional = "", nil, false
 		j.At, j.Label = nextTo(j.At), operation.Point{}
+		if m.Sits != nil {
+			j.At = []operation.Point{operation.Point(*m.Sits)}
+		}
 		f.joints = append(slices.Clip(f.joints), j)
 		f.open = with(f.open, beside, j)
 		f.close = with(f.close, beside, j)

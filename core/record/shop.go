@@ -155,6 +155,7 @@ type (
 		// One that the library does not name: what it is called, and the joint it comes off and goes on with.
 		Title  string `json:"title,omitempty"`
 		Beside string `json:"beside,omitempty"`
+		Sits   *Point `json:"sits,omitempty"` // in the picture of the joint it lies beside; since 2026-12
 	}
 	// FileShelved puts a pattern or an operation on the Shelf, as its file reads.
 	FileShelved struct {

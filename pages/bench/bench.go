@@ -151,6 +151,9 @@ type Shown struct {
 	Typed  map[string]string
 }
 
+// Whole is the picture of the step with nothing left out, where a place in it is touched.
+func (v View) Whole() draw.CornerPicture { return draw.Corner(v.Job, v.Step, "") }
+
 // SaysAccess says that what was typed is what a joint took to reach.
 func (v View) SaysAccess() bool {
 	_, typed := v.Typed["extension"]

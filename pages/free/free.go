@@ -38,7 +38,6 @@ type View struct {
 	Done    bool // the work itself
 	Closing bool
 	Picture draw.CornerPicture
-	Cells   []Cell
 	Next    *plan.Step
 	File    string
 	Fault   *fault.Fault
@@ -59,18 +58,6 @@ type row struct {
 // mark is how one fastener stands.
 type mark struct{ Letter, Sign, Says string }
 
-// Cell is a place in the picture that can be touched.
-type Cell struct {
-	No   int
-	Says string
-}
-
-// Places in the picture that can be touched: so many across, so many down.
-const (
-	Across = 6
-	Down   = 4
-)
-
 // Page is the free work of a job.
 func Page(x Shown) kit.Page {
 	v := View{Job: x.Job, Fault: x.Fault, Typed: x.Typed, File: x.File}
@@ -85,7 +72,6 @@ func Page(x Shown) kit.Page {
 	if next := st.Plan.Step(st.Next()); next != nil {
 		v.Next = next
 	}
-	v.Cells = cells()
 	i := slices.IndexFunc(st.Plan.Steps, func(s plan.Step) bool { return v.Draft.IsWork(s.ID) })
 	if i >= 0 {
 		v.Picture = draw.Corner(st, &st.Plan.Steps[i], "")
@@ -161,37 +147,13 @@ func (v View) Backward() []row {
 	return out
 }
 
-func cells() []Cell {
-	across := []string{"far left", "left", "left of the middle", "right of the middle", "right", "far right"}
-	down := []string{"top", "above the middle", "below the middle", "bottom"}
-	var out []Cell
-	for k := range Across * Down {
-		out = append(out, Cell{No: k, Says: down[k/Across] + ", " + across[k%Across]})
-	}
-	return out
-}
-
-// At is the middle of a touched place in the picture of a plan, as its left side is drawn; ok is false where there is
-// no such place.
+// At is a touched place in the picture of free work; ok is false where there is no such place.
 func At(p *plan.Plan, cell int) (at operation.Point, ok bool) {
-	if cell < 0 || cell >= Across*Down || p.Free == nil {
+	i := slices.IndexFunc(p.Steps, func(s plan.Step) bool { return p.Free != nil && p.Free.IsWork(s.ID) })
+	if i < 0 {
 		return at, false
 	}
-	for _, s := range p.Steps {
-		if !p.Free.IsWork(s.ID) || s.Scene >= len(p.Scenes) {
-			continue
-		}
-		sc := p.Scenes[s.Scene]
-		at = operation.Point{
-			sc.Width * (float64(cell%Across) + 0.5) / Across,
-			sc.Height * (float64(cell/Across) + 0.5) / Down,
-		}
-		if c := sc.Corner; c != "" && !c.Left() {
-			at[0] = sc.Width - at[0]
-		}
-		return at, true
-	}
-	return at, false
+	return kit.At(p, &p.Steps[i], cell)
 }
 
 // Corners are where free work may be.

@@ -22,6 +22,7 @@ func words() template.FuncMap {
 		"asset": func(name string) string { return TheAssets().Path(name) },
 		"newid": func() string { return idMark },
 		"dict":  dict,
+		"cells": Cells,
 		"pair":  func(a, b any) struct{ A, B any } { return struct{ A, B any }{a, b} },
 		"typedfor": func(mine bool, typed map[string]string) map[string]string {
 			if !mine {
