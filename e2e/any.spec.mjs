@@ -169,7 +169,7 @@ for (const size of [
     await page.locator(".readfield input").fill("66 Nm");
     await page.getByRole("button", { name: /as before/ }).click();
     await page.getByLabel("Who reads it, without seeing yours").fill("Technician Eli");
-    await page.getByLabel("their PIN").fill("482916");
+    await page.locator("#readform").getByLabel("their PIN").fill("482916");
     await tap(page, page.locator(".key.go"), page.locator(".ask", { hasText: "Readings differ" }));
     await expect(page.locator("main")).toContainText("66 Nm");
     await page.locator(".readfield input").fill("66 Nm");
