@@ -15,6 +15,7 @@ for (const [name, path, width = 1280, height = 800] of [
   ["bays", "/"],
   ["plan", "/jobs/demo-struts/plan"],
   ["order", "/jobs/demo-struts/order"],
+  ["ready", "/jobs/demo-half-done/ready"],
   [
     "match",
     "/jobs/demo-struts/match?step=strut-front.compare.FL&old-extended_mm=512&new-extended_mm=520&old-compressed_mm=360&new-compressed_mm=361&old-studs=3&new-studs=3&old-bracket_holes_mm=62&new-bracket_holes_mm=62.4&old-seat_mm=155&new-seat_mm=155&old-flange_mm=22&new-flange_mm=17",
@@ -49,13 +50,5 @@ await page.getByRole("button", { name: /^stuck/ }).click();
 await page.locator(".trykeys").waitFor();
 await page.waitForTimeout(300);
 await shot("release");
-await page.goto(`${base}/practice`);
-await page.keyboard.press("7");
-await page.waitForURL(/practice\/./);
-await page.getByRole("link", { name: /New arm beside the old/ }).click();
-await page.getByRole("button", { name: /^Look/ }).click();
-await page.locator(".said").waitFor();
-await page.waitForTimeout(300);
-await shot("practising");
 await browser.close();
 await stop();
