@@ -41,8 +41,14 @@ func (s *Shop) Free(ctx context.Context, id string, m job.Meta, a operation.Draf
 	if err != nil {
 		return err
 	}
-	why := strings.TrimSpace("free work: " + string(a.Do) + " " + strings.TrimSpace(a.Title))
-	if !st.Recorded(m.ID) {
+	a.Title = strings.TrimSpace(a.Title)
+	why := "free work: " + string(a.Do) + " " + a.Title
+	if st.Recorded(m.ID) {
+		if !slices.Contains(d.Acts, a) {
+			return fault.New(fault.Conflict, "id", "This form said something else already.",
+				"Reload the page, and say it there.")
+		}
+	} else {
 		if st.FreeClosing() {
 			return fault.New(fault.TooLate, "act", "The work itself is done: what is open is closed now.",
 				"Take that back at the bench, or begin another job for it.")

@@ -1,0 +1,110 @@
+package shop
+
+import (
+	"fmt"
+	"testing"
+	"time"
+
+	"lugtak/core/fault"
+	"lugtak/core/job"
+	"lugtak/core/operation"
+	"lugtak/core/record"
+	"lugtak/core/vehicle"
+)
+
+// Free work is said act by act, each once however often its form is sent, taken back where nothing of it is done, and
+// refused once the work itself is. Its figures are read like any other, and stand for the next job of that sheet.
+func TestFreeWork(t *testing.T) {
+	s, _ := taken(t, "stabiliser-link@RL")
+	n := 0
+	meta := func() job.Meta {
+		n++
+		return job.Meta{
+			ID: record.EventID(fmt.Sprint("free-", n)), By: "Aro", Role: job.Technician,
+			At: noon.Add(time.Duration(n) * time.Minute),
+		}
+	}
+	act := func(m job.Meta, a operation.DraftAct) error { return s.Free(t.Context(), "j", m, a) }
+	bolt := operation.DraftAct{Do: operation.DeedOpen, Title: "shackle bolt", System: "suspension", Count: 1}
+	if got := codeOf(t, act(meta(), bolt)); got != fault.Order {
+		t.Errorf("an act of nothing: %q", got)
+	}
+	d := operation.Draft{Title: "Rear leaf spring", From: operation.FromWheelOff}
+	begin := meta()
+	for range 2 {
+		if err := s.BeginFree(t.Context(), "j", begin, d, "RL"); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if got := codeOf(t, s.BeginFree(t.Context(), "j", meta(), d, "RR")); got != fault.Exists {
+		t.Errorf("a second free work: %q", got)
+	}
+	first := meta()
+	for range 2 {
+		if err := act(first, bolt); err != nil {
+			t.Fatal(err)
+		}
+	}
+	other := bolt
+	other.Title = "U-bolt nuts"
+	if got := codeOf(t, act(first, other)); got != fault.Conflict {
+		t.Errorf("something else under the same id: %q", got)
+	}
+	if got := codeOf(t, act(meta(), bolt)); got != fault.Exists {
+		t.Errorf("the same bolt twice: %q", got)
+	}
+	if err := act(meta(), other); err != nil {
+		t.Fatal(err)
+	}
+	back := meta()
+	for range 2 {
+		if err := s.DropFree(t.Context(), "j", back); err != nil {
+			t.Fatal(err)
+		}
+	}
+	st := stateOf(t, s)
+	if free := st.Plan.Free; free == nil || len(free.Acts) != 1 || len(st.Plan.Tasks) != 2 {
+		t.Fatalf("%+v %v", free, st.Plan.Tasks)
+	}
+
+	// The bolt is read on the sheet, and the job follows.
+	const joint = "suspension.rear.own_shackle_bolt"
+	r := vehicle.Reading{Sheet: "own", Joint: joint, Recipe: "140 Nm", Source: "label", By: "Aro", At: noon}
+	if err := s.ReadFigure(t.Context(), "read", r); err != nil {
+		t.Fatal(err)
+	}
+	if j := stateOf(t, s).Plan.Joint("suspension.RL.own_shackle_bolt"); j == nil || j.Recipe != "140 Nm" {
+		t.Errorf("%+v", j)
+	}
+
+	// What is done is not dropped, and once the work itself is done nothing more is opened.
+	done := map[operation.StepID]bool{}
+	for range 60 {
+		st = stateOf(t, s)
+		step := st.Plan.Step(st.Next())
+		if st.FreeClosing() {
+			break
+		}
+		if st.Plan.Free.Of(step.ID, 0) {
+			done[step.ID] = true
+		}
+		var cmd job.Command = job.KeepStep{Step: step.ID}
+		if step.Verb.OnJoint() {
+			cmd = job.Handle{Step: step.ID, Letters: st.LeftAt(step, st.Plan.Joint(step.Joint))}
+		}
+		if _, _, err := s.Record(t.Context(), "j", meta(), cmd); err != nil {
+			if _, _, err := s.Record(t.Context(), "j", meta(), job.Postpone{Step: step.ID}); err != nil {
+				t.Fatalf("%s: %v", step.ID, err)
+			}
+		}
+	}
+	if !stateOf(t, s).FreeClosing() || len(done) == 0 {
+		t.Fatal("the work itself is never done")
+	}
+	if got := codeOf(t, act(meta(), other)); got != fault.TooLate {
+		t.Errorf("opened while it is closed: %q", got)
+	}
+	if got := codeOf(t, s.DropFree(t.Context(), "j", meta())); got != fault.Order {
+		t.Errorf("what is done is dropped: %q", got)
+	}
+}
