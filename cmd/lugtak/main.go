@@ -240,6 +240,9 @@ func (c *planCmd) Run() error {
 		return err
 	}
 	fmt.Printf("%s, %s\n", made.Pattern, made.Title)
+	if made.Invented {
+		fmt.Println("Every figure of this vehicle is invented: nobody works by them.")
+	}
 	fmt.Printf("%.0f min (proved least %.0f), %d tool changes, raised %d times\n",
 		sol.Makespan, sol.Bound, sol.ToolChanges, made.Raises())
 	for _, b := range made.Builds {

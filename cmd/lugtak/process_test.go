@@ -465,10 +465,11 @@ func TestPlanFromTheCommandLine(t *testing.T) {
 		t.Errorf("%v, %d technicians", got.Tasks, got.Technicians)
 	}
 	proveAgain(t, got)
-	if text := run(t, "plan", "--vehicle", "ostrel-c22", "--operation", "pads-rotors", "--corner", "RR"); !strings.Contains(
-		text, "proved least") ||
-		!strings.Contains(text, "rear right") {
-		t.Error(text)
+	text := run(t, "plan", "--vehicle", "ostrel-c22", "--operation", "pads-rotors", "--corner", "RR")
+	for _, want := range []string{"proved least", "rear right", "invented"} {
+		if !strings.Contains(text, want) {
+			t.Errorf("the plan does not say %q: %s", want, text)
+		}
 	}
 	for _, bad := range [][]string{{"--operation", "crossmember@FL"}, {"--operation", "idler-arm", "--school", "taper=bite"}, {"--operation", "wings"}, {"--operation", "idler-arm", "--built", "idler=square"}, {"--operation", "idler-arm", "--built", "wings=two"}, {"--operation", "@"}} {
 		cmd := exec.Command(binary, append([]string{"plan", "--vehicle", "caldren-m9"}, bad...)...)
