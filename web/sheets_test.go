@@ -218,3 +218,52 @@ func TestLastTimeIsOffered(t *testing.T) {
 		t.Errorf("nothing is known of how often it was opened: %v %v", seized, err)
 	}
 }
+
+// What a shop has and decides is kept by a program too: whole lists, each once, what is wrong at its field.
+func TestAScriptKeepsTheCrib(t *testing.T) {
+	s, addr, _, _ := serve(t, Config{})
+	x := newScript(t, s, addr, "wall", listing.ScopeWrite)
+	for _, c := range []struct {
+		path, body string
+		code       int
+		field      string
+	}{
+		{"/shop", `{"id":"s1","name":"Quay Yard","first_unit":"ft-lb","currency":"EUR","rate_per_hour":96,"salt":true}`, 200, ""},
+		{"/shop", `{"id":"s1","name":"Quay Yard","first_unit":"ft-lb","currency":"EUR","rate_per_hour":96,"salt":true}`, 200, ""},
+		{"/shop", `{"id":"s1","name":"Another","first_unit":"Nm","salt":true}`, 409, "id"},
+		{"/shop", `{"id":"s2","name":"Quay Yard","first_unit":"stone","salt":true}`, 422, "first_unit"},
+		{"/shop", `{"id":"s3","name":"Quay Yard","first_unit":"Nm","rate_per_hour":-1,"salt":true}`, 422, "rate_per_hour"},
+		{"/crib/sockets", `{"id":"k1","sockets":["18 mm, 1/2 square","14 mm twelve-point"]}`, 200, ""},
+		{"/crib/sockets", `{"id":"k2","sockets":["18"]}`, 422, "socket"},
+		{"/crib/adapters", `{"id":"k3","adapters":[{"name":"foot","length_mm":50}]}`, 200, ""},
+		{"/crib/adapters", `{"id":"k4","adapters":[{"name":"","length_mm":50}]}`, 422, "name"},
+		{"/crib/prices", `{"id":"k5","prices":[{"part":"hub-unit","price":148.5}]}`, 200, ""},
+		{"/crib/prices", `{"id":"k6","prices":[{"part":"moon","price":1}]}`, 422, "part"},
+		{"/crib/tools", `{"id":"k7","tools":[{"kind":"click","max_nm":200,"step_nm":1,"drive":"1/2","length_mm":420}]}`, 200, ""},
+		{"/crib/tools", `{"id":"k8","tools":[{"kind":"click","max_nm":2,"step_nm":200,"drive":"1/2","length_mm":420}]}`, 422,
+			"step_nm"},
+		{"/crib/tools", `{"id":"k9","tools":[]}`, 422, "tools"},
+	} {
+		var got map[string]any
+		res := x.call("POST", c.path, c.body, &got)
+		if res.StatusCode != c.code || c.field != "" && got["field"] != c.field {
+			t.Errorf("%s %s: %d %v", c.path, c.body, res.StatusCode, got)
+		}
+	}
+	var crib struct {
+		Tools    []map[string]any `json:"tools"`
+		Sockets  []string         `json:"sockets"`
+		Adapters []map[string]any `json:"adapters"`
+		Prices   []map[string]any `json:"prices"`
+	}
+	x.call("GET", "/crib", "", &crib)
+	hung := slices.ContainsFunc(crib.Tools, func(w map[string]any) bool { return w["unfit"] != nil && w["max_nm"] == 200.0 })
+	if !hung || len(crib.Sockets) != 2 || len(crib.Prices) != 1 ||
+		len(crib.Adapters) != 1 || crib.Adapters[0]["adapter"] != "a-foot" {
+		t.Errorf("%+v", crib)
+	}
+	var itself map[string]any
+	if x.call("GET", "/shop", "", &itself); itself["name"] != "Quay Yard" || itself["first_unit"] != "ft-lb" {
+		t.Errorf("%v", itself)
+	}
+}

@@ -64,6 +64,15 @@ func (a *API) calls() []call {
 			Says: "A first reading; where a life hangs on the joint a person reads second. The id is made by the sender.",
 			In:   NewReading{}, Out: SheetJoint{}, Made: true, Refuses: []int{400, 403, 404, 409, 422},
 		}},
+		{do: a.itself, Call: reckon.Call{
+			Path: "/shop", Method: "get", Name: "shop", Title: "The shop itself",
+			Says: "What it decides for itself: its name on papers, its first unit, its money.", Out: Itself{},
+		}},
+		{do: a.setItself, scope: listing.ScopeWrite, Call: reckon.Call{
+			Path: "/shop", Method: "post", Name: "set-shop", Title: "Decide for the shop",
+			Says: "All of it, in place of what was decided before. The id is made by the sender.",
+			In:   Itself{}, Out: Itself{}, Refuses: []int{400, 403, 409, 422},
+		}},
 		{do: a.crib, Call: reckon.Call{
 			Path: "/crib", Method: "get", Name: "crib", Title: "The crib",
 			Says: "Torque tools, sockets, adapters and what parts cost.", Out: Crib{},

@@ -3,6 +3,7 @@ package api
 import (
 	"github.com/gofiber/fiber/v3"
 
+	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/record"
 	"lugtak/core/wrench"
@@ -106,4 +107,58 @@ func (a *API) hangTools(c fiber.Ctx) error {
 		return err
 	}
 	return a.crib(c)
+}
+
+// Itself is what the shop decides for itself.
+type Itself struct {
+	ID          string  `json:"id,omitempty"` // of the change
+	Name        string  `json:"name"`
+	Contact     string  `json:"contact,omitempty"`
+	FirstUnit   string  `json:"first_unit"` // Nm, ft-lb
+	Currency    string  `json:"currency,omitempty"`
+	RatePerHour float64 `json:"rate_per_hour,omitempty"`
+	Salt        bool    `json:"salt"`
+}
+
+func (a *API) itself(c fiber.Ctx) error {
+	x := a.Shop.Library().Shop
+	return c.JSON(Itself{
+		Name:        x.Name,
+		Contact:     x.Contact,
+		FirstUnit:   x.FirstUnit,
+		Currency:    x.Currency,
+		RatePerHour: x.RatePerHour,
+		Salt:        x.Salt,
+	})
+}
+
+// setItself keeps what the shop decides for itself, all of it.
+func (a *API) setItself(c fiber.Ctx) error {
+	var in Itself
+	if err := read(c, &in); err != nil {
+		return err
+	}
+	m := a.meta(c, in.ID)
+	b := record.ShopSet{
+		Name:     in.Name,
+		Contact:  in.Contact,
+		Unit:     in.FirstUnit,
+		Currency: in.Currency,
+		Rate:     in.RatePerHour,
+		Salt:     in.Salt,
+	}
+	if err := a.Shop.SetShop(c.Context(), m.ID, m.By, job.Foreman, b); err != nil {
+		f := fault.As(err)
+		if f == nil {
+			return err
+		}
+		switch f.Field { // as they are called here
+		case "unit":
+			return fault.In("first_unit", err)
+		case "rate":
+			return fault.In("rate_per_hour", err)
+		}
+		return err
+	}
+	return a.itself(c)
 }
