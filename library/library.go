@@ -396,27 +396,38 @@ func (r reader) one(name, schema string, take func(string, *document)) {
 }
 
 func (r reader) take(name string, doc *document, faults []Fault, take func(string, *document)) {
-	if r.lib.Faults = append(r.lib.Faults, faults...); len(faults) == 0 {
+	if r.lib.Faults = append(r.lib.Faults, faults...); doc != nil {
 		take(name, doc)
 	}
 }
 
-// read reads the uppermost file of a name, which must fit its schema, or the embedded one, which does: a test holds
-// what ships against it.
+// read reads the uppermost file of a name that fits its schema; the embedded one does, as a test holds. What does not
+// fit is told, and never leaves the shop without what lies below: a file of laws with a slip in it repeals none.
 func (r reader) read(name, schema string) (*document, []Fault) {
+	var faults []Fault
 	for i, f := range slices.Backward(r.laid) {
 		data, err := fs.ReadFile(f, name)
-		switch {
-		case errors.Is(err, fs.ErrNotExist) && i > 0:
-		case err != nil:
-			return nil, unread(name, err)
-		case i == 0:
-			return read(name, data)
-		default:
-			return parse(name, data, schema)
+		if errors.Is(err, fs.ErrNotExist) {
+			continue
 		}
+		if err != nil {
+			faults = append(faults, unread(name, err)...)
+			continue
+		}
+		if i == 0 {
+			doc, wrong := read(name, data)
+			return doc, append(faults, wrong...)
+		}
+		doc, wrong := parse(name, data, schema)
+		if len(wrong) == 0 {
+			return doc, faults
+		}
+		faults = append(faults, wrong...)
 	}
-	return nil, nil
+	if faults == nil {
+		faults = unread(name, fs.ErrNotExist)
+	}
+	return nil, faults
 }
 
 // maybe is one where some layer has such a file: none ships.

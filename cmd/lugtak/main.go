@@ -213,6 +213,9 @@ func (c *planCmd) Run() error {
 	if err != nil {
 		return err
 	}
+	for _, f := range lib.Faults {
+		fmt.Fprintln(os.Stderr, f.Error())
+	}
 	ask := library.Ask{Ways: c.School, Built: c.Built, Technicians: c.Technicians}
 	for _, text := range c.Operation {
 		t, err := plan.ParseTask(text)
