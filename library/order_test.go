@@ -618,3 +618,30 @@ func TestBledInTheOrderOfTheWheels(t *testing.T) {
 		}
 	}
 }
+
+// By the trade: the old fluid is drawn from the reservoir before any of it is pushed on, at whichever corners and by
+// however many hands.
+func TestOldFluidIsDrawnBeforeItIsPushedOn(t *testing.T) {
+	l := whole(t)
+	for _, tasks := range [][]plan.Task{
+		{{Operation: "brake-bleed", Corner: "FL"}},
+		{{Operation: "brake-bleed", Corner: "RR"}, {Operation: "brake-bleed", Corner: "FL"}},
+		{
+			{Operation: "brake-bleed", Corner: "FL"},
+			{Operation: "pads-rotors", Corner: "FL"}, {Operation: "pads-rotors", Corner: "FR"},
+		},
+	} {
+		for hands := 1; hands <= 2; hands++ {
+			p, err := l.Plan("ostrel-c22", Ask{Tasks: tasks, Technicians: hands})
+			if err != nil {
+				t.Fatal(err)
+			}
+			drawn := slices.IndexFunc(p.Steps, func(s plan.Step) bool { return s.ID == "brake-bleed.draw" })
+			for i, s := range p.Steps {
+				if strings.HasPrefix(string(s.ID), "brake-bleed.flush.") && (drawn < 0 || i < drawn) {
+					t.Errorf("%v, %d: %s at %d, drawn at %d", tasks, hands, s.ID, i, drawn)
+				}
+			}
+		}
+	}
+}

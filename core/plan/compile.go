@@ -236,9 +236,9 @@ func (c *compiler) lay(f *file) error {
 	if err := c.takeJoints(f); err != nil {
 		return err
 	}
-	own := map[operation.StepID]bool{} // names of this file: two ways of a step share one
+	own := map[operation.StepID]operation.Step{} // of this file, by name: two ways of a step share one
 	for _, s := range slices.Concat(f.open, f.close) {
-		own[s.ID] = true
+		own[s.ID] = s
 	}
 	taken := map[operation.StepID]bool{}
 	moves := len(f.sets) > 0
@@ -255,11 +255,12 @@ func (c *compiler) lay(f *file) error {
 		}
 		var needs []operation.StepID
 		for _, n := range s.Needs {
-			if !own[n] {
+			needed, there := own[n]
+			if !there {
 				return badStep(s.ID, "needs", fmt.Sprintf("Step %s needs %s, which is no step.", s.ID, n),
 					"Name a step of this file. What lies outside it is wanted as a fact.")
 			}
-			needs = append(needs, c.name(f, operation.Step{ID: n}))
+			needs = append(needs, c.name(f, needed)) // a shared one has no corner
 		}
 		if !keep && c.done[id] == nil {
 			if _, ok := c.dropped[id]; !ok {
