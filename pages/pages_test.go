@@ -83,6 +83,7 @@ func (l laid) lay(t *testing.T, p kit.Page) string {
 			"an open place":            unfilled.MatchString(text),
 			"what its policy forbids":  inline.MatchString(text),
 			"no whole page":            !f.Partial && !strings.Contains(text, "</html>"),
+			"a form in an address":     whole(text),
 			"a form without a token":   f.In && forms(text) > strings.Count(text, `name="_csrf"`),
 		} {
 			if bad {
@@ -91,6 +92,26 @@ func (l laid) lay(t *testing.T, p kit.Page) string {
 		}
 	}
 	return text
+}
+
+// asked is an element that asks with what stands in others.
+var asked = regexp.MustCompile(`<[a-z]+\s[^>]*hx-get=[^>]*>`)
+
+var including = regexp.MustCompile(`hx-include="([^"]*)"`)
+
+// whole says that an address would carry a whole form: with its token, and with what was typed as a PIN.
+func whole(text string) bool {
+	for _, element := range asked.FindAllString(text, -1) {
+		for _, m := range including.FindAllStringSubmatch(element, -1) {
+			for part := range strings.SplitSeq(m[1], ",") {
+				id, only := strings.CutPrefix(strings.TrimSpace(part), "#")
+				if only && !strings.Contains(id, " ") && regexp.MustCompile(`<form\s[^>]*id="`+id+`"`).MatchString(text) {
+					return true
+				}
+			}
+		}
+	}
+	return false
 }
 
 // forms counts those that are sent under a session's token: signing in is not.
