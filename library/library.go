@@ -144,6 +144,22 @@ func (l *Library) Stocked(b record.StockKept) *Library {
 	return &n
 }
 
+// Short says why a socket that a step names is short here, and what stands in for it; empty where it is there, is no
+// socket, or nobody has said which there are.
+func (l *Library) Short(tool string) string {
+	if len(l.Sockets) == 0 {
+		return ""
+	}
+	serves, lacks, ok := wrench.Serves(tool, l.Sockets)
+	switch {
+	case !lacks:
+		return ""
+	case ok:
+		return fmt.Sprintf("not in the crib: %s stands in, %s, %+.2f mm", serves.Name, serves.Verdict, serves.ClearanceMM)
+	}
+	return "not in the crib, and nothing there fits a tight fastener: borrow or order it"
+}
+
 // PartKeys are the keys of the parts that work of the library asks for, each once, with what they are called.
 func (l *Library) PartKeys() map[string]string {
 	out := map[string]string{}

@@ -147,18 +147,6 @@ func (x Shown) wrenchFor(step *plan.Step) string {
 	return ""
 }
 
-// standinFor says what of the shop's sockets serves for one that it has not.
-func (x Shown) standinFor(tool string) string {
-	serves, lacks, ok := wrench.Serves(tool, x.Library.Sockets)
-	switch {
-	case !lacks:
-		return ""
-	case ok:
-		return fmt.Sprintf("not in the crib: take %s, %s, %+.2f mm", serves.Name, serves.Verdict, serves.ClearanceMM)
-	}
-	return "not in the crib, and nothing there fits a tight fastener: borrow or order it"
-}
-
 func jointOf(j *plan.Joint) joint {
 	r, _ := recipe.Parse(j.Recipe) // checked when it was compiled
 	v := joint{
@@ -299,7 +287,7 @@ func (v *View) tools(x Shown) {
 				v.Tools[k].Steps++
 			} else {
 				seen[name] = len(v.Tools)
-				v.Tools = append(v.Tools, tool{Name: name, For: step.Place, Steps: 1, Standin: x.standinFor(name)})
+				v.Tools = append(v.Tools, tool{Name: name, For: step.Place, Steps: 1, Standin: x.Library.Short(name)})
 			}
 		}
 		if name := x.wrenchFor(step.Step); name != "" && !seenWrench[name] {

@@ -165,7 +165,7 @@ func (x Shown) sockets() []Item {
 		if squares := x.squares(own); len(squares) > 0 {
 			i.Name += " · " + strings.Join(squares, " or ") + " square"
 		}
-		i.Lack = x.short(s.Tool)
+		i.Lack = unit.Capital(x.Library.Short(s.Tool))
 		l.add(i, j.Title)
 	}
 	return l.list
@@ -181,20 +181,6 @@ func (x Shown) squares(own wrench.Own) []string {
 		}
 	}
 	return out
-}
-
-func (x Shown) short(tool string) string {
-	if len(x.Library.Sockets) == 0 {
-		return "" // nobody has said what hangs here
-	}
-	serves, lacks, ok := wrench.Serves(tool, x.Library.Sockets)
-	switch {
-	case !lacks:
-		return ""
-	case ok:
-		return fmt.Sprintf("Not in the crib: %s stands in, %s, %+.2f mm.", serves.Name, serves.Verdict, serves.ClearanceMM)
-	}
-	return "Not in the crib, and nothing there fits a tight fastener: borrow or order it."
 }
 
 // room is what a step may hold that nobody fetches.
