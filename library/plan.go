@@ -51,6 +51,20 @@ func AskOf(p *plan.Plan) Ask {
 	return a
 }
 
+// Keeping is what is asked, with the free work a job has already: nobody who orders something beside it takes it back.
+func (a Ask) Keeping(p *plan.Plan) Ask {
+	if p == nil || p.Free == nil || a.Free != nil {
+		return a
+	}
+	a.Free = p.Free
+	for _, t := range p.Tasks {
+		if operation.IsFree(t.Operation) && !slices.Contains(a.Tasks, t) {
+			a.Tasks = append(slices.Clip(a.Tasks), t)
+		}
+	}
+	return a
+}
+
 // Plan compiles what is asked for a pattern, in the best order found.
 func (l *Library) Plan(pattern string, ask Ask) (plan.Plan, error) {
 	p, ok := l.Pattern(pattern)

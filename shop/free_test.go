@@ -8,8 +8,10 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
+	"lugtak/library"
 )
 
 // Free work is said act by act, each once however often its form is sent, taken back where nothing of it is done, and
@@ -65,6 +67,15 @@ func TestFreeWork(t *testing.T) {
 	st := stateOf(t, s)
 	if free := st.Plan.Free; free == nil || len(free.Acts) != 1 || len(st.Plan.Tasks) != 2 {
 		t.Fatalf("%+v %v", free, st.Plan.Tasks)
+	}
+
+	// Who orders something beside it does not take it back.
+	beside := library.Ask{Tasks: []plan.Task{{Operation: "stabiliser-link", Corner: "RR"}}}
+	if err := s.Plan(t.Context(), "j", meta(), beside); err != nil {
+		t.Fatal(err)
+	}
+	if st = stateOf(t, s); st.Plan.Free == nil || len(st.Plan.Free.Acts) != 1 || len(st.Plan.Tasks) != 2 {
+		t.Errorf("ordered beside it: %v", st.Plan.Tasks)
 	}
 
 	// The bolt is read on the sheet, and the job follows.

@@ -68,6 +68,7 @@ func (s *Shop) planAs(
 		return err
 	}
 	maps.Copy(ask.Built, seen)
+	ask = ask.Keeping(st.Plan)
 	ask.OdometerKM = st.OdometerKM
 	if ask.Timed, err = s.StepTimes(ctx); err != nil {
 		return err

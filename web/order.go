@@ -1,13 +1,10 @@
 package web
 
 import (
-	"slices"
-
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
-	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/library"
 	"lugtak/pages/order"
@@ -64,20 +61,6 @@ func (s planRoom) ask(c fiber.Ctx) (library.Ask, error) {
 
 const maxTasks = 24
 
-// withFree keeps the free work of a job in what is ordered beside it.
-func withFree(st *job.State, ask library.Ask) library.Ask {
-	if !st.HasPlan() || st.Plan.Free == nil {
-		return ask
-	}
-	ask.Free = st.Plan.Free
-	for _, t := range st.Plan.Tasks {
-		if operation.IsFree(t.Operation) && !slices.Contains(ask.Tasks, t) {
-			ask.Tasks = append(ask.Tasks, t)
-		}
-	}
-	return ask
-}
-
 // weigh reckons the ticked work as one job. Nothing is recorded.
 func (s planRoom) weigh(c fiber.Ctx) error {
 	st, pat, err := s.Shop.JobAndSheet(c.Context(), c.Params("job"))
@@ -85,7 +68,7 @@ func (s planRoom) weigh(c fiber.Ctx) error {
 		return err
 	}
 	ask, err := s.ask(c)
-	ask = withFree(st, ask)
+	ask = ask.Keeping(st.Plan)
 	ask.OdometerKM = st.OdometerKM
 	if err == nil {
 		ask.Built, err = s.Shop.Built(c.Context(), st)
@@ -106,14 +89,9 @@ func (s planRoom) weigh(c fiber.Ctx) error {
 
 // planWork compiles what was ordered and freezes it into the job.
 func (s planRoom) planWork(c fiber.Ctx) error {
-	st, err := s.jobOf(c)
-	if err != nil {
-		return err
-	}
 	ask, err := s.ask(c)
-	ask = withFree(st, ask)
 	if err == nil {
-		err = s.Shop.Plan(c.Context(), st.ID, kit.Meta(c, s.Shop.Now()), ask)
+		err = s.Shop.Plan(c.Context(), c.Params("job"), kit.Meta(c, s.Shop.Now()), ask)
 	}
 	if f := fault.As(err); f != nil {
 		return s.showOrder(c, kit.Status(f), &ask, f)
