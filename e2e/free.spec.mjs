@@ -186,8 +186,9 @@ for (const size of [
       await row.getByLabel(/where it stands/).fill("maker's book");
       await row.getByLabel("Who reads it, without seeing yours").fill(eli[0]);
       await row.getByLabel("their PIN").fill(eli[1]);
+      const came = page.waitForEvent("load");
       await row.getByRole("button", { name: /Keep this row/ }).click();
-      await page.waitForLoadState();
+      await came;
     }
     await page.goto(`${job}/ledger`);
     await page.getByLabel(`${dey[0]}, your PIN`).fill(dey[1]);
