@@ -4,7 +4,6 @@ import (
 	"context"
 	"slices"
 	"strings"
-	"time"
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
@@ -109,9 +108,6 @@ func (s *Shop) left(ctx context.Context, id string) (p vehicle.Pattern, ok bool,
 	}
 	return vehicle.Pattern{ID: id, Name: all[i].Name, Invented: true, Spec: map[string]vehicle.Spec{}}, true, err
 }
-
-// again is how long somebody who is alone in the shop leaves a figure alone before they read it once more.
-const again = 30 * time.Minute
 
 // mostRead is how many figures are compared with a page at once: who compares more looks no longer.
 const mostRead = 6
@@ -278,10 +274,10 @@ func (s *Shop) readsAgain(ctx context.Context, r *vehicle.Reading, all []vehicle
 	}
 	since := counted[len(counted)-1].At
 	between := slices.ContainsFunc(all, func(x vehicle.Reading) bool { return x.Joint != r.Joint && x.At.After(since) })
-	if wait := again - r.At.Sub(since); wait > 0 || !between {
+	if wait := vehicle.ReadAgain - r.At.Sub(since); wait > 0 || !between {
 		remedy := "Read another bolt's figure first."
 		if wait > 0 {
-			remedy = "Come back at " + since.Add(again).In(s.Now().Location()).Format("15:04") +
+			remedy = "Come back at " + since.Add(vehicle.ReadAgain).In(s.Now().Location()).Format("15:04") +
 				", with another bolt's figure read between."
 		}
 		return fault.New(fault.TooSoon, "second", "It is too fresh in your mind to be a second reading.", remedy)

@@ -250,8 +250,13 @@ func (s planRoom) kit(c fiber.Ctx) error {
 		Treatment string `form:"treatment"`
 		Hardware  string `form:"hardware"`
 	}](c)
+	alone, err := s.Shop.Alone(c.Context(), kit.Session(c).Person.Name)
+	if err != nil {
+		return err
+	}
 	return s.onJoints(c, func(joint string) job.Command {
 		return job.FitKit{
+			Alone:     alone,
 			Joint:     joint,
 			Recipe:    in.text(),
 			Socket:    in.Socket,

@@ -309,7 +309,7 @@ func (s *State) WantsReader(j *plan.Joint) bool {
 // readBefore says that the second reading of a joint a life hangs on comes before its first pull: where more
 // than a torque is asked, or what goes in goes in once.
 func (s *State) readBefore(j *plan.Joint) bool {
-	if !s.WantsReader(j) {
+	if k, fitted := s.Kits[j.ID]; fitted && (len(k.Readers) > 1 || !s.Critical(j)) || !fitted && !s.WantsReader(j) {
 		return false
 	}
 	beyond := func(st recipe.Stage) bool { return st.Kind != recipe.Torque && st.Kind != recipe.Snug }
@@ -327,9 +327,12 @@ func (s *State) unread(j *plan.Joint) error {
 		return refuse(fault.NoFigure, "recipe", "Nobody has read the figure of the "+j.Title+" yet.",
 			"Enter what the maker writes, with its source.")
 	case s.readBefore(j):
+		readers, remedy := j.Readers, "A second person reads it too, before the first pull."
+		if k, fitted := s.Kits[j.ID]; fitted {
+			readers, remedy = k.Readers, "It is entered from the leaflet a second time, on the plan's page, before the first pull."
+		}
 		return refuse(fault.NoReader, "second",
-			fmt.Sprintf("A life hangs on the %s, and only %s has read their figure.", j.Title, j.Readers[0]),
-			"A second person reads it too, before the first pull.")
+			fmt.Sprintf("A life hangs on the %s, and only %s has read their figure.", j.Title, readers[0]), remedy)
 	}
 	return nil
 }
@@ -357,7 +360,7 @@ func readings(s *State) []Gate {
 			g.Title = fmt.Sprintf("The figure of the %s was read by %s alone", j.Title, j.Readers[0])
 			g.Remedy = "A second person reads it too; alone in the shop, again half an hour and another bolt later."
 		case len(j.Readers) > 1 && s.Critical(j):
-			g.Title = fmt.Sprintf("The figure of the %s read by two", j.Title)
+			g.Title = fmt.Sprintf("The figure of the %s %s", j.Title, readTwice(j.Readers))
 			g.Met = true
 		default:
 			continue
@@ -365,6 +368,14 @@ func readings(s *State) []Gate {
 		out = append(out, g)
 	}
 	return out
+}
+
+// readTwice says who read a figure a second time: another person, or who is alone in the shop.
+func readTwice(readers []string) string {
+	if by := slices.Compact(slices.Clone(readers)); len(by) == 1 {
+		return "read twice by " + by[0]
+	}
+	return "read by two"
 }
 
 // Known is how far the figure of a joint is known.

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
+	"time"
 
 	"lugtak/core/fault"
 	"lugtak/core/plan"
@@ -16,7 +17,8 @@ import (
 // Kit is hardware of a kit that took the place of what the sheet names.
 type Kit struct {
 	record.Kitted
-	Seq int // of the event that put it there
+	Seq int       // of the event that put it there
+	At  time.Time // of that event
 }
 
 // Bounds of what a kit is called.
@@ -25,7 +27,7 @@ const (
 	maxHardware = 120
 )
 
-// decideKit takes a kit's figure, or that another person reads the same in the leaflet.
+// decideKit takes a kit's figure, or that it is read in the leaflet once more.
 func (s *State) decideKit(m Meta, b FitKit) (record.Body, error) {
 	j := s.Plan.Joint(b.Joint)
 	if j == nil {
@@ -35,10 +37,16 @@ func (s *State) decideKit(m Meta, b FitKit) (record.Body, error) {
 	if err != nil {
 		return nil, err
 	}
-	if was, fitted := s.Kits[j.ID]; fitted && was.Recipe == r.String() && !slices.Contains(was.Readers, m.By) {
-		again := was.Kitted
-		again.Readers = append(slices.Clone(was.Readers), m.By)
-		return again, nil
+	if was, fitted := s.Kits[j.ID]; fitted && was.Recipe == r.String() {
+		reads, err := was.readsAgain(m, b)
+		if err != nil {
+			return nil, err
+		}
+		if reads {
+			again := was.Kitted
+			again.Readers = append(slices.Clone(was.Readers), m.By)
+			return again, nil
+		}
 	}
 	if err := s.notTightened(m, j, "joint", "the sheet's figure"); err != nil {
 		return nil, err
@@ -68,15 +76,33 @@ func (s *State) decideKit(m Meta, b FitKit) (record.Body, error) {
 	}, nil
 }
 
+// readsAgain says that the kit that is fitted was read a second time; whoever is alone in the shop may, but not at once.
+func (k Kit) readsAgain(m Meta, b FitKit) (bool, error) {
+	if !slices.Contains(k.Readers, m.By) {
+		return true, nil
+	}
+	other := func(said, was string) bool { return trimmed(said) != "" && trimmed(said) != was }
+	if !b.Alone || len(k.Readers) > 1 ||
+		other(b.Socket, k.Socket) || other(b.Treatment, k.Treatment) || other(b.Hardware, k.Hardware) {
+		return false, nil
+	}
+	if next := k.At.Add(vehicle.ReadAgain); m.At.Before(next) {
+		return false, refuse(fault.TooSoon, "recipe", "It is too fresh in your mind to be a second reading.",
+			fmt.Sprintf("Enter it again at %s, from the leaflet.", next.In(m.At.Location()).Format("15:04")))
+	}
+	return true, nil
+}
+
 func (s *State) applyKitted(e Event, b record.Kitted) {
 	if len(b.Readers) > 1 { // the one that is fitted, read again
-		s.Kits[b.Joint] = Kit{b, s.Kits[b.Joint].Seq}
+		was := s.Kits[b.Joint]
+		s.Kits[b.Joint] = Kit{b, was.Seq, was.At}
 		return
 	}
 	b.Readers = []string{e.By}
 	delete(s.Treated, b.Joint) // it was reckoned for the figure before
 	s.fitKit(b, e.By, e.Seq)
-	s.Kits[b.Joint] = Kit{b, e.Seq}
+	s.Kits[b.Joint] = Kit{b, e.Seq, e.At}
 }
 
 // fitKit puts a kit's hardware at its joint; what the sheet said stays readable, who read it does not speak of this.
@@ -106,13 +132,14 @@ func kits(s *State) []Gate {
 		}
 		g := Gate{
 			Key:   gateKit.Key(j.ID),
-			Title: fmt.Sprintf("The kit's figure of the %s, %s, was read by two", j.Title, k.Recipe),
+			Title: fmt.Sprintf("The kit's figure of the %s, %s, was %s", j.Title, k.Recipe, readTwice(k.Readers)),
 			Since: k.Seq,
 			Met:   len(k.Readers) > 1,
 		}
 		if !g.Met {
 			g.Title = fmt.Sprintf("The kit's figure of the %s, %s, was read by %s alone", j.Title, k.Recipe, k.Readers[0])
-			g.Remedy = "A colleague enters it from the leaflet too, on the plan's page; or two sign for it."
+			g.Remedy = "A colleague enters it from the leaflet too, on the plan's page; alone in the shop, " +
+				"you again half an hour later. Or two sign for it."
 			g.Passable, g.Second = true, true
 		}
 		out = append(out, g)

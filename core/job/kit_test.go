@@ -3,6 +3,7 @@ package job
 import (
 	"strings"
 	"testing"
+	"time"
 
 	"lugtak/core/fault"
 	"lugtak/core/vehicle"
@@ -93,5 +94,49 @@ func TestByWhichBolt(t *testing.T) {
 	b.must(FitKit{Joint: joint, Recipe: "20 Nm", Source: "leaflet"})
 	if b.s.Plan.Joint(joint).ByBolt || b.s.Fastener(joint, "A").ByBolt {
 		t.Error("a kit's figure goes as the bolt's")
+	}
+}
+
+// Who is alone in the shop reads a leaflet twice, half an hour apart, and the gate says so. What goes on by angle is
+// not pulled before: a life hangs on it.
+func TestOneAloneReadsALeafletTwice(t *testing.T) {
+	const joint = "hub.FL.knuckle"
+	for name, c := range map[string]struct {
+		recipe, socket string
+		after          time.Duration
+		colleague      bool
+		code           fault.Code
+		says           string
+		pulls          bool
+	}{
+		"at once":                {"60 Nm + 90°", "", 10 * time.Minute, false, fault.TooSoon, "read by technician A alone", false},
+		"half an hour later":     {"60 Nm + 90°", "", 30 * time.Minute, false, "", "read twice by technician A", true},
+		"somebody else could":    {"60 Nm + 90°", "", time.Hour, true, "", "read by technician A alone", false},
+		"another socket":         {"60 Nm + 90°", "21 mm", time.Hour, false, "", "read by technician A alone", false},
+		"another figure":         {"70 Nm + 90°", "", time.Hour, false, "", "read by technician A alone", false},
+		"a torque at once":       {"60 Nm", "", 10 * time.Minute, false, fault.TooSoon, "read by technician A alone", true},
+		"a torque an hour later": {"60 Nm", "", time.Hour, false, "", "read twice by technician A", true},
+	} {
+		b := begin(t)
+		b.own().House.Critical = []string{b.s.Plan.Joint(joint).System}
+		first := "60 Nm + 90°"
+		if !strings.Contains(c.recipe, "+") {
+			first = c.recipe
+			b.s.Plan.Joint(joint).Renew = false // else new ones go in once
+		}
+		b.must(FitKit{Joint: joint, Recipe: first, Socket: "18 mm", Source: "leaflet", Alone: true})
+		m := b.meta()
+		m.At = b.s.Kits[joint].At.Add(c.after)
+		err := b.do(m, FitKit{Joint: joint, Recipe: c.recipe, Socket: c.socket, Source: "leaflet", Alone: !c.colleague})
+		if f := fault.As(err); (f == nil) != (c.code == "") || f != nil && f.Code != c.code {
+			t.Errorf("%s: %v", name, err)
+		}
+		gates := kits(b.s)
+		if len(gates) != 1 || !strings.HasSuffix(gates[0].Title, c.says) {
+			t.Errorf("%s: %+v", name, gates)
+		}
+		if got := !b.s.AsksFigure(b.s.Plan.Joint(joint)); got != c.pulls {
+			t.Errorf("%s: pulled %t", name, got)
+		}
 	}
 }

@@ -86,8 +86,13 @@ type (
 		Accept   bool
 		Note     string
 	}
-	// FitKit puts a kit's own hardware in place of what the sheet names.
-	FitKit struct{ Joint, Recipe, Socket, Treatment, Hardware, Source string }
+	// FitKit puts a kit's own hardware in place of what the sheet names. Said once more as it stands it is a reading
+	// of the leaflet: another person's, or later that of somebody who is alone in the shop.
+	FitKit struct {
+		Joint, Recipe, Socket, Treatment, Hardware, Source string
+
+		Alone bool `json:"-"` // nobody else of the shop could read it
+	}
 	// Treat has a joint's threads treated otherwise than its figure was written for.
 	Treat struct{ Joint, Treatment, Reason string }
 	// Rework makes what is left anew, by another school or as the vehicle turned out to be

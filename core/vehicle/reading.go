@@ -203,6 +203,10 @@ func sameFigure(a, b string) bool {
 // 20 (common practice, from memory).
 const unitRounding = 0.025
 
+// ReadAgain is how long somebody who is alone in the shop leaves a figure alone before they read it once more
+// (common practice).
+const ReadAgain = 30 * time.Minute
+
 // Standing is what the readings of a joint come to.
 type Standing struct {
 	Reading          // the figure; its recipe is empty where nobody read one, or where readings differ
