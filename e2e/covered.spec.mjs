@@ -49,9 +49,7 @@ async function opened(page, shop, [width, height, letters]) {
   }, letters);
   await signIn(page, shop, aro);
   await page.goto(`${shop.url}/jobs/${job}/bench`);
-  await page
-    .waitForFunction(() => navigator.serviceWorker.controller, null, { timeout: 20_000 })
-    .catch(() => page.reload());
+  await page.waitForFunction(() => navigator.serviceWorker.controller, null).catch(() => page.reload());
   await expect(what(page)).toBeVisible();
 }
 
@@ -69,7 +67,7 @@ for (const size of sizes)
     await other.goto(`${shop.url}/jobs/${job}/bench`);
     await press(other);
     await context.setOffline(false);
-    await expect(page.locator("#offline")).toContainText("Not taken", { timeout: 30_000 });
+    await expect(page.locator("#offline")).toContainText("Not taken");
     await met(page, "not taken");
     await page.evaluate(async () => {
       for (const e of await outbox.all()) await outbox.drop(e.n);

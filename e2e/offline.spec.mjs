@@ -16,7 +16,7 @@ async function drawnAhead(page) {
       const seq = Number(document.querySelector("main.bench").dataset.seq);
       return Boolean(ahead && ahead.seq === seq && ahead.pages.length);
     }, job);
-  await expect.poll(drawn, { timeout: 20_000 }).toBe(true);
+  await expect.poll(drawn).toBe(true);
 }
 
 const kept = (page) => page.evaluate(async () => (await outbox.all()).length);
@@ -37,9 +37,7 @@ async function keepHere(page) {
 async function opened(page, shop, who = aro) {
   await signIn(page, shop, who);
   await page.goto(`${shop.url}/jobs/${job}/bench`);
-  await page
-    .waitForFunction(() => navigator.serviceWorker.controller, null, { timeout: 20_000 })
-    .catch(() => page.reload());
+  await page.waitForFunction(() => navigator.serviceWorker.controller, null).catch(() => page.reload());
   await drawnAhead(page);
 }
 
@@ -63,7 +61,7 @@ test("twenty records, a reload and a closed browser", async ({ page, shop, conte
   await expect(what(again)).toHaveText(stands);
   const backAt = Date.now();
   await context.setOffline(false);
-  await expect(again.locator("#offline")).toBeHidden({ timeout: 30_000 });
+  await expect(again.locator("#offline")).toBeHidden();
   const added = (await events(again, shop)).slice(before.length);
   expect(added.length).toBe(20);
   expect(new Set(added.map((e) => e.id)).size).toBe(20);
@@ -85,10 +83,10 @@ test("a session that ended, another person on the tablet, two tabs", async ({ pa
   for (let n = 0; n < 3; n++) await keepHere(page);
   await context.clearCookies();
   await context.setOffline(false);
-  await expect(page.locator("#offline")).toContainText("Sign in again", { timeout: 30_000 });
+  await expect(page.locator("#offline")).toContainText("Sign in again");
   await signIn(page, shop, bel);
   await page.goto(`${shop.url}/jobs/${job}/bench`);
-  await expect(page.locator("#offline")).toContainText("Records of Technician Aro", { timeout: 30_000 });
+  await expect(page.locator("#offline")).toContainText("Records of Technician Aro");
   expect(await kept(page)).toBe(3);
   expect((await events(page, shop)).length).toBe(before);
   await context.clearCookies();
@@ -97,7 +95,7 @@ test("a session that ended, another person on the tablet, two tabs", async ({ pa
     page.goto(`${shop.url}/jobs/${job}/bench`),
     second.goto(`${shop.url}/jobs/${job}/bench`),
   ]);
-  await expect.poll(() => kept(page), { timeout: 30_000 }).toBe(0);
+  await expect.poll(() => kept(page)).toBe(0);
   const added = (await events(page, shop)).slice(before);
   expect(added.map((e) => e.by)).toEqual(Array(3).fill("Technician Aro"));
 });
@@ -119,7 +117,7 @@ test("the other tablet was first: both stand side by side until somebody decides
   await expect(what(other)).not.toHaveText(mine);
   const before = (await events(other, shop)).length;
   await context.setOffline(false);
-  await expect(page.locator("#offline")).toContainText("Not taken: 1 record", { timeout: 30_000 });
+  await expect(page.locator("#offline")).toContainText("Not taken: 1 record");
   await page.locator("#offline").getByRole("button", { name: "Look" }).click();
   await expect(page.locator("#kept")).toContainText(mine);
   await expect(page.locator("#kept")).toContainText("The shop says:");
@@ -154,7 +152,7 @@ test("trouble, later and a finding with a photograph without network", async ({ 
   await page.getByRole("button", { name: /^stuck/ }).click();
   await expect.poll(() => kept(page)).toBe(4);
   await context.setOffline(false);
-  await expect.poll(() => kept(page), { timeout: 30_000 }).toBe(0);
+  await expect.poll(() => kept(page)).toBe(0);
   const added = (await events(page, shop)).slice(before);
   expect(added.map((e) => e.kind)).toEqual(["step_done", "postponed", "found", "troubled"]);
   expect(added[2].body.photo.length).toBeGreaterThan(1000);
@@ -172,10 +170,10 @@ test("the server is killed while it is being told", async ({ page, shop, context
     if (r.method() === "POST" && /jobs/.test(r.url()) && ++sent === 3) own.kill();
   });
   await context.setOffline(false);
-  await expect.poll(() => sent, { timeout: 30_000 }).toBeGreaterThanOrEqual(3);
+  await expect.poll(() => sent).toBeGreaterThanOrEqual(3);
   await page.waitForTimeout(1500);
   const again = await serve(["demo", "--addr", new URL(own.url).host, "--db", `${shop.dir}/own.db`]);
-  await expect.poll(() => kept(page), { timeout: 40_000 }).toBe(0);
+  await expect.poll(() => kept(page)).toBe(0);
   const added = (await events(page, there)).slice(before);
   expect(added.length).toBe(6);
   expect(new Set(added.map((e) => e.id)).size).toBe(6);

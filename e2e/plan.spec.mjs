@@ -26,7 +26,7 @@ test("from an order to a plan, on a phone", async ({ page, shop }) => {
     page.getByRole("heading", { name: /Lower ball joint, both sides · Idler arm and bell crank/ }),
   ).toBeVisible();
   await expect(page.getByText("raised once").first()).toBeVisible();
-  await expect(page.locator("#ways .school").first()).toBeVisible({ timeout: 20_000 });
+  await expect(page.locator("#ways .school").first()).toBeVisible();
   await sound(page);
 
   // The owner is told the range; a no says what the owner wants, and what was typed stays.
@@ -55,7 +55,7 @@ test("from an order to a plan, on a phone", async ({ page, shop }) => {
       .locator(".steps")
       .getByRole("link", { name: /Break the tie rod taper with the press, left/, includeHidden: true }),
   ).toHaveCount(1);
-  await expect(page.locator("#ways .school").first()).toBeVisible({ timeout: 20_000 });
+  await expect(page.locator("#ways .school").first()).toBeVisible();
   await page.getByText("more ways of working").click();
   await page
     .getByRole("region", { name: "Taper separation" })

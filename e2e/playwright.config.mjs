@@ -7,8 +7,9 @@ export default defineConfig({
   workers: 4, // on two processors: a hand waits between two taps
   retries: 1, // the list names what passed only at the second try: a race, to be mended
   fullyParallel: true,
-  timeout: 400_000,
-  expect: { timeout: 15_000 },
+  // A machine that is shared stands still for longer than a page takes.
+  timeout: 600_000,
+  expect: { timeout: 60_000 },
   reporter: [["list"]],
   use: {
     serviceWorkers: "block", // but where the network is lost, in offline.spec.mjs

@@ -180,7 +180,7 @@ async function taps(page, touch, comes) {
   for (let left = 2; ; left--) {
     const stands = await stand(page);
     await touch();
-    const came = comes(page, stands).waitFor({ timeout: 15_000 });
+    const came = comes(page, stands).waitFor({ timeout: 30_000 });
     const fault = await came.then(
       () => null,
       (e) => e,
