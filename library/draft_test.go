@@ -1,9 +1,11 @@
 package library
 
 import (
+	"slices"
 	"strings"
 	"testing"
 
+	"lugtak/core/fact"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/vehicle"
@@ -68,6 +70,30 @@ func TestFreeWorkInItsOrder(t *testing.T) {
 	for _, s := range p.Steps {
 		if s.ID == operation.StepID(d.ID()+".n3-tight.RL") && s.Joint != "suspension.RL.own_u_bolt_nuts" {
 			t.Errorf("%+v", s)
+		}
+	}
+}
+
+// Whatever part the bolt of free work is counted to, no weight comes on while it is open, and two read its figure:
+// what hangs on it is its technician's word alone.
+func TestNoPartLetsFreeWorkStandOpen(t *testing.T) {
+	l := dressed()
+	for _, system := range []string{"body", "driveline", "suspension"} {
+		d := operation.Draft{Title: "Bracket", From: operation.FromRaised, Acts: []operation.DraftAct{
+			{Do: operation.DeedOpen, Title: "bracket bolt", System: system, Count: 1},
+		}}
+		ask := Ask{Tasks: []plan.Task{{Operation: d.ID(), Corner: "RL"}}, Free: &d}
+		p, err := l.Compile(l.Grown(vehicle.Sheet{ID: "own"}), ask)
+		if err != nil {
+			t.Fatal(err)
+		}
+		open := fact.Fact{Subject: fact.Fastener, Place: system + ".RL.own_bracket_bolt"}
+		held := slices.ContainsFunc(p.World.Laws, func(law fact.Law) bool {
+			return law.ID == "fast-before-weight" &&
+				slices.ContainsFunc(law.Must, func(w fact.Want) bool { return w.Fact == open })
+		})
+		if j := p.Joint(open.Place); j == nil || !held || !l.ByTwo(j.Sheet) {
+			t.Errorf("%s: held while weight comes on: %v", system, held)
 		}
 	}
 }

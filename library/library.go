@@ -189,10 +189,10 @@ func (l *Library) Prices() []record.Price {
 }
 
 // ByTwo says that a figure of a sheet is changed by two people: those of joints that carry a life,
-// and of the systems whose deviations the shop has seconded.
+// of the systems whose deviations the shop has seconded, and those that free work named.
 func (l *Library) ByTwo(sheetKey string) bool {
 	j, _ := l.JointOf(sheetKey)
-	return slices.Contains(l.Shop.Critical, j.System) || slices.Contains(l.Shop.SecondPerson, j.System)
+	return vehicle.IsOwn(sheetKey) || slices.Contains(l.Shop.Critical, j.System) || slices.Contains(l.Shop.SecondPerson, j.System)
 }
 
 // Fault is what is wrong in a file.

@@ -13,7 +13,8 @@ import (
 	"lugtak/library"
 )
 
-// BeginFree plans work no operation knows, beside what the job has: nothing is opened for it yet.
+// BeginFree plans work no operation knows, beside what the job has: nothing is opened for it yet. What was begun
+// by mistake, with nothing said of it, gives way.
 func (s *Shop) BeginFree(ctx context.Context, id string, m job.Meta, d operation.Draft, at vehicle.Corner) error {
 	st, err := s.Job(ctx, id)
 	if err != nil {
@@ -24,14 +25,12 @@ func (s *Shop) BeginFree(ctx context.Context, id string, m job.Meta, d operation
 		return err
 	}
 	ask := library.AskOf(st.Plan)
-	if ask.Free != nil && !st.Recorded(m.ID) {
+	if ask.Free != nil && !st.Recorded(m.ID) && (len(ask.Free.Acts) > 0 || st.FreeClosing()) {
 		return fault.New(fault.Exists, "title", "This job has free work already: "+ask.Free.Title+".",
 			"Say more of that, or begin another job.")
 	}
 	ask.Free = &d
-	if t := (plan.Task{Operation: d.ID(), Corner: at}); !slices.Contains(ask.Tasks, t) {
-		ask.Tasks = append(slices.Clip(ask.Tasks), t)
-	}
+	ask.Tasks = append(ordered(ask.Tasks), plan.Task{Operation: d.ID(), Corner: at})
 	return s.planAs(ctx, id, m, ask, nil, "free work: "+d.Title)
 }
 
@@ -61,18 +60,30 @@ func (s *Shop) Free(ctx context.Context, id string, m job.Meta, a operation.Draf
 	return s.refree(ctx, st, m, d, why)
 }
 
-// DropFree takes the last act of free work back, where nothing of it is done.
+// ordered is a job's tasks without its free work.
+func ordered(tasks []plan.Task) []plan.Task {
+	return slices.DeleteFunc(slices.Clone(tasks), func(t plan.Task) bool { return operation.IsFree(t.Operation) })
+}
+
+// DropFree takes the last act of free work back, where nothing of it is done; where nothing was said of it, the
+// work itself.
 func (s *Shop) DropFree(ctx context.Context, id string, m job.Meta) error {
+	if st, err := s.Job(ctx, id); err != nil || st.Recorded(m.ID) {
+		return err
+	}
 	st, d, err := s.free(ctx, id)
 	if err != nil {
 		return err
 	}
 	n := len(d.Acts)
-	if st.Recorded(m.ID) {
-		return s.refree(ctx, st, m, d, "free work: one act less")
-	}
 	if n == 0 {
-		return fault.New(fault.Order, "act", "Nothing was said of this work yet.", "Say what is opened first.")
+		ask := library.AskOf(st.Plan)
+		ask.Free, ask.Tasks = nil, ordered(ask.Tasks)
+		if len(ask.Tasks) == 0 {
+			return fault.New(fault.Order, "act", "It is all this job does.",
+				"Order something beside it first, or close the job with the reason nothing was done.")
+		}
+		return s.planAs(ctx, st.ID, m, ask, nil, "no free work: "+d.Title)
 	}
 	for _, x := range st.Plan.Steps {
 		if d.Of(x.ID, n-1) && (st.StepDone(x.ID) || len(st.Steps[x.ID].Letters) > 0) {

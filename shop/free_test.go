@@ -2,6 +2,7 @@ package shop
 
 import (
 	"fmt"
+	"slices"
 	"testing"
 	"time"
 
@@ -13,6 +14,74 @@ import (
 	"lugtak/core/vehicle"
 	"lugtak/library"
 )
+
+// Free work begun at the wrong corner is named once more, or taken out, for as long as nothing was said of it; what
+// was done at that corner is brought back. Without a word of what was opened it is not signed.
+func TestFreeWorkBegunByMistake(t *testing.T) {
+	s, _ := taken(t, "stabiliser-link@RL")
+	n := 0
+	meta := func() job.Meta {
+		n++
+		return job.Meta{
+			ID: record.EventID(fmt.Sprint("slip-", n)), By: "Aro", Role: job.Technician,
+			At: noon.Add(time.Duration(n) * time.Minute),
+		}
+	}
+	begin := func(title string, at vehicle.Corner) {
+		t.Helper()
+		d := operation.Draft{Title: title, From: operation.FromWheelOff}
+		if err := s.BeginFree(t.Context(), "j", meta(), d, at); err != nil {
+			t.Fatal(err)
+		}
+	}
+	tasks := func() string { return fmt.Sprint(stateOf(t, s).Plan.Tasks) }
+	begin("Rear spring", "FL")
+	open := func(g job.Gate) bool { return g.Key == "free" && !g.Closed() && g.Passable }
+	if !slices.ContainsFunc(stateOf(t, s).Gates(), open) {
+		t.Error("free work nobody spoke of may be signed")
+	}
+	for range 60 { // until the wheel of that corner is off
+		st := stateOf(t, s)
+		step := st.Plan.Step(st.Next())
+		if st.StepDone("wheel.off.FL") {
+			break
+		}
+		var cmd job.Command = job.KeepStep{Step: step.ID}
+		if step.Verb.OnJoint() {
+			cmd = job.Handle{Step: step.ID, Letters: st.LeftAt(step, st.Plan.Joint(step.Joint))}
+		}
+		if _, _, err := s.Record(t.Context(), "j", meta(), cmd); err != nil {
+			t.Fatalf("%s: %v", step.ID, err)
+		}
+	}
+	if !stateOf(t, s).StepDone("wheel.off.FL") {
+		t.Fatal("the wheel is never off")
+	}
+	begin("Rear leaf spring", "RL")
+	if got := tasks(); got != "[stabiliser-link@RL free-rear-leaf-spring@RL]" {
+		t.Errorf("named once more: %s", got)
+	}
+	drop := meta()
+	for range 2 {
+		if err := s.DropFree(t.Context(), "j", drop); err != nil {
+			t.Fatal(err)
+		}
+	}
+	st := stateOf(t, s)
+	if got := tasks(); got != "[stabiliser-link@RL]" || st.Plan.Free != nil {
+		t.Errorf("taken out: %s", got)
+	}
+	if st.Plan.Step("wheel.tight.FL") == nil {
+		t.Error("the wheel that is off is owed by nobody")
+	}
+	begin("Spring", "RL")
+	if err := s.DropFree(t.Context(), "j", meta()); err != nil {
+		t.Fatal(err)
+	}
+	if got := codeOf(t, s.DropFree(t.Context(), "j", meta())); got != fault.Order {
+		t.Errorf("nothing is taken out: %q", got)
+	}
+}
 
 // Free work is said act by act, each once however often its form is sent, taken back where nothing of it is done, and
 // refused once the work itself is. Its figures are read like any other, and stand for the next job of that sheet.
@@ -38,14 +107,14 @@ func TestFreeWork(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	if got := codeOf(t, s.BeginFree(t.Context(), "j", meta(), d, "RR")); got != fault.Exists {
-		t.Errorf("a second free work: %q", got)
-	}
 	first := meta()
 	for range 2 {
 		if err := act(first, bolt); err != nil {
 			t.Fatal(err)
 		}
+	}
+	if got := codeOf(t, s.BeginFree(t.Context(), "j", meta(), d, "RR")); got != fault.Exists {
+		t.Errorf("a second free work: %q", got)
 	}
 	other := bolt
 	other.Title = "U-bolt nuts"

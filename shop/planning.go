@@ -29,7 +29,7 @@ func (s *Shop) JobAndSheet(ctx context.Context, id string) (*job.State, vehicle.
 
 // Plan compiles what is asked with the sheet, tools and times of today and freezes it into the job.
 func (s *Shop) Plan(ctx context.Context, id string, m job.Meta, ask library.Ask) error {
-	return s.planAs(ctx, id, m, ask, nil, "another way of working")
+	return s.Order(ctx, id, m, ask, nil)
 }
 
 // Order is Plan with how the vehicle is built, as somebody tells beside: it is kept with the vehicle.
@@ -37,11 +37,11 @@ func (s *Shop) Order(ctx context.Context, id string, m job.Meta, ask library.Ask
 	if err := s.Library().Answered(built); err != nil {
 		return err
 	}
-	if err := s.planAs(ctx, id, m, ask, built, "another way of working"); err != nil {
-		return err
-	}
 	st, err := s.Job(ctx, id)
 	if err != nil {
+		return err
+	}
+	if err := s.planAs(ctx, id, m, ask.Keeping(st.Plan), built, "another way of working"); err != nil {
 		return err
 	}
 	for _, key := range slices.Sorted(maps.Keys(built)) {
@@ -68,7 +68,6 @@ func (s *Shop) planAs(
 		return err
 	}
 	maps.Copy(ask.Built, seen)
-	ask = ask.Keeping(st.Plan)
 	ask.OdometerKM = st.OdometerKM
 	if ask.Timed, err = s.StepTimes(ctx); err != nil {
 		return err

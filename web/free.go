@@ -18,7 +18,7 @@ import (
 func (s planRoom) freeWork(c fiber.Ctx, st *job.State) error { return s.showFree(c, 200, st, nil) }
 
 func (s planRoom) showFree(c fiber.Ctx, code int, st *job.State, f *fault.Fault) error {
-	x := free.Shown{Job: st, Fault: f}
+	x := free.Shown{Job: st, Fault: f, Anew: c.Query("anew") != ""}
 	if f != nil {
 		x.Typed = kit.Typed(c)
 	}
@@ -92,7 +92,11 @@ func (s planRoom) freeAct(c fiber.Ctx, st *job.State) error {
 	return s.answerFree(c, st, s.Shop.Free(c.Context(), st.ID, kit.Meta(c, s.Shop.Now()), a), "/bench")
 }
 
-// dropFree takes the last act back.
+// dropFree takes the last act back, or free work of which nothing was said.
 func (s planRoom) dropFree(c fiber.Ctx, st *job.State) error {
-	return s.answerFree(c, st, s.Shop.DropFree(c.Context(), st.ID, kit.Meta(c, s.Shop.Now())), "/free")
+	to := "/free"
+	if st.HasPlan() && (st.Plan.Free == nil || len(st.Plan.Free.Acts) == 0) {
+		to = "/plan"
+	}
+	return s.answerFree(c, st, s.Shop.DropFree(c.Context(), st.ID, kit.Meta(c, s.Shop.Now())), to)
 }

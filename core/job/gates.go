@@ -12,6 +12,7 @@ import (
 	"lugtak/core/recipe"
 	"lugtak/core/record"
 	"lugtak/core/unit"
+	"lugtak/core/vehicle"
 )
 
 // Gate is a rule that blocks the signature until it is met.
@@ -38,6 +39,8 @@ func (g Gate) Paper() string {
 		return "figures"
 	case gateKit:
 		return "plan"
+	case gateFree:
+		return "free"
 	}
 	return ""
 }
@@ -64,6 +67,7 @@ var gates = []func(*State) []Gate{
 	provedBySteps, // the pedal, the drive, alignment, tools
 	supports,      // what was put in for the work is out
 	everyStep,     // nothing was passed over
+	freely,        // free work says what it was
 	backAtRest,    // what was brought about once more is brought back
 }
 
@@ -109,6 +113,7 @@ const (
 	gateTrouble    GateKind = "trouble"
 	gateUndriven   GateKind = "undriven"
 	gateDrive      GateKind = "drive"
+	gateFree       GateKind = "free"
 )
 
 // Key is the gate's, of one thing.
@@ -179,9 +184,10 @@ func (s *State) needsSecond(j *plan.Joint) bool {
 	return slices.Contains(s.House.Second, j.System)
 }
 
-// Critical says that a life hangs on the joint.
+// Critical says that a life hangs on the joint. Of one that free work named nobody proved that none does,
+// whatever part its technician counts it to.
 func (s *State) Critical(j *plan.Joint) bool {
-	return slices.Contains(s.House.Critical, j.System)
+	return slices.Contains(s.House.Critical, j.System) || vehicle.IsOwn(j.Sheet)
 }
 
 // opens says that a step of the plan disturbs the joint.
@@ -508,6 +514,22 @@ func everyStep(s *State) []Gate {
 		g.Title = fmt.Sprintf("%d steps not kept", left)
 	}
 	return []Gate{g}
+}
+
+// freely asks that free work was said: without an act the plan has nothing to prove, and a report says nothing.
+func freely(s *State) []Gate {
+	d := s.Plan.Free
+	if d == nil {
+		return nil
+	}
+	return []Gate{{
+		Key:      string(gateFree),
+		Title:    "What was opened for: " + d.Title,
+		Remedy:   "Say what was opened, loosened or taken off and do it by its steps, or say why nothing was.",
+		Met:      slices.ContainsFunc(d.Acts, func(a operation.DraftAct) bool { return a.Do != operation.DeedCarry }),
+		Passable: true,
+		Second:   true,
+	}}
 }
 
 // backAtRest asks that the vehicle stands as it leaves, where something was done over.

@@ -11,6 +11,19 @@ import (
 	"lugtak/core/vehicle"
 )
 
+// A bolt that free work named counts as one a life hangs on, whatever part it was said to belong to.
+func TestWhatALifeHangsOn(t *testing.T) {
+	s := State{Intake: Intake{House: House{Critical: []string{"brake"}}}}
+	for sheet, want := range map[string]bool{
+		"brake.front.hose": true, "body.rear.exhaust": false, "body.rear.own_bracket_bolt": true,
+	} {
+		system, _, _ := strings.Cut(sheet, ".")
+		if j := (plan.Joint{Joint: operation.Joint{System: system}, Sheet: sheet}); s.Critical(&j) != want {
+			t.Errorf("%s: %v", sheet, !want)
+		}
+	}
+}
+
 // Each gate leads to the step that meets it, and stands open until it is met.
 func TestGatesLeadToTheirStep(t *testing.T) {
 	b := begin(t)

@@ -111,6 +111,7 @@ type Law struct {
 type FastenersLaw struct {
 	Systems []string            `yaml:"systems"`
 	Bears   bool                `yaml:"bears"`
+	Own     bool                `yaml:"own"`   // free work named their joint, and nobody proved what hangs on it
 	Stops   string              `yaml:"stops"` // what their joint stops from falling
 	Not     []vehicle.Condition `yaml:"not"`   // those tightened so are left out
 	Value   string              `yaml:"value"`

@@ -174,7 +174,8 @@ func (c *compiler) asks(law operation.Law, on, f fact.Fact) []fact.Want {
 		switch {
 		case on.Place != "" && j.Corner != vehicle.Corner(on.Place):
 		case len(x.Systems) > 0 && !slices.Contains(x.Systems, j.System):
-		case x.Bears && !j.Bears, x.Stops != "" && x.Stops != j.Stops, slices.Contains(x.Not, j.Condition):
+		case x.Bears && !j.Bears, x.Own && !vehicle.IsOwn(j.Sheet):
+		case x.Stops != "" && x.Stops != j.Stops, slices.Contains(x.Not, j.Condition):
 		default:
 			return []fact.Want{{Fact: f, Values: fact.ParseValues(x.Value), Because: law.Says}}
 		}

@@ -5,7 +5,6 @@ import (
 	"embed"
 	"fmt"
 	"slices"
-	"strings"
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
@@ -24,6 +23,7 @@ var pages = kit.NewSet(files, nil)
 // Shown is what the page is made from.
 type Shown struct {
 	Job   *job.State
+	Anew  bool   // what was begun with nothing said of it is named once more
 	File  string // the work as an operation for the Shelf; empty before the signature
 	Fault *fault.Fault
 	Typed map[string]string
@@ -52,16 +52,13 @@ type row struct {
 	Closed bool
 	Says   string // how far it is
 	Figure string // what it is tightened to
-	Marks  []mark
+	Bolts  bool
 }
-
-// mark is how one fastener stands.
-type mark struct{ Letter, Sign, Says string }
 
 // Page is the free work of a job.
 func Page(x Shown) kit.Page {
 	v := View{Job: x.Job, Fault: x.Fault, Typed: x.Typed, File: x.File}
-	if !x.Job.HasPlan() || x.Job.Plan.Free == nil {
+	if !x.Job.HasPlan() || x.Job.Plan.Free == nil || x.Anew && len(x.Job.Plan.Free.Acts) == 0 {
 		return pages.Page("free", "Free work", v)
 	}
 	st := x.Job
@@ -81,23 +78,17 @@ func Page(x Shown) kit.Page {
 
 func rowOf(st *job.State, d *operation.Draft, i int, a operation.DraftAct) row {
 	r := row{DraftAct: a, No: i + 1, Opened: true, Closed: true}
+	closing := false // all is opened before the work itself, and closed behind it
 	for _, s := range st.Plan.Steps {
+		closing = closing || d.IsWork(s.ID)
 		if !d.Of(s.ID, i) {
 			continue
 		}
-		opening := strings.Contains(string(s.ID), "-carry") || strings.Contains(string(s.ID), "-off") ||
-			s.Verb == operation.Crack || s.Verb == operation.Remove
 		done := st.StepDone(s.ID)
-		r.Opened = r.Opened && (done || !opening)
+		r.Opened = r.Opened && (done || closing)
 		r.Closed = r.Closed && done
-		j := st.Plan.Joint(s.Joint)
-		if j == nil || s.Verb != operation.Tighten {
-			continue
-		}
-		r.Figure = j.Says()
-		for _, l := range j.Letters {
-			f := st.Fastener(j.ID, l)
-			r.Marks = append(r.Marks, mark{l, string(f.Sign()), f.Sign().Words()})
+		if j := st.Plan.Joint(s.Joint); j != nil && s.Verb == operation.Tighten {
+			r.Bolts, r.Figure = true, j.Says()
 		}
 	}
 	switch {
@@ -140,13 +131,6 @@ func (r row) Back() string {
 	return "by hand, then tight"
 }
 
-// Backward are the rows as they are closed.
-func (v View) Backward() []row {
-	out := slices.Clone(v.Rows)
-	slices.Reverse(out)
-	return out
-}
-
 // At is a touched place in the picture of free work; ok is false where there is no such place.
 func At(p *plan.Plan, cell int) (at operation.Point, ok bool) {
 	i := slices.IndexFunc(p.Steps, func(s plan.Step) bool { return p.Free != nil && p.Free.IsWork(s.ID) })
@@ -167,6 +151,9 @@ func (v View) Systems() []string { return operation.Systems() }
 
 // Carried is what may have to be carried.
 func (v View) Carried() []string { return operation.Carried() }
+
+// Beside says that the job has other work: without that, free work is not taken out.
+func (v View) Beside() bool { return len(v.Job.Plan.Tasks) > 1 }
 
 // Now is the number of the act that comes next; 0 where all of them are open.
 func (v View) Now() int {
