@@ -88,12 +88,7 @@ func TestSeededFreeWork(t *testing.T) {
 		rng := rand.New(rand.NewPCG(seed, 27))
 		walkOn(t, lib, 12000+seed, begun(lib, rng, fmt.Sprint("free-", seed)), true, seen)
 	}
-	t.Log(seen)
-	for _, what := range []string{"open", "loosen", "off", "carry", "read", "by the bolt"} {
-		if seen[what] == 0 {
-			t.Errorf("never %s in %d jobs", what, *walks)
-		}
-	}
+	met(t, seen, "open", "loosen", "off", "carry", "read", "by the bolt")
 	if said := seen["open"] + seen["loosen"] + seen["off"] + seen["carry"]; seen["free work refused"]*5 > said {
 		t.Errorf("of %d acts %d were refused", said+seen["free work refused"], seen["free work refused"])
 	}

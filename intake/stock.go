@@ -2,11 +2,11 @@ package intake
 
 import (
 	"context"
-	"strconv"
 	"strings"
 
 	"lugtak/core/fault"
 	"lugtak/core/record"
+	"lugtak/core/unit"
 	"lugtak/core/wrench"
 )
 
@@ -80,8 +80,8 @@ func (s Shop) stock(p *Preview) {
 }
 
 func figure(field, text string) (float64, error) {
-	v, err := strconv.ParseFloat(strings.Replace(text, ",", ".", 1), 64)
-	if err != nil {
+	v, ok := unit.Figure(text)
+	if !ok {
 		return 0, fault.New(fault.BadNumber, field, "“"+text+"” is no figure.", "Write it as 25 or 0.5.")
 	}
 	return v, nil

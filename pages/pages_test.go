@@ -457,7 +457,7 @@ func TestEveryPageIsLaid(t *testing.T) {
 	seen.lay(t, bench.Page(h.bench("")))
 	seen.lay(t, bench.Brief(st))
 	seen.lay(t, free.Page(free.Shown{Job: st}))
-	seen.lay(t, ready.Page(ready.Shown{Job: st, Library: lib, Tools: lib.Tools, Now: noon}))
+	seen.lay(t, ready.Page(library.Ready{Job: st, Library: lib, Tools: lib.Tools, Now: noon}))
 	seen.lay(t, reportpages.Page(report.Source{Shop: "Shop", State: st}))
 	walked(t, seen, h)
 	stuck(t, seen, h)

@@ -43,6 +43,7 @@ func TestASheetGoesToAnotherShop(t *testing.T) {
 		"another shop":   bytes.Replace(text, []byte(f.Key[:8]), []byte("AAAAAAAA"), 1),
 		"no signature":   bytes.Replace(text, []byte(f.Signature), nil, 1),
 		"something else": []byte(`{"format":"lugtak-job"}`),
+		"more behind":    append(bytes.Clone(text), text...),
 		"more in it":     bytes.Replace(text, []byte(`"shop"`), []byte(`"more": 1, "shop"`), 1),
 	} {
 		if _, err := ReadSheetFile(changed); fault.As(err) == nil || fault.As(err).Remedy == "" {

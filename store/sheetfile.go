@@ -7,6 +7,7 @@ import (
 	"encoding/hex"
 	"encoding/json"
 	"fmt"
+	"io"
 	"strings"
 	"time"
 
@@ -81,7 +82,8 @@ func ReadSheetFile(data []byte) (*SheetFile, error) {
 	var f SheetFile
 	r := json.NewDecoder(bytes.NewReader(data))
 	r.DisallowUnknownFields()
-	if err := r.Decode(&f); err != nil || f.Format != sheetFormat {
+	err := r.Decode(&f)
+	if _, more := r.Token(); err != nil || more != io.EOF || f.Format != sheetFormat {
 		return nil, fault.New(fault.BadFile, "file", "This is not a sheet file.",
 			"Take out the sheet there, on its page, and take that file.")
 	}

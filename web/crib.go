@@ -245,8 +245,8 @@ func (s shelfRoom) keepAdapters(c fiber.Ctx) error {
 			if text == "" && field != "length_mm" {
 				continue
 			}
-			v, err := strconv.ParseFloat(strings.Replace(text, ",", ".", 1), 64)
-			if err != nil {
+			v, ok := unit.Figure(text)
+			if !ok {
 				f := fault.New(fault.BadNumber, field, "“"+text+"” of "+name+" is no figure.", "Write it as 50 or 22.5.")
 				return s.showCrib(c, kit.Status(f), crib.OfAdapters, f)
 			}

@@ -3,7 +3,6 @@ package web
 import (
 	"maps"
 	"slices"
-	"strconv"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
@@ -97,8 +96,8 @@ func (s officeRoom) keepPrices(c fiber.Ctx) error {
 		if !is || text == "" {
 			continue
 		}
-		v, bad := strconv.ParseFloat(strings.Replace(text, ",", ".", 1), 64)
-		if bad != nil {
+		v, ok := unit.Figure(text)
+		if !ok {
 			err = fault.New(fault.BadNumber, "price", "“"+text+"” is no price.",
 				"Write it as 96 or 96.50, without its currency.")
 			break

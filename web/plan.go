@@ -13,6 +13,7 @@ import (
 	"lugtak/core/operation"
 	core "lugtak/core/plan"
 	"lugtak/core/thread"
+	"lugtak/library"
 	"lugtak/pages/plan"
 	"lugtak/pages/ready"
 	"lugtak/web/kit"
@@ -287,7 +288,7 @@ func (s planRoom) readyPage(c fiber.Ctx, st *job.State) error {
 	if err != nil {
 		return err
 	}
-	return s.show(c, 200, ready.Page(ready.Shown{
+	return s.show(c, 200, ready.Page(library.Ready{
 		Job: st, Library: s.Shop.Library(), Tools: tools, Now: s.Shop.Now(),
 	}))
 }

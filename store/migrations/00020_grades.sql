@@ -29,4 +29,7 @@ CREATE TABLE seized_past (
     opened INTEGER NOT NULL,
     stuck  INTEGER NOT NULL
 ) STRICT, WITHOUT ROWID;
+-- The last time somebody was there is looked for from the newest job on.
+DROP INDEX job_pattern;
+CREATE INDEX job_pattern ON job (signed, pattern, started);
 UPDATE projection SET upto = 0;

@@ -1,4 +1,4 @@
-package ready
+package library
 
 import (
 	"fmt"
@@ -11,12 +11,11 @@ import (
 	"lugtak/core/plan"
 	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
-	"lugtak/library"
 )
 
 // What is short is told with what stands in for it; what nobody knows is asked, not taken for there.
 func TestBoards(t *testing.T) {
-	lib, err := library.Load("")
+	lib, err := Load("")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -29,14 +28,14 @@ func TestBoards(t *testing.T) {
 	axle := spec("32 mm", "hexagon", "500 Nm")
 	axle.Renew = true // and nobody said what its hardware is called
 	p.Spec["hub.front.axle"] = axle
-	made, err := lib.Compile(p, library.Ask{Tasks: []plan.Task{{Operation: "front-hub-unit", Corner: "FL"}}})
+	made, err := lib.Compile(p, Ask{Tasks: []plan.Task{{Operation: "front-hub-unit", Corner: "FL"}}})
 	if err != nil {
 		t.Fatal(err)
 	}
 	now := time.Date(2026, 11, 30, 9, 0, 0, 0, time.UTC)
 	st := job.Apply(job.Replay(nil), begins(t, made, now))
 	day := now.AddDate(0, -1, 0)
-	x := Shown{Job: st, Library: lib, Now: now, Tools: []wrench.Tool{{
+	x := Ready{Job: st, Library: lib, Now: now, Tools: []wrench.Tool{{
 		ID: "t1", Name: "Click 200", Kind: wrench.KindClick, MaxNm: 200, StepNm: 1, Drive: "1/2", LengthMM: 420,
 		Calibrated: day,
 	}}}
