@@ -15,6 +15,8 @@ type rawBolt struct {
 	touched, inHand, out bool
 	trouble              string
 	waived, renewed      bool
+	anew                 bool      // opened once more since: what it owes it owes there
+	struck               bool      // and a pull of it was struck behind that
 	paid                 []rawPull // one a stage, since it was last started or slackened
 }
 
@@ -23,6 +25,9 @@ type rawPull struct{ id, evidence string }
 type rawJoint struct {
 	Letters []string `json:"letters"`
 	ID      string   `json:"id"`
+	Sheet   string   `json:"sheet"`
+	Corner  string   `json:"corner"`
+	Opening string   `json:"opening"`
 	Recipe  string   `json:"recipe"`
 	Again   bool     `json:"again"`
 	Stages  []struct {
@@ -88,6 +93,7 @@ type rawBody struct {
 }
 
 type rawCount struct {
+	plan    rawPlan
 	joints  []string
 	letters map[string][]string
 	stages  map[string][]string // kinds, by joint
@@ -137,6 +143,7 @@ func newRawCount() *rawCount {
 
 func (r *rawCount) lay(p rawPlan) {
 	r.joints = nil
+	r.plan = p
 	kept := r.bolts
 	r.bolts = map[string]*rawBolt{}
 	r.steps = map[string]rawStep{}
@@ -173,7 +180,27 @@ func (r *rawCount) kinds(joint string, list []struct {
 }
 
 // begins is a fastener with nothing paid.
-func (b *rawBolt) begins() { b.paid, b.waived = nil, false }
+func (b *rawBolt) begins() {
+	if !b.anew {
+		b.paid, b.waived = nil, false
+	}
+}
+
+// opensAnew tells those that are opened once more from how they were opened before.
+func (r *rawCount) opensAnew(joint string) {
+	i := slices.IndexFunc(r.plan.Joints, func(j rawJoint) bool { return j.ID == joint })
+	for _, o := range r.plan.Joints {
+		now := r.plan.Joints[i]
+		if o.Sheet != now.Sheet || o.Corner != now.Corner || o.Opening == now.Opening {
+			continue
+		}
+		for _, letter := range o.Letters {
+			if x := r.bolts[o.ID+"#"+letter]; len(x.paid) > 0 && len(x.paid) == len(r.stages[o.ID]) {
+				x.anew = true
+			}
+		}
+	}
+}
 
 func (r *rawCount) take(l record.Line) {
 	var b rawBody
@@ -232,6 +259,9 @@ func (r *rawCount) take(l record.Line) {
 			}
 		}
 	case "worked":
+		if b.Verb == "crack" {
+			r.opensAnew(b.Joint)
+		}
 		for _, letter := range b.Letters {
 			x := r.bolts[b.Joint+"#"+letter]
 			x.begins()
@@ -332,6 +362,10 @@ func (r *rawCount) strike(id string) {
 		return
 	}
 	r.bad[id] = true
+	if bolt.anew {
+		bolt.struck = true
+		return
+	}
 	bolt.paid = bolt.paid[:min(len(bolt.paid), r.at[id])]
 }
 
@@ -397,6 +431,9 @@ func (r *rawCount) grade(joint, letter string) string {
 	}
 	if r.byBolt[joint] {
 		return "deviating"
+	}
+	if b.struck {
+		return "not_measured"
 	}
 	figured := func(kind string) bool { return kind == "torque" || kind == "angle" || kind == "next_slot" }
 	if slices.ContainsFunc(b.paid, func(p rawPull) bool { return p.evidence == "not_measured" }) {

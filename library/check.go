@@ -32,7 +32,8 @@ func (l *Library) takeLaws(file string, doc *document) {
 		faults := l.checkWants(file, doc, at, []operation.Want{law.On}, nil)
 		for k, w := range law.Wants {
 			if w.Fact != everyFact {
-				faults = append(faults, l.checkWant(file, doc, fmt.Sprintf("%s.wants[%d]", at, k), w, nil)...)
+				want := operation.Want{Fact: w.Fact, Value: w.Value}
+				faults = append(faults, l.checkWant(file, doc, fmt.Sprintf("%s.wants[%d]", at, k), want, nil)...)
 			}
 		}
 		l.Faults = append(l.Faults, faults...)

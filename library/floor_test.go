@@ -108,7 +108,7 @@ func (f *shopFloor) work(s plan.Step) string {
 func (f *shopFloor) open(c vehicle.Corner) string {
 	for id, is := range f.joints {
 		j := f.systems[id]
-		holds := j.Stops != "" || j.System == "steering" || j.System == "hub" && !j.Bears
+		holds := j.Stops == "arm" || j.Stops == "knuckle" || j.System == "steering" || j.System == "hub" && !j.Bears
 		if j.Corner == c && holds && is == "out" {
 			return id + " out"
 		}

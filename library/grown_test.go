@@ -150,10 +150,13 @@ func TestVehiclesThatDiffer(t *testing.T) {
 			if err := made.Prove(); err != nil {
 				t.Errorf("%s: %v", task, err)
 			}
-			id := j.ID + "-more-a"
-			if x := made.Joint(id); x == nil || len(x.Letters) != 2 || x.System != j.System {
-				t.Fatalf("%s beside %s: %+v", task, j.ID, x)
+			at := slices.IndexFunc(made.Joints, func(x plan.Joint) bool {
+				return x.Sheet == more.Joint && x.Opening == j.Opening
+			})
+			if at < 0 || len(made.Joints[at].Letters) != 2 || made.Joints[at].System != j.System {
+				t.Fatalf("%s beside %s: %d", task, j.ID, at)
 			}
+			id := made.Joints[at].ID
 			for _, verb := range []operation.Verb{operation.Remove, operation.Start, operation.Tighten} {
 				if on(made, j.ID, verb) > 0 && on(made, id, verb) == 0 {
 					t.Errorf("%s: nothing does %s on %s", task, verb, id)

@@ -23,14 +23,14 @@ var orderOfTheTrade = []struct {
 }{
 	{"ostrel-c22", "pads-rotors", "RL", nil, []string{
 		"pads-rotors.fluid ground.raise",
-		"bleeder.crack bleeder.open pads-rotors.piston bleeder.bled bleeder.shut " +
-			"bleeder.tight bleeder.cap wheel.start",
+		"vent.crack vent.open pads-rotors.piston vent.shut vent.tight bleeder.crack bleeder.open bled.bled " +
+			"bleeder.shut bleeder.tight bleeder.cap wheel.start",
 		"bleeder.tight reservoir.top-up pedal.pump ground.lower",
 		"pads-rotors.slide-crack pads-rotors.slide-out pads-rotors.pads-out " +
 			"pads-rotors.measure pads-rotors.pads-in",
-		"pads-rotors.compare-pads pads-rotors.pads-in pads-rotors.slide-start bleeder.bled",
+		"pads-rotors.compare-pads pads-rotors.pads-in pads-rotors.slide-start bled.bled",
 		"pads-rotors.slide-tight pads-rotors.spin wheel.start",
-		"pads-rotors.slide-tight bleeder.bled pedal.pump pads-rotors.spin"}}, // pistons back, it is free anyhow
+		"pads-rotors.slide-tight bled.bled pedal.pump pads-rotors.spin"}}, // pistons back, it is free anyhow
 	{"ostrel-c22", "pads-rotors", "RR", map[string]string{"rotors": "always"}, []string{ // the park brake holds a rear rotor
 		"chocks.chock ground.raise park-brake.off pads-rotors.slide-out rotor.off pads-rotors.spin " +
 			"park-brake.on ground.lower chocks.away",
@@ -182,8 +182,8 @@ var orderOfTheTrade = []struct {
 		"centre-support.coupling-crack centre-support.hold centre-support.coupling-out", // strapped it does not turn
 		"centre-support.coupling-tight centre-support.carrier-tight centre-support.unhold ground.lower"}},
 	{"caldren-m9", "pads-rotors", "FL", nil, []string{ // a fixed caliper: nothing is hung for pads
-		"bleeder.open pads-rotors.piston bleeder.bled",
-		"pads-rotors.pads-pull pads-rotors.piston pads-rotors.pads-push bleeder.bled pedal.pump ground.lower",
+		"vent.open pads-rotors.piston vent.tight bled.bled",
+		"pads-rotors.pads-pull pads-rotors.piston pads-rotors.pads-push bled.bled pedal.pump ground.lower",
 		"pads-rotors.pads-pull pads-rotors.measure pads-rotors.pads-push pads-rotors.spin wheel.start",
 		"pads-rotors.compare-pads pads-rotors.pads-push"}},
 	{"caldren-m9", "pads-rotors", "RR", map[string]string{"rotors": "always"}, []string{
@@ -221,7 +221,7 @@ var orderOfTheTrade = []struct {
 		"crossmember.through-start crossmember.member-tight crossmember.unsupport " +
 			"crossmember.through-tight shield.up"}},
 	{"ostrel-c22", "brake-bleed", "FL", nil, []string{ // dirty fluid is not pumped through the brake
-		"brake-bleed.draw bleeder.crack bleeder.open brake-bleed.flush bleeder.bled bleeder.shut " +
+		"brake-bleed.draw bleeder.crack bleeder.open brake-bleed.flush bleeder.shut " +
 			"bleeder.tight bleeder.cap reservoir.top-up pedal.pump ground.lower",
 		"chocks.chock ground.raise bleeder.crack"}},
 }
@@ -503,10 +503,10 @@ func TestBuildDecidesWhatIsOpened(t *testing.T) {
 		built       map[string]string
 		joints      string
 	}{
-		{"caldren-m9", "pads-rotors", "FL", nil, "brake.FL.bleeder hub.FL.wheel"},
+		{"caldren-m9", "pads-rotors", "FL", nil, "brake.FL.bleeder brake.FL.bleeder_vent hub.FL.wheel"},
 		{"caldren-m9", "pads-rotors", "FL", map[string]string{"caliper": "bracket"},
-			"brake.FL.bleeder brake.FL.slide hub.FL.wheel"},
-		{"lindar-s6", "pads-rotors", "FL", nil, "brake.FL.bleeder brake.FL.slide hub.FL.wheel"},
+			"brake.FL.bleeder brake.FL.bleeder_vent brake.FL.slide hub.FL.wheel"},
+		{"lindar-s6", "pads-rotors", "FL", nil, "brake.FL.bleeder brake.FL.bleeder_vent brake.FL.slide hub.FL.wheel"},
 		{"caldren-m9", "stabiliser-link", "FL", nil, "hub.FL.wheel suspension.FL.linkbolt"},
 		{"caldren-m9", "stabiliser-link", "FL", map[string]string{"link": "studs"},
 			"hub.FL.wheel suspension.FL.linkbar suspension.FL.linktop"},
@@ -602,7 +602,7 @@ func TestBledInTheOrderOfTheWheels(t *testing.T) {
 			}
 			last := at("brake-bleed.draw")
 			for _, c := range []string{"RR", "RL", "FR", "FL"} {
-				for _, act := range []string{"bleeder.open", "brake-bleed.flush", "bleeder.bled", "bleeder.shut"} {
+				for _, act := range []string{"bleeder.open", "brake-bleed.flush", "bleeder.shut", "bleeder.tight"} {
 					n := at(act + "." + c)
 					if n <= last {
 						t.Errorf("%s %s: %s.%s is not in its turn", p.ID, school, act, c)

@@ -162,16 +162,24 @@ func (l *Library) JointOf(sheetKey string) (operation.Joint, bool) {
 	if title, system, own := vehicle.OwnTitle(sheetKey); own {
 		return operation.Joint{Spec: sheetKey, Title: title, One: title, System: system}, true
 	}
+	var found *operation.Joint
 	for _, joints := range l.joints() {
-		for _, j := range joints {
+		for i, j := range joints {
 			for _, axle := range []string{"front", "rear"} {
-				if strings.ReplaceAll(j.Spec, "{axle}", axle) == sheetKey {
+				if strings.ReplaceAll(j.Spec, "{axle}", axle) != sheetKey {
+					continue
+				}
+				if j.Opening == "" {
 					return j, true
 				}
+				found = &joints[i] // one of two openings, unless another has the plain name
 			}
 		}
 	}
-	return operation.Joint{}, false
+	if found == nil {
+		return operation.Joint{}, false
+	}
+	return *found, true
 }
 
 // TitleOf is what a joint of a sheet is called, on whichever side.

@@ -129,13 +129,31 @@ type Law struct {
 	On       Fact
 	Values   Values
 	Must     []Want
+	While    bool // it is asked for as long as On is so, not only when it comes to be
+}
+
+// Undone says that what a step makes goes against what a law asks.
+func (l *Law) Undone(makes []Make) bool {
+	return slices.ContainsFunc(l.Must, func(w Want) bool {
+		return slices.ContainsFunc(makes, func(m Make) bool { return m.Fact == w.Fact && !w.Values.Has(m.Value) })
+	})
+}
+
+// Tended is a fact that may not stay so for long, or not alone: an open bleeder.
+type Tended struct {
+	Fact     Fact
+	Values   Values
+	Minutes  float64 // at most; 0 is any
+	Attended bool    // somebody stays by it
+	Over     string  // what is done where it stays so for longer all the same
 }
 
 // World is what a proof begins from and ends with.
 type World struct {
-	Rest map[Fact]Value  // facts that are not in it are at rest whatever they are
-	End  map[Fact]Values // that would do at the end; none is the rest, nil is anything
-	Laws []Law
+	Rest   map[Fact]Value  // facts that are not in it are at rest whatever they are
+	End    map[Fact]Values // that would do at the end; none is the rest, nil is anything
+	Laws   []Law
+	Tended []Tended
 }
 
 // State is how facts stand that are no longer at rest.

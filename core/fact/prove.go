@@ -101,7 +101,7 @@ func (w *World) Breaks(now State, s *Step) *Breach {
 	for i := range w.Laws {
 		l := &w.Laws[i]
 		is := after(l.On)
-		if is == w.Is(now, l.On) || !l.Values.Has(is) {
+		if !l.Values.Has(is) || is == w.Is(now, l.On) && !l.While {
 			continue
 		}
 		for _, x := range l.Must {

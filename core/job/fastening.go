@@ -110,6 +110,7 @@ type Fastener struct {
 
 	ByBolt    bool // its figure is of its bolt, not of the maker: its stripe stays broken for ever
 	GoesInNew bool // it broke and came out: the next to be started is a new one
+	Anew      bool // it was opened once more since: what is owed of it is owed there
 
 	Seq   int // of the last event that touched it
 	Since int // event at which it was last started or slackened
@@ -182,6 +183,9 @@ func (f *Fastener) Says() string {
 
 // begin is a fastener at the beginning of its stages.
 func (f *Fastener) begin(seq int) {
+	if f.Anew {
+		return
+	}
 	f.Done = 0
 	f.Waived = false
 	f.Evidence = ""

@@ -35,6 +35,11 @@ func (s *State) decideHandle(m Meta, b Handle) (record.Body, error) {
 	if len(b.Letters) == 0 {
 		return nil, refuse(fault.Order, "step", "Nothing is left to do here.", "Clear the trouble, or go on.")
 	}
+	if st.Verb == operation.Crack {
+		if err := s.closedBefore(j); err != nil {
+			return nil, err
+		}
+	}
 	for _, l := range b.Letters {
 		f, err := s.touch(m, FastenerID{j.ID, l})
 		if err != nil {
@@ -162,6 +167,9 @@ func (s *State) applyHandled(e Event, b record.Handled) {
 			f.GoesInNew = false
 		}
 		s.handled(e, st, b.Joint, l)
+		if verb == operation.Crack {
+			s.opensAnew(b.Joint)
+		}
 	}
 	st.Postponed = false
 }

@@ -252,7 +252,9 @@ func (s *State) applyPullStruck(e Event, b record.PullStruck) {
 	}
 	f.Seq = e.Seq
 	if counted {
-		f.Done = min(f.Done, p.Stage)
+		if !f.Anew {
+			f.Done = min(f.Done, p.Stage)
+		}
 		f.Evidence = s.weakest(f)
 	}
 }
@@ -269,6 +271,10 @@ func (s *State) decideSlacken(m Meta, b Slacken) (record.Body, error) {
 	f, err := s.touch(m, FastenerID{b.Joint, b.Letter})
 	if err != nil {
 		return nil, err
+	}
+	if f.Anew {
+		return nil, refuse(fault.Order, "fastener", "It was opened once more since.",
+			"What counts is how it is closed then: slacken that.")
 	}
 	if f.Phase != InHand {
 		return nil, refuse(fault.Order, "fastener", "It is "+f.Mark().Words()+": nothing is to be slackened.",

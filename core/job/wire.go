@@ -64,6 +64,7 @@ func toPlan(p plan.Plan) record.Plan {
 		Builds:      each(p.Builds, toBuild),
 		Facts:       toFacts(p.World),
 		Laws:        each(p.World.Laws, toLaw),
+		Tended:      each(p.World.Tended, toTended),
 		GearOil:     record.Window(p.GearOil),
 		Without:     p.Without,
 		Free:        toDraft(p.Free),
@@ -121,7 +122,7 @@ func fromPlan(p record.Plan) plan.Plan {
 		Steps:       each(p.Steps, fromStep),
 		Technicians: p.Technicians,
 		Builds:      each(p.Builds, fromBuild),
-		World:       fromFacts(p.Facts, p.Laws),
+		World:       fromFacts(p.Facts, p.Laws, p.Tended),
 		GearOil:     vehicle.Window(p.GearOil),
 		Without:     p.Without,
 		Free:        fromDraft(p.Free),
@@ -147,7 +148,7 @@ func toFacts(w fact.World) []record.FactAt {
 	return out
 }
 
-func fromFacts(facts []record.FactAt, laws []record.Law) fact.World {
+func fromFacts(facts []record.FactAt, laws []record.Law, tended []record.Tended) fact.World {
 	if facts == nil {
 		return fact.World{}
 	}
@@ -155,6 +156,9 @@ func fromFacts(facts []record.FactAt, laws []record.Law) fact.World {
 		Rest: map[fact.Fact]fact.Value{},
 		End:  map[fact.Fact]fact.Values{},
 		Laws: each(laws, fromLaw),
+		Tended: each(tended, func(t record.Tended) fact.Tended {
+			return fact.Tended{Fact: fromFact(t.Fact), Values: values(t.Values), Minutes: t.Minutes, Attended: t.Attended, Over: t.Over}
+		}),
 	}
 	for _, x := range facts {
 		f := fromFact(x.Fact)
@@ -197,13 +201,24 @@ func fromMake(m record.Make) fact.Make {
 
 // toLaw leaves the reasons of what a law asks out: each of them is the law.
 func toLaw(l fact.Law) record.Law {
-	out := record.Law{ID: l.ID, Says: l.Says, Fact: l.On.String(), Values: texts(l.Values), Must: each(l.Must, toWant)}
+	out := record.Law{
+		ID:     l.ID,
+		Says:   l.Says,
+		Fact:   l.On.String(),
+		Values: texts(l.Values),
+		Must:   each(l.Must, toWant),
+		While:  l.While,
+	}
 	for i := range out.Must {
 		if out.Must[i].Because == l.Says {
 			out.Must[i].Because = ""
 		}
 	}
 	return out
+}
+
+func toTended(t fact.Tended) record.Tended {
+	return record.Tended{Fact: t.Fact.String(), Values: texts(t.Values), Minutes: t.Minutes, Attended: t.Attended, Over: t.Over}
 }
 
 func fromLaw(l record.Law) fact.Law {
@@ -213,6 +228,7 @@ func fromLaw(l record.Law) fact.Law {
 		On:     fromFact(l.Fact),
 		Values: values(l.Values),
 		Must:   each(l.Must, fromWant),
+		While:  l.While,
 	}
 	for i := range out.Must {
 		out.Must[i].Because = cmp.Or(out.Must[i].Because, l.Says)

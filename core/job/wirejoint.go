@@ -54,6 +54,7 @@ func toJoint(j plan.Joint) record.Joint {
 		Differs:   toFigures(j.Differs),
 		ByBolt:    j.ByBolt,
 		MakerOnly: j.MakerOnly,
+		Opening:   j.Opening,
 	}
 }
 
@@ -77,6 +78,7 @@ func fromJoint(j record.Joint) plan.Joint {
 			Label:      fromPoint(j.Label),
 			At:         each(j.At, fromPoint),
 			MakerOnly:  j.MakerOnly,
+			Opening:    j.Opening,
 		},
 		Spec: vehicle.Spec{
 			Recipe:    j.Recipe,

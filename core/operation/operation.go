@@ -94,8 +94,11 @@ type FactKind struct {
 // FactValue is one way a fact may stand, with the reason it is wanted so where a want
 // does not say.
 type FactValue struct {
-	Value   fact.Value `yaml:"value"`
-	Because string     `yaml:"because"`
+	Value    fact.Value `yaml:"value"`
+	Because  string     `yaml:"because"`
+	Minutes  float64    `yaml:"minutes"`  // it may stay so, at most; 0 is any
+	Attended bool       `yaml:"attended"` // somebody stays by it
+	Over     string     `yaml:"over"`     // what is done where the work takes longer than it may stay so
 }
 
 // Law is what must be so whenever something else comes true.
@@ -103,9 +106,33 @@ type Law struct {
 	ID        string         `yaml:"id"`
 	Says      string         `yaml:"says"`
 	On        Want           `yaml:"on"`
-	Wants     []Want         `yaml:"wants"` // the fact "*" is every one, wanted at rest
+	While     bool           `yaml:"while"` // and for as long as it is true
+	Clear     string         `yaml:"clear"` // "corner": for so long nobody has hands at one
+	Wants     []LawWant      `yaml:"wants"`
 	Fasteners []FastenersLaw `yaml:"fasteners"`
 }
+
+// Corner is what a law keeps hands clear of.
+const Corner = "corner"
+
+// LawWant is what a law asks of a fact: at the place the law is about, on its axle, at the whole vehicle; of a law
+// about the whole vehicle everywhere.
+type LawWant struct {
+	Fact   string              `yaml:"fact"` // "*" is every one, wanted at rest
+	Value  string              `yaml:"value"`
+	Where  Reach               `yaml:"where"`
+	Brings bool                `yaml:"brings"` // also where no step touches it: a way is taken to it
+	When   map[string][]string `yaml:"when"`
+}
+
+// Reach is where a law looks that does not mean its own place.
+type Reach string
+
+// What a law about one corner may ask of others.
+const (
+	Elsewhere Reach = "elsewhere"  // every other corner
+	OtherSide Reach = "other side" // of the same axle
+)
 
 // FastenersLaw is what a law asks of fasteners.
 type FastenersLaw struct {
@@ -257,6 +284,7 @@ type Joint struct {
 	AfterDrive bool                         `yaml:"after_drive"` // done once more after the drive
 	Seizes     bool                         `yaml:"seizes"`      // soaks before it is broken loose
 	Optional   bool                         `yaml:"optional"`    // only where the sheet has it
+	Opening    string                       `yaml:"opening"`     // which one of two in a job: "vent"
 	MakerOnly  bool                         `yaml:"maker_only"`  // a slot, a preload, rubber: never by the bolt
 	Usual      Customary                    `yaml:"usual"`       // what the trade takes for it where the sheet is silent
 	When       map[string][]string          `yaml:"when"`        // school or trait, and its ways
@@ -421,6 +449,15 @@ func (k FactKind) Reason(v fact.Value) (because string, ok bool) {
 		}
 	}
 	return "", false
+}
+
+// Values are all the ways a fact may stand, the one at rest first.
+func (k FactKind) Values() fact.Values {
+	out := fact.Values{k.Rest}
+	for _, o := range k.Others {
+		out = append(out, o.Value)
+	}
+	return out
 }
 
 // Proof names the gate a step meets.

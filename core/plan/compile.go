@@ -114,6 +114,7 @@ type compiler struct {
 	went    map[string][]int // steps of a way gone for a fact, by way and going
 	done    map[operation.StepID]*Step
 	decides map[string][]operation.StepID // by question, the steps that follow from its answer
+	keeps   map[string]bool               // what laws say that only keep a step away
 }
 
 // Compile joins the operations ordered with a pattern's sheet. For every want that is
@@ -136,6 +137,7 @@ func Compile(o Order) (Plan, error) {
 		done:    map[operation.StepID]*Step{},
 		decides: map[string][]operation.StepID{},
 		shows:   map[operation.StepID]string{},
+		keeps:   map[string]bool{},
 	}
 	for i := range o.Done {
 		c.done[o.Done[i].ID] = &o.Done[i]
@@ -285,7 +287,7 @@ func (c *compiler) lay(f *file) error {
 			continue // shared
 		}
 		if was := c.done[id]; was != nil {
-			moves = moves && !slices.ContainsFunc(was.Makes, func(m fact.Make) bool { return m.Fact.Subject == alignmentFact })
+			moves = moves && !was.MakesOf(alignmentFact)
 			c.put(node{Step: *was, of: f, close: i >= len(f.open) && !f.task, done: true})
 			continue
 		}
@@ -408,6 +410,7 @@ func (c *compiler) facts(n *node, s operation.Step) error {
 		}
 		n.Makes = append(n.Makes, fact.Make{Fact: f, Value: fact.Value(s.Makes[subject])})
 	}
+	c.brings(n)
 	return nil
 }
 

@@ -132,7 +132,7 @@ func woven() Order {
 			ID:    "down",
 			Says:  "It stands on what is fast",
 			On:    off("vehicle", "on its wheels", ""),
-			Wants: []operation.Want{off("cover", "on", "")},
+			Wants: []operation.LawWant{{Fact: "cover", Value: "on"}},
 			Fasteners: []operation.FastenersLaw{
 				{Systems: []string{"hub"}, Value: "proved | tight"},
 			},

@@ -62,6 +62,7 @@ type ExportedLaw struct {
 	Fact   string         `json:"fact"`
 	Values []string       `json:"values"`
 	Must   []ExportedMust `json:"must"`
+	While  bool           `json:"while,omitempty"` // and for as long as it is so
 }
 
 // ExportedMust is one thing a law asks.
@@ -124,7 +125,7 @@ func (p *Plan) Export() Exported {
 		out.Facts = append(out.Facts, x)
 	}
 	for _, l := range p.World.Laws {
-		x := ExportedLaw{ID: l.ID, Says: l.Says, Fact: l.On.String(), Values: spelled(l.Values)}
+		x := ExportedLaw{ID: l.ID, Says: l.Says, Fact: l.On.String(), Values: spelled(l.Values), While: l.While}
 		for _, m := range l.Must {
 			x.Must = append(x.Must, ExportedMust{m.Fact.String(), spelled(m.Values)})
 		}

@@ -181,7 +181,7 @@ func (c *compiler) reason(s *Step) string {
 		turns := slices.ContainsFunc(s.Makes, func(m fact.Make) bool { return m.Fact == w.Fact })
 		text := sentence(unit.Capital(w.Because))
 		switch common := c.common(w); {
-		case w.Because == "" || turns && w.Fact.Subject != fact.Fastener:
+		case w.Because == "" || c.keeps[w.Because] || turns && w.Fact.Subject != fact.Fastener:
 		case slices.Contains(own, text) || slices.Contains(plain, text):
 		case common && w.Fact.Subject == wheelFact: // plain to anybody
 		case common:

@@ -57,6 +57,9 @@ func (c *compiler) takeJoints(f *file) error {
 			_, last, _ := strings.Cut(tail, ".")
 			pj.ID = head + "." + string(f.corner) + "." + last
 		}
+		if j.Opening != "" {
+			pj.ID += "_" + j.Opening
+		}
 		if owner, twice := c.joints[pj.ID]; twice {
 			return fault.New(fault.Conflict, "operation", "“"+f.title+"” and “"+owner+"” both open the "+j.Title+".",
 				"Order one of them, or let both want what one way makes.")

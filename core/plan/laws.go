@@ -136,16 +136,20 @@ func (c *compiler) grounded() {
 			c.plan.World.End[f] = nil
 		}
 	}
+	c.tended(touched)
 	for _, law := range c.Knowledge.Laws {
 		for _, on := range touched {
-			if on.Subject != law.On.Fact {
+			g := fact.Law{ID: law.ID, Says: law.Says, On: on, Values: fact.ParseValues(law.On.Value), While: law.While}
+			if on.Subject != law.On.Fact || !c.comesTrue(g) {
 				continue
 			}
-			g := fact.Law{ID: law.ID, Says: law.Says, On: on, Values: fact.ParseValues(law.On.Value)}
 			for _, f := range touched {
 				if f != on {
 					g.Must = append(g.Must, c.asks(law, on, f)...)
 				}
+			}
+			if law.Clear == operation.Corner {
+				c.clear(g)
 			}
 			if len(g.Must) > 0 {
 				c.plan.World.Laws = append(c.plan.World.Laws, g)
@@ -159,9 +163,8 @@ func (c *compiler) grounded() {
 func (c *compiler) asks(law operation.Law, on, f fact.Fact) []fact.Want {
 	if f.Subject != fact.Fastener {
 		for _, w := range law.Wants {
-			near := on.Place == "" || f.Place == "" || f.Place == on.Place || onAxle(f.Place, on.Place)
 			switch {
-			case w.Fact == f.Subject && near:
+			case w.Fact == f.Subject && reaches(w.Where, on.Place, f.Place) && c.when(w.When, vehicle.Corner(f.Place)):
 				return []fact.Want{{Fact: f, Values: fact.ParseValues(w.Value), Because: law.Says}}
 			case w.Fact == everything && !c.kinds[f.Subject].Stays:
 				return []fact.Want{{Fact: f, Values: fact.Values{c.rest(f)}, Because: law.Says}}
@@ -183,6 +186,17 @@ func (c *compiler) asks(law operation.Law, on, f fact.Fact) []fact.Want {
 	return nil
 }
 
+// reaches says that a law about one place speaks of another.
+func reaches(where operation.Reach, on, at string) bool {
+	switch where {
+	case operation.Elsewhere:
+		return len(at) == 2 && at != on
+	case operation.OtherSide:
+		return len(on) == 2 && at == string(vehicle.Corner(on).Opposite())
+	}
+	return on == "" || at == "" || at == on || onAxle(at, on)
+}
+
 // onAxle says that a corner is on an axle.
 func onAxle(corner, axle string) bool {
 	return len(corner) == 2 && vehicle.Corner(corner).Axle() == axle
@@ -191,10 +205,15 @@ func onAxle(corner, axle string) bool {
 // everything stands in a law for each fact there is.
 const everything = "*"
 
-// obey lets each step that brings about what a law is about want what the law asks.
+// obey lets each step that brings about what a law is about want what the law asks; what would break a law that holds
+// for as long as it is so waits until it is no longer.
 func (c *compiler) obey(law fact.Law) {
+	opens := len(law.On.Place) == 2 && !law.Values.Has(c.rest(law.On)) // at a corner: on the way out, not back
 	for i := range c.nodes {
 		n := &c.nodes[i]
+		if law.While && !n.done && law.Undone(n.Makes) {
+			c.keepOut(n, law)
+		}
 		if n.done ||
 			!slices.ContainsFunc(n.Makes, func(m fact.Make) bool { return m.Fact == law.On && law.Values.Has(m.Value) }) {
 			continue
@@ -206,7 +225,78 @@ func (c *compiler) obey(law fact.Law) {
 				n.own = append(n.own, 0)
 			}
 		}
-		n.late = true
+		n.late = n.late || !opens
+	}
+}
+
+// tended lays out what of this plan may not stay so for long, or not alone.
+func (c *compiler) tended(touched []fact.Fact) {
+	for _, f := range touched {
+		t := fact.Tended{Fact: f}
+		for _, v := range c.kinds[f.Subject].Others {
+			if v.Minutes == 0 && !v.Attended || len(c.made[fact.Make{Fact: f, Value: v.Value}]) == 0 {
+				continue
+			}
+			t.Values = append(t.Values, v.Value)
+			t.Minutes = v.Minutes
+			t.Attended = v.Attended
+			t.Over = v.Over
+		}
+		if len(t.Values) > 0 {
+			c.plan.World.Tended = append(c.plan.World.Tended, t)
+		}
+	}
+}
+
+// comesTrue says that the plan brings about what a law is about.
+func (c *compiler) comesTrue(law fact.Law) bool {
+	return slices.ContainsFunc(law.Values, func(v fact.Value) bool { return len(c.made[fact.Make{Fact: law.On, Value: v}]) > 0 })
+}
+
+// clear keeps hands from every corner for as long as a law's fact is so.
+func (c *compiler) clear(law fact.Law) {
+	for i := range c.nodes {
+		n := &c.nodes[i]
+		if !n.done && n.Corner != "" && n.Place != bench {
+			c.keepOut(n, law)
+		}
+	}
+}
+
+// bench is where steps are done that touch nothing of the vehicle.
+const bench = "bench"
+
+// keepOut lets a step wait until what a law is about is no longer so.
+func (c *compiler) keepOut(n *node, law fact.Law) {
+	var free fact.Values
+	kind := c.kinds[law.On.Subject]
+	for _, v := range kind.Values() {
+		if !law.Values.Has(v) {
+			free = append(free, v)
+		}
+	}
+	n.Wants = append(n.Wants, fact.Want{Fact: law.On, Values: free, Because: law.Says})
+	n.own = append(n.own, 0)
+	c.keeps[law.Says] = true
+}
+
+// brings are the wants of a law that hold also where nothing of the plan touches what they are about.
+func (c *compiler) brings(n *node) {
+	for _, law := range c.Knowledge.Laws {
+		for _, m := range n.Makes {
+			if m.Fact.Subject != law.On.Fact || !fact.ParseValues(law.On.Value).Has(m.Value) {
+				continue
+			}
+			for _, w := range law.Wants {
+				if w.Brings && c.when(w.When, n.of.corner) {
+					at, _, err := c.fact(n.of, w.Fact)
+					if err != nil { // of a corner, and this is done at none
+						continue
+					}
+					n.Wants = append(n.Wants, fact.Want{Fact: at, Values: fact.ParseValues(w.Value), Because: law.Says})
+				}
+			}
+		}
 	}
 }
 

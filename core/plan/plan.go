@@ -243,6 +243,11 @@ type Joint struct {
 	Order   []int    // in which they are tightened
 }
 
+// MakesOf says that a step brings something about of a fact.
+func (s *Step) MakesOf(subject string) bool {
+	return slices.ContainsFunc(s.Makes, func(m fact.Make) bool { return m.Fact.Subject == subject })
+}
+
 // Systems of a joint on which a deviation needs a second person.
 const (
 	Brake    = "brake"

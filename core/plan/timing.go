@@ -203,12 +203,12 @@ func (p Plan) InOrder(costs schedule.Costs, technicians int) (Plan, schedule.Sol
 	return p, sol, p.Sound()
 }
 
-// waited takes out of the time somebody waits, a foot on the brake, what can as well be
-// done before or after. It says whether anything was moved.
+// waited takes out of the time somebody waits, a foot on the brake, or something stays that may not for long, an open
+// bleeder, what can as well be done before or after. It says whether anything was moved.
 func (p *Plan) waited(costs schedule.Costs) bool {
 	moved := false
 	for _, s := range slices.Clone(p.Steps) {
-		if !s.Waits {
+		if !s.Waits && !p.opens(&s) {
 			continue
 		}
 		from := slices.IndexFunc(p.Steps, func(x Step) bool { return x.ID == s.ID })

@@ -437,17 +437,15 @@ func (c *compiler) apart(l *linker) []either {
 		default:
 			continue
 		}
-		var s span
-		s.from, s.to = -1, -1
+		s := span{-1, -1}
 		for _, i := range steps {
 			for _, m := range c.nodes[i].Makes {
-				if m.Fact.Subject != way.Fact {
-					continue
-				}
-				if m.Value == way.To {
-					s.from = i
-				} else {
+				switch {
+				case m.Fact.Subject != way.Fact:
+				case m.Value == c.rest(m.Fact):
 					s.to = i
+				case s.from < 0:
+					s.from = i
 				}
 			}
 		}

@@ -115,6 +115,7 @@ type Consequence struct {
 	Value    fact.Value     `yaml:"value"` // that would have done; empty is any
 	Verb     operation.Verb `yaml:"verb"`  // of the step; empty is any
 	Systems  []string       `yaml:"systems"`
+	Makes    string         `yaml:"makes"`  // fact the step brings about; empty is any
 	Undone   string         `yaml:"undone"` // kind of step left out
 	Happens  string         `yaml:"happens"`
 	Learning string         `yaml:"learning"` // what met it says: "pedal firm before it rolled"

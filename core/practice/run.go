@@ -196,6 +196,7 @@ func (r *Run) meets(s *plan.Step, b *fact.Breach) *Consequence {
 		return c.Fact != "" && c.Fact == b.Fact.Subject &&
 			(c.Value == "" || b.Wants.Has(c.Value)) &&
 			(c.Verb == "" || s != nil && c.Verb == s.Verb) &&
+			(c.Makes == "" || s != nil && s.MakesOf(c.Makes)) &&
 			(len(c.Systems) == 0 || slices.Contains(c.Systems, system))
 	})
 }

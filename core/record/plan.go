@@ -40,6 +40,7 @@ type Plan struct {
 	Builds      []BuildUsed  `json:"builds,omitempty"`
 	Facts       []FactAt     `json:"facts,omitempty"`
 	Laws        []Law        `json:"laws,omitempty"`
+	Tended      []Tended     `json:"tended,omitempty"`  // since 2026-12
 	GearOil     Window       `json:"gear_oil,omitzero"` // since 2026-11
 	Without     []string     `json:"without,omitempty"` // since 2026-12
 	Free        *Draft       `json:"free,omitempty"`    // since 2026-12
@@ -98,6 +99,16 @@ type Law struct {
 	Fact   string   `json:"fact"`
 	Values []string `json:"values"`
 	Must   []Want   `json:"must"`
+	While  bool     `json:"while,omitempty"`
+}
+
+// Tended is a fact that may not stay so for long, or not alone.
+type Tended struct {
+	Fact     string   `json:"fact"`
+	Values   []string `json:"values"`
+	Minutes  float64  `json:"minutes,omitempty"`
+	Attended bool     `json:"attended,omitempty"`
+	Over     string   `json:"over,omitempty"`
 }
 
 // BuildUsed is a question of how the vehicle is built that mattered to the plan, and
@@ -205,6 +216,7 @@ type Joint struct {
 	Differs   []Figure  `json:"differs,omitempty"`    // since 2026-11: readings that do not agree
 	ByBolt    bool      `json:"by_bolt,omitempty"`    // since 2026-11: its figure is of its bolt, not of the maker
 	MakerOnly bool      `json:"maker_only,omitempty"` // since 2026-11: no table of bolts knows its figure
+	Opening   string    `json:"opening,omitempty"`    // since 2026-12: of fasteners that are opened twice, which
 }
 
 // Stage is one act of tightening with the window a pull was held against. Low and

@@ -275,7 +275,10 @@ func jointNames(lib *library.Library) names {
 	take := func(joints []operation.Joint) {
 		for _, j := range joints {
 			for _, axle := range []string{"front", "rear"} {
-				out[strings.ReplaceAll(j.Spec, "{axle}", axle)] = j.Title
+				key := strings.ReplaceAll(j.Spec, "{axle}", axle)
+				if j.Opening == "" || out[key] == "" { // of two openings the one with the plain name
+					out[key] = j.Title
+				}
 			}
 		}
 	}

@@ -1,0 +1,206 @@
+package library
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+
+	"lugtak/core/operation"
+	"lugtak/core/plan"
+	"lugtak/core/vehicle"
+)
+
+// corners is a vehicle's brakes, engine and stands as somebody sees them who reads what steps say, apart from facts:
+// it tells what would hurt at one corner by what is done at another.
+type corners struct {
+	joints map[string]plan.Joint
+	is     map[string]string // of joints: loose, out, hand, tight
+	apart  map[string]string // "pads FL", "rotor FL": what lies on the bench
+	foot   bool              // somebody stands on the brake
+	runs   bool              // the engine
+}
+
+// said tells what a step does to what has no fasteners, by its words.
+var said = []struct{ words, what, is string }{
+	{"Pads out", "pads", "out"}, {"pads drawn", "pads", "out"},
+	{"pads in the bracket", "pads", ""}, {"pads on the knuckle's guides", "pads", ""},
+	{"New pads into", "pads", ""}, {"Rotor off", "rotor", "off"}, {"Rotor on", "rotor", ""},
+}
+
+// work carries a step out, and says what of it would hurt.
+func (v *corners) work(s plan.Step) string {
+	held := v.foot
+	switch {
+	case strings.Contains(s.Title, "someone on the brake"):
+		v.foot, held = true, true
+	case strings.Contains(s.Title, "Brake let go"):
+		v.foot = false
+	}
+	pumps := strings.HasPrefix(s.Title, "Pump") || strings.Contains(s.Title, "bled until")
+	switch {
+	case strings.Contains(s.Title, "engine left running"):
+		v.runs = true
+	case s.Title == "Engine off":
+		v.runs = false
+	}
+	if v.runs && s.Corner != "" {
+		return "hands at " + string(s.Corner) + " while the engine runs"
+	}
+	switch s.Verb {
+	case operation.Crack:
+		v.is[s.Joint] = "loose"
+	case operation.Remove:
+		v.is[s.Joint] = "out"
+	case operation.Start:
+		v.is[s.Joint] = "by hand"
+	case operation.Tighten:
+		v.is[s.Joint] = ""
+	}
+	for _, x := range said {
+		if strings.Contains(s.Title, x.words) {
+			v.apart[x.what+" "+string(s.Corner)] = x.is
+		}
+	}
+	if !held && !pumps {
+		return ""
+	}
+	for what, is := range v.apart {
+		if is != "" {
+			return "a foot on the brake with the " + what + " " + is
+		}
+	}
+	for id, is := range v.is {
+		j := v.joints[id]
+		bleeds := strings.Contains(j.Title, "bleeder")
+		switch {
+		case is == "" || j.System != plan.Brake || strings.Contains(j.Title, "screw"):
+		case bleeds && pumps && s.Corner == j.Corner: // it is the one that is bled
+		default:
+			return "a foot on the brake with the " + j.Title + " " + is
+		}
+	}
+	return ""
+}
+
+func newCorners(made plan.Plan) *corners {
+	v := &corners{joints: map[string]plan.Joint{}, is: map[string]string{}, apart: map[string]string{}}
+	for _, j := range made.Joints {
+		v.joints[j.ID] = j
+	}
+	return v
+}
+
+func across(made plan.Plan) string {
+	v := newCorners(made)
+	for _, s := range made.Steps {
+		if bad := v.work(s); bad != "" {
+			return string(s.ID) + ": " + bad
+		}
+	}
+	return ""
+}
+
+// What is done at one corner hurts nobody at another, in every plan of two operations at two corners, of all four,
+// and in every order of them that is proved. By the trade: a foot on the brake pushes every piston there is, and a
+// bleeder turned down by hand is open; while the engine runs nobody's hands are at a wheel.
+func TestPlansAcrossCorners(t *testing.T) {
+	l := whole(t)
+	rng := rand.New(rand.NewPCG(18, 26))
+	proved := 0
+	for _, p := range l.Patterns {
+		offers := l.Offers(p)
+		var all []plan.Plan
+		for _, a := range offers {
+			for _, b := range offers {
+				brake := b.Operation == "pads-rotors" || b.Operation == "brake-bleed"
+				if brake && a.Corner != b.Corner {
+					all = append(all, l.ordered(t, p, nil, a, b))
+				}
+			}
+		}
+		for _, op := range []string{"pads-rotors", "brake-bleed"} {
+			var four []plan.Task
+			for _, at := range []vehicle.Corner{"FL", "FR", "RL", "RR"} {
+				if x := (plan.Task{Operation: op, Corner: at}); slices.Contains(offers, x) {
+					four = append(four, x)
+				}
+			}
+			all = append(all, l.ordered(t, p, nil, four...))
+		}
+		all = append(all, l.ordered(t, p, nil, offers...))
+		bad := map[string]bool{}
+		for _, made := range all {
+			if says := across(made); says != "" {
+				bad[fmt.Sprint(p.ID, " ", made.Tasks, " ", says)] = true
+				continue
+			}
+			for range 10 {
+				q := made
+				q.Steps = slices.Clone(made.Steps)
+				i, k := rng.IntN(len(q.Steps)), rng.IntN(len(q.Steps))
+				q.Steps[i], q.Steps[k] = q.Steps[k], q.Steps[i]
+				if q.Sound() != nil {
+					continue
+				}
+				proved++
+				if says := across(q); says != "" {
+					bad[fmt.Sprint(p.ID, " ", made.Tasks, " exchanged ", says)] = true
+				}
+			}
+		}
+		for says := range bad {
+			t.Error(says)
+		}
+		t.Logf("%s: %d plans, %d of them hurt", p.ID, len(all), len(bad))
+	}
+	if proved < 50 {
+		t.Errorf("%d orders proved", proved)
+	}
+}
+
+// What may not stay so for long stays no longer: a bleeder is open for a quarter of an hour at most, a jack carries for
+// half an hour (from memory, common practice).
+func TestNothingStaysOpenTooLong(t *testing.T) {
+	l := whole(t)
+	all := 0
+	for _, p := range l.Patterns {
+		offers := l.Offers(p)
+		var orders [][]plan.Task
+		for _, a := range offers {
+			orders = append(orders, []plan.Task{a})
+			if b := (plan.Task{Operation: a.Operation, Corner: a.Corner.Opposite()}); a.Corner.Left() && slices.Contains(offers, b) {
+				orders = append(orders, []plan.Task{a, b})
+			}
+		}
+		for _, op := range []string{"pads-rotors", "brake-bleed"} {
+			var four []plan.Task
+			for _, at := range []vehicle.Corner{"FL", "FR", "RL", "RR"} {
+				four = append(four, plan.Task{Operation: op, Corner: at})
+			}
+			orders = append(orders, four)
+		}
+		for _, tasks := range orders {
+			made, err := l.Compile(p, Ask{Tasks: tasks})
+			if err != nil {
+				t.Errorf("%s %v: %v", p.ID, tasks, err)
+				continue
+			}
+			sol, err := made.Clock(l.Costs())
+			if err != nil {
+				t.Fatal(err)
+			}
+			for _, s := range made.Stays(sol) {
+				all++
+				if s.Long() && (s.Over == "" || s.Fact.Subject == "bleeder") {
+					t.Errorf("%s %v: %s stays so for %.0f of %.0f minutes, from %s to %s, longest %s",
+						p.ID, tasks, s.Fact, s.Minutes, s.Tended.Minutes, s.From, s.To, s.Longest)
+				}
+			}
+		}
+	}
+	if all < 100 {
+		t.Errorf("%d times something stays open", all)
+	}
+}
