@@ -26,9 +26,10 @@ func (s *Server) hands(c fiber.Ctx) ([]string, error) {
 // handOver gives a corner, or the whole job, to somebody else.
 func (s benchRoom) handOver(c fiber.Ctx) error {
 	in := kit.Read[struct {
-		Corner string `form:"corner"`
-		To     string `form:"to"`
-		Note   string `form:"note"`
+		Corner string   `form:"corner"`
+		To     string   `form:"to"`
+		Note   string   `form:"note"`
+		Stands kit.Tick `form:"stands"`
 	}](c)
 	hands, err := s.hands(c)
 	if err != nil {
@@ -37,6 +38,8 @@ func (s benchRoom) handOver(c fiber.Ctx) error {
 	if !slices.Contains(hands, in.To) {
 		return s.after(c, fault.New(fault.Missing, "to", "It is not said who takes it over.", "Choose one of the shop."))
 	}
-	_, err = s.record(c, job.HandOver{HandedOver: record.HandedOver{Corner: in.Corner, To: in.To, Note: in.Note}})
+	_, err = s.record(c, job.HandOver{HandedOver: record.HandedOver{
+		Corner: in.Corner, To: in.To, Note: in.Note, Stands: bool(in.Stands),
+	}})
 	return s.after(c, err)
 }

@@ -46,7 +46,7 @@ func TestNothingBreaksOnNastyInput(t *testing.T) {
 		"order": {"task", "school-taper", "technicians"}, "school": {"school", "way", "technicians"}, "move": {"step", "behind"}, "replan": {"slow", "minutes", "technicians"},
 		"kit": {"joint", "recipe", "socket", "treatment", "hardware", "source"}, "match": {"step", "old-length_mm", "new-length_mm", "note", "say"},
 		"trial": {"step", "found-0", "note-0"}, "fluid": {"step", "out", "in", "unit", "spec", "colour", "air"},
-		"due": {"no", "odometer", "found"}, "handover": {"corner", "to", "note"}, "treat": {"joint", "treatment", "reason"},
+		"due": {"no", "odometer", "found"}, "handover": {"corner", "to", "note", "stands"}, "treat": {"joint", "treatment", "reason"},
 		"free": {"title", "corner", "from"}, "free/act": {"do", "what", "carried", "count", "system", "cell"}, "free/drop": {},
 		"access": {"joint", "socket", "drive", "extension", "blocked"}, "rescue": {"step", "way"}, "try": {"trouble", "seizure", "near", "keep", "rung", "outcome", "became"},
 	} {

@@ -73,6 +73,7 @@ const (
 	Order        Code = "order"         // its turn has not come
 	Condition    Code = "condition"     // the vehicle does not stand so
 	Gate         Code = "gate"          // a gate stands before it
+	Attended     Code = "attended"      // nobody leaves it as it stands
 	Signed       Code = "signed"        // the job is signed
 	Variant      Code = "variant"       // it is not said which hardware it is
 	OdometerBack Code = "odometer_back" // the odometer runs backwards

@@ -40,6 +40,9 @@ func (s *State) decideHandOver(_ Meta, b HandOver) (record.Body, error) {
 		return nil, refuse(fault.BadChoice, "corner", "No step of the plan is done there.",
 			"Choose a corner of the plan, or the whole job.")
 	}
+	if err := s.attended("stands"); err != nil && !h.Stands {
+		return nil, err
+	}
 	return h, nil
 }
 

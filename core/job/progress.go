@@ -579,8 +579,14 @@ func (s *State) applyUndone(e Event, b record.StepUndone) {
 }
 
 func (s *State) decidePostpone(m Meta, b Postpone) (record.Body, error) {
-	if _, err := s.openStep(m, b.Step); err != nil {
+	st, err := s.openStep(m, b.Step)
+	if err != nil {
 		return nil, err
+	}
+	for _, t := range s.Tendings() {
+		if t.Attended && s.leadsTo(st.ID, t.Closes) {
+			return nil, s.attended("step")
+		}
 	}
 	return record.Postponed{Step: string(b.Step)}, nil
 }

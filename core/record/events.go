@@ -292,6 +292,8 @@ type (
 		Corner string `json:"corner,omitempty"` // empty is the whole job
 		To     string `json:"to"`
 		Note   string `json:"note,omitempty"`
+		// Stands says that who takes it over stands at what is open, and nobody leaves; since 2026-12.
+		Stands bool `json:"stands,omitempty"`
 	}
 	// RoadTested says what was felt at each manoeuvre; since 2026-11. Unless it failed, its
 	// step is kept with it.

@@ -94,6 +94,8 @@ type around struct {
 	Handed *job.Handed // in whose hand the step is
 	Others []string    // to whom it may be handed over
 	Soaks  []soak
+	Tends  []tend // what stands open, runs or hangs
+	Open   bool   // and nobody leaves it
 	Chain  []chained
 }
 
@@ -112,6 +114,19 @@ type soak struct {
 	Left       time.Duration
 	Start, End time.Time
 	Percent    float64
+}
+
+// tend is what may not stay so for long, or not alone.
+type tend struct {
+	Says     string
+	Since    time.Time
+	Until    time.Time
+	Left     time.Duration // nothing where it may stand so for any time, or is over it
+	Limited  bool
+	Attended bool
+	Over     string // what is done when it is over its time
+	Percent  float64
+	Closes   *plan.Step
 }
 
 type chained struct {
@@ -212,6 +227,7 @@ func New(x Shown) *View {
 	}
 	v.Tally = tally(st, v.Step, v.Letter)
 	v.Soaks = soaks(st, x.Now)
+	v.tends(x.Now)
 	for _, s := range st.Chain(id, chainShown) {
 		v.Chain = append(v.Chain, chained{s.ID, s.Title, s.Tool})
 	}
@@ -361,6 +377,20 @@ func stepFor(st *job.State, j *plan.Joint) operation.StepID {
 
 // soakShown is how long a soak that has done its work is still told of.
 const soakShown = 30 * time.Minute
+
+func (v *View) tends(now time.Time) {
+	for _, t := range v.Job.Tendings() {
+		x := tend{Says: v.Job.Says(t), Since: t.Since, Attended: t.Attended, Closes: v.Job.Plan.Step(t.Closes)}
+		x.Until, x.Limited = t.Until()
+		if x.Limited {
+			x.Left = max(0, x.Until.Sub(now))
+			x.Percent = 100 * min(1, max(0, now.Sub(t.Since).Minutes()/t.Minutes))
+			x.Over = t.Over
+		}
+		v.Open = v.Open || t.Attended
+		v.Tends = append(v.Tends, x)
+	}
+}
 
 func soaks(st *job.State, now time.Time) []soak {
 	var out []soak

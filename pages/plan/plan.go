@@ -64,7 +64,9 @@ type View struct {
 	Question *build
 	First    string // what is done first
 	Proved   bool
-	Broken   string // what the proof says against it
+	Broken   string   // what the proof says against it
+	Stays    []string // what stands open or hangs meanwhile, for how long
+	TooLong  []string // of that, what stays so for longer than it may, and what is done about it
 	Wants    int
 	Laws     int
 	Fault    *fault.Fault
@@ -198,6 +200,7 @@ func Page(x Shown) (kit.Page, error) {
 	v.WaysOut = x.waysOut()
 	v.Since = since(st.Told, v.Range.Likely)
 	v.proof()
+	v.stays(sol)
 	if x.Was > 0 {
 		v.Cost = fmt.Sprintf("%+.1f minutes, %+d tool changes", sol.Makespan-x.Was, sol.ToolChanges-x.WasTool)
 	}
@@ -222,7 +225,7 @@ func (v *View) joints() {
 		if k, ok := v.Job.Kits[j.ID]; ok {
 			j.Kit = &k
 		}
-		alike := func(o joint) bool { return o.Sheet == j.Sheet && o.Says() == j.Says() && o.Source == j.Source }
+		alike := func(o joint) bool { return o.Sheet == j.Sheet && o.Opening == j.Opening && o.Says() == j.Says() && o.Source == j.Source }
 		if i := slices.IndexFunc(v.Joints, alike); i >= 0 {
 			o := &v.Joints[i]
 			o.IDs, o.Where, o.Count = append(o.IDs, j.ID), append(o.Where, j.Where...), o.Count+j.Count

@@ -184,6 +184,30 @@ func (v *View) proof() {
 	v.Proved = true
 }
 
+// stays says how long the plan leaves open what may not stay open for long; of like ones at several corners the
+// longest.
+func (v *View) stays(sol schedule.Solution) {
+	said := map[string]bool{}
+	all := v.Job.Plan.Stays(sol)
+	slices.SortStableFunc(all, func(a, b plan.Stay) int { return cmp.Compare(b.Minutes, a.Minutes) })
+	for _, s := range all {
+		if s.Tended.Minutes == 0 || said[s.Fact.Subject] {
+			continue
+		}
+		said[s.Fact.Subject] = true
+		says := fmt.Sprintf("%s %.0f of %.0f minutes", v.Job.Plan.Names(s.Fact), s.Minutes, s.Tended.Minutes)
+		if s.Long() {
+			longest := v.Job.Plan.Step(s.Longest)
+			if longest != nil {
+				says += ", “" + longest.Title + "” lies between"
+			}
+			v.TooLong = append(v.TooLong, unit.Capital(says)+". "+s.Over)
+			continue
+		}
+		v.Stays = append(v.Stays, says)
+	}
+}
+
 // byStage lays the steps out by stage and side. The stage with the next step is open.
 func (v *View) byStage(sol schedule.Solution) {
 	next := v.Job.Next()

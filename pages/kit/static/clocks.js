@@ -1,9 +1,9 @@
 // Clocks that run on the page, and the screen that stays awake on the bench.
 
-// left is what is left of a soak, as minutes and seconds; done at the end.
-export const left = (until, now) => {
+// left is what is left of a time, as minutes and seconds; at its end the word for that.
+export const left = (until, now, end = "done") => {
   const seconds = Math.max(0, Math.round((until - now) / 1000));
-  if (!seconds) return "done";
+  if (!seconds) return end;
   return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, "0")}`;
 };
 
@@ -14,7 +14,7 @@ export const tick = () => {
   const now = Date.now();
   for (const el of document.querySelectorAll("[data-until]")) {
     const until = Date.parse(el.dataset.until);
-    if (!isNaN(until)) el.textContent = left(until, now);
+    if (!isNaN(until)) el.textContent = left(until, now, el.dataset.end);
   }
   for (const el of document.querySelectorAll("progress[data-to]")) {
     el.value = share(Date.parse(el.dataset.from), Date.parse(el.dataset.to), now);
