@@ -19,6 +19,8 @@ type corners struct {
 	is     map[string]string // of joints: loose, out, hand, tight
 	apart  map[string]string // "pads FL", "rotor FL": what lies on the bench
 	foot   bool              // somebody stands on the brake
+	stands int               // under it
+	chocks string            // the end whose wheels are chocked
 	runs   bool              // the engine
 }
 
@@ -37,6 +39,21 @@ func (v *corners) work(s plan.Step) string {
 		v.foot, held = true, true
 	case strings.Contains(s.Title, "Brake let go"):
 		v.foot = false
+	}
+	for _, x := range s.Puts {
+		if x == "axle stand" {
+			v.stands++
+		}
+	}
+	for _, x := range s.Takes {
+		if x == "axle stand" {
+			v.stands--
+		}
+	}
+	for _, end := range []string{"front", "rear"} {
+		if strings.HasPrefix(s.Title, "Chock a "+end+" wheel") {
+			v.chocks = end
+		}
 	}
 	pumps := strings.HasPrefix(s.Title, "Pump") || strings.Contains(s.Title, "bled until")
 	switch {
@@ -57,6 +74,18 @@ func (v *corners) work(s plan.Step) string {
 		v.is[s.Joint] = "by hand"
 	case operation.Tighten:
 		v.is[s.Joint] = ""
+	}
+	off := map[string]int{} // wheels, by end
+	for id, is := range v.is {
+		if is == "out" && v.joints[id].System == "wheel" {
+			off[v.joints[id].Corner.Axle()]++
+		}
+	}
+	switch {
+	case off["front"] > 0 && off["rear"] > 0 && v.stands < 4:
+		return fmt.Sprintf("wheels off at both ends on %d stands", v.stands)
+	case off[v.chocks] > 0 && v.stands < 4:
+		return "the chocks stand at the " + v.chocks + ", whose wheels are off"
 	}
 	for _, x := range said {
 		if strings.Contains(s.Title, x.words) {

@@ -137,14 +137,15 @@ func (l *Library) checkWhen(file string, doc *document, at string, when map[stri
 	var out []Fault
 	for key, answers := range when {
 		known := l.answers(key)
-		if key == operation.AxleKey {
+		switch key {
+		case operation.AxleKey:
 			known = []string{"front", "rear"}
-		}
-		if key == operation.SideKey {
+		case operation.SideKey:
 			known = []string{"left", "right"}
+		case operation.EndsKey:
+			known = []string{"front", "rear", operation.BothEnds}
 		}
-		switch {
-		case known == nil:
+		if known == nil {
 			out = append(out, doc.fault(file, at+"."+key, "“"+key+"” is no school and no question of how a vehicle is built.",
 				"Name one of schools.yaml or builds.yaml."))
 			continue

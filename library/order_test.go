@@ -56,6 +56,10 @@ var orderOfTheTrade = []struct {
 		"front-hub-unit.knuckle-2 rotor.on caliper.start caliper.tight pedal.pump " +
 			"brake-hold.hold.2 axle-nut.tight brake-hold.let-go.2",
 		"lower-joint.start lower-joint.tight brake-hold.hold.2",
+		// On a knuckle that is joined at both ends, or braced.
+		"front-hub-unit.knuckle-crack lower-joint.crack lower-joint.free",
+		"front-hub-unit.hub-in brace.set front-hub-unit.knuckle-1 front-hub-unit.knuckle-2 brace.away " +
+			"room-lower-joint.back lower-joint.start",
 		"front-hub-unit.hub-in sensor.in sensor.tight lead.clip wheel.start",
 		"axle-nut.tight axle-nut.lock wheel.start ground.lower wheel.tight ground.down " +
 			"count.count drive.drive wheel.again"}},
@@ -579,6 +583,44 @@ func TestAnOpenedJointForbidsAnotherBuild(t *testing.T) {
 	ask := Ask{Tasks: tasks, Done: made.Steps[:cracked+1], Built: map[string]string{"caliper": "fixed"}}
 	if _, err := plan.Compile(l.order(p, ask)); fault.As(err) == nil || fault.As(err).Code != "too_late" {
 		t.Errorf("the slide bolts are open and the caliper is fixed: %v", err)
+	}
+}
+
+// By the trade: a side gear turns away inside when both plug-in shafts are out, so the first is home before the second
+// comes out.
+func TestOneSideGearStays(t *testing.T) {
+	l := whole(t)
+	done := 0
+	for _, p := range l.Patterns {
+		var tasks []plan.Task
+		for _, x := range l.Offers(p) {
+			if x.Operation == "drive-axle-plugged" {
+				tasks = append(tasks, x)
+			}
+		}
+		if len(tasks) != 2 {
+			continue
+		}
+		made, err := l.Plan(p.ID, Ask{Tasks: tasks})
+		if err != nil {
+			t.Fatal(err)
+		}
+		out := 0
+		for _, s := range made.Steps {
+			switch {
+			case strings.Contains(string(s.ID), ".shaft-out."):
+				out++
+				done++
+			case strings.Contains(string(s.ID), ".shaft-in."):
+				out--
+			}
+			if out > 1 {
+				t.Errorf("%s: %s with the other shaft out", p.ID, s.ID)
+			}
+		}
+	}
+	if done < 2 {
+		t.Error("no vehicle has two of them")
 	}
 }
 

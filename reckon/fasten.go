@@ -23,7 +23,7 @@ var all = []Calc{
 		Title:   "One unit to another",
 		Formula: "value · factor(from) / factor(to)",
 		Source:  "NIST SP 811, appendix B",
-		Example: `{"value":110,"from":"N·m","to":"ft·lb"}`,
+		Example: `{"value":96,"from":"N·m","to":"ft·lb"}`,
 	}, convert),
 	calc(Calc{
 		Name:    "recipe",

@@ -76,7 +76,7 @@ var inspecting = []Calc{
 		Title:   "Cross joint at an angle",
 		Formula: "ratio between cos β and 1/cos β, twice a turn",
 		Source:  "textbook kinematics: tan φ2 = tan φ1 / cos β",
-		Example: `{"angle_deg":5}`,
+		Example: `{"angle_deg":7}`,
 	}, cardan),
 	calc(Calc{
 		Name:    "vin",

@@ -153,6 +153,12 @@ const AxleKey = "axle"
 // SideKey in a "when" asks for the side of the corner at hand.
 const SideKey = "side"
 
+// EndsKey in a "when" asks at which ends of the vehicle something is done: front, rear or both.
+const EndsKey = "ends"
+
+// BothEnds is the answer where something is done at each.
+const BothEnds = "both"
+
 // Setting is what an operation moves of the wheels' alignment, and by what.
 type Setting struct {
 	What  string `yaml:"what"` // toe, camber or caster

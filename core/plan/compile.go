@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"cmp"
 	"fmt"
 	"maps"
 	"slices"
@@ -218,18 +219,34 @@ func wayKeys(s operation.School) string {
 func (c *compiler) when(w map[string][]string, corner vehicle.Corner) bool {
 	ok := true
 	for key, ways := range w {
-		if key == operation.AxleKey {
+		switch key {
+		case operation.AxleKey:
 			ok = ok && slices.Contains(ways, corner.Axle())
-			continue
-		}
-		if key == operation.SideKey {
+		case operation.SideKey:
 			ok = ok && slices.Contains(ways, corner.Side())
-			continue
+		case operation.EndsKey:
+			ok = ok && slices.Contains(ways, c.ends())
+		default:
+			c.asked[key] = true
+			ok = ok && slices.Contains(ways, c.ways[key])
 		}
-		c.asked[key] = true
-		ok = ok && slices.Contains(ways, c.ways[key])
 	}
 	return ok
+}
+
+// ends tells at which ends of the vehicle something is done; what is done in the middle alone raises the front.
+func (c *compiler) ends() string {
+	ends := ""
+	for _, t := range c.Tasks {
+		switch axle := t.Corner.Axle(); {
+		case t.Corner == "" || axle == ends:
+		case ends == "":
+			ends = axle
+		default:
+			return operation.BothEnds
+		}
+	}
+	return cmp.Or(ends, "front")
 }
 
 // lay takes a file's joints and steps into the plan.
