@@ -13,7 +13,7 @@ var releasing = []Calc{
 		Name:  "release",
 		Title: "Freeing what is stuck",
 		Formula: "shares of hold shifted by each try in vain (Bayes); the order of least expected minutes, " +
-			"harm counted; safe pull = τ·π/16·d³ at yield",
+			"harm counted; it yields at τ·π/16·d³, clamped at √(1 − (σ/Re)²) of that and 0.4 of its figure",
 		Source: "ISO 898-7 for twist-off, ISO 1711-1 for the drive; chances and minutes: common practice, " +
 			"in library/release.yaml",
 		Example: `{"kind":"rusted thread","thread":"M12x1.25","class":"8.8",` +
@@ -28,6 +28,9 @@ type releaseIn struct {
 	Thread  string   `json:"thread,omitempty"`
 	Class   name     `json:"class,omitempty"`
 	Drive   string   `json:"drive,omitempty"`
+	Torque  float64  `json:"torque_nm,omitempty"` // it was tightened to
+	Mu      float64  `json:"friction,omitempty"`
+	Waist   float64  `json:"waist_mm,omitempty"` // the thinnest place that is seen
 	Near    []string `json:"near,omitempty"`
 	Keep    []string `json:"keep,omitempty"`
 	Tried   []string `json:"tried,omitempty"`
@@ -47,7 +50,8 @@ type rungOut struct {
 }
 type releaseOut struct {
 	Rungs     []rungOut `json:"rungs"`
-	SafeNm    *float64  `json:"safe_torque_nm,omitempty"`
+	Yields    *float64  `json:"yields_nm,omitempty"`
+	Clamped   *float64  `json:"yields_clamped_nm,omitempty"`
 	ShearsNm  *float64  `json:"shears_nm,omitempty"`
 	Estimated bool      `json:"estimated,omitempty"` // the twist-off is
 	Expected  float64   `json:"expected_min"`        // to freedom, what breaks counted
@@ -99,9 +103,18 @@ func climb(lib *library.Library, in releaseIn) (releaseOut, error) {
 		return releaseOut{}, err
 	}
 	if given {
-		p := release.SafePull(bolt.Thread, bolt.Class, in.Drive)
-		safe, shears := sig(p.Safe), sig(p.Shears)
-		out.SafeNm, out.ShearsNm, out.Estimated = &safe, &shears, p.Estimated
+		if in.Torque < 0 || in.Mu < 0 || in.Mu > 1 || in.Waist < 0 {
+			return releaseOut{}, fault.New(fault.OutOfRange, "waist_mm", "A figure, a friction or a diameter is below nothing.",
+				"Write what was measured, or leave it out.")
+		}
+		p := release.Risk(bolt.Thread, bolt.Class, in.Drive,
+			release.Held{Figure: in.Torque, Mu: in.Mu, WaistMM: in.Waist})
+		yields, shears := sig(p.Yields), sig(p.Shears)
+		out.Yields, out.ShearsNm, out.Estimated = &yields, &shears, p.Estimated
+		if p.Clamped > 0 {
+			clamped := sig(p.Clamped)
+			out.Clamped = &clamped
+		}
 	}
 	return out, nil
 }

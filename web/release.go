@@ -21,6 +21,7 @@ type climbed struct {
 	Outcome string          `form:"outcome"`
 	Became  job.TroubleCode `form:"became"`
 	Broke   kit.Tick        `form:"broke"` // it is asked what it became
+	Waist   kit.Figure      `form:"waist"` // the thinnest place that is seen, mm
 }
 
 func (s benchRoom) release(c fiber.Ctx) error { return s.showRelease(c, 200, nil) }
@@ -53,6 +54,7 @@ func (s benchRoom) showRelease(c fiber.Ctx, code int, f *fault.Fault) error {
 			Keep:    in.Keep,
 			Rung:    in.Rung,
 			Broke:   bool(in.Broke),
+			Waist:   max(0, in.Waist.Value),
 		},
 	})
 	if err != nil {

@@ -44,13 +44,13 @@ func (r *Run) shears(j *plan.Joint) release.Pull {
 	if !ok {
 		return release.Pull{}
 	}
-	return release.SafePull(f.Thread, f.Class, "1/2")
+	return release.Risk(f.Thread, f.Class, "1/2", release.Held{})
 }
 
-// Safe is how hard one may pull on a bar at a step, N·m; 0 where it is not known.
-func (r *Run) Safe(s *plan.Step) float64 {
+// Yields is the pull on a bar near which the shank begins to stay twisted, N·m; 0 where it is not known.
+func (r *Run) Yields(s *plan.Step) float64 {
 	if j := r.Plan.Joint(s.Joint); j != nil {
-		return r.shears(j).Safe
+		return r.shears(j).Yields
 	}
 	return 0
 }

@@ -70,8 +70,8 @@ func careful(t *testing.T, r *practice.Run, s *plan.Step) {
 		}
 		do(t, r, practice.Act{Do: practice.Judge, Step: s.ID, Choice: choice})
 	case practice.Bar:
-		if safe := r.Safe(s); safe > 0 {
-			do(t, r, practice.Act{Do: practice.Bar, Step: s.ID, Let: safe})
+		if let := 0.9 * r.Yields(s); let > 0 {
+			do(t, r, practice.Act{Do: practice.Bar, Step: s.ID, Let: let})
 		}
 		if r.Asks(s) == practice.Bar {
 			l, err := r.Ladder(s)

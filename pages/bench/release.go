@@ -8,10 +8,12 @@ import (
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/release"
+	"lugtak/core/thread"
 	"lugtak/core/unit"
 	"lugtak/draw"
 	"lugtak/library"
 	"lugtak/pages/kit"
+	"math"
 	"net/url"
 	"slices"
 	"strings"
@@ -32,6 +34,9 @@ type Release struct {
 	Near    []thing
 	Keep    []thing
 	Pull    template.HTML
+	Clamped string  // the pull at which it yields while it still clamps
+	Below   string  // its figure, where it yields below that
+	Waist   float64 // the thinnest place that was seen, mm
 	Picture template.HTML
 	Worse   []job.TroubleCode
 	Stop    []string
@@ -102,7 +107,8 @@ type Said struct {
 	Near    []string
 	Keep    []string
 	Rung    string
-	Broke   bool // it is asked what it became
+	Broke   bool    // it is asked what it became
+	Waist   float64 // the thinnest place that is seen, mm; 0 is none
 }
 
 // ReleasePage is the ladder for what is stuck.
@@ -167,6 +173,9 @@ func (v *Release) climb(x Stuck) error {
 			"keep":    {strings.Join(keep, ",")},
 			"rung":    {rung},
 		}
+		if x.Case.Waist > 0 {
+			q.Set("waist", draw.Plain(x.Case.Waist))
+		}
 		return "?" + q.Encode()
 	}
 	chosen := x.Case.Rung
@@ -199,7 +208,7 @@ func (v *Release) climb(x Stuck) error {
 		}
 	}
 	if j := v.Job.Plan.Joint(t.Joint); j != nil {
-		v.Pull = safePull(j)
+		v.pull(j, x.Case.Waist)
 	}
 	if v.Now != nil {
 		v.Picture = v.act(&x.Library.Acts)
@@ -207,13 +216,28 @@ func (v *Release) climb(x Stuck) error {
 	return nil
 }
 
-// safePull is the pull on the bar where the sheet says what bolt it is.
-func safePull(j *plan.Joint) template.HTML {
+// pull is what a bar does to it, where the sheet says what bolt it is. What its figure is or how it was put in is not
+// always known; a thin place is what somebody saw.
+func (v *Release) pull(j *plan.Joint, waistMM float64) {
 	f, ok := j.Fastener()
 	if !ok {
-		return ""
+		return
 	}
-	return draw.SafePull(release.SafePull(f.Thread, f.Class, ""), release.UsualBarMM)
+	held := release.Held{WaistMM: waistMM}
+	if load, known := j.Load(); known {
+		held.Figure = load.Torque.Nm()
+	}
+	if mu, err := thread.Friction(f.Treatment); err == nil {
+		held.Mu = mu.Mid
+	}
+	p := release.Risk(f.Thread, f.Class, "", held)
+	v.Pull, v.Waist = draw.PullRisk(p, release.UsualBarMM), waistMM
+	if p.Clamped > 0 {
+		v.Clamped = unit.Torque(math.Floor(p.Clamped)).Both()
+	}
+	if p.BelowFigure {
+		v.Below = unit.Torque(held.Figure).Both()
+	}
 }
 
 // act is the picture of the rung at hand, at this kind of seizure where it has its own.

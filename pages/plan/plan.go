@@ -225,7 +225,9 @@ func (v *View) joints() {
 		if k, ok := v.Job.Kits[j.ID]; ok {
 			j.Kit = &k
 		}
-		alike := func(o joint) bool { return o.Sheet == j.Sheet && o.Opening == j.Opening && o.Says() == j.Says() && o.Source == j.Source }
+		alike := func(o joint) bool {
+			return o.Sheet == j.Sheet && o.Opening == j.Opening && o.Says() == j.Says() && o.Source == j.Source
+		}
 		if i := slices.IndexFunc(v.Joints, alike); i >= 0 {
 			o := &v.Joints[i]
 			o.IDs, o.Where, o.Count = append(o.IDs, j.ID), append(o.Where, j.Where...), o.Count+j.Count
