@@ -363,7 +363,7 @@ func (r *rawCount) strike(id string) {
 	}
 	r.bad[id] = true
 	if bolt.anew {
-		bolt.struck = true
+		bolt.struck = bolt.struck || slices.ContainsFunc(bolt.paid, func(p rawPull) bool { return p.id == id })
 		return
 	}
 	bolt.paid = bolt.paid[:min(len(bolt.paid), r.at[id])]

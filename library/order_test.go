@@ -58,6 +58,7 @@ var orderOfTheTrade = []struct {
 		"lower-joint.start lower-joint.tight brake-hold.hold.2",
 		// On a knuckle that is joined at both ends, or braced.
 		"front-hub-unit.knuckle-crack lower-joint.crack lower-joint.free",
+		"penetrant.wait front-hub-unit.knuckle-out washed.wash front-hub-unit.knuckle-start", // no locker on oil
 		"front-hub-unit.hub-in brace.set front-hub-unit.knuckle-1 front-hub-unit.knuckle-2 brace.away " +
 			"room-lower-joint.back lower-joint.start",
 		"front-hub-unit.hub-in sensor.in sensor.tight lead.clip wheel.start",

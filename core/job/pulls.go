@@ -251,10 +251,11 @@ func (s *State) applyPullStruck(e Event, b record.PullStruck) {
 		return
 	}
 	f.Seq = e.Seq
-	if counted {
-		if !f.Anew {
-			f.Done = min(f.Done, p.Stage)
-		}
+	switch {
+	case counted && f.Anew:
+		f.Evidence = "" // a stage of it is known by nothing now, and nobody comes back to it
+	case counted:
+		f.Done = min(f.Done, p.Stage)
 		f.Evidence = s.weakest(f)
 	}
 }

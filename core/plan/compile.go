@@ -58,6 +58,7 @@ const (
 	onRamps      fact.Value = "on ramps"
 	held         fact.Value = "held"
 	soaked       fact.Value = "soaked"
+	washed       fact.Value = "washed"
 	setMoved     fact.Value = "moved"
 )
 

@@ -10,6 +10,7 @@ import (
 	"lugtak/core/fact"
 	"lugtak/core/fault"
 	"lugtak/core/operation"
+	"lugtak/core/thread"
 	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 )
@@ -252,29 +253,55 @@ func (c *compiler) restore() error {
 	return nil
 }
 
-// soak lets joints that seize soak before they are cracked in the air.
+// soak lets joints that seize soak before they are cracked in the air, and washes and dries what soaked before it
+// goes back with a locker, dry or by angle.
 func (c *compiler) soak() error {
-	if _, known := c.kinds[soakFact]; !known {
+	kind, known := c.kinds[soakFact]
+	if !known {
 		return nil
 	}
+	_, washes := kind.Reason(washed)
 	for i := range c.nodes {
 		n := &c.nodes[i]
 		j := c.joint(n.Joint)
-		if n.done || n.Verb != operation.Crack || j == nil || !j.Seizes || c.wantsGround(n) {
+		if n.done || j == nil || !j.Seizes {
 			continue
 		}
 		at := fact.Fact{Subject: soakFact, Place: soakPlace(n.Corner)}
+		want := fact.Want{Fact: at}
+		switch {
+		case n.Verb == operation.Crack && !c.wantsGround(n):
+			want.Values = fact.Values{soaked}
+			if washes { // it soaked by then
+				want.Values = append(want.Values, washed)
+			}
+		case n.Verb == operation.Start && washes && j.dryThread() && c.soaks(at):
+			want.Values = fact.Values{washed}
+		default:
+			continue
+		}
 		if slices.ContainsFunc(n.Wants, func(w fact.Want) bool { return w.Fact == at }) {
 			continue
 		}
-		because, _ := c.kinds[soakFact].Reason(soaked)
-		n.Wants = append(n.Wants, fact.Want{Fact: at, Values: fact.Values{soaked}, Because: because})
+		want.Because, _ = kind.Reason(want.Values[0])
+		n.Wants = append(n.Wants, want)
 		n.own = append(n.own, 0)
 		if err := c.serve(i); err != nil {
 			return err
 		}
 	}
 	return nil
+}
+
+// soaks says that something in the plan soaks a place.
+func (c *compiler) soaks(at fact.Fact) bool { return len(c.made[fact.Make{Fact: at, Value: soaked}]) > 0 }
+
+// dryThread says that oil on the threads of a joint spoils what holds it: a locker, a dry figure, an angle. What seals
+// by its seat, as a bleeder, has none of them.
+func (j *Joint) dryThread() bool {
+	tr, err := thread.ParseTreatment(string(j.Treatment))
+	wet := tr == thread.Oiled || tr == thread.AntiSeize || tr == thread.Sealant
+	return err == nil && !wet && !j.MakerOnly
 }
 
 // soakPlace is where joints soak together: at a corner, or under the middle.
