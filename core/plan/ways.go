@@ -294,7 +294,9 @@ func (c *compiler) soak() error {
 }
 
 // soaks says that something in the plan soaks a place.
-func (c *compiler) soaks(at fact.Fact) bool { return len(c.made[fact.Make{Fact: at, Value: soaked}]) > 0 }
+func (c *compiler) soaks(at fact.Fact) bool {
+	return len(c.made[fact.Make{Fact: at, Value: soaked}]) > 0
+}
 
 // dryThread says that oil on the threads of a joint spoils what holds it: a locker, a dry figure, an angle. What seals
 // by its seat, as a bleeder, has none of them.
