@@ -257,7 +257,7 @@ func (c *compiler) comesTrue(law fact.Law) bool {
 func (c *compiler) clear(law fact.Law) {
 	for i := range c.nodes {
 		n := &c.nodes[i]
-		if !n.done && n.Corner != "" && n.Place != bench {
+		if !n.done && n.Corner != "" && n.Place != bench && !n.MakesOf(law.On.Subject) {
 			c.keepOut(n, law)
 		}
 	}
