@@ -159,6 +159,14 @@ func TestPlansAcrossCorners(t *testing.T) {
 			all = append(all, l.ordered(t, p, nil, four...))
 		}
 		all = append(all, l.ordered(t, p, nil, offers...))
+		for i, n := 0, len(all); i < n; i += 9 { // and put in order for two who work at once
+			two, err := l.Compile(p, Ask{Tasks: all[i].Tasks, Technicians: 2})
+			if err != nil {
+				t.Errorf("%s %v: %v", p.ID, all[i].Tasks, err)
+				continue
+			}
+			all = append(all, two)
+		}
 		bad := map[string]bool{}
 		for _, made := range all {
 			if says := across(made); says != "" {
