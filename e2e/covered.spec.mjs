@@ -49,7 +49,9 @@ async function opened(page, shop, [width, height, letters]) {
   }, letters);
   await signIn(page, shop, aro);
   await page.goto(`${shop.url}/jobs/${job}/bench`);
-  await page.waitForFunction(() => navigator.serviceWorker.controller, null).catch(() => page.reload());
+  await page
+    .waitForFunction(() => navigator.serviceWorker.controller, null, { timeout: 20_000 })
+    .catch(() => page.reload());
   await expect(what(page)).toBeVisible();
 }
 

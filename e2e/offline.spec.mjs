@@ -37,7 +37,9 @@ async function keepHere(page) {
 async function opened(page, shop, who = aro) {
   await signIn(page, shop, who);
   await page.goto(`${shop.url}/jobs/${job}/bench`);
-  await page.waitForFunction(() => navigator.serviceWorker.controller, null).catch(() => page.reload());
+  await page
+    .waitForFunction(() => navigator.serviceWorker.controller, null, { timeout: 20_000 })
+    .catch(() => page.reload());
   await drawnAhead(page);
 }
 

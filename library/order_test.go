@@ -587,6 +587,24 @@ func TestAnOpenedJointForbidsAnotherBuild(t *testing.T) {
 	}
 }
 
+// By the trade: the brace is off before the knuckle swings back over the arm, also where a hand moves the step.
+func TestTheBraceIsOffBeforeItSwings(t *testing.T) {
+	l := whole(t)
+	made, err := l.Plan("ostrel-c22", Ask{Tasks: []plan.Task{{Operation: "front-hub-unit", Corner: "FL"}}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	at := func(id operation.StepID) int {
+		return slices.IndexFunc(made.Steps, func(s plan.Step) bool { return s.ID == id })
+	}
+	away := made.Steps[at("brace.away.FL")]
+	made.Steps = slices.Delete(slices.Clone(made.Steps), at("brace.away.FL"), at("brace.away.FL")+1)
+	made.Steps = slices.Insert(made.Steps, at("room-lower-joint.back.FL")+1, away)
+	if made.Sound() == nil {
+		t.Error("braced, it swings back, and that is proved")
+	}
+}
+
 // By the trade: a side gear turns away inside when both plug-in shafts are out, so the first is home before the second
 // comes out.
 func TestOneSideGearStays(t *testing.T) {
