@@ -240,6 +240,17 @@ func (v *Release) pull(j *plan.Joint, waistMM float64) {
 	}
 }
 
+// On are those of a list that are there, as an address writes them.
+func (v *Release) On(list []thing) string {
+	var on []string
+	for _, t := range list {
+		if t.On {
+			on = append(on, t.Name)
+		}
+	}
+	return strings.Join(on, ",")
+}
+
 // act is the picture of the rung at hand, at this kind of seizure where it has its own.
 func (v *Release) act(acts *operation.Acts) template.HTML {
 	step := v.Job.Plan.Step(v.Trouble.Step)
