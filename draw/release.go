@@ -17,7 +17,7 @@ func PullRisk(p release.Pull, barMM float64) template.HTML {
 	c := newCanvas(560, 94, fmt.Sprintf("it yields near %s and shears near %s", yields, shears))
 	top := math.Max(p.Shears, p.Yields) * 1.12
 	x := func(m float64) float64 { return 10 + 540*m/top }
-	c.rect("b-safe", x(0), 8, x(p.Yields)-x(0), 22)
+	c.rect("b-sprung", x(0), 8, x(p.Yields)-x(0), 22)
 	c.rect("b-strain", x(p.Yields), 8, x(p.Shears)-x(p.Yields), 22)
 	c.rect("b-shear", x(p.Shears), 8, x(top)-x(p.Shears), 22)
 	force := math.Round(p.Yields / barMM * 1000)
