@@ -51,9 +51,20 @@ func (p *Plan) Stays(sol schedule.Solution) []Stay {
 	return out
 }
 
-// opens says that a step leaves something so that is tended.
-func (p *Plan) opens(s *Step) bool {
-	return slices.ContainsFunc(p.World.Tended, func(t fact.Tended) bool {
-		return slices.ContainsFunc(s.Makes, func(m fact.Make) bool { return m.Fact == t.Fact && t.Values.Has(m.Value) })
-	})
+// opens are the steps that leave something so that is tended, and was not before.
+func (p *Plan) opens() map[operation.StepID]bool {
+	out := map[operation.StepID]bool{}
+	for _, t := range p.World.Tended {
+		was := false
+		for _, s := range p.Steps {
+			for _, m := range s.Makes {
+				if m.Fact == t.Fact {
+					is := t.Values.Has(m.Value)
+					out[s.ID] = out[s.ID] || is && !was
+					was = is
+				}
+			}
+		}
+	}
+	return out
 }

@@ -207,13 +207,17 @@ func (p Plan) InOrder(costs schedule.Costs, technicians int) (Plan, schedule.Sol
 // bleeder, what can as well be done before or after. It says whether anything was moved.
 func (p *Plan) waited(costs schedule.Costs) bool {
 	moved := false
+	var rest [][]bool // as long as the order stays
+	opens := p.opens()
 	for _, s := range slices.Clone(p.Steps) {
-		if !s.Waits && !p.opens(&s) {
+		if !s.Waits && !opens[s.ID] {
 			continue
 		}
 		from := slices.IndexFunc(p.Steps, func(x Step) bool { return x.ID == s.ID })
 		to := p.letGo(from)
-		rest := p.resting(costs)
+		if rest == nil {
+			rest = p.resting(costs)
+		}
 		var before, during, after []Step
 		for k := from; k <= to; k++ {
 			switch x := p.Steps[k]; {
@@ -231,7 +235,7 @@ func (p *Plan) waited(costs schedule.Costs) bool {
 		q := *p
 		q.Steps = slices.Concat(p.Steps[:from], before, during, after, p.Steps[to+1:])
 		if q.Sound() == nil {
-			p.Steps, moved = q.Steps, true
+			p.Steps, moved, rest = q.Steps, true, nil
 		}
 	}
 	return moved
