@@ -3,6 +3,7 @@ package demo
 import (
 	"encoding/json"
 	"slices"
+	"strings"
 
 	"lugtak/core/record"
 )
@@ -195,9 +196,11 @@ func (r *rawCount) opensAnew(joint string) {
 			continue
 		}
 		for _, letter := range o.Letters {
-			if x := r.bolts[o.ID+"#"+letter]; len(x.paid) > 0 && len(x.paid) == len(r.stages[o.ID]) {
-				x.anew = true
+			x := r.bolts[o.ID+"#"+letter]
+			if !x.touched || x.anew || o.Opening == "" { // the plain name is the second time
+				continue
 			}
+			x.anew, x.struck = true, len(x.paid) < len(r.stages[o.ID])
 		}
 	}
 }
@@ -408,6 +411,8 @@ func (r *rawCount) cleared(id string, renewed, out bool) {
 	case out && !bolt.inHand:
 		bolt.begins()
 		bolt.out = true
+		joint, _, _ := strings.Cut(r.owner[id], "#")
+		r.opensAnew(joint)
 	case out && !renewed:
 		bolt.begins()
 	case (renewed || broke) && (len(bolt.paid) > 0 || bolt.waived):
@@ -426,14 +431,13 @@ func (r *rawCount) grade(joint, letter string) string {
 		return "owed"
 	case b.waived:
 		return "deviating"
+	case b.struck:
+		return "not_measured"
 	case len(b.paid) < len(stages) || len(stages) == 0: // where nobody read a figure none is paid
 		return "owed"
 	}
 	if r.byBolt[joint] {
 		return "deviating"
-	}
-	if b.struck {
-		return "not_measured"
 	}
 	figured := func(kind string) bool { return kind == "torque" || kind == "angle" || kind == "next_slot" }
 	if slices.ContainsFunc(b.paid, func(p rawPull) bool { return p.evidence == "not_measured" }) {

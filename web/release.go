@@ -36,6 +36,10 @@ func (s benchRoom) showRelease(c fiber.Ctx, code int, f *fault.Fault) error {
 	if t == nil || !t.Seized() {
 		return kit.See(c, "/jobs/"+st.ID+"/bench")
 	}
+	if f == nil && in.Waist.Given() && (!in.Waist.OK || in.Waist.Value <= 0) {
+		f = fault.New(fault.BadNumber, "waist", "That is no diameter.", "Write millimetres, as 8.4, or leave it empty.")
+		code, in.Waist.Value = kit.Status(f), 0
+	}
 	past, err := s.Shop.ReleasePast(c.Context())
 	if err != nil {
 		return err

@@ -156,7 +156,7 @@ func (f *Fastener) Sign() Mark {
 
 // Owed says that the fastener was disturbed and is not yet tight by its recipe.
 func (f *Fastener) Owed() bool {
-	return f.Phase != Rest && !f.Waived && (f.Done < f.Stages || f.Trouble != "")
+	return f.Phase != Rest && !f.Waived && (f.Done < f.Stages && !f.Anew || f.Trouble != "")
 }
 
 // LeftUnmeasured says that it was left not measured, which shows for ever.

@@ -309,7 +309,7 @@ func (s *State) WantsReader(j *plan.Joint) bool {
 // readBefore says that the second reading of a joint a life hangs on comes before its first pull: where more
 // than a torque is asked, or what goes in goes in once.
 func (s *State) readBefore(j *plan.Joint) bool {
-	if k, fitted := s.Kits[j.ID]; fitted && (len(k.Readers) > 1 || !s.Critical(j)) || !fitted && !s.WantsReader(j) {
+	if k, fitted := s.Kits[j.ID]; fitted && len(k.Readers) > 1 || !fitted && !s.WantsReader(j) || !s.Critical(j) {
 		return false
 	}
 	beyond := func(st recipe.Stage) bool { return st.Kind != recipe.Torque && st.Kind != recipe.Snug }

@@ -24,7 +24,7 @@ func (s *State) StepDone(id operation.StepID) bool {
 	_, to := s.Span(st)
 	for _, l := range s.Plan.Joint(st.Joint).Letters {
 		f := s.Fastener(st.Joint, l)
-		if !f.Waived && (f.Done <= to || f.Trouble != "") {
+		if !f.Waived && (f.Done <= to && !f.Anew || f.Trouble != "") {
 			return false
 		}
 	}

@@ -32,8 +32,11 @@ func (s *State) stepAt(joint string, v operation.Verb) int {
 // opensAnew notes that the fasteners of a joint are opened once more: what counts is how they are closed now.
 func (s *State) opensAnew(joint string) {
 	for j, f := range s.all() {
-		if o := s.anew(j); o != nil && o.ID == joint {
-			f.Anew = true
+		if o := s.anew(j); o == nil || o.ID != joint || f.Anew || f.Phase == Rest {
+			continue
+		}
+		if f.Anew = true; f.Done < f.Stages {
+			f.Evidence = "" // nobody comes back to what it lacks
 		}
 	}
 }

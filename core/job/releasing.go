@@ -188,6 +188,7 @@ func (s *State) cameOut(e Event, f *Fastener) {
 		return
 	}
 	f.Phase = Out
+	s.opensAnew(f.Joint)
 	f.begin(e.Seq)
 	f.GoesInNew = true
 	for _, x := range s.Plan.Steps {

@@ -235,12 +235,16 @@ func (c *compiler) when(w map[string][]string, corner vehicle.Corner) bool {
 	return ok
 }
 
-// ends tells at which ends of the vehicle something is done; what is done in the middle alone raises the front.
+// ends tells at which ends of the vehicle something is done; what is done in the middle raises the front.
 func (c *compiler) ends() string {
 	ends := ""
 	for _, t := range c.Tasks {
-		switch axle := t.Corner.Axle(); {
-		case t.Corner == "" || axle == ends:
+		axle := "front"
+		if t.Corner != "" {
+			axle = t.Corner.Axle()
+		}
+		switch {
+		case axle == ends:
 		case ends == "":
 			ends = axle
 		default:

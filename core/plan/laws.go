@@ -232,18 +232,21 @@ func (c *compiler) obey(law fact.Law) {
 // tended lays out what of this plan may not stay so for long, or not alone.
 func (c *compiler) tended(touched []fact.Fact) {
 	for _, f := range touched {
-		t := fact.Tended{Fact: f}
+		all := &c.plan.World.Tended
 		for _, v := range c.kinds[f.Subject].Others {
 			if v.Minutes == 0 && !v.Attended || len(c.made[fact.Make{Fact: f, Value: v.Value}]) == 0 {
 				continue
 			}
-			t.Values = append(t.Values, v.Value)
-			t.Minutes = v.Minutes
-			t.Attended = v.Attended
-			t.Over = v.Over
-		}
-		if len(t.Values) > 0 {
-			c.plan.World.Tended = append(c.plan.World.Tended, t)
+			alike := func(t fact.Tended) bool {
+				return t.Fact == f && t.Minutes == v.Minutes && t.Attended == v.Attended && t.Over == v.Over
+			}
+			i := slices.IndexFunc(*all, alike)
+			if i < 0 {
+				*all, i = append(*all, fact.Tended{
+					Fact: f, Minutes: v.Minutes, Attended: v.Attended, Over: v.Over,
+				}), len(*all)
+			}
+			(*all)[i].Values = append((*all)[i].Values, v.Value)
 		}
 	}
 }

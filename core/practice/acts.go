@@ -62,7 +62,7 @@ func (r *Run) Breaks(s *plan.Step) (loose, shears float64) {
 	j := r.Plan.Joint(s.Joint)
 	loose = x.DryNm
 	soak := fact.Fact{Subject: "penetrant", Place: string(s.Corner)}
-	if r.Is(soak) != "dry" || slices.Contains(r.tried[At(x.Joint, x.Letter)], "penetrant") {
+	if is := r.Is(soak); is == "soaked" || is == "washed" || slices.Contains(r.tried[At(x.Joint, x.Letter)], "penetrant") {
 		loose = x.SoakedNm
 	}
 	if shears = r.shears(j).Shears; shears == 0 {
