@@ -120,6 +120,7 @@ type Step struct {
 	ID    string
 	Wants []Want
 	Makes []Make
+	At    string // the corner hands are at; empty elsewhere
 }
 
 // Law is what must be so whenever something else comes true: when it comes to stand on
@@ -130,6 +131,7 @@ type Law struct {
 	Values   Values
 	Must     []Want
 	While    bool // it is asked for as long as On is so, not only when it comes to be
+	Clear    bool // for as long as On is so nobody has hands at a corner
 }
 
 // Undone says that what a step makes goes against what a law asks.

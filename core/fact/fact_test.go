@@ -29,18 +29,18 @@ func world() World {
 func want(f Fact, v ...Value) Want { return Want{Fact: f, Values: v, Because: "so"} }
 
 var (
-	crack = Step{"crack", []Want{want(vehicle, "on its wheels"), want(nuts, Tight)}, []Make{{nuts, Cracked}}}
-	raise = Step{"raise", []Want{want(vehicle, "on its wheels")}, []Make{{vehicle, "raised"}}}
-	off   = Step{"off", []Want{want(vehicle, "raised"), want(nuts, Cracked)}, []Make{{nuts, Out}, {wheel, "off"}}}
-	on    = Step{"on", []Want{want(vehicle, "raised"), want(nuts, Out)}, []Make{{nuts, Snug}, {wheel, "on"}}}
-	down  = Step{"down", []Want{want(vehicle, "raised"), want(wheel, "on")}, []Make{{vehicle, "on its wheels"}}}
-	tight = Step{"tight", []Want{want(vehicle, "on its wheels"), want(nuts, ByHand, Snug)}, []Make{{nuts, Proved}}}
+	crack = Step{ID: "crack", Wants: []Want{want(vehicle, "on its wheels"), want(nuts, Tight)}, Makes: []Make{{nuts, Cracked}}}
+	raise = Step{ID: "raise", Wants: []Want{want(vehicle, "on its wheels")}, Makes: []Make{{vehicle, "raised"}}}
+	off   = Step{ID: "off", Wants: []Want{want(vehicle, "raised"), want(nuts, Cracked)}, Makes: []Make{{nuts, Out}, {wheel, "off"}}}
+	on    = Step{ID: "on", Wants: []Want{want(vehicle, "raised"), want(nuts, Out)}, Makes: []Make{{nuts, Snug}, {wheel, "on"}}}
+	down  = Step{ID: "down", Wants: []Want{want(vehicle, "raised"), want(wheel, "on")}, Makes: []Make{{vehicle, "on its wheels"}}}
+	tight = Step{ID: "tight", Wants: []Want{want(vehicle, "on its wheels"), want(nuts, ByHand, Snug)}, Makes: []Make{{nuts, Proved}}}
 )
 
 // A wheel off and on (common practice), and what is wrong with other orders of it.
 func TestProve(t *testing.T) {
-	again := Step{"again", []Want{want(nuts, Proved)}, []Make{{nuts, Proved}}}
-	loose := Step{"loose", nil, []Make{{nuts, Cracked}}}
+	again := Step{ID: "again", Wants: []Want{want(nuts, Proved)}, Makes: []Make{{nuts, Proved}}}
+	loose := Step{ID: "loose", Makes: []Make{{nuts, Cracked}}}
 	byHand := on
 	byHand.Makes = []Make{{nuts, ByHand}, {wheel, "on"}}
 	for name, c := range map[string]struct {

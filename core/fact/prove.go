@@ -101,6 +101,10 @@ func (w *World) Breaks(now State, s *Step) *Breach {
 	for i := range w.Laws {
 		l := &w.Laws[i]
 		is := after(l.On)
+		turns := slices.ContainsFunc(s.Makes, func(m Make) bool { return m.Fact == l.On })
+		if l.Clear && s.At != "" && !turns && l.Values.Has(is) {
+			return &Breach{Kind: OfLaw, Step: s.ID, Law: l.ID, Fact: l.On, Is: is, Says: l.Says}
+		}
 		if !l.Values.Has(is) || is == w.Is(now, l.On) && !l.While {
 			continue
 		}

@@ -208,6 +208,7 @@ func toLaw(l fact.Law) record.Law {
 		Values: texts(l.Values),
 		Must:   each(l.Must, toWant),
 		While:  l.While,
+		Clear:  l.Clear,
 	}
 	for i := range out.Must {
 		if out.Must[i].Because == l.Says {
@@ -229,6 +230,7 @@ func fromLaw(l record.Law) fact.Law {
 		Values: values(l.Values),
 		Must:   each(l.Must, fromWant),
 		While:  l.While,
+		Clear:  l.Clear,
 	}
 	for i := range out.Must {
 		out.Must[i].Because = cmp.Or(out.Must[i].Because, l.Says)

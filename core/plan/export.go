@@ -63,6 +63,7 @@ type ExportedLaw struct {
 	Values []string       `json:"values"`
 	Must   []ExportedMust `json:"must"`
 	While  bool           `json:"while,omitempty"` // and for as long as it is so
+	Clear  bool           `json:"clear,omitempty"` // for so long nobody has hands at a corner
 }
 
 // ExportedMust is one thing a law asks.
@@ -125,7 +126,8 @@ func (p *Plan) Export() Exported {
 		out.Facts = append(out.Facts, x)
 	}
 	for _, l := range p.World.Laws {
-		x := ExportedLaw{ID: l.ID, Says: l.Says, Fact: l.On.String(), Values: spelled(l.Values), While: l.While}
+		x := ExportedLaw{ID: l.ID, Says: l.Says, Fact: l.On.String(), Values: spelled(l.Values), While: l.While, Clear: l.Clear}
+		x.Must = []ExportedMust{}
 		for _, m := range l.Must {
 			x.Must = append(x.Must, ExportedMust{m.Fact.String(), spelled(m.Values)})
 		}

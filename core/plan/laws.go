@@ -148,10 +148,10 @@ func (c *compiler) grounded() {
 					g.Must = append(g.Must, c.asks(law, on, f)...)
 				}
 			}
-			if law.Clear == operation.Corner {
+			if g.Clear = law.Clear == operation.Corner; g.Clear {
 				c.clear(g)
 			}
-			if len(g.Must) > 0 {
+			if len(g.Must) > 0 || g.Clear {
 				c.plan.World.Laws = append(c.plan.World.Laws, g)
 				c.obey(g)
 			}
@@ -260,7 +260,7 @@ func (c *compiler) comesTrue(law fact.Law) bool {
 func (c *compiler) clear(law fact.Law) {
 	for i := range c.nodes {
 		n := &c.nodes[i]
-		if !n.done && n.Corner != "" && n.Place != bench && !n.MakesOf(law.On.Subject) {
+		if !n.done && n.hands() != "" && !n.MakesOf(law.On.Subject) {
 			c.keepOut(n, law)
 		}
 	}

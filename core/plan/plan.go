@@ -126,7 +126,17 @@ func (s *Step) MakesFacts() []string {
 func (s *Step) Mirrored() bool { return s.Corner != "" && !s.Corner.Left() }
 
 // Proof is the step as a proof takes it.
-func (s *Step) Proof() fact.Step { return fact.Step{ID: string(s.ID), Wants: s.Wants, Makes: s.Makes} }
+func (s *Step) Proof() fact.Step {
+	return fact.Step{ID: string(s.ID), At: s.hands(), Wants: s.Wants, Makes: s.Makes}
+}
+
+// hands is the corner one's hands are at; empty elsewhere, on the bench too.
+func (s *Step) hands() string {
+	if s.Place == bench {
+		return ""
+	}
+	return string(s.Corner)
+}
 
 // Reached is the step as one proves it whose fastener was tightened once already: what had
 // to lie open for it may be closed by now, and the hand finds its own way; how the vehicle

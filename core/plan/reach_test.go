@@ -90,6 +90,17 @@ func TestLawsThatReachOn(t *testing.T) {
 		t.Error("hands at a corner while the engine runs are proved")
 	}
 
+	// What was healed into the plan wants nothing of the engine: the law holds it all the same.
+	q := moved(moved(p, "hub.run", "hub.in.FL"), "hub.stop", "hub.tight.FL")
+	for i := range q.Steps {
+		q.Steps[i].Wants = slices.DeleteFunc(slices.Clone(q.Steps[i].Wants), func(w fact.Want) bool {
+			return w.Fact.Subject == "engine"
+		})
+	}
+	if q.Sound() == nil {
+		t.Error("a step that wants nothing of the engine has hands at a corner while it runs")
+	}
+
 	lit := operation.Law{ID: "lit", Says: "One sees it come out", On: off("hub", "out", ""),
 		Wants: []operation.LawWant{{Fact: "lamp", Value: "lit"}}}
 	if p = both(t, lit); place(p, "lamp.on") >= 0 {

@@ -100,6 +100,7 @@ type Law struct {
 	Values []string `json:"values"`
 	Must   []Want   `json:"must"`
 	While  bool     `json:"while,omitempty"`
+	Clear  bool     `json:"clear,omitempty"`
 }
 
 // Tended is a fact that may not stay so for long, or not alone.
