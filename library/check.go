@@ -236,15 +236,21 @@ func (l *Library) checkOperation(name string, d *document, op operation.Operatio
 	if len(faults) > 0 {
 		return faults
 	}
-	pat := vehicle.Pattern{Name: "check", Operations: []string{op.ID}, Spec: map[string]vehicle.Spec{}}
+	pat := vehicle.Pattern{Name: "check", Operations: []string{op.ID}, Spec: map[string]vehicle.Spec{},
+		Traits: map[string]string{}}
 	corner := map[string]vehicle.Corner{"front": "FL", "rear": "RL", "any": "FL"}[op.Axle]
 	joints := slices.Clone(op.Joints)
 	for _, w := range l.Ways {
 		joints = append(joints, w.Joints...)
 	}
 	for _, j := range joints {
-		name := strings.ReplaceAll(j.Spec, "{axle}", corner.Axle())
-		pat.Spec[name] = vehicle.Spec{Recipe: "10 Nm", Count: len(j.At)}
+		for _, axle := range []string{"front", "rear"} { // what is done in the middle may open both
+			name := strings.ReplaceAll(j.Spec, "{axle}", axle)
+			pat.Spec[name] = vehicle.Spec{Recipe: "10 Nm", Count: len(j.At)}
+		}
+	}
+	for question, answers := range op.Fits.At(corner.Axle()) {
+		pat.Traits[question] = answers[0]
 	}
 	know := l.Knowledge
 	know.Operations = []operation.Operation{op}

@@ -22,6 +22,7 @@ type Limit struct {
 	Unit         string  `yaml:"unit"`
 	Least        bool    `yaml:"least"` // the value must not be under it; otherwise not over
 	Value        float64 `yaml:"value"` // 0 is not known: the page asks for one
+	Floor        float64 `yaml:"floor"` // of a play that may not be nil either; 0 is none
 	Gauge        float64 `yaml:"gauge"` // error of the usual gauge
 	Jurisdiction string  `yaml:"jurisdiction"`
 	Source       string  `yaml:"source"`
@@ -72,8 +73,11 @@ func (l Limit) Judge(value, gauge float64) Finding {
 			Says:    "No limit is known for this. Look it up with the maker and enter it with its source.",
 		}
 	}
-	d := l.Value - value
-	bad := Over
+	d, bad := l.Value-value, Over
+	if low := value - l.Floor; l.Floor > 0 && low < d {
+		d, bad = low, Under
+		l.Value = l.Floor
+	}
 	if l.Least {
 		d, bad = -d, Under
 	}

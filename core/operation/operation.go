@@ -47,6 +47,15 @@ func (b Built) Allows(known map[string]string) bool {
 	return true
 }
 
+// At is how a vehicle must be built at a corner: a question that begins with its axle is that of its axle.
+func (b Built) At(axle string) Built {
+	out := Built{}
+	for key, answers := range b {
+		out[strings.ReplaceAll(key, "{axle}", axle)] = answers
+	}
+	return out
+}
+
 // Way turns a fact from its rest and back: wheel off, wheel on. One without openings
 // only puts right what others have disturbed.
 type Way struct {
@@ -288,6 +297,7 @@ type Joint struct {
 	Named      map[string]string            `yaml:"named"`       // what one is called by build: "axle-nut=bolt: axle bolt"
 	Stops      string                       `yaml:"stops"`       // what falls when it is open: arm, knuckle
 	AfterDrive bool                         `yaml:"after_drive"` // done once more after the drive
+	FollowUp   bool                         `yaml:"follow_up"`   // tightened again after some distance
 	Seizes     bool                         `yaml:"seizes"`      // soaks before it is broken loose
 	Optional   bool                         `yaml:"optional"`    // only where the sheet has it
 	Opening    string                       `yaml:"opening"`     // which one of two in a job: "vent"

@@ -215,19 +215,18 @@ func wayKeys(s operation.School) string {
 	return strings.Join(out, ", ")
 }
 
-// when says that all the schools and traits named have one of the ways named; the axle is
-// that of the corner.
+// when says that all the schools and traits named have one of the ways named; the axle is that of the corner. What is
+// done elsewhere anyhow asks nothing.
 func (c *compiler) when(w map[string][]string, corner vehicle.Corner) bool {
+	place := map[string]func() string{operation.AxleKey: corner.Axle, operation.SideKey: corner.Side, operation.EndsKey: c.ends}
+	for key, is := range place {
+		if ways, said := w[key]; said && !slices.Contains(ways, is()) {
+			return false
+		}
+	}
 	ok := true
 	for key, ways := range w {
-		switch key {
-		case operation.AxleKey:
-			ok = ok && slices.Contains(ways, corner.Axle())
-		case operation.SideKey:
-			ok = ok && slices.Contains(ways, corner.Side())
-		case operation.EndsKey:
-			ok = ok && slices.Contains(ways, c.ends())
-		default:
+		if place[key] == nil {
 			c.asked[key] = true
 			ok = ok && slices.Contains(ways, c.ways[key])
 		}

@@ -194,7 +194,7 @@ func reaches(where operation.Reach, on, at string) bool {
 	case operation.OtherSide:
 		return len(on) == 2 && at == string(vehicle.Corner(on).Opposite())
 	}
-	return on == "" || at == "" || at == on || onAxle(at, on)
+	return on == "" || at == "" || at == on || onAxle(at, on) || onAxle(on, at)
 }
 
 // onAxle says that a corner is on an axle.
@@ -291,12 +291,18 @@ func (c *compiler) brings(n *node) {
 				continue
 			}
 			for _, w := range law.Wants {
-				if w.Brings && c.when(w.When, n.of.corner) {
-					at, _, err := c.fact(n.of, w.Fact)
-					if err != nil { // of a corner, and this is done at none
-						continue
+				if !w.Brings {
+					continue
+				}
+				at := []vehicle.Corner{n.of.corner}
+				if at[0] == "" && c.kinds[w.Fact].Place == operation.Corner { // of every corner, and this is done at none
+					at = []vehicle.Corner{"FL", "FR", "RL", "RR"}
+				}
+				for _, corner := range at {
+					of := &file{corner: corner}
+					if f, _, err := c.fact(of, w.Fact); err == nil && c.when(w.When, corner) {
+						n.Wants = append(n.Wants, fact.Want{Fact: f, Values: fact.ParseValues(w.Value), Because: law.Says})
 					}
-					n.Wants = append(n.Wants, fact.Want{Fact: at, Values: fact.ParseValues(w.Value), Because: law.Says})
 				}
 			}
 		}

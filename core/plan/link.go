@@ -24,7 +24,8 @@ type linker struct {
 	nodes  []node
 	makers map[fact.Fact][]maker
 	rest   func(fact.Fact) fact.Value
-	tries  int
+	tries  int            // left
+	failed map[[2]int]int // how often a want of a step could not be served
 }
 
 // maker is a step and what it makes of the fact at hand.
@@ -41,11 +42,15 @@ type knot struct {
 	between int
 }
 
-// enough bounds the choices tried: a plan that needs more hangs together wrongly.
-const enough = 4000
+// The choices tried before the search begins anew, each time half as many again, and how often it does. A plan that
+// needs more hangs together wrongly.
+const (
+	firstTries = 300
+	restarts   = 7
+)
 
 func newLinker(nodes []node, rest func(fact.Fact) fact.Value) *linker {
-	l := &linker{nodes: nodes, makers: map[fact.Fact][]maker{}, rest: rest}
+	l := &linker{nodes: nodes, makers: map[fact.Fact][]maker{}, rest: rest, failed: map[[2]int]int{}}
 	for i := range nodes {
 		for _, m := range nodes[i].Makes {
 			l.makers[m.Fact] = append(l.makers[m.Fact], maker{i, m.Value})
@@ -104,6 +109,27 @@ func (l *linker) prefer(g *net, x link) []int {
 		return before(a) - before(b)
 	})
 	return out
+}
+
+// search solves, and where a choice made early was wrong begins anew with the wants that failed most (Boussemart and
+// others, Boosting systematic search by weighting constraints, ECAI 2004).
+func (l *linker) search(g *net, links []link, open []either) (*net, *knot) {
+	links = slices.Clone(links)
+	var last *knot
+	for i, tries := 0, firstTries; i < restarts; i, tries = i+1, tries*3/2 {
+		l.tries = tries
+		done, k := l.solve(g.clone(), links, open)
+		if k == nil {
+			return done, nil
+		}
+		if last = k; l.tries > 0 {
+			break // all was tried
+		}
+		slices.SortStableFunc(links, func(a, b link) int {
+			return l.failed[[2]int{b.by, b.want}] - l.failed[[2]int{a.by, a.want}]
+		})
+	}
+	return nil, last
 }
 
 // solve chooses makers and orders until every want is served. It gives the net, or the
@@ -173,7 +199,7 @@ func (l *linker) choose(g *net, links []link, open []either) (*net, *knot) {
 	x := links[0]
 	var last *knot
 	for _, p := range l.prefer(g, x) {
-		if l.tries++; l.tries > enough {
+		if l.tries--; l.tries <= 0 {
 			break
 		}
 		trial := g.clone()
@@ -203,7 +229,7 @@ func (l *linker) part(g *net, open []either) (*net, *knot) {
 	}
 	var last *knot
 	for _, w := range ways {
-		if l.tries++; l.tries > enough {
+		if l.tries--; l.tries <= 0 {
 			break
 		}
 		trial := g.clone()
@@ -265,6 +291,7 @@ func (l *linker) commit(g *net, x link, p int) (open []either, ok bool) {
 }
 
 func (l *linker) knot(g *net, x link) *knot {
+	l.failed[[2]int{x.by, x.want}]++
 	k := &knot{by: x.by, want: l.nodes[x.by].Wants[x.want], between: asFound}
 	l.between(x, asFound, func(t int) bool {
 		if g.less(t, x.by) {

@@ -148,6 +148,9 @@ func (c *compiler) orderable(op *operation.Operation, i int) error {
 	case !slices.Contains(c.Pattern.Operations, op.ID):
 		return fault.New(fault.NoSheet, "operation", c.Pattern.Name+" has no sheet for “"+op.Title+"”.",
 			"Add the operation and its joints to the pattern's file.")
+	case !op.Fits.At(t.Corner.Axle()).Allows(c.Pattern.Traits):
+		return fault.New(fault.NoSheet, "operation", c.Pattern.Name+" is not built for “"+op.Title+"” there.",
+			"Look how it is built, and correct its sheet where that is wrong.")
 	}
 	return nil
 }

@@ -77,7 +77,11 @@ func (c *compiler) serve(i int) error {
 		if w.Values.Has(c.rest(w.Fact)) || w.Fact.Subject == fact.Fastener {
 			continue
 		}
-		way, twice := c.wayTo(w, c.nodes[i].of)
+		of := c.nodes[i].of
+		if len(w.Fact.Place) == 2 && of.corner == "" { // a law's, who is done at no corner
+			of = &file{corner: vehicle.Corner(w.Fact.Place), scene: of.scene}
+		}
+		way, twice := c.wayTo(w, of)
 		switch {
 		case way == nil && c.isMade(w):
 		case way == nil:
@@ -88,7 +92,7 @@ func (c *compiler) serve(i int) error {
 			again := c.nodes[i].late
 			going := way.ID + "|" + w.Fact.Place + "|" + fmt.Sprint(again)
 			if _, gone := c.went[going]; !gone {
-				if err := c.goes(way, c.nodes[i].of, again); err != nil {
+				if err := c.goes(way, of, again); err != nil {
 					return err
 				}
 			}
@@ -99,7 +103,7 @@ func (c *compiler) serve(i int) error {
 				}
 			}
 		case !c.isOpened(w):
-			if err := c.goes(way, c.nodes[i].of, false); err != nil {
+			if err := c.goes(way, of, false); err != nil {
 				return err
 			}
 		}
@@ -339,7 +343,7 @@ func (c *compiler) order() error {
 	for f, makers := range l.makers {
 		c.restoredLast(g, f, makers)
 	}
-	done, k := l.solve(g, l.links(), open)
+	done, k := l.search(g, l.links(), open)
 	if k != nil {
 		return c.conflict(k)
 	}
