@@ -424,7 +424,7 @@ func (h *Hand) measured(st *job.State, step *plan.Step) []job.Command {
 			cmd.Value = 20
 		default:
 			cmd.Limit, _ = h.Lib.Limits.Measure(key)
-			cmd.Value = 0.5 * cmd.Limit.Value
+			cmd.Value = cmd.Limit.Usual()
 		}
 		out = append(out, cmd)
 	}

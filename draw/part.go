@@ -53,6 +53,21 @@ var silhouettes = map[string]silhouette{
 	"fastener":       box("length_mm", "flange_mm"),
 	"pads":           box("width_mm", "height_mm"),
 	"centre support": box("hole_distance_mm", "height_mm"),
+
+	"shoes":           box("arc_mm", "width_mm"),
+	"wheel cylinder":  box("hole_distance_mm", "bore_mm"),
+	"caliper":         box("hole_distance_mm", "piston_mm"),
+	"hose":            rod("length_mm", "", "thread_mm"),
+	"cable":           rod("length_mm", "", "free_mm"),
+	"spring":          box("wire_mm", "free_mm"),
+	"leaf":            rod("length_mm", "", "width_mm"),
+	"stud":            rod("length_mm", "", "knurl_mm"),
+	"rack":            box("mount_mm", "thread_mm"),
+	"cross":           box("span_mm", "cap_mm"),
+	"outer joint":     round("joint_mm"),
+	"taper bearing":   round("outside_mm", "bore_mm"),
+	"pressed bearing": round("outside_mm", "bore_mm"),
+	"air spring":      box("diameter_mm", "length_mm"),
 }
 
 // round draws the circles of a part seen from the front.

@@ -229,6 +229,129 @@ var orderOfTheTrade = []struct {
 		"brake-bleed.draw bleeder.crack bleeder.open brake-bleed.flush bleeder.shut " +
 			"bleeder.tight bleeder.cap reservoir.top-up pedal.pump ground.lower",
 		"chocks.chock ground.raise bleeder.crack"}},
+	{"tessvik-h1", "drum-brakes", "RL", map[string]string{"wheel-cylinders": "renew"}, []string{
+		// The lip hooks the shoes; the cable comes last.
+		"chocks.chock ground.raise park-brake.off drum.back-off drum.screw-out drum.off drum-brakes.boots " +
+			"drum-brakes.clamp drum-brakes.springs-off drum-brakes.shoes-off",
+		"drum-brakes.gauge drum.on",
+		"pedal-prop.prop drum-brakes.pipe-out",
+		"drum-brakes.pipe-crack drum-brakes.cylinder-crack drum-brakes.pipe-out drum-brakes.cylinder-out " +
+			"drum-brakes.compare-cylinder drum-brakes.cylinder-start drum-brakes.pipe-start " +
+			"drum-brakes.cylinder-tight drum-brakes.pipe-tight pedal-prop.unprop bled.bled",
+		"drum-brakes.adjuster drum-brakes.shoes-on drum-brakes.springs-on drum-brakes.centred drum.size drum.on",
+		"drum-brakes.compare drum-brakes.shoes-on",
+		"drum-brakes.plate drum-brakes.shoes-on",
+		"park-travel.slacken drum-brakes.shoes-on drum.on pedal.pump park-travel.set drum-brakes.spin park-brake.on",
+		"drum.on bled.bled reservoir.top-up pedal.pump held-hard.hold held-hard.dry wheel.start"}},
+	{"tessvik-h1", "park-cable", "RR", nil, []string{
+		"park-brake.off park-travel.slacken park-cable.lever-off park-cable.out park-cable.compare " +
+			"park-cable.in park-cable.lever-on drum.on park-travel.set park-cable.alike park-brake.on",
+		"park-cable.route park-cable.out"}},
+	{"ostrel-c22", "park-cable", "RL", nil, []string{
+		"park-cable.route park-travel.slacken park-cable.lever-off park-cable.out park-cable.in " +
+			"park-cable.lever-on park-travel.set park-cable.alike park-brake.on"}},
+	{"tessvik-h1", "brake-hose", "FL", map[string]string{"brake-line": "renew"}, []string{
+		"brake-hose.look brake-hose.route line.crack line.cap brake-hose.hose-out brake-hose.compare " +
+			"brake-hose.hose-start line.start hose.back",
+		"pedal-prop.prop line.cap line.tight pedal-prop.unprop bleeder.open bled.bled",
+		"brake-hose.far-crack brake-hose.line-out brake-hose.line-made brake-hose.line-start line.start",
+		"brake-hose.line-start brake-hose.far-tight pedal-prop.unprop",
+		"line.tight brake-hose.sweep wheel.start",
+		"bleeder.tight reservoir.top-up pedal.pump held-hard.hold held-hard.dry wheel.start"}},
+	{"ostrel-c22", "brake-hose", "RL", nil, []string{ // a store is emptied while all is whole
+		"store.empty line.crack line.cap brake-hose.hose-out",
+		"brake-hose.hose-start line.start line.tight bled.bled"}},
+	{"ostrel-c22", "brake-caliper", "FL", map[string]string{"caliper-work": "rebuild"}, []string{
+		"store.empty brake-caliper.hose-crack caliper.hang brake-caliper.hose-out brake-caliper.piston-out " +
+			"brake-caliper.judged brake-caliper.rebuilt brake-caliper.home caliper.start caliper.tight " +
+			"bled.bled pedal.pump held-hard.hold",
+		"caliper.start brake-caliper.hose-start brake-caliper.hose-tight bleeder.open bled.bled",
+		"pedal.pump brake-caliper.spin wheel.start"}},
+	{"norrvik-e3", "brake-caliper", "FR", nil, []string{
+		"brake-caliper.compare brake-caliper.hose-crack"}}, // before the brake is opened
+	{"norrvik-e3", "strut-spring", "FL", nil, []string{
+		"strut-spring.heights strut-spring.top-crack ground.raise",
+		"knuckle.tie strut-foot.out strut-spring.top-out strut-spring.marks strut-spring.press " +
+			"strut-spring.centre-crack strut-spring.apart strut-spring.let-out strut-spring.compare " +
+			"strut-spring.press-new strut-spring.mount strut-spring.centre-start strut-spring.centre-tight " +
+			"strut-spring.let-go strut-spring.turns strut-spring.top-start strut-foot.start",
+		"strut-foot.tight ride-ramps.up strut-spring.top-tight",
+		"ground.down align.ask"}},
+	{"brask-t7", "leaf-spring", "RL", nil, []string{
+		"chocks.chock leaf-spring.square ground.raise hose.clear leaf-spring.axle-carried leaf-spring.foot-out " +
+			"leaf-spring.ubolt-out leaf-spring.leaf-out leaf-spring.shackle-out leaf-spring.compare " +
+			"leaf-spring.hanger-start leaf-spring.shackle-start leaf-spring.ubolt-start leaf-spring.axle-down " +
+			"wheel.start ground.lower",
+		"leaf-spring.axle-carried leaf-spring.ubolt-crack leaf-spring.ubolt-out",
+		"leaf-spring.hanger-crack leaf-spring.ubolt-out",
+		"leaf-spring.shackle-crack leaf-spring.ubolt-out",
+		"leaf-spring.pad leaf-spring.hanger-start",
+		"leaf-spring.axle-down hose.back",
+		"leaf-spring.ubolt-start ride-ramps.up leaf-spring.ubolt-tight leaf-spring.square-after drive.drive",
+		"ride-ramps.up leaf-spring.hanger-tight",
+		"ride-ramps.up leaf-spring.shackle-tight"}},
+	{"norrvik-e3", "wheel-stud", "FL", nil, []string{
+		"rotor.off wheel-stud.count wheel-stud.turn wheel-stud.pressed-out wheel-stud.compare " +
+			"wheel-stud.hole wheel-stud.drawn-in rotor.on wheel-stud.run-out caliper.start"}},
+	{"tessvik-h1", "wheel-stud", "RR", nil, []string{
+		"drum.off wheel-stud.count wheel-stud.pressed-out wheel-stud.drawn-in drum.on"}},
+	{"norrvik-e3", "steering-rack", "", nil, []string{
+		"steering-rack.lash battery.out battery.wait steering-rack.column-out",
+		"wheel-tied.tie steering-rack.column-crack steering-rack.column-out steering-rack.rack-crack " +
+			"steering-rack.rack-out steering-rack.compare steering-rack.centred steering-rack.rack-start " +
+			"steering-rack.rack-tight steering-rack.column-start steering-rack.column-tight wheel-tied.untie " +
+			"steering-rack.fill steering-rack.turned ground.lower",
+		"tie-rod-end.out.FL tie-rod-lock.turns-out.FL tie-rod-lock.out.FL steering-rack.rack-out",
+		"tie-rod-end.out.FR tie-rod-lock.turns-out.FR tie-rod-lock.out.FR steering-rack.rack-out",
+		"steering-rack.rack-tight tie-rod-lock.start.FL tie-rod-lock.turns-in.FL tie-rod-end.start.FL",
+		"steering-rack.union-crack steering-rack.union-out steering-rack.rack-out",
+		"steering-rack.column-tight battery.tight steering-rack.taught drive.drive",
+		"steering-rack.fill shield.up",
+		"ground.down align.ask"}},
+	{"tessvik-h1", "steering-rack", "", nil, []string{
+		"battery.wait steering-rack.plugs steering-rack.rack-out steering-rack.rack-tight " +
+			"steering-rack.plugs-on battery.tight steering-rack.taught"}},
+	{"brask-t7", "cross-joint", "", nil, []string{
+		"chocks.chock cross-joint.angles selector.neutral cross-joint.flange-crack " +
+			"cross-joint.strap cross-joint.flange-out cross-joint.shaft-out cross-joint.pressed " +
+			"cross-joint.compare cross-joint.pressed-in cross-joint.free cross-joint.shaft-in " +
+			"cross-joint.flange-start cross-joint.flange-tight cross-joint.unstrap ground.lower " +
+			"cross-joint.angles-after drive.drive",
+		"cross-joint.mark cross-joint.flange-crack"}},
+	{"caldren-m9", "cross-joint", "", nil, []string{"cross-joint.mark cross-joint.flange-crack"}},
+	{"norrvik-e3", "joint-boot", "FR", map[string]string{"outer-joint": "renew"}, []string{
+		"shaft-aside.tie joint-boot.clamps joint-boot.grease joint-boot.joint-off joint-boot.compare " +
+			"joint-boot.boot-on joint-boot.joint-on joint-boot.packed joint-boot.boot-clamped shaft-aside.in " +
+			"axle-nut.start"}},
+	{"tessvik-h1", "press-bearing", "FL", nil, []string{
+		"axle-nut.crack ground.raise", // on the ground
+		"rotor.off press-bearing.knuckle-off press-bearing.hub-pressed press-bearing.race " +
+			"press-bearing.bearing-out press-bearing.compare press-bearing.encoder press-bearing.bearing-in " +
+			"press-bearing.ring press-bearing.hub-in press-bearing.knuckle-on shaft-aside.in axle-nut.start " +
+			"axle-nut.tight press-bearing.speed wheel.start ground.lower",
+		"sensor.out press-bearing.knuckle-off",
+		"strut-foot.mark strut-foot.out press-bearing.knuckle-off",
+		"press-bearing.bore press-bearing.bearing-in",
+		"press-bearing.knuckle-on sensor.in lead.clip press-bearing.speed",
+		"ground.down align.ask"}},
+	{"tessvik-h1", "press-bearing", "FR", map[string]string{"bearing-press": "place"}, []string{
+		"shaft-aside.tie press-bearing.hub-pressed press-bearing.bearing-out press-bearing.bearing-in " +
+			"press-bearing.hub-in rotor.on"}},
+	{"halvik-d9", "taper-bearing", "RL", nil, []string{
+		"park-brake.off spindle.back-off spindle.off taper-bearing.seal-out taper-bearing.judged " +
+			"taper-bearing.races-out taper-bearing.compare taper-bearing.races-in taper-bearing.packed " +
+			"spindle.start spindle.seat spindle.pin spindle.gauge wheel.start ground.lower",
+		"taper-bearing.spindle spindle.start"}},
+	{"halvik-d9", "drum-brakes", "RR", nil, []string{ // the drum comes with its bearings
+		"spindle.off drum-brakes.springs-off drum-brakes.springs-on spindle.size spindle.start spindle.seat " +
+			"spindle.pin spindle.gauge pedal.pump park-travel.set"}},
+	{"lindar-s6", "air-spring", "RL", nil, []string{
+		"air-spring.height asleep.sleep ground.raise air-spring.empty air-spring.line-off air-spring.foot-out " +
+			"air-spring.compare air-spring.foot-start air-spring.foot-tight air-spring.first-air ground.lower " +
+			"asleep.wake air-spring.set drive.drive",
+		"air-spring.empty air-spring.foot-crack",
+		"air-spring.seat air-spring.foot-start",
+		"air-spring.line-on air-spring.first-air"}},
 }
 
 func TestOrderOfTheTrade(t *testing.T) {

@@ -112,7 +112,7 @@ func (s *State) FollowUps() []record.FollowUp {
 	var out []record.FollowUp
 	for i := range s.Plan.Joints {
 		j := &s.Plan.Joints[i]
-		if j.AfterDrive && s.House.FollowUpKM > 0 && s.opens(j.ID) {
+		if (j.AfterDrive || j.FollowUp) && s.House.FollowUpKM > 0 && s.opens(j.ID) {
 			out = append(out, record.FollowUp{
 				Kind:  "wheel",
 				Title: unit.Capital(j.Title) + " again",

@@ -182,6 +182,7 @@ type Joint struct {
 	Star      bool      `json:"star"`
 	Bears     bool      `json:"bears"`
 	Again     bool      `json:"again"`
+	FollowUp  bool      `json:"follow_up,omitempty"`
 	Seizes    bool      `json:"seizes,omitempty"`
 	Optional  bool      `json:"optional,omitempty"`
 	Points    string    `json:"points,omitempty"`
