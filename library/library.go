@@ -391,8 +391,13 @@ func (l *Library) takeSigns(file string, doc *document, rows []diagnose.Evidence
 			)
 			known = false
 		}
+		if e.Finds != "" && !l.Signs.Has(e.Finds) {
+			l.Faults = append(l.Faults,
+				doc.fault(file, at+".finds", "It finds "+e.Finds+", which is no suspect.", "Name one of signs/suspects.yaml."))
+			known = false
+		}
 		for s := range e.Speaks {
-			if !slices.ContainsFunc(l.Signs.Suspects, func(x diagnose.Suspect) bool { return x.Key == s }) {
+			if !l.Signs.Has(s) {
 				l.Faults = append(
 					l.Faults,
 					doc.fault(file, at+".speaks", "It speaks of "+s+", which is no suspect.", "Name one of signs/suspects.yaml."),

@@ -481,7 +481,7 @@ func TestEveryPageIsLaid(t *testing.T) {
 // walked lays the walk-round at its places.
 func walked(t *testing.T, seen laid, h *hand) {
 	t.Helper()
-	var w diagnose.Weighed
+	w := diagnose.Weighed{Know: h.lib.Signs}
 	var err error
 	w.Answers = []diagnose.Answer{{Key: "hum-with-speed", Yes: true}, {Key: "play-12-6", Yes: true, Corner: "FL"}}
 	if w.Report, err = h.lib.Signs.Weigh(w.Answers, w.History); err != nil {

@@ -2,6 +2,7 @@ package shop
 
 import (
 	"context"
+	"maps"
 	"time"
 
 	"lugtak/core/diagnose"
@@ -16,14 +17,41 @@ func (s *Shop) Weigh(ctx context.Context, st *job.State) (w diagnose.Weighed, er
 	if w.History, err = s.history(ctx, st); err != nil {
 		return w, err
 	}
+	if w.Know, err = s.signs(ctx, st); err != nil {
+		return w, err
+	}
+	maps.DeleteFunc(w.History.Renewed, func(key string, _ diagnose.Renewal) bool { return !w.Know.Has(key) })
 	w.Answers = s.answers(st, w.History)
-	w.Report, err = s.Library().Signs.Weigh(w.Answers, w.History)
+	w.Report, err = w.Know.Weigh(w.Answers, w.History)
 	return w, err
+}
+
+// signs are what the library knows of a vehicle built as this one is.
+func (s *Shop) signs(ctx context.Context, st *job.State) (diagnose.Knowledge, error) {
+	pat, err := s.Pattern(ctx, st.Vehicle.Pattern)
+	if err != nil {
+		return diagnose.Knowledge{}, err
+	}
+	seen, err := s.Built(ctx, st)
+	if err != nil {
+		return diagnose.Knowledge{}, err
+	}
+	built := maps.Clone(pat.Traits)
+	if built == nil {
+		built = map[string]string{}
+	}
+	maps.Copy(built, seen)
+	return s.Library().Signs.Of(built), nil
 }
 
 // history is what is known of a vehicle beside its walk-round: how far it went and what was renewed when.
 func (s *Shop) history(ctx context.Context, st *job.State) (diagnose.History, error) {
-	h := diagnose.History{KM: float64(st.OdometerKM), Salt: s.Library().Shop.Salt, Renewed: map[string]diagnose.Renewal{}}
+	h := diagnose.History{
+		KM:      float64(st.OdometerKM),
+		Salt:    s.Library().Shop.Salt,
+		Where:   diagnose.Place(st.Said()),
+		Renewed: map[string]diagnose.Renewal{},
+	}
 	past, err := s.LastJobs(ctx, st.Vehicle.ID, pastJobs)
 	if err != nil {
 		return h, err

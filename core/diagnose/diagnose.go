@@ -32,6 +32,19 @@ type Suspect struct {
 	Along      []string `yaml:"along"`      // must come along
 	While      []string `yaml:"while"`      // may be done while it is open
 	SavesMin   float64  `yaml:"saves_min"`
+
+	Fits   map[string][]string `yaml:"fits"`    // how a vehicle must be built to have it
+	DoneBy string              `yaml:"done_by"` // who does it, where no operation does
+}
+
+// on says that nothing known of how a vehicle is built speaks against its having such a part.
+func (s Suspect) on(built map[string]string) bool {
+	for key, answers := range s.Fits {
+		if is, known := built[key]; known && !slices.Contains(answers, is) {
+			return false
+		}
+	}
+	return true
 }
 
 // Evidence is a sign that is seen or felt, or a test that is done. Its answer is
@@ -53,6 +66,8 @@ type Evidence struct {
 	Corner   bool               `yaml:"corner"`   // is looked at corner by corner
 	NotWith  []string           `yaml:"not_with"` // a yes to these and to it cannot both be
 	Words    []string           `yaml:"words"`    // of a complaint that may mean it
+	Then     []string           `yaml:"then"`     // what is asked first where a complaint means it
+	Finds    string             `yaml:"finds"`    // a yes is no hint, it is the fault itself: this suspect's
 }
 
 // Knowledge is what the shop knows.
@@ -61,11 +76,72 @@ type Knowledge struct {
 	Evidence []Evidence
 }
 
+// Of is what is known of a vehicle built so: its suspects are parts it has.
+func (k *Knowledge) Of(built map[string]string) Knowledge {
+	out := Knowledge{Evidence: k.Evidence}
+	for _, s := range k.Suspects {
+		if s.on(built) {
+			out.Suspects = append(out.Suspects, s)
+		}
+	}
+	return out
+}
+
+// Has says that a suspect is one of these.
+func (k *Knowledge) Has(suspect string) bool {
+	return slices.ContainsFunc(k.Suspects, func(s Suspect) bool { return s.Key == suspect })
+}
+
+// First puts what is asked first of a complaint before all else, in its order; signs are those the complaint may mean.
+func (k *Knowledge) First(next []Next, signs []string) []Next {
+	var order []string
+	for _, e := range k.Evidence {
+		if slices.Contains(signs, e.Key) {
+			order = append(order, e.Then...)
+		}
+	}
+	at := func(n Next) int {
+		if i := slices.Index(order, n.Key); i >= 0 {
+			return i
+		}
+		return len(order)
+	}
+	out := slices.Clone(next)
+	slices.SortStableFunc(out, func(a, b Next) int { return at(a) - at(b) })
+	return out
+}
+
+// Found is a fault that was seen itself, and where.
+type Found struct {
+	Suspect string
+	Sign    string
+	Says    string
+	Corner  Corner
+}
+
+// Found lists what the answers found, each part once at each corner.
+func (k *Knowledge) Found(answers []Answer) []Found {
+	var out []Found
+	for _, a := range answers {
+		i := slices.IndexFunc(k.Evidence, func(e Evidence) bool { return e.Key == a.Key })
+		if i < 0 || !a.Yes || k.Evidence[i].Finds == "" || !k.Has(k.Evidence[i].Finds) {
+			continue
+		}
+		f := Found{k.Evidence[i].Finds, a.Key, k.Evidence[i].Reason, a.Corner}
+		same := func(o Found) bool { return o.Suspect == f.Suspect && o.Corner == f.Corner }
+		if !slices.ContainsFunc(out, same) {
+			out = append(out, f)
+		}
+	}
+	return out
+}
+
 // History is what is known of the vehicle beforehand. Zero is unknown.
 type History struct {
 	AgeYears float64
 	KM       float64
 	Salt     bool
+	Where    string             // the complaint says: a corner, a side or an axle
 	Renewed  map[string]Renewal // by suspect
 }
 
@@ -93,6 +169,17 @@ func (c Corner) side() string {
 	return ""
 }
 
+// axle is front or rear.
+func (c Corner) axle() string {
+	switch c {
+	case "FL", "FR":
+		return "front"
+	case "RL", "RR":
+		return "rear"
+	}
+	return ""
+}
+
 // Answer is what was seen, and where. A no without a corner is nowhere.
 type Answer struct {
 	Key    string
@@ -110,6 +197,14 @@ type Weight struct {
 	Against []Reason
 	Where   string // a corner, or left or right, where the answers tell
 	Tested  int    // tests that were done and speak for it
+}
+
+// At is where the suspect sits, as far as the answers tell: a side alone says so.
+func (w Weight) At() string {
+	if w.Where == "left" || w.Where == "right" {
+		return w.Where + ", front or rear not known"
+	}
+	return w.Where
 }
 
 // Reason is an answer that speaks for a suspect, or against it.
@@ -323,6 +418,7 @@ func (k *Knowledge) Weigh(answers []Answer, h History) (Report, error) {
 		return Report{}, err
 	}
 	t := k.table()
+	t.said = said(h.Where)
 	items, r := t.contradictions(items)
 	hyps := k.hypotheses(h)
 	counted := t.counted(items)
@@ -596,9 +692,10 @@ func Allowed(next []Next, position string) []Next {
 	})
 }
 
-// Weighed is what a walk-round has come to: what was answered, what is known of the vehicle, and the
-// suspects those make.
+// Weighed is what a walk-round has come to: what was answered, what is known of the vehicle and of its parts, and
+// the suspects those make.
 type Weighed struct {
+	Know    Knowledge
 	Answers []Answer
 	History History
 	Report  Report

@@ -202,3 +202,11 @@ func (s *State) driven(st *plan.Step) error {
 	return refuse(fault.Missing, "felt", "It is not said what was felt on the drive.",
 		"Say it at each manoeuvre, when the vehicle stands again.")
 }
+
+// Said is what the owner complained of, or what the drive that failed showed since.
+func (s *State) Said() string {
+	if f := s.Failed(); f != nil {
+		return f.Showed()
+	}
+	return s.Complaint
+}

@@ -1,6 +1,7 @@
 package walk
 
 import (
+	"cmp"
 	"lugtak/core/diagnose"
 	"lugtak/core/job"
 	"lugtak/core/plan"
@@ -116,6 +117,7 @@ type proposal struct {
 	Percent  int
 	Decided  *job.Proposal
 	CanPlan  bool
+	Seen     []diagnose.Found // it was not weighed only, it was seen
 	Places   []vehicle.Corner // it can be replaced at
 	Corner   vehicle.Corner   // of these the one the answers point to
 	Measured []string
@@ -132,7 +134,12 @@ func (v *View) proposals(offers []plan.Task) []proposal {
 				x.Decided = &st.Walk.Proposals[i]
 			}
 		}
-		if x.Decided == nil && w.Chance < diagnose.Likely {
+		for _, f := range v.Found {
+			if f.Suspect == w.Key {
+				x.Seen = append(x.Seen, f)
+			}
+		}
+		if x.Decided == nil && w.Chance < diagnose.Likely && len(x.Seen) == 0 {
 			continue
 		}
 		for _, corner := range []vehicle.Corner{"FL", "FR", "RL", "RR"} {
@@ -144,7 +151,11 @@ func (v *View) proposals(offers []plan.Task) []proposal {
 				}
 			}
 		}
-		x.Corner = pointedAt(x.Places, w.Where)
+		where := w.Where
+		for _, f := range x.Seen {
+			where = cmp.Or(string(f.Corner), where)
+		}
+		x.Corner = pointedAt(x.Places, cmp.Or(where, v.Where))
 		out = append(out, x)
 	}
 	return out

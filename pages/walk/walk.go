@@ -48,7 +48,7 @@ type Shown struct {
 
 // Page is the walk-round as it stands.
 func Page(x Shown) (kit.Page, error) {
-	st, k := x.Job, &x.Library.Signs
+	st, k := x.Job, &x.Weighed.Know
 	v := View{
 		Plays:     x.Plays,
 		Job:       st,
@@ -57,6 +57,8 @@ func Page(x Shown) (kit.Page, error) {
 		Position:  x.At,
 		Place:     x.Place,
 		Report:    x.Weighed.Report,
+		Found:     k.Found(x.Weighed.Answers),
+		Where:     x.Weighed.History.Where,
 		Lash:      x.Library.Limits.Lash,
 		Lining:    x.Library.Limits.Lining,
 		Fault:     x.Fault,
@@ -69,7 +71,7 @@ func Page(x Shown) (kit.Page, error) {
 		v.Position = "ground"
 	}
 	v.told(k)
-	v.tests(x.Ask)
+	v.tests(k, x.Ask)
 	if v.clashes(k); len(v.Clashes) > 0 {
 		v.Ask = nil // they are settled first
 	}
@@ -106,14 +108,6 @@ func (v *View) questions(k *diagnose.Knowledge) {
 			v.Questions = append(v.Questions, q)
 		}
 	}
-}
-
-// wordsOf is what the owner complained of, or what the drive that failed showed since.
-func wordsOf(st *job.State) string {
-	if f := st.Failed(); f != nil {
-		return f.Showed()
-	}
-	return st.Complaint
 }
 
 // answered is a sign or test with what was answered to it.
@@ -154,6 +148,8 @@ type View struct {
 	Job       *job.State
 	Owed      int
 	Report    diagnose.Report
+	Found     []diagnose.Found
+	Where     string    // the complaint says
 	Ask       *nextTest // in hand; nil where nothing is left to ask
 	Tests     []test
 	Suspects  []suspect
@@ -262,9 +258,10 @@ func stands(position string) string {
 	return position
 }
 
-// tests lays out the three that gain most a minute, the one asked for in hand.
-func (v *View) tests(asked string) {
-	next := diagnose.Allowed(v.Report.Next, v.Position)
+// tests lays out three, those that are asked first of such a complaint and then those that gain most a minute, the one
+// asked for in hand.
+func (v *View) tests(k *diagnose.Knowledge, asked string) {
+	next := diagnose.Allowed(k.First(v.Report.Next, k.Complaint(v.Job.Said())), v.Position)
 	next = next[:min(3, len(next))]
 	here := max(0, slices.IndexFunc(next, func(n diagnose.Next) bool { return n.Key == asked }))
 	for i, n := range next {
@@ -283,13 +280,13 @@ func (v *View) tests(asked string) {
 }
 
 // Said is what signs are looked for in.
-func (v View) Said() string { return wordsOf(v.Job) }
+func (v View) Said() string { return v.Job.Said() }
 
 // told lays out the signs that the complaint names, or the drive that failed, and nobody has
 // answered since.
 func (v *View) told(k *diagnose.Knowledge) {
 	failed := v.Job.Failed()
-	for _, key := range k.Complaint(wordsOf(v.Job)) {
+	for _, key := range k.Complaint(v.Job.Said()) {
 		for _, e := range k.Evidence {
 			q := answered(e, v.Job)
 			if e.Key == key && (!q.Answered || failed != nil && !v.Job.AnsweredSince(key, failed)) {
