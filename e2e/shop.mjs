@@ -261,6 +261,10 @@ function fillIn(written) {
   for (const form of all(".measureat details.only form, #stepform, #fluidform"))
     for (const input of form.querySelectorAll("input"))
       if (written[input.name]) write(input, written[input.name]);
+  for (const input of all(".measureat input[name=value]")) {
+    const said = input.closest("form").parentElement.innerText.match(/Limit ([\d.]+ to|at least|at most) ([\d.]+)/);
+    if (said) write(input, String(said[1] === "at least" ? said[2] / 0.6 : said[2] * 0.6));
+  }
   for (const note of all(".feltnote.asked")) write(note, "tyre changed round");
   const picks = [all(".checkbox.new input"), all(".withchoice input[type=radio]").slice(0, 1)].flat();
   const named = (query, word) => all(query).filter((el) => el.closest("label").innerText === word);

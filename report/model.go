@@ -60,6 +60,7 @@ type Measure struct {
 	Found, Now  *float64
 	Limit       float64
 	Least       bool
+	Floor       float64 // it may not be less either
 	Unit        string
 	Source      string
 	Comes       string // kept, mended, watch, at its limit, beyond its limit, no limit known
@@ -295,6 +296,7 @@ func measure(found, now *job.Measurement) Measure {
 		Where:  strings.TrimSpace(last.Corner + " " + last.Place),
 		Limit:  last.Limit,
 		Least:  last.Least,
+		Floor:  last.Floor,
 		Unit:   last.Unit,
 		Source: last.Source,
 	}

@@ -209,8 +209,11 @@ func (p paper) measured(r *Report, y float64) float64 {
 		p.put(margin+56, y+4, value(m.Now))
 		p.bar(m, margin+72, y+2, 50)
 		word := "at most "
-		if m.Least {
+		switch {
+		case m.Least:
 			word = "at least "
+		case m.Floor > 0:
+			word = unit.Number(m.Floor, 3) + " to "
 		}
 		p.put(margin+128, y+4, word+unit.Number(m.Limit, 3)+" "+m.Unit)
 		p.put(margin+width-p.GetStringWidth(m.Comes), y+4, m.Comes)
@@ -242,6 +245,9 @@ func (p paper) bar(m Measure, x, y, w float64) {
 	from, to := at(m.Limit), x+w
 	if m.Least {
 		from, to = x, at(m.Limit)
+	}
+	if m.Floor > 0 {
+		p.Line(at(m.Floor), y-0.5, at(m.Floor), y+3.5)
 	}
 	p.SetDrawColor(steel[0], steel[1], steel[2])
 	p.SetLineWidth(0.2)

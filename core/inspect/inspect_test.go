@@ -76,6 +76,15 @@ func TestLimitKnowsItsGauge(t *testing.T) {
 	if f := l.Judge(2, 0); f.Verdict != inspect.Under || !near(f.Distance, -1.2, 1e-9) {
 		t.Errorf("a least value: %+v", f)
 	}
+	// A hub's play is neither nil nor over (common practice).
+	play := inspect.Limit{Unit: "mm", Value: 0.13, Floor: 0.03, Gauge: 0.01, Source: "common practice"}
+	for value, want := range map[float64]inspect.Verdict{
+		0: inspect.Under, 0.025: inspect.MeasureAgain, 0.05: inspect.OK, 0.125: inspect.MeasureAgain, 0.2: inspect.Over,
+	} {
+		if f := play.Judge(value, 0); f.Verdict != want {
+			t.Errorf("play of %g mm: %s, not %s", value, f.Verdict, want)
+		}
+	}
 	if f := (inspect.Limit{Unit: "mm"}).Judge(1, 0); f.Verdict != inspect.NoLimit ||
 		!strings.Contains(f.Says, "source") {
 		t.Errorf("no limit: %+v", f)

@@ -66,7 +66,7 @@ func (m *Measurement) allows(v float64) bool {
 	if m.Least {
 		return v >= m.Limit
 	}
-	return v <= m.Limit
+	return v <= m.Limit && v >= m.Floor
 }
 
 // Lacks is the first thing a step asks to be measured that is not, nil where all is.

@@ -47,7 +47,7 @@ type Wear struct {
 
 // Limit is what it was held against last.
 func (w Wear) Limit() inspect.Limit {
-	return inspect.Limit{Value: w.Last.Limit, Least: w.Last.Least, Gauge: w.Last.Gauge}
+	return inspect.Limit{Value: w.Last.Limit, Least: w.Last.Least, Floor: w.Last.Floor, Gauge: w.Last.Gauge}
 }
 
 // Taken is a measure of a vehicle, and how far it had gone.

@@ -200,6 +200,7 @@ func (s *State) decideMeasure(_ Meta, b Measure) (record.Body, error) {
 		Readings:     b.Readings,
 		Limit:        l.Value,
 		Least:        l.Least,
+		Floor:        l.Floor,
 		Gauge:        b.Gauge,
 		Source:       l.Source,
 		Jurisdiction: l.Jurisdiction,

@@ -34,6 +34,7 @@ type (
 		Readings     []float64 `json:"readings,omitempty"`
 		Limit        float64   `json:"limit"`
 		Least        bool      `json:"least,omitempty"`
+		Floor        float64   `json:"floor,omitempty"` // of a play that may not be nil either
 		Gauge        float64   `json:"gauge"`
 		Source       string    `json:"source"`
 		Jurisdiction string    `json:"jurisdiction"`

@@ -132,7 +132,24 @@ var partSigns = map[string]string{
 	"pads":           "M12 10q-8 14 0 28M20 10q-6 14 0 28h6V10zM34 14v20",
 	"idler arm":      "M10 36L36 14M10 31a5 5 0 1 0 .1 0M36 9a5 5 0 1 0 .1 0",
 	"centre support": "M6 30h36v8H6zM24 10a10 10 0 1 0 .1 0",
+
+	"shoes":           "M18 6q-20 18 0 36M30 6q20 18 0 36M18 10q-12 14 0 28M30 10q12 14 0 28M18 6h12M18 42h12",
+	"caliper":         "M10 16h28v16H26v-6h-4v6H10zM24 36v8",
+	"hose":            "M4 14h8v8H4zM12 18c12 0 6 14 18 14M30 28h8v8h-8zM38 32h6",
+	"cable":           "M8 40a4 4 0 1 0 .1 0M12 38c10-6 2-20 14-24h6M32 10h10v8H32z",
+	"spring":          "M12 6h24M12 42h24M14 10l20 6-20 6 20 6-20 6 20 6",
+	"leaf":            "M4 26q20-16 40 0M12 30q12-10 24 0M24 14v22",
+	"stud":            "M10 12h6v24h-6zM16 18h24v12H16M22 18v12M28 18v12M34 18v12",
+	"rack":            "M4 30h8M36 30h8M12 24h24v12H12zM28 24V12l6-4M16 24v6M22 24v6",
+	"cross":           "M20 4h8v14h14v12H28v14h-8V30H6V18h14z",
+	"outer joint":     "M4 24h12M16 24a10 10 0 1 0 20 0a10 10 0 1 0 -20 0M36 24h8M20 14l-6-6M20 34l-6 6",
+	"taper bearing":   "M8 10l32 6v4L8 16zM8 38l32-6v-4L8 32zM14 20h20v8H14z",
+	"pressed bearing": "M24 4a20 20 0 1 0 .1 0M24 14a10 10 0 1 0 .1 0M24 6v6M24 36v6M6 24h6M36 24h6",
+	"air spring":      "M12 6h24v4H12zM14 10q-10 7 0 14q-10 7 0 14h20q10-7 0-14q10-7 0-14M12 38h24v4H12z",
 }
+
+// anySign stands for work without a part of a kind: a drop, since that is bled.
+const anySign = "M24 8q-12 16-12 22a12 12 0 0 0 24 0q0-6-12-22z"
 
 // signOf is the drawing of an operation's first part that has one.
 func signOf(op operation.Operation) string {
@@ -141,5 +158,5 @@ func signOf(op operation.Operation) string {
 			return d
 		}
 	}
-	return ""
+	return anySign
 }
