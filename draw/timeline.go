@@ -171,10 +171,11 @@ func Timeline(st *job.State, sol schedule.Solution) TimelineView {
 		case operation.Compare, operation.Drive:
 			class = "bar bar-check"
 		}
+		wide := v.at(x.End) - v.at(x.Start) // the shortest reach their end, and not into the next
 		b := Bar{
 			X:     v.at(x.Start),
 			Y:     laneTop + 3 + laneGap*float64(lane(step)),
-			W:     math.Max(3, v.at(x.End)-v.at(x.Start)-1.5),
+			W:     math.Max(math.Min(3, wide), wide-1.5),
 			H:     30,
 			Class: class,
 			Full:  step.Title,

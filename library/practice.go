@@ -39,7 +39,11 @@ func (l *Library) PracticePlan(x *practice.Exercise) (plan.Plan, error) {
 	return l.Compile(l.Cars[i], ask)
 }
 
-// PracticeRules are what the practice car behaves by.
-func (l *Library) PracticeRules() *practice.Knowledge {
-	return &practice.Knowledge{Consequences: l.Consequences, Release: &l.Release, Signs: &l.Signs}
+// PracticeRules are what the practice car of an exercise behaves by.
+func (l *Library) PracticeRules(x *practice.Exercise) *practice.Knowledge {
+	signs := l.Signs
+	if i := slices.IndexFunc(l.Cars, func(p vehicle.Pattern) bool { return p.ID == x.Pattern }); i >= 0 {
+		signs = l.Signs.Of(l.Cars[i].Traits)
+	}
+	return &practice.Knowledge{Consequences: l.Consequences, Release: &l.Release, Signs: &signs}
 }

@@ -552,7 +552,7 @@ func practised(t *testing.T, seen laid, lib *library.Library) {
 			t.Fatal(err)
 		}
 		shown := bay.Shown{
-			Run:  practice.Replay(x, made, lib.PracticeRules(), 7, nil),
+			Run:  practice.Replay(x, made, lib.PracticeRules(x), 7, nil),
 			Kept: past[0],
 			Acts: &lib.Acts,
 			Swing: func(*plan.Step) []device.Reading {

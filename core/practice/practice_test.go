@@ -20,7 +20,7 @@ func begin(t *testing.T, l *library.Library, id string, seed uint64) *practice.R
 	if !ok {
 		t.Fatalf("there is no exercise %s", id)
 	}
-	return practice.Begin(x, planned(t, l, x), l.PracticeRules(), seed)
+	return practice.Begin(x, planned(t, l, x), l.PracticeRules(x), seed)
 }
 
 var plans sync.Map
@@ -299,7 +299,7 @@ func TestReplay(t *testing.T) {
 	for range 6 {
 		careful(t, r, r.Next())
 	}
-	again := practice.Replay(r.Exercise, r.Plan, l.PracticeRules(), 7, r.Acts)
+	again := practice.Replay(r.Exercise, r.Plan, l.PracticeRules(r.Exercise), 7, r.Acts)
 	if again.Minutes != r.Minutes || again.Said != r.Said || len(again.Misses) != len(r.Misses) ||
 		again.Next().ID != r.Next().ID {
 		t.Errorf("%v %q, again %v %q", r.Minutes, r.Said, again.Minutes, again.Said)

@@ -53,7 +53,7 @@ type Solution struct {
 
 // Bounds on a problem.
 const (
-	MaxSteps   = 400
+	MaxSteps   = 600
 	exactSteps = 14      // up to here every order worth trying is tried
 	exactNodes = 400_000 // unless that takes too long
 	shortPlan  = 24      // steps: a beam may be wide and follow every child
