@@ -127,7 +127,7 @@ func (f *face) says(want map[string]int, words map[string]string, where, text st
 
 // inHead are the words of every grade where all are named.
 var inHead = map[string]string{
-	"traced": "traced", "clicked": "clicked", "marked": "turned by a mark", "stated": "stated",
+	"traced": "traced", "clicked": "clicked", "marked": "turned by a mark", "play": "proved by play", "stated": "stated",
 	"by_hand": "by hand, as asked", "not_measured": "not measured", "deviating": "by deviation", "owed": "owed",
 }
 
@@ -158,7 +158,7 @@ func (f *face) told(where, text string) {
 		if !strings.HasPrefix(sentence, fmt.Sprintf("Of %d fastener", opened)) {
 			f.t.Errorf("%s, %s: %q; %d were opened", f.job, where, sentence, opened)
 		}
-		want := map[string]int{"figured": tally["traced"] + tally["clicked"] + tally["marked"] + tally["stated"]}
+		want := map[string]int{"figured": tally["traced"] + tally["clicked"] + tally["marked"] + tally["play"] + tally["stated"]}
 		for _, g := range []string{"by_hand", "not_measured", "deviating", "owed"} {
 			if tally[g] > 0 {
 				want[g] = tally[g]
@@ -235,6 +235,7 @@ var signs = map[string]*regexp.Regexp{
 	"traced":       regexp.MustCompile(`^proved, traced$`),
 	"clicked":      regexp.MustCompile(`^proved, clicked$`),
 	"marked":       regexp.MustCompile(`^proved, marked$`),
+	"play":         regexp.MustCompile(`^proved by play$`),
 	"by_hand":      regexp.MustCompile(`^proved, marked$`),
 	"stated":       regexp.MustCompile(`^stated, `),
 	"not_measured": regexp.MustCompile(`^not measured`),

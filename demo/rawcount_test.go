@@ -18,6 +18,7 @@ type rawBolt struct {
 	waived, renewed      bool
 	anew                 bool      // opened once more since: what it owes it owes there
 	struck               bool      // and a pull of it was struck behind that
+	gauged               bool      // its play was found inside since the last pull
 	paid                 []rawPull // one a stage, since it was last started or slackened
 }
 
@@ -31,6 +32,7 @@ type rawJoint struct {
 	Opening string   `json:"opening"`
 	Recipe  string   `json:"recipe"`
 	Again   bool     `json:"again"`
+	Play    string   `json:"play"`
 	Stages  []struct {
 		Kind string `json:"kind"`
 	} `json:"stages"`
@@ -87,6 +89,9 @@ type rawBody struct {
 	Stages  []struct {
 		Kind string `json:"kind"`
 	} `json:"stages"`
+	Key      string `json:"key"`
+	Corner   string `json:"corner"`
+	Verdict  string `json:"verdict"`
 	Evidence string `json:"evidence"`
 	Felt     []struct {
 		Found string `json:"found"`
@@ -280,6 +285,14 @@ func (r *rawCount) take(l record.Line) {
 		bolt.touched, bolt.inHand, bolt.renewed = true, true, b.Renewed
 	case "pulled":
 		r.pulled(l.ID, key, step, b)
+	case "measured":
+		for _, j := range r.plan.Joints {
+			for _, letter := range j.Letters {
+				if j.Play != "" && j.Play == b.Key && j.Corner == b.Corner {
+					r.bolts[j.ID+"#"+letter].gauged = b.Verdict == "ok"
+				}
+			}
+		}
 	case "struck":
 		r.strike(b.Pull)
 	case "troubled":
@@ -331,6 +344,7 @@ func (r *rawCount) pulled(id, key, step string, b rawBody) {
 		r.bad[id] = true
 		return
 	}
+	bolt.gauged = false
 	if b.Stage != len(bolt.paid) {
 		return
 	}
@@ -431,13 +445,16 @@ func (r *rawCount) grade(joint, letter string) string {
 		return "owed"
 	case b.waived:
 		return "deviating"
-	case b.struck:
+	case b.struck && !b.gauged:
 		return "not_measured"
 	case len(b.paid) < len(stages) || len(stages) == 0: // where nobody read a figure none is paid
 		return "owed"
 	}
 	if r.byBolt[joint] {
 		return "deviating"
+	}
+	if b.gauged {
+		return "play"
 	}
 	figured := func(kind string) bool { return kind == "torque" || kind == "angle" || kind == "next_slot" }
 	if slices.ContainsFunc(b.paid, func(p rawPull) bool { return p.evidence == "not_measured" }) {

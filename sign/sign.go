@@ -30,12 +30,12 @@ var Drives = []string{"hexagon", "twelve-point", "inner"}
 // Marks are the states in the order a fastener goes through them.
 var Marks = []job.Mark{
 	job.Rest, job.Loose, job.Out, job.InHand, job.SnugMark, job.Between,
-	job.Proved, job.Clicked, job.Turned, job.Said, job.Unmeasured, job.Excused, job.InTrouble,
+	job.Proved, job.Clicked, job.Turned, job.Played, job.Said, job.Unmeasured, job.Excused, job.InTrouble,
 }
 
 // Dark says that a mark has the dark head of a fastener that is done with.
 func Dark(m job.Mark) bool {
-	return m == job.Proved || m == job.Clicked || m == job.Turned || m == job.Said || m == job.Excused
+	return m == job.Proved || m == job.Clicked || m == job.Turned || m == job.Played || m == job.Said || m == job.Excused
 }
 
 // Shapes gives the parts of a sign from back to front.
@@ -77,6 +77,10 @@ func Shapes(drive string, m job.Mark) []Shape {
 			Shape{Kind: "line", Role: "lacquer", Points: [][2]float64{{14, 10}, {28, -11}}})
 	case job.Turned: // from mark to mark
 		out = append(out, Shape{Kind: "arc", Role: "lacquer", Points: arc(14, -60, 120)})
+	case job.Played: // two faces and what is between them
+		out = append(out,
+			Shape{Kind: "line", Role: "lacquer", Points: [][2]float64{{-6, -11}, {-6, 11}}},
+			Shape{Kind: "line", Role: "lacquer", Points: [][2]float64{{6, -11}, {6, 11}}})
 	case job.Said: // a line that was written down
 		out = append(out, Shape{Kind: "line", Role: "lacquer", Points: [][2]float64{{-10, 0}, {10, 0}}})
 	case job.Excused:

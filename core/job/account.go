@@ -16,6 +16,7 @@ const (
 	GradeTraced      Grade = "traced"
 	GradeClicked     Grade = "clicked"
 	GradeMarked      Grade = "marked"
+	GradePlay        Grade = "play"         // its figure seats it, and a gauge has found its play inside
 	GradeStated      Grade = "stated"       // a reading that a hand has brought
 	GradeByHand      Grade = "by_hand"      // tight as its recipe says, and the recipe names no figure
 	GradeNotMeasured Grade = "not_measured" // tight without the figure its recipe names
@@ -26,7 +27,7 @@ const (
 // Grades lists them from the best to the worst, in the order they are told.
 func Grades() []Grade {
 	return []Grade{
-		GradeTraced, GradeClicked, GradeMarked, GradeStated,
+		GradeTraced, GradeClicked, GradeMarked, GradePlay, GradeStated,
 		GradeByHand, GradeNotMeasured, GradeDeviating, GradeOwed,
 	}
 }
@@ -35,6 +36,7 @@ var gradeWords = map[Grade]string{
 	GradeTraced:      "traced",
 	GradeClicked:     "clicked",
 	GradeMarked:      "turned by a mark",
+	GradePlay:        "proved by play",
 	GradeStated:      "stated",
 	GradeByHand:      "by hand, as asked",
 	GradeNotMeasured: "not measured",
@@ -47,7 +49,7 @@ func (g Grade) Words() string { return gradeWords[g] }
 
 // Figured says that the fastener was tightened to a figure somebody knows.
 func (g Grade) Figured() bool {
-	return g == GradeTraced || g == GradeClicked || g == GradeMarked || g == GradeStated
+	return g == GradeTraced || g == GradeClicked || g == GradeMarked || g == GradePlay || g == GradeStated
 }
 
 // gradeOf is the grade a kind of evidence earns. Evidence that is not known proves nothing.
@@ -95,6 +97,8 @@ func (s *State) grade(joint string, f *Fastener) Grade {
 		return GradeOwed
 	case f.Waived, s.Plan.Joint(joint).ByBolt:
 		return GradeDeviating
+	case f.Gauged:
+		return GradePlay
 	case !known:
 		return GradeNotMeasured
 	case !s.hasFigure(joint):

@@ -348,3 +348,26 @@ func TestTheSignatureHoldsTheAccount(t *testing.T) {
 		t.Errorf("%+v", e.Account)
 	}
 }
+
+// A nut that sets a bearing is proved by play: a gauge that reads inside since its last pull, no torque (common
+// practice). Pulled again, it is known by its pull until it is gauged again.
+func TestProvedByPlay(t *testing.T) {
+	f := &Fastener{Phase: InHand, Done: 1, Stages: 1, Evidence: pull.Clicked}
+	for _, c := range []struct {
+		gauged bool
+		sign   Mark
+		says   string
+	}{{false, Clicked, "proved, clicked"}, {true, Played, "proved by play"}} {
+		f.Gauged = c.gauged
+		if f.Sign() != c.sign || f.Says() != c.says {
+			t.Errorf("gauged %v: %s, %q", c.gauged, f.Sign(), f.Says())
+		}
+	}
+	f.Evidence = pull.NotMeasured
+	if f.LeftUnmeasured() {
+		t.Error("what a gauge has proved is told as not measured")
+	}
+	if !GradePlay.Figured() {
+		t.Error("its figure is its play")
+	}
+}

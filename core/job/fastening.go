@@ -70,6 +70,7 @@ const (
 	// How a proved fastener is known, where no trace proves it.
 	Clicked    Mark = "clicked"
 	Turned     Mark = "turned"
+	Played     Mark = "played"
 	Said       Mark = "stated"
 	Unmeasured Mark = "unmeasured"
 )
@@ -87,6 +88,7 @@ var markWords = map[Mark]string{
 
 	Clicked:    "proved, clicked",
 	Turned:     "proved, turned by a mark",
+	Played:     "proved by play",
 	Said:       "stated, by a file that was brought",
 	Unmeasured: "not measured",
 }
@@ -109,6 +111,7 @@ type Fastener struct {
 	Blocks   pull.Needs    // what must come before the next pull
 
 	ByBolt    bool // its figure is of its bolt, not of the maker: its stripe stays broken for ever
+	Gauged    bool // its play was found inside since it was last pulled
 	GoesInNew bool // it broke and came out: the next to be started is a new one
 	Anew      bool // it was opened once more since: what is owed of it is owed there
 
@@ -138,8 +141,11 @@ func (f *Fastener) Mark() Mark {
 // Sign is its mark with how it is known: the form of its sign.
 func (f *Fastener) Sign() Mark {
 	m := f.Mark()
-	if m != Proved {
+	switch {
+	case m != Proved:
 		return m
+	case f.Gauged:
+		return Played
 	}
 	switch f.Evidence {
 	case pull.Clicked:
@@ -161,7 +167,7 @@ func (f *Fastener) Owed() bool {
 
 // LeftUnmeasured says that it was left not measured, which shows for ever.
 func (f *Fastener) LeftUnmeasured() bool {
-	return f.Evidence == pull.NotMeasured && f.Phase != Rest && f.Done >= f.Stages && !f.Waived
+	return f.Evidence == pull.NotMeasured && f.Phase != Rest && f.Done >= f.Stages && !f.Waived && !f.Gauged
 }
 
 // Says is how far it is and how that is known, in words.
@@ -171,6 +177,8 @@ func (f *Fastener) Says() string {
 		return Excused.Words() + ", by the bolt"
 	case f.Mark() != Proved:
 		return f.Mark().Words()
+	case f.Gauged:
+		return Played.Words()
 	case f.LeftUnmeasured():
 		return "not measured: " + f.Cause.Words()
 	case f.Evidence == "":

@@ -117,6 +117,7 @@ func (s *State) applyPulled(e Event, b record.Pulled) {
 	f.Pulls = append(slices.Clip(f.Pulls), p.ID)
 	f.Seq = e.Seq
 	f.Blocks = pull.Needs(b.Blocks)
+	f.Gauged = f.Gauged && !(b.Kept && p.Result.Verdict == pull.Keep)
 	if b.Kept {
 		s.count(p, e.Seq)
 	}

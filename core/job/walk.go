@@ -309,6 +309,11 @@ func (w *Walk) supersede(b record.Answered) {
 
 func (s *State) applyMeasured(e Event, b record.Measured) {
 	s.Walk.Measured = append(slices.Clip(s.Walk.Measured), Measurement{ID: string(e.ID), Measured: b, By: e.By, At: e.At})
+	for j, f := range s.all() {
+		if j.Play == b.Key && string(j.Corner) == b.Corner {
+			f.Gauged = b.Verdict == string(inspect.OK)
+		}
+	}
 	if b.Sign != "" && b.Step == "" { // at the bench the part is new, or will be
 		s.Walk.answer(b.Sign, b.Yes)
 	}

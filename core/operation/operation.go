@@ -297,6 +297,7 @@ type Joint struct {
 	Named      map[string]string            `yaml:"named"`       // what one is called by build: "axle-nut=bolt: axle bolt"
 	Stops      string                       `yaml:"stops"`       // what falls when it is open: arm, knuckle
 	AfterDrive bool                         `yaml:"after_drive"` // done once more after the drive
+	Play       string                       `yaml:"play"`        // the measure that proves it, where no torque does
 	FollowUp   bool                         `yaml:"follow_up"`   // tightened again after some distance
 	Seizes     bool                         `yaml:"seizes"`      // soaks before it is broken loose
 	Optional   bool                         `yaml:"optional"`    // only where the sheet has it

@@ -182,6 +182,7 @@ type Joint struct {
 	Star      bool      `json:"star"`
 	Bears     bool      `json:"bears"`
 	Again     bool      `json:"again"`
+	Play      string    `json:"play,omitempty"`
 	FollowUp  bool      `json:"follow_up,omitempty"`
 	Seizes    bool      `json:"seizes,omitempty"`
 	Optional  bool      `json:"optional,omitempty"`

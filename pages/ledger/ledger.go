@@ -41,6 +41,7 @@ func evidenceSigns() []kit.TallySign {
 		{job.Proved, job.GradeTraced},
 		{job.Clicked, job.GradeClicked},
 		{job.Turned, job.GradeMarked},
+		{job.Played, job.GradePlay},
 		{job.Said, job.GradeStated},
 		{job.Unmeasured, job.GradeNotMeasured},
 		{job.Excused, job.GradeDeviating},
