@@ -119,7 +119,7 @@ for (const [key, name, ...of] of [
 test("the wrench is swung by a held key", async ({ page, shop }) => {
   await signIn(page, shop, aro);
   await begin(page, shop, "1");
-  await byPlan(page, 2);
+  await byPlan(page, 3);
   await sound(page);
   await held(page);
   await expect(page.locator(".said")).toBeVisible();
@@ -174,7 +174,7 @@ test("a swing is typed where no script runs", async ({ browser, shop }) => {
     .getByRole("button", { name: /^Begin/ })
     .first()
     .click();
-  await byPlan(page, 2);
+  await byPlan(page, 3);
   await page.getByLabel("let go at, N·m").fill("60");
   await page.getByRole("button", { name: /^Pull/ }).click();
   await expect(page.locator(".said")).toContainText(/N·m/);

@@ -17,6 +17,11 @@ func TestPlaceOfAComplaint(t *testing.T) {
 		"front and rear left":                  "left",
 		"it shakes":                            "",
 		"RL drags":                             "RL",
+		"louder in left-hand bends":            "",
+		"growls in right bends, front left":    "FL",
+		"noise on the left hand side":          "left",
+		"it pulls to the left":                 "",
+		"clicks at full left lock":             "",
 	} {
 		if got := diagnose.Place(text); got != want {
 			t.Errorf("%q points to %q, not %q", text, got, want)

@@ -102,7 +102,7 @@ func said(where string) corners {
 // Place is where the words of a complaint point: a corner, else a side or an axle, else nowhere. Words that point both
 // ways point nowhere.
 func Place(text string) string {
-	words := fields(text)
+	words := places(fields(text))
 	one := func(a, b string) string {
 		has, other := slices.Contains(words, a), slices.Contains(words, b)
 		switch {
@@ -120,6 +120,23 @@ func Place(text string) string {
 		}
 	}
 	return cmp.Or(side, axle)
+}
+
+// places are the words that may tell a place: not the side of a bend, nor the way something turns or pulls.
+func places(words []string) []string {
+	ways := []string{"bend", "bends", "turn", "turns", "curve", "curves", "corner", "corners", "lock"}
+	acts := []string{"turning", "turn", "steering", "steers", "pulls", "pull", "drifts", "to"}
+	near := func(i int, of []string) bool { return i >= 0 && i < len(words) && slices.Contains(of, words[i]) }
+	var out []string
+	for i, w := range words {
+		side := w == "left" || w == "right"
+		bend := near(i+1, ways) || near(i+1, []string{"hand", "handed"}) && near(i+2, ways)
+		if side && (bend || near(i-1, acts) || near(i-1, []string{"the"}) && near(i-2, acts)) {
+			continue
+		}
+		out = append(out, w)
+	}
+	return out
 }
 
 // fields are the words of what somebody wrote, in small letters.
