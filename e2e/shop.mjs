@@ -262,7 +262,9 @@ function fillIn(written) {
     for (const input of form.querySelectorAll("input"))
       if (written[input.name]) write(input, written[input.name]);
   for (const input of all(".measureat input[name=value]")) {
-    const said = input.closest("form").parentElement.innerText.match(/Limit ([\d.]+ to|at least|at most) ([\d.]+)/);
+    const said = input
+      .closest("form")
+      .parentElement.innerText.match(/Limit ([\d.]+ to|at least|at most) ([\d.]+)/);
     if (said) write(input, String(said[1] === "at least" ? said[2] / 0.6 : said[2] * 0.6));
   }
   for (const note of all(".feltnote.asked")) write(note, "tyre changed round");

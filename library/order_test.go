@@ -337,6 +337,14 @@ var orderOfTheTrade = []struct {
 	{"tessvik-h1", "press-bearing", "FR", map[string]string{"bearing-press": "place"}, []string{
 		"shaft-aside.tie press-bearing.hub-pressed press-bearing.bearing-out press-bearing.bearing-in " +
 			"press-bearing.hub-in rotor.on"}},
+	{"lindar-s6", "shock-stem", "FR", nil, []string{ // a fork over the shaft
+		"arm.carry shock-stem.stem-crack shock-stem.stem-out shock-stem.foot-out shock-stem.prime " +
+			"shock-stem.foot-start shock-stem.pinch-start shock-stem.stem-start arm.away",
+		"shock-stem.pinch-crack shock-stem.pinch-out shock-stem.foot-out",
+		"ride-ramps.up shock-stem.foot-tight"}},
+	{"halvik-d9", "strut-spring", "FR", nil, []string{ // a clamped foot: no scribe, no camber
+		"knuckle.tie strut-clamp.crack strut-clamp.out strut-spring.top-out strut-spring.top-start " +
+			"strut-clamp.start strut-clamp.tight knuckle.untie wheel.start"}},
 	{"halvik-d9", "taper-bearing", "RL", nil, []string{
 		"park-brake.off spindle.back-off spindle.off taper-bearing.seal-out taper-bearing.judged " +
 			"taper-bearing.races-out taper-bearing.compare taper-bearing.races-in taper-bearing.packed " +
