@@ -102,7 +102,7 @@ func careful(t *testing.T, r *practice.Run, s *plan.Step) {
 // only the ladder's own risk may break a bolt.
 func TestACarefulHandMissesNothing(t *testing.T) {
 	l := load(t)
-	if len(l.Exercises) != 8 {
+	if len(l.Exercises) != 9 {
 		t.Fatalf("%d exercises", len(l.Exercises))
 	}
 	for i := range l.Exercises {
@@ -197,6 +197,10 @@ func TestWhatIsLeftOutIsPaidFor(t *testing.T) {
 		{"control-arm", []string{"ride-ramps.up", "ride-ramps.off", "shield.up", "shield.start", "shield.tight"}, "bush-hanging", practice.Vehicle},
 		{"control-arm", []string{"count.count"}, "tool-left", practice.Vehicle},
 		{"control-arm", []string{"align.ask"}, "wheel-askew", practice.Vehicle},
+		{"control-arm", []string{"wells.look"}, "left-in-a-well", practice.Vehicle},
+		{"hose", []string{"line.tight"}, "open-line-pumped", practice.People},
+		{"hose", []string{"pedal-prop.unprop"}, "prop-left-in", practice.People},
+		{"hose", []string{"held-hard.hold", "held-hard.dry"}, "weeps-behind-the-wheel", practice.People},
 		{"pads", []string{"pedal.pump"}, "pedal-to-the-floor", practice.People},
 		{"pads", []string{"reservoir.top-up"}, "reservoir-low", practice.People},
 		{"wheel", []string{"wheel.again"}, "not-again", practice.People},
