@@ -67,7 +67,9 @@ for (const size of sizes)
     const other = await (await browser.newContext()).newPage();
     await signIn(other, shop, bel);
     await other.goto(`${shop.url}/jobs/${job}/bench`);
+    const theirs = await what(other).textContent();
     await press(other);
+    await expect(what(other)).not.toHaveText(theirs); // it is recorded before this page is heard again
     await context.setOffline(false);
     await expect(page.locator("#offline")).toContainText("Not taken");
     await met(page, "not taken");
