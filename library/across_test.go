@@ -29,6 +29,11 @@ var said = []struct{ words, what, is string }{
 	{"Pads out", "pads", "out"}, {"pads drawn", "pads", "out"},
 	{"pads in the bracket", "pads", ""}, {"pads on the knuckle's guides", "pads", ""},
 	{"New pads into", "pads", ""}, {"Rotor off", "rotor", "off"}, {"Rotor on", "rotor", ""},
+	{"Brake drum off", "drum", "off"}, {"Brake drum on", "drum", ""},
+	{"hub and drum drawn", "drum", "off"}, {"Hub straight onto its spindle", "drum", ""},
+	{"Shoes and adjuster out", "shoes", "out"}, {"Hold-downs, then return springs", "shoes", ""},
+	{"pedal propped", "prop", "in"}, {"Prop out of the pedal", "prop", ""},
+	{"both capped at once", "caliper", "on the bench"}, {"Caliper ready for its place", "caliper", ""},
 }
 
 // work carries a step out, and says what of it would hurt.
@@ -55,7 +60,8 @@ func (v *corners) work(s plan.Step) string {
 			v.chocks = end
 		}
 	}
-	pumps := strings.HasPrefix(s.Title, "Pump") || strings.Contains(s.Title, "bled until")
+	pumps := strings.HasPrefix(s.Title, "Pump") || strings.Contains(s.Title, "bled until") ||
+		strings.HasPrefix(s.Title, "Pressure store emptied by the pedal") || strings.HasPrefix(s.Title, "Hard foot")
 	switch {
 	case strings.Contains(s.Title, "engine left running"):
 		v.runs = true
@@ -143,8 +149,8 @@ func TestPlansAcrossCorners(t *testing.T) {
 		var all []plan.Plan
 		for _, a := range offers {
 			for _, b := range offers {
-				brake := b.Operation == "pads-rotors" || b.Operation == "brake-bleed"
-				if brake && a.Corner != b.Corner {
+				brakes := []string{"pads-rotors", "brake-bleed", "drum-brakes", "brake-caliper"}
+				if brake := slices.Contains(brakes, b.Operation); brake && a.Corner != b.Corner {
 					all = append(all, l.ordered(t, p, nil, a, b))
 				}
 			}
