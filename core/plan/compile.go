@@ -218,15 +218,25 @@ func wayKeys(s operation.School) string {
 // when says that all the schools and traits named have one of the ways named; the axle is that of the corner. What is
 // done elsewhere anyhow asks nothing.
 func (c *compiler) when(w map[string][]string, corner vehicle.Corner) bool {
-	place := map[string]func() string{operation.AxleKey: corner.Axle, operation.SideKey: corner.Side, operation.EndsKey: c.ends}
-	for key, is := range place {
-		if ways, said := w[key]; said && !slices.Contains(ways, is()) {
+	for key, ways := range w {
+		is, ofPlace := "", true
+		switch key {
+		case operation.AxleKey:
+			is = corner.Axle()
+		case operation.SideKey:
+			is = corner.Side()
+		case operation.EndsKey:
+			is = c.ends()
+		default:
+			ofPlace = false
+		}
+		if ofPlace && !slices.Contains(ways, is) {
 			return false
 		}
 	}
 	ok := true
 	for key, ways := range w {
-		if place[key] == nil {
+		if key != operation.AxleKey && key != operation.SideKey && key != operation.EndsKey {
 			c.asked[key] = true
 			ok = ok && slices.Contains(ways, c.ways[key])
 		}
