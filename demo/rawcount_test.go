@@ -2,6 +2,7 @@ package demo
 
 import (
 	"encoding/json"
+	"math"
 	"slices"
 	"strings"
 
@@ -89,10 +90,13 @@ type rawBody struct {
 	Stages  []struct {
 		Kind string `json:"kind"`
 	} `json:"stages"`
-	Key      string `json:"key"`
-	Corner   string `json:"corner"`
-	Verdict  string `json:"verdict"`
-	Evidence string `json:"evidence"`
+	Key      string  `json:"key"`
+	Corner   string  `json:"corner"`
+	Verdict  string  `json:"verdict"`
+	Value    float64 `json:"value"`
+	Limit    float64 `json:"limit"`
+	Floor    float64 `json:"floor"`
+	Evidence string  `json:"evidence"`
 	Felt     []struct {
 		Found string `json:"found"`
 	} `json:"felt"`
@@ -118,7 +122,8 @@ type rawCount struct {
 	at      map[string]int    // stage, by pull
 	bad     map[string]bool   // pulls that do not count
 	of      map[string][]string
-	stepped map[string]string // step of a pull
+	stepped map[string]string  // step of a pull
+	held    map[string]float64 // limits a play was found beyond, by joint
 
 	deviations, leftOut int
 	signed              bool
@@ -144,6 +149,7 @@ func newRawCount() *rawCount {
 		bad:     map[string]bool{},
 		of:      map[string][]string{},
 		stepped: map[string]string{},
+		held:    map[string]float64{},
 	}
 }
 
@@ -286,13 +292,7 @@ func (r *rawCount) take(l record.Line) {
 	case "pulled":
 		r.pulled(l.ID, key, step, b)
 	case "measured":
-		for _, j := range r.plan.Joints {
-			for _, letter := range j.Letters {
-				if j.Play != "" && j.Play == b.Key && j.Corner == b.Corner {
-					r.bolts[j.ID+"#"+letter].gauged = b.Verdict == "ok"
-				}
-			}
-		}
+		r.gauged(step, b)
 	case "struck":
 		r.strike(b.Pull)
 	case "troubled":
@@ -324,6 +324,33 @@ func (r *rawCount) take(l record.Line) {
 	case "reopened":
 		r.signed = false
 	}
+}
+
+// gauged looks whether a play was found inside, at the bench, once its nut was pulled to its end.
+func (r *rawCount) gauged(step string, b rawBody) {
+	for _, j := range r.plan.Joints {
+		if j.Play == "" || j.Play != b.Key || j.Corner != b.Corner {
+			continue
+		}
+		inside := step != "" && b.Verdict == "ok" && b.Value <= r.strict(j.ID) && b.Value >= b.Floor
+		if b.Verdict == "over" || b.Verdict == "under" {
+			r.held[j.ID] = min(r.strict(j.ID), b.Limit)
+		} else if b.Value <= r.strict(j.ID) {
+			delete(r.held, j.ID)
+		}
+		for _, letter := range j.Letters {
+			x := r.bolts[j.ID+"#"+letter]
+			x.gauged = inside && len(x.paid) >= len(r.stages[j.ID])
+		}
+	}
+}
+
+// strict is the limit the play of a joint was found beyond, and not yet inside.
+func (r *rawCount) strict(joint string) float64 {
+	if l, beyond := r.held[joint]; beyond {
+		return l
+	}
+	return math.Inf(1)
 }
 
 func cutPrefix(s, prefix string) (string, bool) {

@@ -371,7 +371,7 @@ type diagnoseIn struct {
 	Renewed  []renewedIn `json:"renewed,omitempty"`
 	Position string      `json:"position,omitempty"`
 
-	Complaint string `json:"complaint,omitempty"` // as it was typed: its words are offered as signs to confirm
+	Complaint string `json:"complaint,omitempty"` // as it was typed: its words are signs to confirm, first questions, and a place
 }
 type suspectOut struct {
 	Name    string   `json:"name"`
@@ -417,7 +417,7 @@ func diagnosis(lib *library.Library, in diagnoseIn) (diagnoseOut, error) {
 		return diagnoseOut{}, fault.New(fault.BadChoice, "position", "A vehicle does not stand like that.",
 			"Known are drive, ground, raised, wheels off.")
 	}
-	h := diagnose.History{AgeYears: in.Age, KM: in.KM, Salt: in.Salt, Renewed: map[string]diagnose.Renewal{}}
+	h := diagnose.History{AgeYears: in.Age, KM: in.KM, Salt: in.Salt, Said: in.Complaint, Renewed: map[string]diagnose.Renewal{}}
 	for _, r := range in.Renewed {
 		h.Renewed[r.Suspect] = diagnose.Renewal{Years: r.Years, SecondHand: r.SecondHand}
 	}

@@ -246,11 +246,11 @@ func (p paper) bar(m Measure, x, y, w float64) {
 	if m.Least {
 		from, to = x, at(m.Limit)
 	}
+	p.SetDrawColor(steel[0], steel[1], steel[2])
+	p.SetLineWidth(0.2)
 	if m.Floor > 0 {
 		p.Line(at(m.Floor), y-0.5, at(m.Floor), y+3.5)
 	}
-	p.SetDrawColor(steel[0], steel[1], steel[2])
-	p.SetLineWidth(0.2)
 	for h := from; h < to; h += 1.6 {
 		p.Line(h, y+3, math.Min(h+2, to), y)
 	}

@@ -7,6 +7,7 @@ import (
 	"lugtak/core/inspect"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
+	"lugtak/core/record"
 	"lugtak/core/unit"
 )
 
@@ -59,6 +60,18 @@ func (s *State) standsAt(key, corner string) (m *Measurement, beyond bool) {
 		}
 	}
 	return m, beyond
+}
+
+// gauged tells the fasteners that a measure proves by their play whether it does: taken at its step, behind their last
+// pull, and inside the strictest limit it was held against.
+func (s *State) gauged(b record.Measured) {
+	m, beyond := s.standsAt(b.Key, b.Corner)
+	inside := b.Step != "" && !beyond && m.Verdict == string(inspect.OK)
+	for j, f := range s.all() {
+		if j.Play == b.Key && string(j.Corner) == b.Corner {
+			f.Gauged = inside && f.Done >= f.Stages
+		}
+	}
 }
 
 // allows says that a value keeps the limit it was measured against.

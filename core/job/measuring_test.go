@@ -6,6 +6,7 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/inspect"
+	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/record"
 )
@@ -148,4 +149,59 @@ func TestTheWalkRoundComesAlong(t *testing.T) {
 	walked := runOut("")
 	walked.Corner = "up"
 	b.refused(walked, fault.BadChoice, "no corner")
+}
+
+// A play proves its nut at the bench alone, once the nut was pulled to its end, and inside the strictest limit it was
+// held against; a limit that leaves no play is none.
+func TestPlayIsProvedAtItsStep(t *testing.T) {
+	play := func(step string, value, limit float64) Measure {
+		l := inspect.Limit{
+			Key: "end-play", Name: "end play", Unit: "mm", Value: limit, Floor: 0.03, Gauge: 0.01, Source: "the maker",
+		}
+		return Measure{Limit: l, Value: value, Step: operation.StepID(step)}
+	}
+	for name, c := range map[string]struct {
+		owed  bool
+		takes []Measure
+		want  bool
+	}{
+		"inside":                         {false, []Measure{play("raise", 0.07, 0.13)}, true},
+		"over":                           {false, []Measure{play("raise", 0.3, 0.13)}, false},
+		"nil":                            {false, []Measure{play("raise", 0, 0.13)}, false},
+		"before the nut was pulled":      {true, []Measure{play("raise", 0.07, 0.13)}, false},
+		"on the walk-round":              {false, []Measure{play("", 0.07, 0.13)}, false},
+		"over, then by a laxer limit":    {false, []Measure{play("raise", 0.3, 0.13), play("raise", 0.3, 0.5)}, false},
+		"over, then set and gauged anew": {false, []Measure{play("raise", 0.3, 0.13), play("raise", 0.08, 0.13)}, true},
+		"inside, then over":              {false, []Measure{play("raise", 0.08, 0.13), play("raise", 0.3, 0.13)}, false},
+	} {
+		b, st := atMeasure(t, true)
+		st.Measures = []string{"end-play"}
+		st.Corner = b.s.Plan.Joints[0].Corner
+		played := 0
+		for j, f := range b.s.all() {
+			if j.Corner == st.Corner {
+				j.Play = "end-play"
+				played++
+				f.Done = f.Stages
+				if c.owed {
+					f.Done = 0
+				}
+			}
+		}
+		if played == 0 {
+			t.Fatalf("%s: nothing is proved by play", name)
+		}
+		for _, m := range c.takes {
+			if m.Step == "" {
+				m.Corner = string(st.Corner)
+			}
+			b.must(m)
+		}
+		for j, f := range b.s.all() {
+			if want := c.want && j.Play != ""; f.Gauged != want {
+				t.Errorf("%s: %s gauged is %v", name, f.FastenerID, f.Gauged)
+			}
+		}
+		b.refused(play("raise", 0.01, 0.02), fault.OutOfRange, "no play at all")
+	}
 }
