@@ -22,8 +22,11 @@ func MeasureBar(m job.Measurement) template.HTML {
 		top = math.Max(m.Limit, m.Value) + room/2
 		from, to = m.Limit, top
 	}
-	from = math.Max(from, m.Floor)
 	x := func(v float64) float64 { return 10 + 400*math.Max(0, math.Min(1, (v-low)/(top-low))) }
+	if m.Floor > 0 {
+		from = m.Floor
+		c.line("d-yield", x(from), 8, x(from), 38)
+	}
 	c.rect("d-window", x(from), 14, x(to)-x(from), 18)
 	c.rect(
 		"d-gauge",

@@ -61,11 +61,11 @@ func (v *corners) work(s plan.Step) string {
 		}
 	}
 	pumps := strings.HasPrefix(s.Title, "Pump") || strings.Contains(s.Title, "bled until") ||
-		strings.HasPrefix(s.Title, "Pressure store emptied by the pedal") || strings.HasPrefix(s.Title, "Hard foot")
+		strings.HasPrefix(s.Title, "Pressure store emptied by the pedal") || strings.HasPrefix(s.Title, "Engine running, hard foot")
 	switch {
-	case strings.Contains(s.Title, "engine left running"):
+	case strings.Contains(s.Title, "engine left running"), strings.HasPrefix(s.Title, "Engine running"):
 		v.runs = true
-	case s.Title == "Engine off":
+	case s.Title == "Engine off", strings.HasPrefix(s.Title, "Engine off,"):
 		v.runs = false
 	}
 	if v.runs && s.Corner != "" {

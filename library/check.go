@@ -115,6 +115,25 @@ func (l *Library) checkSteps(
 	return out
 }
 
+// checkSuspects looks whether what a suspect fits is asked of a vehicle.
+func (l *Library) checkSuspects(file string, doc *document) {
+	for i, s := range l.Signs.Suspects {
+		l.Faults = append(l.Faults, l.checkWhen(file, doc, fmt.Sprintf("$[%d].fits", i), s.Fits)...)
+	}
+}
+
+// checkThen looks whether what is asked first of a complaint is asked at all.
+func (l *Library) checkThen(file string, doc *document, rows []diagnose.Evidence) {
+	for i, e := range rows {
+		for k, key := range e.Then {
+			if !slices.ContainsFunc(l.Signs.Evidence, func(x diagnose.Evidence) bool { return x.Key == key }) {
+				l.Faults = append(l.Faults, doc.fault(file, fmt.Sprintf("$[%d].then[%d]", i, k),
+					"It asks "+key+" first, which is no sign.", "Name one of the signs or tests."))
+			}
+		}
+	}
+}
+
 // checkLimits looks whether the signs that limits answer are there.
 func (l *Library) checkLimits(file string, doc *document, rows inspect.Limits) {
 	for i, x := range rows.Measures {
@@ -233,6 +252,7 @@ func (l *Library) checkWant(
 func (l *Library) checkOperation(name string, d *document, op operation.Operation) []Fault {
 	faults := l.checkWants(name, d, "$.wants", op.Wants, op.Joints)
 	faults = append(faults, l.checkSteps(name, d, "$.steps", op.Steps, op.Joints)...)
+	faults = append(faults, l.checkWhen(name, d, "$.fits", op.Fits.At("rear"))...)
 	if len(faults) > 0 {
 		return faults
 	}

@@ -7,6 +7,7 @@ import (
 	"strings"
 	"testing"
 
+	"lugtak/core/fault"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/vehicle"
@@ -220,6 +221,43 @@ func TestOneMoreHoldsWhatItHolds(t *testing.T) {
 		if removed > hub[0] || hub[1] == 0 || started < hub[1] || tightened < started {
 			t.Errorf("%s: out at %d, started at %d, tightened at %d; the hub out at %d, in at %d", beside,
 				removed, started, tightened, hub[0], hub[1])
+		}
+	}
+}
+
+// What somebody saw of a vehicle decides what is ordered for it, over what its sheet says and where it says nothing.
+func TestOrdersFollowWhatWasSeen(t *testing.T) {
+	l := dressed()
+	for _, c := range []struct {
+		sheet, seen string // what brakes the rear wheels
+		task        plan.Task
+		refused     bool
+	}{
+		{"", "", plan.Task{Operation: "pads-rotors", Corner: "RL"}, false},
+		{"", "", plan.Task{Operation: "drum-brakes", Corner: "RL"}, false},
+		{"", "drum", plan.Task{Operation: "pads-rotors", Corner: "RL"}, true},
+		{"", "drum", plan.Task{Operation: "pads-rotors", Corner: "FL"}, false},
+		{"disc", "drum", plan.Task{Operation: "drum-brakes", Corner: "RR"}, false},
+		{"drum", "", plan.Task{Operation: "brake-caliper", Corner: "RL"}, true},
+		{"drum", "hat", plan.Task{Operation: "brake-caliper", Corner: "RL"}, false},
+	} {
+		s := vehicle.Sheet{ID: "own", Name: "A model nobody entered", Outline: "car", Built: map[string]string{}}
+		ask := Ask{Tasks: []plan.Task{c.task}, Built: map[string]string{}}
+		if c.sheet != "" {
+			s.Built["rear-brake"] = c.sheet
+		}
+		if c.seen != "" {
+			ask.Built["rear-brake"] = c.seen
+		}
+		p := l.Grown(s)
+		p.Operations = nil
+		for _, op := range l.Operations {
+			p.Operations = append(p.Operations, op.ID)
+		}
+		_, err := plan.Compile(l.order(p, ask))
+		f := fault.As(err)
+		if refused := f != nil && f.Code == fault.NoSheet; refused != c.refused || err != nil && !refused {
+			t.Errorf("sheet %q, seen %q, %s: %v", c.sheet, c.seen, c.task, err)
 		}
 	}
 }

@@ -289,12 +289,17 @@ func load(over ...fs.FS) *Library {
 	r.one(
 		"signs/suspects.yaml",
 		"suspects",
-		func(file string, doc *document) { doc.decode(l, file, &l.Signs.Suspects) },
+		func(file string, doc *document) {
+			if doc.decode(l, file, &l.Signs.Suspects) {
+				l.checkSuspects(file, doc)
+			}
+		},
 	)
 	r.each("signs", "signs", func(file string, doc *document) {
 		var rows []diagnose.Evidence
 		if doc.decode(l, file, &rows) {
 			l.takeSigns(file, doc, rows)
+			later = append(later, func() { l.checkThen(file, doc, rows) })
 		}
 	})
 	for _, check := range later {

@@ -2,6 +2,7 @@ package library
 
 import (
 	"lugtak/demo/files"
+	"slices"
 	"strings"
 	"testing"
 	"testing/fstest"
@@ -108,6 +109,28 @@ func TestFaultsNameFileLineFieldRemedy(t *testing.T) {
 		}
 		if _, there := l.Pattern("ostrel-c22"); there != c.stays {
 			t.Errorf("%s: the file below is taken: %v", c.name, there)
+		}
+	}
+}
+
+// What a shop's own suspects and signs speak of has to be there.
+func TestSuspectsAndSignsSpeakOfWhatIsThere(t *testing.T) {
+	for _, c := range []struct{ file, old, new, says string }{
+		{"signs/suspects.yaml", "fits: {rear-brake: [drum]}", "fits: {rear-brakes: [drum]}", "rear-brakes"},
+		{"signs/suspects.yaml", "fits: {rear-brake: [drum]}", "fits: {rear-brake: [drums]}", "drums"},
+		{"signs/standing.yaml", "then: [cable-drags,", "then: [cable-drag,", "cable-drag"},
+		{"signs/standing.yaml", "finds: damper", "finds: dampers", "dampers"},
+		{"operations/drum-brakes.yaml", "fits: {rear-brake: [drum]}", "fits: {rear-brake: [drums]}", "drums"},
+	} {
+		good, err := embedded.ReadFile(c.file)
+		if err != nil || !strings.Contains(string(good), c.old) {
+			t.Fatalf("%s has no %q (%v)", c.file, c.old, err)
+		}
+		own := fstest.MapFS{c.file: {Data: []byte(strings.Replace(string(good), c.old, c.new, 1))}}
+		l := load(embedded, files.FS, own)
+		told := func(f Fault) bool { return f.File == c.file && strings.Contains(f.Error(), c.says) && f.Remedy != "" }
+		if !slices.ContainsFunc(l.Faults, told) {
+			t.Errorf("%s with %q: %v", c.file, c.new, l.Faults)
 		}
 	}
 }

@@ -210,7 +210,7 @@ func (l *Library) JointsOf(p vehicle.Pattern) []operation.Joint {
 				x.Title = titled(j.Title, axle)
 				there := func(o operation.Joint) bool { return o.Spec == x.Spec }
 				_, said := p.Spec[x.Spec]
-				open := p.Open && operation.Built(j.When).Allows(p.Traits) && !p.Absent[x.Spec]
+				open := p.Open && vehicle.Built(j.When).Allows(p.Traits) && !p.Absent[x.Spec]
 				if (said || open) && !slices.ContainsFunc(out, there) {
 					out = append(out, x)
 				}
@@ -229,7 +229,7 @@ func (l *Library) JointsOf(p vehicle.Pattern) []operation.Joint {
 		}
 	}
 	for _, w := range l.Ways {
-		if operation.Built(w.When).Allows(p.Traits) {
+		if vehicle.Built(w.When).Allows(p.Traits) {
 			add(w.Joints, axles(w.Axle)...)
 		}
 	}

@@ -2,6 +2,7 @@ package shop
 
 import (
 	"context"
+	"fmt"
 	"strings"
 
 	"lugtak/core/fault"
@@ -119,14 +120,21 @@ func (s *Shop) TakeFile(ctx context.Context, id record.EventID, from Source, b r
 	return s.layShelf(ctx)
 }
 
-// Offers is what can be ordered on a pattern; it is reckoned once for each sheet.
+// OffersOf is what can be ordered on the vehicle of a job, as it is built; pat is its sheet.
+func (s *Shop) OffersOf(ctx context.Context, st *job.State, pat vehicle.Pattern) ([]plan.Task, error) {
+	seen, err := s.Built(ctx, st)
+	return s.Offers(pat.As(seen)), err
+}
+
+// Offers is what can be ordered on a pattern; it is reckoned once for each sheet and way it is built.
 func (s *Shop) Offers(p vehicle.Pattern) []plan.Task {
 	type key struct {
 		id      string
 		version int
 		joints  int
+		traits  string
 	}
-	k := key{p.ID, p.Version, len(p.Spec)}
+	k := key{p.ID, p.Version, len(p.Spec), fmt.Sprint(p.Traits)} // maps are told in the order of their keys
 	if o, ok := s.offered.Load(k); ok {
 		return o.([]plan.Task)
 	}

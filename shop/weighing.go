@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"lugtak/core/diagnose"
+	"lugtak/core/fault"
 	"lugtak/core/job"
 )
 
@@ -29,19 +30,11 @@ func (s *Shop) Weigh(ctx context.Context, st *job.State) (w diagnose.Weighed, er
 // signs are what the library knows of a vehicle built as this one is.
 func (s *Shop) signs(ctx context.Context, st *job.State) (diagnose.Knowledge, error) {
 	pat, err := s.Pattern(ctx, st.Vehicle.Pattern)
-	if err != nil {
+	if err != nil && fault.As(err) == nil { // without a sheet it may have anything
 		return diagnose.Knowledge{}, err
 	}
 	seen, err := s.Built(ctx, st)
-	if err != nil {
-		return diagnose.Knowledge{}, err
-	}
-	built := maps.Clone(pat.Traits)
-	if built == nil {
-		built = map[string]string{}
-	}
-	maps.Copy(built, seen)
-	return s.Library().Signs.Of(built), nil
+	return s.Library().Signs.Of(pat.As(seen).Traits), err
 }
 
 // history is what is known of a vehicle beside its walk-round: how far it went and what was renewed when.
@@ -49,7 +42,7 @@ func (s *Shop) history(ctx context.Context, st *job.State) (diagnose.History, er
 	h := diagnose.History{
 		KM:      float64(st.OdometerKM),
 		Salt:    s.Library().Shop.Salt,
-		Where:   diagnose.Place(st.Said()),
+		Said:    st.Said(),
 		Renewed: map[string]diagnose.Renewal{},
 	}
 	past, err := s.LastJobs(ctx, st.Vehicle.ID, pastJobs)

@@ -20,7 +20,10 @@ func (s planRoom) showOrder(c fiber.Ctx, code int, ask *library.Ask, f *fault.Fa
 	if err != nil {
 		return err
 	}
-	offers := s.Shop.Offers(pat)
+	offers, err := s.Shop.OffersOf(c.Context(), st, pat)
+	if err != nil {
+		return err
+	}
 	if ask == nil {
 		now := library.AskOf(st.Plan)
 		if ask = &now; !st.HasPlan() {
@@ -78,7 +81,7 @@ func (s planRoom) weigh(c fiber.Ctx) error {
 	}
 	var v library.Weighed
 	if err == nil {
-		v, err = s.Shop.Library().Weigh(pat, ask, s.Shop.Offers(pat))
+		v, err = s.Shop.Library().Weigh(pat, ask, s.Shop.Offers(pat.As(ask.Built)))
 	}
 	f := fault.As(err)
 	if f == nil && err != nil {

@@ -72,7 +72,9 @@ func (s walkRoom) showWalk(c fiber.Ctx, code int, forWhat string, f *fault.Fault
 		return err
 	}
 	if err == nil {
-		x.Offers = s.Shop.Offers(p)
+		if x.Offers, err = s.Shop.OffersOf(c.Context(), st, p); err != nil {
+			return err
+		}
 	}
 	page, err := walk.Page(x)
 	if err != nil {

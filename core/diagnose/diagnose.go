@@ -17,35 +17,8 @@ import (
 	"strings"
 
 	"lugtak/core/fault"
+	"lugtak/core/vehicle"
 )
-
-// Suspect is a possible cause.
-type Suspect struct {
-	Key        string   `yaml:"key"`
-	Name       string   `yaml:"name"`
-	System     string   `yaml:"system"`
-	Prior      float64  `yaml:"prior"`      // chance on a vehicle that comes with a complaint
-	Wears      string   `yaml:"wears"`      // distance, age, salt: what makes it likelier
-	Sided      bool     `yaml:"sided"`      // sits at a corner
-	Operations []string `yaml:"operations"` // that replace it; the first a vehicle has
-	Safety     bool     `yaml:"safety"`     // not to be driven on for long
-	Along      []string `yaml:"along"`      // must come along
-	While      []string `yaml:"while"`      // may be done while it is open
-	SavesMin   float64  `yaml:"saves_min"`
-
-	Fits   map[string][]string `yaml:"fits"`    // how a vehicle must be built to have it
-	DoneBy string              `yaml:"done_by"` // who does it, where no operation does
-}
-
-// on says that nothing known of how a vehicle is built speaks against its having such a part.
-func (s Suspect) on(built map[string]string) bool {
-	for key, answers := range s.Fits {
-		if is, known := built[key]; known && !slices.Contains(answers, is) {
-			return false
-		}
-	}
-	return true
-}
 
 // Evidence is a sign that is seen or felt, or a test that is done. Its answer is
 // yes or no.
@@ -76,72 +49,12 @@ type Knowledge struct {
 	Evidence []Evidence
 }
 
-// Of is what is known of a vehicle built so: its suspects are parts it has.
-func (k *Knowledge) Of(built map[string]string) Knowledge {
-	out := Knowledge{Evidence: k.Evidence}
-	for _, s := range k.Suspects {
-		if s.on(built) {
-			out.Suspects = append(out.Suspects, s)
-		}
-	}
-	return out
-}
-
-// Has says that a suspect is one of these.
-func (k *Knowledge) Has(suspect string) bool {
-	return slices.ContainsFunc(k.Suspects, func(s Suspect) bool { return s.Key == suspect })
-}
-
-// First puts what is asked first of a complaint before all else, in its order; signs are those the complaint may mean.
-func (k *Knowledge) First(next []Next, signs []string) []Next {
-	var order []string
-	for _, e := range k.Evidence {
-		if slices.Contains(signs, e.Key) {
-			order = append(order, e.Then...)
-		}
-	}
-	at := func(n Next) int {
-		if i := slices.Index(order, n.Key); i >= 0 {
-			return i
-		}
-		return len(order)
-	}
-	out := slices.Clone(next)
-	slices.SortStableFunc(out, func(a, b Next) int { return at(a) - at(b) })
-	return out
-}
-
-// Found is a fault that was seen itself, and where.
-type Found struct {
-	Suspect string
-	Sign    string
-	Says    string
-	Corner  Corner
-}
-
-// Found lists what the answers found, each part once at each corner.
-func (k *Knowledge) Found(answers []Answer) []Found {
-	var out []Found
-	for _, a := range answers {
-		i := slices.IndexFunc(k.Evidence, func(e Evidence) bool { return e.Key == a.Key })
-		if i < 0 || !a.Yes || k.Evidence[i].Finds == "" || !k.Has(k.Evidence[i].Finds) {
-			continue
-		}
-		f := Found{k.Evidence[i].Finds, a.Key, k.Evidence[i].Reason, a.Corner}
-		same := func(o Found) bool { return o.Suspect == f.Suspect && o.Corner == f.Corner }
-		if !slices.ContainsFunc(out, same) {
-			out = append(out, f)
-		}
-	}
-	return out
-}
-
 // History is what is known of the vehicle beforehand. Zero is unknown.
 type History struct {
 	AgeYears float64
 	KM       float64
 	Salt     bool
-	Where    string             // the complaint says: a corner, a side or an axle
+	Said     string             // what is complained of, or what a drive that failed has shown
 	Renewed  map[string]Renewal // by suspect
 }
 
@@ -152,33 +65,11 @@ type Renewal struct {
 	Failed     bool // and a drive since has shown that what was complained of is still there
 }
 
-// Corner is where on the vehicle: FL, FR, RL, RR, or empty for nowhere said.
-type Corner string
+// Corner is where on the vehicle; empty is nowhere said.
+type Corner = vehicle.Corner
 
 // Corners lists them.
 var Corners = []Corner{"FL", "FR", "RL", "RR"}
-
-// side is left or right.
-func (c Corner) side() string {
-	switch c {
-	case "FL", "RL":
-		return "left"
-	case "FR", "RR":
-		return "right"
-	}
-	return ""
-}
-
-// axle is front or rear.
-func (c Corner) axle() string {
-	switch c {
-	case "FL", "FR":
-		return "front"
-	case "RL", "RR":
-		return "rear"
-	}
-	return ""
-}
 
 // Answer is what was seen, and where. A no without a corner is nowhere.
 type Answer struct {
@@ -197,14 +88,6 @@ type Weight struct {
 	Against []Reason
 	Where   string // a corner, or left or right, where the answers tell
 	Tested  int    // tests that were done and speak for it
-}
-
-// At is where the suspect sits, as far as the answers tell: a side alone says so.
-func (w Weight) At() string {
-	if w.Where == "left" || w.Where == "right" {
-		return w.Where + ", front or rear not known"
-	}
-	return w.Where
 }
 
 // Reason is an answer that speaks for a suspect, or against it.
@@ -243,6 +126,7 @@ type Report struct {
 	Open     []string // answers that do not go together, left open and said
 	Again    []string // keys of answers that cannot both be: to be asked again
 	Clashes  []Clash
+	Said     string // where the words of the complaint point: a corner, a side or an axle
 }
 
 // Clash is two answers that cannot both be; neither counts until one is taken back.
@@ -265,38 +149,6 @@ const (
 	slip       = 0.02 // one answer in thirty is a slip of eye, ear or tongue
 	oddAnswer  = 0.12 // an answer less likely than this under the leading cause is left open
 )
-
-// prior is a suspect's chance before any answer: raised by what wears it, lowered
-// by a renewal not long ago. What is not known changes nothing.
-func (s Suspect) prior(h History) float64 {
-	odds := s.Prior / (1 - s.Prior)
-	switch s.Wears {
-	case "distance":
-		if h.KM > 0 {
-			odds *= math.Min(2.5, math.Max(0.4, h.KM/120_000))
-		}
-	case "age":
-		if h.AgeYears > 0 {
-			odds *= math.Min(2.5, math.Max(0.4, h.AgeYears/8))
-		}
-	}
-	if s.Wears == "salt" && h.Salt {
-		odds *= 2
-	}
-	if r, ok := h.Renewed[s.Key]; ok {
-		switch {
-		case r.Failed: // a new part bad or badly fitted: one in twenty (common practice)
-			odds *= 0.05
-		case r.SecondHand:
-			odds *= 1.5
-		case r.Years < 1:
-			odds *= 0.2
-		case r.Years < 3:
-			odds *= 0.5
-		}
-	}
-	return odds / (1 + odds)
-}
 
 // Seen is an answer, and whether it was given before the drive that failed since.
 type Seen struct {
@@ -418,8 +270,9 @@ func (k *Knowledge) Weigh(answers []Answer, h History) (Report, error) {
 		return Report{}, err
 	}
 	t := k.table()
-	t.said = said(h.Where)
 	items, r := t.contradictions(items)
+	r.Said = Place(h.Said)
+	t.said = said(r.Said)
 	hyps := k.hypotheses(h)
 	counted := t.counted(items)
 	places := make([]corners, len(k.Suspects))
@@ -451,7 +304,7 @@ func (k *Knowledge) Weigh(answers []Answer, h History) (Report, error) {
 		r.Suspects[i].Chance = math.Min(r.Suspects[i].Chance, mostChance(r.Suspects[i].Tested))
 	}
 	r.Open = append(r.Open, t.open(hyps, share, items)...)
-	r.Next = t.next(hyps, share, chance, items, r.Again)
+	r.Next = k.first(t.next(hyps, share, chance, items, r.Again), h.Said, r.Again)
 	return r, nil
 }
 

@@ -1,13 +1,10 @@
 package diagnose
 
 import (
-	"cmp"
 	"fmt"
 	"iter"
 	"math"
 	"slices"
-	"strings"
-	"unicode"
 )
 
 // item is an answer with its evidence by number.
@@ -66,7 +63,7 @@ func (c corners) says(s Suspect) string {
 		if w/total >= namedFrom {
 			return string(Corners[i])
 		}
-		side[Corners[i].side()] += w / total
+		side[Corners[i].Side()] += w / total
 	}
 	for _, name := range []string{"left", "right"} {
 		if side[name] >= sidedFrom {
@@ -83,66 +80,6 @@ type table struct {
 	no [][]float64 // by evidence and suspect; 1 where it says nothing of it
 
 	said corners // how much likelier each is by the words of the complaint
-}
-
-// pointed is how much likelier a fault sits where a driver says than elsewhere: a driver is right three times of four
-// (from memory, common practice).
-const pointed = 3
-
-func said(where string) corners {
-	out := corners{1, 1, 1, 1, 1}
-	for i, c := range Corners {
-		if where != "" && (where == string(c) || where == c.side() || where == c.axle()) {
-			out[i] = pointed
-		}
-	}
-	return out
-}
-
-// Place is where the words of a complaint point: a corner, else a side or an axle, else nowhere. Words that point both
-// ways point nowhere.
-func Place(text string) string {
-	words := places(fields(text))
-	one := func(a, b string) string {
-		has, other := slices.Contains(words, a), slices.Contains(words, b)
-		switch {
-		case has && !other:
-			return a
-		case other && !has:
-			return b
-		}
-		return ""
-	}
-	axle, side := one("front", "rear"), one("left", "right")
-	for _, c := range Corners {
-		if c.side() == side && c.axle() == axle || slices.Contains(words, strings.ToLower(string(c))) {
-			return string(c)
-		}
-	}
-	return cmp.Or(side, axle)
-}
-
-// places are the words that may tell a place: not the side of a bend, nor the way something turns or pulls.
-func places(words []string) []string {
-	ways := []string{"bend", "bends", "turn", "turns", "curve", "curves", "corner", "corners", "lock"}
-	acts := []string{"turning", "turn", "steering", "steers", "pulls", "pull", "drifts", "to"}
-	near := func(i int, of []string) bool { return i >= 0 && i < len(words) && slices.Contains(of, words[i]) }
-	var out []string
-	for i, w := range words {
-		side := w == "left" || w == "right"
-		bend := near(i+1, ways) || near(i+1, []string{"hand", "handed"}) && near(i+2, ways)
-		if side && (bend || near(i-1, acts) || near(i-1, []string{"the"}) && near(i-2, acts)) {
-			continue
-		}
-		out = append(out, w)
-	}
-	return out
-}
-
-// fields are the words of what somebody wrote, in small letters.
-func fields(text string) []string {
-	return strings.FieldsFunc(strings.ToLower(text),
-		func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
 }
 
 func (k *Knowledge) table() table {
@@ -217,7 +154,7 @@ func (t table) at(x item, s int, c int) float64 {
 		return no
 	}
 	p := 1 - no
-	if e.Side == Corners[c].side() {
+	if e.Side == Corners[c].Side() {
 		return 1 - math.Min(0.97, p*thatSide)
 	}
 	return 1 - p*otherSide
@@ -422,19 +359,6 @@ func posterior(hyps []hypothesis) []float64 {
 	}
 	for i := range out {
 		out[i] /= sum
-	}
-	return out
-}
-
-// Complaint gives the signs that the words of a complaint may mean, in the library's
-// order: to be confirmed, not taken.
-func (k *Knowledge) Complaint(text string) []string {
-	line := " " + strings.Join(fields(text), " ")
-	var out []string
-	for _, e := range k.Evidence {
-		if slices.ContainsFunc(e.Words, func(w string) bool { return strings.Contains(line, " "+w) }) {
-			out = append(out, e.Key)
-		}
 	}
 	return out
 }

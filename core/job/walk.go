@@ -1,6 +1,7 @@
 package job
 
 import (
+	"fmt"
 	"maps"
 	"slices"
 	"strings"
@@ -11,6 +12,7 @@ import (
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/record"
+	"lugtak/core/unit"
 )
 
 // Walk is what the walk-round has brought together before the work is planned.
@@ -180,6 +182,12 @@ func (s *State) decideMeasure(_ Meta, b Measure) (record.Body, error) {
 		return nil, refuse(fault.Missing, "limit", "No limit is known for this.",
 			"Look it up with the maker, and enter it with its source.")
 	}
+	if l.Floor > 0 && l.Value <= l.Floor {
+		return nil, refuse(fault.OutOfRange, "limit",
+			fmt.Sprintf("Up to %s %s it has no play at all.", unit.Number(l.Value, 3), l.Unit),
+			fmt.Sprintf("Give what it may have at most, over %s. One that its maker preloads is not proved by play.",
+				unit.Number(l.Floor, 3)))
+	}
 	if !(b.Value >= 0 && b.Value < maxMeasured) {
 		return nil, refuse(fault.BadNumber, "value", "That is no measurement.",
 			"Enter what the gauge shows, in "+l.Unit+".")
@@ -309,11 +317,7 @@ func (w *Walk) supersede(b record.Answered) {
 
 func (s *State) applyMeasured(e Event, b record.Measured) {
 	s.Walk.Measured = append(slices.Clip(s.Walk.Measured), Measurement{ID: string(e.ID), Measured: b, By: e.By, At: e.At})
-	for j, f := range s.all() {
-		if j.Play == b.Key && string(j.Corner) == b.Corner {
-			f.Gauged = b.Verdict == string(inspect.OK)
-		}
-	}
+	s.gauged(b)
 	if b.Sign != "" && b.Step == "" { // at the bench the part is new, or will be
 		s.Walk.answer(b.Sign, b.Yes)
 	}

@@ -14,46 +14,24 @@ import (
 // Operation is one replacement, for example "front hub unit": only its own acts. What
 // they want, as the wheel off, comes by ways.
 type Operation struct {
-	ID         string      `yaml:"id"`
-	Title      string      `yaml:"title"`
-	Family     string      `yaml:"family"`
-	Version    int         `yaml:"version"`
-	Axle       string      `yaml:"axle"`        // front, rear, any, or under for the middle of the vehicle
-	Fits       Built       `yaml:"fits"`        // how a vehicle must be built to have such a part
-	Pairs      string      `yaml:"pairs"`       // why both sides are done; empty: by wear
-	Model      *Model      `yaml:"model"`       // nil: nothing is copied from the other side
-	FarFirst   bool        `yaml:"far_first"`   // the right side before the left, whatever else is done there
-	ByDistance *ByDistance `yaml:"by_distance"` // nil: renewed on finding only
-	Sets       []Setting   `yaml:"sets"`        // of the wheels
-	Warnings   []string    `yaml:"warnings"`
-	Picture    Picture     `yaml:"picture"`
-	Joints     []Joint     `yaml:"joints"`
-	Parts      []Part      `yaml:"parts"`
-	Drive      []Manoeuvre `yaml:"drive"`
-	Wants      []Want      `yaml:"wants"` // of every step, where it does not say otherwise
-	Steps      []Step      `yaml:"steps"`
-}
-
-// Built is how a vehicle is built: answers by question, of which one must hold.
-type Built map[string][]string
-
-// Allows says that nothing known of a vehicle speaks against it.
-func (b Built) Allows(known map[string]string) bool {
-	for key, answers := range b {
-		if is, said := known[key]; said && !slices.Contains(answers, is) {
-			return false
-		}
-	}
-	return true
-}
-
-// At is how a vehicle must be built at a corner: a question that begins with its axle is that of its axle.
-func (b Built) At(axle string) Built {
-	out := Built{}
-	for key, answers := range b {
-		out[strings.ReplaceAll(key, "{axle}", axle)] = answers
-	}
-	return out
+	ID         string        `yaml:"id"`
+	Title      string        `yaml:"title"`
+	Family     string        `yaml:"family"`
+	Version    int           `yaml:"version"`
+	Axle       string        `yaml:"axle"`        // front, rear, any, or under for the middle of the vehicle
+	Fits       vehicle.Built `yaml:"fits"`        // how a vehicle must be built to have such a part
+	Pairs      string        `yaml:"pairs"`       // why both sides are done; empty: by wear
+	Model      *Model        `yaml:"model"`       // nil: nothing is copied from the other side
+	FarFirst   bool          `yaml:"far_first"`   // the right side before the left, whatever else is done there
+	ByDistance *ByDistance   `yaml:"by_distance"` // nil: renewed on finding only
+	Sets       []Setting     `yaml:"sets"`        // of the wheels
+	Warnings   []string      `yaml:"warnings"`
+	Picture    Picture       `yaml:"picture"`
+	Joints     []Joint       `yaml:"joints"`
+	Parts      []Part        `yaml:"parts"`
+	Drive      []Manoeuvre   `yaml:"drive"`
+	Wants      []Want        `yaml:"wants"` // of every step, where it does not say otherwise
+	Steps      []Step        `yaml:"steps"`
 }
 
 // Way turns a fact from its rest and back: wheel off, wheel on. One without openings

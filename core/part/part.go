@@ -157,6 +157,8 @@ var (
 		effect: says("The thread is %s mm %s across: another nut or hole.")}
 	pitch = measure{field: "pitch_mm", same: 0.01, bars: 0.02,
 		effect: says("The pitch is %s mm %s: it crosses.")}
+	across = measure{field: "joint_mm", same: 1, bars: 6, only: "more",
+		effect: says("The joint is %s mm %s across: turn it by hand lock to lock and look for what it meets.")}
 	splines = measure{field: "splines", bars: 1, must: true, effect: says("%s splines %s: it does not go in.")}
 	ring    = measure{field: "ring_teeth", bars: 1, effect: teeth}
 	taperA  = measure{field: "taper_mm", same: 0.1, bars: 0.3, must: true,
@@ -178,8 +180,7 @@ var kinds = map[string][]measure{
 		{field: "flange_circle_mm", same: 0.1, bars: 0.3,
 			effect: says("The flange bolts stand %s mm %s apart: they do not meet.")},
 		thread,
-		{field: "joint_mm", same: 1, bars: 6, only: "more",
-			effect: says("The joint is %s mm %s across: turn it by hand lock to lock and look for what it meets.")},
+		across,
 		{field: "washers", bars: 0,
 			effect: says("%s washers or spacers %s: move the old one over, or ask what replaced it.")},
 	},
@@ -361,8 +362,7 @@ var kinds = map[string][]measure{
 	"outer joint": {
 		splines,
 		{field: "shaft_splines", bars: 1, must: true, effect: says("%s splines %s on the shaft: it does not go on.")},
-		{field: "joint_mm", same: 1, bars: 6, only: "more",
-			effect: says("The joint is %s mm %s across: turn it by hand lock to lock and look for what it meets.")},
+		across,
 		{field: "ring_groove", bars: 1, effect: plainly("The ring's groove sits elsewhere: the joint comes off on the road.")},
 		ring, thread,
 	},

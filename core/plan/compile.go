@@ -165,11 +165,9 @@ func (c *compiler) choose() error {
 	for _, b := range c.Knowledge.Builds {
 		c.ways[b.Key] = b.Assume
 	}
-	for _, traits := range []map[string]string{c.Pattern.Traits, c.Built} {
-		for key, is := range traits {
-			c.ways[key] = is
-			c.known[key] = true
-		}
+	for key, is := range c.Pattern.As(c.Built).Traits {
+		c.ways[key] = is
+		c.known[key] = true
 	}
 	for _, s := range c.Knowledge.Schools {
 		c.ways[s.Key] = s.Default
@@ -215,33 +213,35 @@ func wayKeys(s operation.School) string {
 	return strings.Join(out, ", ")
 }
 
-// when says that all the schools and traits named have one of the ways named; the axle is that of the corner. What is
-// done elsewhere anyhow asks nothing.
+// when says that all the schools and traits named have one of the ways named, and the place at hand is one of those
+// named. What is done elsewhere anyhow asks nothing.
 func (c *compiler) when(w map[string][]string, corner vehicle.Corner) bool {
 	for key, ways := range w {
-		is, ofPlace := "", true
-		switch key {
-		case operation.AxleKey:
-			is = corner.Axle()
-		case operation.SideKey:
-			is = corner.Side()
-		case operation.EndsKey:
-			is = c.ends()
-		default:
-			ofPlace = false
-		}
-		if ofPlace && !slices.Contains(ways, is) {
+		if is, ofPlace := c.place(key, corner); ofPlace && !slices.Contains(ways, is) {
 			return false
 		}
 	}
 	ok := true
 	for key, ways := range w {
-		if key != operation.AxleKey && key != operation.SideKey && key != operation.EndsKey {
+		if _, ofPlace := c.place(key, corner); !ofPlace {
 			c.asked[key] = true
 			ok = ok && slices.Contains(ways, c.ways[key])
 		}
 	}
 	return ok
+}
+
+// place answers what a "when" asks of the place at hand; ok is false where it asks for a school or a trait.
+func (c *compiler) place(key string, corner vehicle.Corner) (is string, ok bool) {
+	switch key {
+	case operation.AxleKey:
+		return corner.Axle(), true
+	case operation.SideKey:
+		return corner.Side(), true
+	case operation.EndsKey:
+		return c.ends(), true
+	}
+	return "", false
 }
 
 // ends tells at which ends of the vehicle something is done; what is done in the middle raises the front.

@@ -5,6 +5,7 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/operation"
+	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 )
 
@@ -133,24 +134,25 @@ func (c *compiler) onSheet(op *operation.Operation, corner vehicle.Corner) bool 
 // orderable refuses a task that is not offered at its place.
 func (c *compiler) orderable(op *operation.Operation, i int) error {
 	t := c.Tasks[i]
+	title := unit.Capital(c.side(op.Title, t.Corner))
 	switch {
 	case slices.Contains(c.Tasks[:i], t):
-		return fault.New(fault.BadChoice, "operation", op.Title+" is ordered twice at the same place.", "Take one away.")
+		return fault.New(fault.BadChoice, "operation", title+" is ordered twice at the same place.", "Take one away.")
 	case op.Axle == operation.Under && t.Corner != "":
-		return fault.New(fault.BadCorner, "corner", op.Title+" is done in the middle of the vehicle, at no corner.",
+		return fault.New(fault.BadCorner, "corner", title+" is done in the middle of the vehicle, at no corner.",
 			"Leave the corner out.")
 	case op.Axle != operation.Under && t.Corner == "":
-		return fault.New(fault.BadCorner, "corner", op.Title+" is done at a corner.",
+		return fault.New(fault.BadCorner, "corner", title+" is done at a corner.",
 			"Choose a corner of the "+op.Axle+" axle.")
 	case op.Axle != operation.Under && op.Axle != "any" && t.Corner.Axle() != op.Axle:
-		return fault.New(fault.BadCorner, "corner", op.Title+" is done on the "+op.Axle+" axle.",
+		return fault.New(fault.BadCorner, "corner", title+" is done on the "+op.Axle+" axle.",
 			"Choose a corner of that axle.")
 	case !slices.Contains(c.Pattern.Operations, op.ID):
-		return fault.New(fault.NoSheet, "operation", c.Pattern.Name+" has no sheet for “"+op.Title+"”.",
+		return fault.New(fault.NoSheet, "operation", c.Pattern.Name+" has no sheet for “"+title+"”.",
 			"Add the operation and its joints to the pattern's file.")
-	case !op.Fits.At(t.Corner.Axle()).Allows(c.Pattern.Traits):
-		return fault.New(fault.NoSheet, "operation", c.Pattern.Name+" is not built for “"+op.Title+"” there.",
-			"Look how it is built, and correct its sheet where that is wrong.")
+	case !op.Fits.At(t.Corner.Axle()).Allows(c.Pattern.As(c.Built).Traits):
+		return fault.New(fault.NoSheet, "operation", c.Pattern.Name+" is not built for “"+title+"” there.",
+			"Look how it is built, and correct what is said of it where that is wrong.")
 	}
 	return nil
 }

@@ -148,8 +148,8 @@ var partSigns = map[string]string{
 	"air spring":      "M12 6h24v4H12zM14 10q-10 7 0 14q-10 7 0 14h20q10-7 0-14q10-7 0-14M12 38h24v4H12z",
 }
 
-// anySign stands for work without a part of a kind: a drop, since that is bled.
-const anySign = "M24 8q-12 16-12 22a12 12 0 0 0 24 0q0-6-12-22z"
+// anySign stands for work without a part of a kind: a spanner.
+const anySign = "M8 40l18-18M24 24a10 10 0 0 1 12-15l-6 6 1 4 4 1 6-6a10 10 0 0 1-15 12"
 
 // signOf is the drawing of an operation's first part that has one.
 func signOf(op operation.Operation) string {

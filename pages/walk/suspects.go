@@ -1,13 +1,13 @@
 package walk
 
 import (
-	"cmp"
+	"slices"
+
 	"lugtak/core/diagnose"
 	"lugtak/core/job"
 	"lugtak/core/plan"
 	"lugtak/core/vehicle"
 	"lugtak/library"
-	"slices"
 )
 
 // suspect is a suspect with where the answer in hand would move it, in per cent.
@@ -113,37 +113,29 @@ func (v *View) clashes(k *diagnose.Knowledge) {
 }
 
 type proposal struct {
-	diagnose.Weight
-	Percent  int
-	Decided  *job.Proposal
-	CanPlan  bool
-	Seen     []diagnose.Found // it was not weighed only, it was seen
-	Places   []vehicle.Corner // it can be replaced at
-	Corner   vehicle.Corner   // of these the one the answers point to
-	Measured []string
+	diagnose.Proposal
+	Percent int
+	Decided *job.Proposal
+	CanPlan bool
+	Places  []vehicle.Corner // it can be replaced at
+	Corner  vehicle.Corner   // of these the one all points to
 }
 
-// proposals are the suspects likely enough to be worked on, and those decided.
-func (v *View) proposals(offers []plan.Task) []proposal {
-	var out []proposal
+// proposals lays out what the walk-round proposes, with what was decided and what can be planned.
+func (v *View) proposals(w *diagnose.Weighed, offers []plan.Task) []proposal {
 	st := v.Job
-	for _, w := range v.Report.Suspects {
-		x := proposal{Weight: w, Percent: int(100*w.Chance + 0.5)}
-		for i := range st.Walk.Proposals {
-			if st.Walk.Proposals[i].Suspect == w.Key {
-				x.Decided = &st.Walk.Proposals[i]
-			}
+	decided := func(suspect string) *job.Proposal {
+		i := slices.IndexFunc(st.Walk.Proposals, func(p job.Proposal) bool { return p.Suspect == suspect })
+		if i < 0 {
+			return nil
 		}
-		for _, f := range v.Found {
-			if f.Suspect == w.Key {
-				x.Seen = append(x.Seen, f)
-			}
-		}
-		if x.Decided == nil && w.Chance < diagnose.Likely && len(x.Seen) == 0 {
-			continue
-		}
-		for _, corner := range []vehicle.Corner{"FL", "FR", "RL", "RR"} {
-			t, ok := library.TaskFor(offers, w.Suspect, corner)
+		return &st.Walk.Proposals[i]
+	}
+	var out []proposal
+	for _, p := range w.Proposals(func(suspect string) bool { return decided(suspect) != nil }) {
+		x := proposal{Proposal: p, Percent: int(100*p.Chance + 0.5), Decided: decided(p.Key)}
+		for _, corner := range diagnose.Corners {
+			t, ok := library.TaskFor(offers, p.Suspect, corner)
 			if ok && !st.Begun() {
 				x.CanPlan = true
 				if t.Corner != "" {
@@ -151,20 +143,16 @@ func (v *View) proposals(offers []plan.Task) []proposal {
 				}
 			}
 		}
-		where := w.Where
-		for _, f := range x.Seen {
-			where = cmp.Or(string(f.Corner), where)
-		}
-		x.Corner = pointedAt(x.Places, cmp.Or(where, v.Where))
+		x.Corner = pointedAt(x.Places, p.Points)
 		out = append(out, x)
 	}
 	return out
 }
 
-// pointedAt is the place the answers point to, a corner or a side; else the first.
+// pointedAt is the place all points to, a corner, a side or an axle; else the first.
 func pointedAt(places []vehicle.Corner, where string) vehicle.Corner {
 	for _, c := range places {
-		if string(c) == where || c.Side() == where {
+		if string(c) == where || c.Side() == where || c.Axle() == where {
 			return c
 		}
 	}

@@ -57,8 +57,6 @@ func Page(x Shown) (kit.Page, error) {
 		Position:  x.At,
 		Place:     x.Place,
 		Report:    x.Weighed.Report,
-		Found:     k.Found(x.Weighed.Answers),
-		Where:     x.Weighed.History.Where,
 		Lash:      x.Library.Limits.Lash,
 		Lining:    x.Library.Limits.Lining,
 		Fault:     x.Fault,
@@ -71,7 +69,7 @@ func Page(x Shown) (kit.Page, error) {
 		v.Position = "ground"
 	}
 	v.told(k)
-	v.tests(k, x.Ask)
+	v.tests(x.Ask)
 	if v.clashes(k); len(v.Clashes) > 0 {
 		v.Ask = nil // they are settled first
 	}
@@ -87,7 +85,7 @@ func Page(x Shown) (kit.Page, error) {
 		}
 	}
 	v.recorded()
-	v.Proposals = v.proposals(x.Offers)
+	v.Proposals = v.proposals(&x.Weighed, x.Offers)
 	return pages.Page("walk", "Walk-round", v), nil
 }
 
@@ -148,8 +146,6 @@ type View struct {
 	Job       *job.State
 	Owed      int
 	Report    diagnose.Report
-	Found     []diagnose.Found
-	Where     string    // the complaint says
 	Ask       *nextTest // in hand; nil where nothing is left to ask
 	Tests     []test
 	Suspects  []suspect
@@ -258,10 +254,9 @@ func stands(position string) string {
 	return position
 }
 
-// tests lays out three, those that are asked first of such a complaint and then those that gain most a minute, the one
-// asked for in hand.
-func (v *View) tests(k *diagnose.Knowledge, asked string) {
-	next := diagnose.Allowed(k.First(v.Report.Next, k.Complaint(v.Job.Said())), v.Position)
+// tests lays out the first three, the one asked for in hand.
+func (v *View) tests(asked string) {
+	next := diagnose.Allowed(v.Report.Next, v.Position)
 	next = next[:min(3, len(next))]
 	here := max(0, slices.IndexFunc(next, func(n diagnose.Next) bool { return n.Key == asked }))
 	for i, n := range next {
