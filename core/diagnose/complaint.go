@@ -70,23 +70,47 @@ func fields(text string) []string {
 // Complaint gives the signs that the words of a complaint may mean, in the library's
 // order: to be confirmed, not taken.
 func (k *Knowledge) Complaint(text string) []string {
-	line := " " + strings.Join(fields(text), " ")
+	words := fields(text)
 	var out []string
 	for _, e := range k.Evidence {
-		if slices.ContainsFunc(e.Words, func(w string) bool { return strings.Contains(line, " "+w) }) {
+		if slices.ContainsFunc(e.Words, func(w string) bool { return spokenOf(words, fields(w)) }) {
 			out = append(out, e.Key)
 		}
 	}
 	return out
 }
 
-// first puts what is asked first of a complaint before what gains most a minute, in its order. What has to be asked
-// again stays before all.
+// between is how many words may stand between those of one meaning: a pedal that goes very low.
+const between = 2
+
+// spokenOf says that all of the words begin a word of what was said, in any order and close together.
+func spokenOf(said, words []string) bool {
+	begins := func(near []string) bool {
+		return !slices.ContainsFunc(words, func(w string) bool {
+			return !slices.ContainsFunc(near, func(x string) bool { return strings.HasPrefix(x, w) })
+		})
+	}
+	for i := range said {
+		if begins(said[i:min(len(said), i+len(words)+between)]) {
+			return true
+		}
+	}
+	return false
+}
+
+// first puts before what gains most a minute what has to be asked again, what was said, to be confirmed, and what is
+// asked first of that.
 func (k *Knowledge) first(next []Next, complaint string, again []string) []Next {
-	order, signs := slices.Clone(again), k.Complaint(complaint)
+	signs := k.Complaint(complaint)
+	order := slices.Concat(again, signs)
 	for _, e := range k.Evidence {
 		if slices.Contains(signs, e.Key) {
 			order = append(order, e.Then...)
+		}
+	}
+	for i, n := range next {
+		if n.Kind == "sign" && slices.Contains(signs, n.Key) && !slices.Contains(again, n.Key) {
+			next[i].Said, next[i].Settles = true, "whether that is what was meant"
 		}
 	}
 	at := func(n Next) int {

@@ -93,9 +93,12 @@ func TestFirstQuestion(t *testing.T) {
 		said, answered string
 		want           string
 	}{
+		{"hums at speed", "", "hum-with-speed"}, // what was said is confirmed first
 		{"hums at speed", "hum-with-speed", "hum-louder-left-bend"},
-		{"the pedal is spongy", "pedal-soft", "fluid-dark"},
-		{"handbrake is weak", "", "cable-drags"},
+		{"the pedal is spongy", "pedal-soft", "pedal-rises"},
+		{"pedal goes very low", "", "pedal-soft"},
+		{"rear left wheel is wet inside", "", "fluid-under-wheel"},
+		{"handbrake is weak", "park-brake-weak", "cable-drags"},
 	} {
 		var answers []diagnose.Answer
 		if c.answered != "" {
@@ -112,6 +115,41 @@ func TestFirstQuestion(t *testing.T) {
 	r, err := k.Weigh(clash, diagnose.History{Said: "the pedal is spongy, and it shudders"})
 	if err != nil || !slices.Contains(r.Again, r.Next[0].Key) {
 		t.Errorf("two answers that cannot both be, and %s is asked before them (%v)", r.Next[0].Key, err)
+	}
+}
+
+// One sign that was confirmed goes with what it makes suspect, not against a vehicle without a fault.
+func TestOneSignIsNotOdd(t *testing.T) {
+	k := knowledge(t)
+	for _, e := range k.Evidence {
+		if e.Kind != "sign" || e.After != "" {
+			continue
+		}
+		r, err := k.Weigh([]diagnose.Answer{{Key: e.Key, Yes: true}}, diagnose.History{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		if len(r.Open) > 0 && r.Healthy < 0.5 {
+			t.Errorf("%s alone, a sound vehicle at %.2f: %s", e.Key, r.Healthy, r.Open)
+		}
+	}
+}
+
+// Who complains of a hum is asked of it wherever the vehicle stands: nobody need drive for that.
+func TestSaidIsAskedAnywhere(t *testing.T) {
+	k := knowledge(t)
+	for said, want := range map[string]string{"hums at speed": "hum-with-speed", "rattles": "rattle-small-bumps"} {
+		r, err := k.Weigh(nil, diagnose.History{Said: said})
+		if err != nil {
+			t.Fatal(err)
+		}
+		next := diagnose.Allowed(r.Next, "raised")
+		if next[0].Key != want || next[0].Settles != "whether that is what was meant" {
+			t.Errorf("%q, raised: first asked %s, which settles %s", said, next[0].Key, next[0].Settles)
+		}
+		if slices.ContainsFunc(next[1:], func(n diagnose.Next) bool { return n.Position == "drive" && !n.Said }) {
+			t.Errorf("%q, raised: a drive is asked for", said)
+		}
 	}
 }
 

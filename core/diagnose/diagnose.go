@@ -116,6 +116,7 @@ type Next struct {
 	Bits      float64 // expected gain
 	PerMinute float64
 	Settles   string // what it would part
+	Said      bool   // a sign that the words of the complaint may mean
 }
 
 // Report is what the answers add up to.
@@ -399,11 +400,11 @@ func (k *Knowledge) words(s Suspect, items []item) (because, against []Reason) {
 	return because, against
 }
 
-// open names answers that even the leading cause makes unlikely.
+// open names answers that even the leading cause makes unlikely; a sound vehicle leads over all causes together.
 func (t table) open(hyps []hypothesis, share []float64, items []item) []string {
 	lead := 0
-	for i := range share {
-		if share[i] > share[lead] {
+	for i := 1; i < len(share) && share[0] < 0.5; i++ {
+		if lead == 0 || share[i] > share[lead] {
 			lead = i
 		}
 	}
@@ -481,7 +482,9 @@ func (t table) next(hyps []hypothesis, share, chance []float64, items []item, ag
 		if gain < leastGain && !asked {
 			continue
 		}
-		n := Next{*e, gain, gain / math.Max(e.Minutes, leastTest), k.settles(e, leads)}
+		n := Next{
+			Evidence: *e, Bits: gain, PerMinute: gain / math.Max(e.Minutes, leastTest), Settles: k.settles(e, leads),
+		}
 		if asked {
 			n.Settles = "an answer that does not go with another: look once more"
 		}
@@ -532,8 +535,8 @@ func (k *Knowledge) settles(e *Evidence, leads []int) string {
 		" or the ")
 }
 
-// Allowed keeps what can be asked now: position is where the vehicle stands, and
-// what needs it further up has to wait. A drive is allowed only on the ground.
+// Allowed keeps what can be asked now: position is where the vehicle stands, and what needs it further up has to
+// wait. A drive is allowed only on the ground; who said it may be asked anywhere.
 func Allowed(next []Next, position string) []Next {
 	at := slices.Index(Positions, position)
 	if at < 0 {
@@ -541,7 +544,7 @@ func Allowed(next []Next, position string) []Next {
 	}
 	return slices.DeleteFunc(slices.Clone(next), func(n Next) bool {
 		p := slices.Index(Positions, n.Position)
-		return p > at || p == 0 && at > 1
+		return !n.Said && (p > at || p == 0 && at > 1)
 	})
 }
 

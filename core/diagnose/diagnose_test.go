@@ -282,6 +282,9 @@ func TestComplaintAndBounds(t *testing.T) {
 		"shudders when braking downhill":                     "shudder-braking-only",
 		"Customer says: RATTLES on cobbles!":                 "rattle-small-bumps",
 		"oil change":                                         "",
+		"loud in right bends, then on the left":              "",
+		"the left front damper seems to leak":                "damper-wet",
+		"wheel gets really hot":                              "hot-wheel",
 	} {
 		if got := strings.Join(k.Complaint(text), " "); got != want {
 			t.Errorf("%q: %q, want %q", text, got, want)
