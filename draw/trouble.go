@@ -39,6 +39,22 @@ var troublePictures = map[job.TroubleCode]func(*canvas){
 		c.rect("t-gap", 34, 18, 52, 54)
 		c.text("t-sign", 60, 58, "middle", "?")
 	},
+	job.RingLeft: func(c *canvas) {
+		c.circle("a-metal", 60, 45, 38).circle("a-bore", 60, 45, 26).circle("t-bad", 60, 45, 22)
+		c.circle("a-light", 60, 45, 15)
+	},
+	job.JointApart: func(c *canvas) {
+		c.rect("a-metal", 6, 38, 40, 14)
+		c.circle("a-bore", 84, 45, 26)
+		for _, y := range []float64{22, 45, 68} {
+			c.circle("t-bad", 54, y, 6)
+		}
+	},
+	job.PistonOut: func(c *canvas) {
+		c.poly("a-metal", true, [2]float64{8, 14}, [2]float64{58, 14}, [2]float64{58, 26}, [2]float64{28, 26},
+			[2]float64{28, 64}, [2]float64{58, 64}, [2]float64{58, 76}, [2]float64{8, 76})
+		c.rect("t-bad", 68, 28, 36, 34)
+	},
 	job.OtherTrouble: func(c *canvas) {
 		c.circle("a-dark", 34, 46, 7).circle("a-dark", 60, 46, 7).circle("a-dark", 86, 46, 7)
 	},

@@ -134,12 +134,12 @@ for (const size of [
   );
 }
 
-after({ [waiting]: "Break all three knuckle bolts" })(
+after({ [waiting]: "Break all knuckle bolts" })(
   "a stuck bolt, a wrong part, a lost network, a correction",
   async ({ page, shop, context }) => {
     await signIn(page, shop, bel);
     await page.goto(`${shop.url}/jobs/${waiting}/bench`);
-    await expect(what(page)).toHaveText(/Break all three knuckle bolts/);
+    await expect(what(page)).toHaveText(/Break all knuckle bolts/);
     await page
       .locator(".picture")
       .getByRole("link", { name: /Knuckle bolt B/ })

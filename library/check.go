@@ -163,6 +163,8 @@ func (l *Library) checkWhen(file string, doc *document, at string, when map[stri
 			known = []string{"left", "right"}
 		case operation.EndsKey:
 			known = []string{"front", "rear", operation.BothEnds}
+		case operation.ClampedKey:
+			known = []string{"yes", "no"}
 		}
 		if known == nil {
 			out = append(out, doc.fault(file, at+"."+key, "“"+key+"” is no school and no question of how a vehicle is built.",

@@ -33,6 +33,7 @@ var orderOfTheTrade = []struct {
 		"pedal.pump park-brake.on"}},
 	{"ostrel-c22", "pads-rotors", "FL", map[string]string{"piston": "closed", "rotors": "always"}, []string{
 		"pads-rotors.pads-out pads-rotors.piston reservoir.top-up pedal.pump",
+		"rotor.screw-crack pads-rotors.slide-out", // while pads and caliper hold it
 		"pads-rotors.slide-out bracket.crack bracket.off rotor.screw-out rotor.off " +
 			"pads-rotors.hub-face rotor.on pads-rotors.run-out bracket.start",
 		"pads-rotors.compare-rotor rotor.on bracket.start bracket.tight pads-rotors.pads-in " +
@@ -45,7 +46,7 @@ var orderOfTheTrade = []struct {
 		"axle-nut.crack axle-nut.push axle-nut.out shaft-aside.tie", // the old nut takes the blows
 		"lead.free sensor.out front-hub-unit.hub-out",
 		"axle-nut.push lower-joint.free room-lower-joint.swing front-hub-unit.hub-out",
-		"caliper.hang rotor.off front-hub-unit.hub-out",
+		"rotor.screw-crack caliper.hang rotor.off front-hub-unit.hub-out",
 		"front-hub-unit.compare front-hub-unit.hub-in",
 		"front-hub-unit.clean front-hub-unit.hub-in",
 		"front-hub-unit.knuckle-1 front-hub-unit.knuckle-2 shaft-aside.in axle-nut.start",

@@ -148,7 +148,7 @@ func (s benchRoom) healed(c fiber.Ctx) error {
 }
 
 // trouble records what went wrong, and leads on: to the ladder where something is stuck,
-// to the healed plan where something sheared or is not there.
+// to the healed plan where something broke, came apart or is not there.
 func (s benchRoom) trouble(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		acted
@@ -159,12 +159,17 @@ func (s benchRoom) trouble(c fiber.Ctx) error {
 	if _, err := s.record(c, cmd); err != nil {
 		return s.after(c, err)
 	}
-	switch cmd.Code {
-	case job.Stuck, job.Rounded, job.ThreadDamaged:
-		return kit.Go(c, "/jobs/"+c.Params("job")+"/release?trouble="+string(kit.Meta(c, s.Shop.Now()).ID))
-	case job.Sheared:
+	id := string(kit.Meta(c, s.Shop.Now()).ID)
+	st, err := s.jobOf(c)
+	if err != nil {
+		return err
+	}
+	switch t := st.Trouble(id); {
+	case t != nil && st.Heals(*t):
 		return s.healed(c)
-	case job.PartMissing:
+	case t != nil && t.Seized():
+		return kit.Go(c, "/jobs/"+st.ID+"/release?trouble="+id)
+	case cmd.Code == job.PartMissing:
 		return s.missing(c, cmd.Step)
 	}
 	return kit.Go(c, "/jobs/"+c.Params("job")+"/bench?step="+string(cmd.Step))

@@ -6,6 +6,7 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/record"
 )
 
@@ -25,13 +26,29 @@ const (
 	ThreadDamaged TroubleCode = "thread_damaged"
 	WrongPart     TroubleCode = "wrong_part"
 	PartMissing   TroubleCode = "part_missing"
+	RingLeft      TroubleCode = "ring_left"
+	JointApart    TroubleCode = "joint_apart"
+	PistonOut     TroubleCode = "piston_out"
 	OtherTrouble  TroubleCode = "other"
 	WholeJob      TroubleCode = "job" // nothing goes on until it is cleared
 )
 
 // TroubleCodes lists them as a page offers them.
 func TroubleCodes() []TroubleCode {
-	return []TroubleCode{Stuck, Rounded, Sheared, ThreadDamaged, WrongPart, PartMissing, OtherTrouble, WholeJob}
+	return []TroubleCode{
+		Stuck, Rounded, Sheared, ThreadDamaged, WrongPart, PartMissing, RingLeft, JointApart, PistonOut, OtherTrouble, WholeJob,
+	}
+}
+
+// TroublesAt lists what can go wrong at a step: what stays behind or comes apart only where the library says so.
+func TroublesAt(rescues []operation.Rescue, st *plan.Step) []TroubleCode {
+	made := st.MakesFacts()
+	return slices.DeleteFunc(TroubleCodes(), func(c TroubleCode) bool {
+		return c.inside() && !slices.ContainsFunc(rescues, func(r operation.Rescue) bool {
+			happens := slices.ContainsFunc(r.Makes, func(f string) bool { return slices.Contains(made, f) })
+			return TroubleCode(r.Trouble) == c && happens
+		})
+	})
 }
 
 var troubleWords = map[TroubleCode]string{
@@ -41,6 +58,9 @@ var troubleWords = map[TroubleCode]string{
 	ThreadDamaged: "thread damaged",
 	WrongPart:     "wrong part",
 	PartMissing:   "part missing",
+	RingLeft:      "a ring stayed in",
+	JointApart:    "joint pulled apart",
+	PistonOut:     "piston came out",
 	OtherTrouble:  "something else",
 	WholeJob:      "the whole job stops",
 }
@@ -63,6 +83,25 @@ type Trouble struct {
 	Cleared *record.TroubleCleared
 	Became  string // id of the worse one it grew into
 	Tries   []Try  // to free it
+}
+
+// inside says that something stayed behind or came apart, which no fastener is stuck by.
+func (c TroubleCode) inside() bool { return c == RingLeft || c == JointApart || c == PistonOut }
+
+// frees names what a step is put in for to end the trouble: its fastener, or the step it stops.
+func (t Trouble) frees() string {
+	if t.Joint == "" {
+		return string(t.Step)
+	}
+	return FastenerID{t.Joint, t.Letter}.String()
+}
+
+// Heals says that the plan takes a way out of it in: what broke, stayed behind or came apart, and a thread that is
+// spoilt where something goes in.
+func (s *State) Heals(t Trouble) bool {
+	st := s.Plan.Step(t.Step)
+	goesIn := st != nil && (st.Verb == operation.Start || st.Verb == operation.Tighten)
+	return t.Code == Sheared || t.Code.inside() || t.Code == ThreadDamaged && goesIn
 }
 
 // Stops says that nothing of the job goes on while it is open.

@@ -62,6 +62,11 @@ func (s *State) Met(t *Trouble) release.Met {
 	m := release.Met{Of: release.OfPart, Trouble: string(t.Code)}
 	if step := s.Plan.Step(t.Step); step != nil {
 		m.Makes = step.MakesFacts()
+		for f, value := range s.Facts {
+			if f.Place == "" || f.Place == string(step.Corner) || f.Place == step.Corner.Axle() {
+				m.Facts = append(m.Facts, f.Subject+" "+string(value))
+			}
+		}
 	}
 	if j := s.Plan.Joint(t.Joint); j != nil {
 		m.Of = release.OfFastener

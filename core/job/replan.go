@@ -132,8 +132,8 @@ func (s *State) slower(b Replan, out *record.Replanned) ([]string, error) {
 	return []string{fmt.Sprintf("“%s” takes %s minutes", st.Title, unit.Number(b.Minutes, 0))}, nil
 }
 
-// extractions puts in a step for each sheared fastener, with new hardware. Nothing is
-// put in or tightened round the hole before, and the vehicle stands as it must there.
+// extractions puts in a step for each trouble the plan has a way out of, with new hardware for a fastener. Nothing is
+// put in or tightened round its hole before, and the vehicle stands as it must there.
 func (s *State) extractions(rescues []operation.Rescue, out *record.Replanned) []string {
 	var why []string
 	for _, t := range s.OpenTroubles() {
@@ -142,11 +142,16 @@ func (s *State) extractions(rescues []operation.Rescue, out *record.Replanned) [
 			continue
 		}
 		out.Steps = append(out.Steps, toStep(x))
-		out.Parts = append(out.Parts, toPart(p))
+		if p.Key != "" {
+			out.Parts = append(out.Parts, toPart(p))
+		}
 		why = append(why, x.Title)
 		for _, o := range s.Plan.Steps {
-			fills := o.Verb == operation.Start || o.Verb == operation.Tighten
-			if fills && o.Joint == t.Joint && !s.StepDone(o.ID) {
+			waits := o.ID == t.Step
+			if t.Joint != "" {
+				waits = o.Joint == t.Joint && (o.Verb == operation.Start || o.Verb == operation.Tighten)
+			}
+			if waits && !s.StepDone(o.ID) {
 				out.Needs[string(o.ID)] = append(out.Needs[string(o.ID)], string(x.ID))
 			}
 		}
@@ -155,15 +160,17 @@ func (s *State) extractions(rescues []operation.Rescue, out *record.Replanned) [
 	return why
 }
 
-// extraction is the step a sheared fastener calls for, and the hardware.
+// extraction is the step a trouble calls for, and the hardware where it is a fastener's.
 func (s *State) extraction(rescues []operation.Rescue, t Trouble) (plan.Step, operation.Part, bool) {
 	j, at := s.Plan.Joint(t.Joint), s.Plan.Step(t.Step)
-	id := "extract." + t.Joint + "." + t.Letter
+	id := "extract." + string(t.Step)
+	if j != nil {
+		id = "extract." + t.Joint + "." + t.Letter
+	}
 	k := slices.IndexFunc(rescues, func(r operation.Rescue) bool { return TroubleCode(r.Trouble) == t.Code })
-	if j == nil || at == nil || k < 0 || s.Plan.Step(operation.StepID(id)) != nil {
+	if at == nil || k < 0 || !s.Heals(t) || s.Plan.Step(operation.StepID(id)) != nil {
 		return plan.Step{}, operation.Part{}, false
 	}
-	name := trimmed(j.One + " " + t.Letter)
 	step := plan.Step{
 		Step: operation.Step{
 			ID:    operation.StepID(id),
@@ -171,18 +178,30 @@ func (s *State) extraction(rescues []operation.Rescue, t Trouble) (plan.Step, op
 			Place: at.Place,
 		},
 		Position: at.Position,
-		Frees:    FastenerID{t.Joint, t.Letter}.String(),
-		Corner:   j.Corner,
+		Frees:    t.frees(),
+		Corner:   at.Corner,
 		Owner:    at.Owner,
 		Scene:    at.Scene,
 		Needs: slices.DeleteFunc(slices.Clone(at.Needs), func(n operation.StepID) bool {
 			before := s.Plan.Step(n)
-			return before != nil && before.Joint == t.Joint // it is the hole they go into
+			return before != nil && t.Joint != "" && before.Joint == t.Joint // it is the hole they go into
 		}),
 	}
-	rescued(&step, rescues[k], name)
-	part := operation.Part{Key: id, Title: name + ", new: " + j.Thread + " " + j.Class, Count: 1, OneUse: true}
-	return step, part, true
+	rescued(&step, rescues[k], s.oneOf(t))
+	if j == nil {
+		return step, operation.Part{}, true
+	}
+	step.Corner = j.Corner
+	title := s.oneOf(t) + ", new: " + j.Thread + " " + j.Class
+	return step, operation.Part{Key: id, Title: title, Count: 1, OneUse: true}, true
+}
+
+// oneOf is the fastener of a trouble as people say it, empty for that of a step.
+func (s *State) oneOf(t Trouble) string {
+	if j := s.Plan.Joint(t.Joint); j != nil {
+		return trimmed(j.One + " " + t.Letter)
+	}
+	return ""
 }
 
 // rescued puts a way out into its step.
@@ -224,7 +243,7 @@ func (s *State) troubleOf(st *plan.Step) *Trouble {
 		return nil
 	}
 	for _, t := range s.OpenTroubles() {
-		if (FastenerID{t.Joint, t.Letter}).String() == st.Frees {
+		if t.frees() == st.Frees {
 			return &t
 		}
 	}
@@ -243,7 +262,7 @@ func (s *State) decideChooseRescue(_ Meta, b ChooseRescue) (record.Body, error) 
 		return nil, refuse(fault.BadChoice, "way", "There is no such way out.", "Choose one of those shown.")
 	}
 	step := *st
-	rescued(&step, ways[i], trimmed(s.Plan.Joint(t.Joint).One+" "+t.Letter))
+	rescued(&step, ways[i], s.oneOf(*t))
 	return record.RescueChosen{Way: b.Way, Step: toStep(step)}, nil
 }
 

@@ -79,7 +79,7 @@ func (a *Acts) For(name, tool string, makes []string) (ActPicture, bool) {
 }
 
 // RescueAct names the steps that free what broke; the tool tells their pictures apart.
-const RescueAct = "rescue.sheared"
+const RescueAct = "rescue.out"
 
 // Piece finds a piece by its key; ok is false where there is none.
 func (a *Acts) Piece(key string) (Piece, bool) {

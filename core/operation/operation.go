@@ -143,14 +143,18 @@ const SideKey = "side"
 // EndsKey in a "when" asks at which ends of the vehicle something is done: front, rear or both.
 const EndsKey = "ends"
 
+// ClampedKey in a "when" asks whether rubber is clamped at ride height at the corner at hand: yes or no.
+const ClampedKey = "clamped"
+
 // BothEnds is the answer where something is done at each.
 const BothEnds = "both"
 
 // Setting is what an operation moves of the wheels' alignment, and by what.
 type Setting struct {
-	What  string `yaml:"what"` // toe, camber or caster
-	Cause string `yaml:"cause"`
-	Sure  bool   `yaml:"sure"` // it always moves; else it is asked
+	What  string              `yaml:"what"` // toe, camber or caster
+	Cause string              `yaml:"cause"`
+	Sure  bool                `yaml:"sure"` // it always moves; else it is asked
+	When  map[string][]string `yaml:"when"` // school or trait, and its ways
 }
 
 // Model is what the other side of the axle shows while it is whole: from the first of some
@@ -181,17 +185,18 @@ type School struct {
 
 // Rescue is what a mishap puts into a plan, in the words of the library.
 type Rescue struct {
-	Trouble string  `yaml:"trouble"` // its code
-	Way     string  `yaml:"way"`     // one of several ways out; the first is taken unless somebody chooses
-	Name    string  `yaml:"name"`    // of the way
-	Odds    float64 `yaml:"odds"`    // that it frees
-	Risk    string  `yaml:"risk"`    // what it may cost
-	Title   string  `yaml:"title"`
-	How     string  `yaml:"how"`
-	Tool    string  `yaml:"tool"`
-	Minutes float64 `yaml:"minutes"`
-	Because string  `yaml:"because"`
-	Caution string  `yaml:"caution"`
+	Trouble string   `yaml:"trouble"` // its code
+	Makes   []string `yaml:"makes"`   // it happens at a step that brings about one of these facts; none: at a fastener
+	Way     string   `yaml:"way"`     // one of several ways out; the first is taken unless somebody chooses
+	Name    string   `yaml:"name"`    // of the way
+	Odds    float64  `yaml:"odds"`    // that it frees
+	Risk    string   `yaml:"risk"`    // what it may cost
+	Title   string   `yaml:"title"`
+	How     string   `yaml:"how"`
+	Tool    string   `yaml:"tool"`
+	Minutes float64  `yaml:"minutes"`
+	Because string   `yaml:"because"`
+	Caution string   `yaml:"caution"`
 }
 
 // SchoolWay is one accepted way of a school.

@@ -240,6 +240,13 @@ func (c *compiler) place(key string, corner vehicle.Corner) (is string, ok bool)
 		return corner.Side(), true
 	case operation.EndsKey:
 		return c.ends(), true
+	case operation.ClampedKey:
+		if slices.ContainsFunc(c.plan.Joints, func(j Joint) bool {
+			return j.Corner == corner && j.Condition == vehicle.AtRideHeight
+		}) {
+			return "yes", true
+		}
+		return "no", true
 	}
 	return "", false
 }
@@ -274,6 +281,7 @@ func (c *compiler) lay(f *file) error {
 		own[s.ID] = s
 	}
 	taken := map[operation.StepID]bool{}
+	f.sets = slices.DeleteFunc(slices.Clone(f.sets), func(s operation.Setting) bool { return !c.when(s.When, f.corner) })
 	moves := len(f.sets) > 0
 	for i, s := range slices.Concat(f.open, f.close) {
 		id := c.name(f, s)

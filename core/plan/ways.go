@@ -297,6 +297,27 @@ func (c *compiler) soak() error {
 	return nil
 }
 
+// washedOut lets the washing of a place wait for the joints that go back clean: a thread is reached when it is out.
+func (c *compiler) washedOut() {
+	for _, n := range c.nodes {
+		at := fact.Fact{Subject: soakFact, Place: soakPlace(n.Corner)}
+		clean := func(w fact.Want) bool { return w.Fact == at && slices.Equal(w.Values, fact.Values{washed}) }
+		joint := fact.OfJoint(n.Joint)
+		out := func(n node) bool { return slices.Contains(n.Makes, fact.Make{Fact: joint, Value: fact.Out}) }
+		if n.Joint == "" || !slices.ContainsFunc(n.Wants, clean) || !slices.ContainsFunc(c.nodes, out) {
+			continue
+		}
+		for _, i := range c.made[fact.Make{Fact: at, Value: washed}] {
+			if w := &c.nodes[i]; !w.done {
+				w.Wants = append(w.Wants, fact.Want{
+					Fact: joint, Values: fact.Values{fact.Out}, Because: "its thread is reached when it is out",
+				})
+				w.own = append(w.own, 0)
+			}
+		}
+	}
+}
+
 // soaks says that something in the plan soaks a place.
 func (c *compiler) soaks(at fact.Fact) bool {
 	return len(c.made[fact.Make{Fact: at, Value: soaked}]) > 0
@@ -332,6 +353,7 @@ func (c *compiler) order() error {
 	if err := c.lifecycles(); err != nil {
 		return err
 	}
+	c.washedOut()
 	c.grounded()
 	g := newNet(len(c.nodes))
 	if err := c.plain(g); err != nil {

@@ -11,10 +11,11 @@ const (
 	OfPart     Of = "part"
 )
 
-// Usual is what is near or kept as a rule, by the system a joint belongs to or by kind.
+// Usual is what is near or kept as a rule, by the system a joint belongs to, by kind, or by how the place stands.
 type Usual struct {
 	Systems []string `yaml:"systems"`
 	Kinds   []string `yaml:"kinds"`
+	Facts   []string `yaml:"facts"` // "penetrant soaked"
 	Near    []string `yaml:"near"`
 	Keep    []string `yaml:"keep"`
 }
@@ -27,6 +28,7 @@ type Met struct {
 	Drive     string   // of the head
 	Trouble   string   // its code
 	System    string
+	Facts     []string // that are no longer at rest at its place: "penetrant soaked"
 }
 
 // KindsOf lists the kinds that something met may be, the likeliest first.
@@ -61,10 +63,21 @@ func (x Kind) speaks(m Met) []string {
 	return out
 }
 
+// Left is what is near after a try that did not free: what was near, and what the rung leaves there.
+func (k *Knowledge) Left(near []string, rung string) []string {
+	for _, r := range k.Rungs {
+		if r.Key == rung && r.Leaves != "" && !slices.Contains(near, r.Leaves) {
+			near = append(slices.Clone(near), r.Leaves)
+		}
+	}
+	return near
+}
+
 // UsualAt is what is near and what is kept as a rule with a kind met so.
 func (k *Knowledge) UsualAt(kind string, m Met) (near, keep []string) {
 	for _, u := range k.Usual {
-		if !slices.Contains(u.Systems, m.System) && !slices.Contains(u.Kinds, kind) {
+		stands := slices.ContainsFunc(u.Facts, func(f string) bool { return slices.Contains(m.Facts, f) })
+		if !stands && !slices.Contains(u.Systems, m.System) && !slices.Contains(u.Kinds, kind) {
 			continue
 		}
 		near = append(near, u.Near...)

@@ -49,6 +49,7 @@ type Rung struct {
 	Minutes float64  `yaml:"minutes"` // of somebody's hands
 	Waits   float64  `yaml:"waits"`   // minutes it then works by itself
 	Eases   float64  `yaml:"eases"`   // share by which what comes after meets a lighter hold
+	Leaves  string   `yaml:"leaves"`  // the thing that is near once it was tried
 	Caution string   `yaml:"caution"`
 	Wary    []Wary   `yaml:"wary"`
 	Never   []Never  `yaml:"never"`

@@ -29,12 +29,11 @@ import (
 var files embed.FS
 
 var pages = kit.NewSet(files, template.FuncMap{
-	"felt":     func() []feltWord { return feltWords },
-	"colours":  func() []string { return job.FluidColours },
-	"volumes":  func() []string { return []string{"ml", "l", "qt"} },
-	"troubles": job.TroubleCodes,
-	"causes":   job.Causes,
-	"drives":   func() []string { return sign.Drives },
+	"felt":    func() []feltWord { return feltWords },
+	"colours": func() []string { return job.FluidColours },
+	"volumes": func() []string { return []string{"ml", "l", "qt"} },
+	"causes":  job.Causes,
+	"drives":  func() []string { return sign.Drives },
 })
 
 // View is one step with what stands around it. What a step of its kind alone shows is in one of the kinds; a step
@@ -63,6 +62,7 @@ type View struct {
 	AsItStands plan.Position // it asks for, and can no more be brought to
 	Unheld     []string      // what a fastener that broke off was to hold here
 	Troubles   []job.Trouble
+	CanGoWrong []job.TroubleCode // at this step
 	SoakLeft   time.Duration
 	Strokes    bool // the pedal's are counted here
 	Oil        bool // its level is read at a temperature
@@ -254,6 +254,7 @@ func (v *View) step(x Shown) {
 			v.Troubles = append(v.Troubles, t)
 		}
 	}
+	v.CanGoWrong = job.TroublesAt(x.Library.Rescues, step)
 	v.measures(x)
 	if _, beside := st.Plan.Compared(step); beside {
 		match := st.Match(step.Part)

@@ -142,7 +142,7 @@ func (x Stuck) seizure() (release.Case, []release.Kind) {
 	kind := kinds[0].Name
 	near, keep := know.UsualAt(kind, m)
 	if n := len(t.Tries); n > 0 {
-		near, keep = t.Tries[n-1].Near, t.Tries[n-1].Keep
+		near, keep = know.Left(t.Tries[n-1].Near, t.Tries[n-1].Rung), t.Tries[n-1].Keep
 		kind = t.Tries[n-1].Seizure
 	}
 	if x.Case.Seizure != "" {
