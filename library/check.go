@@ -99,6 +99,9 @@ func (l *Library) checkSteps(
 		here := fmt.Sprintf("%s[%d]", at, i)
 		out = append(out, l.checkWants(file, doc, here+".wants", s.Wants, joints)...)
 		out = append(out, l.checkWhen(file, doc, here+".when", s.When)...)
+		if s.Pair != "" && !slices.ContainsFunc(l.Pairs, func(p operation.Pair) bool { return p.Key == s.Pair }) {
+			out = append(out, doc.fault(file, here+".pair", "“"+s.Pair+"” is no pair of hands.", "Name one of pairs.yaml."))
+		}
 		for k, key := range s.Measures {
 			if l.measurable(key) {
 				continue

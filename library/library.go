@@ -29,7 +29,7 @@ import (
 
 //go:embed operations ways signs limits practice
 //go:embed consequences.yaml manoeuvres.yaml facts.yaml laws.yaml builds.yaml rescues.yaml release.yaml acts.yaml
-//go:embed pictures.yaml schools.yaml shop.yaml sockets.yaml rules.yaml
+//go:embed pairs.yaml pictures.yaml schools.yaml shop.yaml sockets.yaml rules.yaml
 var embedded embed.FS
 
 // Library is everything the shop knows.
@@ -237,6 +237,7 @@ func load(over ...fs.FS) *Library {
 	r.one("pictures.yaml", "pictures", func(file string, doc *document) { doc.decode(l, file, &l.Places) })
 	r.one("facts.yaml", "facts", func(file string, doc *document) { doc.decode(l, file, &l.Facts) })
 	r.one("laws.yaml", "laws", l.takeLaws)
+	r.one("pairs.yaml", "pairs", func(file string, doc *document) { doc.decode(l, file, &l.Pairs) })
 	r.one("rescues.yaml", "rescues", func(file string, doc *document) { doc.decode(l, file, &l.Rescues) })
 	r.one("acts.yaml", "acts", func(file string, doc *document) { doc.decode(l, file, &l.Acts) })
 	r.one("sockets.yaml", "sockets", func(file string, doc *document) { doc.decode(l, file, &l.SocketSets) })

@@ -173,3 +173,24 @@ func TestTake(t *testing.T) {
 		}
 	}
 }
+
+// In every step for two it is said who has hands where and what is called, on the bench as in the library; one whose
+// hands are beneath what a jack or a hoist lifts, in line with a spring or a press, or near what drops is cautioned.
+func TestHandsAndLinesOfFire(t *testing.T) {
+	l := whole(t)
+	danger := []string{
+		"arm", "spring", "member", "gearbox", "axle-on", "axle-clamp", "air-spring", "support", "rack", "prop-shaft", "axle",
+	}
+	tools := []string{"screw press", "hydraulic press", "spring compressor", "long bar", "puller", "slide hammer"}
+	for _, p := range l.Patterns {
+		for _, s := range l.ordered(t, p, nil, l.Offers(p)...).Steps {
+			if s.People > 1 && (s.Two.One == "" || s.Two.Two == "" || len(s.Two.Words) == 0) {
+				t.Errorf("%s: %s is done by two, and nobody knows where their hands are", p.ID, s.ID)
+			}
+			moves := slices.ContainsFunc(s.MakesFacts(), func(f string) bool { return slices.Contains(danger, f) })
+			if s.Hands() && s.Caution == "" && (moves || slices.Contains(tools, s.Tool)) {
+				t.Errorf("%s: %s (%s) has no caution", p.ID, s.ID, s.Title)
+			}
+		}
+	}
+}

@@ -28,6 +28,7 @@ var documents = map[string]any{
 	"way":       operation.Way{},
 	"facts":     []operation.FactKind{},
 	"laws":      []operation.Law{},
+	"pairs":     []operation.Pair{},
 	"builds":    []operation.Build{},
 	"rescues":   []operation.Rescue{},
 	"release":   release.Knowledge{},

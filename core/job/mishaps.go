@@ -40,11 +40,13 @@ func TroubleCodes() []TroubleCode {
 	}
 }
 
-// TroublesAt lists what can go wrong at a step: what stays behind or comes apart only where the library says so.
+// TroublesAt lists what can go wrong at a step: a head or a thread only where it has a fastener, what stays behind or
+// comes apart only where the library says so.
 func TroublesAt(rescues []operation.Rescue, st *plan.Step) []TroubleCode {
 	made := st.MakesFacts()
 	return slices.DeleteFunc(TroubleCodes(), func(c TroubleCode) bool {
-		return c.inside() && !slices.ContainsFunc(rescues, func(r operation.Rescue) bool {
+		ofFastener := c == Rounded || c == Sheared || c == ThreadDamaged
+		return ofFastener && st.Joint == "" || c.inside() && !slices.ContainsFunc(rescues, func(r operation.Rescue) bool {
 			happens := slices.ContainsFunc(r.Makes, func(f string) bool { return slices.Contains(made, f) })
 			return TroubleCode(r.Trouble) == c && happens
 		})

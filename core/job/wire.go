@@ -371,6 +371,7 @@ func toStep(s plan.Step) record.Step {
 		Tool:     s.Tool,
 		Minutes:  s.Minutes,
 		People:   s.People,
+		Pair:     toPair(s.Two),
 		Position: string(s.Position),
 		MovesTo:  string(s.MovesTo),
 		Holds:    s.Holds,
@@ -403,6 +404,20 @@ func toStep(s plan.Step) record.Step {
 	}
 }
 
+func toPair(p operation.Pair) *record.Pair {
+	if p.One == "" {
+		return nil
+	}
+	return &record.Pair{One: p.One, Two: p.Two, Words: p.Words}
+}
+
+func fromPair(p *record.Pair) operation.Pair {
+	if p == nil {
+		return operation.Pair{}
+	}
+	return operation.Pair{One: p.One, Two: p.Two, Words: p.Words}
+}
+
 func fromStep(s record.Step) plan.Step {
 	return plan.Step{
 		Step: operation.Step{
@@ -433,6 +448,7 @@ func fromStep(s record.Step) plan.Step {
 			Uses:       s.Uses,
 			Snug:       s.Snug,
 		},
+		Two:      fromPair(s.Pair),
 		Position: plan.Position(s.Position),
 		MovesTo:  plan.Position(s.MovesTo),
 		Holds:    s.Holds,

@@ -395,6 +395,7 @@ type Step struct {
 	Uses       []string          `yaml:"uses"` // what it holds beside its tool
 	Minutes    float64           `yaml:"minutes"`
 	People     int               `yaml:"people"`
+	Pair       string            `yaml:"pair"` // who has hands where, of two
 	Wants      []Want            `yaml:"wants"`
 	Makes      map[string]string `yaml:"makes"`
 	Waits      bool              `yaml:"waits"` // somebody stays at it until it is as it was
@@ -417,6 +418,14 @@ type Step struct {
 	Shared     bool              `yaml:"shared"`   // once for the vehicle, whatever else is done
 
 	When map[string][]string `yaml:"when"`
+}
+
+// Pair is who has hands where in a step of two, and the words they say: nothing moves before.
+type Pair struct {
+	Key   string   `yaml:"key"`
+	One   string   `yaml:"one"`
+	Two   string   `yaml:"two"`
+	Words []string `yaml:"words"`
 }
 
 // Hands says that somebody's hands are on it.

@@ -39,6 +39,7 @@ type Knowledge struct {
 	Schools    []operation.School
 	Places     []operation.Place // pictures operations are shown at
 	Driven     []operation.Driven
+	Pairs      []operation.Pair // how two work together
 }
 
 // Subjects of facts the rest of the program asks for by name.

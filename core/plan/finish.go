@@ -109,6 +109,11 @@ func (c *compiler) dress(s *Step) {
 	if s.Tool == "" && s.Verb == operation.Start {
 		s.Tool = "by hand"
 	}
+	for _, p := range c.Knowledge.Pairs {
+		if s.People > 1 && p.Key == s.Pair {
+			s.Two = operation.Pair{One: p.One, Two: p.Two, Words: p.Words}
+		}
+	}
 	for _, t := range []*string{&s.Title, &s.How, &s.Because, &s.Caution, &s.Place} {
 		if strings.Contains(*t, "{") {
 			r := strings.NewReplacer("{tray}", "tray "+tray, "{one}", one, "{One}", unit.Capital(one),

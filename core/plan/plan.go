@@ -89,9 +89,10 @@ func (p *Plan) TyreHolds(now fact.State, c vehicle.Corner) bool {
 type Step struct {
 	operation.Step
 	Corner   vehicle.Corner
-	Owner    string  // operation or way it belongs to
-	Scene    int     // picture it is shown in
-	Low      float64 // minutes, where the shop has timed it
+	Owner    string         // operation or way it belongs to
+	Scene    int            // picture it is shown in
+	Two      operation.Pair // who has hands where, of two
+	Low      float64        // minutes, where the shop has timed it
 	High     float64
 	Timed    int // on how many jobs
 	Wants    []fact.Want

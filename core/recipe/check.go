@@ -38,6 +38,7 @@ type Load struct {
 	Preload              thread.Band // N; Low at high friction
 	Utilisation          thread.Band // of yield, tension and twist together
 	AngleDeg             float64     // turned on after it
+	End                  thread.Band // N·m it takes at its end, with what an angle adds; soft and stiff joints reckoned
 	AfterAngle           thread.Band // N, zero without an angle
 	AfterAngleYieldShare thread.Band
 }
@@ -75,8 +76,14 @@ func Reckon(r Recipe, f Fastener) (Load, error) {
 	at := func(m float64) float64 { return f.Thread.Preload(l.Torque.Nm(), m) }
 	l.Preload = thread.Band{Low: at(mu.High), Mid: at(mu.Mid), High: at(mu.Low)}
 	l.Utilisation = f.Thread.UtilisationBand(f.Class, l.Torque.Nm(), mu)
+	l.End = thread.Band{Low: l.Torque.Nm(), Mid: l.Torque.Nm(), High: l.Torque.Nm()}
 	if l.AngleDeg > 0 {
 		k := f.Thread.Stiffness()
+		end := func(stiff float64) float64 {
+			_, torque := f.Thread.AfterAngle(f.Class, mu.Mid, l.Preload.Mid, l.AngleDeg, stiff)
+			return torque
+		}
+		l.End = thread.Band{Low: end(k.Low), Mid: end(k.Mid), High: end(k.High)}
 		on := func(m, start, stiff float64) float64 {
 			v, _ := f.Thread.AfterAngle(f.Class, m, start, l.AngleDeg, stiff)
 			return v

@@ -313,6 +313,13 @@ type Way struct {
 	Title string `json:"title"`
 }
 
+// Pair is who has hands where in a step of two, and the words they say.
+type Pair struct {
+	One   string   `json:"one"`
+	Two   string   `json:"two"`
+	Words []string `json:"words"`
+}
+
 // Step is one act at one place.
 type Step struct {
 	ID       string   `json:"id"`
@@ -326,6 +333,7 @@ type Step struct {
 	Tool     string   `json:"tool"`
 	Minutes  float64  `json:"minutes"`
 	People   int      `json:"people,omitempty"`
+	Pair     *Pair    `json:"pair,omitempty"` // since 2026-11
 	Position string   `json:"position,omitempty"`
 	MovesTo  string   `json:"moves_to,omitempty"`
 	Holds    bool     `json:"holds,omitempty"`

@@ -70,6 +70,8 @@ func TestConstraints(t *testing.T) {
 		{"a brake hose close by", "rusted thread", []string{"brake hose"}, nil, []string{"heat"}, []string{"impact", "bar"}},
 		{"a fuel line close by", "rusted thread", []string{"fuel lines"}, nil, []string{"heat", "cut"}, []string{"bar"}},
 		{"an airbag close by", "rusted thread", []string{"airbag"}, nil, []string{"heat", "cut"}, []string{"bar"}},
+		{"what was sprayed is wet", "rusted thread", []string{"brake cleaner"}, nil, []string{"heat", "cut"},
+			[]string{"bar", "impact"}}, // common practice; 29 CFR 1910.252: nothing that burns where one welds or grinds
 		{"a battery cable close by", "rusted thread", []string{"battery cable"}, nil, []string{"heat"}, nil},
 		{"brake fluid is always near a bleeder", "frozen bleeder", nil, nil, []string{"heat"}, []string{"six-point"}},
 		{"a stud to be kept", "rusted taper", nil, []string{"stud end"}, []string{"cut"}, []string{"press"}},
@@ -337,5 +339,16 @@ func TestKindsWhereMet(t *testing.T) {
 	near, keep := know.UsualAt("rusted taper", release.Met{System: "steering"})
 	if !slices.Equal(near, []string{"boot", "brake hose"}) || !slices.Equal(keep, []string{"boot"}) {
 		t.Errorf("near %v, kept %v", near, keep)
+	}
+	// What soaked is wet, and so is what was sprayed in a try; who dried it says so.
+	near, _ = know.UsualAt("rusted thread", release.Met{Facts: []string{"penetrant soaked"}})
+	if !slices.Equal(near, []string{"wet penetrant"}) {
+		t.Errorf("soaked: near %v", near)
+	}
+	if got := know.Left(nil, "penetrant"); !slices.Equal(got, near) || len(know.Left(got, "penetrant")) != 1 {
+		t.Errorf("after a try with penetrant near is %v", got)
+	}
+	if got := know.Left([]string{"boot"}, "bar"); !slices.Equal(got, []string{"boot"}) {
+		t.Errorf("after a try with the bar near is %v", got)
 	}
 }

@@ -63,6 +63,7 @@ type View struct {
 	Unheld     []string      // what a fastener that broke off was to hold here
 	Troubles   []job.Trouble
 	CanGoWrong []job.TroubleCode // at this step
+	Effort     string            // that breaking it loose takes
 	SoakLeft   time.Duration
 	Strokes    bool // the pedal's are counted here
 	Oil        bool // its level is read at a temperature
@@ -256,6 +257,7 @@ func (v *View) step(x Shown) {
 	}
 	v.CanGoWrong = job.TroublesAt(x.Library.Rescues, step)
 	v.measures(x)
+	v.Effort = v.loosens()
 	if _, beside := st.Plan.Compared(step); beside {
 		match := st.Match(step.Part)
 		v.Compare = &compare{LayBeside: match == nil || !match.Accept}

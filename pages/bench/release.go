@@ -225,7 +225,7 @@ func (v *Release) pull(j *plan.Joint, waistMM float64) {
 	}
 	held := release.Held{WaistMM: waistMM}
 	if load, known := j.Load(); known {
-		held.Figure = load.Torque.Nm()
+		held.Figure = load.End.Mid
 	}
 	if mu, err := thread.Friction(f.Treatment); err == nil {
 		held.Mu = mu.Mid

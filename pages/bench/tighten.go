@@ -39,6 +39,7 @@ type pulled struct {
 	AtBolt    string
 	Other     string
 	NextWords string
+	Effort    string // at the end of the wrench, where one hand does not do
 	Window    string
 	Plot      draw.Plot
 	Last      *job.Pull
@@ -134,6 +135,7 @@ func (v *View) pulling(x Shown) *pulled {
 		}
 	}
 	p.words(x.Unit)
+	p.Effort = p.pulls(v)
 	p.Last = st.Pending(f)
 	p.LastBad = p.Last != nil && p.Last.Result.Verdict != pull.Keep
 	p.Blocks = f.Blocks
