@@ -53,6 +53,7 @@ var silhouettes = map[string]silhouette{
 	"fastener":       box("length_mm", "flange_mm"),
 	"pads":           box("width_mm", "height_mm"),
 	"centre support": box("hole_distance_mm", "height_mm"),
+	"mount":          box("hole_distance_mm", "height_mm"),
 
 	"shoes":           box("arc_mm", "width_mm"),
 	"wheel cylinder":  box("hole_distance_mm", "bore_mm"),

@@ -389,6 +389,13 @@ var kinds = map[string][]measure{
 			effect: says("The holes stand %s mm %s apart: brace holes must line up unforced.")},
 		{field: "seat_mm", same: 0.05, bars: 0.1, effect: says("The bearing seat is %s mm %s.")},
 	},
+	"mount": {
+		{field: "height_mm", same: 0.5, bars: 4, must: true,
+			effect: says("The gearbox stands %s mm %s high: its shaft runs at another angle.")},
+		{field: "hole_distance_mm", same: 0.3, bars: 1, must: true,
+			effect: says("The holes stand %s mm %s apart: the member goes up unforced or not at all.")},
+		thread,
+	},
 }
 
 // Kinds lists the parts that can be compared.

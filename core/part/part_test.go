@@ -44,6 +44,7 @@ func TestCompare(t *testing.T) {
 		{"rotor", m{"diameter_mm": 300, "thickness_mm": 28, "hat_mm": 45, "bore_mm": 68}, m{"diameter_mm": 300, "thickness_mm": 28, "hat_mm": 46.2, "bore_mm": 68}, Refused, "off the middle"},
 		{"rotor", m{"thickness_mm": 28, "screw_holes": 1}, m{"thickness_mm": 28, "screw_holes": 0}, FitsWith, "held by the wheel"},
 		{"pads", m{"width_mm": 120}, m{"width_mm": 120.1}, Fits, ""},
+		{"mount", m{"height_mm": 60, "hole_distance_mm": 140, "thread_mm": 12}, m{"height_mm": 61, "hole_distance_mm": 140, "thread_mm": 12}, FitsWith, "another angle"},
 		{"centre support", m{"height_mm": 60, "hole_distance_mm": 140}, m{"height_mm": 61, "hole_distance_mm": 140}, FitsWith, "another angle"},
 		{"control arm", m{"side": 0, "length_mm": 350}, m{"side": 1, "length_mm": 350}, Refused, "other side"},
 		{"strut", m{"bracket_holes_mm": 60}, m{"bracket_holes_mm": 60.4}, FitsWith, "camber moves"},

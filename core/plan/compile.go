@@ -113,6 +113,7 @@ type compiler struct {
 	at      map[operation.StepID]int
 	dropped map[operation.StepID][]operation.StepID
 	made    map[fact.Make][]int
+	told    map[told]bool
 	after   [][2]operation.StepID
 	went    map[string][]int // steps of a way gone for a fact, by way and going
 	done    map[operation.StepID]*Step
@@ -136,6 +137,7 @@ func Compile(o Order) (Plan, error) {
 		at:      map[operation.StepID]int{},
 		dropped: map[operation.StepID][]operation.StepID{},
 		made:    map[fact.Make][]int{},
+		told:    map[told]bool{},
 		went:    map[string][]int{},
 		done:    map[operation.StepID]*Step{},
 		decides: map[string][]operation.StepID{},

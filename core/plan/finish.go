@@ -185,7 +185,9 @@ func (c *compiler) reason(s *Step) string {
 	for _, w := range s.Wants {
 		turns := slices.ContainsFunc(s.Makes, func(m fact.Make) bool { return m.Fact == w.Fact })
 		text := sentence(unit.Capital(w.Because))
+		stands := w.Fact.Subject == springsFact || w.Fact.Subject == VehicleFact
 		switch common := c.common(w); {
+		case !stands && c.told[told{s.Owner, s.Corner, text}]: // by an earlier step of the same work
 		case w.Because == "" || c.keeps[w.Because] || turns && w.Fact.Subject != fact.Fastener:
 		case slices.Contains(own, text) || slices.Contains(plain, text):
 		case common && w.Fact.Subject == wheelFact: // plain to anybody
@@ -198,7 +200,18 @@ func (c *compiler) reason(s *Step) string {
 	if len(own) == 0 {
 		own = plain
 	}
-	return strings.Join(own[:min(maxReasons, len(own))], " ")
+	own = own[:min(maxReasons, len(own))]
+	for _, text := range own {
+		c.told[told{s.Owner, s.Corner, text}] = true
+	}
+	return strings.Join(own, " ")
+}
+
+// told is a reason that some work has given at a corner.
+type told struct {
+	owner  string
+	corner vehicle.Corner
+	text   string
 }
 
 // maxReasons is how many reasons of a step one reads at a glance.

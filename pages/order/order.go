@@ -131,6 +131,7 @@ var partSigns = map[string]string{
 	"rotor":          "M24 6a18 18 0 1 0 .1 0M24 16a8 8 0 1 0 .1 0",
 	"pads":           "M12 10q-8 14 0 28M20 10q-6 14 0 28h6V10zM34 14v20",
 	"idler arm":      "M10 36L36 14M10 31a5 5 0 1 0 .1 0M36 9a5 5 0 1 0 .1 0",
+	"mount":          "M8 34h32v6H8zM14 34V22h20v12M24 22V10",
 	"centre support": "M6 30h36v8H6zM24 10a10 10 0 1 0 .1 0",
 
 	"shoes":           "M18 6q-20 18 0 36M30 6q20 18 0 36M18 10q-12 14 0 28M30 10q12 14 0 28M18 6h12M18 42h12",
