@@ -30,8 +30,12 @@ func TestAPullOnWhatIsStuckIsARisk(t *testing.T) {
 	if strings.Contains(whole, "safe") || !strings.Contains(whole, "is a risk") {
 		t.Error("a pull is called safe")
 	}
-	if strings.Contains(whole, "That is below") || !strings.Contains(thin, "That is below") {
-		t.Error("it is not said that it yields below its figure")
+	// Turned on by angle it stands near its yield: what it took in the end counts, not its first torque.
+	figure := regexp.MustCompile(`That is below the (\d+)`)
+	for _, body := range []string{whole, thin} {
+		if m := figure.FindStringSubmatch(body); m == nil || len(m[1]) < 3 {
+			t.Errorf("it is not said that it yields below what it was tightened to: %v", m)
+		}
 	}
 	if !strings.Contains(thin, `name="near" value="boot"`) || !strings.Contains(thin, "waist=8.1") {
 		t.Error("what was said of it is forgotten")

@@ -63,8 +63,9 @@ type Want struct {
 	Value   string `yaml:"value"` // several that would do are parted by a bar
 	Because string `yaml:"because"`
 
-	Soft bool                `yaml:"soft"` // only where something in the plan makes it
-	When map[string][]string `yaml:"when"`
+	Soft  bool                `yaml:"soft"`  // only where something in the plan makes it
+	Still bool                `yaml:"still"` // only as long as nothing that was done before this plan has undone it
+	When  map[string][]string `yaml:"when"`
 }
 
 // FactKind is what can be so of a vehicle at a place.

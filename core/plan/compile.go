@@ -429,7 +429,7 @@ func (c *compiler) facts(n *node, s operation.Step) error {
 		if w.Value == AnyValue || !c.when(w.When, n.of.corner) {
 			continue
 		}
-		if w.Soft || strings.Contains(w.Joint, ".") {
+		if w.Soft || w.Still || strings.Contains(w.Joint, ".") {
 			n.loose = append(n.loose, w)
 			if w.Joint != "" {
 				n.loose = append(n.loose, c.moreOf(w)...)

@@ -390,13 +390,25 @@ func (c *compiler) tighten() error {
 				return badStep(n.ID, "wants", sentence(unit.Capital(err.Error())),
 					"Name a fact of facts.yaml, or a joint of the file.")
 			}
-			if there && (!w.Soft || c.isMade(want)) {
+			if there && (!w.Soft || c.isMade(want)) && !(w.Still && c.undone(want)) {
 				n.Wants = append(n.Wants, want)
 				n.own = append(n.own, 0)
 			}
 		}
 	}
 	return nil
+}
+
+// undone says that what was done has left a fact otherwise than wanted.
+func (c *compiler) undone(w fact.Want) bool {
+	for _, s := range slices.Backward(c.Done) {
+		for _, m := range s.Makes {
+			if m.Fact == w.Fact {
+				return !w.Values.Has(m.Value)
+			}
+		}
+	}
+	return false
 }
 
 // doneFirst keeps what was done in its order, before all that is left.
