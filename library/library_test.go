@@ -1,6 +1,7 @@
 package library
 
 import (
+	"lugtak/core/fact"
 	"lugtak/demo/files"
 	"slices"
 	"strings"
@@ -186,6 +187,12 @@ func TestHandsAndLinesOfFire(t *testing.T) {
 		for _, s := range l.ordered(t, p, nil, l.Offers(p)...).Steps {
 			if s.People > 1 && (s.Two.One == "" || s.Two.Two == "" || len(s.Two.Words) == 0) {
 				t.Errorf("%s: %s is done by two, and nobody knows where their hands are", p.ID, s.ID)
+			}
+			dry := slices.ContainsFunc(s.Wants, func(w fact.Want) bool {
+				return w.Fact.Subject == "penetrant" && !w.Values.Has("soaked")
+			})
+			if slices.Contains([]string{"grinder", "welder", "heater", "rotary cutter"}, s.Tool) && !dry {
+				t.Errorf("%s: %s throws sparks where penetrant is wet", p.ID, s.ID)
 			}
 			moves := slices.ContainsFunc(s.MakesFacts(), func(f string) bool { return slices.Contains(danger, f) })
 			if s.Hands() && s.Caution == "" && (moves || slices.Contains(tools, s.Tool)) {

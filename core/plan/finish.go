@@ -92,15 +92,26 @@ func (c *compiler) rounds() {
 	}
 }
 
+// fill fills a text of the library in: the joint at hand, its tray, what soaks, what moved the wheels, the place.
+func (c *compiler) fill(text, joint string, f *file) string {
+	if !strings.Contains(text, "{") {
+		return text
+	}
+	tray, one := "", ""
+	if j := c.joint(joint); j != nil {
+		tray, one = j.Tray, j.One
+	}
+	r := strings.NewReplacer("{tray}", "tray "+tray, "{one}", one, "{One}", unit.Capital(one),
+		"{joints}", c.soaking(f.corner), "{causes}", c.causes())
+	return c.side(r.Replace(text), f.corner)
+}
+
 // dress fills a step's texts in, and says what follows from its facts: where the vehicle
 // stands, who holds what, why it comes when it does.
 func (c *compiler) dress(s *Step) {
 	at := c.at[s.ID]
 	f := c.nodes[at].of
-	tray, one := "", ""
 	if j := c.joint(s.Joint); j != nil {
-		tray = j.Tray
-		one = j.One
 		// The step takes the socket this vehicle's sheet names.
 		if s.Tool == "" && j.Socket != "" && s.Verb != operation.Start {
 			s.Tool = strings.TrimSpace(j.Socket + " " + driveWords[j.Drive])
@@ -115,11 +126,7 @@ func (c *compiler) dress(s *Step) {
 		}
 	}
 	for _, t := range []*string{&s.Title, &s.How, &s.Because, &s.Caution, &s.Place} {
-		if strings.Contains(*t, "{") {
-			r := strings.NewReplacer("{tray}", "tray "+tray, "{one}", one, "{One}", unit.Capital(one),
-				"{joints}", c.soaking(f.corner), "{causes}", c.causes())
-			*t = c.side(r.Replace(*t), f.corner)
-		}
+		*t = c.fill(*t, s.Joint, f)
 	}
 	if s.Proves == operation.ProvesAlignment && c.sure() {
 		s.Answers = slices.DeleteFunc(slices.Clone(s.Answers), func(x operation.Answer) bool { return x.Opens == "" })

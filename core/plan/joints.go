@@ -135,7 +135,7 @@ func (c *compiler) side(text string, corner vehicle.Corner) string {
 }
 
 // says is what a step is called, at its corner.
-func (c *compiler) says(n *node) string { return c.side(n.Title, n.of.corner) }
+func (c *compiler) says(n *node) string { return c.fill(n.Title, n.Joint, n.of) }
 
 // order is the sequence in which n fasteners are tightened: round, or for a
 // star every second one across the circle.

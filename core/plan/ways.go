@@ -532,7 +532,7 @@ func (c *compiler) apart(l *linker) []either {
 // conflict is a knot in words.
 func (c *compiler) conflict(k *knot) error {
 	by := &c.nodes[k.by]
-	text := fmt.Sprintf("“%s” wants %s %s", c.says(by), k.want.Fact, k.want.Values)
+	text := fmt.Sprintf("“%s” wants %s %s", c.says(by), c.plan.Names(k.want.Fact), k.want.Values)
 	if k.want.Because != "" {
 		text += " (" + k.want.Because + ")"
 	}
@@ -541,6 +541,9 @@ func (c *compiler) conflict(k *knot) error {
 	} else {
 		text += ", and nothing makes it in time"
 	}
-	return fault.New(fault.Conflict, "steps."+string(by.ID)+".wants", text+".",
-		"Let another step make it first, or take the want away ("+strings.TrimSpace(string(by.ID))+").")
+	remedy := "Let another step make it first, or take the want away (" + strings.TrimSpace(string(by.ID)) + ")."
+	if len(c.Done) > 0 {
+		remedy = "What was done already stands against it: finish what is begun first, and order this after it."
+	}
+	return fault.New(fault.Conflict, "steps."+string(by.ID)+".wants", text+".", remedy)
 }

@@ -25,7 +25,7 @@ func effort(nm, mm float64) string {
 	}
 	at := fmt.Sprintf("near %s N at %s mm", unit.Number(10*math.Round(n/10), 0), unit.Number(mm, 0))
 	if n < bothHands {
-		return at + ": both hands, feet firm"
+		return at + ": both hands"
 	}
 	longer := 50 * math.Ceil(nm/bothHands*1000/50)
 	return at + ", more than one pulls steadily: " + unit.Number(longer, 0) + " mm, or a multiplier"
