@@ -58,6 +58,7 @@ var vehicles = []vehicle.Vehicle{
 	{ID: "demo-n7", Fleet: "N-7", Plate: "TQ 4407", Pattern: "norrvik-e3", Name: "Norrvik E3 estate", Bay: "yard"},
 	{ID: "demo-p2", Fleet: "P-2", Plate: "TQ 3302", Pattern: "brask-t7", Name: "Brask T7 plough pickup", Bay: "bay 3"},
 	{ID: "demo-h4", Fleet: "H-4", Plate: "TQ 5504", Pattern: "tessvik-h1", Name: "Tessvik H1 hatchback", Bay: "yard"},
+	{ID: "demo-v2", Fleet: "V-2", Plate: "TQ 7702", Pattern: "varholt-p4", Name: "Varholt P4 shuttle bus", Bay: "yard"},
 	{ID: "demo-d1", Fleet: "D-1", Plate: "TQ 6601", Pattern: "halvik-d9", Name: "Halvik D9 delivery van", Bay: "yard"},
 }
 

@@ -355,6 +355,12 @@ var orderOfTheTrade = []struct {
 	{"halvik-d9", "drum-brakes", "RR", nil, []string{ // the drum comes with its bearings
 		"spindle.off drum-brakes.springs-off drum-brakes.springs-on spindle.size spindle.start spindle.seat " +
 			"spindle.pin spindle.gauge pedal.pump park-travel.set"}},
+	{"varholt-p4", "air-spring", "RR", nil, []string{ // asleep as long as a bag is out, and both levels found again
+		"asleep.sleep ground.raise air-spring.empty air-spring.line-off air-spring.foot-out air-spring.foot-start " +
+			"air-spring.first-air ground.lower asleep.wake air-spring.set drive.drive"}},
+	{"varholt-p4", "taper-bearing", "RL", nil, []string{ // what levels itself sleeps while the drum is off
+		"asleep.sleep ground.raise park-brake.off spindle.off taper-bearing.races-out taper-bearing.races-in " +
+			"taper-bearing.packed spindle.start spindle.seat spindle.pin spindle.gauge wheel.start asleep.wake drive.drive"}},
 	{"lindar-s6", "air-spring", "RL", nil, []string{
 		"air-spring.height asleep.sleep ground.raise air-spring.empty air-spring.line-off air-spring.foot-out " +
 			"air-spring.compare air-spring.foot-start air-spring.foot-tight air-spring.first-air ground.lower " +

@@ -41,7 +41,7 @@ func (r *Run) Asked(key string) string {
 
 // Weigh is what the answers so far add up to.
 func (r *Run) Weigh() (diagnose.Report, error) {
-	return r.know.Signs.Weigh(r.Answers, diagnose.History{})
+	return r.know.Signs.Weigh(r.Answers, diagnose.History{Said: r.Find.Complaint})
 }
 
 func (r *Run) search(a Act) error {
