@@ -113,6 +113,18 @@ func TestWashedWhenOut(t *testing.T) {
 	}
 }
 
+// Nothing is soaked that lies under a boot (common practice: penetrant swells rubber and washes out grease).
+func TestNothingSoaksUnderABoot(t *testing.T) {
+	l := whole(t)
+	for _, p := range l.Patterns {
+		for _, j := range l.ordered(t, p, nil, l.Offers(p)...).Joints {
+			if strings.Contains(j.Title, "inner tie rod") && j.Seizes {
+				t.Errorf("%s: %s soaks", p.ID, j.ID)
+			}
+		}
+	}
+}
+
 func each(tasks []plan.Task) [][]plan.Task {
 	var out [][]plan.Task
 	for _, x := range tasks {

@@ -17,6 +17,7 @@ type climbed struct {
 	Said    kit.Tick        `form:"said"` // what is near and kept was said, even if it is nothing
 	Near    kit.List        `form:"near"`
 	Keep    kit.List        `form:"keep"`
+	Kept    kit.Tick        `form:"kept"` // and of what is kept, before what would hurt it
 	Rung    string          `form:"rung"`
 	Outcome string          `form:"outcome"`
 	Became  job.TroubleCode `form:"became"`
@@ -56,6 +57,7 @@ func (s benchRoom) showRelease(c fiber.Ctx, code int, f *fault.Fault) error {
 			Said:    bool(in.Said),
 			Near:    in.Near,
 			Keep:    in.Keep,
+			Kept:    bool(in.Kept),
 			Rung:    in.Rung,
 			Broke:   bool(in.Broke),
 			Waist:   max(0, in.Waist.Value),

@@ -37,6 +37,13 @@ func TestAPullOnWhatIsStuckIsARisk(t *testing.T) {
 			t.Errorf("it is not said that it yields below what it was tightened to: %v", m)
 		}
 	}
+	// What is kept is asked before heat, a blow or a cut, once; before what hurts nothing it is not.
+	for rung, asks := range map[string]bool{"impact": true, "heat": true, "impact&kept=1": false, "bar": false} {
+		body := page("&said=1&rung=" + rung)
+		if got := strings.Contains(body, "What of this is kept?"); got != asks || strings.Contains(body, `value="freed"`) == asks {
+			t.Errorf("before %s it is asked what is kept: %v", rung, got)
+		}
+	}
 	if !strings.Contains(thin, `name="near" value="boot"`) || !strings.Contains(thin, "waist=8.1") {
 		t.Error("what was said of it is forgotten")
 	}

@@ -55,6 +55,19 @@ type Rung struct {
 	Never   []Never  `yaml:"never"`
 }
 
+// Spoils lists what may be kept and the rung would hurt, by heat, a blow or a cut.
+func (r *Rung) Spoils() []string {
+	var out []string
+	for _, n := range r.Never {
+		out = append(out, n.Keep)
+	}
+	for _, w := range r.Wary {
+		out = append(out, w.Keep)
+	}
+	slices.Sort(out)
+	return slices.DeleteFunc(slices.Compact(out), func(s string) bool { return s == "" })
+}
+
 // Wary is what makes a rung riskier: Harm is added to its chance of breaking something.
 type Wary struct {
 	Near    string  `yaml:"near"`

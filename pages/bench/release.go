@@ -33,6 +33,8 @@ type Release struct {
 	Now     *rung // tried next
 	Near    []thing
 	Keep    []thing
+	KeptTo  string  // where what is kept is answered, while it is asked; empty else
+	KeptOf  []thing // what of it is asked
 	Pull    template.HTML
 	Clamped string  // the pull at which it yields while it still clamps
 	Below   string  // its figure, where it yields below that
@@ -106,6 +108,7 @@ type Said struct {
 	Said    bool // what is near and kept was said, even if it is nothing
 	Near    []string
 	Keep    []string
+	Kept    bool // and of what is kept, before what would hurt it
 	Rung    string
 	Broke   bool    // it is asked what it became
 	Waist   float64 // the thinnest place that is seen, mm; 0 is none
@@ -176,6 +179,9 @@ func (v *Release) climb(x Stuck) error {
 		if x.Case.Waist > 0 {
 			q.Set("waist", draw.Plain(x.Case.Waist))
 		}
+		if x.Case.Kept {
+			q.Set("kept", "1")
+		}
 		return "?" + q.Encode()
 	}
 	chosen := x.Case.Rung
@@ -195,6 +201,10 @@ func (v *Release) climb(x Stuck) error {
 			v.Now = &v.Rungs[len(v.Rungs)-1]
 		}
 	}
+	asked := func(y job.Try) bool { r := ladder.Find(y.Rung); return r != nil && len(r.Spoils()) > 0 }
+	if v.Now != nil && len(v.Now.Spoils()) > 0 && !x.Case.Kept && !slices.ContainsFunc(t.Tries, asked) {
+		v.KeptTo = page(at.Near, at.Keep, chosen) + "&kept=1"
+	}
 	for _, name := range x.Library.Release.ThingNames() {
 		near := thing{Name: name, On: slices.Contains(at.Near, name)}
 		near.To = page(toggled(at.Near, name), at.Keep, chosen)
@@ -205,6 +215,9 @@ func (v *Release) climb(x Stuck) error {
 		}
 		if ladder.Spoils(name) {
 			v.Keep = append(v.Keep, keep)
+		}
+		if v.KeptTo != "" && slices.Contains(v.Now.Spoils(), name) {
+			v.KeptOf = append(v.KeptOf, keep)
 		}
 	}
 	if j := v.Job.Plan.Joint(t.Joint); j != nil {
