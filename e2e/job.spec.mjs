@@ -150,7 +150,10 @@ after({ [waiting]: "Break all knuckle bolts" })(
     await expect(page.locator(".keys")).toBeHidden(); // no key keeps anything meanwhile
     await page.getByRole("button", { name: /^stuck/ }).click();
     await expect(page.getByRole("heading", { name: /Stuck: knuckle bolt B, front right/ })).toBeVisible();
+    await expect(page.getByRole("heading", { name: /What of this is kept\?/ })).toBeVisible();
     await sound(page);
+    await page.keyboard.press(" ");
+    await expect(page.getByRole("heading", { name: /What of this is kept\?/ })).toBeHidden();
     await page.keyboard.press("n");
     await expect(page.locator(".tries")).toContainText("did not move");
     await page.keyboard.press("t");

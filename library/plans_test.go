@@ -477,3 +477,51 @@ func TestOneLeafSpringAtATime(t *testing.T) {
 		}
 	}
 }
+
+// A bolt that two works open is one bolt (common practice): it is cracked, out, in and tightened once, and what each of
+// the two needs it for comes between.
+func TestOneBoltIsOpenedOnce(t *testing.T) {
+	l := whole(t)
+	for _, c := range []struct {
+		pattern, tasks string
+		order          string
+	}{
+		{"brask-t7", "leaf-spring@RL shock-eye@RL", "shock-eye.lower-out.RL leaf-spring.ubolt-out.RL leaf-spring.leaf-out.RL " +
+			"leaf-spring.shackle-start.RL shock-eye.lower-start.RL leaf-spring.axle-down.RL shock-eye.lower-tight.RL"},
+		{"ostrel-c22", "brake-caliper@FL brake-hose@FL", "line.cap.FL brake-hose.hose-out.FL brake-caliper.body-out.FL " +
+			"brake-caliper.home.FL caliper.tight.FL brake-hose.hose-start.FL brake-hose.end-tight.FL bled.bled.FL"},
+		{"brask-t7", "cross-joint centre-support", "centre-support.coupling-out cross-joint.shaft-out cross-joint.shaft-in " +
+			"centre-support.carrier-start centre-support.coupling-start centre-support.coupling-tight"},
+		{"norrvik-e3", "strut-front@FL strut-spring@FL", "strut-front.top-out.FL strut-spring.press.FL strut-spring.let-go.FL " +
+			"strut-front.top-start.FL strut-front.top-tight.FL"},
+	} {
+		var tasks []plan.Task
+		for name := range strings.FieldsSeq(c.tasks) {
+			task, err := plan.ParseTask(name)
+			if err != nil {
+				t.Fatal(err)
+			}
+			tasks = append(tasks, task)
+		}
+		made, err := l.Plan(c.pattern, Ask{Tasks: tasks})
+		if err != nil {
+			t.Fatal(err)
+		}
+		opened := map[string]string{}
+		for _, j := range made.Joints {
+			at := j.Sheet + string(j.Corner)
+			if was := opened[at]; was != "" && !strings.HasSuffix(j.Sheet, "bleeder") { // which is opened for its piston first
+				t.Errorf("%s: %s and %s are one bolt", c.tasks, was, j.ID)
+			}
+			opened[at] = j.ID
+		}
+		last := -1
+		for name := range strings.FieldsSeq(c.order) {
+			at := stepAt(made, name, "")
+			if at <= last {
+				t.Errorf("%s: %s stands at %d, behind %d", c.tasks, name, at, last)
+			}
+			last = max(last, at)
+		}
+	}
+}

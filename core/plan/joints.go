@@ -23,7 +23,7 @@ func (c *compiler) takeJoints(f *file) error {
 		if _, other := c.local[key]; !other {
 			c.local[key] = "" // unless by another build of the same place
 		}
-		if !c.when(j.When, f.corner) {
+		if !c.when(j.When, f.corner) || c.yields(f, j) {
 			continue
 		}
 		name := c.side(j.Spec, f.corner)
@@ -136,6 +136,27 @@ func (c *compiler) side(text string, corner vehicle.Corner) string {
 
 // says is what a step is called, at its corner.
 func (c *compiler) says(n *node) string { return c.fill(n.Title, n.Joint, n.of) }
+
+// yields says that a joint of an operation, which is another's under the name of its opening, is opened by that other at
+// the same place: the same bolt is not taken out twice. What was begun under its own name stays so.
+func (c *compiler) yields(f *file, j operation.Joint) bool {
+	if !f.task || j.Opening == "" {
+		return false
+	}
+	begun := func(s Step) bool {
+		return c.joints[s.Joint] == "" && strings.HasSuffix(s.Joint, "_"+j.Opening) && s.Corner == f.corner
+	}
+	if slices.ContainsFunc(c.Done, begun) {
+		return false
+	}
+	return slices.ContainsFunc(c.Tasks, func(t Task) bool {
+		i := slices.IndexFunc(c.Knowledge.Operations, func(o operation.Operation) bool { return o.ID == t.Operation })
+		return i >= 0 && t.Operation != f.id && t.Corner == f.corner &&
+			slices.ContainsFunc(c.Knowledge.Operations[i].Joints, func(o operation.Joint) bool {
+				return o.Opening == "" && o.Spec == j.Spec && c.when(o.When, f.corner)
+			})
+	})
+}
 
 // order is the sequence in which n fasteners are tightened: round, or for a
 // star every second one across the circle.
