@@ -48,6 +48,10 @@ var variants = []struct {
 	{map[string]string{"centre-brace": "brace", "driven": "rear"}, nil, "centre-support", []string{
 		"centre-support.mark centre-support.brace centre-support.carrier-crack centre-support.carrier-out",
 	}, nil},
+	{map[string]string{"spindle-lock": "stake", "rear-brake": "drum", "drum-seat": "bearing", "rear-axle": "beam"}, nil,
+		"taper-bearing@RL", []string{
+			"spindle.cap spindle.crack spindle.off taper-bearing.packed spindle.start spindle.seat spindle.pin spindle.gauge",
+		}, nil},
 	// A jack lifts to a mark that was taken standing, at the corner whose rubber is clamped, and at no other.
 	{nil, map[string]string{"ride-height": "jack"}, "shock-eye@RL", []string{
 		"mark.taken ground.raise ride-jack.up shock-eye.lower-tight ride-jack.off",
