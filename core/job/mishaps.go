@@ -186,7 +186,7 @@ func (s *State) decideTrouble(m Meta, b ReportTrouble) (record.Body, error) {
 			"Write it in a few words: who comes next must know.")
 	}
 	e := record.Troubled{Step: string(b.Step), What: b.Code.Words(), Note: b.Note, Code: string(b.Code)}
-	if b.Letter == "" || b.Code == WholeJob {
+	if b.Letter == "" || b.Code == WholeJob || b.Code.inside() {
 		return e, nil
 	}
 	e.Joint = st.Joint

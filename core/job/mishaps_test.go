@@ -24,8 +24,14 @@ func TestWhatStaysInside(t *testing.T) {
 		t.Errorf("at %s: %v, it makes %v", off.ID, TroublesAt(ways, off), off.MakesFacts())
 	}
 	b.must(Handle{Step: "rod.crack.FL"})
+	b.must(ReportTrouble{Step: "rod.crack.FR", Code: Sheared}) // and nobody says which
+	b.must(Replan{Rescues: []operation.Rescue{{Trouble: "sheared", Title: "Extract the {one}", Minutes: 9}}, Technicians: 1})
+	if at(b.s.Plan, "extract.rod.crack.FR") >= 0 {
+		t.Error("a fastener nobody named is extracted")
+	}
+	b.must(ClearTrouble{Trouble: b.s.OpenTroubles()[0].ID, How: "it was another"})
 	b.must(KeepStep{Step: "rod.off.FL", Turns: 18})
-	b.must(ReportTrouble{Step: "rod.out.FL", Code: RingLeft})
+	b.must(ReportTrouble{Step: "rod.out.FL", Letter: "A", Code: RingLeft}) // of the step, whichever was touched
 	b.refused(Handle{Step: "rod.out.FL"}, fault.Trouble, "a ring stayed in")
 	b.must(Replan{Rescues: ways, Technicians: 1})
 	put := operation.StepID("extract.rod.out.FL")

@@ -168,7 +168,7 @@ func (s *State) extraction(rescues []operation.Rescue, t Trouble) (plan.Step, op
 		id = "extract." + t.Joint + "." + t.Letter
 	}
 	k := slices.IndexFunc(rescues, func(r operation.Rescue) bool { return TroubleCode(r.Trouble) == t.Code })
-	if at == nil || k < 0 || !s.Heals(t) || s.Plan.Step(operation.StepID(id)) != nil {
+	if at == nil || k < 0 || !s.Heals(t) || (j == nil) != t.Code.inside() || s.Plan.Step(operation.StepID(id)) != nil {
 		return plan.Step{}, operation.Part{}, false
 	}
 	step := plan.Step{
