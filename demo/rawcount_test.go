@@ -23,7 +23,7 @@ type rawBolt struct {
 	paid                 []rawPull // one a stage, since it was last started or slackened
 }
 
-type rawPull struct{ id, evidence string }
+type rawPull struct{ id, evidence, kind string }
 
 type rawJoint struct {
 	Letters []string `json:"letters"`
@@ -372,15 +372,20 @@ func (r *rawCount) pulled(id, key, step string, b rawBody) {
 		return
 	}
 	bolt.gauged = false
+	kind := ""
+	if pulled, _ := result["stages"].([]any); len(pulled) > 0 {
+		stage, _ := pulled[0].(map[string]any)
+		kind, _ = stage["kind"].(string)
+	}
 	if b.Stage != len(bolt.paid) {
 		return
 	}
-	bolt.paid = append(bolt.paid, rawPull{id, b.Evidence})
+	bolt.paid = append(bolt.paid, rawPull{id, b.Evidence, kind})
 	if b.Evidence != "not_measured" {
 		return
 	}
 	for len(bolt.paid) <= r.lastOf(step, b.Joint) { // nobody comes back to it in this step
-		bolt.paid = append(bolt.paid, rawPull{id, b.Evidence})
+		bolt.paid = append(bolt.paid, rawPull{id, b.Evidence, kind})
 	}
 }
 
@@ -493,7 +498,11 @@ func (r *rawCount) grade(joint, letter string) string {
 	worst := "traced"
 	for i, p := range b.paid {
 		order := []string{"stated", "marked", "clicked", "traced"}
-		if i < len(stages) && figured(stages[i]) && slices.Index(order, p.evidence) < slices.Index(order, worst) {
+		kind := p.kind // what was pulled counts, also where the figure was struck behind a bolt that was opened anew
+		if kind == "" && i < len(stages) {
+			kind = stages[i]
+		}
+		if figured(kind) && slices.Index(order, p.evidence) < slices.Index(order, worst) {
 			worst = p.evidence
 		}
 	}
