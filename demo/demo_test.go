@@ -176,6 +176,7 @@ func TestReleasePast(t *testing.T) {
 			Know:    &lib.Release,
 			Trouble: trouble.ID,
 			Seizure: kind,
+			Kept:    true,
 			Rung:    rung.Key,
 			Outcome: outcome,
 		})

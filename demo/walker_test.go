@@ -270,7 +270,7 @@ func (w *walker) stuck(step *plan.Step) {
 			w.t.Fatal(err)
 		}
 		rung := l.Rungs[0]
-		try := job.TryRelease{Know: &w.lib.Release, Trouble: id, Seizure: kind, Rung: rung.Key, Outcome: job.Held}
+		try := job.TryRelease{Know: &w.lib.Release, Trouble: id, Seizure: kind, Kept: true, Rung: rung.Key, Outcome: job.Held}
 		switch chance := w.rng.Float64(); {
 		case chance < rung.Odds:
 			try.Outcome = job.Freed

@@ -525,3 +525,30 @@ func TestOneBoltIsOpenedOnce(t *testing.T) {
 		}
 	}
 }
+
+// What was closed before is opened anew where a second work is ordered that needs it out, and what is still open is not
+// opened twice.
+func TestAClosedBoltIsOpenedAnew(t *testing.T) {
+	l := whole(t)
+	p, _ := l.Pattern("brask-t7")
+	damper, leaf := plan.Task{Operation: "shock-eye", Corner: "RL"}, plan.Task{Operation: "leaf-spring", Corner: "RL"}
+	made, err := l.Compile(p, Ask{Tasks: []plan.Task{damper}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for upto, anew := range map[string]bool{
+		"shock-eye.upper-crack.RL": false, "shock-eye.lower-out.RL": false, "shock-eye.lower-start.RL": true,
+	} {
+		next, err := l.Compile(p, Ask{Tasks: []plan.Task{damper, leaf}, Done: made.Steps[:stepAt(made, upto, "")+1]})
+		if err != nil {
+			t.Errorf("ordered behind %s: %v", upto, err)
+			continue
+		}
+		if got := stepAt(next, "leaf-spring.foot-out.RL", "") >= 0; got != anew {
+			t.Errorf("ordered behind %s, the damper's foot is opened anew: %v", upto, got)
+		}
+		if out := stepAt(next, "leaf-spring.ubolt-out.RL", ""); out < stepAt(next, "shock-eye.lower-out.RL", "") {
+			t.Errorf("ordered behind %s, the spring is let go on its damper", upto)
+		}
+	}
+}

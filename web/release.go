@@ -87,6 +87,7 @@ func (s benchRoom) try(c fiber.Ctx, st *job.State) error {
 		Seizure: in.Seizure,
 		Near:    in.Near,
 		Keep:    in.Keep,
+		Kept:    bool(in.Kept),
 		Rung:    in.Rung,
 		Outcome: in.Outcome,
 		Became:  in.Became,

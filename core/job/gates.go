@@ -64,6 +64,7 @@ var gates = []func(*State) []Gate{
 	limits,        // nothing was left beyond its limit
 	figures,       // what was struck on the sheet meanwhile is answered
 	troubles,      // none is open
+	bledAfter,     // a brake that came apart was bled
 	provedBySteps, // the pedal, the drive, alignment, tools
 	supports,      // what was put in for the work is out
 	everyStep,     // nothing was passed over
@@ -111,6 +112,7 @@ const (
 	gateByBolt     GateKind = "by_bolt"
 	gateKit        GateKind = "kit"
 	gateTrouble    GateKind = "trouble"
+	gateBled       GateKind = "bled"
 	gateUndriven   GateKind = "undriven"
 	gateDrive      GateKind = "drive"
 	gateFree       GateKind = "free"
@@ -403,6 +405,29 @@ func troubles(s *State) []Gate {
 			Remedy: "Clear it at its step.",
 			Step:   t.Step,
 			Met:    t.Cleared != nil || t.Became != "", // the worse one has a gate of its own
+		})
+	}
+	return out
+}
+
+// bledAfter asks for each piston that came out that its wheel was bled since: it drew air, whatever was said of it.
+func bledAfter(s *State) []Gate {
+	var out []Gate
+	for _, t := range s.Troubles {
+		at := s.Plan.Step(t.Step)
+		if t.Code != PistonOut || at == nil {
+			continue
+		}
+		bled := func(x plan.Step) bool {
+			return x.Corner == at.Corner && (x.MakesOf(plan.AirFact) || x.MakesOf(plan.LinesFact)) && s.StepDone(x.ID) &&
+				!s.Steps[x.ID].At.Before(t.At)
+		}
+		out = append(out, Gate{
+			Key:    gateBled.Key(t.ID),
+			Title:  "Bled since its piston came out, " + at.Corner.Axle() + " " + at.Corner.Side(),
+			Remedy: "Order “Brake bled through” there, and do it.",
+			Step:   t.Step,
+			Met:    slices.ContainsFunc(s.Plan.Steps, bled),
 		})
 	}
 	return out

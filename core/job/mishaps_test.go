@@ -4,9 +4,14 @@ import (
 	"reflect"
 	"slices"
 	"testing"
+	"time"
 
+	"lugtak/core/fact"
 	"lugtak/core/fault"
 	"lugtak/core/operation"
+	"lugtak/core/plan"
+	"lugtak/core/record"
+	"lugtak/core/vehicle"
 )
 
 // What stayed behind or came apart is looked after by a step of its own before the one it stops, in one of several
@@ -68,5 +73,48 @@ func TestWhatStaysInside(t *testing.T) {
 	again := Replay(readBack(t, b.journal))
 	if !reflect.DeepEqual(again.Plan, b.s.Plan) || len(again.OpenTroubles()) != 0 {
 		t.Error("read back from its journal it is another")
+	}
+}
+
+// A piston that came out drew air, whatever was said of it: nobody signs before that wheel was bled since.
+func TestBledSinceItsPistonCameOut(t *testing.T) {
+	bleeds := func(id operation.StepID, corner vehicle.Corner, subject string) plan.Step {
+		return plan.Step{
+			Step: operation.Step{ID: id}, Corner: corner, Makes: []fact.Make{{Fact: fact.Fact{Subject: subject}, Value: "none"}},
+		}
+	}
+	for _, c := range []struct {
+		about string
+		by    operation.StepID
+		later time.Duration
+		met   bool
+	}{
+		{"not at all", "", 0, false},
+		{"bled since", "bled.FL", time.Hour, true},
+		{"flushed since", "flush.FL", time.Hour, true},
+		{"bled before it came out", "bled.FL", -time.Hour, false},
+		{"bled at the other wheel", "bled.FR", time.Hour, false},
+		{"pumped only", "pump", time.Hour, false},
+	} {
+		p := plan.Plan{Steps: []plan.Step{
+			{Step: operation.Step{ID: "pads.FL"}, Corner: "FL"},
+			bleeds("bled.FL", "FL", plan.AirFact), bleeds("flush.FL", "FL", plan.LinesFact),
+			bleeds("bled.FR", "FR", plan.AirFact), bleeds("pump", "", "pedal"),
+		}}
+		s := &State{}
+		s.Plan, s.Steps = &p, map[operation.StepID]*StepState{}
+		s.Troubles = []Trouble{{
+			ID: "1", Step: "pads.FL", Code: PistonOut, At: morning, Cleared: &record.TroubleCleared{How: "pushed back in"},
+		}}
+		for _, x := range p.Steps {
+			s.Steps[x.ID] = &StepState{}
+		}
+		if c.by != "" {
+			s.Steps[c.by] = &StepState{Done: true, At: morning.Add(c.later)}
+		}
+		got := bledAfter(s)
+		if len(got) != 1 || got[0].Met != c.met || got[0].Passable {
+			t.Errorf("%s: %+v", c.about, got)
+		}
 	}
 }

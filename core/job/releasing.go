@@ -3,6 +3,7 @@ package job
 import (
 	"math"
 	"slices"
+	"strings"
 	"time"
 
 	"lugtak/core/fault"
@@ -36,6 +37,7 @@ type TryRelease struct {
 	Seizure string
 	Near    []string
 	Keep    []string
+	Kept    bool // what of it is kept was said, even if it is nothing
 	Rung    string
 	Outcome string
 	Became  TroubleCode
@@ -57,13 +59,23 @@ func (t Trouble) Case(kind string, near, keep []string, past release.Past) relea
 	return c
 }
 
+// AsksKept says that a rung would hurt what may be kept, and that nobody was asked of it at a try before.
+func (t Trouble) AsksKept(l *release.Ladder, rung *release.Rated) bool {
+	spoils := func(r *release.Rated) bool { return r != nil && len(r.Spoils()) > 0 }
+	return spoils(rung) && !slices.ContainsFunc(t.Tries, func(x Try) bool { return spoils(l.Find(x.Rung)) })
+}
+
 // Met is what the plan knows of a seizure before anybody has looked closer.
 func (s *State) Met(t *Trouble) release.Met {
 	m := release.Met{Of: release.OfPart, Trouble: string(t.Code)}
 	if step := s.Plan.Step(t.Step); step != nil {
 		m.Makes = step.MakesFacts()
+		places := []string{"", operation.Under}
+		if step.Corner != "" {
+			places = []string{"", string(step.Corner), step.Corner.Axle()}
+		}
 		for f, value := range s.Facts {
-			if f.Place == "" || f.Place == string(step.Corner) || f.Place == step.Corner.Axle() {
+			if slices.Contains(places, f.Place) {
 				m.Facts = append(m.Facts, f.Subject+" "+string(value))
 			}
 		}
@@ -93,6 +105,10 @@ func (s *State) decideRelease(_ Meta, b TryRelease) (record.Body, error) {
 	if rung.Refused != "" {
 		return nil, refuse(fault.BadChoice, "rung", "Not here: "+rung.Refused+".",
 			"Try another, or say first that it is not near or need not be kept.")
+	}
+	if !b.Kept && b.Outcome != Broke && t.AsksKept(&ladder, rung) { // what broke is told whatever was asked
+		return nil, refuse(fault.Missing, "kept", "It is not said what of this is kept: "+
+			strings.Join(rung.Spoils(), ", ")+".", "Say it first, or that nothing of it is.")
 	}
 	if err := b.outcome(t); err != nil {
 		return nil, err

@@ -2,6 +2,7 @@ package job
 
 import (
 	"reflect"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -9,7 +10,9 @@ import (
 	"lugtak/core/fact"
 	"lugtak/core/fault"
 	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/release"
+	"lugtak/core/vehicle"
 )
 
 // ladder is what the tests know of seizures.
@@ -227,6 +230,52 @@ func TestMet(t *testing.T) {
 		got := b.s.Met(&b.s.Troubles[i])
 		if !reflect.DeepEqual(got, want) {
 			t.Errorf("%d: %+v, want %+v", i, got, want)
+		}
+	}
+}
+
+// Before heat, a blow or a cut it is said what is kept, once for a trouble; what broke is told whatever was asked.
+func TestWhatIsKeptIsSaid(t *testing.T) {
+	know := ladder
+	know.Rungs = slices.Clone(ladder.Rungs)
+	for i := range know.Rungs {
+		if know.Rungs[i].Key == "shock" {
+			know.Rungs[i].Never = []release.Never{{Keep: "bearing", Because: "its races are marked"}}
+		}
+	}
+	know.Things = append(slices.Clone(ladder.Things), release.Thing{Name: "bearing"})
+	tries := func(b *bench, rung, outcome string, kept bool) TryRelease {
+		x := try(b, rung, outcome)
+		x.Know, x.Kept = &know, kept
+		return x
+	}
+	b := stuckB(t)
+	b.refused(tries(b, "shock", Freed, false), fault.Missing, "bearing")
+	b.refused(tries(b, "shock", Held, false), fault.Missing, "what of this is kept")
+	b.must(tries(b, "penetrant", Held, false)) // it hurts nothing that is kept
+	b.must(tries(b, "shock", Held, true))
+	b.must(tries(b, "shock", Freed, false)) // it was said at the try before
+
+	b = stuckB(t)
+	broke := tries(b, "shock", Broke, false)
+	broke.Became = Sheared
+	b.must(broke)
+}
+
+// What soaked is wet where it soaked: at its wheel, or under the middle of the vehicle.
+func TestWhatIsWetIsNear(t *testing.T) {
+	for _, c := range []struct {
+		corner vehicle.Corner
+		soaked string
+		wet    bool
+	}{
+		{"FL", "FL", true}, {"FL", "FR", false}, {"", "under", true}, {"", "RL", false}, {"RL", "under", false},
+	} {
+		s := &State{}
+		s.Plan = &plan.Plan{Steps: []plan.Step{{Step: operation.Step{ID: "crack"}, Corner: c.corner}}}
+		s.Facts = fact.State{{Subject: "penetrant", Place: c.soaked}: "soaked"}
+		if got := slices.Contains(s.Met(&Trouble{Step: "crack"}).Facts, "penetrant soaked"); got != c.wet {
+			t.Errorf("at %q, soaked at %q: wet %v", c.corner, c.soaked, got)
 		}
 	}
 }

@@ -46,6 +46,8 @@ type Knowledge struct {
 const (
 	VehicleFact   = "vehicle"
 	RotationFact  = "rotation"
+	AirFact       = "line-air" // what a brake that was opened is bled of
+	LinesFact     = "lines"    // and what is pumped through them
 	wheelFact     = "wheel"
 	springsFact   = "springs"
 	soakFact      = "penetrant"
@@ -109,6 +111,7 @@ type compiler struct {
 	files   []*file
 	joints  map[string]string // owner of each joint, by its id
 	local   map[string]string // joint id by owner|corner|key; empty where this vehicle lacks it
+	lent    map[string]bool   // of these, those another work opens
 	nodes   []node
 	at      map[operation.StepID]int
 	dropped map[operation.StepID][]operation.StepID
@@ -134,6 +137,7 @@ func Compile(o Order) (Plan, error) {
 		kinds:   map[string]operation.FactKind{},
 		joints:  map[string]string{},
 		local:   map[string]string{},
+		lent:    map[string]bool{},
 		at:      map[operation.StepID]int{},
 		dropped: map[operation.StepID][]operation.StepID{},
 		made:    map[fact.Make][]int{},
@@ -295,7 +299,7 @@ func (c *compiler) lay(f *file) error {
 				return badStep(s.ID, "joint", fmt.Sprintf("Step %s names a joint the file does not have: %s.", s.ID, s.Joint),
 					"Name one of its joints.")
 			}
-			keep = keep && joint != "" && !c.beyond(s, joint)
+			keep = keep && joint != "" && !c.lent[f.key(s.Joint)] && !c.beyond(s, joint)
 		}
 		var needs []operation.StepID
 		for _, n := range s.Needs {

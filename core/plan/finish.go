@@ -407,11 +407,6 @@ func (c *compiler) scenes() {
 			}
 			for _, j := range f.joints {
 				id := c.local[f.key(j.Key)]
-				if k := slices.IndexFunc(p.Joints, func(o Joint) bool {
-					return o.Sheet == c.side(j.Spec, f.corner) && o.Corner == f.corner
-				}); id == "" && k >= 0 && c.yields(f, j) {
-					id = p.Joints[k].ID
-				}
 				if id != "" && !slices.Contains(sc.Joints, id) {
 					sc.Joints = append(sc.Joints, id)
 				}

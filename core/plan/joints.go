@@ -23,7 +23,7 @@ func (c *compiler) takeJoints(f *file) error {
 		if _, other := c.local[key]; !other {
 			c.local[key] = "" // unless by another build of the same place
 		}
-		if !c.when(j.When, f.corner) || c.yields(f, j) {
+		if !c.when(j.When, f.corner) {
 			continue
 		}
 		name := c.side(j.Spec, f.corner)
@@ -56,6 +56,10 @@ func (c *compiler) takeJoints(f *file) error {
 			head, tail, _ := strings.Cut(name, ".")
 			_, last, _ := strings.Cut(tail, ".")
 			pj.ID = head + "." + string(f.corner) + "." + last
+		}
+		if c.yields(f, j, pj.ID) {
+			c.local[key], c.lent[key] = pj.ID, true
+			continue
 		}
 		if j.Opening != "" {
 			pj.ID += "_" + j.Opening
@@ -137,19 +141,17 @@ func (c *compiler) side(text string, corner vehicle.Corner) string {
 // says is what a step is called, at its corner.
 func (c *compiler) says(n *node) string { return c.fill(n.Title, n.Joint, n.of) }
 
-// yields says that a joint of an operation, which is another's under the name of its opening, is opened by that other at
-// the same place: the same bolt is not taken out twice. What was begun under its own name stays so.
-func (c *compiler) yields(f *file, j operation.Joint) bool {
+// yields says that a joint which a work opens under a name of its own is opened, under its plain one, by another work at
+// the same place: one bolt is not taken out twice. The steps of the other do it, and what is wanted of it is wanted of
+// theirs. Not so where either has begun: the bolt that was closed is opened anew.
+func (c *compiler) yields(f *file, j operation.Joint, plain string) bool {
 	if !f.task || j.Opening == "" {
 		return false
 	}
 	begun := func(s Step) bool {
-		return c.joints[s.Joint] == "" && strings.HasSuffix(s.Joint, "_"+j.Opening) && s.Corner == f.corner
+		return s.Joint == plain+"_"+j.Opening || s.Joint == plain && s.Verb == operation.Start
 	}
-	if slices.ContainsFunc(c.Done, begun) {
-		return false
-	}
-	return slices.ContainsFunc(c.Tasks, func(t Task) bool {
+	return !slices.ContainsFunc(c.Done, begun) && slices.ContainsFunc(c.Tasks, func(t Task) bool {
 		i := slices.IndexFunc(c.Knowledge.Operations, func(o operation.Operation) bool { return o.ID == t.Operation })
 		return i >= 0 && t.Operation != f.id && t.Corner == f.corner &&
 			slices.ContainsFunc(c.Knowledge.Operations[i].Joints, func(o operation.Joint) bool {

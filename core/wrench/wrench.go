@@ -395,6 +395,29 @@ func BarForce(torque, barMM float64) (float64, error) {
 	return torque / (barMM / 1000), nil
 }
 
+// A steady pull with one hand, and with both and the feet firm, N (common practice).
+const (
+	oneHand   = 250
+	bothHands = 450
+)
+
+// Effort is how hard somebody pulls at the end of a wrench or a bar.
+type Effort struct {
+	N        float64
+	Both     bool    // one hand does not do it
+	LongerMM float64 // a length on which both hands do it, to the next 50 mm; 0 where they do on this one
+}
+
+// EffortFor is the effort of a torque in N·m on a length in mm; it refuses what BarForce does.
+func EffortFor(torque, barMM float64) (Effort, error) {
+	n, err := BarForce(torque, barMM)
+	e := Effort{N: n, Both: n >= oneHand}
+	if n > bothHands {
+		e.LongerMM = 50 * math.Ceil(torque/bothHands*1000/50)
+	}
+	return e, err
+}
+
 // CastleNut is how far a castle nut must go on, never back, until a slot meets
 // the hole: holeDeg is how far the hole stands ahead of the last slot, in the
 // direction of tightening. A through hole has two ends, so a nut with an odd

@@ -225,3 +225,25 @@ func TestServes(t *testing.T) {
 		}
 	}
 }
+
+// By hand: N·m over metres. One hand does 250 N, both 450 N (common practice).
+func TestEffortFor(t *testing.T) {
+	for _, c := range []struct {
+		nm, mm float64
+		want   Effort
+	}{
+		{100, 500, Effort{N: 200}},
+		{125, 500, Effort{N: 250, Both: true}},
+		{200, 500, Effort{N: 400, Both: true}},
+		{225, 500, Effort{N: 450, Both: true}},                // on the bound, both still do
+		{240, 500, Effort{N: 480, Both: true, LongerMM: 550}}, // 533
+		{300, 1000, Effort{N: 300, Both: true}},
+	} {
+		if got, err := EffortFor(c.nm, c.mm); err != nil || got != c.want {
+			t.Errorf("%v N·m on %v mm: %+v, %v; want %+v", c.nm, c.mm, got, err, c.want)
+		}
+	}
+	if _, err := EffortFor(100, 0); err == nil {
+		t.Error("a pull on a wrench without a length")
+	}
+}

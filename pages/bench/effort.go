@@ -11,24 +11,17 @@ import (
 	"lugtak/core/wrench"
 )
 
-// A steady pull with one hand, and with both and the feet firm, N (common practice).
-const (
-	oneHand   = 250
-	bothHands = 450
-)
-
 // effort says how hard one pulls at the end of a wrench or a bar for a torque; nothing where one hand does it.
 func effort(nm, mm float64) string {
-	n, err := wrench.BarForce(nm, mm)
-	if err != nil || n < oneHand {
+	e, err := wrench.EffortFor(nm, mm)
+	if err != nil || !e.Both {
 		return ""
 	}
-	at := fmt.Sprintf("near %s N at %s mm", unit.Number(10*math.Round(n/10), 0), unit.Number(mm, 0))
-	if n < bothHands {
+	at := fmt.Sprintf("near %s N at %s mm", unit.Number(10*math.Round(e.N/10), 0), unit.Number(mm, 0))
+	if e.LongerMM == 0 {
 		return at + ": both hands"
 	}
-	longer := 50 * math.Ceil(nm/bothHands*1000/50)
-	return at + ", more than one pulls steadily: " + unit.Number(longer, 0) + " mm, or a multiplier"
+	return at + ", more than one pulls steadily: " + unit.Number(e.LongerMM, 0) + " mm, or a multiplier"
 }
 
 // pulls says how hard the stage at hand is pulled: one by angle ends where the whole recipe does.

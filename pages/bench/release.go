@@ -201,8 +201,7 @@ func (v *Release) climb(x Stuck) error {
 			v.Now = &v.Rungs[len(v.Rungs)-1]
 		}
 	}
-	asked := func(y job.Try) bool { r := ladder.Find(y.Rung); return r != nil && len(r.Spoils()) > 0 }
-	if v.Now != nil && len(v.Now.Spoils()) > 0 && !x.Case.Kept && !slices.ContainsFunc(t.Tries, asked) {
+	if v.Now != nil && !x.Case.Kept && t.AsksKept(&ladder, &v.Now.Rated) {
 		v.KeptTo = page(at.Near, at.Keep, chosen) + "&kept=1"
 	}
 	for _, name := range x.Library.Release.ThingNames() {
