@@ -59,6 +59,8 @@ var vehicles = []vehicle.Vehicle{
 	{ID: "demo-p2", Fleet: "P-2", Plate: "TQ 3302", Pattern: "brask-t7", Name: "Brask T7 plough pickup", Bay: "bay 3"},
 	{ID: "demo-h4", Fleet: "H-4", Plate: "TQ 5504", Pattern: "tessvik-h1", Name: "Tessvik H1 hatchback", Bay: "yard"},
 	{ID: "demo-v2", Fleet: "V-2", Plate: "TQ 7702", Pattern: "varholt-p4", Name: "Varholt P4 shuttle bus", Bay: "yard"},
+	{ID: "demo-r3", Fleet: "R-3", Plate: "TQ 8803", Pattern: "selmar-r2", Name: "Selmar R2 saloon", Bay: "yard"},
+	{ID: "demo-u6", Fleet: "U-6", Plate: "TQ 9906", Pattern: "dorvik-u6", Name: "Dorvik U6 high estate", Bay: "yard"},
 	{ID: "demo-d1", Fleet: "D-1", Plate: "TQ 6601", Pattern: "halvik-d9", Name: "Halvik D9 delivery van", Bay: "yard"},
 }
 
@@ -427,7 +429,7 @@ func (h *Hand) measured(st *job.State, step *plan.Step) []job.Command {
 			cmd.Value = 20
 		default:
 			cmd.Limit, _ = h.Lib.Limits.Measure(key)
-			cmd.Value = cmd.Limit.Usual()
+			cmd.Value = st.LimitAt(cmd.Limit, string(step.Corner)).Usual()
 		}
 		out = append(out, cmd)
 	}

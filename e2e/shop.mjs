@@ -264,8 +264,9 @@ function fillIn(written) {
   for (const input of all(".measureat input[name=value]")) {
     const said = input
       .closest("form")
-      .parentElement.innerText.match(/Limit ([\d.]+ to|at least|at most) ([\d.]+)/);
-    if (said) write(input, String(said[1] === "at least" ? said[2] / 0.6 : said[2] * 0.6));
+      .parentElement.innerText.match(/Limit (([\d.]+) to|at least|at most) ([\d.]+)/);
+    const usual = (to, from, most) => (from ? (Number(from) + most) / 2 : to === "at least" ? most / 0.6 : most * 0.6);
+    if (said) write(input, String(usual(said[1], said[2], Number(said[3]))));
   }
   for (const note of all(".feltnote.asked")) write(note, "tyre changed round");
   const picks = [all(".checkbox.new input"), all(".withchoice input[type=radio]").slice(0, 1)].flat();

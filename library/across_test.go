@@ -111,6 +111,7 @@ func (v *corners) work(s plan.Step) string {
 		bleeds := strings.Contains(j.Title, "bleeder")
 		switch {
 		case is == "" || j.System != plan.Brake || strings.Contains(j.Title, "screw"):
+		case strings.Contains(j.Title, "park brake motor"): // it pulls a cable, no fluid pushes on it
 		case bleeds && pumps && s.Corner == j.Corner: // it is the one that is bled
 		default:
 			return "a foot on the brake with the " + j.Title + " " + is

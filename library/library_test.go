@@ -15,7 +15,7 @@ func TestEmbeddedLoadsClean(t *testing.T) {
 	for _, f := range l.Faults {
 		t.Error(f)
 	}
-	if len(l.Operations) == 0 || len(l.Patterns) != 8 || len(l.Tools) == 0 || len(l.Adapters) == 0 ||
+	if len(l.Operations) == 0 || len(l.Patterns) != 10 || len(l.Tools) == 0 || len(l.Adapters) == 0 ||
 		len(l.Sockets) == 0 ||
 		l.Shop.FirstUnit == "" {
 		t.Errorf("%d operations, %d patterns, %d tools, shop %+v", len(l.Operations), len(l.Patterns), len(l.Tools), l.Shop)

@@ -113,10 +113,10 @@ var orderOfTheTrade = []struct {
 		"ride-ramps.up strut-rear.lower-tight",
 		"ground.down align.ask"}},
 	{"caldren-m9", "shock-stem", "FL", nil, []string{
-		"arm.carry shock-stem.stem-crack shock-stem.stem-out shock-stem.foot-out " +
-			"shock-stem.prime shock-stem.foot-start shock-stem.stem-start arm.away",
-		"shock-stem.foot-crack shock-stem.stem-out",
-		"ride-ramps.up shock-stem.stem-tight"}},
+		"arm.carry damper-stem.stem-crack damper-stem.stem-out damper-stem.foot-out " +
+			"shock-stem.prime damper-stem.foot-start damper-stem.stem-start arm.away",
+		"damper-stem.foot-crack damper-stem.stem-out",
+		"ride-ramps.up damper-stem.stem-tight"}},
 	{"brask-t7", "shock-eye", "RL", nil, []string{
 		"arm.carry shock-eye.lower-crack shock-eye.lower-out shock-eye.upper-out " +
 			"shock-eye.prime shock-eye.upper-start shock-eye.lower-start arm.away",
@@ -129,7 +129,7 @@ var orderOfTheTrade = []struct {
 			"wheel.start",
 		"count.count ride-ramps.up control-arm.bush-tight shield.up ride-ramps.off"}},
 	{"ostrel-c22", "control-arm", "FL", map[string]string{"ride-height": "jack"}, []string{
-		"control-arm.rear-start lower-joint.tight ride-jack.up control-arm.bush-tight " +
+		"mark.taken ground.raise control-arm.rear-start lower-joint.tight ride-jack.up mark-met.met control-arm.bush-tight " +
 			"ride-jack.off ground.lower"}},
 	{"norrvik-e3", "tension-arm", "FL", nil, []string{
 		"mark.taken ground.raise",
@@ -147,15 +147,15 @@ var orderOfTheTrade = []struct {
 		"upper-ball-joint.stud-tight knuckle.untie"}},
 	{"lindar-s6", "upper-ball-joint", "FR", nil, []string{"upper-ball-joint.stud-crack upper-ball-joint.plate-out", "upper-ball-joint.plate-crack upper-ball-joint.plate-out"}},
 	{"caldren-m9", "lower-ball-joint", "FL", nil, []string{
-		"tie-rod-end.out lower-ball-joint.stud-crack lower-ball-joint.taper " +
-			"lower-ball-joint.stud-out lower-ball-joint.carrier-out",
-		"lower-ball-joint.carrier-start lower-ball-joint.carrier-tight lower-ball-joint.stud-start",
-		"lower-ball-joint.stud-tight lower-ball-joint.pin wheel.start",
-		"lower-ball-joint.stud-start hose.back",
-		"lower-ball-joint.stud-start lead.clip",
-		"lower-ball-joint.stud-tight knuckle.untie",
-		"lower-ball-joint.stud-start tie-rod-end.start tie-rod-end.tight tie-rod-end.pin",
-		"lower-ball-joint.stud-tight arm.away"}},
+		"tie-rod-end.out lower-stud.crack lower-stud.taper " +
+			"lower-stud.out lower-ball-joint.carrier-out",
+		"lower-ball-joint.carrier-start lower-ball-joint.carrier-tight lower-stud.start",
+		"lower-stud.tight lower-stud.pin wheel.start",
+		"lower-stud.start hose.back",
+		"lower-stud.start lead.clip",
+		"lower-stud.tight knuckle.untie",
+		"lower-stud.start tie-rod-end.start tie-rod-end.tight tie-rod-end.pin",
+		"lower-stud.tight arm.away"}},
 	{"ostrel-c22", "stabiliser-link", "FL", nil, []string{
 		"link-upper.out stabiliser-link.out stabiliser-link.compare stabiliser-link.fit link-upper.start",
 		"link-upper.start ride-ramps.up link-lower.tight",
@@ -340,10 +340,10 @@ var orderOfTheTrade = []struct {
 		"shaft-aside.tie press-bearing.hub-pressed press-bearing.bearing-out press-bearing.bearing-in " +
 			"press-bearing.hub-in rotor.on"}},
 	{"lindar-s6", "shock-stem", "FR", nil, []string{ // a fork over the shaft
-		"arm.carry shock-stem.stem-crack shock-stem.stem-out shock-stem.foot-out shock-stem.prime " +
-			"shock-stem.foot-start shock-stem.pinch-start shock-stem.stem-start arm.away",
-		"shock-stem.pinch-crack shock-stem.pinch-out shock-stem.foot-out",
-		"ride-ramps.up shock-stem.foot-tight"}},
+		"arm.carry damper-stem.stem-crack damper-stem.stem-out damper-stem.foot-out shock-stem.prime " +
+			"damper-stem.foot-start damper-stem.pinch-start damper-stem.stem-start arm.away",
+		"damper-stem.pinch-crack damper-stem.pinch-out damper-stem.foot-out",
+		"ride-ramps.up damper-stem.foot-tight"}},
 	{"halvik-d9", "strut-spring", "FR", nil, []string{ // a clamped foot: no scribe, no camber
 		"knuckle.tie strut-clamp.crack strut-clamp.out strut-spring.top-out strut-spring.top-start " +
 			"strut-clamp.start strut-clamp.tight knuckle.untie wheel.start"}},
@@ -361,6 +361,58 @@ var orderOfTheTrade = []struct {
 	{"varholt-p4", "taper-bearing", "RL", nil, []string{ // what levels itself sleeps while the drum is off
 		"asleep.sleep ground.raise park-brake.off spindle.off taper-bearing.races-out taper-bearing.races-in " +
 			"taper-bearing.packed spindle.start spindle.seat spindle.pin spindle.gauge wheel.start asleep.wake drive.drive"}},
+	{"brask-t7", "hat-shoes", "RL", nil, []string{
+		"park-brake.off park-travel.slacken hat-shoes.springs-off",
+		"chocks.chock ground.raise park-brake.off rotor.hat-off rotor.off hat-shoes.springs-off " +
+			"hat-shoes.shoes-off hat-shoes.compare hat-shoes.shoes-on hat-shoes.springs-on rotor.on rotor.hat-set " +
+			"pedal.pump park-travel.set hat-shoes.alike park-brake.on", // the pedal first, the cable last
+		"hat-shoes.lining hat-shoes.springs-off",
+		"hat-shoes.plate hat-shoes.shoes-on",
+		"hat-shoes.adjuster hat-shoes.shoes-on"}},
+	{"selmar-r2", "hat-shoes", "RR", nil, []string{ // what pulls the cables sleeps meanwhile
+		"asleep.sleep ground.raise hat-shoes.shoes-off hat-shoes.shoes-on park-travel.set asleep.wake drive.drive"}},
+	{"dorvik-u6", "park-motor", "RL", nil, []string{
+		"chocks.chock park-motor.codes asleep.sleep ground.raise park-motor.plug park-motor.crack park-motor.out " +
+			"park-motor.spindle park-motor.start park-motor.tight park-motor.plug-on wheel.start asleep.wake " +
+			"park-motor.tried drive.drive",
+		"park-motor.compare park-motor.start"}},
+	{"lindar-s6", "park-motor", "RR", nil, []string{
+		"asleep.sleep park-motor.out park-motor.start asleep.wake park-motor.tried"}},
+	{"selmar-r2", "park-actuator", "", nil, []string{
+		"chocks.chock park-actuator.codes asleep.sleep ground.raise park-brake.off park-travel.slacken " +
+			"park-actuator.unhook park-actuator.crack park-actuator.out park-actuator.compare park-actuator.start " +
+			"park-actuator.tight park-actuator.hook park-travel.set asleep.wake park-actuator.tried drive.drive"}},
+	{"varholt-p4", "park-actuator", "", nil, []string{
+		"park-actuator.unhook park-actuator.out park-actuator.hook park-travel.set asleep.wake"}},
+	{"caldren-m9", "coil-front", "FL", nil, []string{
+		"lower-stud.taper lower-stud.out",
+		"coil-front.heights ground.raise arm.carry damper-stem.foot-out coil-front.chain coil-front.press " +
+			"lower-stud.out coil-front.down coil-front.let-out coil-front.compare coil-front.press-new " +
+			"coil-front.up lower-stud.start lower-stud.tight coil-front.let-go damper-stem.foot-start arm.away " +
+			"wheel.start ground.lower coil-front.heights-after drive.drive",
+		"coil-front.seat coil-front.press-new",
+		"knuckle.tie lower-stud.out"}},
+	{"dorvik-u6", "coil-front", "FR", nil, []string{
+		"coil-front.press lower-stud.out coil-front.down coil-front.up lower-stud.tight coil-front.let-go arm.away"}},
+	{"selmar-r2", "coil-rear", "RL", nil, []string{
+		"coil-rear.heights ground.raise arm.carry coil-rear.foot-out coil-rear.press coil-rear.outer-out coil-rear.down " +
+			"coil-rear.let-out coil-rear.compare coil-rear.press-new coil-rear.up coil-rear.outer-start " +
+			"coil-rear.let-go coil-rear.foot-start arm.away wheel.start ground.lower",
+		"coil-rear.chain coil-rear.press",
+		"coil-rear.outer-crack coil-rear.outer-out",
+		"ride-ramps.up coil-rear.outer-tight",
+		"ride-ramps.up coil-rear.foot-tight"}},
+	{"dorvik-u6", "coil-rear", "RR", map[string]string{"ride-height": "jack"}, []string{ // its bush at the mark
+		"mark.taken ground.raise coil-rear.foot-start ride-jack.up mark-met.met coil-rear.outer-tight ride-jack.off"}},
+	{"norrvik-e3", "clock-spring", "", nil, []string{
+		"clock-spring.straight battery.out battery.wait clock-spring.bag-off clock-spring.crack clock-spring.out " +
+			"clock-spring.coil-out clock-spring.compare clock-spring.coil-in clock-spring.start clock-spring.tight " +
+			"clock-spring.bag-on battery.tight clock-spring.taught drive.drive"}},
+	{"selmar-r2", "clock-spring", "", nil, []string{"battery.wait clock-spring.bag-off clock-spring.bag-on battery.start"}},
+	{"halvik-d9", "leaf-spring", "RL", map[string]string{"leaf-work": "bolt"}, []string{
+		"leaf-spring.shackle-out leaf-spring.pack-clamped leaf-spring.centre-crack leaf-spring.centre-out " +
+			"leaf-spring.centre-compare leaf-spring.centre-start leaf-spring.centre-tight leaf-spring.pack-free " +
+			"leaf-spring.hanger-start"}},
 	{"lindar-s6", "air-spring", "RL", nil, []string{
 		"air-spring.height asleep.sleep ground.raise air-spring.empty air-spring.line-off air-spring.foot-out " +
 			"air-spring.compare air-spring.foot-start air-spring.foot-tight air-spring.first-air ground.lower " +

@@ -42,8 +42,8 @@ var variants = []struct {
 	{map[string]string{"front-hubs": "fixed", "front-corner": "solid-corner", "driven": "all"}, nil,
 		"solid-axle-hub@FL", nil, []string{"hub-lock."}},
 	{map[string]string{"lower-carrier": "down", "front-corner": "wishbone-corner"}, nil, "lower-ball-joint@FL", []string{
-		"knuckle.tie lower-ball-joint.taper lower-ball-joint.stud-out lower-ball-joint.carrier-out " +
-			"lower-ball-joint.carrier-start lower-ball-joint.carrier-tight lower-ball-joint.stud-start knuckle.untie",
+		"knuckle.tie lower-stud.taper lower-stud.out lower-ball-joint.carrier-out " +
+			"lower-ball-joint.carrier-start lower-ball-joint.carrier-tight lower-stud.start knuckle.untie",
 	}, nil},
 	{map[string]string{"centre-brace": "brace", "driven": "rear"}, nil, "centre-support", []string{
 		"centre-support.mark centre-support.brace centre-support.carrier-crack centre-support.carrier-out",

@@ -48,7 +48,7 @@ func TestNothingBreaksOnNastyInput(t *testing.T) {
 		"trial": {"step", "found-0", "note-0"}, "fluid": {"step", "out", "in", "unit", "spec", "colour", "air"},
 		"due": {"no", "odometer", "found"}, "handover": {"corner", "to", "note", "stands"}, "treat": {"joint", "treatment", "reason"},
 		"free": {"title", "corner", "from"}, "free/act": {"do", "what", "carried", "count", "system", "cell"}, "free/drop": {},
-		"access": {"joint", "socket", "drive", "extension", "blocked"}, "rescue": {"step", "way"}, "try": {"trouble", "seizure", "near", "keep", "rung", "outcome", "became"},
+		"access": {"joint", "socket", "drive", "extension", "blocked"}, "rescue": {"step", "way", "said"}, "try": {"trouble", "seizure", "near", "keep", "rung", "outcome", "became"},
 	} {
 		posts["/jobs/"+demo.HalfDone+"/"+path] = fields
 		posts["/jobs/nowhere/"+path] = fields

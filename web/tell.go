@@ -15,9 +15,10 @@ import (
 func (s planRoom) rescue(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		acted
-		Way string `form:"way"`
+		Way  string   `form:"way"`
+		Said []string `form:"said"`
 	}](c)
-	_, err := s.record(c, job.ChooseRescue{Step: in.Step, Way: in.Way, Rescues: s.Shop.Library().Rescues})
+	_, err := s.record(c, job.ChooseRescue{Step: in.Step, Way: in.Way, Said: in.Said, Rescues: s.Shop.Library().Rescues})
 	return s.onPlan(c, err)
 }
 

@@ -22,7 +22,7 @@ type walkRoom struct{ *Server }
 func (s walkRoom) routes(at paths) {
 	at.get("/jobs/:job/walk", s.walk)
 	at.Post("/jobs/:job/answer", s.answer)
-	at.Post("/jobs/:job/measure", s.measure)
+	at.Post("/jobs/:job/measure", s.job(s.measure))
 	at.Post("/jobs/:job/rotor", s.rotor)
 	at.Post("/jobs/:job/lash", s.lash)
 	at.Post("/jobs/:job/lining", s.lining)

@@ -13,8 +13,9 @@ import (
 	"lugtak/web/kit"
 )
 
-func (s walkRoom) measure(c fiber.Ctx) error {
+func (s walkRoom) measure(c fiber.Ctx, st *job.State) error {
 	in := kit.Read[struct {
+		walked
 		Key    string     `form:"key"`
 		Value  kit.Figure `form:"value"`
 		From   string     `form:"from"`  // the gauge that is connected
@@ -28,7 +29,11 @@ func (s walkRoom) measure(c fiber.Ctx) error {
 	}
 	v, ok := in.Value.Value, in.Value.OK
 	simulated := false
-	if g := device.GaugeFor(s.Shop.Devices, l.Key, l.Usual()); in.From == "gauge" && g != nil {
+	usual := l.Usual()
+	if step := st.Plan.Step(in.Step); step != nil {
+		usual = st.LimitAt(l, string(step.Corner)).Usual()
+	}
+	if g := device.GaugeFor(s.Shop.Devices, l.Key, usual); in.From == "gauge" && g != nil {
 		shown, err := g.Measure(c.Context())
 		if err != nil {
 			return err

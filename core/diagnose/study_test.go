@@ -43,6 +43,28 @@ const (
 	budget = 75.0 // minutes of tests
 )
 
+// builds are what a vehicle may be built with, where suspects depend on it: each of the study is one vehicle, and both
+// ways ask only of what it has.
+var builds = []struct {
+	key     string
+	answers []string
+}{
+	{"driven", []string{"front", "rear", "all"}},
+	{"front-corner", []string{"strut-corner", "wishbone-corner", "solid-corner"}},
+	{"rear-axle", []string{"beam", "strut", "links", "solid"}},
+	{"rear-brake", []string{"disc", "hat", "drum"}},
+	{"self-moving", []string{"no", "yes"}},
+}
+
+// built draws a vehicle.
+func built(rng *rand.Rand) map[string]string {
+	out := map[string]string{}
+	for _, b := range builds {
+		out[b.key] = b.answers[rng.IntN(len(b.answers))]
+	}
+	return out
+}
+
 // draw takes a fault as often as it is met.
 func draw(k *diagnose.Knowledge, rng *rand.Rand) string {
 	sum := 0.0
@@ -108,13 +130,15 @@ func TestStudy(t *testing.T) {
 	if *write != "" {
 		n = 500
 	}
-	k := knowledge(t)
+	known := knowledge(t)
 	var mine, fixed [2]struct {
 		second, of int
 		minutes    float64
 	}
 	for i := range n {
 		rng := rand.New(rand.NewPCG(uint64(i), 0x5e77))
+		vehicle := known.Of(built(rng))
+		k := &vehicle
 		faults := []string{draw(k, rng)}
 		if i%3 == 2 {
 			if f := draw(k, rng); f != faults[0] {
@@ -185,7 +209,7 @@ func TestStudy(t *testing.T) {
 	}
 	text := fmt.Sprintf(`# Study: diagnosis of simulated vehicles
 
-Made by %[1]smake study%[1]s: %[2]d vehicles, one in three with two faults. The driver
+Made by %[1]smake study%[1]s: %[2]d vehicles, each with a build of its own, one in three with two faults. The driver
 brings two in three of the signs that show. A fault answers each by its own chance, jittered by up to 0.12, and one answer in twenty is wrong. Both ways ask until the leading suspect stands at %[3]g %% or %[4]g minutes are gone; moving the vehicle counts
 (to the ground 1, up 5, wheels off 8 minutes). The checklist asks the library's list from top to
 bottom, position by position.

@@ -20,10 +20,11 @@ type Limit struct {
 	Ask          string  `yaml:"ask"`   // how it is measured
 	Place        string  `yaml:"place"` // where on the vehicle
 	Unit         string  `yaml:"unit"`
-	Least        bool    `yaml:"least"` // the value must not be under it; otherwise not over
-	Value        float64 `yaml:"value"` // 0 is not known: the page asks for one
-	Floor        float64 `yaml:"floor"` // of a play that may not be nil either; 0 is none
-	Gauge        float64 `yaml:"gauge"` // error of the usual gauge
+	Least        bool    `yaml:"least"`  // the value must not be under it; otherwise not over
+	Value        float64 `yaml:"value"`  // 0 is not known: the page asks for one
+	Floor        float64 `yaml:"floor"`  // of a play that may not be nil either; 0 is none
+	Beside       string  `yaml:"beside"` // measured before at the same place: value is how far from it at most
+	Gauge        float64 `yaml:"gauge"`  // error of the usual gauge
 	Jurisdiction string  `yaml:"jurisdiction"`
 	Source       string  `yaml:"source"`
 	Sign         string  `yaml:"sign"` // answered yes when it is exceeded
@@ -32,12 +33,21 @@ type Limit struct {
 // usualShare of a limit is what a part in use mostly shows (common practice).
 const usualShare = 0.6
 
-// Usual is what a part in use mostly shows; 0 where the limit is not known.
+// Usual is what a part in use mostly shows, the middle of a window; 0 where the limit is not known.
 func (l Limit) Usual() float64 {
-	if l.Least {
+	switch {
+	case l.Least:
 		return l.Value / usualShare
+	case l.Floor > 0:
+		return (l.Floor + l.Value) / 2
 	}
 	return usualShare * l.Value
+}
+
+// Around is the window about what was measured before, for a limit that is held beside that.
+func (l Limit) Around(before float64) Limit {
+	l.Value, l.Floor = before+l.Value, before-l.Value
+	return l
 }
 
 // Verdict is what a measurement comes to.

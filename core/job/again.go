@@ -54,8 +54,7 @@ func (s *State) leadNow() *plan.Step {
 	}
 	for i := range s.Plan.Steps {
 		st := &s.Plan.Steps[i]
-		waits := slices.ContainsFunc(st.Needs, func(n operation.StepID) bool { return !s.StepDone(n) })
-		if s.StepDone(st.ID) || s.blocked(st) || waits {
+		if s.StepDone(st.ID) || s.blocked(st) || len(s.waitsFor(st)) > 0 {
 			continue
 		}
 		if first := s.way(st); first != nil {

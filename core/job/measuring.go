@@ -27,6 +27,21 @@ func (s *State) measuredAt(b *Measure) error {
 	return nil
 }
 
+// LimitAt is a limit as it is at a corner: where it is held beside what was measured before, the window about that; not
+// known where that is not measured.
+func (s *State) LimitAt(l inspect.Limit, corner string) inspect.Limit {
+	if l.Beside == "" {
+		return l
+	}
+	for i := len(s.Walk.Measured) - 1; i >= 0; i-- {
+		if m := s.Walk.Measured[i]; m.Key == l.Beside && m.Corner == corner {
+			return l.Around(m.Value)
+		}
+	}
+	l.Value = 0
+	return l
+}
+
 // MeasuredFor is the last measurement of that kind that counts for a step: one taken at
 // it, or on the walk-round at the same corner, unless the step wants it anew; nil where
 // there is none.

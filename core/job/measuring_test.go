@@ -151,6 +151,32 @@ func TestTheWalkRoundComesAlong(t *testing.T) {
 	b.refused(walked, fault.BadChoice, "no corner")
 }
 
+// What is held beside a figure of before is judged by the window about the last one at its corner, and refused without.
+func TestHeldBesideWhatWasMeasured(t *testing.T) {
+	b, st := atMeasure(t, false)
+	st.Corner = "FL"
+	st.Measures = []string{"mark-height", "mark-met"}
+	mark := inspect.Limit{
+		Key: "mark-height", Name: "mark", Unit: "mm", Value: 1200, Floor: 200, Gauge: 1, Source: "common practice",
+	}
+	met := inspect.Limit{
+		Key: "mark-met", Name: "at the mark", Unit: "mm", Value: 5, Beside: "mark-height", Gauge: 1, Source: "common practice",
+	}
+	b.refused(Measure{Limit: met, Value: 412, Step: "raise"}, fault.Missing, "mark height it is held beside is not measured")
+	b.must(Measure{Limit: mark, Value: 398, Corner: "FR"})
+	b.refused(Measure{Limit: met, Value: 398, Step: "raise"}, fault.Missing, "is not measured")
+	b.must(Measure{Limit: mark, Value: 380, Step: "raise"})
+	b.must(Measure{Limit: mark, Value: 412, Step: "raise"})
+	for value, want := range map[float64]inspect.Verdict{
+		412: inspect.OK, 409: inspect.OK, 405: inspect.Under, 419: inspect.Over, 417: inspect.MeasureAgain,
+	} {
+		b.must(Measure{Limit: met, Value: value, Step: "raise"})
+		if m := b.s.MeasuredFor(st, "mark-met"); m.Verdict != string(want) || m.Floor != 407 || m.Limit != 417 {
+			t.Errorf("%v: %s of %v to %v", value, m.Verdict, m.Floor, m.Limit)
+		}
+	}
+}
+
 // A play proves its nut at the bench alone, once the nut was pulled to its end, and inside the strictest limit it was
 // held against; a limit that leaves no play is none.
 func TestPlayIsProvedAtItsStep(t *testing.T) {

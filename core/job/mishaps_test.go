@@ -19,7 +19,8 @@ import (
 func TestWhatStaysInside(t *testing.T) {
 	ways := []operation.Rescue{
 		{Trouble: "ring_left", Makes: []string{"fastener"}, Way: "cut", Title: "Ring split", Minutes: 15},
-		{Trouble: "ring_left", Makes: []string{"fastener"}, Way: "weld", Title: "Ring shrunk", Minutes: 20},
+		{Trouble: "ring_left", Makes: []string{"fastener"}, Way: "weld", Title: "Ring shrunk", Minutes: 20,
+			Asks: []string{"earth on the part"}},
 		{Trouble: "piston_out", Makes: []string{"piston"}, Way: "seals", Title: "New seals", Minutes: 35},
 		{Trouble: "thread_damaged", Way: "chase", Title: "Thread of the {one} chased", Minutes: 8},
 	}
@@ -49,7 +50,8 @@ func TestWhatStaysInside(t *testing.T) {
 	if got := b.s.WaysOut(ways, b.s.Plan.Step(put)); len(got) != 2 {
 		t.Errorf("ways out: %v", got)
 	}
-	b.must(ChooseRescue{Step: put, Way: "weld", Rescues: ways})
+	b.refused(ChooseRescue{Step: put, Way: "weld", Rescues: ways}, fault.Missing, "not said: earth on the part")
+	b.must(ChooseRescue{Step: put, Way: "weld", Said: []string{"earth on the part"}, Rescues: ways})
 	b.must(KeepStep{Step: put})
 	if left := b.s.OpenTroubles(); len(left) != 0 {
 		t.Errorf("still open: %v", left)
@@ -116,5 +118,23 @@ func TestBledSinceItsPistonCameOut(t *testing.T) {
 		if len(got) != 1 || got[0].Met != c.met || got[0].Passable {
 			t.Errorf("%s: %+v", c.about, got)
 		}
+	}
+}
+
+// What came out before its turn, drilled or cut, leaves what its own step would have waited for before those behind it.
+func TestOutBeforeItsTurn(t *testing.T) {
+	b := beginRods(t)
+	start := b.s.Plan.Step("rod.start.FL")
+	start.Needs = []operation.StepID{"rod.out.FL"}
+	b.must(ReportTrouble{Step: "rod.crack.FL", Letter: "A", Code: Sheared})
+	b.must(Replan{Rescues: []operation.Rescue{{Trouble: "sheared", Title: "Extract the {one}", Minutes: 9}}, Technicians: 1})
+	b.must(KeepStep{Step: "extract.steering.FL.locknut.A"})
+	if !b.s.StepDone("rod.out.FL") || b.s.StepDone("rod.off.FL") {
+		t.Fatal("the stub is drilled out, the end is still on")
+	}
+	b.refused(Handle{Step: "rod.start.FL", Renewed: true}, fault.Order, "Before this: “end off, left”")
+	b.must(Replan{Technicians: 2})
+	if at(b.s.Plan, "rod.off.FL") > at(b.s.Plan, "rod.start.FL") {
+		t.Errorf("planned anew the end comes off behind its nut: %v", b.s.Plan.StepIDs())
 	}
 }

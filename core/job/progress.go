@@ -201,13 +201,27 @@ func (s *State) openStep(m Meta, id operation.StepID) (*plan.Step, error) {
 	return st, s.fresh(m, s.Steps[id].Seq)
 }
 
+// waitsFor are the open steps that come before one. Behind a fastener that came out before its turn, drilled or cut, it
+// is what its own step would have waited for.
+func (s *State) waitsFor(st *plan.Step) []operation.StepID {
+	var out []operation.StepID
+	for _, n := range st.Needs {
+		before := s.Plan.Step(n)
+		switch {
+		case !s.StepDone(n):
+			out = append(out, n)
+		case before.Verb == operation.Crack || before.Verb == operation.Remove:
+			out = append(out, s.waitsFor(before)...)
+		}
+	}
+	return out
+}
+
 // Ready says whether a step may be done now, and if not why.
 func (s *State) Ready(st *plan.Step) error {
 	var before []string
-	for _, n := range st.Needs {
-		if !s.StepDone(n) {
-			before = append(before, "“"+s.Plan.Step(n).Title+"”")
-		}
+	for _, n := range s.waitsFor(st) {
+		before = append(before, "“"+s.Plan.Step(n).Title+"”")
 	}
 	if len(before) > 0 && !(s.early(st) && s.leadNow() == st) {
 		says := "Before this: " + strings.Join(before, ", ") + ". " + st.Because

@@ -218,6 +218,7 @@ func rescued(step *plan.Step, r operation.Rescue, name string) {
 type ChooseRescue struct {
 	Step    operation.StepID
 	Way     string
+	Said    []string           // of what the way asks
 	Rescues []operation.Rescue `json:"-"`
 }
 
@@ -261,9 +262,15 @@ func (s *State) decideChooseRescue(_ Meta, b ChooseRescue) (record.Body, error) 
 	if i < 0 {
 		return nil, refuse(fault.BadChoice, "way", "There is no such way out.", "Choose one of those shown.")
 	}
+	for _, asked := range ways[i].Asks {
+		if !slices.Contains(b.Said, asked) {
+			return nil, refuse(fault.Missing, "said", "It is not said: "+asked+".",
+				"See to it and say so, or take another way out.")
+		}
+	}
 	step := *st
 	rescued(&step, ways[i], s.oneOf(*t))
-	return record.RescueChosen{Way: b.Way, Step: toStep(step)}, nil
+	return record.RescueChosen{Way: b.Way, Step: toStep(step), Said: ways[i].Asks}, nil
 }
 
 func (s *State) applyRescueChosen(_ Event, b record.RescueChosen) {
@@ -349,6 +356,9 @@ func (s *State) remaining(costs schedule.Costs, technicians int, late map[string
 	for i := range p.Steps {
 		x := &p.Steps[i]
 		x.Needs = slices.DeleteFunc(x.Needs, func(n string) bool { return gone[n] })
+		if st := s.Plan.Step(operation.StepID(x.ID)); st != nil {
+			x.Needs = append(x.Needs, texts(s.waitsFor(st))...)
+		}
 		x.Minutes = s.minutesLeft(operation.StepID(x.ID), x.Minutes)
 		for key, steps := range late {
 			if slices.Contains(steps, x.ID) {

@@ -178,6 +178,10 @@ func (s *State) decideMeasure(_ Meta, b Measure) (record.Body, error) {
 	if err := s.measuredAt(&b); err != nil {
 		return nil, err
 	}
+	if l = s.LimitAt(l, b.Corner); l.Beside != "" && l.Value == 0 {
+		return nil, refuse(fault.Missing, l.Beside, "The "+inspect.MeasureName(l.Beside)+" it is held beside is not measured.",
+			"Measure that first, at the same corner.")
+	}
 	if l.Value == 0 || trimmed(l.Source) == "" {
 		return nil, refuse(fault.Missing, "limit", "No limit is known for this.",
 			"Look it up with the maker, and enter it with its source.")

@@ -352,6 +352,25 @@ var kinds = map[string][]measure{
 		{field: "side", bars: 1, must: true, effect: plainly("It is for the other side of the road.")},
 		thread,
 	},
+	"brake motor": {
+		{field: "side", bars: 1, must: true, effect: plainly("It is for the other side: it turns the other way.")},
+		{field: "splines", bars: 1, must: true, effect: says("%s splines %s: it does not take its spindle along.")},
+		{field: "hole_distance_mm", same: 0.2, bars: 0.5, must: true,
+			effect: says("Its screws stand %s mm %s apart: they do not meet.")},
+		{field: "plug", bars: 1, effect: plainly("Its plug is another.")},
+	},
+	"steering coil": {
+		{field: "plugs", bars: 1, must: true, effect: says("%s plugs %s: a switch or the bag stays dead.")},
+		{field: "turns", same: 0.1, bars: 0.4, must: true,
+			effect: says("It turns %s times %s from end to end: too few, and it tears at full lock.")},
+		{field: "pegs", bars: 1, effect: says("%s pegs %s: the steering wheel does not take it along.")},
+	},
+	"centre bolt": {
+		{field: "head_mm", same: 0.1, bars: 0.4, must: true,
+			effect: says("Its head is %s mm %s across: loose in its hole it lets the axle walk, tight it does not go in.")},
+		length(1, 6, says("It is %s mm %s long: the nut finds too few threads, or stands against the plate.")),
+		thread,
+	},
 	"cross": {
 		{field: "cap_mm", same: 0.02, bars: 0.1, must: true,
 			effect: says("Its caps are %s mm %s across: loose they turn in the ear, tight they split it.")},

@@ -57,6 +57,8 @@ const (
 // Values of those facts.
 const (
 	atRideHeight fact.Value = "ride height"
+	markFact                = "mark" // how high a wing stands over its hub, where a jack lifts to it
+	markMet      fact.Value = "met"
 	wheelOn      fact.Value = "on"
 	onRamps      fact.Value = "on ramps"
 	held         fact.Value = "held"
@@ -489,7 +491,12 @@ func (c *compiler) stands(n *node) []operation.Want {
 	_, stand := c.kinds[VehicleFact]
 	switch {
 	case j.Condition == vehicle.AtRideHeight && springs:
-		return []operation.Want{{Fact: springsFact, Value: string(atRideHeight)}}
+		wants := []operation.Want{{Fact: springsFact, Value: string(atRideHeight)}}
+		if _, marked := c.kinds[markFact]; marked && j.Corner != "" {
+			wants = append(wants, operation.Want{Fact: markFact, Value: string(markMet),
+				When: map[string][]string{"ride-height": {"jack"}}})
+		}
+		return wants
 	case j.Condition == vehicle.OnGround && stand:
 		return []operation.Want{{Fact: VehicleFact, Value: "tyre touching | on its wheels",
 			Because: "in the air the wheel turns and sits askew"}}

@@ -276,6 +276,8 @@ type (
 	RescueChosen struct {
 		Way  string `json:"way"`
 		Step Step   `json:"step"` // as it stands from now on
+
+		Said []string `json:"said,omitempty"` // since 2026-11: of what the way asks first
 	}
 	// OwnerTold keeps what the owner was told the work takes and costs; since 2026-11.
 	OwnerTold struct {

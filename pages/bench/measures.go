@@ -76,6 +76,7 @@ func (v *View) measure(x Shown, key string) measure {
 		m.Form, m.Key, m.Name, m.Lash = key, key, inspect.MeasureName(key), limits.Lash
 	default:
 		m.Limit, _ = limits.Measure(key)
+		m.Limit = st.LimitAt(m.Limit, string(v.Step.Corner))
 		m.Gauge = device.GaugeFor(x.Devices, m.Limit.Key, m.Limit.Usual()) != nil
 	}
 	if m.Taken == nil {
