@@ -265,7 +265,8 @@ function fillIn(written) {
     const said = input
       .closest("form")
       .parentElement.innerText.match(/Limit (([\d.]+) to|at least|at most) ([\d.]+)/);
-    const usual = (to, from, most) => (from ? (Number(from) + most) / 2 : to === "at least" ? most / 0.6 : most * 0.6);
+    const usual = (to, from, most) =>
+      from ? (Number(from) + most) / 2 : to === "at least" ? most / 0.6 : most * 0.6;
     if (said) write(input, String(usual(said[1], said[2], Number(said[3]))));
   }
   for (const note of all(".feltnote.asked")) write(note, "tyre changed round");

@@ -23,6 +23,7 @@ type Limit struct {
 	Least        bool    `yaml:"least"`  // the value must not be under it; otherwise not over
 	Value        float64 `yaml:"value"`  // 0 is not known: the page asks for one
 	Floor        float64 `yaml:"floor"`  // of a play that may not be nil either; 0 is none
+	Noted        bool    `yaml:"noted"`  // a figure of its own, value and floor are what can be: no maker limits it
 	Beside       string  `yaml:"beside"` // measured before at the same place: value is how far from it at most
 	Gauge        float64 `yaml:"gauge"`  // error of the usual gauge
 	Jurisdiction string  `yaml:"jurisdiction"`

@@ -138,3 +138,32 @@ func TestOutBeforeItsTurn(t *testing.T) {
 		t.Errorf("planned anew the end comes off behind its nut: %v", b.s.Plan.StepIDs())
 	}
 }
+
+// Drilled out is out: what had to be so before the fastener comes out is so before its stub does, but for what waits
+// for the step it broke at.
+func TestExtractedWhenItMayComeOut(t *testing.T) {
+	rescues := []operation.Rescue{{Trouble: "sheared", Title: "Extract the {one}", Minutes: 9}}
+	for _, c := range []struct {
+		out, crack []operation.StepID // what the end's own step needs beside
+		want       []operation.StepID
+	}{
+		{nil, nil, nil},
+		{[]operation.StepID{"rod.sweep"}, nil, []operation.StepID{"rod.sweep"}},
+		{nil, []operation.StepID{"rod.sweep"}, []operation.StepID{"rod.sweep"}},
+		{[]operation.StepID{"rod.off.FR"}, nil, []operation.StepID{"rod.off.FR"}},
+	} {
+		b := beginRods(t)
+		out, crack := b.s.Plan.Step("rod.out.FL"), b.s.Plan.Step("rod.crack.FL")
+		out.Needs = append(slices.Clone(out.Needs), c.out...) // it needs the end off, which waits for the crack
+		crack.Needs = c.crack
+		b.must(ReportTrouble{Step: "rod.crack.FL", Letter: "A", Code: Sheared})
+		b.must(Replan{Rescues: rescues, Technicians: 1})
+		x := b.s.Plan.Step("extract.steering.FL.locknut.A")
+		if !slices.Equal(x.Needs, c.want) {
+			t.Errorf("%v: it waits for %v", c, x.Needs)
+		}
+		if len(c.want) > 0 && at(b.s.Plan, c.want[0]) > at(b.s.Plan, x.ID) {
+			t.Errorf("%v: %v", c, b.s.Plan.StepIDs())
+		}
+	}
+}

@@ -182,10 +182,7 @@ func (s *State) extraction(rescues []operation.Rescue, t Trouble) (plan.Step, op
 		Corner:   at.Corner,
 		Owner:    at.Owner,
 		Scene:    at.Scene,
-		Needs: slices.DeleteFunc(slices.Clone(at.Needs), func(n operation.StepID) bool {
-			before := s.Plan.Step(n)
-			return before != nil && t.Joint != "" && before.Joint == t.Joint // it is the hole they go into
-		}),
+		Needs:    s.beforeOut(t),
 	}
 	rescued(&step, rescues[k], s.oneOf(t))
 	if j == nil {
@@ -194,6 +191,43 @@ func (s *State) extraction(rescues []operation.Rescue, t Trouble) (plan.Step, op
 	step.Corner = j.Corner
 	title := s.oneOf(t) + ", new: " + j.Thread + " " + j.Class
 	return step, operation.Part{Key: id, Title: title, Count: 1, OneUse: true}, true
+}
+
+// beforeOut is what comes before a trouble is put right: what its step needs and, of a fastener that comes out by it,
+// what the step needs that takes it out. What waits for the step it broke at cannot come before; what that in turn needs
+// can. Its own joint is the hole the new one goes into.
+func (s *State) beforeOut(t Trouble) []operation.StepID {
+	needs := s.Plan.Step(t.Step).Needs
+	if t.Joint != "" && s.Fastener(t.Joint, t.Letter).Phase != InHand {
+		for _, x := range s.Plan.Steps {
+			if x.Joint == t.Joint && x.Verb == operation.Remove {
+				needs = slices.Concat(needs, x.Needs)
+			}
+		}
+	}
+	waits := map[operation.StepID]bool{t.Step: true}
+	for _, x := range s.Plan.Steps { // in the plan's order each stands behind what it needs
+		waits[x.ID] = waits[x.ID] || slices.ContainsFunc(x.Needs, func(n operation.StepID) bool { return waits[n] })
+	}
+	var out []operation.StepID
+	seen := map[operation.StepID]bool{}
+	var take func(needs []operation.StepID)
+	take = func(needs []operation.StepID) {
+		for _, n := range needs {
+			x := s.Plan.Step(n)
+			switch {
+			case x == nil || seen[n]:
+			case waits[n] || t.Joint != "" && x.Joint == t.Joint:
+				seen[n] = true
+				take(x.Needs)
+			default:
+				seen[n] = true
+				out = append(out, n)
+			}
+		}
+	}
+	take(needs)
+	return out
 }
 
 // oneOf is the fastener of a trouble as people say it, empty for that of a step.
