@@ -3,7 +3,7 @@
 CHROMIUM := /usr/bin/chromium-headless-shell
 DEMO_ADDR ?= 127.0.0.1:8460
 
-.PHONY: demo test race script-test go-test browser-test lint bench fuzz mutate notices study pictures build static
+.PHONY: demo test race script-test go-test browser-test lint bench fuzz mutate notices study pictures build static solids
 
 demo: build
 	./bin/lugtak demo --addr $(DEMO_ADDR)
@@ -21,9 +21,9 @@ lint: e2e/node_modules/.package-lock.json
 	@out=$$(gofmt -l $$(git ls-files '*.go')); test -z "$$out" || { echo "not gofmt-ed: $$out"; exit 1; }
 	go vet ./...
 	go tool staticcheck ./...
-	$(TOOLS)/prettier --check $(WEB) $(JS) "e2e/*.mjs" "*.md" "docs/*.md"
+	$(TOOLS)/prettier --check $(WEB) $(JS) "e2e/*.mjs" "solid/model/*.mjs" "*.md" "docs/*.md"
 	$(TOOLS)/stylelint -c e2e/stylelint.config.mjs $(WEB)
-	$(TOOLS)/eslint -c e2e/eslint.config.mjs $(JS) e2e
+	$(TOOLS)/eslint -c e2e/eslint.config.mjs $(JS) e2e solid/model
 	go run ./cmd/lugtak schema openapi | node e2e/openapi.mjs
 
 # Memory is not short here: the collector need not work for it.
@@ -92,6 +92,10 @@ study:
 # The pictures in docs, of a demo shop of their own.
 pictures: build $(CHROMIUM) e2e/node_modules/.package-lock.json
 	cd e2e && node screens.mjs
+
+# The solids of pictures, modelled in npm's @jscad/modeling and committed as glTF.
+solids:
+	cd solid/model && npm ci --no-audit --no-fund && node build.mjs
 
 # Styles and scripts that npm ships, built into pages/kit/static and committed.
 static:

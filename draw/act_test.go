@@ -1,6 +1,7 @@
 package draw
 
 import (
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -63,6 +64,18 @@ func TestEveryActIsDrawn(t *testing.T) {
 			name := "release." + r.Key + "-" + k.Slug()
 			known[name] = true
 			shown[rung(t, lib, r, "-"+k.Slug())] = true
+		}
+	}
+	for _, s := range lib.Scenes.Scenes {
+		i := slices.IndexFunc(lib.Acts.Acts, func(a operation.ActPicture) bool { return a.Key == s.Key })
+		if i < 0 {
+			t.Errorf("the scene %s is of no act", s.Key)
+			continue
+		}
+		for _, step := range s.Steps {
+			if !slices.Contains(lib.Acts.Acts[i].Steps, step) {
+				t.Errorf("the scene %s is of %s, which is no step of its act", s.Key, step)
+			}
 		}
 	}
 	keys := map[string]bool{}

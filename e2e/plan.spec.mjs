@@ -187,7 +187,7 @@ test("how a vehicle is built is asked with drawings, kept with it, offered to it
     page.locator(".steps").getByText("Sensor plug apart, lead out of every clip, left"),
   ).toHaveCount(1);
   await expect(page.locator(".seal")).toContainText("Proved");
-  await expect(asked).toContainText("Seen already: Where does the wheel-speed sensor sit?");
+  await expect(asked).toContainText("Where does the wheel-speed sensor sit? inside the hub unit");
 
   // In the middle of the work another answer makes what is left anew; what is done stays.
   await page.locator("a.start").click();

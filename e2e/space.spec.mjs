@@ -36,6 +36,7 @@ async function begun(page, shop, vehicle, tasks) {
   await hang(page, shop, clickers);
   await page.goto(shop.url + "/vehicles/new");
   await page.locator("[name=fleet]").fill("U-7");
+  await page.locator("#name").fill("Ostrel"); // six models stand there, those it may be like first
   await page.locator(`[name=sheet][value=${vehicle}]`).click();
   await page.waitForURL(/jobs\/new/);
   await page.getByLabel("Complaint").fill("it knocks and hums");

@@ -25,10 +25,11 @@ import (
 	"lugtak/core/release"
 	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
+	"lugtak/solid"
 )
 
 //go:embed operations ways signs limits practice
-//go:embed consequences.yaml manoeuvres.yaml facts.yaml laws.yaml builds.yaml rescues.yaml release.yaml acts.yaml
+//go:embed consequences.yaml manoeuvres.yaml facts.yaml laws.yaml builds.yaml rescues.yaml release.yaml acts.yaml scenes.yaml
 //go:embed pairs.yaml pictures.yaml schools.yaml shop.yaml sockets.yaml rules.yaml
 var embedded embed.FS
 
@@ -46,6 +47,8 @@ type Library struct {
 	Rescues    []operation.Rescue // what a mishap puts into a plan
 	Release    release.Knowledge  // what frees what is stuck
 	Acts       operation.Acts     // close-ups of what steps do
+	Scenes     solid.Album        // those of them that are drawn from solids
+	Pictures   *solid.Shelf       // and what was drawn of these
 
 	Exercises    []practice.Exercise    // of the practice bay, easy ones first
 	Cars         []vehicle.Pattern      // of the practice bay, invented
@@ -240,6 +243,7 @@ func load(over ...fs.FS) *Library {
 	r.one("pairs.yaml", "pairs", func(file string, doc *document) { doc.decode(l, file, &l.Pairs) })
 	r.one("rescues.yaml", "rescues", func(file string, doc *document) { doc.decode(l, file, &l.Rescues) })
 	r.one("acts.yaml", "acts", func(file string, doc *document) { doc.decode(l, file, &l.Acts) })
+	r.one("scenes.yaml", "scenes", func(file string, doc *document) { doc.decode(l, file, &l.Scenes) })
 	r.one("sockets.yaml", "sockets", func(file string, doc *document) { doc.decode(l, file, &l.SocketSets) })
 	r.one("release.yaml", "release", l.takeRelease)
 	r.each("limits", "limits", func(file string, doc *document) {
@@ -314,6 +318,7 @@ func load(over ...fs.FS) *Library {
 		}
 	})
 	r.one("shop.yaml", "shop", func(file string, doc *document) { doc.decode(l, file, &l.Shop) })
+	l.Pictures = solid.NewShelf(&l.Scenes, "")
 	return l
 }
 

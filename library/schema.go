@@ -19,6 +19,7 @@ import (
 	"lugtak/core/release"
 	"lugtak/core/vehicle"
 	"lugtak/core/wrench"
+	"lugtak/solid"
 )
 
 // documents are the kinds of files there are, and what each is read into: the schema a
@@ -35,6 +36,7 @@ var documents = map[string]any{
 	"schools":   []operation.School{},
 	"pictures":  []operation.Place{},
 	"acts":      operation.Acts{},
+	"scenes":    solid.Album{},
 	"pattern":   vehicle.Pattern{},
 	"signs":     []diagnose.Evidence{},
 	"suspects":  []diagnose.Suspect{},

@@ -552,9 +552,9 @@ func practised(t *testing.T, seen laid, lib *library.Library) {
 			t.Fatal(err)
 		}
 		shown := bay.Shown{
-			Run:  practice.Replay(x, made, lib.PracticeRules(x), 7, nil),
-			Kept: past[0],
-			Acts: &lib.Acts,
+			Run:     practice.Replay(x, made, lib.PracticeRules(x), 7, nil),
+			Kept:    past[0],
+			Library: lib,
 			Swing: func(*plan.Step) []device.Reading {
 				return []device.Reading{{Angle: 1, Torque: 2}, {Angle: 3, Torque: 9}}
 			},

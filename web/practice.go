@@ -92,7 +92,7 @@ func (s practiceRoom) running(c fiber.Ctx, before int) (x pages.Shown, err error
 		acts = acts[:before]
 		x.Back = true
 	}
-	x.Acts = &lib.Acts
+	x.Library = lib
 	x.Run = practice.Replay(exercise, p, lib.PracticeRules(exercise), x.Kept.Seed, acts)
 	x.Swing = func(step *plan.Step) []device.Reading { return shop.Swing(s.Stand, x.Run, step) }
 	return x, nil

@@ -102,6 +102,7 @@ func (s *Server) routes() {
 	a.Use(s.timed, recover.New(), s.headers, plainBody, s.readOnly)
 	at := paths{a}
 	at.get("/static/:file", s.static)
+	at.get("/pictures/:file", s.picture)
 	at.get("/sw.js", s.worker)
 	at.get("/manifest.webmanifest", s.manifest)
 	a.Use(compress.New(compress.Config{Next: func(c fiber.Ctx) bool {

@@ -152,6 +152,28 @@ func TestPageWeight(t *testing.T) {
 	t.Logf("%d bytes first with fonts, %d after", first+fonts, again)
 }
 
+// An act that has a scene is shown from solids, and its picture is kept for good; names that are none have none.
+func TestPicturesFromSolids(t *testing.T) {
+	addr, _, client := served(t)
+	_, page := get(t, client, "http://"+addr+"/jobs/"+demo.Waiting+"/bench?step=front-hub-unit.hub-out.FR")
+	names := regexp.MustCompile(`src="(/pictures/[^"]+)"`).FindAllStringSubmatch(page, -1)
+	if len(names) != 2 || !strings.Contains(page, "A slide hammer draws the hub unit") {
+		t.Fatalf("pictures %v", names)
+	}
+	for _, n := range names {
+		res, body := get(t, client, "http://"+addr+n[1])
+		if res.StatusCode != http.StatusOK || !strings.HasPrefix(body, "\x89PNG") ||
+			res.Header.Get("Cache-Control") != "public, max-age=31536000, immutable" {
+			t.Errorf("%s: %d, %q", n[1], res.StatusCode, res.Header.Get("Cache-Control"))
+		}
+	}
+	for _, none := range []string{"hub-out-day.png", "..%2fshop.db", "hub-out-0000000000000000-day.png"} {
+		if res, _ := get(t, client, "http://"+addr+"/pictures/"+none); res.StatusCode != http.StatusNotFound {
+			t.Errorf("%s: %d", none, res.StatusCode)
+		}
+	}
+}
+
 // Every file a style sheet speaks of is there under the name it has.
 func TestStyleSheetsFindTheirFiles(t *testing.T) {
 	addr, _, client := served(t)

@@ -82,6 +82,20 @@ func (s *Server) static(c fiber.Ctx) error {
 	return c.Send(a.Data)
 }
 
+// picture serves one that is drawn from solids: its name is that of its content, so that it never changes.
+func (s *Server) picture(c fiber.Ctx) error {
+	b, err := s.Shop.Library().Pictures.PNG(c.Params("file"))
+	if err != nil {
+		return err
+	}
+	if b == nil {
+		return fiber.ErrNotFound
+	}
+	c.Set("Cache-Control", "public, max-age=31536000, immutable")
+	c.Set("Content-Type", "image/png")
+	return c.Send(b)
+}
+
 // worker serves the service worker, told which files this build has. It stands at the
 // root, so that it may answer for every page.
 func (s *Server) worker(c fiber.Ctx) error {

@@ -16,7 +16,7 @@ import (
 // uses none of its neighbours.
 var house = [][]string{
 	{"core"}, // core/imports_test.go looks inside
-	{"sign", "notices", "device", "demo/files"},
+	{"sign", "notices", "device", "demo/files", "solid"},
 	{"device/sim", "device/supply", "library"},
 	{"reckon", "store"},
 	{"draw", "shop"},

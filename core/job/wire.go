@@ -294,12 +294,14 @@ func toScene(s plan.Scene) record.Scene {
 		Shapes: each(s.Shapes, toShape),
 		Corner: string(s.Corner),
 		Joints: s.Joints,
+		Like:   s.Like,
 	}
 }
 
 func fromScene(s record.Scene) plan.Scene {
 	return plan.Scene{
 		Picture: operation.Picture{
+			Like:   s.Like,
 			Title:  s.Title,
 			Width:  s.Width,
 			Height: s.Height,

@@ -458,7 +458,8 @@ func (c *compiler) picture(f *file) operation.Picture {
 	}
 	for _, p := range c.Knowledge.Places {
 		if p.Key == like {
-			pic.Width, pic.Height, pic.Shapes = p.Width, p.Height, slices.Concat(p.Shapes, pic.Shapes)
+			pic.Like, pic.Width, pic.Height = like, p.Width, p.Height
+			pic.Shapes = slices.Concat(p.Shapes, pic.Shapes)
 		}
 	}
 	return pic

@@ -157,6 +157,7 @@ type Scene struct {
 	Shapes []Shape  `json:"shapes"`
 	Corner string   `json:"corner"`
 	Joints []string `json:"joints"`
+	Like   string   `json:"like,omitempty"` // since 2026-11: the place it is drawn over
 }
 
 // Point is a place in a picture, in its own units, y downward.

@@ -334,8 +334,7 @@ func (v *View) draw(x Shown) {
 		if step.Frees != "" {
 			name = operation.RescueAct
 		}
-		if a, ok := x.Library.Acts.For(name, step.Tool, step.MakesFacts()); ok {
-			v.Act = draw.Act(a, &x.Library.Acts, step.Mirrored())
+		if v.Act = kit.Act(x.Library, v.Job.Plan, step, name); v.Act != "" {
 			v.Picture.Aside()
 		}
 	}

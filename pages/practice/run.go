@@ -16,6 +16,7 @@ import (
 	"lugtak/core/unit"
 	"lugtak/device"
 	"lugtak/draw"
+	"lugtak/library"
 	"lugtak/pages/kit"
 	"math"
 	"slices"
@@ -138,15 +139,15 @@ func (v *View) mark(j *plan.Joint) job.Mark {
 
 // Shown is what the page of a run is made from.
 type Shown struct {
-	Run   *practice.Run
-	Kept  listing.Run
-	Acts  *operation.Acts
-	Step  operation.StepID                  // that is asked for; empty where none is
-	Free  bool                              // the rungs that free it are looked at
-	Swing func(*plan.Step) []device.Reading // what a pull would read
-	Back  bool                              // it stands as it was before one of its acts
-	Fault *fault.Fault
-	Typed map[string]string
+	Run     *practice.Run
+	Kept    listing.Run
+	Library *library.Library
+	Step    operation.StepID                  // that is asked for; empty where none is
+	Free    bool                              // the rungs that free it are looked at
+	Swing   func(*plan.Step) []device.Reading // what a pull would read
+	Back    bool                              // it stands as it was before one of its acts
+	Fault   *fault.Fault
+	Typed   map[string]string
 }
 
 // Practising is a run at its act.
@@ -191,7 +192,7 @@ func (v *View) atStep(x Shown) error {
 	if v.Joint != nil {
 		v.Facts = unit.Capital(v.Joint.Thread + " · " + v.Joint.Class + " · " + v.Joint.Socket)
 	}
-	v.picture(x.Acts)
+	v.picture(x.Library)
 	if v.Asks == practice.Bar && x.Free {
 		l, err := v.Run.Ladder(v.Step)
 		if err != nil {
@@ -207,10 +208,11 @@ func (v *View) atStep(x Shown) error {
 }
 
 // picture draws the act, or the corner as the facts of the car stand.
-func (v *View) picture(acts *operation.Acts) {
-	if a, ok := acts.For(v.Step.Kind(), v.Step.Tool, v.Step.MakesFacts()); ok && v.Joint == nil {
-		v.Act = draw.Act(a, acts, v.Step.Mirrored())
-		return
+func (v *View) picture(l *library.Library) {
+	if v.Joint == nil {
+		if v.Act = kit.Act(l, &v.Run.Plan, v.Step, v.Step.Kind()); v.Act != "" {
+			return
+		}
 	}
 	st := v.standing()
 	letter := ""

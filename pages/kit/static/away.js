@@ -209,12 +209,11 @@ export const learn = () => {
   clearTimeout(learning);
   learning = setTimeout(async () => {
     if ((await outbox.all()).length) return;
-    await outbox
-      .learn(job)
-      .then(() => {
-        learnt = `${job}/${m.dataset.seq}`;
-      })
-      .catch(() => {});
+    const pictures = await outbox.learn(job).catch(() => null);
+    if (!pictures) return;
+    learnt = `${job}/${m.dataset.seq}`;
+    // Whoever answers for pages without network keeps what was fetched once.
+    for (const p of new Set(pictures)) await fetch(p).catch(() => {});
   }, 700);
 };
 window.addEventListener("online", flush);

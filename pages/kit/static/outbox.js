@@ -115,12 +115,13 @@ window.outbox = (() => {
   // again lets a refused record be sent once more, under the time it was made, or as of now.
   const again = (entry, now = false) => put({ ...entry, refused: "", now });
 
-  // learn keeps the bench as it will stand after each of the next acts.
+  // learn keeps the bench as it will stand after each of the next acts, and gives the pictures on it.
   const learn = async (job) => {
     const answer = await fetch(`/jobs/${job}/ahead`);
-    if (!answer.ok || !own(answer.headers)) return;
+    if (!answer.ok || !own(answer.headers)) return [];
     const ahead = await answer.json();
     await run("ahead", "readwrite", (s) => s.put({ job, ...ahead }));
+    return ahead.pages.flatMap((p) => [...p.html.matchAll(/src="(\/pictures\/[^"]+)"/g)].map((m) => m[1]));
   };
   const known = (job) => run("ahead", "readonly", (s) => s.get(job));
 

@@ -3,6 +3,7 @@
 const { version, assets } = self.lugtak;
 const shelf = `assets-${version}`;
 const pages = "pages";
+const pictures = "pictures"; // named by their content: they never change
 
 self.addEventListener("install", (e) => {
   e.waitUntil(
@@ -14,7 +15,7 @@ self.addEventListener("install", (e) => {
 });
 
 self.addEventListener("activate", (e) => {
-  const old = (name) => name !== shelf && name !== pages;
+  const old = (name) => ![shelf, pages, pictures].includes(name);
   const clear = async () => {
     for (const name of (await caches.keys()).filter(old)) await caches.delete(name);
     await self.clients.claim();
@@ -60,11 +61,20 @@ const navigate = async (request) => {
   return kept || answer || noNetwork();
 };
 
+const picture = async (request) => {
+  const shelf = await caches.open(pictures);
+  const kept = await shelf.match(request);
+  if (kept) return kept;
+  const answer = await fetch(request);
+  if (answer.ok && own(answer)) await shelf.put(request, answer.clone());
+  return answer;
+};
+
 self.addEventListener("fetch", (e) => {
   const url = new URL(e.request.url);
   if (url.origin !== location.origin) return;
   if (e.request.mode === "navigate") e.respondWith(navigate(e.request));
   else if (url.pathname.startsWith("/static/")) {
     e.respondWith(caches.match(e.request).then((kept) => kept || fetch(e.request)));
-  }
+  } else if (url.pathname.startsWith("/pictures/")) e.respondWith(picture(e.request));
 });

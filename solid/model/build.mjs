@@ -1,0 +1,15 @@
+// All solids into parts.glb.gz, as the program embeds them: make solids.
+import { writeFileSync } from "node:fs";
+import { gzipSync } from "node:zlib";
+import { parts } from "./front.mjs";
+import { glb } from "./glb.mjs";
+import { parts as rest } from "./rest.mjs";
+import { tools } from "./tools.mjs";
+
+const all = { ...parts, ...rest, ...tools };
+const { bytes, triangles } = glb(all);
+const packed = gzipSync(bytes, { level: 9 });
+writeFileSync(new URL("../parts.glb.gz", import.meta.url), packed);
+console.log(
+  `${Object.keys(all).length} solids, ${triangles} triangles, ${Math.round(packed.length / 1024)} kB`,
+);
