@@ -1,12 +1,14 @@
 // All solids into parts.glb.gz, as the program embeds them: make solids.
 import { writeFileSync } from "node:fs";
 import { gzipSync } from "node:zlib";
+import { parts as cab } from "./cab.mjs";
 import { parts } from "./front.mjs";
+import { tools as gauges } from "./gauges.mjs";
 import { glb } from "./glb.mjs";
 import { parts as rest } from "./rest.mjs";
 import { tools } from "./tools.mjs";
 
-const all = { ...parts, ...rest, ...tools };
+const all = { ...parts, ...rest, ...cab, ...tools, ...gauges };
 const { bytes, triangles } = glb(all);
 const packed = gzipSync(bytes, { level: 9 });
 writeFileSync(new URL("../parts.glb.gz", import.meta.url), packed);
