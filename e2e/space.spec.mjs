@@ -83,6 +83,7 @@ const places = (page) =>
 
 async function bySpaceAlone(page) {
   const seen = [];
+  let again = false;
   for (let n = 0; n < 420; n++) {
     if (/\/ledger/.test(page.url())) return seen;
     await page.waitForTimeout(guard); // nobody presses again before they have looked
@@ -90,9 +91,18 @@ async function bySpaceAlone(page) {
     const was = await places(page);
     seen.push(was);
     await page.keyboard.press(" ");
-    await expect
-      .poll(() => places(page).catch(() => was), { message: `space does nothing at ${was}` })
-      .not.toBe(was);
+    const goes = (timeout) =>
+      expect
+        .poll(() => places(page).catch(() => was), { message: `space does nothing at ${was}`, timeout })
+        .not.toBe(was);
+    // On a machine that stands still a page may have come up just before the press, which is not taken then: once in a job
+    // it is pressed again.
+    await goes(again ? undefined : 20_000).catch(async (e) => {
+      if (again) throw e;
+      again = true;
+      await page.keyboard.press(" ");
+      await goes();
+    });
   }
   throw new Error("the job does not end:\n" + seen.slice(-12).join("\n"));
 }
