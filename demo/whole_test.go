@@ -2,6 +2,7 @@ package demo
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 
@@ -101,4 +102,44 @@ func TestShearedBoltHeals(t *testing.T) {
 	if len(took["wheel.crack"])+len(took["penetrant.brush"]) == 0 {
 		t.Errorf("nothing was timed: %v", took)
 	}
+}
+
+// The bolt of an arm that a coil pushes on shears: its stub comes out when the coil is pressed, not before.
+func TestLoadedBoltIsDrilledOutUnloaded(t *testing.T) {
+	s, lib, _ := opened(t)
+	const id, crack = "sheared-arm", operation.StepID("coil-rear.outer-crack.RL")
+	made, err := lib.Plan("selmar-r2", library.Ask{Tasks: []plan.Task{{Operation: "coil-rear", Corner: "RL"}}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	h := Hand{Shop: s, Lib: lib, By: "Technician Bel", Now: now}
+	start := job.Start{Job: id, House: lib.House(), Vehicle: vehicle.Vehicle{ID: id, Fleet: "X", Pattern: "selmar-r2"},
+		Complaint: "it sits low", OdometerKM: 1, Plan: made}
+	if err := h.record(ctx, id, "start:"+id, start); err != nil {
+		t.Fatal(err)
+	}
+	if err := h.Work(ctx, id, func(_ *job.State, x *plan.Step) bool { return x.ID == crack }); err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range []job.Command{
+		job.ReportTrouble{Step: crack, Letter: "A", Code: job.Sheared},
+		job.Replan{Costs: lib.Costs(), Rescues: lib.Rescues, Technicians: 1},
+	} {
+		if err := h.Do(ctx, id, c); err != nil {
+			t.Fatal(err)
+		}
+	}
+	st, _ := s.Job(ctx, id)
+	ids := st.Plan.StepIDs()
+	press, out := slices.Index(ids, "coil-rear.press.RL"), slices.Index(ids, "extract.suspension.RL.armouter.A")
+	if out < press {
+		t.Fatalf("the stub comes out at %d, the coil is pressed at %d", out, press)
+	}
+	if err := h.Do(ctx, id, job.KeepStep{Step: "extract.suspension.RL.armouter.A"}); err == nil {
+		t.Fatal("the stub is drilled out while the coil pushes")
+	}
+	if err := h.Work(ctx, id, func(*job.State, *plan.Step) bool { return false }); err != nil {
+		t.Fatal(err)
+	}
+	end(t, s, id)
 }
