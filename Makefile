@@ -3,7 +3,7 @@
 CHROMIUM := /usr/bin/chromium-headless-shell
 DEMO_ADDR ?= 127.0.0.1:8460
 
-.PHONY: demo test race script-test go-test browser-test lint bench fuzz mutate notices study pictures build static solids
+.PHONY: demo test race script-test go-test browser-test lint bench fuzz mutate notices study pictures build static solids acts
 
 demo: build
 	./bin/lugtak demo --addr $(DEMO_ADDR)
@@ -54,7 +54,7 @@ e2e/node_modules/.package-lock.json: e2e/package-lock.json
 
 # Ratios against a plain baseline in the same run.
 bench: build
-	go test -run '^$$' -bench . -benchtime 2s ./core/... ./demo/ ./web/
+	go test -run '^$$' -bench . -benchtime 2s ./core/... ./solid/ ./demo/ ./web/
 
 # A search, for whoever changed a reader: it finds another thing each time, so it gates nothing.
 # What it finds becomes a seed, which make test tries. A count has no deadline to trip over;
@@ -96,6 +96,11 @@ pictures: build $(CHROMIUM) e2e/node_modules/.package-lock.json
 # The solids of pictures, modelled in npm's @jscad/modeling and committed as glTF.
 solids:
 	cd solid/model && npm ci --no-audit --no-fund && node build.mjs
+
+# All scenes without words, and the key beside them, for somebody to read blind.
+acts:
+	go run ./solid/sheet bin/acts
+	@echo "bin/acts/acts.html, and bin/acts/key.html beside it"
 
 # Styles and scripts that npm ships, built into pages/kit/static and committed.
 static:
