@@ -57,8 +57,10 @@ type Shelf struct {
 	album *Album
 	dir   string
 
-	mu    sync.Mutex // one picture at a time: each takes some 150 MB while it is drawn
 	names map[string]drawnFrom
+
+	mu   sync.Mutex        // one picture at a time: each takes some 150 MB while it is drawn
+	held map[string][]byte // what the folder did not take
 }
 
 type drawnFrom struct {
@@ -75,7 +77,7 @@ func NewShelf(a *Album, dir string) *Shelf {
 		}
 		dir = filepath.Join(dir, "lugtak", "pictures")
 	}
-	s := &Shelf{album: a, dir: dir, names: map[string]drawnFrom{}}
+	s := &Shelf{album: a, dir: dir, names: map[string]drawnFrom{}, held: map[string][]byte{}}
 	for i := range a.Scenes {
 		for _, left := range []bool{false, true} {
 			s.names[a.Name(&a.Scenes[i], left)] = drawnFrom{&a.Scenes[i], left}
@@ -115,6 +117,9 @@ func (s *Shelf) file(name, end string) ([]byte, error) {
 	}
 	s.mu.Lock()
 	defer s.mu.Unlock()
+	if b := s.held[name+end]; b != nil {
+		return b, nil
+	}
 	if b, err := os.ReadFile(filepath.Join(s.dir, name+end)); err == nil {
 		return b, nil // drawn while this one waited
 	}
@@ -123,7 +128,9 @@ func (s *Shelf) file(name, end string) ([]byte, error) {
 		return nil, err
 	}
 	for end, b := range files {
-		_ = s.keep(name+end, b) // a full or closed disk only makes it slow
+		if s.keep(name+end, b) != nil {
+			s.held[name+end] = b // a full or closed disk
+		}
 	}
 	return files[end], nil
 }

@@ -157,8 +157,12 @@ func TestShelf(t *testing.T) {
 	if _, over, _ := NewShelf(a, dir).Over(&a.Scenes[0], false); over != "kept" {
 		t.Error("what is on the shelf is drawn anew")
 	}
-	if _, over, err := NewShelf(a, dir+"/"+name+".svg/none").Over(&a.Scenes[0], false); err != nil || over == "" {
-		t.Errorf("where nothing can be kept nothing is drawn: %v", err)
+	shut := NewShelf(a, dir+"/"+name+".svg/none")
+	if _, over, err := shut.Over(&a.Scenes[0], false); err != nil || over == "" || len(shut.held) != 3 {
+		t.Errorf("where no folder takes it, %d files are held: %v", len(shut.held), err)
+	}
+	if b, err := shut.PNG(name + "-day.png"); err != nil || len(b) < 1000 {
+		t.Errorf("%d bytes, %v", len(b), err)
 	}
 }
 
