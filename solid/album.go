@@ -37,19 +37,21 @@ func (a *Album) Find(act, step string, built map[string]string) *Scene {
 	return &a.Scenes[i]
 }
 
+// partsSum is the sum of all parts, which is in the name of every picture.
+var partsSum = sync.OnceValue(func() [sha256.Size]byte { return sha256.Sum256(packed) })
+
 // Name is a picture's by what it shows and how it is drawn: another scene, other parts, another name.
 func (a *Album) Name(s *Scene, left bool) string {
-	h := sha256.New()
 	text, _ := json.Marshal(struct {
 		By     string
+		Parts  [sha256.Size]byte
 		Scene  *Scene
 		Corner map[string]string
 		Builds map[string]map[string][]string
 		Left   bool
-	}{drawnBy, s, a.Corners[s.Corner], a.Builds, left})
-	h.Write(text)
-	h.Write(packed)
-	return s.Key + "-" + hex.EncodeToString(h.Sum(nil)[:8])
+	}{drawnBy, partsSum(), s, a.Corners[s.Corner], a.Builds, left})
+	sum := sha256.Sum256(text)
+	return s.Key + "-" + hex.EncodeToString(sum[:8])
 }
 
 // Shelf keeps what was drawn, under the names of its content: in a folder, which all shops of a machine share.
