@@ -29,7 +29,7 @@ lint: e2e/node_modules/.package-lock.json
 # Memory is not short here: the collector need not work for it.
 go-test browser-test: export GOGC = 400
 go-test:
-	go test -timeout 8m ./...
+	go test -timeout 12m ./...
 
 # Where several hands are at one thing, under the race detector, which needs a C compiler and
 # makes tests five to ten times as slow: what is reckoned by one hand runs plain, above.
