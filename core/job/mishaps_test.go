@@ -139,6 +139,29 @@ func TestOutBeforeItsTurn(t *testing.T) {
 	}
 }
 
+// Two that broke do not wait for each other, where each comes out only behind what the other one held; and no way out
+// that asks something is taken by itself.
+func TestTwoThatBroke(t *testing.T) {
+	b := beginRods(t)
+	for end, other := range map[operation.StepID]operation.StepID{"FL": "FR", "FR": "FL"} {
+		out := b.s.Plan.Step("rod.out." + end)
+		out.Needs = append(out.Needs, "rod.crack."+other)
+	}
+	b.must(ReportTrouble{Step: "rod.crack.FL", Letter: "A", Code: Sheared})
+	b.must(ReportTrouble{Step: "rod.crack.FR", Letter: "A", Code: Sheared})
+	b.must(Replan{Technicians: 1, Rescues: []operation.Rescue{
+		{Trouble: "sheared", Way: "weld", Title: "Nut welded on", Minutes: 1, Asks: []string{"earth on the part"}},
+		{Trouble: "sheared", Way: "extractor", Title: "Extract the {one}", Minutes: 9},
+	}})
+	for _, end := range []operation.StepID{"FL", "FR"} {
+		id := "extract.steering." + end + ".locknut.A"
+		if x := b.s.Plan.Step(id); x == nil || x.Title != "Extract the lock nut "+string(end)+" A" {
+			t.Fatalf("%s: %+v", id, x)
+		}
+		b.must(KeepStep{Step: id})
+	}
+}
+
 // Drilled out is out: what had to be so before the fastener comes out is so before its stub does, but for what waits
 // for the step it broke at.
 func TestExtractedWhenItMayComeOut(t *testing.T) {

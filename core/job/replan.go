@@ -167,7 +167,9 @@ func (s *State) extraction(rescues []operation.Rescue, t Trouble) (plan.Step, op
 	if j != nil {
 		id = "extract." + t.Joint + "." + t.Letter
 	}
-	k := slices.IndexFunc(rescues, func(r operation.Rescue) bool { return TroubleCode(r.Trouble) == t.Code })
+	k := slices.IndexFunc(rescues, func(r operation.Rescue) bool { // what asks is taken by nobody who did not answer
+		return TroubleCode(r.Trouble) == t.Code && len(r.Asks) == 0
+	})
 	if at == nil || k < 0 || !s.Heals(t) || (j == nil) != t.Code.inside() || s.Plan.Step(operation.StepID(id)) != nil {
 		return plan.Step{}, operation.Part{}, false
 	}
@@ -194,8 +196,9 @@ func (s *State) extraction(rescues []operation.Rescue, t Trouble) (plan.Step, op
 }
 
 // beforeOut is what comes before a trouble is put right: what its step needs and, of a fastener that comes out by it,
-// what the step needs that takes it out. What waits for the step it broke at cannot come before; what that in turn needs
-// can. Its own joint is the hole the new one goes into.
+// what the step needs that takes it out. What waits for the step where a fastener broke cannot come before, this one or
+// another, or two that broke would wait for each other; what that in turn needs can. Its own joint is the hole the new
+// one goes into.
 func (s *State) beforeOut(t Trouble) []operation.StepID {
 	needs := s.Plan.Step(t.Step).Needs
 	if t.Joint != "" && s.Fastener(t.Joint, t.Letter).Phase != InHand {
@@ -206,6 +209,11 @@ func (s *State) beforeOut(t Trouble) []operation.StepID {
 		}
 	}
 	waits := map[operation.StepID]bool{t.Step: true}
+	for _, o := range s.OpenTroubles() {
+		if o.Joint != "" && s.Heals(o) {
+			waits[o.Step] = true
+		}
+	}
 	for _, x := range s.Plan.Steps { // in the plan's order each stands behind what it needs
 		waits[x.ID] = waits[x.ID] || slices.ContainsFunc(x.Needs, func(n operation.StepID) bool { return waits[n] })
 	}

@@ -192,7 +192,7 @@ type Rescue struct {
 	Name    string   `yaml:"name"`    // of the way
 	Odds    float64  `yaml:"odds"`    // that it frees
 	Risk    string   `yaml:"risk"`    // what it may cost
-	Asks    []string `yaml:"asks"`    // what is said before it is chosen, never of the first way
+	Asks    []string `yaml:"asks"`    // what is said before it is chosen: it is taken by nobody else
 	Title   string   `yaml:"title"`
 	How     string   `yaml:"how"`
 	Tool    string   `yaml:"tool"`
