@@ -49,6 +49,10 @@ func (s walkRoom) measure(c fiber.Ctx, st *job.State) error {
 		)
 	}
 	if in.Limit.Given() {
+		if l.OfMark() {
+			return s.onWalk(c, in.Key, fault.New(fault.BadChoice, "limit", "No maker limits this: it is of this vehicle.",
+				"Leave the limit empty."))
+		}
 		if !in.Limit.OK || in.Limit.Value <= 0 || len(in.Source) > 200 {
 			return s.onWalk(
 				c,

@@ -31,6 +31,10 @@ type Limit struct {
 	Sign         string  `yaml:"sign"` // answered yes when it is exceeded
 }
 
+// OfMark says that it is a figure of this vehicle alone, or held beside one: no maker limits it, and it is measured at
+// the step that asks for it.
+func (l Limit) OfMark() bool { return l.Noted || l.Beside != "" }
+
 // usualShare of a limit is what a part in use mostly shows (common practice).
 const usualShare = 0.6
 

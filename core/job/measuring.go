@@ -23,18 +23,22 @@ func (s *State) measuredAt(b *Measure) error {
 	if st == nil || !slices.Contains(st.Measures, b.Limit.Key) {
 		return refuse(fault.BadChoice, "step", "Nothing of the kind is measured in this step.", "Go to the step that asks for it.")
 	}
+	if b.Limit.OfMark() && !s.stands(st.Position) {
+		return refuse(fault.Order, "step", "The vehicle does not stand as this is measured.",
+			"Measure it where the step stands in the order; or see to a new one with the foreman.")
+	}
 	b.Corner = string(st.Corner)
 	return nil
 }
 
-// LimitAt is a limit as it is at a corner: where it is held beside what was measured before, the window about that; not
-// known where that is not measured.
+// LimitAt is a limit as it is at a corner: where it is held beside what was measured before, at its step, the window about
+// that; not known where that is not measured.
 func (s *State) LimitAt(l inspect.Limit, corner string) inspect.Limit {
 	if l.Beside == "" {
 		return l
 	}
 	for i := len(s.Walk.Measured) - 1; i >= 0; i-- {
-		if m := s.Walk.Measured[i]; m.Key == l.Beside && m.Corner == corner {
+		if m := s.Walk.Measured[i]; m.Key == l.Beside && m.Corner == corner && m.Step != "" {
 			return l.Around(m.Value)
 		}
 	}

@@ -157,7 +157,8 @@ func TestHeldBesideWhatWasMeasured(t *testing.T) {
 	st.Corner = "FL"
 	st.Measures = []string{"mark-height", "mark-met"}
 	mark := inspect.Limit{
-		Key: "mark-height", Name: "mark", Unit: "mm", Value: 1200, Floor: 200, Gauge: 1, Source: "common practice",
+		Key: "mark-height", Name: "mark", Unit: "mm", Value: 1200, Floor: 200, Noted: true, Gauge: 1,
+		Source: "common practice",
 	}
 	met := inspect.Limit{
 		Key: "mark-met", Name: "at the mark", Unit: "mm", Value: 5, Beside: "mark-height", Gauge: 1, Source: "common practice",
@@ -165,6 +166,12 @@ func TestHeldBesideWhatWasMeasured(t *testing.T) {
 	b.refused(Measure{Limit: met, Value: 412, Step: "raise"}, fault.Missing, "mark height it is held beside is not measured")
 	b.must(Measure{Limit: mark, Value: 398, Corner: "FR"})
 	b.refused(Measure{Limit: met, Value: 398, Step: "raise"}, fault.Missing, "is not measured")
+	b.must(Measure{Limit: mark, Value: 412, Corner: "FL"}) // along the walk-round: nobody saw it stand as the step wants
+	b.refused(Measure{Limit: met, Value: 412, Step: "raise"}, fault.Missing, "is not measured")
+	as := st.Position
+	st.Position = plan.Raised
+	b.refused(Measure{Limit: mark, Value: 412, Step: "raise"}, fault.Order, "does not stand as this is measured")
+	st.Position = as
 	b.must(Measure{Limit: mark, Value: 380, Step: "raise"})
 	b.must(Measure{Limit: mark, Value: 412, Step: "raise"})
 	for value, want := range map[float64]inspect.Verdict{

@@ -26,7 +26,7 @@ type measurement struct {
 func (v *View) measuring(limits inspect.Limits, key string) {
 	for _, l := range limits.Measures {
 		answers := v.Ask != nil && l.Sign == v.Ask.Q.Key
-		if l.Beside == "" && (answers || v.Gauged == "" && l.Place == v.Place) {
+		if !l.OfMark() && (answers || v.Gauged == "" && l.Place == v.Place) {
 			v.Gauged = l.Key
 		}
 	}
@@ -36,7 +36,7 @@ func (v *View) measuring(limits inspect.Limits, key string) {
 	}
 	v.Measuring = &measurement{Limit: l}
 	for _, l := range limits.Measures {
-		if l.Place == v.Measuring.Place && l.Key != key && l.Beside == "" {
+		if l.Place == v.Measuring.Place && l.Key != key && !l.OfMark() {
 			v.Measuring.Others = append(v.Measuring.Others, l)
 		}
 	}

@@ -80,7 +80,7 @@ func Page(x Shown) (kit.Page, error) {
 	v.measuring(x.Library.Limits, x.Measure)
 	v.questions(k)
 	for _, l := range x.Library.Limits.Measures {
-		if l.Place == v.Place && l.Beside == "" {
+		if l.Place == v.Place && !l.OfMark() {
 			v.Measures = append(v.Measures, l)
 		}
 	}
