@@ -222,6 +222,9 @@ func (r *Report) notes() {
 		for _, x := range t.Tries {
 			text = sentence(text, x.At.Format("15:04")+" "+x.Rung+": "+x.Outcome)
 		}
+		if len(t.Said) > 0 {
+			text = sentence(text, "said before: "+strings.Join(t.Said, ", "))
+		}
 		if t.Cleared != nil {
 			text = sentence(text, t.Cleared.How)
 		}

@@ -58,11 +58,17 @@ func TestWhatWasLeftOutIsNamed(t *testing.T) {
 	p.Without = []string{"rotor screw"}
 	p.Free = &operation.Draft{Title: "Rear leaf spring"}
 	st.Plan = &p
-	st.Troubles = []job.Trouble{{What: "wrong part", Note: "It came too short.", By: "Aro"}}
+	st.Troubles = []job.Trouble{
+		{What: "wrong part", Note: "It came too short.", By: "Aro"},
+		{What: "sheared", By: "Aro", Said: []string{"the battery is off", "earth on the part"}},
+	}
 	st.Replans = []job.Replanning{{Why: "4 on this vehicle: wheel nuts, with Cass", By: "Aro"}}
 	var all []string
 	for _, n := range report.New(source(&st)).Notes {
 		all = append(all, n.Title)
+		if strings.Contains(n.Title, "sheared") && !strings.Contains(n.Text, "the battery is off, earth on the part") {
+			t.Errorf("what was said before the weld is not told: %s", n.Text)
+		}
 		if strings.Contains(n.Text, "..") {
 			t.Errorf("a sentence ends twice: %s", n.Text)
 		}

@@ -83,8 +83,9 @@ type Trouble struct {
 	At     time.Time
 
 	Cleared *record.TroubleCleared
-	Became  string // id of the worse one it grew into
-	Tries   []Try  // to free it
+	Became  string   // id of the worse one it grew into
+	Tries   []Try    // to free it
+	Said    []string // before the way out was taken that asks for it
 }
 
 // inside says that something stayed behind or came apart, which no fastener is stuck by.

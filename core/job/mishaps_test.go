@@ -52,6 +52,9 @@ func TestWhatStaysInside(t *testing.T) {
 	}
 	b.refused(ChooseRescue{Step: put, Way: "weld", Rescues: ways}, fault.Missing, "not said: earth on the part")
 	b.must(ChooseRescue{Step: put, Way: "weld", Said: []string{"earth on the part"}, Rescues: ways})
+	if got := b.s.OpenTroubles()[0].Said; !slices.Equal(got, []string{"earth on the part"}) {
+		t.Errorf("said before the weld: %q", got)
+	}
 	b.must(KeepStep{Step: put})
 	if left := b.s.OpenTroubles(); len(left) != 0 {
 		t.Errorf("still open: %v", left)

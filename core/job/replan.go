@@ -316,11 +316,16 @@ func (s *State) decideChooseRescue(_ Meta, b ChooseRescue) (record.Body, error) 
 }
 
 func (s *State) applyRescueChosen(_ Event, b record.RescueChosen) {
+	step := fromStep(b.Step)
+	if t := s.troubleOf(&step); t != nil {
+		i := slices.IndexFunc(s.Troubles, func(o Trouble) bool { return o.ID == t.ID })
+		s.Troubles[i].Said = b.Said
+	}
 	healed := *s.Plan
 	healed.Steps = slices.Clone(healed.Steps)
 	for i := range healed.Steps {
-		if string(healed.Steps[i].ID) == b.Step.ID {
-			healed.Steps[i] = fromStep(b.Step)
+		if healed.Steps[i].ID == step.ID {
+			healed.Steps[i] = step
 		}
 	}
 	s.Plan = &healed

@@ -405,6 +405,9 @@ func (v *View) stuck(st *job.State) {
 		for _, x := range t.Tries {
 			words = append(words, x.Name+": "+x.Outcome)
 		}
+		if len(t.Said) > 0 {
+			words = append(words, "said before: "+strings.Join(t.Said, ", "))
+		}
 		switch {
 		case t.Became != "":
 			words = append(words, "it became worse")
