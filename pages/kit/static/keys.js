@@ -8,11 +8,21 @@ export const typing = (el) =>
 
 // A second tap on what has only just come up keeps nothing: nobody has seen it yet.
 const guard = 600;
-let shownAt = 0;
+let shownAt = 0,
+  stood = "";
 
-// fresh notes that a page has just come up.
+// What stands at the keys: what was recorded so far, and their words.
+const inSight = () => {
+  const bench = document.querySelector("[data-seq]");
+  const keys = [...document.querySelectorAll(".keys .go")].map((k) => k.textContent);
+  return [location.pathname, bench && bench.dataset.seq, ...keys].join("|");
+};
+
+// fresh notes that a page has just come up; the same one drawn again has been seen.
 export const fresh = () => {
-  shownAt = Date.now();
+  const now = inSight();
+  if (now !== stood) shownAt = Date.now();
+  stood = now;
 };
 
 document.addEventListener(
@@ -42,7 +52,7 @@ const takesNew = (key) => {
   const box = newBox(key);
   if (!box || box.checked) return false;
   box.click();
-  fresh();
+  shownAt = Date.now();
   return true;
 };
 

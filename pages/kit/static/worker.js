@@ -3,7 +3,7 @@
 const { version, assets } = self.lugtak;
 const shelf = `assets-${version}`;
 const pages = "pages";
-const pictures = "pictures"; // named by their content: they never change
+const pictures = `pictures-${version}`; // named by their content, a release long
 
 self.addEventListener("install", (e) => {
   e.waitUntil(
