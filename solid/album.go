@@ -2,6 +2,7 @@ package solid
 
 import (
 	"crypto/sha256"
+	"embed"
 	"encoding/hex"
 	"encoding/json"
 	"os"
@@ -11,8 +12,23 @@ import (
 	"sync"
 )
 
-// drawnBy changes when scenes are drawn otherwise, so that no picture of an older way is taken from the shelf.
-const drawnBy = "1"
+//go:embed *.go
+var source embed.FS
+
+// drawnBy is the sum of how pictures are drawn and of all parts: it is in the name of every picture, so that none of an
+// older way is taken from the shelf.
+var drawnBy = sync.OnceValue(func() string {
+	sum := sha256.New()
+	files, _ := source.ReadDir(".")
+	for _, f := range files {
+		if !strings.HasSuffix(f.Name(), "_test.go") {
+			b, _ := source.ReadFile(f.Name())
+			sum.Write(b)
+		}
+	}
+	sum.Write(packed)
+	return hex.EncodeToString(sum.Sum(nil))
+})
 
 // Themes are the palettes a picture is kept in, by the end of its file's name.
 var Themes = map[string]Palette{"day": Light, "night": Dark}
@@ -37,19 +53,15 @@ func (a *Album) Find(act, step string, built map[string]string) *Scene {
 	return &a.Scenes[i]
 }
 
-// partsSum is the sum of all parts, which is in the name of every picture.
-var partsSum = sync.OnceValue(func() [sha256.Size]byte { return sha256.Sum256(packed) })
-
 // Name is a picture's by what it shows and how it is drawn: another scene, other parts, another name.
 func (a *Album) Name(s *Scene, left bool) string {
 	text, _ := json.Marshal(struct {
 		By     string
-		Parts  [sha256.Size]byte
 		Scene  *Scene
 		Corner map[string]string
 		Builds map[string]map[string][]string
 		Left   bool
-	}{drawnBy, partsSum(), s, a.Corners[s.Corner], a.Builds, left})
+	}{drawnBy(), s, a.Corners[s.Corner], a.Builds, left})
 	sum := sha256.Sum256(text)
 	return s.Key + "-" + hex.EncodeToString(sum[:8])
 }

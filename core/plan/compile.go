@@ -52,12 +52,12 @@ const (
 	springsFact   = "springs"
 	soakFact      = "penetrant"
 	alignmentFact = "alignment"
+	markFact      = "mark" // how high a wing stands over its hub, where a jack lifts to it
 )
 
 // Values of those facts.
 const (
 	atRideHeight fact.Value = "ride height"
-	markFact                = "mark" // how high a wing stands over its hub, where a jack lifts to it
 	markMet      fact.Value = "met"
 	wheelOn      fact.Value = "on"
 	onRamps      fact.Value = "on ramps"
