@@ -66,7 +66,27 @@ func TestEveryActIsDrawn(t *testing.T) {
 			shown[rung(t, lib, r, "-"+k.Slug())] = true
 		}
 	}
+	specs := map[string]bool{}
+	joints := func(js []operation.Joint) {
+		for _, j := range js {
+			for _, axle := range []string{"front", "rear"} {
+				specs[strings.ReplaceAll(j.Spec, "{axle}", axle)] = true
+			}
+		}
+	}
+	for _, o := range lib.Operations {
+		joints(o.Joints)
+	}
+	for _, w := range lib.Ways {
+		joints(w.Joints)
+	}
 	for _, s := range lib.Scenes.Scenes {
+		if len(s.Bolts) > 0 {
+			if !specs[strings.ReplaceAll(s.Key, "{axle}", "rear")] {
+				t.Errorf("the scene %s is of no joint", s.Key)
+			}
+			continue
+		}
 		i := slices.IndexFunc(lib.Acts.Acts, func(a operation.ActPicture) bool { return a.Key == s.Key })
 		if i < 0 {
 			t.Errorf("the scene %s is of no act", s.Key)

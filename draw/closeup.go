@@ -4,9 +4,12 @@ import (
 	"fmt"
 	"html/template"
 	"math"
+	"slices"
+	"strings"
 
 	"lugtak/core/operation"
 	"lugtak/core/plan"
+	"lugtak/core/unit"
 )
 
 // How a close-up is cut from the corner: round the joint with so many sizes of a head, and
@@ -17,8 +20,12 @@ const (
 	viewText   = ActText / ActW
 )
 
-// Aside shows the corner small beside the picture of an act.
-func (v *CornerPicture) Aside() {
+// Aside shows the corner small beside the picture of an act, which is seen from somewhere else.
+func (v *CornerPicture) Aside(from string) {
+	if from != "" {
+		v.Title = strings.Join(slices.DeleteFunc([]string{v.Place, from}, func(s string) bool { return s == "" }), ", ")
+		v.Title = unit.Capital(v.Title)
+	}
 	v.Inset = true
 	v.InsetAt = "bottom right"
 }

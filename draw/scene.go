@@ -7,14 +7,22 @@ import (
 	"lugtak/solid"
 )
 
-// Scene is a picture from solids by its name, with what lies above it: for day and night, of which the page's theme shows
-// one and the browser fetches no other.
+// Scene is a picture from solids by its name, with what lies above it: for day, night and paper, of which the page's theme
+// or its print shows one and the browser fetches no other.
 func Scene(name, says, over string) template.HTML {
+	return solids(name, `role="img" aria-label="`+template.HTMLEscapeString(says)+`"`, `aria-hidden="true"`, over)
+}
+
+// Joint is a picture of a joint's fasteners, of which what lies above it lets one be chosen.
+func Joint(name, says, over string) template.HTML {
+	return solids(name, "", `role="group" aria-label="`+template.HTMLEscapeString(says)+`"`, over)
+}
+
+func solids(name, all, above, over string) template.HTML {
 	picture := func(theme string) string {
 		return fmt.Sprintf(`<img class="o-%s" src="/pictures/%s-%s.png" alt="" loading="lazy" width="%d" height="%d">`,
 			theme, name, theme, solid.Width, solid.Height)
 	}
-	return template.HTML(fmt.Sprintf(
-		`<div class="act solid" role="img" aria-label="%s">%s%s<svg viewBox="0 0 %d %d" aria-hidden="true">%s</svg></div>`,
-		template.HTMLEscapeString(says), picture("day"), picture("night"), solid.Width, solid.Height, over))
+	return template.HTML(fmt.Sprintf(`<div class="act solid" %s>%s%s%s<svg viewBox="0 0 %d %d" %s>%s</svg></div>`,
+		all, picture("day"), picture("night"), picture("paper"), solid.Width, solid.Height, above, over))
 }

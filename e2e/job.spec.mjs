@@ -141,7 +141,7 @@ after({ [waiting]: "Break all knuckle bolts" })(
     await page.goto(`${shop.url}/jobs/${waiting}/bench`);
     await expect(what(page)).toHaveText(/Break all knuckle bolts/);
     await page
-      .locator(".picture")
+      .locator(".scene")
       .getByRole("link", { name: /Knuckle bolt B/ })
       .click();
     await expect(page.getByText("Only B is kept")).toBeVisible();

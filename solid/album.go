@@ -31,13 +31,14 @@ var drawnBy = sync.OnceValue(func() string {
 })
 
 // Themes are the palettes a picture is kept in, by the end of its file's name.
-var Themes = map[string]Palette{"day": Light, "night": Dark}
+var Themes = map[string]Palette{"day": Light, "night": Dark, "paper": Printed}
 
-// Find is the scene of an act at a step, by the act's key and the step's owner and key, for a vehicle that is built so;
+// Find is the scene of an act at a step, by the act's key and the step's owner and key, or of a joint by its place in a
+// sheet, for a vehicle that is built so;
 // what is not known of it is not taken for granted. It is nil where there is none.
 func (a *Album) Find(act, step string, built map[string]string) *Scene {
 	i := slices.IndexFunc(a.Scenes, func(s Scene) bool {
-		if s.Key != act || len(s.Steps) > 0 && !slices.Contains(s.Steps, step) {
+		if strings.ReplaceAll(s.Key, "{axle}", built["axle"]) != act || len(s.Steps) > 0 && !slices.Contains(s.Steps, step) {
 			return false
 		}
 		for key, answers := range s.When {
@@ -93,8 +94,10 @@ func NewShelf(a *Album, dir string) *Shelf {
 	}
 	s := &Shelf{album: a, dir: dir, names: map[string]drawnFrom{}, held: map[string][]byte{}}
 	for i := range a.Scenes {
-		for _, left := range []bool{false, true} {
-			s.names[a.Name(&a.Scenes[i], left)] = drawnFrom{&a.Scenes[i], left}
+		for _, scene := range a.Scenes[i].All() {
+			for _, left := range []bool{false, true} {
+				s.names[a.Name(&scene, left)] = drawnFrom{&scene, left}
+			}
 		}
 	}
 	return s

@@ -32,6 +32,28 @@ type Stand struct {
 	Azimuth, Elevation float64
 }
 
+// From says where one stands who looks so, in degrees.
+func From(azimuth, elevation float64) string {
+	for azimuth > 180 {
+		azimuth -= 360
+	}
+	out := "from behind"
+	switch a := math.Abs(azimuth); {
+	case elevation <= -15:
+		return "from below"
+	case a <= 60:
+		out = "from outside"
+	case a >= 120:
+		out = "from inboard"
+	case azimuth > 0:
+		out = "from the front"
+	}
+	if elevation >= 35 {
+		out += " and above"
+	}
+	return out
+}
+
 // Stands are the places of which one is chosen where a scene does not say: the one that shows most of what is in hand.
 var Stands = []Stand{
 	{"outside, standing", 35, 30}, {"outside, kneeling", 40, 8}, {"outside, from behind", -40, 18}, {"in front", 80, 14},

@@ -1,13 +1,10 @@
 package solid
 
-import (
-	"math"
-	"slices"
-)
+import "math"
 
 // paper is the tone of what shows nothing; all others are tonesOf a role.
 const (
-	paper    = 255
+	paper    = uint8(roles) * tonesOf
 	tonesOf  = 5 // four from light to dark, and the line
 	lineTone = 4
 )
@@ -26,17 +23,23 @@ const (
 )
 
 // light is where it comes from, in the picture: from the upper left, before it.
-var light = Vec{-0.45, 0.70, 0.56}.Unit()
+var light = func() [3]float32 {
+	v := Vec{-0.45, 0.70, 0.56}.Unit()
+	return [3]float32{float32(v[0]), float32(v[1]), float32(v[2])}
+}()
 
-// tone is how a face is shaded, 0 the lightest.
+// tone is how a face is shaded, 0 the lightest. Squares are compared: a normal between two corners is not of length 1.
 func tone(n [3]float32) uint8 {
-	v := Vec{float64(n[0]), float64(n[1]), float64(n[2])}
-	switch l := v.Unit().Dot(light); {
-	case l > 0.80:
+	d := n[0]*light[0] + n[1]*light[1] + n[2]*light[2]
+	if d <= 0 {
+		return 3
+	}
+	switch l, d := n[0]*n[0]+n[1]*n[1]+n[2]*n[2], d*d; {
+	case d > 0.80*0.80*l:
 		return 0
-	case l > 0.52:
+	case d > 0.52*0.52*l:
 		return 1
-	case l > 0.22:
+	case d > 0.22*0.22*l:
 		return 2
 	}
 	return 3
@@ -67,28 +70,20 @@ func (b *Buffer) ink(items []Item, scale, fine float64) []uint8 {
 			}
 		}
 	})
-	edges, halo := b.edges(items, scale*px)
-	out := slices.Clone(tones)
-	for k := range edges {
-		if halo[k] {
-			r := outlines[items[b.Item[k]-1].Role]/2 + haloWide
-			b.stamp(out, k, r*px*fine, paper)
-		}
+	lines := b.lines(items, scale*px)
+	for _, k := range lines.halo {
+		r := outlines[items[b.Item[k]-1].Role]/2 + haloWide
+		b.stamp(tones, k, r*px*fine, paper)
 	}
-	for _, pass := range [2]uint8{crease, outline} {
-		for k, e := range edges {
-			if e != pass {
-				continue
-			}
-			role := items[b.Item[k]-1].Role
-			wide := outlines[role]
-			if pass == crease {
-				wide = creases[role]
-			}
-			b.stamp(out, k, wide/2*px*fine, uint8(role)*tonesOf+lineTone)
-		}
+	for _, k := range lines.crease {
+		role := items[b.Item[k]-1].Role
+		b.stamp(tones, k, creases[role]/2*px*fine, uint8(role)*tonesOf+lineTone)
 	}
-	return out
+	for _, k := range lines.outline {
+		role := items[b.Item[k]-1].Role
+		b.stamp(tones, k, outlines[role]/2*px*fine, uint8(role)*tonesOf+lineTone)
+	}
+	return tones
 }
 
 // hatch is the tone of a sample on a cut face.
@@ -104,47 +99,81 @@ func (b *Buffer) hatch(k int, id int16, px float64) uint8 {
 	return 0
 }
 
-// edges finds outlines and creases, and where a part stands far before what it hides.
-func (b *Buffer) edges(items []Item, scale float64) (edges []uint8, halo []bool) {
+// lines are the samples along which lines run.
+type lines struct{ outline, crease, halo []int }
+
+// lines finds outlines and creases, and where a part stands far before what it hides. Each pair of neighbours is asked
+// once.
+func (b *Buffer) lines(items []Item, scale float64) lines {
 	w := b.W
-	edges, halo = make([]uint8, len(b.Item)), make([]bool, len(b.Item))
+	edges, halo := make([]uint8, len(b.Item)), make([]bool, len(b.Item))
+	pair := func(k, j int) {
+		switch {
+		case b.Item[k] == b.Item[j] && b.Cap[k] == b.Cap[j]:
+			if b.Item[k] != 0 {
+				if onK, onJ := b.bend(k, j, float32(scale)); onK|onJ != noEdge {
+					edges[k], edges[j] = max(edges[k], onK), max(edges[j], onJ)
+				}
+			}
+			return
+		case b.Item[k] == 0 || b.Item[j] != 0 && b.Depth[j] < b.Depth[k]:
+			k, j = j, k // the nearer one
+		}
+		edges[k] = outline
+		if b.Item[j] != 0 && b.Depth[j]-b.Depth[k] > haloBehind && items[b.Item[k]-1].Role != Ghost {
+			halo[k] = true
+		}
+	}
+	down := func(y int) {
+		for k := y * w; k < y*w+w; k++ {
+			if b.Item[k-w] != 0 || b.Item[k] != 0 {
+				pair(k-w, k)
+			}
+		}
+	}
 	inBands(b.H, func(from, to int) {
-		for y := max(1, from); y < min(b.H-1, to); y++ {
-			for k := y*w + 1; k < y*w+w-1; k++ {
-				if b.Item[k] == 0 {
-					continue
+		for y := from; y < to; y++ {
+			for k := y * w; k < y*w+w-1; k++ {
+				if b.Item[k] != 0 || b.Item[k+1] != 0 {
+					pair(k, k+1)
 				}
-				for _, j := range [4]int{k + 1, k - 1, k + w, k - w} {
-					if b.Item[j] == b.Item[k] && b.Cap[j] == b.Cap[k] {
-						edges[k] = max(edges[k], b.bend(k, j, scale))
-						continue
-					}
-					if b.Depth[j] <= b.Depth[k] && b.Item[j] != 0 {
-						continue
-					}
-					edges[k] = outline
-					if b.Item[j] != 0 && b.Depth[j]-b.Depth[k] > haloBehind && items[b.Item[k]-1].Role != Ghost {
-						halo[k] = true
-					}
-				}
+			}
+			if y > from {
+				down(y)
 			}
 		}
 	})
-	before := slices.Clone(edges)
-	for k := 2*w + 2; k < len(edges)-2*w-2; k++ {
-		if before[k] == crease && around(before, k, w) < 4 {
-			edges[k] = noEdge // a crease of a few samples is a fleck
+	for _, y := range bands(b.H)[1:] { // where two hands would write to one row
+		if y < b.H {
+			down(y)
 		}
 	}
-	return edges, halo
+	return b.thin(edges, halo)
+}
+
+// thin lists the lines, without what is a fleck: a crease of a few samples.
+func (b *Buffer) thin(edges []uint8, halo []bool) lines {
+	var out lines
+	for k, e := range edges {
+		switch {
+		case e == outline:
+			out.outline = append(out.outline, k)
+			if halo[k] {
+				out.halo = append(out.halo, k)
+			}
+		case e == crease && around(edges, k, b.W) >= 4:
+			out.crease = append(out.crease, k)
+		}
+	}
+	return out
 }
 
 // around counts the edges within two samples.
 func around(edges []uint8, k, w int) int {
 	n := 0
-	for d := -2; d <= 2; d++ {
-		for e := -2; e <= 2; e++ {
-			if edges[k+d*w+e] != noEdge {
+	for row := k - 2*w; row <= k+2*w; row += w {
+		for i := max(0, row-2); i <= min(len(edges)-1, row+2); i++ {
+			if edges[i] != noEdge {
 				n++
 			}
 		}
@@ -152,23 +181,35 @@ func around(edges []uint8, k, w int) int {
 	return n
 }
 
-// bend is the edge between two samples of one part: a step in its depth, or a crease between two faces.
-func (b *Buffer) bend(k, j int, scale float64) uint8 {
-	n, o := b.Normal[k], b.Normal[j]
-	if step := float64(b.Depth[j]-b.Depth[k]) * scale; step > 5*float64(b.Samples) {
-		if slant := max(0.06, min(n[2], o[2])); step > 5*float64(b.Samples)+3/float64(slant) {
-			return outline
+// bend is the edge between two samples of one part, as it is drawn on each: a step in its depth, on the nearer, or a
+// crease between two faces, on the nearer or on both.
+func (b *Buffer) bend(k, j int, scale float32) (onK, onJ uint8) {
+	n, o := &b.Normal[k], &b.Normal[j]
+	deeper := b.Depth[j] - b.Depth[k]
+	least := 5 * float32(b.Samples)
+	if step := max(deeper, -deeper) * scale; step > least {
+		if slant := max(0.06, min(n[2], o[2])); step > least+3/slant {
+			if deeper > 0 {
+				return outline, noEdge
+			}
+			return noEdge, outline
 		}
 	}
-	if n == o {
-		return noEdge
+	if *n == *o {
+		return noEdge, noEdge
 	}
 	c := n[0]*o[0] + n[1]*o[1] + n[2]*o[2]
 	l := (n[0]*n[0] + n[1]*n[1] + n[2]*n[2]) * (o[0]*o[0] + o[1]*o[1] + o[2]*o[2])
-	if (c < 0 || c*c < 0.70*l) && b.Depth[k] <= b.Depth[j]+0.3 {
-		return crease
+	if c >= 0 && c*c >= 0.70*l {
+		return noEdge, noEdge
 	}
-	return noEdge
+	if deeper > -0.3 {
+		onK = crease
+	}
+	if deeper < 0.3 {
+		onJ = crease
+	}
+	return onK, onJ
 }
 
 // stamp puts a round dot of a line down, not over what stands before it.

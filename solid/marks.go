@@ -56,7 +56,12 @@ func (st *stage) arrows(s Scene, cam Camera) error {
 			if err != nil {
 				return err
 			}
-			add(turning(f, m, wide, cam), false)
+			if m.Round {
+				part, _, _ := strings.Cut(m.Turn, ".")
+				_, across := st.items[st.placed[part]].Mesh.span(f.Axis.Unit())
+				m.R = turnRing*across + ringGap
+			}
+			add(turning(f, m, wide, cam), m.Round)
 		}
 	}
 	return nil

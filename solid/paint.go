@@ -15,7 +15,7 @@ type Palette struct {
 	Paper uint32
 }
 
-// Light and Dark are the same picture by day and by night.
+// Light, Dark and Printed are the same picture by day, by night and in grey on paper, where what is in hand is white.
 var (
 	Light = Palette{Paper: 0xFBFAF6, Roles: [roles][tonesOf]uint32{
 		Ghost:  {0xF4F3EE, 0xEEEDE7, 0xE5E4DC, 0xDAD9D0, 0x9FA19A},
@@ -38,6 +38,17 @@ var (
 		Arrow:  {0xFFC45C, 0xF3A52B, 0xE08D0C, 0xBA7100, 0xFFF0D0},
 		Lining: {0x8D7565, 0x776152, 0x624E41, 0x4C3B30, 0xD9C4B4},
 		Fluid:  {0x3F6E96, 0x345D81, 0x2A4D6D, 0x203D58, 0xA9D0F2},
+	}}
+	Printed = Palette{Paper: 0xFFFFFF, Roles: [roles][tonesOf]uint32{
+		Ghost:  {0xFAFAFA, 0xF6F6F6, 0xF0F0F0, 0xE8E8E8, 0xA8A8A8},
+		Plain:  {0xDADADA, 0xC8C8C8, 0xB4B4B4, 0x9A9A9A, 0x303030},
+		Rubber: {0x7C7C7C, 0x686868, 0x545454, 0x404040, 0x0C0C0C},
+		Hand:   {0xFFFFFF, 0xFFFFFF, 0xF0F0F0, 0xD4D4D4, 0x000000},
+		Tool:   {0x6A6A6A, 0x565656, 0x444444, 0x333333, 0x000000},
+		Skin:   {0xF6F6F6, 0xEDEDED, 0xE0E0E0, 0xCECECE, 0x2C2C2C},
+		Arrow:  {0x2A2A2A, 0x222222, 0x1A1A1A, 0x121212, 0x000000},
+		Lining: {0xA0A0A0, 0x8C8C8C, 0x787878, 0x626262, 0x1C1C1C},
+		Fluid:  {0xD6D6D6, 0xC0C0C0, 0xAAAAAA, 0x909090, 0x202020},
 	}}
 )
 
@@ -62,30 +73,27 @@ type sheet struct {
 	w, h  int
 	pix   []uint16
 	mixes []mix
-	index map[mix]uint16
+	index [paper + 1][paper + 1][5]uint16 // of a mix, from 1
 }
 
 func newSheet(w, h int) *sheet {
-	s := &sheet{w: w, h: h, pix: make([]uint16, w*h), index: map[mix]uint16{}}
+	s := &sheet{w: w, h: h, pix: make([]uint16, w*h)}
 	s.entry(mix{paper, paper, 4})
 	return s
 }
 
 func (s *sheet) entry(m mix) uint16 {
-	i, ok := s.index[m]
-	if !ok {
-		i = uint16(len(s.mixes))
+	at := &s.index[m.a][m.b][m.quarters]
+	if *at == 0 {
 		s.mixes = append(s.mixes, m)
-		s.index[m] = i
+		*at = uint16(len(s.mixes))
 	}
-	return i
+	return *at - 1
 }
 
 // lay puts drawn tones on the sheet, two samples to a pixel's side or one; round, only those of its circle.
 func (s *sheet) lay(tones []uint8, w, samples, x0, y0 int, round bool) {
 	across, down := w/samples, len(tones)/w/samples
-	var last uint8
-	var pure uint16 // the entry of last
 	for y := max(0, -y0); y < min(down, s.h-y0); y++ {
 		for x := max(0, -x0); x < min(across, s.w-x0); x++ {
 			dx, dy := 2*x-across, 2*y-down
@@ -96,10 +104,7 @@ func (s *sheet) lay(tones []uint8, w, samples, x0, y0 int, round bool) {
 			pixel := &s.pix[(y+y0)*s.w+x+x0]
 			a := tones[at]
 			if samples == 1 || a == tones[at+1] && a == tones[at+w] && a == tones[at+w+1] {
-				if a != last || pure == 0 {
-					last, pure = a, s.entry(mix{a, a, 4})
-				}
-				*pixel = pure
+				*pixel = s.entry(mix{a, a, 4})
 				continue
 			}
 			*pixel = s.entry(mixed([4]uint8{a, tones[at+1], tones[at+w], tones[at+w+1]}))
@@ -166,7 +171,7 @@ func (s *sheet) png(p Palette) ([]byte, error) {
 		colours = append(colours, color.RGBA{c[0], c[1], c[2], 255})
 	}
 	for _, i := range order[kept:] {
-		to[i] = to[s.index[mix{s.mixes[i].a, s.mixes[i].a, 4}]]
+		to[i] = to[s.entry(mix{s.mixes[i].a, s.mixes[i].a, 4})]
 	}
 	im := image.NewPaletted(image.Rect(0, 0, s.w, s.h), colours)
 	for i, m := range s.pix {

@@ -80,6 +80,9 @@ func drawAt(samples int, s Scene, parts map[string]*Part, a *Album, left bool) (
 		}
 	}
 	for _, v := range pic.shown {
+		if err := v.fasteners(over); err != nil {
+			return nil, fmt.Errorf("scene %s: %w", s.Key, err)
+		}
 		for _, l := range v.scene.Labels {
 			f, err := v.stage.frame(l.At)
 			if err != nil {
@@ -106,6 +109,16 @@ func drawPane(samples int, p Scene, parts map[string]*Part, a *Album, left bool,
 	}
 	from := st.stand(p)
 	cam := st.fit(Look(from[0], from[1]), w, Height, p)
+	trial := cam
+	trial.W, trial.H, trial.Scale = trialW*w/Width, trialH, cam.Scale*trialH/Height
+	for _, u := range p.Uses {
+		if !u.Aside {
+			continue
+		}
+		if err := st.aside(u, p, trial); err != nil {
+			return shown{}, err
+		}
+	}
 	if err := st.arrows(p, cam); err != nil {
 		return shown{}, err
 	}

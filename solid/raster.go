@@ -3,6 +3,7 @@ package solid
 import (
 	"math"
 	"runtime"
+	"slices"
 	"sync"
 )
 
@@ -90,12 +91,22 @@ func Solve(items []Item, cam Camera, cuts []Plane, samples int) *Buffer {
 	return b
 }
 
+// bands are the first rows of each hand's part of a picture, and the row behind the last.
+func bands(h int) []int {
+	hands := runtime.GOMAXPROCS(0)
+	out := make([]int, hands+1)
+	for k := range out {
+		out[k] = h * k / hands
+	}
+	return out
+}
+
 // inBands does something with all rows of a picture, by as many hands as there are.
 func inBands(h int, do func(from, to int)) {
-	hands := runtime.GOMAXPROCS(0)
+	rows := bands(h)
 	var wg sync.WaitGroup
-	for k := range hands {
-		wg.Go(func() { do(h*k/hands, h*(k+1)/hands) })
+	for k := range len(rows) - 1 {
+		wg.Go(func() { do(rows[k], rows[k+1]) })
 	}
 	wg.Wait()
 }
@@ -264,19 +275,34 @@ func (s *strip) draw(id int, faces []triangle) {
 	}
 }
 
-// heal closes cracks of one sample, where the triangles of a boolean do not quite meet.
+// heal closes cracks of one sample, where the triangles of a boolean do not quite meet: all are found before any is
+// closed, so that it is one picture however many hands there are.
 func (b *Buffer) heal() {
-	for k := b.W; k < len(b.Item)-b.W; k++ {
-		for _, d := range [2]int{1, b.W} {
-			p, q := k-d, k+d
-			if b.Depth[k] <= (b.Depth[p]+b.Depth[q])/2+0.8 {
-				continue
-			}
-			same := b.Item[p] != 0 && b.Item[p] == b.Item[q] && b.Cap[p] == b.Cap[q]
-			near := math.Abs(float64(b.Depth[p]-b.Depth[q])) < 3
-			if same && near {
-				b.Item[k], b.Cap[k], b.Normal[k], b.Depth[k] = b.Item[p], b.Cap[p], b.Normal[p], (b.Depth[p]+b.Depth[q])/2
+	rows := bands(b.H)
+	found := make([][][2]int, len(rows)) // a crack, and how far its sides are
+	inBands(b.H, func(from, to int) {
+		hand, w := slices.Index(rows, from), b.W
+		for y := max(from, 1); y < min(to, b.H-1); y++ {
+			above, row, below := b.Depth[(y-1)*w:y*w], b.Depth[y*w:(y+1)*w], b.Depth[(y+1)*w:(y+2)*w]
+			for x := 1; x < w-1; x++ {
+				deep := row[x] - 0.8
+				if deep > (row[x-1]+row[x+1])/2 && b.crack(y*w+x, 1) {
+					found[hand] = append(found[hand], [2]int{y*w + x, 1})
+				} else if deep > (above[x]+below[x])/2 && b.crack(y*w+x, w) {
+					found[hand] = append(found[hand], [2]int{y*w + x, w})
+				}
 			}
 		}
+	})
+	for _, f := range slices.Concat(found...) {
+		k, p, q := f[0], f[0]-f[1], f[0]+f[1]
+		b.Item[k], b.Cap[k], b.Normal[k], b.Depth[k] = b.Item[p], b.Cap[p], b.Normal[p], (b.Depth[p]+b.Depth[q])/2
 	}
+}
+
+// crack says that a sample's neighbours on both sides are one face.
+func (b *Buffer) crack(k, d int) bool {
+	p, q := k-d, k+d
+	return b.Item[p] != 0 && b.Item[p] == b.Item[q] && b.Cap[p] == b.Cap[q] &&
+		math.Abs(float64(b.Depth[p]-b.Depth[q])) < 3
 }

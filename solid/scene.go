@@ -36,6 +36,11 @@ type Scene struct {
 	Panes  []Scene `yaml:"panes"` // side by side: before and after, good and bad; what one does not say is the scene's
 	Sign   string  `yaml:"sign"`  // good or bad, of a pane
 	Where  string  `yaml:"where"` // on the car: front, rear or under
+
+	Bolts []string `yaml:"bolts"` // the fasteners of a joint, in the order of their letters: the key is the joint's specification
+	Tool  string   `yaml:"tool"`  // that tightens them
+	Bar   string   `yaml:"bar"`   // that breaks them loose
+	Near  bool     `yaml:"near"`  // the one in hand fills the picture, where they lie far apart
 }
 
 // Move shifts parts, or turns them about an axis through a frame.
@@ -45,6 +50,7 @@ type Move struct {
 	MM    float64  `yaml:"mm"`
 	Turn  float64  `yaml:"turn"` // degrees
 	At    string   `yaml:"at"`
+	Out   bool     `yaml:"out"` // of its hole: along the axis of the frame, by half its length
 }
 
 // Use brings a tool, a hand or a part to a frame of a part.
@@ -56,6 +62,16 @@ type Use struct {
 	Up   Vec     `yaml:"up"`
 	Turn float64 `yaml:"turn"` // degrees about the frame's axis
 	Role string  `yaml:"role"`
+
+	Aside bool `yaml:"aside"` // turned about the frame's axis until most is seen
+}
+
+// name is a use's in the scene.
+func (u Use) name() string {
+	if u.As != "" {
+		return u.As
+	}
+	return u.Is
 }
 
 // Sign is one sign of what is done: an arrow, a turn, a pull at a grip, a blow, a cross, a dimension.
@@ -73,7 +89,8 @@ type Sign struct {
 	From  float64 `yaml:"from"` // mm before it begins
 	Len   float64 `yaml:"len"`
 	R     float64 `yaml:"r"`
-	A     string  `yaml:"a"` // a dimension between two frames
+	Round bool    `yaml:"round"` // a turn just outside the fastener
+	A     string  `yaml:"a"`     // a dimension between two frames
 	B     string  `yaml:"b"`
 	Out   Vec     `yaml:"out"` // where its line is drawn, mm off the part
 	Says  string  `yaml:"says"`

@@ -3,6 +3,7 @@ package solid
 import (
 	"bytes"
 	"os"
+	"runtime"
 	"strings"
 	"testing"
 
@@ -35,15 +36,28 @@ const (
 	nearTouch  = 30 // px a cross may lie beside the part it forbids, at its edge
 )
 
+// tried are the scenes of the library as a test draws them: of a joint each fastener, in one of the states each.
+func tried(a *Album) []Scene {
+	var out []Scene
+	for i, s := range a.Scenes {
+		if len(s.Bolts) == 0 {
+			out = append(out, s)
+		}
+		for k := range s.Bolts {
+			out = append(out, s.Fastened(k, AllDone[(i+k)%len(AllDone)]))
+		}
+	}
+	return out
+}
+
 // Each scene of the library says what it should, on both sides: every label has room and is about what is seen, what is
-// in hand is seen, crosses lie on what they forbid, and a picture is small.
+// in hand is seen, crosses lie on what they forbid, a tool is at its fastener, and a picture is small.
 func TestScenes(t *testing.T) {
 	a, parts := album(t)
-	for i := range a.Scenes {
-		s := &a.Scenes[i]
+	for _, s := range tried(a) {
 		for _, left := range []bool{false, true} {
-			name := s.Key + map[bool]string{true: ", left", false: ", right"}[left]
-			pic, err := drawAt(1, *s, parts, a, left)
+			name := s.Key + " " + strings.Join(s.Hand, " ") + map[bool]string{true: ", left", false: ", right"}[left]
+			pic, err := drawAt(1, s, parts, a, left)
 			if err != nil {
 				t.Errorf("%s: %v", name, err)
 				continue
@@ -79,7 +93,7 @@ func (v shown) check(t *testing.T, name string) {
 	}
 	for i, it := range v.stage.items {
 		if it.Role == Hand {
-			if share, pixels := v.stage.seen(it.Name, v.cam, v.scene.Cuts); share < leastSeen {
+			if share, pixels := v.seen(it.Name); share < leastSeen {
 				t.Errorf("%s: %.0f %% of %d pixels of %s are seen", name, 100*share, pixels, it.Name)
 			}
 		}
@@ -100,6 +114,19 @@ func (v shown) check(t *testing.T, name string) {
 	}
 }
 
+// seen is how much of an item is seen, tools aside: of a fastener its head, since its shank is in its hole.
+func (v shown) seen(name string) (share float64, pixels int) {
+	share, pixels = v.stage.seen(name, v.cam, v.scene.Cuts)
+	if len(v.scene.Bolts) == 0 {
+		return share, pixels
+	}
+	f, _ := v.stage.frame(name)
+	own := v.stage.items[v.stage.placed[name]]
+	own.Cut = true
+	head := Solve([]Item{own}, v.cam, []Plane{{Normal: f.Axis.Mul(-1), At: f.At}}, 1).count(0)
+	return share * float64(pixels) / float64(max(1, head)), head
+}
+
 // Drawn twice a scene is the same to the byte, whatever runs beside it; on the other side it is another.
 func TestDrawnAlike(t *testing.T) {
 	a, parts := album(t)
@@ -116,7 +143,9 @@ func TestDrawnAlike(t *testing.T) {
 		return pic.Over, b
 	}
 	over, once := file(false)
+	hands := runtime.GOMAXPROCS(1 + runtime.NumCPU()%2) // another number of bands
 	again, twice := file(false)
+	runtime.GOMAXPROCS(hands)
 	if over != again || !bytes.Equal(once, twice) {
 		t.Error("drawn twice it is another picture")
 	}
@@ -140,7 +169,7 @@ func TestShelf(t *testing.T) {
 	if err != nil || !strings.Contains(over, "hub unit") {
 		t.Fatalf("%q, %v", over, err)
 	}
-	for _, theme := range []string{"day", "night"} {
+	for _, theme := range []string{"day", "night", "paper"} {
 		b, err := shelf.PNG(name + "-" + theme + ".png")
 		if err != nil || !bytes.HasPrefix(b, []byte("\x89PNG")) {
 			t.Errorf("%s: %d bytes, %v", theme, len(b), err)
@@ -158,7 +187,7 @@ func TestShelf(t *testing.T) {
 		t.Error("what is on the shelf is drawn anew")
 	}
 	shut := NewShelf(a, dir+"/"+name+".svg/none")
-	if _, over, err := shut.Over(&a.Scenes[0], false); err != nil || over == "" || len(shut.held) != 3 {
+	if _, over, err := shut.Over(&a.Scenes[0], false); err != nil || over == "" || len(shut.held) != 4 {
 		t.Errorf("where no folder takes it, %d files are held: %v", len(shut.held), err)
 	}
 	if b, err := shut.PNG(name + "-day.png"); err != nil || len(b) < 1000 {
@@ -210,4 +239,72 @@ func BenchmarkScene(b *testing.B) {
 			b.Fatal(err)
 		}
 	}
+}
+
+// Whoever looks at the head turns right to tighten, on both sides of the vehicle: on the picture that is clockwise where
+// the head faces the eye, and the other way where it faces away (right-hand thread, common practice).
+func TestSenseOfTurn(t *testing.T) {
+	a, parts := album(t)
+	for _, s := range a.Scenes {
+		for k := range s.Bolts {
+			for _, done := range []Done{Loosened, Tightened} {
+				for _, left := range []bool{false, true} {
+					scene := s.Fastened(k, done)
+					scene.Uses = nil // they do not turn the arrow
+					if left {
+						scene = scene.mirrored()
+					}
+					v, err := drawPane(1, scene, parts, a, left, Width, 0)
+					if err != nil {
+						t.Fatal(err)
+					}
+					f, err := v.stage.frame(s.Bolts[k])
+					if err != nil {
+						t.Fatal(err)
+					}
+					facing := -f.Axis.Unit().Dot(v.cam.Along)
+					if facing < 0.15 && facing > -0.15 {
+						continue // seen from its side
+					}
+					want := (facing > 0) == (done == Tightened || done == Started)
+					if got := v.clockwise(t); got != want {
+						t.Errorf("%s %s, %s, left %v: clockwise is %v", s.Key, s.Bolts[k], done, left, got)
+					}
+				}
+			}
+		}
+	}
+}
+
+// clockwise says which way the bent arrow of a pane runs on the picture: twice the area its rings' middles sweep, y down.
+func (v shown) clockwise(t *testing.T) bool {
+	t.Helper()
+	for _, it := range v.stage.items {
+		if it.Name != "arrow" || len(it.Mesh.Points)/4 <= arrowSteps+4 {
+			continue
+		}
+		sum := 0.0
+		var before [2]float64
+		for i := 0; i+3 < len(it.Mesh.Points); i += 4 {
+			var mid Vec
+			for j := range 4 {
+				mid = mid.Add(it.Mesh.Points[i+j].Mul(0.25))
+			}
+			x, y := v.cam.At(mid)
+			if i > 0 {
+				sum += before[0]*y - before[1]*x
+			}
+			before = [2]float64{x, y}
+		}
+		// Close the sweep through its beginning.
+		var first Vec
+		for j := range 4 {
+			first = first.Add(it.Mesh.Points[j].Mul(0.25))
+		}
+		x, y := v.cam.At(first)
+		sum += before[0]*y - before[1]*x
+		return sum > 0
+	}
+	t.Fatal("there is no bent arrow")
+	return false
 }

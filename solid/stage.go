@@ -94,6 +94,15 @@ func (st *stage) put(p *Part, as string, role Role, at Pose, s Scene) {
 
 func (st *stage) move(m Move) error {
 	by := Still
+	if m.Out {
+		f, err := st.frame(m.At)
+		if err != nil {
+			return err
+		}
+		part, _, _ := strings.Cut(m.At, ".")
+		long, _ := st.items[st.placed[part]].Mesh.span(f.Axis.Unit())
+		m.Along, m.MM = f.Axis, halfOut*long
+	}
 	if m.Turn != 0 {
 		f, err := st.frame(m.At)
 		if err != nil {
@@ -137,11 +146,7 @@ func (st *stage) use(u Use, parts map[string]*Part, s Scene) error {
 	case "hand":
 		role = Hand
 	}
-	as := u.As
-	if as == "" {
-		as = u.Is
-	}
-	st.put(p, as, role, at, s)
+	st.put(p, u.name(), role, at, s)
 	return nil
 }
 

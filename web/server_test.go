@@ -157,7 +157,7 @@ func TestPicturesFromSolids(t *testing.T) {
 	addr, _, client := served(t)
 	_, page := get(t, client, "http://"+addr+"/jobs/"+demo.Waiting+"/bench?step=front-hub-unit.hub-out.FR")
 	names := regexp.MustCompile(`src="(/pictures/[^"]+)"`).FindAllStringSubmatch(page, -1)
-	if len(names) != 2 || !strings.Contains(page, "A slide hammer draws the hub unit") {
+	if len(names) != 3 || !strings.Contains(page, "A slide hammer draws the hub unit") {
 		t.Fatalf("pictures %v", names)
 	}
 	for _, n := range names {
@@ -166,6 +166,17 @@ func TestPicturesFromSolids(t *testing.T) {
 			res.Header.Get("Cache-Control") != "public, max-age=31536000, immutable" {
 			t.Errorf("%s: %d, %q", n[1], res.StatusCode, res.Header.Get("Cache-Control"))
 		}
+	}
+	// Of a joint the picture shows each fastener's state, and lets it be chosen.
+	_, page = get(t, client, "http://"+addr+"/jobs/"+demo.Waiting+"/bench?step=front-hub-unit.knuckle-crack.FR")
+	for _, want := range []string{`f=B&amp;step=front-hub-unit.knuckle-crack.FR" hx-target="#page"`, `aria-label="Knuckle bolt B: `,
+		`href="#s-twelve-point-`, "Front right, seen from inboard"} {
+		if !strings.Contains(page, want) {
+			t.Errorf("the page of the knuckle bolts lacks %s", want)
+		}
+	}
+	if strings.Contains(page, "bolt-0") || strings.Contains(page, "bolt-2") {
+		t.Error("what a picture keeps free for a fastener is not filled in")
 	}
 	for _, none := range []string{"hub-out-day.png", "..%2fshop.db", "hub-out-0000000000000000-day.png"} {
 		if res, _ := get(t, client, "http://"+addr+"/pictures/"+none); res.StatusCode != http.StatusNotFound {

@@ -4,9 +4,11 @@ package bench
 
 import (
 	"embed"
+	"fmt"
 	"html/template"
 	"maps"
 	"math"
+	"net/url"
 	"slices"
 	"time"
 
@@ -328,17 +330,39 @@ func (v *View) draw(x Shown) {
 		if step.Verb == operation.Remove || step.Verb == operation.Start {
 			v.Stack = v.Joint.Stack
 		}
-		v.Picture.CloseUp(v.Joint, step.Verb)
+		if !v.lay(kit.Fastener(x.Library, v.Job.Plan, step, v.Letter, v.bolt)) {
+			v.Picture.CloseUp(v.Joint, step.Verb)
+		}
 	default:
 		name := step.Kind()
 		if step.Frees != "" {
 			name = operation.RescueAct
 		}
-		if v.Act = kit.Act(x.Library, v.Job.Plan, step, name); v.Act != "" {
-			v.Picture.Aside()
-		}
+		v.lay(kit.Act(x.Library, v.Job.Plan, step, name))
 	}
 	v.bedding(x.Library)
+}
+
+// lay puts a picture of an act before the corner, which is shown small beside it; false where there is none.
+func (v *View) lay(p kit.Picture) bool {
+	if p.HTML == "" {
+		return false
+	}
+	v.Act = p.HTML
+	v.Picture.Aside(p.From)
+	return true
+}
+
+// bolt is a fastener of the joint at hand as its picture shows it: where there are several, one is chosen by a touch.
+func (v *View) bolt(letter string) kit.Bolt {
+	f := v.Job.Fastener(v.Joint.ID, letter)
+	q := template.HTMLEscapeString(url.Values{"step": {string(v.Step.ID)}, "f": {letter}}.Encode())
+	return kit.Bolt{
+		Sign: draw.Sign{Drive: v.Joint.Drive, Mark: f.Sign()},
+		Name: unit.Capital(v.Joint.One) + " " + letter + ": " + f.Sign().Words(),
+		Link: fmt.Sprintf(`href="?%s" hx-get="/jobs/%s/bench?%s" hx-target="#page" hx-push-url="true"`, q,
+			template.HTMLEscapeString(v.Job.ID), q),
+	}
 }
 
 func tally(st *job.State, step *plan.Step, current string) []kit.TallyGroup {

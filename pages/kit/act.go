@@ -1,27 +1,83 @@
 package kit
 
 import (
+	"fmt"
 	"html/template"
+	"slices"
+	"strings"
 
+	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/draw"
 	"lugtak/library"
+	"lugtak/solid"
 )
 
 // Act is the picture of what a step does, named by owner and key: from solids where there is a scene of it for how this
 // vehicle is built, else flat; nothing where it is not drawn.
-func Act(l *library.Library, p *plan.Plan, step *plan.Step, name string) template.HTML {
+func Act(l *library.Library, p *plan.Plan, step *plan.Step, name string) Picture {
 	a, ok := l.Acts.For(name, step.Tool, step.MakesFacts())
 	if !ok {
-		return ""
+		return Picture{}
 	}
 	if s := l.Scenes.Find(a.Key, name, builtAt(p, step)); s != nil && l.Pictures != nil {
 		left := step.Corner != "" && step.Corner.Left()
 		if picture, over, err := l.Pictures.Over(s, left); err == nil && over != "" {
-			return draw.Scene(picture, s.Says, over)
+			return Picture{draw.Scene(picture, s.Says, over), seenFrom(s)}
 		}
 	}
-	return draw.Act(a, &l.Acts, step.Mirrored())
+	return Picture{HTML: draw.Act(a, &l.Acts, step.Mirrored())}
+}
+
+// Picture is a drawn act, and from where one looks, where that is known.
+type Picture struct {
+	HTML template.HTML
+	From string
+}
+
+func seenFrom(s *solid.Scene) string {
+	if len(s.From) < 2 || len(s.Panes) > 0 {
+		return ""
+	}
+	return "seen " + solid.From(s.From[0], s.From[1])
+}
+
+// done is what a verb does to a fastener.
+var done = map[operation.Verb]solid.Done{
+	operation.Crack: solid.Loosened, operation.Remove: solid.TakenOut, operation.Start: solid.Started,
+	operation.Tighten: solid.Tightened,
+}
+
+// Bolt is a fastener beside which a picture shows its state.
+type Bolt struct {
+	draw.Sign
+	Name, Link string // Link: the attributes by which it is chosen; none: it is not
+}
+
+// Fastener is the scene of a joint's fastener in hand, with the state of each beside it, where the library has one of so
+// many for how the vehicle is built; empty where it has none.
+func Fastener(l *library.Library, p *plan.Plan, step *plan.Step, letter string, bolt func(letter string) Bolt) Picture {
+	j := p.Joint(step.Joint)
+	k := slices.Index(j.Letters, letter)
+	s := l.Scenes.Find(j.Sheet, step.Kind(), builtAt(p, step))
+	if s == nil || l.Pictures == nil || k < 0 || len(s.Bolts) != len(j.Letters) {
+		return Picture{}
+	}
+	scene := s.Fastened(k, done[step.Verb])
+	picture, over, err := l.Pictures.Over(&scene, step.Corner != "" && step.Corner.Left())
+	if err != nil {
+		return Picture{}
+	}
+	var fill []string
+	for i, at := range j.Letters {
+		b := bolt(at)
+		fill = append(fill, fmt.Sprintf(`"#bolt-%d"`, i), `"#`+draw.SymbolID(b.Drive, b.Mark)+`"`,
+			fmt.Sprintf(`>bolt-%d<`, i), `>`+at+`<`)
+		if b.Link != "" {
+			fill = append(fill, fmt.Sprintf(`data-bolt="%d"`, i), b.Link+` aria-label="`+template.HTMLEscapeString(b.Name)+`"`)
+		}
+	}
+	return Picture{draw.Joint(picture, s.Says, strings.NewReplacer(fill...).Replace(over)), seenFrom(s)}
 }
 
 // builtAt is how the vehicle is built at a step, as far as its plan asked or its corner is drawn.

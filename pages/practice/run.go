@@ -210,7 +210,7 @@ func (v *View) atStep(x Shown) error {
 // picture draws the act, or the corner as the facts of the car stand.
 func (v *View) picture(l *library.Library) {
 	if v.Joint == nil {
-		if v.Act = kit.Act(l, &v.Run.Plan, v.Step, v.Step.Kind()); v.Act != "" {
+		if v.Act = kit.Act(l, &v.Run.Plan, v.Step, v.Step.Kind()).HTML; v.Act != "" {
 			return
 		}
 	}
@@ -218,6 +218,12 @@ func (v *View) picture(l *library.Library) {
 	letter := ""
 	if v.Joint != nil && len(v.Joint.Letters) > 0 {
 		letter = v.Joint.Letters[0]
+		v.Act = kit.Fastener(l, &v.Run.Plan, v.Step, letter, func(at string) kit.Bolt {
+			return kit.Bolt{Sign: draw.Sign{Drive: v.Joint.Drive, Mark: st.Fastener(v.Joint.ID, at).Sign()}}
+		}).HTML
+		if v.Act != "" {
+			return
+		}
 	}
 	v.Picture = draw.Corner(st, v.Step, letter)
 	if v.Joint != nil {

@@ -102,6 +102,42 @@ tool(
   ],
   { grip: [48, 110, 0, 0, 1, 0] },
 );
+// a long bar to break loose with, and open spanners: the jaw round the origin, flat across X
+for (const af of [17, 36])
+  tool(
+    "breaker-" + af,
+    [
+      ...socket(af),
+      move([56, 0, 0], cyl(13, -12, 12, 32)),
+      move(
+        [56, 0, 0],
+        alongY(
+          lathe(
+            [
+              [0, 8],
+              [40, 9],
+              [330, 9],
+            ],
+            32,
+          ),
+        ),
+      ),
+      move([56, 0, 0], alongY(handleY(13, 330, 435))),
+    ],
+    { work: [0, 0, 0, 1, 0, 0], grip: [56, 390, 0, 0, 1, 0], head: [68, 0, 0, 1, 0, 0] },
+  );
+for (const af of [11, 24])
+  tool(
+    "spanner-" + af,
+    [
+      subtract(
+        hull(cyl(af, 1, af * 0.35 + 3, 40), move([0, af * 1.4, 0], cyl(af * 0.45, 1, af * 0.35 + 3, 32))),
+        move([0, -af * 0.5, 0], slab([af * 2, af * 2.3, af * 1.02], [0, -af * 0.4, 0], 0.1)),
+      ),
+      slab([af * 0.3 + 1, af * 8, af * 0.8], [af * 0.2 + 2, af * 5, 0], 2),
+    ],
+    { work: [0, 0, 0, 1, 0, 0], grip: [af * 0.2 + 2, af * 7.5, 0, 0, 1, 0] },
+  );
 tool(
   "slide-hammer",
   [
