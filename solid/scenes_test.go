@@ -33,6 +33,8 @@ const (
 	mostBytes  = 50_000
 	mostLabels = 7
 	longest    = 16 // letters of a line of a label
+	alikeCell  = 20 // px
+	leastOther = 60 // of 2520 cells, by which two pictures differ
 	nearTouch  = 30 // px a cross may lie beside the part it forbids, at its edge
 )
 
@@ -54,6 +56,7 @@ func tried(a *Album) []Scene {
 // in hand is seen, crosses lie on what they forbid, a tool is at its fastener, and a picture is small.
 func TestScenes(t *testing.T) {
 	a, parts := album(t)
+	seen := map[string][]byte{} // of each scene, without its words
 	for _, s := range tried(a) {
 		for _, left := range []bool{false, true} {
 			name := s.Key + " " + strings.Join(s.Hand, " ") + map[bool]string{true: ", left", false: ", right"}[left]
@@ -71,11 +74,40 @@ func TestScenes(t *testing.T) {
 			if left {
 				continue
 			}
+			small := pic.small()
+			for other, o := range seen {
+				if n := differing(small, o); n < leastOther {
+					t.Errorf("%s and %s differ in %d cells", name, other, n)
+				}
+			}
+			seen[name] = small
 			if b, err := pic.PNG(Light); err != nil || len(b) > mostBytes {
 				t.Errorf("%s: %d bytes, %v", name, len(b), err)
 			}
 		}
 	}
+}
+
+// small is the tones of a picture in cells of 20 pixels, over the first pane as the others.
+func (p *Picture) small() []byte {
+	out := make([]byte, 0, Width/alikeCell*Height/alikeCell)
+	for y := alikeCell / 2; y < Height; y += alikeCell {
+		for x := alikeCell / 2; x < Width; x += alikeCell {
+			m := p.sheet.mixes[p.sheet.pix[y*Width+x]]
+			out = append(out, m.a)
+		}
+	}
+	return out
+}
+
+func differing(a, b []byte) int {
+	n := 0
+	for i := range a {
+		if a[i] != b[i] {
+			n++
+		}
+	}
+	return n
 }
 
 // check holds a pane against what it should say.

@@ -5,10 +5,14 @@ import { parts as cab } from "./cab.mjs";
 import { parts } from "./front.mjs";
 import { tools as gauges } from "./gauges.mjs";
 import { glb } from "./glb.mjs";
+import { parts as more } from "./more.mjs";
 import { parts as rest } from "./rest.mjs";
+import { parts as stuck } from "./stuck.mjs";
 import { tools } from "./tools.mjs";
+import { parts as under } from "./under.mjs";
+import { parts as workshop } from "./workshop.mjs";
 
-const all = { ...parts, ...rest, ...cab, ...tools, ...gauges };
+const all = { ...parts, ...rest, ...cab, ...stuck, ...workshop, ...more, ...under, ...tools, ...gauges };
 const { bytes, triangles } = glb(all);
 const packed = gzipSync(bytes, { level: 9 });
 writeFileSync(new URL("../parts.glb.gz", import.meta.url), packed);
