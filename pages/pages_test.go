@@ -511,13 +511,13 @@ func stuck(t *testing.T, seen laid, h *hand) {
 		}
 	}
 	for _, typed := range []map[string]string{nil, {"old-bore_mm": "40", "new-bore_mm": "about"}} {
-		page, err := bench.Beside(h.st, compared, typed, nil)
+		page, err := bench.Beside(h.lib, h.st, compared, typed, nil)
 		if err != nil {
 			t.Fatal(err)
 		}
 		seen.lay(t, page)
 	}
-	if _, err := bench.Beside(h.st, nil, nil, nil); fault.As(err) == nil {
+	if _, err := bench.Beside(h.lib, h.st, nil, nil, nil); fault.As(err) == nil {
 		t.Error("nothing is laid beside nothing")
 	}
 	for h.st.Plan.Step(h.st.Next()).Joint == "" {

@@ -5,8 +5,10 @@ import (
 	"embed"
 	"encoding/hex"
 	"encoding/json"
+	"maps"
 	"os"
 	"path/filepath"
+	"regexp"
 	"slices"
 	"strings"
 	"sync"
@@ -34,35 +36,30 @@ var drawnBy = sync.OnceValue(func() string {
 var Themes = map[string]Palette{"day": Light, "night": Dark, "paper": Printed}
 
 // Find is the scene of an act at a step, by the act's key and the step's owner and key, or of a joint by its place in a
-// sheet, for a vehicle that is built so;
-// what is not known of it is not taken for granted. It is nil where there is none.
-func (a *Album) Find(act, step string, built map[string]string) *Scene {
-	i := slices.IndexFunc(a.Scenes, func(s Scene) bool {
-		if strings.ReplaceAll(s.Key, "{axle}", built["axle"]) != act || len(s.Steps) > 0 && !slices.Contains(s.Steps, step) {
-			return false
+// sheet, for a vehicle that is built so. It is nil where there is none.
+func (a *Album) Find(act, step string, built Answers) *Scene {
+	for i := range a.Scenes {
+		s := &a.Scenes[i]
+		if strings.ReplaceAll(s.Key, "{axle}", built[axleKey]) != act || len(s.Steps) > 0 && !slices.Contains(s.Steps, step) {
+			continue
 		}
-		for key, answers := range s.When {
-			if !slices.Contains(answers, built[key]) {
-				return false
-			}
+		if on, ok := a.On(s, built); ok {
+			on.Key = act
+			return on
 		}
-		return true
-	})
-	if i < 0 {
-		return nil
 	}
-	return &a.Scenes[i]
+	return nil
 }
 
 // Name is a picture's by what it shows and how it is drawn: another scene, other parts, another name.
 func (a *Album) Name(s *Scene, left bool) string {
+	parts, _ := a.parts(s)
 	text, _ := json.Marshal(struct {
-		By     string
-		Scene  *Scene
-		Corner map[string]string
-		Builds map[string]map[string][]string
-		Left   bool
-	}{drawnBy(), s, a.Corners[s.Corner], a.Builds, left})
+		By    string
+		Scene *Scene
+		Parts []string
+		Left  bool
+	}{drawnBy(), s, parts, left})
 	sum := sha256.Sum256(text)
 	return s.Key + "-" + hex.EncodeToString(sum[:8])
 }
@@ -72,15 +69,8 @@ type Shelf struct {
 	album *Album
 	dir   string
 
-	names map[string]drawnFrom
-
 	mu   sync.Mutex        // one picture at a time: each takes some 150 MB while it is drawn
 	held map[string][]byte // what the folder did not take
-}
-
-type drawnFrom struct {
-	scene *Scene
-	left  bool
 }
 
 // NewShelf keeps pictures of an album in a folder; an empty one is the machine's own for what can be made anew.
@@ -92,73 +82,59 @@ func NewShelf(a *Album, dir string) *Shelf {
 		}
 		dir = filepath.Join(dir, "lugtak", "pictures")
 	}
-	s := &Shelf{album: a, dir: dir, names: map[string]drawnFrom{}, held: map[string][]byte{}}
-	for i := range a.Scenes {
-		for _, scene := range a.Scenes[i].All() {
-			for _, left := range []bool{false, true} {
-				s.names[a.Name(&scene, left)] = drawnFrom{&scene, left}
-			}
-		}
-	}
-	return s
+	return &Shelf{album: a, dir: dir, held: map[string][]byte{}}
 }
 
-// Over is the SVG that lies above a picture, and the picture's name.
+// Over is the SVG that lies above a picture, and the picture's name; what is not on the shelf yet is drawn.
 func (s *Shelf) Over(scene *Scene, left bool) (name, svg string, err error) {
 	name = s.album.Name(scene, left)
-	b, err := s.file(name, ".svg")
-	return name, string(b), err
-}
-
-// PNG is the file of a picture, as in hub-out-0123456789abcdef-day.png; nil where there is none of that name.
-func (s *Shelf) PNG(file string) ([]byte, error) {
-	base, ok := strings.CutSuffix(file, ".png")
-	at := strings.LastIndex(base, "-")
-	if !ok || at < 0 {
-		return nil, nil
-	}
-	if _, theme := Themes[base[at+1:]]; !theme {
-		return nil, nil
-	}
-	return s.file(base[:at], base[at:]+".png")
-}
-
-// file reads one file of a picture, which is drawn where it is not on the shelf yet; nil where there is none of its name.
-func (s *Shelf) file(name, end string) ([]byte, error) {
-	from, ok := s.names[name]
-	if !ok {
-		return nil, nil
-	}
-	if b, err := os.ReadFile(filepath.Join(s.dir, name+end)); err == nil {
-		return b, nil
+	if b, err := os.ReadFile(filepath.Join(s.dir, name+".svg")); err == nil {
+		return name, string(b), nil
 	}
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	if b := s.held[name+end]; b != nil {
-		return b, nil
+	if b := s.held[name+".svg"]; b != nil {
+		return name, string(b), nil
 	}
-	if b, err := os.ReadFile(filepath.Join(s.dir, name+end)); err == nil {
-		return b, nil // drawn while this one waited
+	if b, err := os.ReadFile(filepath.Join(s.dir, name+".svg")); err == nil {
+		return name, string(b), nil // drawn while this one waited
 	}
-	files, err := s.draw(from)
+	files, err := s.draw(scene, left)
 	if err != nil {
-		return nil, err
+		return "", "", err
 	}
-	for end, b := range files {
-		if s.keep(name+end, b) != nil {
-			s.held[name+end] = b // a full or closed disk
+	for _, end := range slices.Sorted(maps.Keys(files)) { // .svg, which says that all are there, comes last
+		if s.keep(name+end, files[end]) != nil {
+			s.held[name+end] = files[end] // a full or closed disk
 		}
 	}
-	return files[end], nil
+	return name, string(files[".svg"]), nil
+}
+
+// ofPicture is the name of a picture's file: key, sum, theme.
+var ofPicture = regexp.MustCompile(`^[a-z0-9.-]+-[0-9a-f]{16}-(day|night|paper)\.png$`)
+
+// PNG is the file of a picture that was drawn, as in hub-out-0123456789abcdef-day.png; nil where there is none of that
+// name.
+func (s *Shelf) PNG(file string) []byte {
+	if !ofPicture.MatchString(file) {
+		return nil
+	}
+	if b, err := os.ReadFile(filepath.Join(s.dir, file)); err == nil {
+		return b
+	}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return s.held[file]
 }
 
 // draw makes all files of a picture, by the ends of their names.
-func (s *Shelf) draw(from drawnFrom) (map[string][]byte, error) {
+func (s *Shelf) draw(scene *Scene, left bool) (map[string][]byte, error) {
 	parts, err := Parts()
 	if err != nil {
 		return nil, err
 	}
-	pic, err := Draw(*from.scene, parts, s.album, from.left)
+	pic, err := Draw(*scene, parts, s.album, left)
 	if err != nil {
 		return nil, err
 	}

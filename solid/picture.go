@@ -47,8 +47,18 @@ func drawAt(samples int, s Scene, parts map[string]*Part, a *Album, left bool) (
 		}
 	}
 	over := newPage()
+	most := math.Inf(1) // px to a mm
+	for _, p := range panes {
+		if s.ToScale {
+			v, err := stand(p, parts, a, left, Width/len(panes))
+			if err != nil {
+				return nil, fmt.Errorf("scene %s: %w", s.Key, err)
+			}
+			most = math.Min(most, v.cam.Scale)
+		}
+	}
 	for i, p := range panes {
-		v, err := drawPane(samples, p, parts, a, left, Width/len(panes), i)
+		v, err := drawPane(samples, p, parts, a, left, Width/len(panes), i, most)
 		if err != nil {
 			return nil, fmt.Errorf("scene %s: %w", s.Key, err)
 		}
@@ -102,28 +112,38 @@ func drawAt(samples int, s Scene, parts map[string]*Part, a *Album, left bool) (
 	return pic, nil
 }
 
-func drawPane(samples int, p Scene, parts map[string]*Part, a *Album, left bool, w, at int) (shown, error) {
+// stand sets a pane up and looks at it.
+func stand(p Scene, parts map[string]*Part, a *Album, left bool, w int) (shown, error) {
 	st, err := set(p, parts, a, left)
 	if err != nil {
 		return shown{}, err
 	}
-	from := st.stand(p)
-	cam := st.fit(Look(from[0], from[1]), w, Height, p)
-	trial := cam
-	trial.W, trial.H, trial.Scale = trialW*w/Width, trialH, cam.Scale*trialH/Height
-	for _, u := range p.Uses {
+	p.From = st.stand(p)
+	return shown{scene: p, stage: st, cam: st.fit(Look(p.From[0], p.From[1]), w, Height, p)}, nil
+}
+
+// drawPane draws a pane, the at-th, at no more than so many pixels to a millimetre.
+func drawPane(samples int, p Scene, parts map[string]*Part, a *Album, left bool, w, at int, most float64) (shown, error) {
+	v, err := stand(p, parts, a, left, w)
+	if err != nil {
+		return shown{}, err
+	}
+	v.x0, v.cam.Scale = at*w, math.Min(v.cam.Scale, most)
+	trial := v.cam
+	trial.W, trial.H, trial.Scale = trialW*w/Width, trialH, v.cam.Scale*trialH/Height
+	for _, u := range v.scene.Uses {
 		if !u.Aside {
 			continue
 		}
-		if err := st.aside(u, p, trial); err != nil {
+		if err := v.stage.aside(u, v.scene, trial); err != nil {
 			return shown{}, err
 		}
 	}
-	if err := st.arrows(p, cam); err != nil {
+	if err := v.stage.arrows(v.scene, v.cam); err != nil {
 		return shown{}, err
 	}
-	p.From = from
-	return shown{scene: p, stage: st, cam: cam, buf: Solve(st.items, cam, p.Cuts, samples), x0: at * w}, nil
+	v.buf = Solve(v.stage.items, v.cam, v.scene.Cuts, samples)
+	return v, nil
 }
 
 // at is where a frame comes to lie in the whole picture.

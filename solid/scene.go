@@ -30,12 +30,15 @@ type Scene struct {
 	Zoom  float64   `yaml:"zoom"`
 	Shift []float64 `yaml:"shift"` // px right and down
 
-	Marks  []Sign  `yaml:"marks"`
-	Labels []Label `yaml:"labels"`
-	Lenses []Lens  `yaml:"lens"`
-	Panes  []Scene `yaml:"panes"` // side by side: before and after, good and bad; what one does not say is the scene's
-	Sign   string  `yaml:"sign"`  // good or bad, of a pane
-	Where  string  `yaml:"where"` // on the car: front, rear or under
+	Marks   []Sign   `yaml:"marks"`
+	Labels  []Label  `yaml:"labels"`
+	Parts   []string `yaml:"-"` // of its corner, where that was composed of how a vehicle is built
+	Lenses  []Lens   `yaml:"lens"`
+	Panes   []Scene  `yaml:"panes"`  // side by side: before and after, good and bad; what one does not say is the scene's
+	Sign    string   `yaml:"sign"`   // good or bad, of a pane
+	Scaled  string   `yaml:"scaled"` // the field by which an old part is drawn longer or shorter than the new one
+	ToScale bool     `yaml:"-"`      // all panes at one scale
+	Where   string   `yaml:"where"`  // on the car: front, rear or under
 
 	Bolts []string `yaml:"bolts"` // the fasteners of a joint, in the order of their letters: the key is the joint's specification
 	Tool  string   `yaml:"tool"`  // that tightens them
@@ -50,6 +53,8 @@ type Move struct {
 	MM    float64  `yaml:"mm"`
 	Turn  float64  `yaml:"turn"` // degrees
 	At    string   `yaml:"at"`
+	To    string   `yaml:"-"` // and longer by Scale from At to there
+	Scale float64  `yaml:"-"`
 	Out   bool     `yaml:"out"` // of its hole: along the axis of the frame, by half its length
 }
 
@@ -94,6 +99,7 @@ type Sign struct {
 	B     string  `yaml:"b"`
 	Out   Vec     `yaml:"out"` // where its line is drawn, mm off the part
 	Says  string  `yaml:"says"`
+	Field string  `yaml:"field"` // of what is measured of a part, which a dimension shows
 }
 
 // Label is a few words about a frame; a stroke parts its lines.
@@ -116,33 +122,24 @@ type Lens struct {
 	Sign  string    `yaml:"sign"`
 }
 
-// Album is all scenes, and how the corners of vehicles are put together: of each place the parts of one build.
+// Album is all scenes, and how the corners of vehicles are put together: of each place the parts of one build, by itself
+// or by what is answered to a question: composed by corner, place, question and answer.
 type Album struct {
-	Builds  map[string]map[string][]string `yaml:"builds"`
-	Corners map[string]map[string]string   `yaml:"corners"`
-	Scenes  []Scene                        `yaml:"scenes"`
+	Builds   map[string]map[string][]string                     `yaml:"builds"`
+	Corners  map[string]map[string]string                       `yaml:"corners"`
+	Composed map[string]map[string]map[string]map[string]string `yaml:"composed"`
+	Scenes   []Scene                                            `yaml:"scenes"`
 }
 
-// parts of a corner.
-func (a *Album) parts(corner string) ([]string, error) {
-	places, ok := a.Corners[corner]
-	if !ok {
-		return nil, fmt.Errorf("there is no corner %q", corner)
+// parts of a scene's corner.
+func (a *Album) parts(s *Scene) ([]string, error) {
+	if s.Parts != nil {
+		return s.Parts, nil
 	}
-	var out []string
-	keys := make([]string, 0, len(places))
-	for place := range places {
-		keys = append(keys, place)
+	if _, ok := a.Corners[s.Corner]; !ok {
+		return nil, fmt.Errorf("there is no corner %q", s.Corner)
 	}
-	slices.Sort(keys)
-	for _, place := range keys {
-		parts, ok := a.Builds[place][places[place]]
-		if !ok {
-			return nil, fmt.Errorf("corner %q: %s is built nowhere as %q", corner, place, places[place])
-		}
-		out = append(out, parts...)
-	}
-	return out, nil
+	return a.compose(s.Corner, nil), nil
 }
 
 // named says that a name is one of these.

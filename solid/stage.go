@@ -33,26 +33,35 @@ func roleOf(stuff string) Role {
 
 // set puts a scene up; on the left the vehicle's parts are mirrored, tools and hands are not.
 func set(s Scene, parts map[string]*Part, a *Album, left bool) (*stage, error) {
-	names, err := a.parts(s.Corner)
+	corner, err := a.parts(&s)
 	if err != nil {
 		return nil, err
 	}
+	solidOf := map[string]string{}
+	var names []string
+	for _, n := range corner {
+		name, of, other := strings.Cut(n, "=")
+		if !other {
+			of = name
+		}
+		names, solidOf[name] = append(names, name), of
+	}
 	for _, n := range slices.Concat(s.Plain, s.Hand) { // parts that this corner lacks are brought along
-		if !named(names, n) && !strings.HasSuffix(n, "*") {
-			names = append(names, n)
+		if !slices.Contains(names, n) && !strings.HasSuffix(n, "*") {
+			names, solidOf[n] = append(names, n), n
 		}
 	}
 	st := &stage{parts: map[string]*Part{}, placed: map[string]int{}}
 	for _, n := range names {
-		p, ok := parts[n]
+		p, ok := parts[solidOf[n]]
 		if !ok {
-			return nil, fmt.Errorf("there is no solid %q", n)
+			return nil, fmt.Errorf("there is no solid %q", solidOf[n])
 		}
 		if left {
 			p = p.mirrored()
 		}
 		st.parts[n] = p
-		role, there := s.role(p)
+		role, there := s.role(n, p.Stuff)
 		if _, twice := st.placed[n]; there && !twice {
 			st.put(p, n, role, Still, s)
 		}
@@ -71,15 +80,15 @@ func set(s Scene, parts map[string]*Part, a *Album, left bool) (*stage, error) {
 }
 
 // role is what a part is in this scene, and whether it is there at all.
-func (s *Scene) role(p *Part) (Role, bool) {
+func (s *Scene) role(name, stuff string) (Role, bool) {
 	switch {
-	case named(s.Hand, p.Name):
+	case named(s.Hand, name):
 		return Hand, true
-	case named(s.Gone, p.Name):
+	case named(s.Gone, name):
 		return Ghost, false
-	case named(s.Plain, p.Name):
-		return roleOf(p.Stuff), true
-	case s.Ghost != nil && !named(s.Ghost, p.Name):
+	case named(s.Plain, name):
+		return roleOf(stuff), true
+	case s.Ghost != nil && !named(s.Ghost, name):
 		return Ghost, false
 	}
 	return Ghost, true
@@ -87,7 +96,7 @@ func (s *Scene) role(p *Part) (Role, bool) {
 
 func (st *stage) put(p *Part, as string, role Role, at Pose, s Scene) {
 	st.placed[as] = len(st.items)
-	cut := named(s.CutOf, p.Name) || len(s.CutOf) == 0 && len(s.Cuts) > 0
+	cut := named(s.CutOf, as) || len(s.CutOf) == 0 && len(s.Cuts) > 0
 	st.items = append(st.items, Item{Name: as, Mesh: p.Mesh(), Pose: at, Role: role, Cut: cut})
 	st.parts[as] = p
 }
@@ -102,6 +111,17 @@ func (st *stage) move(m Move) error {
 		part, _, _ := strings.Cut(m.At, ".")
 		long, _ := st.items[st.placed[part]].Mesh.span(f.Axis.Unit())
 		m.Along, m.MM = f.Axis, halfOut*long
+	}
+	if m.Scale != 0 {
+		from, err := st.frame(m.At)
+		if err != nil {
+			return err
+		}
+		to, err := st.frame(m.To)
+		if err != nil {
+			return err
+		}
+		by = stretched(from.At, to.At, m.Scale)
 	}
 	if m.Turn != 0 {
 		f, err := st.frame(m.At)

@@ -23,7 +23,7 @@ func (s benchRoom) showMatch(c fiber.Ctx, code int, f *fault.Fault) error {
 	if err != nil {
 		return err
 	}
-	page, err := bench.Beside(st, st.Plan.Step(kit.Read[matchForm](c).Step), kit.Typed(c), f)
+	page, err := bench.Beside(s.Shop.Library(), st, st.Plan.Step(kit.Read[matchForm](c).Step), kit.Typed(c), f)
 	if err != nil {
 		return err
 	}

@@ -84,10 +84,7 @@ func (s *Server) static(c fiber.Ctx) error {
 
 // picture serves one that is drawn from solids: its name is that of its content, so that it never changes.
 func (s *Server) picture(c fiber.Ctx) error {
-	b, err := s.Shop.Library().Pictures.PNG(c.Params("file"))
-	if err != nil {
-		return err
-	}
+	b := s.Shop.Library().Pictures.PNG(c.Params("file"))
 	if b == nil {
 		return fiber.ErrNotFound
 	}

@@ -9,6 +9,7 @@ import (
 	"lugtak/core/plan"
 	"lugtak/core/unit"
 	"lugtak/draw"
+	"lugtak/library"
 	"lugtak/pages/kit"
 	"slices"
 	"strings"
@@ -89,7 +90,9 @@ func (x *Sides) read(key, field, text string, into map[string]float64) {
 
 // Beside is the new part of a step beside the old, as far as both are measured. There is none where the step
 // compares nothing.
-func Beside(st *job.State, step *plan.Step, typed map[string]string, f *fault.Fault) (kit.Page, error) {
+func Beside(
+	l *library.Library, st *job.State, step *plan.Step, typed map[string]string, f *fault.Fault,
+) (kit.Page, error) {
 	v := match{Job: st, Step: step, Owed: len(st.Owed()), Fault: f, Note: typed["note"]}
 	var ok bool
 	if v.Part, ok = st.Plan.Compared(step); !ok {
@@ -112,7 +115,9 @@ func Beside(st *job.State, step *plan.Step, typed map[string]string, f *fault.Fa
 	if len(x.Old) > 0 && len(x.New) > 0 {
 		v.judge(x)
 	}
-	v.Drawing = draw.Part(v.Part.Kind, x.Old, x.New)
+	if v.Drawing = kit.Compared(l, st.Plan, step, x.Old, x.New); v.Drawing == "" {
+		v.Drawing = draw.Part(v.Part.Kind, x.Old, x.New)
+	}
 	return pages.Page("match", "New beside old", v), nil
 }
 

@@ -8,6 +8,7 @@ import (
 
 	"lugtak/core/operation"
 	"lugtak/core/plan"
+	"lugtak/core/unit"
 	"lugtak/draw"
 	"lugtak/library"
 	"lugtak/solid"
@@ -40,6 +41,29 @@ func seenFrom(s *solid.Scene) string {
 		return ""
 	}
 	return "seen " + solid.From(s.From[0], s.From[1])
+}
+
+// Compared is the scene of a step that lays a new part beside the old one, with what was measured of both; empty where the
+// library has none.
+func Compared(l *library.Library, p *plan.Plan, step *plan.Step, old, new map[string]float64) template.HTML {
+	name := step.Kind()
+	a, ok := l.Acts.For(name, step.Tool, step.MakesFacts())
+	if !ok || l.Pictures == nil {
+		return ""
+	}
+	s := l.Scenes.Find(a.Key, name, builtAt(p, step))
+	if s == nil {
+		return ""
+	}
+	scene, fill := s.Measured(old, new, func(mm float64) string { return unit.Number(mm, 1) + " mm" })
+	picture, over, err := l.Pictures.Over(&scene, step.Corner != "" && step.Corner.Left())
+	if err != nil {
+		return ""
+	}
+	for mark, says := range fill {
+		over = strings.ReplaceAll(over, ">"+mark+"<", ">"+template.HTMLEscapeString(says)+"<")
+	}
+	return draw.Scene(picture, s.Says, over)
 }
 
 // done is what a verb does to a fastener.

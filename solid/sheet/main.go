@@ -53,8 +53,15 @@ func lay(dir string) error {
 	head := fmt.Sprintf(`<!doctype html><meta charset="utf-8"><link rel="stylesheet" href="%s">`, html.EscapeString(styles))
 	fmt.Fprint(&acts, head, "<title>Acts without words</title>")
 	fmt.Fprint(&key, head, "<title>Key to the acts</title><ol>")
-	for i, s := range lib.Scenes.Scenes {
-		pic, err := solid.Draw(wordless(s), parts, &lib.Scenes, false)
+	for i := range lib.Scenes.Scenes {
+		s, ok := lib.Scenes.Any(&lib.Scenes.Scenes[i])
+		if !ok {
+			return fmt.Errorf("%s is drawn on no vehicle", lib.Scenes.Scenes[i].Key)
+		}
+		if len(s.Bolts) > 0 {
+			*s = s.Fastened(0, solid.Tightened)
+		}
+		pic, err := solid.Draw(wordless(*s), parts, &lib.Scenes, false)
 		if err != nil {
 			return err
 		}
