@@ -14,7 +14,7 @@ build:
 test: lint script-test go-test browser-test
 
 WEB := pages/kit/static/kit.css $(wildcard pages/*/*.css)
-JS := $(filter-out pages/kit/static/htmx.js pages/kit/static/jsqr.js,$(wildcard pages/kit/static/*.js))
+JS := pages/kit/assets/turn.js $(filter-out pages/kit/static/htmx.js pages/kit/static/jsqr.js pages/kit/static/turn.js,$(wildcard pages/kit/static/*.js))
 TOOLS := e2e/node_modules/.bin
 
 lint: e2e/node_modules/.package-lock.json

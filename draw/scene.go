@@ -23,6 +23,7 @@ func solids(name, all, above, over string) template.HTML {
 		return fmt.Sprintf(`<img class="o-%s" src="/pictures/%s-%s.png" alt="" loading="lazy" width="%d" height="%d">`,
 			theme, name, theme, solid.Width, solid.Height)
 	}
-	return template.HTML(fmt.Sprintf(`<div class="act solid" %s>%s%s%s<svg viewBox="0 0 %d %d" %s>%s</svg></div>`,
-		all, picture("day"), picture("night"), picture("paper"), solid.Width, solid.Height, above, over))
+	return template.HTML(fmt.Sprintf(`<div class="turnable"><div class="act solid" %s>%s%s%s<svg viewBox="0 0 %d %d" %s>%s</svg>`+
+		`</div><button type="button" class="turn" data-turn="/pictures/%s.glb" hidden>Look around</button></div>`,
+		all, picture("day"), picture("night"), picture("paper"), solid.Width, solid.Height, above, over, name))
 }

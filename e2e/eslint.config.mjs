@@ -4,7 +4,7 @@ import globals from "globals";
 export default [
   js.configs.recommended,
   {
-    files: ["pages/kit/static/*.js"],
+    files: ["pages/kit/static/*.js", "pages/kit/assets/*.js"],
     languageOptions: {
       globals: { ...globals.browser, ...globals.serviceworker, htmx: "readonly", outbox: "readonly" },
     },

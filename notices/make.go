@@ -18,6 +18,7 @@ import (
 var shipped = []struct{ name, files, licence string }{
 	{"htmx", "pages/kit/static/htmx.js", "shipped/htmx.txt"},
 	{"jsQR", "pages/kit/static/jsqr.js", "shipped/jsqr.txt"},
+	{"three", "pages/kit/static/turn.js", "shipped/three.txt"},
 	{"Bulma", "pages/kit/static/bulma.css", "shipped/bulma.txt"},
 	{"Barlow Semi Condensed", "pages/kit/static/barlow-*.woff2, report/fonts/barlow-*.ttf", "shipped/barlow.txt"},
 	{"DejaVu Sans Condensed", "report/fonts/DejaVuSansCondensed.ttf", "shipped/dejavu.txt"},

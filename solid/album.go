@@ -71,7 +71,17 @@ type Shelf struct {
 
 	mu   sync.Mutex        // one picture at a time: each takes some 150 MB while it is drawn
 	held map[string][]byte // what the folder did not take
+
+	shown map[string]shownAs // by their names, so that their solids can be told; the last ones
+	told  sync.Mutex
 }
+
+type shownAs struct {
+	scene Scene
+	left  bool
+}
+
+const mostShown = 2000 // names that are remembered
 
 // NewShelf keeps pictures of an album in a folder; an empty one is the machine's own for what can be made anew.
 func NewShelf(a *Album, dir string) *Shelf {
@@ -82,12 +92,13 @@ func NewShelf(a *Album, dir string) *Shelf {
 		}
 		dir = filepath.Join(dir, "lugtak", "pictures")
 	}
-	return &Shelf{album: a, dir: dir, held: map[string][]byte{}}
+	return &Shelf{album: a, dir: dir, held: map[string][]byte{}, shown: map[string]shownAs{}}
 }
 
 // Over is the SVG that lies above a picture, and the picture's name; what is not on the shelf yet is drawn.
 func (s *Shelf) Over(scene *Scene, left bool) (name, svg string, err error) {
 	name = s.album.Name(scene, left)
+	s.remember(name, shownAs{*scene, left})
 	if b, err := os.ReadFile(filepath.Join(s.dir, name+".svg")); err == nil {
 		return name, string(b), nil
 	}
@@ -109,6 +120,32 @@ func (s *Shelf) Over(scene *Scene, left bool) (name, svg string, err error) {
 		}
 	}
 	return name, string(files[".svg"]), nil
+}
+
+func (s *Shelf) remember(name string, is shownAs) {
+	s.told.Lock()
+	defer s.told.Unlock()
+	if len(s.shown) >= mostShown {
+		clear(s.shown)
+	}
+	s.shown[name] = is
+}
+
+// Solids is the glTF of a picture that was shown since this program started, as GLB tells it; nil where it was not.
+func (s *Shelf) Solids(file string) ([]byte, error) {
+	s.told.Lock()
+	is, ok := s.shown[strings.TrimSuffix(file, ".glb")]
+	s.told.Unlock()
+	if !ok || !strings.HasSuffix(file, ".glb") {
+		return nil, nil
+	}
+	parts, err := Parts()
+	if err != nil {
+		return nil, err
+	}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return GLB(is.scene, parts, s.album, is.left)
 }
 
 // ofPicture is the name of a picture's file: key, sum, theme.

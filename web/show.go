@@ -84,12 +84,20 @@ func (s *Server) static(c fiber.Ctx) error {
 
 // picture serves one that is drawn from solids: its name is that of its content, so that it never changes.
 func (s *Server) picture(c fiber.Ctx) error {
-	b := s.Shop.Library().Pictures.PNG(c.Params("file"))
+	file, kind := c.Params("file"), "image/png"
+	b := s.Shop.Library().Pictures.PNG(file)
+	if b == nil {
+		kind = "model/gltf-binary"
+		var err error
+		if b, err = s.Shop.Library().Pictures.Solids(file); err != nil {
+			return err
+		}
+	}
 	if b == nil {
 		return fiber.ErrNotFound
 	}
 	c.Set("Cache-Control", "public, max-age=31536000, immutable")
-	c.Set("Content-Type", "image/png")
+	c.Set("Content-Type", kind)
 	return c.Send(b)
 }
 
@@ -98,7 +106,7 @@ func (s *Server) picture(c fiber.Ctx) error {
 func (s *Server) worker(c fiber.Ctx) error {
 	var files []string
 	for _, name := range pages.TheAssets().Names() {
-		if !strings.HasPrefix(name, "worker.") {
+		if !strings.HasPrefix(name, "worker.") && !strings.HasPrefix(name, "turn.") { // that is fetched when it is asked for
 			files = append(files, "/static/"+name)
 		}
 	}

@@ -100,7 +100,7 @@ func loadAssets() (Assets, error) {
 // is searched for fast.
 var names = map[string]*regexp.Regexp{
 	".css": regexp.MustCompile(`(url\(")([\w.-]+)"`),
-	".js":  regexp.MustCompile(`( "\./)([\w.-]+)"`),
+	".js":  regexp.MustCompile(`([ (]"\./)([\w.-]+)"`),
 }
 
 // take gives a file its name by its content, once those it names have theirs. It is not ready before.

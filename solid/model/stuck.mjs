@@ -11,7 +11,6 @@ import {
   move,
   nut,
   PI,
-  plate,
   ring,
   rod,
   slab,
@@ -33,7 +32,10 @@ const out = [1, 0, 0];
 part(
   "lug",
   subtract(
-    union(hull(cyl(30, -40, 0, 56), slab([40, 100, 24], [-20, 0, -72], 4)), slab([64, 150, 22], [-20, 0, -92], 5)),
+    union(
+      hull(cyl(30, -40, 0, 56), slab([40, 100, 24], [-20, 0, -72], 4)),
+      slab([64, 150, 22], [-20, 0, -92], 5),
+    ),
     cyl(6.6, -60, 20, 40),
   ),
   {
@@ -77,11 +79,11 @@ part(
   ],
   { head: [-3, 0, 0, ...out], tip: long.tip },
 );
-part(
-  "drilled-stub",
-  subtract(union(cyl(6, -26, -3, 32), thread(12, -58, -25)), cyl(3, -24, 5, 24)),
-  { head: [-3, 0, 0, ...out], mouth: [-6, 0, 0, ...out], tip: long.tip },
-);
+part("drilled-stub", subtract(union(cyl(6, -26, -3, 32), thread(12, -58, -25)), cyl(3, -24, 5, 24)), {
+  head: [-3, 0, 0, ...out],
+  mouth: [-6, 0, 0, ...out],
+  tip: long.tip,
+});
 part(
   "cap-bolt",
   subtract(union(cyl(9.5, 0, 12, 40), cyl(6, -26, 1, 32), thread(12, -58, -25)), hexHead(10, 4, 14)),
@@ -92,17 +94,28 @@ part("held-stud", [cyl(6, -44, 2, 32), thread(12, 0, 26), hexHead(7, 25, 38)], {
   end: [30, 0, 0, ...out],
 });
 part("held-nut", nut(12, 18, 11), { head: [0, 0, 0, ...out] });
-part("weld-nut", move([-1, 0, 0], nut(14, 21, 11)), { head: [0, 0, 0, ...out], hole: [8, 0, 0, ...out], rim: [10, 0, 10, 0.6, 0, 0.8] });
-part("coil-insert", tube(
-  Array.from({ length: 9 * 22 + 1 }, (_, i) => [
-    -36 + (i / (9 * 22)) * 32,
-    6.3 * Math.cos((i / 22) * 2 * PI),
-    6.3 * Math.sin((i / 22) * 2 * PI),
-  ]),
-  1,
-  8,
-), { head: [-4, 0, 0, ...out], low: [-36, 0, 6, 0, 0, 1] });
-part("guide", [ring(5.4, 12, 0, 26, 40), ring(5.4, 22, 0, 6, 48)], { top: [26, 0, 0, ...out], rim: [6, 0, 18, ...out] });
+part("weld-nut", move([-1, 0, 0], nut(14, 21, 11)), {
+  head: [0, 0, 0, ...out],
+  hole: [8, 0, 0, ...out],
+  rim: [10, 0, 10, 0.6, 0, 0.8],
+});
+part(
+  "coil-insert",
+  tube(
+    Array.from({ length: 9 * 22 + 1 }, (_, i) => [
+      -36 + (i / (9 * 22)) * 32,
+      6.3 * Math.cos((i / 22) * 2 * PI),
+      6.3 * Math.sin((i / 22) * 2 * PI),
+    ]),
+    1,
+    8,
+  ),
+  { head: [-4, 0, 0, ...out], low: [-36, 0, 6, 0, 0, 1] },
+);
+part("guide", [ring(5.4, 12, 0, 26, 40), ring(5.4, 22, 0, 6, 48)], {
+  top: [26, 0, 0, ...out],
+  rim: [6, 0, 18, ...out],
+});
 part("left-ring", ring(38, 44.4, -26, 0, 64), { edge: [0, 0, 41, ...out], mid: [-12, 0, 38, 0, 0, -1] });
 
 // a handle of a pistol tool: its barrel along X from x0 to x1, the hand below
@@ -208,7 +221,11 @@ tool(
       24,
     ),
     tube(
-      Array.from({ length: 40 }, (_, i) => [-18 + i * 0.7, (2.4 + i * 0.055) * Math.cos(-i / 3), (2.4 + i * 0.055) * Math.sin(-i / 3)]),
+      Array.from({ length: 40 }, (_, i) => [
+        -18 + i * 0.7,
+        (2.4 + i * 0.055) * Math.cos(-i / 3),
+        (2.4 + i * 0.055) * Math.sin(-i / 3),
+      ]),
       0.9,
       8,
     ),
@@ -220,7 +237,10 @@ tool(
 tool(
   "chaser",
   [
-    subtract(thread(12, -34, 2, 2.4), ...[0, 1].map((i) => turnX((i * PI) / 2, slab([50, 3.4, 30], [-16, 0, 0], 0.1)))),
+    subtract(
+      thread(12, -34, 2, 2.4),
+      ...[0, 1].map((i) => turnX((i * PI) / 2, slab([50, 3.4, 30], [-16, 0, 0], 0.1))),
+    ),
     cyl(4.4, -34, 30, 24),
     ...tapWrench(34),
   ],
@@ -252,11 +272,11 @@ tool(
   ],
   { end: [52, 0, 0, ...out], side: [10, 0, 15, 0, 0, 1] },
 );
-tool(
-  "six-point",
-  [...socketOf(18, 46).map((g) => subtract(g, slab([13, 12.7, 12.7], [42, 0, 0], 0.3)))],
-  { end: [46, 0, 0, ...out], side: [10, 0, 13, 0, 0, 1], mouth: [-9, 0, 12, -1, 0, 0] },
-);
+tool("six-point", [...socketOf(18, 46).map((g) => subtract(g, slab([13, 12.7, 12.7], [42, 0, 0], 0.3)))], {
+  end: [46, 0, 0, ...out],
+  side: [10, 0, 13, 0, 0, 1],
+  mouth: [-9, 0, 12, -1, 0, 0],
+});
 tool(
   "hex-bit",
   [
@@ -274,7 +294,25 @@ tool(
 );
 tool(
   "hex-key",
-  [move([3, 0, 0], tube(curve([[0, 0, 0], [26, 0, 0], [34, 6, 0], [36, 16, 0], [36, 110, 0]], 6), 3.6, 6))],
+  [
+    move(
+      [3, 0, 0],
+      tube(
+        curve(
+          [
+            [0, 0, 0],
+            [26, 0, 0],
+            [34, 6, 0],
+            [36, 16, 0],
+            [36, 110, 0],
+          ],
+          6,
+        ),
+        3.6,
+        6,
+      ),
+    ),
+  ],
   { grip: [39, 90, 0, 0, 1, 0] },
 );
 tool(
@@ -489,6 +527,9 @@ tool(
 );
 tool(
   "long-bar",
-  [rod([0, -80, 0], [0, 330, 0], 12), hull(rod([0, -80, 0], [0, -84, 0], 12), slab([6, 4, 22], [0, -118, 0], 1))],
+  [
+    rod([0, -80, 0], [0, 330, 0], 12),
+    hull(rod([0, -80, 0], [0, -84, 0], 12), slab([6, 4, 22], [0, -118, 0], 1)),
+  ],
   { end: [0, 330, 0, 0, 1, 0], grip: [0, 280, 0, 0, 1, 0] },
 );

@@ -7,6 +7,7 @@ import { awake, tick } from "./clocks.js";
 import { fresh, keyWords, typing } from "./keys.js";
 import { connect, main } from "./live.js";
 import { place } from "./strip.js";
+import { turnKeys } from "./turning.js";
 
 setInterval(tick, 1000);
 
@@ -23,6 +24,7 @@ const ready = () => {
   learn();
   keyWords();
   place();
+  turnKeys();
   const t = document.getElementById("trouble");
   if (t) t.scrollIntoView({ block: "nearest" });
 };
