@@ -77,7 +77,9 @@ document.addEventListener("change", (e) => {
 // the focus because its step came up, nor on an answer that is given.
 const ownsSpace = (el) => {
   const control = el.closest('button, a[href], summary, input, [tabindex]:not([tabindex="-1"])');
-  return !!control && !control.matches("canvas") && !(control.matches("input[type=radio]") && control.checked);
+  return (
+    !!control && !control.matches("canvas") && !(control.matches("input[type=radio]") && control.checked)
+  );
 };
 
 const press = (key) => {
