@@ -67,6 +67,7 @@ fuzz:
 	$(FUZZ) -fuzz FuzzPaste -fuzztime $(FUZZTIME) ./core/recipe
 	$(FUZZ) -fuzz FuzzReadCSV -fuzztime $(FUZZTIME) ./core/pull
 	$(FUZZ) -fuzz FuzzReadSheet -fuzztime $(FUZZTIME) ./core/inspect
+	$(FUZZ) -fuzz FuzzReadOwn -fuzztime $(FUZZTIME) ./solid
 	$(FUZZ) -fuzz FuzzReadJobFile -fuzztime $(FUZZSLOW) ./store
 	$(FUZZ) -fuzz FuzzRead -fuzztime $(FUZZSLOW) ./intake
 	$(FUZZ) -fuzz FuzzBody -fuzztime $(FUZZSLOW) ./web/api

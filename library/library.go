@@ -244,6 +244,8 @@ func load(over ...fs.FS) *Library {
 	r.one("rescues.yaml", "rescues", func(file string, doc *document) { doc.decode(l, file, &l.Rescues) })
 	r.one("acts.yaml", "acts", func(file string, doc *document) { doc.decode(l, file, &l.Acts) })
 	r.one("scenes.yaml", "scenes", func(file string, doc *document) { doc.decode(l, file, &l.Scenes) })
+	l.takeSolids(over)
+	r.each("scenes", "scene", l.takeScenes)
 	r.one("sockets.yaml", "sockets", func(file string, doc *document) { doc.decode(l, file, &l.SocketSets) })
 	r.one("release.yaml", "release", l.takeRelease)
 	r.each("limits", "limits", func(file string, doc *document) {

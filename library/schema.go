@@ -37,6 +37,7 @@ var documents = map[string]any{
 	"pictures":  []operation.Place{},
 	"acts":      operation.Acts{},
 	"scenes":    solid.Album{},
+	"scene":     []solid.Scene{},
 	"pattern":   vehicle.Pattern{},
 	"signs":     []diagnose.Evidence{},
 	"suspects":  []diagnose.Suspect{},

@@ -56,10 +56,11 @@ func (a *Album) Name(s *Scene, left bool) string {
 	parts, _ := a.parts(s)
 	text, _ := json.Marshal(struct {
 		By    string
+		Own   string
 		Scene *Scene
 		Parts []string
 		Left  bool
-	}{drawnBy(), s, parts, left})
+	}{drawnBy(), a.OwnSum, s, parts, left})
 	sum := sha256.Sum256(text)
 	return s.Key + "-" + hex.EncodeToString(sum[:8])
 }
@@ -139,7 +140,7 @@ func (s *Shelf) Solids(file string) ([]byte, error) {
 	if !ok || !strings.HasSuffix(file, ".glb") {
 		return nil, nil
 	}
-	parts, err := Parts()
+	parts, err := s.album.Solids()
 	if err != nil {
 		return nil, err
 	}
@@ -167,7 +168,7 @@ func (s *Shelf) PNG(file string) []byte {
 
 // draw makes all files of a picture, by the ends of their names.
 func (s *Shelf) draw(scene *Scene, left bool) (map[string][]byte, error) {
-	parts, err := Parts()
+	parts, err := s.album.Solids()
 	if err != nil {
 		return nil, err
 	}

@@ -1,7 +1,9 @@
 package solid
 
 import (
+	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 )
@@ -129,6 +131,42 @@ type Album struct {
 	Corners  map[string]map[string]string                       `yaml:"corners"`
 	Composed map[string]map[string]map[string]map[string]string `yaml:"composed"`
 	Scenes   []Scene                                            `yaml:"scenes"`
+
+	Own    map[string]*Part `yaml:"-"` // the owner's solids beside those that ship, by name
+	OwnSum string           `yaml:"-"` // of their files
+}
+
+// Solids are all there are, by name.
+func (a *Album) Solids() (map[string]*Part, error) {
+	parts, err := Parts()
+	if err != nil || len(a.Own) == 0 {
+		return parts, err
+	}
+	all := maps.Clone(parts)
+	maps.Copy(all, a.Own)
+	return all, nil
+}
+
+// Try sets a scene up on a vehicle it is of, and says what is missing for it.
+func (a *Album) Try(s *Scene) error {
+	on, ok := a.Any(s)
+	if !ok {
+		return errors.New("no vehicle has what it names")
+	}
+	parts, err := a.Solids()
+	if err != nil {
+		return err
+	}
+	for _, scene := range on.All() {
+		pic, err := drawAt(1, scene, parts, a, false)
+		if err != nil {
+			return err
+		}
+		if len(pic.Lacks) > 0 {
+			return errors.New(strings.Join(pic.Lacks, "; "))
+		}
+	}
+	return nil
 }
 
 // parts of a scene's corner.

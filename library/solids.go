@@ -1,0 +1,92 @@
+package library
+
+import (
+	"crypto/sha256"
+	"encoding/hex"
+	"fmt"
+	"io"
+	"io/fs"
+	"path"
+	"regexp"
+	"slices"
+	"strings"
+
+	"lugtak/core/operation"
+	"lugtak/solid"
+)
+
+// solidName is what a solid may be called.
+var solidName = regexp.MustCompile(`^[a-z0-9]+(-[a-z0-9]+)*$`)
+
+// takeSolids reads the parts and tools of the shop's own, solids/*.glb, each named by its file.
+func (l *Library) takeSolids(laid []fs.FS) {
+	sum := sha256.New()
+	for _, f := range laid {
+		files, _ := fs.Glob(f, "solids/*.glb")
+		for _, file := range files {
+			name := strings.TrimSuffix(path.Base(file), ".glb")
+			part, data, err := l.readSolid(f, file, name)
+			if err != nil {
+				l.Faults = append(l.Faults, Fault{File: file, Line: 1, Field: "file",
+					Detail: "It is not taken: " + err.Error() + ".",
+					Remedy: "Export it as one binary glTF 2.0 file, metres, Y up, without compression, and call it as nothing else is."})
+				continue
+			}
+			if l.Scenes.Own == nil {
+				l.Scenes.Own = map[string]*solid.Part{}
+			}
+			l.Scenes.Own[name] = part
+			fmt.Fprintln(sum, name)
+			sum.Write(data)
+		}
+	}
+	if len(l.Scenes.Own) > 0 {
+		l.Scenes.OwnSum = hex.EncodeToString(sum.Sum(nil))
+	}
+}
+
+func (l *Library) readSolid(f fs.FS, file, name string) (*solid.Part, []byte, error) {
+	parts, err := solid.Parts()
+	switch {
+	case err != nil:
+		return nil, nil, err
+	case !solidName.MatchString(name):
+		return nil, nil, fmt.Errorf("%q is no name of a solid: small letters, digits and hyphens", name)
+	case parts[name] != nil:
+		return nil, nil, fmt.Errorf("a solid %q ships with Lugtak", name)
+	}
+	in, err := f.Open(file)
+	if err != nil {
+		return nil, nil, err
+	}
+	defer in.Close()
+	data, err := io.ReadAll(io.LimitReader(in, solid.MostOwnBytes+1))
+	if err != nil {
+		return nil, nil, err
+	}
+	part, err := solid.ReadOwn(name, data)
+	return part, data, err
+}
+
+// takeScenes puts scenes of the shop's own, scenes/*.yaml, before those that ship: what is shown first is the shop's.
+func (l *Library) takeScenes(file string, doc *document) {
+	var rows []solid.Scene
+	if !doc.decode(l, file, &rows) {
+		return
+	}
+	for i := range rows {
+		s := &rows[i]
+		at := fmt.Sprintf("$[%d].key", i)
+		act := slices.ContainsFunc(l.Acts.Acts, func(a operation.ActPicture) bool { return a.Key == s.Key })
+		if !act && len(s.Bolts) == 0 {
+			l.Faults = append(l.Faults, doc.fault(file, at, "No act is called "+s.Key+".", "Take a key of acts.yaml."))
+			continue
+		}
+		if err := l.Scenes.Try(s); err != nil {
+			l.Faults = append(l.Faults, doc.fault(file, at, "It cannot be drawn: "+err.Error()+".",
+				"Name parts and places that there are, and leave room for the words."))
+			continue
+		}
+		l.Scenes.Scenes = append([]solid.Scene{*s}, l.Scenes.Scenes...)
+	}
+}
