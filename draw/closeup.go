@@ -1,6 +1,7 @@
 package draw
 
 import (
+	"cmp"
 	"fmt"
 	"html/template"
 	"math"
@@ -20,12 +21,11 @@ const (
 	viewText   = ActText / ActW
 )
 
-// Aside shows the corner small beside the picture of an act, which is seen from somewhere else.
-func (v *CornerPicture) Aside(from string) {
-	if from != "" {
-		v.Title = strings.Join(slices.DeleteFunc([]string{v.Place, from}, func(s string) bool { return s == "" }), ", ")
-		v.Title = unit.Capital(v.Title)
-	}
+// Aside shows the corner small beside the picture of an act, which is of a place on the vehicle and seen from somewhere
+// else.
+func (v *CornerPicture) Aside(place, from string) {
+	v.Title = strings.Join(slices.DeleteFunc([]string{place, from}, func(s string) bool { return s == "" }), ", ")
+	v.Title = unit.Capital(cmp.Or(v.Title, "how it is done"))
 	v.Inset = true
 	v.InsetAt = "bottom right"
 }

@@ -16,7 +16,6 @@ import (
 // CornerPicture is the corner as one stands before it.
 type CornerPicture struct {
 	Title  string
-	Place  string // on the vehicle: front left
 	W, H   float64
 	Shapes []ShapeView
 	Heads  []HeadView
@@ -79,8 +78,7 @@ func Corner(st *job.State, step *plan.Step, current string) CornerPicture {
 	}
 	v := CornerPicture{W: p.Width, H: p.Height, Title: p.Title, VW: p.Width, VH: p.Height}
 	if p.Corner != "" {
-		v.Place = p.Corner.Axle() + " " + p.Corner.Side()
-		v.Title = v.Place + ", " + p.Title
+		v.Title = p.Corner.Axle() + " " + p.Corner.Side() + ", " + p.Title
 	}
 	v.Title = unit.Capital(v.Title)
 	flip := func(pt operation.Point) (float64, float64) {

@@ -18,12 +18,14 @@ func Joint(name, says, over string) template.HTML {
 	return solids(name, "", `role="group" aria-label="`+template.HTMLEscapeString(says)+`"`, over)
 }
 
+// In print the picture that shows is the one in grey: a browser waits for what is asked by the medium.
 func solids(name, all, above, over string) template.HTML {
 	picture := func(theme string) string {
-		return fmt.Sprintf(`<img class="o-%s" src="/pictures/%s-%s.png" alt="" loading="lazy" width="%d" height="%d">`,
-			theme, name, theme, solid.Width, solid.Height)
+		return fmt.Sprintf(`<picture class="o-%s"><source media="print" srcset="/pictures/%s-paper.png">`+
+			`<img src="/pictures/%s-%s.png" alt="" loading="lazy" width="%d" height="%d"></picture>`,
+			theme, name, name, theme, solid.Width, solid.Height)
 	}
-	return template.HTML(fmt.Sprintf(`<div class="turnable"><div class="act solid" %s>%s%s%s<svg viewBox="0 0 %d %d" %s>%s</svg>`+
+	return template.HTML(fmt.Sprintf(`<div class="turnable"><div class="act solid" %s>%s%s<svg viewBox="0 0 %d %d" %s>%s</svg>`+
 		`</div><button type="button" class="turn" data-turn="/pictures/%s.glb" hidden>Look around</button></div>`,
-		all, picture("day"), picture("night"), picture("paper"), solid.Width, solid.Height, above, over, name))
+		all, picture("day"), picture("night"), solid.Width, solid.Height, above, over, name))
 }

@@ -32,6 +32,19 @@ test("what a picture shows is turned by hand and by key", async ({ page, shop })
   expect(errors).toEqual([]);
 });
 
+test("what is printed is the picture in grey, and only then it is fetched", async ({ page, shop }) => {
+  await signIn(page, shop, aro);
+  const fetched = [];
+  page.on("request", (r) => fetched.push(new URL(r.url()).pathname));
+  await page.goto(`${shop.url}/jobs/${half}/bench`);
+  await expect(page.locator(".solid .o-day img")).toBeVisible();
+  const paper = () => fetched.filter((p) => p.endsWith("-paper.png"));
+  expect(paper()).toEqual([]);
+  const printed = await page.pdf();
+  await expect.poll(() => paper().length).toBe(1);
+  expect((await page.pdf()).length).toBe(printed.length); // the first print had it
+});
+
 test("without a script the picture stands, and nothing offers to turn it", async ({ browser, shop }) => {
   const context = await browser.newContext({ javaScriptEnabled: false });
   const page = await context.newPage();

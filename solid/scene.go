@@ -70,6 +70,7 @@ type Use struct {
 	Turn float64 `yaml:"turn"` // degrees about the frame's axis
 	Role string  `yaml:"role"`
 
+	left  bool // on the left
 	Aside bool `yaml:"aside"` // turned about the frame's axis until most is seen
 }
 
@@ -243,9 +244,10 @@ func (s Scene) mirrored() Scene {
 		s.Moves[i].Along, s.Moves[i].Turn = s.Moves[i].Along.mirrored(), -s.Moves[i].Turn
 	}
 	for i := range s.Uses {
-		s.Uses[i].Up, s.Uses[i].Turn = s.Uses[i].Up.mirrored(), 180-s.Uses[i].Turn
-		if s.Uses[i].On == "" {
-			s.Uses[i].Off = s.Uses[i].Off.mirrored()
+		u := &s.Uses[i]
+		u.Up, u.left = u.Up.mirrored(), true
+		if u.On == "" {
+			u.Off = u.Off.mirrored()
 		}
 	}
 	for i := range s.Marks {

@@ -108,7 +108,7 @@ func TestScenes(t *testing.T) {
 			}
 			small := pic.small()
 			for other, o := range seen {
-				if n := differing(small, o); n < leastOther {
+				if n := differing(small, o); n < leastOther && !strings.HasPrefix(other, s.Key+" ") {
 					t.Errorf("%s and %s differ in %d cells", key, other, n)
 				}
 			}
@@ -380,4 +380,55 @@ func (v shown) clockwise(t *testing.T) bool {
 	}
 	t.Fatal("there is no bent arrow")
 	return false
+}
+
+// On the left a tool is not mirrored, and yet what stands out of it, its handle or a hand's arm, points as on the right.
+func TestToolsOnTheLeft(t *testing.T) {
+	a, parts := album(t)
+	for i := range a.Scenes {
+		s := *first(t, a, i)
+		if len(s.Bolts) > 0 {
+			s = s.Fastened(0, Started)
+		}
+		panes := []Scene{s}
+		for _, p := range s.Panes {
+			panes = append(panes, s.pane(p))
+		}
+		for _, p := range panes {
+			if len(p.Uses) == 0 {
+				continue
+			}
+			right, err := set(p, parts, a, false)
+			if err != nil {
+				t.Fatal(err)
+			}
+			left, err := set(p.mirrored(), parts, a, true)
+			if err != nil {
+				t.Fatal(err)
+			}
+			for k, it := range right.items {
+				if it.Role != Tool && it.Role != Skin {
+					continue
+				}
+				at, size := middleOf(it)
+				other, _ := middleOf(left.items[k])
+				if off := other.Sub(at.mirrored()).Len(); off > size/4 {
+					t.Errorf("%s: on the left %s lies %.0f mm beside, of %.0f", s.Key, it.Name, off, size)
+				}
+			}
+		}
+	}
+}
+
+// middleOf is the mean of an item's points, and how large it is.
+func middleOf(it Item) (at Vec, size float64) {
+	lo, hi := Vec{math.Inf(1), math.Inf(1), math.Inf(1)}, Vec{math.Inf(-1), math.Inf(-1), math.Inf(-1)}
+	for _, p := range it.Mesh.Points {
+		q := it.Pose.Place(p)
+		at = at.Add(q.Mul(1 / float64(len(it.Mesh.Points))))
+		for k := range q {
+			lo[k], hi[k] = math.Min(lo[k], q[k]), math.Max(hi[k], q[k])
+		}
+	}
+	return at, hi.Sub(lo).Len()
 }

@@ -146,6 +146,12 @@ func (st *stage) use(u Use, parts map[string]*Part, s Scene) error {
 		return fmt.Errorf("there is no tool %q", u.Is)
 	}
 	at := Still
+	switch {
+	case u.On == "" && u.left: // it sits where it was modelled, as a part does
+		p = p.mirrored()
+	case u.left:
+		u = u.across(p.mesh)
+	}
 	if u.On != "" {
 		f, err := st.frame(u.On)
 		if err != nil {
@@ -168,6 +174,23 @@ func (st *stage) use(u Use, parts map[string]*Part, s Scene) error {
 	}
 	st.put(p, u.name(), role, at, s)
 	return nil
+}
+
+// across is a use on the left of the vehicle. A tool is not mirrored, so that of its handle and of what else stands out of
+// it only one can point as on the right: it is the one that reaches farther.
+func (u Use) across(m *Mesh) Use {
+	var lo, hi Vec
+	for _, p := range m.Points {
+		for k := range p {
+			lo[k], hi[k] = math.Min(lo[k], p[k]), math.Max(hi[k], p[k])
+		}
+	}
+	if math.Abs(lo[1]+hi[1]) > math.Abs(lo[2]+hi[2]) {
+		u.Turn, u.Off[2] = 180-u.Turn, -u.Off[2]
+	} else {
+		u.Turn, u.Off[1] = -u.Turn, -u.Off[1]
+	}
+	return u
 }
 
 // frame is a place of a part as it stands, named part.frame; a name alone is where its head is, or where a tool works.

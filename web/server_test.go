@@ -156,8 +156,9 @@ func TestPageWeight(t *testing.T) {
 func TestPicturesFromSolids(t *testing.T) {
 	addr, _, client := served(t)
 	_, page := get(t, client, "http://"+addr+"/jobs/"+demo.Waiting+"/bench?step=front-hub-unit.hub-out.FR")
-	names := regexp.MustCompile(`src="(/pictures/[^"]+)"`).FindAllStringSubmatch(page, -1)
-	if len(names) != 3 || !strings.Contains(page, "A slide hammer draws the hub unit") {
+	names := regexp.MustCompile(`(?:src|srcset)="(/pictures/[^"]+)"`).FindAllStringSubmatch(page, -1)
+	if len(names) != 4 || // the paper one twice
+		!strings.Contains(page, "A slide hammer draws the hub unit") {
 		t.Fatalf("pictures %v", names)
 	}
 	for _, n := range names {

@@ -349,7 +349,11 @@ func (v *View) lay(p kit.Picture) bool {
 		return false
 	}
 	v.Act = p.HTML
-	v.Picture.Aside(p.From)
+	place := ""
+	if v.Step.Corner != "" {
+		place = v.Step.Corner.Axle() + " " + v.Step.Corner.Side()
+	}
+	v.Picture.Aside(place, p.From)
 	return true
 }
 

@@ -5,7 +5,6 @@ import (
 	"html/template"
 	"lugtak/core/fault"
 	"lugtak/core/job"
-	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/release"
 	"lugtak/core/thread"
@@ -223,7 +222,12 @@ func (v *Release) climb(x Stuck) error {
 		v.pull(j, x.Case.Waist)
 	}
 	if v.Now != nil {
-		v.Picture = v.act(&x.Library.Acts)
+		step := v.Job.Plan.Step(v.Trouble.Step)
+		if step == nil {
+			step = &plan.Step{}
+		}
+		v.Picture = kit.Rung(x.Library, v.Job.Plan, step, v.Now.Tool,
+			"release."+v.Now.Key+"-"+v.Ladder.Kind.Slug(), "release."+v.Now.Key).HTML
 	}
 	return nil
 }
@@ -261,18 +265,6 @@ func (v *Release) On(list []thing) string {
 		}
 	}
 	return strings.Join(on, ",")
-}
-
-// act is the picture of the rung at hand, at this kind of seizure where it has its own.
-func (v *Release) act(acts *operation.Acts) template.HTML {
-	step := v.Job.Plan.Step(v.Trouble.Step)
-	mirror := step != nil && step.Mirrored()
-	for _, name := range []string{"release." + v.Now.Key + "-" + v.Ladder.Kind.Slug(), "release." + v.Now.Key} {
-		if a, ok := acts.For(name, v.Now.Tool, nil); ok {
-			return draw.Act(a, acts, mirror)
-		}
-	}
-	return ""
 }
 
 func toggled(list []string, name string) []string {

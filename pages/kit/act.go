@@ -3,7 +3,9 @@ package kit
 import (
 	"fmt"
 	"html/template"
+	"maps"
 	"slices"
+	"strconv"
 	"strings"
 
 	"lugtak/core/operation"
@@ -21,7 +23,21 @@ func Act(l *library.Library, p *plan.Plan, step *plan.Step, name string) Picture
 	if !ok {
 		return Picture{}
 	}
-	if s := l.Scenes.Find(a.Key, name, builtAt(p, step)); s != nil && l.Pictures != nil {
+	return drawn(l, p, step, name, a)
+}
+
+// Rung is the picture of a way to free what is stuck at a step, by the first of its names that is drawn.
+func Rung(l *library.Library, p *plan.Plan, step *plan.Step, tool string, names ...string) Picture {
+	for _, name := range names {
+		if a, ok := l.Acts.For(name, tool, nil); ok {
+			return drawn(l, p, step, name, a)
+		}
+	}
+	return Picture{}
+}
+
+func drawn(l *library.Library, p *plan.Plan, step *plan.Step, name string, a operation.ActPicture) Picture {
+	if s := l.Scenes.Find(a.Key, name, builtAt(l, p, step)); s != nil && l.Pictures != nil {
 		left := step.Corner != "" && step.Corner.Left()
 		if picture, over, err := l.Pictures.Over(s, left); err == nil && over != "" {
 			return Picture{draw.Scene(picture, s.Says, over), seenFrom(s)}
@@ -36,8 +52,9 @@ type Picture struct {
 	From string
 }
 
+// seenFrom says from where one looks at a corner; of what lies on a bench there is nothing to say.
 func seenFrom(s *solid.Scene) string {
-	if len(s.From) < 2 || len(s.Panes) > 0 {
+	if len(s.From) < 2 || len(s.Panes) > 0 || s.Parts == nil {
 		return ""
 	}
 	return "seen " + solid.From(s.From[0], s.From[1])
@@ -51,7 +68,7 @@ func Compared(l *library.Library, p *plan.Plan, step *plan.Step, old, new map[st
 	if !ok || l.Pictures == nil {
 		return ""
 	}
-	s := l.Scenes.Find(a.Key, name, builtAt(p, step))
+	s := l.Scenes.Find(a.Key, name, builtAt(l, p, step))
 	if s == nil {
 		return ""
 	}
@@ -83,7 +100,7 @@ type Bolt struct {
 func Fastener(l *library.Library, p *plan.Plan, step *plan.Step, letter string, bolt func(letter string) Bolt) Picture {
 	j := p.Joint(step.Joint)
 	k := slices.Index(j.Letters, letter)
-	s := l.Scenes.Find(j.Sheet, step.Kind(), builtAt(p, step))
+	s := l.Scenes.Find(j.Sheet, step.Kind(), builtAt(l, p, step))
 	if s == nil || l.Pictures == nil || k < 0 || len(s.Bolts) != len(j.Letters) {
 		return Picture{}
 	}
@@ -104,17 +121,27 @@ func Fastener(l *library.Library, p *plan.Plan, step *plan.Step, letter string, 
 	return Picture{draw.Joint(picture, s.Says, strings.NewReplacer(fill...).Replace(over)), seenFrom(s)}
 }
 
-// builtAt is how the vehicle is built at a step, as far as its plan asked or its corner is drawn.
-func builtAt(p *plan.Plan, step *plan.Step) map[string]string {
-	built := map[string]string{"axle": step.Corner.Axle()}
-	if step.Corner == "" {
-		built["axle"] = ""
+// builtAt is how the vehicle is built at a step: as its plan was answered, else as its sheet has it, else as the plan takes
+// it for until somebody says.
+func builtAt(l *library.Library, p *plan.Plan, step *plan.Step) solid.Answers {
+	built := solid.Answers{}
+	for _, b := range l.Builds {
+		built[b.Key] = b.Assume
+	}
+	if pattern, ok := l.Pattern(p.Pattern); ok {
+		maps.Copy(built, pattern.Traits)
 	}
 	for _, b := range p.Builds {
 		built[b.Key] = b.Is
 	}
+	if step.Corner != "" {
+		built["axle"] = step.Corner.Axle()
+	}
 	if built["axle"] == "front" && step.Scene < len(p.Scenes) {
 		built["front-corner"] = p.Scenes[step.Scene].Like
+	}
+	if j := p.Joint(step.Joint); j != nil {
+		built["fasteners"] = strconv.Itoa(len(j.Letters))
 	}
 	return built
 }

@@ -19,7 +19,7 @@ function triangles(part) {
   const corners = [];
   const seen = new Map();
   const put = (v) => {
-    const q = v.map((x) => Math.round(x * 100) / 100);
+    const q = v.map((x) => Math.round(x * 64) / 64); // fractions of two pack to half
     const key = q.join();
     if (!seen.has(key)) {
       seen.set(key, points.length / 3);

@@ -195,7 +195,7 @@ export function thread(d, x0, x1, pitch = 2.2) {
   const r = d / 2,
     p = [[x0, r * 0.86]];
   for (let x = x0; x + pitch <= x1 + 0.01; x += pitch) p.push([x + pitch * 0.5, r], [x + pitch, r * 0.84]);
-  return lathe(p, 32);
+  return lathe(p, 20);
 }
 const hexagon = (af) =>
   Array.from({ length: 6 }, (_, i) => [

@@ -198,6 +198,12 @@ export const flush = async () => {
   else await standing();
 };
 
+// night says which of the two themes shows.
+const night = () => {
+  const { theme } = document.documentElement.dataset;
+  return theme ? theme === "dark" : matchMedia("(prefers-color-scheme: dark)").matches;
+};
+
 // learn has the next acts drawn ahead, once the page stands still.
 let learning = 0,
   learnt = "";
@@ -213,7 +219,8 @@ export const learn = () => {
     if (!pictures) return;
     learnt = `${job}/${m.dataset.seq}`;
     // Whoever answers for pages without network keeps what was fetched once.
-    for (const p of new Set(pictures)) await fetch(p).catch(() => {});
+    const theme = night() ? "-night.png" : "-day.png";
+    for (const p of new Set(pictures)) if (p.endsWith(theme)) await fetch(p).catch(() => {});
   }, 700);
 };
 window.addEventListener("online", flush);
