@@ -28,7 +28,7 @@ import (
 	"lugtak/solid"
 )
 
-//go:embed operations ways signs limits practice
+//go:embed operations ways signs limits practice scenes
 //go:embed consequences.yaml manoeuvres.yaml facts.yaml laws.yaml builds.yaml rescues.yaml release.yaml acts.yaml scenes.yaml
 //go:embed pairs.yaml pictures.yaml schools.yaml shop.yaml sockets.yaml rules.yaml
 var embedded embed.FS

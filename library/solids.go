@@ -68,25 +68,36 @@ func (l *Library) readSolid(f fs.FS, file, name string) (*solid.Part, []byte, er
 	return part, data, err
 }
 
-// takeScenes puts scenes of the shop's own, scenes/*.yaml, before those that ship: what is shown first is the shop's.
+// takeScenes takes scenes in. Those of the shop's own count before those that ship, and are tried: these are by a test.
 func (l *Library) takeScenes(file string, doc *document) {
 	var rows []solid.Scene
 	if !doc.decode(l, file, &rows) {
 		return
 	}
+	_, err := fs.Stat(embedded, file)
+	own := err != nil
 	for i := range rows {
 		s := &rows[i]
-		at := fmt.Sprintf("$[%d].key", i)
-		act := slices.ContainsFunc(l.Acts.Acts, func(a operation.ActPicture) bool { return a.Key == s.Key })
-		if !act && len(s.Bolts) == 0 {
-			l.Faults = append(l.Faults, doc.fault(file, at, "No act is called "+s.Key+".", "Take a key of acts.yaml."))
-			continue
+		s.Own = own
+		if own {
+			if f, ok := l.tried(s, file, doc, fmt.Sprintf("$[%d].key", i)); !ok {
+				l.Faults = append(l.Faults, f)
+				continue
+			}
 		}
-		if err := l.Scenes.Try(s); err != nil {
-			l.Faults = append(l.Faults, doc.fault(file, at, "It cannot be drawn: "+err.Error()+".",
-				"Name parts and places that there are, and leave room for the words."))
-			continue
-		}
-		l.Scenes.Scenes = append([]solid.Scene{*s}, l.Scenes.Scenes...)
+		l.Scenes.Scenes = append(l.Scenes.Scenes, *s)
 	}
+}
+
+// tried says what keeps a scene of the shop's own from being shown.
+func (l *Library) tried(s *solid.Scene, file string, doc *document, at string) (Fault, bool) {
+	act := slices.ContainsFunc(l.Acts.Acts, func(a operation.ActPicture) bool { return a.Key == s.Key })
+	if !act && len(s.Bolts) == 0 {
+		return doc.fault(file, at, "No act is called "+s.Key+".", "Take a key of acts.yaml."), false
+	}
+	if err := l.Scenes.Try(s); err != nil {
+		return doc.fault(file, at, "It cannot be drawn: "+err.Error()+".",
+			"Name parts and places that there are, and leave room for the words."), false
+	}
+	return Fault{}, true
 }

@@ -36,19 +36,41 @@ var drawnBy = sync.OnceValue(func() string {
 var Themes = map[string]Palette{"day": Light, "night": Dark, "paper": Printed}
 
 // Find is the scene of an act at a step, by the act's key and the step's owner and key, or of a joint by its place in a
-// sheet, for a vehicle that is built so. It is nil where there is none.
+// sheet, for a vehicle that is built so: of several the one that says most of what it is for, the shop's own before those
+// that ship. It is nil where there is none.
 func (a *Album) Find(act, step string, built Answers) *Scene {
+	var best *Scene
+	most := -1
 	for i := range a.Scenes {
 		s := &a.Scenes[i]
 		if strings.ReplaceAll(s.Key, "{axle}", built[axleKey]) != act || len(s.Steps) > 0 && !slices.Contains(s.Steps, step) {
 			continue
 		}
-		if on, ok := a.On(s, built); ok {
-			on.Key = act
-			return on
+		if says := a.says(s); says > most {
+			if on, ok := a.On(s, built); ok {
+				best, most = on, says
+			}
 		}
 	}
-	return nil
+	if best != nil {
+		best.Key = act
+	}
+	return best
+}
+
+// says weighs how much a scene says of what it is for.
+func (a *Album) says(s *Scene) int {
+	n := 0
+	if len(s.Steps) > 0 {
+		n++
+	}
+	if s.Corner == eitherAxle || a.Composed[s.Corner] != nil {
+		n += 2
+	}
+	if s.Own {
+		n += 4
+	}
+	return n
 }
 
 // Name is a picture's by what it shows and how it is drawn: another scene, other parts, another name.

@@ -1,6 +1,7 @@
 package solid
 
 import (
+	"cmp"
 	"maps"
 	"slices"
 	"strings"
@@ -24,12 +25,12 @@ func (a *Album) compose(corner string, built Answers) []string {
 		out = append(out, a.Builds[place][a.Corners[corner][place]]...)
 	}
 	for _, place := range slices.Sorted(maps.Keys(a.Composed[corner])) {
-		for key, by := range a.Composed[corner][place] {
-			answer := built[key]
-			if answer == "" {
-				answer = unknown
+		for keys, by := range a.Composed[corner][place] {
+			var answers []string
+			for key := range strings.FieldsSeq(keys) {
+				answers = append(answers, cmp.Or(built[key], unknown))
 			}
-			out = append(out, a.Builds[place][by[answer]]...)
+			out = append(out, a.Builds[place][by[strings.Join(answers, " ")]]...)
 		}
 	}
 	return out
@@ -143,17 +144,23 @@ func (a *Album) Vehicles(s *Scene) []Answers {
 	for _, corner := range corners {
 		asked := map[string][]string{axleKey: {corner}}
 		for _, by := range a.Composed[corner] {
-			for key, answers := range by {
-				asked[key] = slices.Compact(slices.Sorted(slices.Values(slices.Concat(asked[key],
-					slices.Collect(maps.Keys(answers)), []string{unknown}))))
+			for keys, answers := range by {
+				for k, key := range strings.Fields(keys) {
+					asked[key] = append(asked[key], unknown)
+					for answer := range answers {
+						asked[key] = append(asked[key], strings.Fields(answer)[k])
+					}
+				}
 			}
 		}
 		for key, answers := range s.When {
-			asked[key] = answers
+			asked[key] = slices.Clone(answers)
 		}
 		first := Answers{}
 		for key, answers := range asked {
-			first[key] = answers[0]
+			slices.Sort(answers)
+			asked[key] = slices.Compact(answers)
+			first[key] = asked[key][0]
 		}
 		out = append(out, first)
 		for _, key := range slices.Sorted(maps.Keys(asked)) {

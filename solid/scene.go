@@ -34,6 +34,7 @@ type Scene struct {
 
 	Marks   []Sign   `yaml:"marks"`
 	Labels  []Label  `yaml:"labels"`
+	Own     bool     `yaml:"-"` // the shop's
 	Parts   []string `yaml:"-"` // of its corner, where that was composed of how a vehicle is built
 	Lenses  []Lens   `yaml:"lens"`
 	Panes   []Scene  `yaml:"panes"`  // side by side: before and after, good and bad; what one does not say is the scene's
@@ -126,12 +127,12 @@ type Lens struct {
 }
 
 // Album is all scenes, and how the corners of vehicles are put together: of each place the parts of one build, by itself
-// or by what is answered to a question: composed by corner, place, question and answer.
+// or by what is answered to a question, or to several with a blank between: composed by corner, place, question and answer.
 type Album struct {
 	Builds   map[string]map[string][]string                     `yaml:"builds"`
 	Corners  map[string]map[string]string                       `yaml:"corners"`
 	Composed map[string]map[string]map[string]map[string]string `yaml:"composed"`
-	Scenes   []Scene                                            `yaml:"scenes"`
+	Scenes   []Scene                                            `yaml:"-"` // each of a file of its own room
 
 	Own    map[string]*Part `yaml:"-"` // the owner's solids beside those that ship, by name
 	OwnSum string           `yaml:"-"` // of their files

@@ -6,6 +6,7 @@ import (
 	"encoding/binary"
 	"io"
 	"math"
+	"slices"
 	"strings"
 	"testing"
 )
@@ -215,5 +216,46 @@ func TestPlacing(t *testing.T) {
 	}
 	if len(p.lacks) == 0 {
 		t.Error("a full picture has room for ever")
+	}
+}
+
+// A corner follows from how the vehicle is built; what is not known is left out, and a scene that names what is not there
+// is not of that vehicle.
+func TestCompose(t *testing.T) {
+	a, _ := album(t)
+	find := func(key string) *Scene {
+		for i := range a.Scenes {
+			if a.Scenes[i].Key == key {
+				return &a.Scenes[i]
+			}
+		}
+		t.Fatalf("there is no scene %s", key)
+		return nil
+	}
+	for _, c := range []struct {
+		key      string
+		built    Answers
+		has, not string // a part; empty: the scene is not of that vehicle
+	}{
+		{"rotor-off", Answers{"axle": "front", "front-corner": "strut-corner", "rotor": "over"}, "strut", "upper-arm"},
+		{"rotor-off", Answers{"axle": "front", "front-corner": "wishbone-corner", "rotor": "over"}, "knuckle=knuckle-tall", "strut"},
+		{"rotor-off", Answers{"axle": "rear", "rear-axle": "beam", "rear-brake": "disc", "rotor": "over"}, "beam", "tie-rod"},
+		{"rotor-off", Answers{"axle": "rear", "rear-axle": "beam", "rear-brake": "drum", "rotor": "over"}, "", ""},
+		{"rotor-off", Answers{"axle": "front", "front-corner": "strut-corner", "rotor": "captive"}, "", ""},
+		{"pads-in", Answers{"axle": "rear", "rear-axle": "links", "rear-brake": "disc", "caliper": "bracket"}, "bracket", "caliper-fixed"},
+		{"pads-in", Answers{"axle": "rear", "rear-axle": "links", "rear-brake": "disc", "caliper": "fixed"}, "", ""},
+		{"pads-in", Answers{"axle": "rear", "rear-axle": "links", "rear-brake": "drum", "caliper": "bracket"}, "", ""},
+		{"pads-in", Answers{"axle": "front", "front-corner": "strut-corner"}, "", ""},
+		{"drum-size", Answers{"axle": "rear", "drum-seat": "bearing"}, "rear-hub=spindle", "rear-studs"},
+		{"drum-size", Answers{"axle": "rear", "drum-seat": "over"}, "rear-studs", "rear-hub=spindle"},
+	} {
+		s, ok := a.On(find(c.key), c.built)
+		if ok != (c.has != "") {
+			t.Errorf("%s on %v: %v", c.key, c.built, ok)
+			continue
+		}
+		if ok && (!slices.Contains(s.Parts, c.has) || slices.Contains(s.Parts, c.not)) {
+			t.Errorf("%s on %v has %v", c.key, c.built, s.Parts)
+		}
 	}
 }
