@@ -95,16 +95,24 @@ func (st *stage) aside(u Use, s Scene, cam Camera) error {
 	for t := range leverTries {
 		by := Turn(f.Axis, float64(t)*360/leverTries)
 		by.At = f.At.Sub(by.Dir(f.At))
-		st.items[tool].Pose = by.Of(from)
-		with := Solve(st.items, cam, s.Cuts, 1)
-		worth := float64(with.count(tool))/levelReach - 0.01*float64(min(t, leverTries-t))
+		it := st.items[tool]
+		it.Pose = by.Of(from)
+		seen, hides := 0, map[int]int{}
+		alone := Solve([]Item{it}, cam, nil, 1)
+		for k, is := range alone.Item {
+			if is != 0 && alone.Depth[k] < without.Depth[k] {
+				seen++
+				hides[int(without.Item[k])-1]++
+			}
+		}
+		worth := float64(seen)/levelReach - 0.01*float64(min(t, leverTries-t))
 		for _, b := range s.Bolts {
 			if free := without.count(st.placed[b]); free > 0 {
-				worth += 0.5 * float64(with.count(st.placed[b])) / float64(free)
+				worth -= 0.5 * float64(hides[st.placed[b]]) / float64(free)
 			}
 		}
 		if worth > best+1e-9 {
-			best, kept = worth, st.items[tool].Pose
+			best, kept = worth, it.Pose
 		}
 	}
 	st.items[tool].Pose = kept

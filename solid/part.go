@@ -20,6 +20,9 @@ type Part struct {
 
 	mesh   *Mesh
 	smooth sync.Once
+
+	other *Part // on the other side, made at its first use
+	twin  sync.Once
 }
 
 // Mesh is its solid, with normals, which are made at its first use.
@@ -34,11 +37,14 @@ func (p *Part) Mesh() *Mesh {
 
 // mirrored is the same part on the other side of the vehicle.
 func (p *Part) mirrored() *Part {
-	q := &Part{Name: p.Name, Stuff: p.Stuff, Frames: map[string]Frame{}, mesh: p.Mesh().mirrored()}
-	for n, f := range p.Frames {
-		q.Frames[n] = Frame{f.At.mirrored(), f.Axis.mirrored(), f.Up.mirrored()}
-	}
-	return q
+	p.twin.Do(func() {
+		q := &Part{Name: p.Name, Stuff: p.Stuff, Frames: map[string]Frame{}, mesh: p.Mesh().mirrored()}
+		for n, f := range p.Frames {
+			q.Frames[n] = Frame{f.At.mirrored(), f.Axis.mirrored(), f.Up.mirrored()}
+		}
+		p.other = q
+	})
+	return p.other
 }
 
 //go:embed parts.glb.gz

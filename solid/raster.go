@@ -1,6 +1,7 @@
 package solid
 
 import (
+	"cmp"
 	"math"
 	"runtime"
 	"slices"
@@ -81,14 +82,32 @@ func Solve(items []Item, cam Camera, cuts []Plane, samples int) *Buffer {
 		faces[i] = items[i].seen(cam, items[i].Cut && len(cuts) > 0)
 	}
 	removed := inView(cuts, cam)
+	order := nearestFirst(items, faces)
 	inBands(h, func(from, to int) {
 		s := strip{b: b, items: items, cuts: removed, from: from, to: to}
-		for id := range items {
+		for _, id := range order {
 			s.draw(id, faces[id])
 		}
 	})
 	b.heal()
 	return b
+}
+
+// nearestFirst is the order items are drawn in: what is hidden by what stands already costs least. Arrows come last, as
+// they lie over some of what is nearer.
+func nearestFirst(items []Item, faces [][]triangle) []int {
+	order, near := make([]int, len(items)), make([]float64, len(items))
+	for id := range items {
+		order[id], near[id] = id, math.Inf(1)
+		for i := range faces[id] {
+			near[id] = min(near[id], faces[id][i].z)
+		}
+		if items[id].Role == Arrow {
+			near[id] = math.Inf(1)
+		}
+	}
+	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(near[a], near[b]) })
+	return order
 }
 
 // bands are the first rows of each hand's part of a picture, and the row behind the last.
