@@ -258,8 +258,29 @@ func (p *page) sign(good bool, x, y float64) {
 	p.taken = append(p.taken, box{x - 40, y - 40, 80, 80})
 }
 
-// dimension draws a measure between two places, its line off the part; arrows from outside where it is narrow.
-func (p *page) dimension(a line, ox, oy float64, says string) {
+// dimension draws a measure between two places, its line off the part, on the other side where its words would leave the
+// pane from lo to hi; arrows from outside where it is narrow.
+func (p *page) dimension(a line, ox, oy float64, says string, lo, hi float64) {
+	w := wide(says)
+	var x, y float64
+	fits := func() bool {
+		long := math.Hypot(a.x2-a.x1, a.y2-a.y1)
+		x, y = (a.x1+a.x2)/2+ox, (a.y1+a.y2)/2+oy
+		switch {
+		case oy != 0 && long < 90:
+			y = a.y1 + oy + math.Copysign(46, oy)
+		case math.Abs(ox) > math.Abs(oy):
+			x += math.Copysign(w/2+16, ox)
+		default:
+			y += math.Copysign(34, oy)
+		}
+		return x-w/2 >= lo+6 && x+w/2 <= hi-6 && y-Letter/2 >= 0 && y+Letter/2 <= Height
+	}
+	if !fits() {
+		if ox, oy = -ox, -oy; !fits() {
+			p.lacks = append(p.lacks, "no room for “"+says+"” at its line")
+		}
+	}
 	b := line{a.x1 + ox, a.y1 + oy, a.x2 + ox, a.y2 + oy}
 	long := math.Hypot(b.x2-b.x1, b.y2-b.y1)
 	ux, uy := (b.x2-b.x1)/long, (b.y2-b.y1)/long
@@ -273,16 +294,6 @@ func (p *page) dimension(a line, ox, oy float64, says string) {
 	for _, e := range [2][3]float64{{b.x1, b.y1, inward}, {b.x2, b.y2, -inward}} {
 		fmt.Fprintf(&p.svg, `<path class="o-tip" d="M%.1f %.1fl%.1f %.1fl%.1f %.1fz"/>`, e[0], e[1],
 			e[2]*ux*24-uy*8, e[2]*uy*24+ux*8, uy*16, -ux*16)
-	}
-	w := wide(says)
-	x, y := (b.x1+b.x2)/2, (b.y1+b.y2)/2
-	switch {
-	case oy != 0 && long < 90:
-		y = b.y1 + math.Copysign(46, oy)
-	case math.Abs(ox) > math.Abs(oy):
-		x += math.Copysign(w/2+16, ox)
-	default:
-		y += math.Copysign(34, oy)
 	}
 	fmt.Fprintf(&p.svg, `<text class="o-words" text-anchor="middle" x="%.0f" y="%.0f">%s</text>`, x, y+Letter*0.33,
 		html.EscapeString(says))

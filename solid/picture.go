@@ -170,7 +170,7 @@ func (v shown) signs(over *page) error {
 				return err
 			}
 			ox, oy := m.Out.Dot(v.cam.Right)*v.cam.Scale, -m.Out.Dot(v.cam.Up)*v.cam.Scale
-			over.dimension(line{x1, y1, x2, y2}, ox, oy, m.Says)
+			over.dimension(line{x1, y1, x2, y2}, ox, oy, m.Says, float64(v.x0), float64(v.x0+v.cam.W))
 		case m.Blow != "":
 			x, y, err := v.at(m.Blow, Vec{})
 			if err != nil {
