@@ -5,6 +5,7 @@ import (
 	"embed"
 	"encoding/hex"
 	"encoding/json"
+	"log/slog"
 	"maps"
 	"os"
 	"path/filepath"
@@ -134,7 +135,8 @@ func (s *Shelf) Over(scene *Scene, left bool) (name, svg string, err error) {
 		return name, string(b), nil // drawn while this one waited
 	}
 	files, err := s.draw(scene, left)
-	if err != nil {
+	if err != nil { // whoever asked shows something else: nobody would know
+		slog.Warn("a picture is not drawn", "scene", scene.Key, "error", err)
 		return "", "", err
 	}
 	for _, end := range slices.Sorted(maps.Keys(files)) { // .svg, which says that all are there, comes last
@@ -166,8 +168,6 @@ func (s *Shelf) Solids(file string) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	s.mu.Lock()
-	defer s.mu.Unlock()
 	return GLB(is.scene, parts, s.album, is.left)
 }
 

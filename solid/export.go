@@ -26,7 +26,7 @@ func GLB(s Scene, parts map[string]*Part, a *Album, left bool) ([]byte, error) {
 		wide /= len(s.Panes)
 		s = s.pane(s.Panes[0])
 	}
-	v, err := drawPane(1, s, parts, a, left, wide, 0, math.Inf(1))
+	v, err := arrange(s, parts, a, left, wide, 0, math.Inf(1))
 	if err != nil {
 		return nil, fmt.Errorf("scene %s: %w", s.Key, err)
 	}

@@ -124,6 +124,16 @@ func stand(p Scene, parts map[string]*Part, a *Album, left bool, w int) (shown, 
 
 // drawPane draws a pane, the at-th, at no more than so many pixels to a millimetre.
 func drawPane(samples int, p Scene, parts map[string]*Part, a *Album, left bool, w, at int, most float64) (shown, error) {
+	v, err := arrange(p, parts, a, left, w, at, most)
+	if err != nil {
+		return shown{}, err
+	}
+	v.buf = Solve(v.stage.items, v.cam, v.scene.Cuts, samples)
+	return v, nil
+}
+
+// arrange is a pane with its tools and arrows where they are seen best, before it is drawn.
+func arrange(p Scene, parts map[string]*Part, a *Album, left bool, w, at int, most float64) (shown, error) {
 	v, err := stand(p, parts, a, left, w)
 	if err != nil {
 		return shown{}, err
@@ -142,7 +152,6 @@ func drawPane(samples int, p Scene, parts map[string]*Part, a *Album, left bool,
 	if err := v.stage.arrows(v.scene, v.cam); err != nil {
 		return shown{}, err
 	}
-	v.buf = Solve(v.stage.items, v.cam, v.scene.Cuts, samples)
 	return v, nil
 }
 
