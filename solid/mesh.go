@@ -6,8 +6,14 @@ import "math"
 type Mesh struct {
 	Points  []Vec
 	Corners []uint32 // three to a triangle, counterclockwise seen from outside
-	Normals []Vec    // one to a corner
+	Normals []small  // one to a corner
 }
+
+// small is a direction in half the room: there are two million of them in all parts, and as many on the other side.
+type small [3]float32
+
+func (v Vec) small() small { return small{float32(v[0]), float32(v[1]), float32(v[2])} }
+func (n small) vec() Vec   { return Vec{float64(n[0]), float64(n[1]), float64(n[2])} }
 
 // What tells a rounded face from an edge, as cosines.
 const (
@@ -39,7 +45,7 @@ func (m *Mesh) smooth() {
 			meet[k] = append(meet[k], corner{t, math.Acos(math.Max(-1, math.Min(1, a.Dot(b))))})
 		}
 	}
-	m.Normals = make([]Vec, len(m.Corners))
+	m.Normals = make([]small, len(m.Corners))
 	for i := range m.Normals {
 		own, flat := unit[i/3], 0.0
 		var sum Vec
@@ -52,8 +58,8 @@ func (m *Mesh) smooth() {
 				flat += o.turn
 			}
 		}
-		if m.Normals[i] = sum.Unit(); flat > flatTurn {
-			m.Normals[i] = own
+		if m.Normals[i] = sum.Unit().small(); flat > flatTurn {
+			m.Normals[i] = own.small()
 		}
 	}
 }
@@ -65,14 +71,17 @@ func (m *Mesh) triangle(t int) [3]Vec {
 
 // mirrored is the same solid for the other side of the vehicle.
 func (m *Mesh) mirrored() *Mesh {
-	out := &Mesh{Points: make([]Vec, len(m.Points))}
+	out := &Mesh{
+		Points:  make([]Vec, len(m.Points)),
+		Corners: make([]uint32, 0, len(m.Corners)), Normals: make([]small, 0, len(m.Normals)),
+	}
 	for i, v := range m.Points {
 		out.Points[i] = v.mirrored()
 	}
 	for t := 0; t < len(m.Corners); t += 3 {
 		for _, j := range [3]int{t, t + 2, t + 1} { // what was counterclockwise is again
 			out.Corners = append(out.Corners, m.Corners[j])
-			out.Normals = append(out.Normals, m.Normals[j].mirrored())
+			out.Normals = append(out.Normals, m.Normals[j].vec().mirrored().small())
 		}
 	}
 	return out

@@ -166,7 +166,7 @@ func (it *Item) seen(cam Camera, cut bool) []triangle {
 		f.dz = [2]float64{q[2] - p[2], r[2] - p[2]}
 		for j := range 3 {
 			if front {
-				n := it.Pose.Dir(m.Normals[t+j])
+				n := it.Pose.Dir(m.Normals[t+j].vec())
 				f.n[j] = [3]float32{float32(n.Dot(cam.Right)), float32(n.Dot(cam.Up)), float32(-n.Dot(cam.Along))}
 			}
 		}

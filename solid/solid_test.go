@@ -73,7 +73,8 @@ func TestMesh(t *testing.T) {
 	if v := n.volume(); math.Abs(v-8000) > 1e-6 || n.Points[0] != m.Points[0].mirrored() {
 		t.Errorf("mirrored it holds %v", v)
 	}
-	for i, v := range m.Normals { // its faces are flat, each of one tone
+	for i, n := range m.Normals { // its faces are flat, each of one tone
+		v := n.vec()
 		if math.Abs(v.Len()-1) > 1e-9 || math.Abs(math.Abs(v[0])+math.Abs(v[1])+math.Abs(v[2])-1) > 1e-9 {
 			t.Fatalf("corner %d: %v", i, v)
 		}
