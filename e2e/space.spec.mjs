@@ -4,7 +4,20 @@ import { execFileSync } from "node:child_process";
 import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join, resolve } from "node:path";
-import { binary, clickers, expect, guard, hang, serve, stand, test, what, written } from "./shop.mjs";
+import {
+  aro,
+  binary,
+  clickers,
+  expect,
+  guard,
+  hang,
+  serve,
+  signIn,
+  stand,
+  test,
+  what,
+  written,
+} from "./shop.mjs";
 
 const patterns = resolve(import.meta.dirname, "../demo/files/patterns");
 
@@ -120,3 +133,27 @@ for (const [vehicle, tasks] of [
       expect(errors).toEqual([]);
     },
   );
+
+test("the same step drawn anew leaves its key alive, another one waits to be seen", async ({
+  page,
+  shop,
+}) => {
+  await signIn(page, shop, aro);
+  await page.goto(`${shop.url}/jobs/demo-struts/bench`);
+  const title = await what(page).textContent();
+  await page.waitForTimeout(guard);
+  // What a line that stands again does: the page as it is, and a finger right behind it.
+  const anew = () =>
+    page.evaluate(async () => {
+      const drawn = new Promise((done) => document.addEventListener("htmx:after:swap", done, { once: true }));
+      window.htmx.ajax("GET", location.pathname, { target: "#page", swap: "outerMorph" });
+      await drawn;
+      document.querySelector(".keys .go").click();
+    });
+  await anew();
+  await expect(what(page)).not.toHaveText(title);
+  const next = await what(page).textContent();
+  await page.evaluate(() => document.querySelector(".keys .go").click()); // nobody has seen it yet
+  await page.waitForTimeout(guard);
+  await expect(what(page)).toHaveText(next);
+});

@@ -18,10 +18,11 @@ const inSight = () => {
   return [location.pathname, bench && bench.dataset.seq, ...keys].join("|");
 };
 
-// fresh notes that a page has just come up; the same one drawn again has been seen.
-export const fresh = () => {
+// fresh notes that a page has just come up; the same one drawn again has been seen. The first is fetched as a whole: a
+// finger on it waited for it.
+export const fresh = (first = false) => {
   const now = inSight();
-  if (now !== stood) shownAt = Date.now();
+  if (!first && now !== stood) shownAt = Date.now();
   stood = now;
 };
 

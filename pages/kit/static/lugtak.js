@@ -59,8 +59,8 @@ const partly = (e) => {
 };
 
 const redrawn = (e) => {
-  if (!partly(e)) fresh();
   ready();
+  if (!partly(e)) fresh();
   announce(false);
 };
 
@@ -68,4 +68,5 @@ document.addEventListener("htmx:after:swap", redrawn);
 onPage(redrawn);
 announce(true);
 ready();
+fresh(true);
 standing().then(goOn);
