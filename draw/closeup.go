@@ -47,7 +47,7 @@ func (v *CornerPicture) CloseUp(j *plan.Joint, verb operation.Verb) {
 	}
 	v.cut(mine, j.Size)
 	v.Text = viewText * v.VW
-	v.Over = v.hand(mine, verb)
+	v.Over = v.hand(mine, verb, j.LeftHand())
 	v.InsetAt = v.farFrom(mine)
 	mid := middle(mine)
 	for _, h := range mine {
@@ -107,8 +107,8 @@ func (v *CornerPicture) cut(mine []HeadView, size float64) {
 }
 
 // hand draws the tool on the fastener in hand, and which way it turns, as large as in the
-// picture of an act.
-func (v *CornerPicture) hand(mine []HeadView, verb operation.Verb) template.HTML {
+// picture of an act; a left-hand thread turns the other way round.
+func (v *CornerPicture) hand(mine []HeadView, verb operation.Verb, leftHand bool) template.HTML {
 	c := newCanvas(v.W, v.H, "")
 	k := v.VW / ActW
 	for _, h := range mine {
@@ -121,7 +121,7 @@ func (v *CornerPicture) hand(mine []HeadView, verb operation.Verb) template.HTML
 			rim := outward(middle(mine), h, h.R/k, 0)
 			c.line("h-tool", rim[0]-h.X, rim[1]-h.Y, end[0]-h.X, end[1]-h.Y)
 		}
-		c.turning([2]float64{}, h.R/k+16, verb == operation.Tighten || verb == operation.Start)
+		c.turning([2]float64{}, h.R/k+16, (verb == operation.Tighten || verb == operation.Start) != leftHand)
 		c.b.WriteString(`</g>`)
 	}
 	return c.inner()

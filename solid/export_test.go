@@ -14,7 +14,7 @@ func TestGLB(t *testing.T) {
 	for _, key := range []string{"hub-out", "piston-open", "compare-damper", "hub.front.knuckle"} {
 		s := first(t, a, slices.IndexFunc(a.Scenes, func(s Scene) bool { return s.Key == key }))
 		if len(s.Bolts) > 0 {
-			*s = s.Fastened(1, Tightened)
+			*s = s.Fastened(1, Tightened, false)
 		}
 		for _, left := range []bool{false, true} {
 			b, err := GLB(*s, parts, a, left)

@@ -30,8 +30,8 @@ const (
 )
 
 // Fastened is the scene of the k-th fastener of a joint while that is done to it; what stands in the joint's own scene
-// holds for all of them.
-func (s Scene) Fastened(k int, done Done) Scene {
+// holds for all of them. A left-hand thread turns the other way round.
+func (s Scene) Fastened(k int, done Done, leftHand bool) Scene {
 	out := s
 	bolt := s.Bolts[k]
 	out.Hand = []string{bolt}
@@ -43,6 +43,9 @@ func (s Scene) Fastened(k int, done Done) Scene {
 	sense := "tighten"
 	if done == Loosened || done == TakenOut {
 		sense = "loosen"
+	}
+	if leftHand {
+		sense += " left"
 	}
 	out.Marks = append(out.Marks, Sign{Turn: bolt, Sense: sense, Round: true})
 	switch done {
@@ -68,7 +71,7 @@ func (s Scene) All() []Scene {
 	var out []Scene
 	for k := range s.Bolts {
 		for _, done := range AllDone {
-			out = append(out, s.Fastened(k, done))
+			out = append(out, s.Fastened(k, done, false))
 		}
 	}
 	return out

@@ -91,10 +91,10 @@ func tried(t *testing.T, a *Album) []Scene {
 			}
 			for k := range s.Bolts {
 				if first || k == 0 {
-					out = append(out, s.Fastened(k, Tightened)) // the head is hidden most
+					out = append(out, s.Fastened(k, Tightened, false)) // the head is hidden most
 				}
 				if first && k == 0 {
-					out = append(out, s.Fastened(k, TakenOut))
+					out = append(out, s.Fastened(k, TakenOut, false))
 				}
 			}
 		}
@@ -337,15 +337,20 @@ func BenchmarkScene(b *testing.B) {
 }
 
 // Whoever looks at the head turns right to tighten, on both sides of the vehicle: on the picture that is clockwise where
-// the head faces the eye, and the other way where it faces away (right-hand thread, common practice).
+// the head faces the eye, and the other way where it faces away; a left-hand thread turns the other way round (common
+// practice).
 func TestSenseOfTurn(t *testing.T) {
 	a, parts := album(t)
 	for i := range a.Scenes {
 		s := first(t, a, i)
 		for k := range s.Bolts {
 			for _, done := range []Done{Loosened, Tightened} {
-				for _, left := range []bool{false, true} {
-					scene := s.Fastened(k, done)
+				for _, c := range []struct{ left, leftHand bool }{{false, false}, {true, false}, {false, true}, {true, true}} {
+					if c.leftHand && k > 0 {
+						continue // one of a joint shows it
+					}
+					left := c.left
+					scene := s.Fastened(k, done, c.leftHand)
 					scene.Uses = nil // they do not turn the arrow
 					if left {
 						scene = scene.mirrored()
@@ -362,9 +367,9 @@ func TestSenseOfTurn(t *testing.T) {
 					if facing < 0.15 && facing > -0.15 {
 						continue // seen from its side
 					}
-					want := (facing > 0) == (done == Tightened || done == Started)
+					want := (facing > 0) == (done == Tightened) != c.leftHand
 					if got := v.clockwise(t); got != want {
-						t.Errorf("%s %s, %s, left %v: clockwise is %v", s.Key, s.Bolts[k], done, left, got)
+						t.Errorf("%s %s, %s, %+v: clockwise is %v", s.Key, s.Bolts[k], done, c, got)
 					}
 				}
 			}
@@ -411,7 +416,7 @@ func TestToolsOnTheLeft(t *testing.T) {
 	for i := range a.Scenes {
 		s := *first(t, a, i)
 		if len(s.Bolts) > 0 {
-			s = s.Fastened(0, Started)
+			s = s.Fastened(0, Started, false)
 		}
 		panes := []Scene{s}
 		for _, p := range s.Panes {

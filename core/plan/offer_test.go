@@ -30,3 +30,14 @@ func TestOfferedByDistance(t *testing.T) {
 		}
 	}
 }
+
+// Which way a joint tightens is what its recipe says of its thread.
+func TestLeftHand(t *testing.T) {
+	for recipe, want := range map[string]bool{
+		"60 Nm": false, "60 Nm + 90°": false, "left hand thread: 60 Nm": true, "LH thread 60 Nm + 90°": true, "": false,
+	} {
+		if got := (Joint{Spec: vehicle.Spec{Recipe: recipe}}).LeftHand(); got != want {
+			t.Errorf("%q: %v", recipe, got)
+		}
+	}
+}

@@ -278,6 +278,11 @@ func (j Joint) Stages() []recipe.Stage {
 	return stages
 }
 
+// LeftHand says that by its recipe the joint has a left-hand thread: it tightens the other way round.
+func (j Joint) LeftHand() bool {
+	return slices.ContainsFunc(j.Read(), func(s recipe.Stage) bool { return s.Left })
+}
+
 // Says is the recipe as people read it.
 func (j Joint) Says() string {
 	says := j.Recipe

@@ -104,7 +104,7 @@ func Fastener(l *library.Library, p *plan.Plan, step *plan.Step, letter string, 
 	if s == nil || l.Pictures == nil || k < 0 || len(s.Bolts) != len(j.Letters) {
 		return Picture{}
 	}
-	scene := s.Fastened(k, done[step.Verb])
+	scene := s.Fastened(k, done[step.Verb], j.LeftHand())
 	picture, over, err := l.Pictures.Over(&scene, step.Corner != "" && step.Corner.Left())
 	if err != nil {
 		return Picture{}

@@ -59,7 +59,7 @@ func lay(dir string) error {
 			return fmt.Errorf("%s is drawn on no vehicle", lib.Scenes.Scenes[i].Key)
 		}
 		if len(s.Bolts) > 0 {
-			*s = s.Fastened(0, solid.Tightened)
+			*s = s.Fastened(0, solid.Tightened, false)
 		}
 		pic, err := solid.Draw(wordless(*s), parts, &lib.Scenes, false)
 		if err != nil {
