@@ -243,9 +243,9 @@ func load(over ...fs.FS) *Library {
 	r.one("pairs.yaml", "pairs", func(file string, doc *document) { doc.decode(l, file, &l.Pairs) })
 	r.one("rescues.yaml", "rescues", func(file string, doc *document) { doc.decode(l, file, &l.Rescues) })
 	r.one("acts.yaml", "acts", func(file string, doc *document) { doc.decode(l, file, &l.Acts) })
-	r.one("scenes.yaml", "scenes", func(file string, doc *document) { doc.decode(l, file, &l.Scenes) })
+	r.one("scenes.yaml", "scenes", l.takeAlbum)
 	l.takeSolids(over)
-	r.each("scenes", "scene", l.takeScenes)
+	r.each("scenes", "scene", func(file string, doc *document) { l.takeScenes(file, doc, laidOver(file, over)) })
 	r.one("sockets.yaml", "sockets", func(file string, doc *document) { doc.decode(l, file, &l.SocketSets) })
 	r.one("release.yaml", "release", l.takeRelease)
 	r.each("limits", "limits", func(file string, doc *document) {

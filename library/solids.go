@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io"
 	"io/fs"
+	"maps"
 	"path"
 	"regexp"
 	"slices"
@@ -29,7 +30,7 @@ func (l *Library) takeSolids(laid []fs.FS) {
 			if err != nil {
 				l.Faults = append(l.Faults, Fault{File: file, Line: 1, Field: "file",
 					Detail: "It is not taken: " + err.Error() + ".",
-					Remedy: "Export it as one binary glTF 2.0 file, metres, Y up, without compression, and call it as nothing else is."})
+					Remedy: "Export it as one binary glTF 2.0 file, metres, Y up, without compression, under a name of its own."})
 				continue
 			}
 			if l.Scenes.Own == nil {
@@ -68,14 +69,64 @@ func (l *Library) readSolid(f fs.FS, file, name string) (*solid.Part, []byte, er
 	return part, data, err
 }
 
+// takeAlbum takes in how corners are put together, which speaks of builds and of what is asked of a vehicle.
+func (l *Library) takeAlbum(file string, doc *document) {
+	if !doc.decode(l, file, &l.Scenes) {
+		return
+	}
+	wrong := func(at, detail, remedy string) { l.Faults = append(l.Faults, doc.fault(file, at, detail, remedy)) }
+	build := func(at, place, is string) {
+		if l.Scenes.Builds[place][is] == nil {
+			wrong(at, "A "+place+" is built nowhere as "+is+".", "Name one of builds, or add it.")
+		}
+	}
+	for _, corner := range slices.Sorted(maps.Keys(l.Scenes.Corners)) {
+		for place, is := range l.Scenes.Corners[corner] {
+			build("$.corners."+corner, place, is)
+		}
+	}
+	for _, corner := range slices.Sorted(maps.Keys(l.Scenes.Composed)) {
+		at := "$.composed." + corner
+		for place, by := range l.Scenes.Composed[corner] {
+			for asked, answers := range by {
+				keys := strings.Fields(asked)
+				for answer, is := range answers {
+					build(at, place, is)
+					if given := strings.Fields(answer); len(given) != len(keys) || !l.answered(keys, given) {
+						wrong(at, "“"+answer+"” is no answer to “"+asked+"”.", "Take the answers of builds.yaml, or unknown.")
+					}
+				}
+			}
+		}
+	}
+}
+
+// answered says that each is an answer to its question.
+func (l *Library) answered(keys, given []string) bool {
+	for i, key := range keys {
+		k := slices.IndexFunc(l.Builds, func(b operation.Build) bool { return b.Key == key })
+		if k < 0 || given[i] != solid.Unknown &&
+			!slices.ContainsFunc(l.Builds[k].Answers, func(a operation.BuildAnswer) bool { return a.Key == given[i] }) {
+			return false
+		}
+	}
+	return true
+}
+
+// laidOver says that a file lies over those that ship.
+func laidOver(file string, over []fs.FS) bool {
+	return slices.ContainsFunc(over, func(f fs.FS) bool {
+		_, err := fs.Stat(f, file)
+		return err == nil
+	})
+}
+
 // takeScenes takes scenes in. Those of the shop's own count before those that ship, and are tried: these are by a test.
-func (l *Library) takeScenes(file string, doc *document) {
+func (l *Library) takeScenes(file string, doc *document, own bool) {
 	var rows []solid.Scene
 	if !doc.decode(l, file, &rows) {
 		return
 	}
-	_, err := fs.Stat(embedded, file)
-	own := err != nil
 	for i := range rows {
 		s := &rows[i]
 		s.Own = own

@@ -102,3 +102,47 @@ func TestOwnSolids(t *testing.T) {
 		t.Errorf("%q, %v", over, err)
 	}
 }
+
+// What puts a corner together names builds that there are and answers that are given; a file that takes the place of one
+// that ships is the shop's own, and tried.
+func TestOwnCorners(t *testing.T) {
+	text, err := embedded.ReadFile("scenes.yaml")
+	if err != nil {
+		t.Fatal(err)
+	}
+	dir := t.TempDir()
+	broken := strings.NewReplacer(
+		"wishbone-corner: tall", "wishbone-korner: tall",
+		"disc pins: disc-pins", "disc: disc-pins",
+		"unknown: pinch", "unknown: pinched",
+		"brake: drum}", "brake: drums}",
+	).Replace(string(text))
+	put := func(name, text string) {
+		t.Helper()
+		if err := os.WriteFile(filepath.Join(dir, name), []byte(text), 0o644); err != nil {
+			t.Fatal(err)
+		}
+	}
+	put("scenes.yaml", broken)
+	if err := os.Mkdir(filepath.Join(dir, "scenes"), 0o755); err != nil {
+		t.Fatal(err)
+	}
+	put("scenes/tried.yaml", "- {key: count, says: Nothing., corner: none, hand: [no-solid]}\n")
+	lib, err := Load(dir)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var told []string
+	for _, f := range lib.Faults {
+		told = append(told, f.Error())
+	}
+	all := strings.Join(told, "\n")
+	for _, want := range []string{
+		"“wishbone-korner” is no answer to “front-corner”", "“disc” is no answer to “rear-brake caliper”",
+		"A joint is built nowhere as pinched", "A brake is built nowhere as drums", `there is no solid "no-solid"`,
+	} {
+		if !strings.Contains(all, want) {
+			t.Errorf("nobody is told of %s: %q", want, told)
+		}
+	}
+}

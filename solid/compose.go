@@ -15,8 +15,10 @@ type Answers map[string]string
 const (
 	eitherAxle = "wheel"
 	axleKey    = "axle"
-	unknown    = "unknown"
 )
+
+// Unknown is the answer to what was not asked.
+const Unknown = "unknown"
 
 // compose is which parts a corner has on a vehicle built so.
 func (a *Album) compose(corner string, built Answers) []string {
@@ -28,7 +30,7 @@ func (a *Album) compose(corner string, built Answers) []string {
 		for keys, by := range a.Composed[corner][place] {
 			var answers []string
 			for key := range strings.FieldsSeq(keys) {
-				answers = append(answers, cmp.Or(built[key], unknown))
+				answers = append(answers, cmp.Or(built[key], Unknown))
 			}
 			out = append(out, a.Builds[place][by[strings.Join(answers, " ")]]...)
 		}
@@ -146,7 +148,7 @@ func (a *Album) Vehicles(s *Scene) []Answers {
 		for _, by := range a.Composed[corner] {
 			for keys, answers := range by {
 				for k, key := range strings.Fields(keys) {
-					asked[key] = append(asked[key], unknown)
+					asked[key] = append(asked[key], Unknown)
 					for answer := range answers {
 						asked[key] = append(asked[key], strings.Fields(answer)[k])
 					}

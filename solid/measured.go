@@ -6,21 +6,23 @@ import (
 	"slices"
 )
 
-// How finely an old part is drawn against the new one, and how far at most: so many pictures of a comparison there are.
+// How finely an old part is drawn against the new one, and how far from it: so many pictures of a comparison there are.
 const (
 	scaleStep  = 0.01
 	leastScale = 0.5
 	mostScale  = 1.6
 )
 
-// Measured is a comparison with what was measured of the old part, its first pane, and of the new: both to one scale, the
-// old one longer or shorter along the field that decides. In place of each dimension that was measured stands a mark, and
-// fill says what is to be written for it.
-func (s Scene) Measured(old, new map[string]float64, write func(mm float64) string) (out Scene, fill map[string]string) {
-	out, fill = s, map[string]string{}
-	if len(s.Panes) != 2 {
-		return out, fill
+// Measured is a comparison drawn from what was measured: both parts at one scale, the old one, of the first pane, longer or
+// shorter than the new one along the field that is scaled. In place of each dimension that was measured stands a mark, and
+// fill says what is to be written for it. It is false where that field was not measured on both, where they are too far
+// apart for one picture, or where nothing of the part is scaled.
+func (s Scene) Measured(old, new map[string]float64, write func(mm float64) string) (out Scene, fill map[string]string, ok bool) {
+	by := math.Round(old[s.Scaled]/new[s.Scaled]/scaleStep) * scaleStep
+	if len(s.Panes) != 2 || s.Scaled == "" || !(by >= leastScale && by <= mostScale) { // nor is what is no number
+		return s, nil, false
 	}
+	out, fill = s, map[string]string{}
 	out.ToScale = true
 	out.Panes = slices.Clone(s.Panes)
 	for i, measured := range []map[string]float64{old, new} {
@@ -34,17 +36,12 @@ func (s Scene) Measured(old, new map[string]float64, write func(mm float64) stri
 			}
 			m.Says = fmt.Sprintf("mm-%d-%d", i, k)
 			fill[m.Says] = write(mm)
-			is, other := measured[m.Field], new[m.Field]
-			if i > 0 || m.Field != s.Scaled || is <= 0 || other <= 0 {
-				continue
+			if i == 0 && m.Field == s.Scaled {
+				p.Moves = append(slices.Clone(s.Moves), Move{What: []string{"*"}, Scale: by, At: m.A, To: m.B})
 			}
-			by := math.Round(is/other/scaleStep) * scaleStep
-			p.Moves = append(slices.Clone(s.Moves), Move{
-				What: []string{"*"}, Scale: math.Max(leastScale, math.Min(mostScale, by)), At: m.A, To: m.B,
-			})
 		}
 	}
-	return out, fill
+	return out, fill, true
 }
 
 // stretched is the pose that makes everything longer by a factor along the way from one place to another, the first of

@@ -6,17 +6,20 @@ import (
 	"testing"
 )
 
-// An old part that was measured shorter is drawn as much shorter than the new one, at one scale, and every dimension that
-// was measured says so.
+// An old part that was measured shorter is drawn as much shorter than the new one, at one scale, and its dimensions are
+// written; what cannot be drawn to scale is not said to be.
 func TestMeasured(t *testing.T) {
 	a, parts := album(t)
-	i := slices.IndexFunc(a.Scenes, func(s Scene) bool { return s.Key == "compare-damper" })
+	find := func(key string) *Scene {
+		return &a.Scenes[slices.IndexFunc(a.Scenes, func(s Scene) bool { return s.Key == key && len(s.Steps) == 0 })]
+	}
+	write := func(float64) string { return "x" }
+	mm := func(v float64) map[string]float64 { return map[string]float64{"extended_mm": v} }
 	for _, c := range []struct{ old, new, ratio float64 }{
-		{500, 500, 1}, {450, 500, 0.9}, {560, 500, 1.12}, {499, 500, 1}, {10, 500, leastScale}, {5000, 500, mostScale},
+		{500, 500, 1}, {450, 500, 0.9}, {560, 500, 1.12}, {499, 500, 1},
 	} {
-		s, fill := a.Scenes[i].Measured(map[string]float64{"extended_mm": c.old}, map[string]float64{"extended_mm": c.new},
-			func(mm float64) string { return "x" })
-		if len(fill) != 2 {
+		s, fill, ok := find("compare-damper").Measured(mm(c.old), mm(c.new), write)
+		if len(fill) != 2 || !ok {
 			t.Fatalf("%v are to be written", fill)
 		}
 		pic, err := drawAt(1, s, parts, a, false)
@@ -37,8 +40,21 @@ func TestMeasured(t *testing.T) {
 			t.Errorf("%g beside %g is drawn %.3f as long", c.old, c.new, got)
 		}
 	}
-	s, fill := a.Scenes[i].Measured(map[string]float64{"eye_mm": 12}, nil, nil)
-	if len(fill) != 0 || len(s.Panes[0].Moves) != 0 {
-		t.Errorf("nothing was measured that is drawn: %v", fill)
+	for _, c := range []struct {
+		key      string
+		old, new map[string]float64
+	}{
+		{"compare-damper", mm(500), nil},
+		{"compare-damper", nil, mm(500)},
+		{"compare-damper", mm(10), mm(500)},
+		{"compare-damper", mm(5000), mm(500)},
+		{"compare-damper", mm(0), mm(0)},
+		{"compare-damper", mm(-500), mm(500)},
+		{"compare-damper", map[string]float64{"eye_mm": 12}, map[string]float64{"eye_mm": 12}},
+		{"compare-caliper", map[string]float64{"piston_mm": 54}, map[string]float64{"piston_mm": 60}},
+	} {
+		if _, _, ok := find(c.key).Measured(c.old, c.new, write); ok {
+			t.Errorf("%s of %v and %v is said to be to scale", c.key, c.old, c.new)
+		}
 	}
 }

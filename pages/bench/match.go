@@ -22,6 +22,7 @@ type match struct {
 	Fields  []Field
 	Result  *part.Result
 	Drawing template.HTML
+	Drawn   string // what it shows
 	Last    *job.Matching
 	Note    string
 	Owed    int
@@ -59,16 +60,11 @@ func ReadSides(kind string, typed map[string]string) Sides {
 	for _, key := range part.Fields(kind) {
 		m := Field{
 			Key:     key,
-			Title:   strings.ReplaceAll(key, "_", " "),
 			Decides: slices.Contains(part.Deciding(kind), key),
 			Old:     typed["old-"+key],
 			New:     typed["new-"+key],
 		}
-		for _, u := range []string{"mm", "deg", "kg"} {
-			if t, ok := strings.CutSuffix(key, "_"+u); ok {
-				m.Title, m.Unit = strings.ReplaceAll(t, "_", " "), u
-			}
-		}
+		m.Title, m.Unit = named(key)
 		x.read(key, m.Title+", old", m.Old, x.Old)
 		x.read(key, m.Title+", new", m.New, x.New)
 		x.Fields = append(x.Fields, m)
@@ -115,10 +111,34 @@ func Beside(
 	if len(x.Old) > 0 && len(x.New) > 0 {
 		v.judge(x)
 	}
-	if v.Drawing = kit.Compared(l, st.Plan, step, x.Old, x.New); v.Drawing == "" {
-		v.Drawing = draw.Part(v.Part.Kind, x.Old, x.New)
-	}
+	v.draw(l, x)
 	return pages.Page("match", "New beside old", v), nil
+}
+
+// draw lays the parts side by side: from solids where what decides their length is measured, else as the shapes their
+// measures span; before anything is measured it shows where it is.
+func (v *match) draw(l *library.Library, x Sides) {
+	scene, field := kit.Compared(l, v.Job.Plan, v.Step, x.Old, x.New)
+	flat := draw.Part(v.Part.Kind, x.Old, x.New)
+	switch {
+	case field != "":
+		name, _ := named(field)
+		v.Drawing, v.Drawn = scene, "Side by side, "+name+" to scale"
+	case flat != "":
+		v.Drawing, v.Drawn = flat, "Side by side, to scale"
+	default:
+		v.Drawing, v.Drawn = scene, "Where it is measured"
+	}
+}
+
+// named is a measure's name and its unit.
+func named(key string) (name, unit string) {
+	for _, u := range []string{"mm", "deg", "kg"} {
+		if t, ok := strings.CutSuffix(key, "_"+u); ok {
+			return strings.ReplaceAll(t, "_", " "), u
+		}
+	}
+	return strings.ReplaceAll(key, "_", " "), ""
 }
 
 // judge says what the differences do.

@@ -60,27 +60,32 @@ func seenFrom(s *solid.Scene) string {
 	return "seen " + solid.From(s.From[0], s.From[1])
 }
 
-// Compared is the scene of a step that lays a new part beside the old one, with what was measured of both; empty where the
-// library has none.
-func Compared(l *library.Library, p *plan.Plan, step *plan.Step, old, new map[string]float64) template.HTML {
+// Compared is the scene of a step that lays a new part beside the old one, and along which measure it is to scale: none
+// where that was not measured of both. It is empty where the library has none.
+func Compared(
+	l *library.Library, p *plan.Plan, step *plan.Step, old, new map[string]float64,
+) (picture template.HTML, toScale string) {
 	name := step.Kind()
 	a, ok := l.Acts.For(name, step.Tool, step.MakesFacts())
 	if !ok || l.Pictures == nil {
-		return ""
+		return "", ""
 	}
 	s := l.Scenes.Find(a.Key, name, builtAt(l, p, step))
 	if s == nil {
-		return ""
+		return "", ""
 	}
-	scene, fill := s.Measured(old, new, func(mm float64) string { return unit.Number(mm, 1) + " mm" })
-	picture, over, err := l.Pictures.Over(&scene, step.Corner != "" && step.Corner.Left())
+	scene, fill, measured := s.Measured(old, new, func(mm float64) string { return unit.Number(mm, 1) + " mm" })
+	if measured {
+		toScale = s.Scaled
+	}
+	file, over, err := l.Pictures.Over(&scene, step.Corner != "" && step.Corner.Left())
 	if err != nil {
-		return ""
+		return "", ""
 	}
 	for mark, says := range fill {
 		over = strings.ReplaceAll(over, ">"+mark+"<", ">"+template.HTMLEscapeString(says)+"<")
 	}
-	return draw.Scene(picture, s.Says, over)
+	return draw.Scene(file, s.Says, over), toScale
 }
 
 // done is what a verb does to a fastener.
