@@ -105,7 +105,10 @@ type shownAs struct {
 	left  bool
 }
 
-const mostShown = 2000 // names that are remembered
+const (
+	mostShown = 2000 // names that are remembered
+	mostHeld  = 400  // files that are held where no disk takes them: some 14 MB
+)
 
 // NewShelf keeps pictures of an album in a folder; an empty one is the machine's own for what can be made anew.
 func NewShelf(a *Album, dir string) *Shelf {
@@ -140,9 +143,13 @@ func (s *Shelf) Over(scene *Scene, left bool) (name, svg string, err error) {
 		return "", "", err
 	}
 	for _, end := range slices.Sorted(maps.Keys(files)) { // .svg, which says that all are there, comes last
-		if s.keep(name+end, files[end]) != nil {
-			s.held[name+end] = files[end] // a full or closed disk
+		if s.keep(name+end, files[end]) == nil {
+			continue
 		}
+		if len(s.held) >= mostHeld {
+			clear(s.held)
+		}
+		s.held[name+end] = files[end] // a full or closed disk
 	}
 	return name, string(files[".svg"]), nil
 }

@@ -11,6 +11,7 @@ import {
   move,
   PI,
   rod,
+  shelf,
   slab,
   subtract,
   tube,
@@ -18,10 +19,7 @@ import {
   union,
 } from "./kit.mjs";
 
-export const parts = {};
-const part = (name, solids, frames, stuff) => {
-  parts[name] = { solids, frames, stuff };
-};
+export const { parts, part } = shelf();
 
 // --- brake pedal, its pad toward the driver
 part(

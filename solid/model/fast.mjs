@@ -1,44 +1,34 @@
 // Fasteners by themselves, and just as much round them as shows what they hold. X leaves the work unless a part has its
 // place on one that stands elsewhere.
 import {
-  aim,
   ball,
   bolt,
   boot,
   castle,
+  curve,
   cyl,
+  down,
   hexHead,
   hull,
   lathe,
   move,
   nut,
+  out,
   PI,
   ring,
   rod,
   round,
+  shelf,
   slab,
   subtract,
   thread,
   tube,
-  curve,
-  turnY,
   union,
+  up,
+  upright,
 } from "./kit.mjs";
 
-export const parts = {};
-const part = (name, solids, frames, stuff) => {
-  parts[name] = { solids, frames, stuff };
-};
-const out = [1, 0, 0],
-  up = [0, 0, 1],
-  down = [0, 0, -1];
-const upright = (g) => turnY(-PI / 2, g);
-const fast = (name, p, a, solids) =>
-  part(
-    name,
-    [solids].flat().map((g) => aim(g, p, a)),
-    { head: [...p, ...a] },
-  );
+export const { parts, part, fast } = shelf();
 
 // --- wheels of four, six and eight
 for (const [n, r] of [

@@ -1,43 +1,35 @@
 // Right front corner: each part where it sits; frames = places of work [x y z, axis out of the head, up].
 import {
-  union,
-  subtract,
-  intersect,
+  aim,
+  ball,
+  blob,
+  bolt,
+  boot,
+  castle,
+  curve,
+  cyl,
+  hexHead,
   hull,
+  intersect,
+  lathe,
   move,
+  nut,
+  PI,
+  ring,
+  rod,
+  round,
+  shelf,
+  slab,
+  spring,
+  subtract,
+  thread,
+  tube,
   turnX,
   turnY,
   turnZ,
-  lathe,
-  cyl,
-  ring,
-  ball,
-  rod,
-  aim,
-  blob,
-  slab,
-  tube,
-  curve,
-  spring,
-  round,
-  thread,
-  hexHead,
-  bolt,
-  nut,
-  castle,
-  boot,
-  PI,
+  union,
 } from "./kit.mjs";
-export const parts = {};
-const part = (name, solids, frames, stuff) => {
-  parts[name] = { solids, frames, stuff };
-};
-const fast = (name, p, a, solids, more) =>
-  part(
-    name,
-    [solids].flat().map((g) => aim(g, p, a)),
-    { head: [...p, ...a], ...more },
-  );
+export const { parts, part, fast } = shelf();
 // --- knuckle: bore, three bolt bosses, upper ear, steering arm, caliper lugs, clamp of the lower joint
 const A3 = [1.94, 4.43, 0],
   hb = A3.map((a) => [-34, 56 * Math.cos(a), 56 * Math.sin(a)]);

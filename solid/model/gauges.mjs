@@ -1,10 +1,7 @@
 // Gauges and small tools. They work at their origin, +X leaves the work.
-import { ball, cyl, curve, hull, lathe, move, PI, rod, slab, tube, turnZ, union } from "./kit.mjs";
+import { ball, curve, cyl, hull, lathe, move, PI, rod, shelf, slab, tube, turnZ, union } from "./kit.mjs";
 
-export const tools = {};
-const tool = (name, solids, frames) => {
-  tools[name] = { solids, frames, stuff: "tool" };
-};
+export const { parts: tools, tool } = shelf();
 
 // a micrometer over 24 mm: its anvil at the origin, its bow toward Z
 tool(

@@ -259,3 +259,24 @@ export const boot = (r0, r1, x0, x1, folds = 3) => {
   }
   return lathe(p, 56);
 };
+
+// Directions, and what lies along X stood on end.
+export const out = [1, 0, 0],
+  up = [0, 0, 1],
+  down = [0, 0, -1];
+export const upright = (g) => turnY(-PI / 2, g);
+// shelf collects the solids of a file: parts where they sit, tools where they work, fasteners laid along their axis
+export function shelf() {
+  const parts = {};
+  const part = (name, solids, frames, stuff) => {
+    parts[name] = { solids, frames, stuff };
+  };
+  const tool = (name, solids, frames, stuff = "tool") => part(name, solids, frames, stuff);
+  const fast = (name, p, a, solids, more) =>
+    part(
+      name,
+      [solids].flat().map((g) => aim(g, p, a)),
+      { head: [...p, ...a], ...more },
+    );
+  return { parts, part, tool, fast };
+}

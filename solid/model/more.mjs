@@ -11,10 +11,12 @@ import {
   lathe,
   move,
   nut,
+  out,
   PI,
   ring,
   rod,
   round,
+  shelf,
   slab,
   subtract,
   thread,
@@ -23,16 +25,11 @@ import {
   turnY,
   turnZ,
   union,
+  up,
+  upright,
 } from "./kit.mjs";
 
-export const parts = {};
-const part = (name, solids, frames, stuff) => {
-  parts[name] = { solids, frames, stuff };
-};
-const tool = (name, solids, frames) => part(name, solids, frames, "tool");
-const out = [1, 0, 0],
-  up = [0, 0, 1];
-const upright = (g) => turnY(-PI / 2, g);
+export const { parts, part, tool } = shelf();
 
 // --- front corner
 part("strut-line", [aim(ring(27.6, 29.4, 0, 4, 56), [-34.4, -0.3, 182], [-0.05, -0.03, 1])], {

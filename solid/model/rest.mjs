@@ -1,41 +1,33 @@
 // Drums, links with a long bolt, bushes, the gearbox side, the underside, and the small car.
 import {
-  union,
-  subtract,
+  aim,
+  bolt,
+  boot,
+  curve,
+  cyl,
+  hexHead,
   hull,
+  lathe,
   move,
+  nut,
+  PI,
+  plate,
+  ring,
+  rod,
+  round,
+  shelf,
+  slab,
+  subtract,
+  thread,
+  tube,
   turnX,
   turnY,
   turnZ,
-  lathe,
-  cyl,
-  ring,
-  rod,
-  aim,
-  slab,
-  plate,
-  tube,
-  curve,
-  round,
-  thread,
-  hexHead,
-  bolt,
-  nut,
-  boot,
-  PI,
+  union,
 } from "./kit.mjs";
-export const parts = {};
-const part = (name, solids, frames, stuff) => {
-  parts[name] = { solids, frames, stuff };
-};
+export const { parts, part, fast } = shelf();
 const up = (g) => turnY(-PI / 2, g),
   upAt = (z, g) => move([0, 0, z], up(g));
-const fast = (name, p, a, solids, more) =>
-  part(
-    name,
-    [solids].flat().map((g) => aim(g, p, a)),
-    { head: [...p, ...a], ...more },
-  );
 // --- stabiliser link with a long bolt, from below: washer, rubber, arm, rubber, washer, sleeve, washer, rubber, bar,
 // rubber, washer, nut
 const rub = lathe(

@@ -3,16 +3,18 @@ import {
   aim,
   ball,
   bolt,
-  cyl,
   curve,
+  cyl,
   hexHead,
   hull,
   lathe,
   move,
   nut,
+  out,
   PI,
   ring,
   rod,
+  shelf,
   slab,
   subtract,
   thread,
@@ -22,12 +24,7 @@ import {
   union,
 } from "./kit.mjs";
 
-export const parts = {};
-const part = (name, solids, frames, stuff) => {
-  parts[name] = { solids, frames, stuff };
-};
-const tool = (name, solids, frames, stuff = "tool") => part(name, solids, frames, stuff);
-const out = [1, 0, 0];
+export const { parts, part, tool } = shelf();
 
 part(
   "lug",

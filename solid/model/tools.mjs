@@ -1,28 +1,26 @@
 // Tools and hands: they work at their origin, +X leaves the work, levers lie along +Y. Hands: X is the bar gripped
 // or the face touched, the forearm toward -Z.
 import {
-  subtract,
+  ball,
+  curve,
+  cyl,
+  hexHead,
   hull,
+  lathe,
   move,
+  PI,
+  ring,
+  rod,
+  round,
+  shelf,
+  slab,
+  subtract,
+  thread,
+  tube,
   turnY,
   turnZ,
-  lathe,
-  cyl,
-  ring,
-  ball,
-  rod,
-  slab,
-  tube,
-  curve,
-  round,
-  thread,
-  hexHead,
-  PI,
 } from "./kit.mjs";
-export const tools = {};
-const tool = (name, solids, frames, stuff = "tool") => {
-  tools[name] = { solids, frames, stuff };
-};
+export const { parts: tools, tool } = shelf();
 const socket = (af, l = 42) => [
   subtract(
     lathe(

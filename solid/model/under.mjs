@@ -11,10 +11,12 @@ import {
   lathe,
   move,
   nut,
+  out,
   PI,
   ring,
   rod,
   round,
+  shelf,
   slab,
   spring,
   subtract,
@@ -23,15 +25,10 @@ import {
   turnX,
   turnY,
   union,
+  up,
 } from "./kit.mjs";
 
-export const parts = {};
-const part = (name, solids, frames, stuff) => {
-  parts[name] = { solids, frames, stuff };
-};
-const tool = (name, solids, frames) => part(name, solids, frames, "tool");
-const out = [1, 0, 0],
-  up = [0, 0, 1];
+export const { parts, part, tool } = shelf();
 const eye = (p, r = 20) => [
   subtract(
     rod([p[0], p[1] - 18, p[2]], [p[0], p[1] + 18, p[2]], r),

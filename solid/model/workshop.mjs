@@ -11,6 +11,7 @@ import {
   PI,
   ring,
   rod,
+  shelf,
   slab,
   subtract,
   thread,
@@ -19,13 +20,10 @@ import {
   turnY,
   turnZ,
   union,
+  up,
 } from "./kit.mjs";
 
-export const parts = {};
-const part = (name, solids, frames, stuff) => {
-  parts[name] = { solids, frames, stuff };
-};
-const up = [0, 0, 1];
+export const { parts, part } = shelf();
 
 // --- under the vehicle; each at the floor below the point it carries
 part(
