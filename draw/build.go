@@ -48,3 +48,64 @@ func straight(points [][2]float64, closed bool) string {
 	}
 	return b.String()
 }
+
+// Smooth lays a curve through points (Catmull-Rom as cubic Béziers).
+func Smooth(p [][2]float64, closed bool) string {
+	n := len(p)
+	if n < 2 {
+		return ""
+	}
+	at := func(i int) [2]float64 {
+		if closed {
+			return p[(i%n+n)%n]
+		}
+		return p[min(n-1, max(0, i))]
+	}
+	var b strings.Builder
+	fmt.Fprintf(&b, "M%.1f,%.1f", p[0][0], p[0][1])
+	last := n - 1
+	if closed {
+		last = n
+	}
+	for i := range last {
+		a, s, e, z := at(i-1), at(i), at(i+1), at(i+2)
+		fmt.Fprintf(
+			&b,
+			" C%.1f,%.1f %.1f,%.1f %.1f,%.1f",
+			s[0]+(e[0]-a[0])/6,
+			s[1]+(e[1]-a[1])/6,
+			e[0]-(z[0]-s[0])/6,
+			e[1]-(z[1]-s[1])/6,
+			e[0],
+			e[1],
+		)
+	}
+	if closed {
+		b.WriteString("Z")
+	}
+	return b.String()
+}
+
+// spring draws a coil between two points.
+func spring(a, z [2]float64, r float64) string {
+	var b strings.Builder
+	n := 5
+	fmt.Fprintf(
+		&b,
+		"M%.1f,%.1f L%.1f,%.1f L%.1f,%.1f L%.1f,%.1fZ",
+		a[0]-r,
+		a[1],
+		a[0]+r,
+		a[1],
+		z[0]+r*0.86,
+		z[1],
+		z[0]-r*0.6,
+		z[1],
+	)
+	for i := 1; i < n; i++ {
+		t := float64(i) / float64(n)
+		x, y := a[0]+(z[0]-a[0])*t, a[1]+(z[1]-a[1])*t
+		fmt.Fprintf(&b, " M%.1f,%.1f L%.1f,%.1f", x-r*(1-0.3*t), y-3, x+r*(1-0.1*t), y+3)
+	}
+	return b.String()
+}

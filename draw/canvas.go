@@ -113,9 +113,6 @@ func (c *canvas) text(class string, x, y float64, anchor, format string, args ..
 
 func (c *canvas) html() template.HTML { return c.as("drawing") }
 
-// inner is what is drawn, to be put into another drawing.
-func (c *canvas) inner() template.HTML { return template.HTML(c.b.String()) }
-
 // silent is a drawing beside words that say the same.
 func (c *canvas) silent(class string) template.HTML {
 	return template.HTML(fmt.Sprintf(`<svg class="%s" viewBox="0 0 %.0f %.0f" aria-hidden="true">%s</svg>`,

@@ -14,6 +14,7 @@ import (
 	"lugtak/demo/files"
 	"lugtak/library"
 	"lugtak/shop"
+	"lugtak/solid"
 )
 
 func states(t *testing.T) map[string]*job.State {
@@ -40,44 +41,32 @@ func states(t *testing.T) map[string]*job.State {
 	return out
 }
 
-// The right corner is the left one's mirror image; labels stay in the frame, keep
-// apart, and lead to a sign of their own.
-func TestPicture(t *testing.T) {
-	all := states(t)
-	left, right := all[demo.HalfDone], all[demo.Waiting]
-	a, b := Corner(left, left.Plan.Step("wheel.crack.FL"), ""), Corner(right, right.Plan.Step("wheel.crack.FR"), "")
-	if len(a.Heads) != len(b.Heads) || a.W != b.W || !strings.HasPrefix(b.Title, "Front right") {
-		t.Fatalf("%d and %d heads", len(a.Heads), len(b.Heads))
+// Signs of an overview lie on no other one and inside it, and one that was moved is led to where it sits.
+func TestOverviewSignsKeepApart(t *testing.T) {
+	var all []Seated
+	for i := range 30 { // many at a few places, one outside
+		all = append(all, Seated{X: 60 + 200*float64(i%4), Y: 400 + 30*float64(i%3), Name: "bolt <A>", Link: `href="#a"`})
 	}
-	for i := range a.Heads {
-		if x, y := a.Heads[i], b.Heads[i]; math.Abs(x.X+y.X-a.W) > 1e-9 || x.Y != y.Y || x.Letter != y.Letter {
-			t.Errorf("%s at %.0f, mirrored at %.0f of %.0f", x.Name, x.X, y.X, a.W)
+	all = append(all, Seated{X: 3000, Y: -20, Here: true})
+	at := apart(all)
+	for i, p := range at {
+		if p[0] < seatR || p[1] < seatR || p[0] > solid.Width-seatR || p[1] > solid.Height-seatR {
+			t.Errorf("%d leaves the picture: %v", i, p)
 		}
-	}
-	for _, p := range []CornerPicture{a, b} {
-		for i, l := range p.Labels {
-			if l.X < 0 || l.X > p.W || l.Y < 10 || l.Y > p.H-10 {
-				t.Errorf("%q stands at %.0f, %.0f", l.Text, l.X, l.Y)
-			}
-			for _, o := range p.Labels[i+1:] {
-				if l.Anchor == o.Anchor && math.Abs(l.Y-o.Y) < 26 {
-					t.Errorf("%q and %q overlap", l.Text, o.Text)
-				}
+		for j := range i {
+			if far := math.Hypot(p[0]-at[j][0], p[1]-at[j][1]); far < 1.9*seatR {
+				t.Errorf("%d and %d lie %.0f px from each other", i, j, far)
 			}
 		}
 	}
-	here := Corner(left, left.Plan.Step("front-hub-unit.knuckle-1.FL"), "B")
-	n := 0
-	for _, h := range here.Heads {
-		if h.Here {
-			n++
-			if h.Letter != "B" || h.Mark != job.InHand {
-				t.Errorf("ringed: %+v", h)
-			}
-		}
+	picture := string(Overview("x", "a corner", all, false))
+	if n := strings.Count(picture, `class="here"`); n != 1 || strings.Contains(picture, "<A>") ||
+		strings.Count(picture, `class="o-dot"`) < 20 || strings.Contains(picture, "data-turn") {
+		t.Errorf("%d ringed: %s", n, picture[:400])
 	}
-	if n != 1 {
-		t.Errorf("%d fasteners are ringed", n)
+	alone := string(Overview("x", "a corner", all[:1], true))
+	if strings.Contains(alone, "o-dot") || !strings.Contains(alone, "data-turn") {
+		t.Error("one alone is led to where it is")
 	}
 }
 

@@ -7,25 +7,33 @@ import (
 	"lugtak/solid"
 )
 
-// Scene is a picture from solids by its name, with what lies above it: for day, night and paper, of which the page's theme
-// or its print shows one and the browser fetches no other.
+// Scene is a picture from solids by its name, with what lies above it.
 func Scene(name, says, over string) template.HTML {
-	return solids(name, `role="img" aria-label="`+template.HTMLEscapeString(says)+`"`, `aria-hidden="true"`, over)
+	return solids(name, `role="img" aria-label="`+template.HTMLEscapeString(says)+`"`, `aria-hidden="true"`, over, true)
 }
 
 // Joint is a picture of a joint's fasteners, of which what lies above it lets one be chosen.
 func Joint(name, says, over string) template.HTML {
-	return solids(name, "", `role="group" aria-label="`+template.HTMLEscapeString(says)+`"`, over)
+	return solids(name, "", `role="group" aria-label="`+template.HTMLEscapeString(says)+`"`, over, true)
 }
 
-// In print the picture that shows is the one in grey: a browser waits for what is asked by the medium.
-func solids(name, all, above, over string) template.HTML {
+func solids(name, all, above, over string, turns bool) template.HTML {
+	out := fmt.Sprintf(`<div class="act solid" %s>%s<svg viewBox="0 0 %d %d" %s>%s</svg></div>`,
+		all, themes(name), solid.Width, solid.Height, above, over)
+	if turns {
+		out = fmt.Sprintf(`<div class="turnable">%s<button type="button" class="turn" data-turn="/pictures/%s.glb" hidden>`+
+			`Look around</button></div>`, out, name)
+	}
+	return template.HTML(out)
+}
+
+// themes is a picture for day, night and paper, of which the page's theme or its print shows one and the browser fetches no
+// other. In print the picture that shows is the one in grey: a browser waits for what is asked by the medium.
+func themes(name string) string {
 	picture := func(theme string) string {
 		return fmt.Sprintf(`<picture class="o-%s"><source media="print" srcset="/pictures/%s-paper.png">`+
 			`<img src="/pictures/%s-%s.png" alt="" loading="lazy" width="%d" height="%d"></picture>`,
 			theme, name, name, theme, solid.Width, solid.Height)
 	}
-	return template.HTML(fmt.Sprintf(`<div class="turnable"><div class="act solid" %s>%s%s<svg viewBox="0 0 %d %d" %s>%s</svg>`+
-		`</div><button type="button" class="turn" data-turn="/pictures/%s.glb" hidden>Look around</button></div>`,
-		all, picture("day"), picture("night"), solid.Width, solid.Height, above, over, name))
+	return picture("day") + picture("night")
 }

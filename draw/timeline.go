@@ -252,3 +252,12 @@ func band(x, end, y float64, pos plan.Position) Bar {
 func Hours(minutes float64) string {
 	return fmt.Sprintf("%d:%02d", int(minutes)/60, int(minutes)%60)
 }
+
+// shortest is what a bar can bear of a step's title.
+func shortest(st *plan.Step) string {
+	words := strings.FieldsFunc(st.Title, func(r rune) bool { return r == ' ' || r == ',' || r == ':' })
+	if len(words) > 2 {
+		words = words[:2]
+	}
+	return strings.ToLower(strings.Join(words, " "))
+}

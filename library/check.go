@@ -271,7 +271,7 @@ func (l *Library) checkOperation(name string, d *document, op operation.Operatio
 	for _, j := range joints {
 		for _, axle := range []string{"front", "rear"} { // what is done in the middle may open both
 			name := strings.ReplaceAll(j.Spec, "{axle}", axle)
-			pat.Spec[name] = vehicle.Spec{Recipe: "10 Nm", Count: len(j.At)}
+			pat.Spec[name] = vehicle.Spec{Recipe: "10 Nm", Count: j.Fasteners}
 		}
 	}
 	for question, answers := range op.Fits.At(corner.Axle()) {

@@ -30,7 +30,7 @@ import (
 
 //go:embed operations ways signs limits practice scenes
 //go:embed consequences.yaml manoeuvres.yaml facts.yaml laws.yaml builds.yaml rescues.yaml release.yaml acts.yaml scenes.yaml
-//go:embed pairs.yaml pictures.yaml schools.yaml shop.yaml sockets.yaml rules.yaml
+//go:embed pairs.yaml schools.yaml shop.yaml sockets.yaml rules.yaml
 var embedded embed.FS
 
 // Library is everything the shop knows.
@@ -237,7 +237,6 @@ func load(over ...fs.FS) *Library {
 	r.one("schools.yaml", "schools", func(file string, doc *document) { doc.decode(l, file, &l.Schools) })
 	r.one("builds.yaml", "builds", func(file string, doc *document) { doc.decode(l, file, &l.Builds) })
 	r.one("manoeuvres.yaml", "manoeuvres", func(file string, doc *document) { doc.decode(l, file, &l.Driven) })
-	r.one("pictures.yaml", "pictures", func(file string, doc *document) { doc.decode(l, file, &l.Places) })
 	r.one("facts.yaml", "facts", func(file string, doc *document) { doc.decode(l, file, &l.Facts) })
 	r.one("laws.yaml", "laws", l.takeLaws)
 	r.one("pairs.yaml", "pairs", func(file string, doc *document) { doc.decode(l, file, &l.Pairs) })
@@ -483,24 +482,11 @@ func unread(name string, err error) []Fault {
 	}}
 }
 
-// takeOperation adds an operation that is shown at a known place and compiles with a
+// takeOperation adds an operation that compiles with a
 // sheet that has all its joints.
 func (l *Library) takeOperation(file string, doc *document) {
 	var op operation.Operation
 	if !doc.decode(l, file, &op) {
-		return
-	}
-	if like := op.Picture.Like; like != "" && like != operation.PatternCorner &&
-		!slices.ContainsFunc(l.Places, func(p operation.Place) bool { return p.Key == like }) {
-		l.Faults = append(
-			l.Faults,
-			doc.fault(
-				file,
-				"$.picture.like",
-				"There is no picture “"+like+"”.",
-				"Name one of pictures.yaml, or draw the shapes here.",
-			),
-		)
 		return
 	}
 	if faults := l.checkOperation(file, doc, op); len(faults) > 0 {
@@ -508,6 +494,13 @@ func (l *Library) takeOperation(file string, doc *document) {
 		return
 	}
 	l.Operations = append(l.Operations, op)
+	if op.Touch != "" {
+		l.Scenes.Touch = maps.Clone(l.Scenes.Touch)
+		if l.Scenes.Touch == nil {
+			l.Scenes.Touch = map[string]string{}
+		}
+		l.Scenes.Touch[op.ID] = op.Touch
+	}
 }
 
 // takePattern adds a pattern whose figures can be read.

@@ -34,7 +34,6 @@ var documents = map[string]any{
 	"rescues":   []operation.Rescue{},
 	"release":   release.Knowledge{},
 	"schools":   []operation.School{},
-	"pictures":  []operation.Place{},
 	"acts":      operation.Acts{},
 	"scenes":    solid.Album{},
 	"scene":     []solid.Scene{},

@@ -142,8 +142,8 @@ func (l *Library) takeScenes(file string, doc *document, own bool) {
 
 // tried says what keeps a scene of the shop's own from being shown.
 func (l *Library) tried(s *solid.Scene, file string, doc *document, at string) (Fault, bool) {
-	act := slices.ContainsFunc(l.Acts.Acts, func(a operation.ActPicture) bool { return a.Key == s.Key })
-	if !act && len(s.Bolts) == 0 {
+	act := slices.ContainsFunc(l.Acts, func(a operation.ActKey) bool { return a.Key == s.Key })
+	if !act && len(s.Bolts) == 0 && !solid.OfPlace(s.Key) {
 		return doc.fault(file, at, "No act is called "+s.Key+".", "Take a key of acts.yaml."), false
 	}
 	if err := l.Scenes.Try(s); err != nil {

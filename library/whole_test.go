@@ -213,8 +213,8 @@ func check(t *testing.T, p vehicle.Pattern, made plan.Plan) {
 		}
 	}
 	for _, sc := range made.Scenes {
-		if sc.Width == 0 || len(sc.Shapes) == 0 || len(sc.Joints) == 0 {
-			t.Errorf("%s: the picture “%s” is empty", name, sc.Title)
+		if len(sc.Joints) == 0 {
+			t.Errorf("%s: the picture of %s is empty", name, sc.Corner)
 		}
 	}
 	for _, j := range made.Joints {
@@ -224,9 +224,6 @@ func check(t *testing.T, p vehicle.Pattern, made plan.Plan) {
 		trays[j.Tray] = j.ID
 		if j.Corner != "" && !strings.HasPrefix(j.Tray, string(j.Corner)) {
 			t.Errorf("%s: tray %s of %s does not name its side", name, j.Tray, j.ID)
-		}
-		if len(j.At) < len(j.Letters) {
-			t.Errorf("%s: %s has %d places for %d fasteners", name, j.ID, len(j.At), len(j.Letters))
 		}
 	}
 }

@@ -44,6 +44,7 @@ import (
 	"lugtak/pages/walk"
 	"lugtak/reckon"
 	"lugtak/report"
+	"lugtak/solid"
 )
 
 var noon = time.Date(2026, 11, 30, 12, 0, 0, 0, time.UTC)
@@ -266,7 +267,7 @@ func TestFiguresAreAsked(t *testing.T) {
 		x := h.bench("")
 		x.Person, x.Alone, x.LastRead, x.Fault, x.Typed = person, alone, last, f, map[string]string{"recipe": "60 Nm + 1/4"}
 		shown := figures.Shown{
-			Job: h.st, Person: person, Alone: alone, Last: last, Fault: f, Open: joint.Sheet, Typed: x.Typed,
+			Job: h.st, Library: h.lib, Person: person, Alone: alone, Last: last, Fault: f, Open: joint.Sheet, Typed: x.Typed,
 		}
 		return seen.lay(t, bench.Page(x)), seen.lay(t, figures.Page(shown))
 	}
@@ -288,7 +289,7 @@ func TestFiguresAreAsked(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	text := seen.lay(t, figures.Page(figures.Shown{Job: h.st, Person: "Technician Aro", Last: last, Pasted: lines}))
+	text := seen.lay(t, figures.Page(figures.Shown{Job: h.st, Library: h.lib, Person: "Technician Aro", Last: last, Pasted: lines}))
 	if !strings.Contains(text, "Keep what was compared") || !strings.Contains(text, `value="hub.FL.knuckle" selected`) {
 		t.Error("what was pasted is not laid beside the joints")
 	}
@@ -336,7 +337,7 @@ func TestEveryPageIsLaid(t *testing.T) {
 		seen.lay(t, page)
 		seen.lay(t, order.Page(st, lib, offers, library.AskOf(st.Plan), f))
 		seen.lay(t, ledger.Page(ledger.Shown{Job: st, Fault: f, For: "finding", Typed: typed}))
-		seen.lay(t, figures.Page(figures.Shown{Job: st, Fault: f, Typed: typed}))
+		seen.lay(t, figures.Page(figures.Shown{Job: st, Library: lib, Fault: f, Typed: typed}))
 		seen.lay(t, sheet.Page(sheet.Shown{
 			Library: lib, Pattern: sheetOf, Joint: "hub.front.knuckle", Fault: f, Typed: typed,
 			Jobs: map[string]int{"hub.front.knuckle": 2},
@@ -456,7 +457,7 @@ func TestEveryPageIsLaid(t *testing.T) {
 	}, lib, fleet.Choice{}, noon))
 	seen.lay(t, bench.Page(h.bench("")))
 	seen.lay(t, bench.Brief(st))
-	seen.lay(t, free.Page(free.Shown{Job: st}))
+	seen.lay(t, free.Page(free.Shown{Job: st, Library: lib}))
 	seen.lay(t, ready.Page(library.Ready{Job: st, Library: lib, Tools: lib.Tools, Now: noon}))
 	seen.lay(t, reportpages.Page(report.Source{Shop: "Shop", State: st}))
 	walked(t, seen, h)
@@ -596,14 +597,14 @@ func TestFreeWorkIsLaid(t *testing.T) {
 	empty := &job.State{ID: "j"}
 	seen.lay(t, free.Page(free.Shown{Job: empty}))
 	h := begunWith(t, lib, made)
-	lay := func(x free.Shown) string { x.Job = h.st; return seen.lay(t, free.Page(x)) }
+	lay := func(x free.Shown) string { x.Job, x.Library = h.st, lib; return seen.lay(t, free.Page(x)) }
 	for _, want := range []string{"1 The axle carried", "2 Shackle bolt out", "no figure yet", "It comes next"} {
 		if text := lay(free.Shown{}); !strings.Contains(text, want) {
 			t.Errorf("the page lacks %q", want)
 		}
 	}
-	if at, ok := free.At(&made, 0); !ok || at[0] < made.Scenes[0].Width/2 {
-		t.Errorf("on the right side the left of the picture is at %v", at)
+	if at, ok := free.At(&made, 0); !ok || at[0] != solid.Width/2-solid.Width/12 || at[1] != solid.Height/8 {
+		t.Errorf("on the right side the left of the pane is at %v", at)
 	}
 	if _, ok := free.At(&made, kit.Across*kit.Down); ok {
 		t.Error("a place outside the picture")

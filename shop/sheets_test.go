@@ -361,7 +361,7 @@ func TestTheVehicleDiffers(t *testing.T) {
 		t.Fatal(err)
 	}
 	one := vehicle.Seen{Joint: "hub.front.knuckle", Beside: "hub.front.knuckle", Title: "bracket of the lead", Count: 1}
-	one.Sits = &vehicle.Place{120, 80}
+	one.Spot = &vehicle.Place{120, 80}
 	for range 2 { // sent once more it is the same one
 		if err := see(one); err != nil {
 			t.Fatal(err)
@@ -381,7 +381,7 @@ func TestTheVehicleDiffers(t *testing.T) {
 	}
 	const more = "hub.FL.knuckle-more-a"
 	if j := st.Plan.Joint(more); j == nil || j.Title != "bracket of the lead" || len(j.Letters) != 1 ||
-		j.At[0] != [2]float64{120, 80} {
+		j.Spot == nil || *j.Spot != [2]float64{120, 80} {
 		t.Errorf("%+v", j)
 	}
 	if p, err := s.Pattern(t.Context(), "own"); err != nil || !p.Absent["brake.front.rotor"] || len(p.More) != 1 {

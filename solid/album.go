@@ -77,13 +77,19 @@ func (a *Album) says(s *Scene) int {
 // Name is a picture's by what it shows and how it is drawn: another scene, other parts, another name.
 func (a *Album) Name(s *Scene, left bool) string {
 	parts, _ := a.parts(s)
-	text, _ := json.Marshal(struct {
+	told := struct {
 		By    string
 		Own   string
 		Scene *Scene
 		Parts []string
 		Left  bool
-	}{drawnBy(), a.OwnSum, s, parts, left})
+		Seats map[string][]string
+		Touch map[string]string
+	}{By: drawnBy(), Own: a.OwnSum, Scene: s, Parts: parts, Left: left}
+	if s.Overview {
+		told.Seats, told.Touch = a.Seats, a.Touch
+	}
+	text, _ := json.Marshal(told)
 	sum := sha256.Sum256(text)
 	return s.Key + "-" + hex.EncodeToString(sum[:8])
 }

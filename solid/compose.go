@@ -110,7 +110,7 @@ func (s *Scene) names() []string {
 	of(s.Bolts...)
 	of(s.CutOf...)
 	for _, p := range s.Plain {
-		if !strings.HasSuffix(p, "*") {
+		if !strings.HasSuffix(p, "*") && !s.Overview { // what an overview adds belongs to no build
 			of(p)
 		}
 	}

@@ -1,6 +1,7 @@
 package solid
 
 import (
+	"encoding/json"
 	"fmt"
 	"math"
 	"strings"
@@ -8,7 +9,7 @@ import (
 
 // Picture is a drawn scene: pixels that a palette colours, and SVG to lie above them.
 type Picture struct {
-	Over  string   // SVG, in a frame of Width by Height
+	Over  string   // SVG, in a frame of Width by Height; of an overview its Places, as JSON
 	Lacks []string // labels without room, or about what is not seen: none in a scene that holds
 
 	sheet *sheet
@@ -39,13 +40,7 @@ func drawAt(samples int, s Scene, parts map[string]*Part, a *Album, left bool) (
 		s = s.mirrored()
 	}
 	pic := &Picture{sheet: newSheet(Width, Height)}
-	panes := []Scene{s}
-	if len(s.Panes) > 0 {
-		panes = nil
-		for _, p := range s.Panes {
-			panes = append(panes, s.pane(p))
-		}
-	}
+	panes := s.panes()
 	over := newPage()
 	most := math.Inf(1) // px to a mm
 	for _, p := range panes {
@@ -109,6 +104,13 @@ func drawAt(samples int, s Scene, parts map[string]*Part, a *Album, left bool) (
 		}
 	}
 	pic.Over, pic.Lacks = over.svg.String(), over.lacks
+	if s.Overview {
+		places, err := json.Marshal(pic.places(a))
+		if err != nil {
+			return nil, err
+		}
+		pic.Over = string(places)
+	}
 	return pic, nil
 }
 

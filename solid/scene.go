@@ -47,6 +47,8 @@ type Scene struct {
 	Tool  string   `yaml:"tool"`  // that tightens them
 	Bar   string   `yaml:"bar"`   // that breaks them loose
 	Near  bool     `yaml:"near"`  // the one in hand fills the picture, where they lie far apart
+
+	Overview bool `yaml:"overview"` // it shows where joints sit, and what is ordered
 }
 
 // Move shifts parts, or turns them about an axis through a frame.
@@ -132,7 +134,9 @@ type Album struct {
 	Builds   map[string]map[string][]string                     `yaml:"builds"`
 	Corners  map[string]map[string]string                       `yaml:"corners"`
 	Composed map[string]map[string]map[string]map[string]string `yaml:"composed"`
-	Scenes   []Scene                                            `yaml:"-"` // each of a file of its own room
+	Seats    map[string][]string                                `yaml:"seats"` // where a joint's fasteners sit: frames, by its specification
+	Touch    map[string]string                                  `yaml:"-"`     // where an operation is ordered: a frame, by its key
+	Scenes   []Scene                                            `yaml:"-"`     // each of a file of its own room
 
 	Own    map[string]*Part `yaml:"-"` // the owner's solids beside those that ship, by name
 	OwnSum string           `yaml:"-"` // of their files
@@ -188,6 +192,18 @@ func named(list []string, name string) bool {
 		stem, all := strings.CutSuffix(p, "*")
 		return p == name || all && strings.HasPrefix(name, stem)
 	})
+}
+
+// panes are the pictures a scene shows side by side: one where it parts none.
+func (s Scene) panes() []Scene {
+	if len(s.Panes) == 0 {
+		return []Scene{s}
+	}
+	var out []Scene
+	for _, p := range s.Panes {
+		out = append(out, s.pane(p))
+	}
+	return out
 }
 
 // pane is the scene with what a pane of it says laid over.

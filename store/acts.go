@@ -228,7 +228,7 @@ var actReaders = map[string]func(*shop, record.Act, time.Time) error{
 			Beside: b.Beside,
 			Act:    a.ID,
 			Second: b.Second,
-			Sits:   (*vehicle.Place)(b.Sits),
+			Spot:   (*vehicle.Place)(b.Spot),
 			By:     a.By,
 			At:     at,
 		})

@@ -69,7 +69,7 @@ func (s *Store) SeeJoint(ctx context.Context, id record.EventID, x vehicle.Seen)
 		Title:  x.Title,
 		Beside: x.Beside,
 		Second: x.Second,
-		Sits:   (*record.Point)(x.Sits),
+		Spot:   (*record.Point)(x.Spot),
 	}, nil)
 }
 

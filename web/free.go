@@ -18,7 +18,7 @@ import (
 func (s planRoom) freeWork(c fiber.Ctx, st *job.State) error { return s.showFree(c, 200, st, nil) }
 
 func (s planRoom) showFree(c fiber.Ctx, code int, st *job.State, f *fault.Fault) error {
-	x := free.Shown{Job: st, Fault: f, Anew: c.Query("anew") != ""}
+	x := free.Shown{Job: st, Library: s.Shop.Library(), Fault: f, Anew: c.Query("anew") != ""}
 	if f != nil {
 		x.Typed = kit.Typed(c)
 	}
@@ -87,7 +87,7 @@ func (s planRoom) freeAct(c fiber.Ctx, st *job.State) error {
 			f := fault.New(fault.Missing, "cell", "It is not said where it sits.", "Touch the place in the picture.")
 			return s.answerFree(c, st, f, "")
 		}
-		a.At = at
+		a.Spot = &at
 	}
 	return s.answerFree(c, st, s.Shop.Free(c.Context(), st.ID, kit.Meta(c, s.Shop.Now()), a), "/bench")
 }

@@ -75,7 +75,7 @@ func (s planRoom) figures(c fiber.Ctx, st *job.State) error {
 }
 
 func (s planRoom) showFigures(c fiber.Ctx, code int, st *job.State, x lookup.Shown) error {
-	x.Job, x.Person = st, kit.Session(c).Person.Name
+	x.Job, x.Library, x.Person = st, s.Shop.Library(), kit.Session(c).Person.Name
 	var err error
 	if x.Alone, err = s.Shop.Alone(c.Context(), x.Person); err != nil {
 		return err
@@ -131,8 +131,8 @@ func (s benchRoom) seeJoint(c fiber.Ctx, st *job.State) error {
 		x.Joint = j.Sheet
 		step := st.Plan.Step(in.Step)
 		if cell, err := strconv.Atoi(in.Cell); err == nil && step != nil && step.Corner == j.Corner {
-			if at, ok := pages.At(st.Plan, step, cell); ok {
-				x.Sits = (*vehicle.Place)(&at)
+			if at, ok := pages.At(step, cell); ok {
+				x.Spot = (*vehicle.Place)(&at)
 			}
 		}
 	}

@@ -157,7 +157,7 @@ func TestPicturesFromSolids(t *testing.T) {
 	addr, _, client := served(t)
 	_, page := get(t, client, "http://"+addr+"/jobs/"+demo.Waiting+"/bench?step=front-hub-unit.hub-out.FR")
 	names := regexp.MustCompile(`(?:src|srcset)="(/pictures/[^"]+)"`).FindAllStringSubmatch(page, -1)
-	if len(names) != 4 || // the paper one twice
+	if len(names) != 12 || // the paper one twice; of the vehicle beside it and of the whole corner too
 		!strings.Contains(page, "A slide hammer draws the hub unit") {
 		t.Fatalf("pictures %v", names)
 	}

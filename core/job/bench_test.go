@@ -90,13 +90,13 @@ func small(t *testing.T) plan.Plan {
 		},
 		Joints: []operation.Joint{
 			{Key: "wheel", Spec: "hub.front.wheel", Title: "wheel nuts", One: "wheel nut", System: "wheel",
-				Star: true, AfterDrive: true, At: make([]operation.Point, 4)},
+				Star: true, AfterDrive: true, Fasteners: 4},
 			{Key: "nut", Spec: "hub.front.axle", Title: "axle nut", One: "axle nut", System: "hub", Bears: true,
-				At: make([]operation.Point, 1)},
+				Fasteners: 1},
 			{Key: "bolts", Spec: "hub.front.knuckle", Title: "knuckle bolts", One: "knuckle bolt",
-				System: "hub", At: make([]operation.Point, 3)},
+				System: "hub", Fasteners: 3},
 			{Key: "bracket", Spec: "brake.front.bracket", Title: "bracket", One: "bracket bolt",
-				System: plan.Brake, At: make([]operation.Point, 1)},
+				System: plan.Brake},
 		},
 	}
 	pat := vehicle.Pattern{ID: "p", Name: "P", Operations: []string{"small"}, Spec: map[string]vehicle.Spec{

@@ -26,7 +26,7 @@ func rods(t *testing.T) plan.Plan {
 	op := operation.Operation{ID: "rod", Title: "Rod", Family: "tests", Version: 1, Axle: "front",
 		Joints: []operation.Joint{
 			{Key: "lock", Spec: "steering.front.locknut", Title: "lock nut", One: "lock nut",
-				System: plan.Steering, Points: "flat face outward", At: make([]operation.Point, 1)},
+				System: plan.Steering, Points: "flat face outward"},
 		},
 		Parts: []operation.Part{{Key: "end", Title: "rod end", Count: 1, Kind: "tie rod", Sided: true}},
 		Steps: []operation.Step{

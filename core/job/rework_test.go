@@ -23,7 +23,7 @@ func capped(t *testing.T, built, school string, technicians int) plan.Plan {
 		ID: "cap", Title: "Cap", Family: "tests", Version: 1, Axle: "front",
 		Joints: []operation.Joint{{
 			Key: "screws", Spec: "hub.front.cap", Title: "cap screws", One: "cap screw", System: "hub",
-			When: screwed, At: make([]operation.Point, 2),
+			When: screwed, Fasteners: 2,
 		}},
 		Steps: []operation.Step{
 			{ID: "crack", Verb: operation.Crack, Joint: "screws", Title: "crack", Minutes: 1, When: screwed, Wants: on},

@@ -82,7 +82,7 @@ func toDraft(d *operation.Draft) *record.Draft {
 		Sets:  d.Sets,
 		Acts: each(d.Acts, func(a operation.DraftAct) record.DraftAct {
 			return record.DraftAct{
-				Do: string(a.Do), Title: a.Title, System: a.System, Count: a.Count, At: toPoint(a.At), New: a.New,
+				Do: string(a.Do), Title: a.Title, System: a.System, Count: a.Count, Spot: (*record.Point)(a.Spot), New: a.New,
 			}
 		}),
 	}
@@ -99,7 +99,7 @@ func fromDraft(d *record.Draft) *operation.Draft {
 		Sets:  d.Sets,
 		Acts: each(d.Acts, func(a record.DraftAct) operation.DraftAct {
 			return operation.DraftAct{
-				Do: operation.Deed(a.Do), Title: a.Title, System: a.System, Count: a.Count, At: fromPoint(a.At), New: a.New,
+				Do: operation.Deed(a.Do), Title: a.Title, System: a.System, Count: a.Count, Spot: (*operation.Point)(a.Spot), New: a.New,
 			}
 		}),
 	}
@@ -287,29 +287,11 @@ func fromTask(t record.Task) plan.Task {
 }
 
 func toScene(s plan.Scene) record.Scene {
-	return record.Scene{
-		Title:  s.Title,
-		Width:  s.Width,
-		Height: s.Height,
-		Shapes: each(s.Shapes, toShape),
-		Corner: string(s.Corner),
-		Joints: s.Joints,
-		Like:   s.Like,
-	}
+	return record.Scene{Corner: string(s.Corner), Joints: s.Joints, Like: s.Like}
 }
 
 func fromScene(s record.Scene) plan.Scene {
-	return plan.Scene{
-		Picture: operation.Picture{
-			Like:   s.Like,
-			Title:  s.Title,
-			Width:  s.Width,
-			Height: s.Height,
-			Shapes: each(s.Shapes, fromShape),
-		},
-		Corner: vehicle.Corner(s.Corner),
-		Joints: s.Joints,
-	}
+	return plan.Scene{Corner: vehicle.Corner(s.Corner), Joints: s.Joints, Like: s.Like}
 }
 
 func toSchool(s plan.SchoolUsed) record.SchoolUsed {

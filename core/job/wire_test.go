@@ -55,6 +55,17 @@ func filled[T any]() T {
 // What the journal keeps comes back whole from what the rules work with.
 func TestWireThereAndBack(t *testing.T) {
 	whole := filled[record.Plan]()
+	for i := range whole.Scenes { // of outlines, until 2026-12
+		x := &whole.Scenes[i]
+		x.Title, x.Width, x.Height, x.Shapes = "", 0, 0, nil
+	}
+	for i := range whole.Joints {
+		x := &whole.Joints[i]
+		x.Size, x.Label, x.At = nil, nil, nil
+	}
+	for i := range whole.Free.Acts {
+		whole.Free.Acts[i].At = nil
+	}
 	slices.SortFunc(whole.Facts, func(a, b record.FactAt) int { return cmp.Compare(a.Fact, b.Fact) })
 	if back := toPlan(fromPlan(whole)); !reflect.DeepEqual(back, whole) {
 		t.Errorf("the plan comes back as\n%+v\nfrom\n%+v", back, whole)
@@ -77,6 +88,7 @@ func TestPlanThereAndBack(t *testing.T) {
 			back.Joints[i].Spec.Stages = nil // frozen on the way
 			made.Joints[i].By = nil
 			made.Joints[i].When = nil
+			made.Joints[i].Fasteners = 0
 		}
 		for i := range made.Steps {
 			made.Steps[i].When = nil

@@ -3,7 +3,6 @@ package operation
 import (
 	"cmp"
 	"fmt"
-	"math"
 	"regexp"
 	"slices"
 	"strings"
@@ -69,7 +68,7 @@ type DraftAct struct {
 	Title  string // what is opened, taken off or carried: "shackle bolt"
 	System string // of fasteners
 	Count  int    // of fasteners
-	At     Point  // where they sit in the picture of the place
+	Spot   *Point // where they sit in the picture of the place; nil where nobody touched it
 	New    bool   // another part goes on
 }
 
@@ -157,7 +156,6 @@ func (d Draft) Operation() Operation {
 		Title:   d.Title,
 		Version: 1,
 		Axle:    "any",
-		Picture: Picture{Like: PatternCorner, Title: "as the vehicle is built"},
 		Warnings: []string{
 			"Free work: no operation of the library knows it. Its order is its technician’s own; " +
 				"only the laws of the vehicle hold it.",
@@ -169,7 +167,7 @@ func (d Draft) Operation() Operation {
 	}
 	side := ", {axle} {side}"
 	if d.Under {
-		o.Axle, o.Picture.Like, side = Under, "underside", ""
+		o.Axle, side = Under, ""
 	}
 	if d.From == FromWheelOff {
 		o.Wants = append(o.Wants, Want{Fact: "wheel", Value: "off"})
@@ -266,12 +264,11 @@ func (w *drafting) opens(i int, a DraftAct) {
 func (w *drafting) joint(i int, a DraftAct) Joint {
 	j := Joint{
 		Key: key(i), Spec: a.spec(), Title: a.Title, One: a.one(), System: a.System,
-		Star: a.Count > 3, Size: 14, At: a.places(),
+		Star: a.Count > 3, Fasteners: a.Count, Spot: a.Spot,
 	}
 	if w.under {
 		j.Spec = strings.ReplaceAll(j.Spec, "{axle}", Under)
 	}
-	j.Label = Point{a.At[0], a.At[1] - 40}
 	return j
 }
 
@@ -281,15 +278,6 @@ func (a DraftAct) one() string {
 		return one
 	}
 	return a.Title
-}
-
-// places are where its fasteners are drawn: about the one that was touched.
-func (a DraftAct) places() []Point {
-	if a.Count == 1 {
-		return []Point{a.At}
-	}
-	r := 20 + 4*float64(a.Count) // beside each other
-	return Spread([]Point{{a.At[0] - r, a.At[1]}, {a.At[0] + r, a.At[1]}}, a.Count)
 }
 
 func (w *drafting) closes(i int, a DraftAct) {
@@ -330,26 +318,3 @@ func (w *drafting) letsGo(i int, a DraftAct, after []DraftAct) {
 }
 
 func support(a DraftAct) string { return "support under the " + a.Title }
-
-// Spread is where n fasteners are drawn that a picture shows at another number of places: evenly on the circle those
-// lie on.
-func Spread(at []Point, n int) []Point {
-	if len(at) == n || len(at) == 0 {
-		return at
-	}
-	var mid Point
-	for _, p := range at {
-		mid[0] += p[0] / float64(len(at))
-		mid[1] += p[1] / float64(len(at))
-	}
-	r := math.Hypot(at[0][0]-mid[0], at[0][1]-mid[1])
-	if r == 0 {
-		r = 14
-	}
-	out := make([]Point, n)
-	for i := range out {
-		a := 2 * math.Pi * float64(i) / float64(n)
-		out[i] = Point{math.Round(mid[0] + r*math.Sin(a)), math.Round(mid[1] - r*math.Cos(a))}
-	}
-	return out
-}

@@ -19,6 +19,7 @@ type Operation struct {
 	Family     string        `yaml:"family"`
 	Version    int           `yaml:"version"`
 	Axle       string        `yaml:"axle"`        // front, rear, any, or under for the middle of the vehicle
+	Touch      string        `yaml:"touch"`       // where in the picture of its corner it is ordered: a frame of a part
 	Fits       vehicle.Built `yaml:"fits"`        // how a vehicle must be built to have such a part
 	Pairs      string        `yaml:"pairs"`       // why both sides are done; empty: by wear
 	Model      *Model        `yaml:"model"`       // nil: nothing is copied from the other side
@@ -26,7 +27,6 @@ type Operation struct {
 	ByDistance *ByDistance   `yaml:"by_distance"` // nil: renewed on finding only
 	Sets       []Setting     `yaml:"sets"`        // of the wheels
 	Warnings   []string      `yaml:"warnings"`
-	Picture    Picture       `yaml:"picture"`
 	Joints     []Joint       `yaml:"joints"`
 	Parts      []Part        `yaml:"parts"`
 	Drive      []Manoeuvre   `yaml:"drive"`
@@ -293,9 +293,8 @@ type Joint struct {
 	By         map[string]vehicle.Condition `yaml:"by"`          // condition by school: "hub-nut=ground": wheel on ground
 	Points     string                       `yaml:"points"`      // which way it points
 	Stack      []string                     `yaml:"stack"`       // what lies on it, from the head outward
-	Size       float64                      `yaml:"size"`        // of the sign in the picture
-	Label      Point                        `yaml:"label"`
-	At         []Point                      `yaml:"at"`
+	Fasteners  int                          `yaml:"count"`       // of its fasteners, where the sheet does not say
+	Spot       *Point                       `yaml:"-"`           // where it was touched in the picture of its corner
 }
 
 // Customary is what holds of such a joint on most vehicles (common practice).
@@ -315,28 +314,8 @@ func (u Customary) Over(s vehicle.Spec) vehicle.Spec {
 	return s
 }
 
-// Point is a place in a picture, in its own units, y downward.
+// Point is a place in a picture, y downward: of a corner, as its left side is drawn, or of a small drawing.
 type Point [2]float64
-
-// Picture is the geometry of a corner as seen from where one stands, drawn for
-// the left side.
-type Picture struct {
-	Like   string  `yaml:"like"` // a place of pictures.yaml its shapes are drawn over, or PatternCorner
-	Title  string  `yaml:"title"`
-	Width  float64 `yaml:"width"`
-	Height float64 `yaml:"height"`
-	Shapes []Shape `yaml:"shapes"`
-}
-
-// PatternCorner is the place a picture is like where the vehicle's pattern says which:
-// by its trait "front-corner" or "rear-corner".
-const PatternCorner = "corner"
-
-// Place is a picture several operations are shown at.
-type Place struct {
-	Key     string `yaml:"key"`
-	Picture `yaml:",inline"`
-}
 
 // Shape is one outline of a picture.
 type Shape struct {

@@ -37,7 +37,6 @@ type Knowledge struct {
 	Laws       []operation.Law
 	Builds     []operation.Build
 	Schools    []operation.School
-	Places     []operation.Place // pictures operations are shown at
 	Driven     []operation.Driven
 	Pairs      []operation.Pair // how two work together
 }
@@ -80,7 +79,6 @@ type file struct {
 	joints    []operation.Joint
 	parts     []operation.Part
 	drive     []operation.Manoeuvre
-	picture   operation.Picture
 	wants     []operation.Want
 	when      map[string][]string // what the whole way is for
 	again     bool                // the second going of a way that is gone twice

@@ -103,7 +103,7 @@ func TestNet(t *testing.T) {
 
 func bolt(key string) operation.Joint {
 	return operation.Joint{Key: key, Spec: "hub.front." + key, Title: key, One: key,
-		System: "hub", At: make([]operation.Point, 1)}
+		System: "hub"}
 }
 
 func off(f, v, because string) operation.Want {
@@ -542,20 +542,5 @@ func TestParseTask(t *testing.T) {
 	}
 	if s := (Task{"x", "FL"}).String(); s != "x@FL" {
 		t.Error(s)
-	}
-}
-
-// Another number of fasteners than is drawn stands evenly on the same circle.
-func TestPlaces(t *testing.T) {
-	at := []operation.Point{{10, 0}, {20, 10}, {10, 20}, {0, 10}}
-	if got := operation.Spread(at, 4); fmt.Sprint(got) != fmt.Sprint(at) {
-		t.Error(got)
-	}
-	got := operation.Spread(at, 6)
-	if len(got) != 6 || got[0] != (operation.Point{10, 0}) || got[3] != (operation.Point{10, 20}) {
-		t.Error(got)
-	}
-	if two := operation.Spread(at[:1], 2); len(two) != 2 || two[0] == two[1] {
-		t.Error(two)
 	}
 }

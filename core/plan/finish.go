@@ -398,9 +398,7 @@ func (c *compiler) scenes() {
 			continue
 		}
 		i := len(p.Scenes)
-		pic := c.picture(t)
-		pic.Title = c.side(pic.Title, t.corner)
-		sc := Scene{Picture: pic, Corner: t.corner}
+		sc := Scene{Corner: t.corner, Like: c.ways[t.corner.Axle()+"-corner"]}
 		for _, f := range c.serving(t) {
 			if _, seen := shown[f]; !seen {
 				shown[f] = i
@@ -447,22 +445,6 @@ func (c *compiler) serving(t *file) []*file {
 		}
 	}
 	return out
-}
-
-// picture is an operation's own lines over the place it is like.
-func (c *compiler) picture(f *file) operation.Picture {
-	pic := f.picture
-	like := pic.Like
-	if like == operation.PatternCorner {
-		like = c.ways[f.corner.Axle()+"-corner"]
-	}
-	for _, p := range c.Knowledge.Places {
-		if p.Key == like {
-			pic.Like, pic.Width, pic.Height = like, p.Width, p.Height
-			pic.Shapes = slices.Concat(p.Shapes, pic.Shapes)
-		}
-	}
-	return pic
 }
 
 // driven is a manoeuvre with how it is driven.

@@ -69,7 +69,7 @@ func (c *compiler) takeJoints(f *file) error {
 				"Order one of them, or let both want what one way makes.")
 		}
 		c.joints[pj.ID], c.local[key] = f.title, pj.ID
-		n := max(cmp.Or(spec.Count, len(j.At)), 1)
+		n := max(cmp.Or(spec.Count, j.Fasteners), 1)
 		for i := range n {
 			if j.Star {
 				pj.Letters = append(pj.Letters, strconv.Itoa(i+1))
@@ -78,7 +78,6 @@ func (c *compiler) takeJoints(f *file) error {
 			}
 		}
 		pj.Order = order(n, j.Star)
-		pj.At = operation.Spread(j.At, n)
 		c.nameJoint(&pj, f)
 		for _, way := range slices.Sorted(maps.Keys(j.By)) {
 			school, is, _ := strings.Cut(way, "=")
@@ -205,10 +204,7 @@ func (c *compiler) besides(f *file) {
 		j.Key += moreOf(m)
 		j.Spec, j.Title, j.One, j.Named = m.Joint, m.Title, m.Title, nil
 		j.Points, j.Stack, j.Optional = "", nil, false
-		j.At, j.Label = nextTo(j.At), operation.Point{}
-		if m.Sits != nil {
-			j.At = []operation.Point{operation.Point(*m.Sits)}
-		}
+		j.Fasteners, j.Spot = 0, (*operation.Point)(m.Spot)
 		f.joints = append(slices.Clip(f.joints), j)
 		f.open = with(f.open, beside, j)
 		f.close = with(f.close, beside, j)
@@ -217,15 +213,6 @@ func (c *compiler) besides(f *file) {
 
 // moreOf is what the key of one more has behind that of the one it lies beside.
 func moreOf(m vehicle.More) string { return strings.TrimPrefix(m.Joint, m.Beside) }
-
-// nextTo is where one more is drawn: just off the middle of those it lies beside.
-func nextTo(at []operation.Point) []operation.Point {
-	const off = 22
-	if len(at) == 0 {
-		return nil
-	}
-	return []operation.Point{{at[0][0] + off, at[0][1] + off}}
-}
 
 // with puts behind each step on a joint the same step on another one, and lets whoever wants the first as it should
 // be want the second so too.

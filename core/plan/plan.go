@@ -197,7 +197,7 @@ func ParseTask(text string) (Task, error) {
 
 // Scene is the picture of a task, with the joints to be seen in it.
 type Scene struct {
-	operation.Picture
+	Like   string // how the corner is built, by the answers of builds.yaml
 	Corner vehicle.Corner
 	Joints []string
 }

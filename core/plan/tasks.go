@@ -29,7 +29,7 @@ func (c *compiler) tasks() error {
 		f := &file{
 			id: op.ID, title: op.Title, version: op.Version, axle: op.Axle, corner: t.Corner, task: true,
 			pairs: op.Pairs, warnings: op.Warnings, sets: op.Sets, joints: op.Joints, parts: op.Parts,
-			drive: op.Drive, picture: op.Picture, wants: op.Wants, open: op.Steps, scene: i + 1,
+			drive: op.Drive, wants: op.Wants, open: op.Steps, scene: i + 1,
 		}
 		if err := c.lay(f); err != nil {
 			return err

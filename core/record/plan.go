@@ -61,7 +61,8 @@ type DraftAct struct {
 	Title  string `json:"title"`
 	System string `json:"system,omitempty"`
 	Count  int    `json:"count,omitempty"`
-	At     Point  `json:"at"`
+	At     *Point `json:"at,omitempty"`   // until 2026-12, in an outline
+	Spot   *Point `json:"spot,omitempty"` // since 2026-12, in the picture of its corner
 	New    bool   `json:"new,omitempty"`
 }
 
@@ -149,18 +150,19 @@ type Outline struct {
 	Rim       float64 `json:"rim_mm,omitempty"`
 }
 
-// Scene is the picture of a task, with the joints to be seen in it.
+// Scene is the picture of a task, with the joints to be seen in it. Until 2026-12 it had its outlines with it, and each
+// joint its place among them: what is so marked is kept as it was written, and nothing reads it.
 type Scene struct {
-	Title  string   `json:"title"`
-	Width  float64  `json:"width"`
-	Height float64  `json:"height"`
-	Shapes []Shape  `json:"shapes"`
+	Title  string   `json:"title,omitempty"`  // until 2026-12
+	Width  float64  `json:"width,omitempty"`  // until 2026-12
+	Height float64  `json:"height,omitempty"` // until 2026-12
+	Shapes []Shape  `json:"shapes,omitempty"` // until 2026-12
 	Corner string   `json:"corner"`
 	Joints []string `json:"joints"`
-	Like   string   `json:"like,omitempty"` // since 2026-11: the place it is drawn over
+	Like   string   `json:"like,omitempty"` // since 2026-11: how the corner is built
 }
 
-// Point is a place in a picture, in its own units, y downward.
+// Point is a place in a picture, y downward: of a corner 1200 by 840, of a small drawing 120 by 80.
 type Point [2]float64
 
 // Shape is one outline of a picture.
@@ -189,9 +191,10 @@ type Joint struct {
 	Optional  bool      `json:"optional,omitempty"`
 	Points    string    `json:"points,omitempty"`
 	Stack     []string  `json:"stack,omitempty"`
-	Size      float64   `json:"size"`
-	Label     Point     `json:"label"`
-	At        []Point   `json:"at"`
+	Size      *float64  `json:"size,omitempty"`  // until 2026-12
+	Label     *Point    `json:"label,omitempty"` // until 2026-12
+	At        []Point   `json:"at,omitempty"`    // until 2026-12
+	Spot      *Point    `json:"spot,omitempty"`  // since 2026-12: where it was touched in the picture of its corner
 	Recipe    string    `json:"recipe"`
 	Thread    string    `json:"thread"`
 	Class     string    `json:"class"`

@@ -155,7 +155,8 @@ type (
 		// One that the library does not name: what it is called, and the joint it comes off and goes on with.
 		Title  string `json:"title,omitempty"`
 		Beside string `json:"beside,omitempty"`
-		Sits   *Point `json:"sits,omitempty"` // in the picture of the joint it lies beside; since 2026-12
+		Sits   *Point `json:"sits,omitempty"` // in an outline, in 2026-12 alone
+		Spot   *Point `json:"spot,omitempty"` // where it was touched in the picture of its corner; since 2026-12
 	}
 	// FileShelved puts a pattern or an operation on the Shelf, as its file reads.
 	FileShelved struct {

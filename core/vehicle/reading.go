@@ -292,7 +292,7 @@ type Seen struct {
 	Count                 int
 	Thread, Drive, Socket string
 	Title, Beside         string // of one that the library does not name: see More
-	Sits                  *Place // of such a one; nil where nobody touched it in the picture
+	Spot                  *Place // of such a one; nil where nobody touched it in the picture
 	Act                   string // that tells of it in the shop's journal
 	By, Second            string
 	At                    time.Time
@@ -326,11 +326,11 @@ func (x Seen) As(way string) (Seen, error) {
 			return x, fault.New(fault.Missing, "thread", "It is not said what is otherwise.", "Write the thread, or the socket.")
 		}
 	case OneMore:
-		return Seen{Joint: x.Joint, Beside: x.Joint, Title: x.Title, Count: max(1, x.Count), Sits: x.Sits}, nil
+		return Seen{Joint: x.Joint, Beside: x.Joint, Title: x.Title, Count: max(1, x.Count), Spot: x.Spot}, nil
 	default:
 		return x, fault.New(fault.BadChoice, "what", "It is not said what is otherwise.", "Choose one of those shown.")
 	}
-	x.Title, x.Sits = "", nil
+	x.Title, x.Spot = "", nil
 	return x, nil
 }
 
@@ -357,7 +357,7 @@ func (x Seen) Says(title string) string {
 type More struct {
 	Joint, Beside string // keys of the sheet
 	Title         string
-	Sits          *Place // nil where nobody touched it in the picture
+	Spot          *Place // nil where nobody touched it in the picture
 }
 
 // moreMark parts the key of such a joint into the one beside it and its letter.
@@ -447,7 +447,7 @@ func (p Pattern) Learnt(readings []Reading, seen []Seen) Pattern {
 		}
 		p.Absent[x.Joint] = x.Absent
 		if x.Beside != "" {
-			p.More = append(slices.Clip(p.More), More{Joint: x.Joint, Beside: x.Beside, Title: x.Title, Sits: x.Sits})
+			p.More = append(slices.Clip(p.More), More{Joint: x.Joint, Beside: x.Beside, Title: x.Title, Spot: x.Spot})
 		}
 		s := p.Spec[x.Joint]
 		s.Count = cmp.Or(x.Count, s.Count)

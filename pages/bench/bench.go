@@ -3,6 +3,7 @@
 package bench
 
 import (
+	"cmp"
 	"embed"
 	"fmt"
 	"html/template"
@@ -10,6 +11,7 @@ import (
 	"math"
 	"net/url"
 	"slices"
+	"strings"
 	"time"
 
 	"lugtak/core/claim"
@@ -81,12 +83,16 @@ type View struct {
 	Compare  *compare
 	Drive    *drive
 	Fluid    *fluid
+
+	library *library.Library
 }
 
 // scene is the picture of a step.
 type scene struct {
-	Picture draw.CornerPicture
-	Act     template.HTML // the close-up of a step that acts on no fastener
+	Title   string        // of the picture
+	Picture template.HTML // of the act, the joint, or the corner
+	Corner  bool          // it is the corner
+	Where   template.HTML // the vehicle beside it, small, the corner told
 	Stack   []string      // what lies on the fastener, from its head
 }
 
@@ -169,8 +175,11 @@ type Shown struct {
 	Typed  map[string]string
 }
 
-// Whole is the picture of the step with nothing left out, where a place in it is touched.
-func (v View) Whole() draw.CornerPicture { return draw.Corner(v.Job, v.Step, "") }
+// Whole is the picture of the step's corner, where a place in it is touched.
+func (v View) Whole() template.HTML {
+	picture, _ := kit.Corner(v.library, v.Job, v.Step, "", false, nil)
+	return picture
+}
 
 // SaysAccess says that what was typed is what a joint took to reach.
 func (v View) SaysAccess() bool {
@@ -203,6 +212,7 @@ func New(x Shown) *View {
 		Panel:    x.Panel,
 		Owed:     len(st.Owed()),
 		LastTime: x.LastTime,
+		library:  x.Library,
 	}
 	id := x.Asked
 	if st.Plan.Step(id) == nil {
@@ -322,50 +332,58 @@ func (v *View) handed(x Shown) {
 // draw draws the corner, and over it the act of the step or the joint it acts on.
 func (v *View) draw(x Shown) {
 	step := v.Step
-	v.Picture = draw.Corner(v.Job, step, v.Letter)
-	switch {
-	case step == nil:
+	if step == nil {
 		return
-	case v.Joint != nil:
+	}
+	var p kit.Picture
+	if v.Joint != nil {
 		if step.Verb == operation.Remove || step.Verb == operation.Start {
 			v.Stack = v.Joint.Stack
 		}
-		if !v.lay(kit.Fastener(x.Library, v.Job.Plan, step, v.Letter, v.bolt)) {
-			v.Picture.CloseUp(v.Joint, step.Verb)
-		}
-	default:
+		p = kit.Fastener(x.Library, v.Job.Plan, step, v.Letter, v.bolt)
+	} else {
 		name := step.Kind()
 		if step.Frees != "" {
 			name = operation.RescueAct
 		}
-		v.lay(kit.Act(x.Library, v.Job.Plan, step, name))
+		p = kit.Act(x.Library, v.Job.Plan, step, name)
 	}
+	if v.Picture = p.HTML; p.HTML == "" {
+		v.Picture, v.Title = kit.Corner(x.Library, v.Job, step, v.Letter, true, v.link)
+		v.Corner = true
+	} else {
+		v.Title = v.seen(p.From)
+	}
+	v.Where = kit.Where(x.Library, step.Corner)
 	v.bedding(x.Library)
 }
 
-// lay puts a picture of an act before the corner, which is shown small beside it; false where there is none.
-func (v *View) lay(p kit.Picture) bool {
-	if p.HTML == "" {
-		return false
+// seen says of which corner a picture is, and from where one looks.
+func (v *View) seen(from string) string {
+	var words []string
+	if c := v.Step.Corner; c != "" {
+		words = append(words, c.Axle()+" "+c.Side())
 	}
-	v.Act = p.HTML
-	place := ""
-	if v.Step.Corner != "" {
-		place = v.Step.Corner.Axle() + " " + v.Step.Corner.Side()
+	if from != "" {
+		words = append(words, from)
 	}
-	v.Picture.Aside(place, p.From)
-	return true
+	return unit.Capital(cmp.Or(strings.Join(words, ", "), "how it is done"))
+}
+
+// link is how a fastener of the joint at hand is chosen by a touch.
+func (v *View) link(letter string) template.HTMLAttr {
+	q := template.HTMLEscapeString(url.Values{"step": {string(v.Step.ID)}, "f": {letter}}.Encode())
+	return template.HTMLAttr(fmt.Sprintf(`href="?%s" hx-get="/jobs/%s/bench?%s" hx-target="#page" hx-push-url="true"`, q,
+		template.HTMLEscapeString(v.Job.ID), q))
 }
 
 // bolt is a fastener of the joint at hand as its picture shows it: where there are several, one is chosen by a touch.
 func (v *View) bolt(letter string) kit.Bolt {
 	f := v.Job.Fastener(v.Joint.ID, letter)
-	q := template.HTMLEscapeString(url.Values{"step": {string(v.Step.ID)}, "f": {letter}}.Encode())
 	return kit.Bolt{
 		Sign: draw.Sign{Drive: v.Joint.Drive, Mark: f.Sign()},
 		Name: unit.Capital(v.Joint.One) + " " + letter + ": " + f.Sign().Words(),
-		Link: fmt.Sprintf(`href="?%s" hx-get="/jobs/%s/bench?%s" hx-target="#page" hx-push-url="true"`, q,
-			template.HTMLEscapeString(v.Job.ID), q),
+		Link: string(v.link(letter)),
 	}
 }
 

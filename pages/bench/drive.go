@@ -86,8 +86,8 @@ func (v *View) bedding(lib *library.Library) {
 		}
 		series := p.Brakes.Bedding(fresh[0], m.Stops, m.FromKMH, m.ToKMH, m.IntervalS)
 		if picture := draw.Bedding(series); picture != "" {
-			v.Act = picture
-			v.Picture.Title = "Bedding the " + fresh[0] + " discs, as reckoned"
+			v.Picture, v.Corner = picture, false
+			v.Title = "Bedding the " + fresh[0] + " discs, as reckoned"
 		}
 	}
 }

@@ -38,7 +38,7 @@ func (v *View) Under() string {
 	if v.Joint != nil && v.Joint.Points != "" {
 		words = append(words, v.Joint.Points)
 	}
-	if v.Act == "" && v.Letter != "" && v.Joint != nil && len(v.Joint.Letters) > 1 {
+	if v.Corner && v.Letter != "" && v.Joint != nil && len(v.Joint.Letters) > 1 {
 		words = append(words, "the ringed one is yours now")
 	}
 	return strings.Join(words, " · ")

@@ -3,6 +3,7 @@ package figures
 
 import (
 	"embed"
+	"html/template"
 	"slices"
 	"strings"
 
@@ -10,7 +11,7 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/recipe"
 	"lugtak/core/vehicle"
-	"lugtak/draw"
+	"lugtak/library"
 	"lugtak/pages/kit"
 )
 
@@ -21,13 +22,14 @@ var pages = kit.NewSet(files, nil)
 
 // Shown is what the page is made from.
 type Shown struct {
-	Job    *job.State
-	Person string          // who looks
-	Alone  bool            // nobody else works in the shop
-	Last   vehicle.Reading // of the sheet
-	Open   string          // the sheet's joint that is typed
-	Fault  *fault.Fault    // of that one
-	Typed  map[string]string
+	Job     *job.State
+	Library *library.Library
+	Person  string          // who looks
+	Alone   bool            // nobody else works in the shop
+	Last    vehicle.Reading // of the sheet
+	Open    string          // the sheet's joint that is typed
+	Fault   *fault.Fault    // of that one
+	Typed   map[string]string
 
 	Pasted []recipe.Line // of the manual, read but not taken
 
@@ -64,10 +66,10 @@ type row struct {
 	Says     string // what was read, for those who may see it
 	Also     string // in the other unit
 	Source   string
-	Initials []string // of who read it
-	Lacks    bool     // a reader lacks
-	Picture  draw.CornerPicture
-	Asked    *kit.Asked // the form to read it in
+	Initials []string      // of who read it
+	Lacks    bool          // a reader lacks
+	Picture  template.HTML // the joint
+	Asked    *kit.Asked    // the form to read it in
 	Open     bool
 }
 
@@ -128,8 +130,7 @@ func rowOf(x Shown, w job.Wanted) row {
 	if r.Asked == nil || !r.Asked.Second || r.Asked.Mine && !x.Alone { // a second reader does not see the first
 		r.Says, r.Also = j.Says(), kit.PeakWords(j.Recipe)
 	}
-	r.Picture = draw.Corner(x.Job, w.Step, "")
-	r.Picture.CloseUp(j, w.Step.Verb)
+	r.Picture = kit.Joint(x.Library, x.Job.Plan, w.Step, j)
 	return r
 }
 

@@ -4,6 +4,7 @@ package free
 import (
 	"embed"
 	"fmt"
+	"html/template"
 	"slices"
 
 	"lugtak/core/fault"
@@ -11,7 +12,7 @@ import (
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/vehicle"
-	"lugtak/draw"
+	"lugtak/library"
 	"lugtak/pages/kit"
 )
 
@@ -22,11 +23,12 @@ var pages = kit.NewSet(files, nil)
 
 // Shown is what the page is made from.
 type Shown struct {
-	Job   *job.State
-	Anew  bool   // what was begun with nothing said of it is named once more
-	File  string // the work as an operation for the Shelf; empty before the signature
-	Fault *fault.Fault
-	Typed map[string]string
+	Job     *job.State
+	Library *library.Library
+	Anew    bool   // what was begun with nothing said of it is named once more
+	File    string // the work as an operation for the Shelf; empty before the signature
+	Fault   *fault.Fault
+	Typed   map[string]string
 }
 
 // View is the free work of a job; without a draft it asks what the work is.
@@ -37,7 +39,8 @@ type View struct {
 	Rows    []row
 	Done    bool // the work itself
 	Closing bool
-	Picture draw.CornerPicture
+	Picture template.HTML // of the corner, with what is opened there
+	Title   string        // of the picture
 	Next    *plan.Step
 	File    string
 	Fault   *fault.Fault
@@ -71,7 +74,7 @@ func Page(x Shown) kit.Page {
 	}
 	i := slices.IndexFunc(st.Plan.Steps, func(s plan.Step) bool { return v.Draft.IsWork(s.ID) })
 	if i >= 0 {
-		v.Picture = draw.Corner(st, &st.Plan.Steps[i], "")
+		v.Picture, v.Title = kit.Corner(x.Library, st, &st.Plan.Steps[i], "", false, nil)
 	}
 	return pages.Page("free", "Free work: "+v.Draft.Title, v)
 }
@@ -137,7 +140,7 @@ func At(p *plan.Plan, cell int) (at operation.Point, ok bool) {
 	if i < 0 {
 		return at, false
 	}
-	return kit.At(p, &p.Steps[i], cell)
+	return kit.At(&p.Steps[i], cell)
 }
 
 // Corners are where free work may be.

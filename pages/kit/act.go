@@ -1,6 +1,7 @@
 package kit
 
 import (
+	"cmp"
 	"fmt"
 	"html/template"
 	"maps"
@@ -11,39 +12,36 @@ import (
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/unit"
+	"lugtak/core/vehicle"
 	"lugtak/draw"
 	"lugtak/library"
 	"lugtak/solid"
 )
 
-// Act is the picture of what a step does, named by owner and key: from solids where there is a scene of it for how this
-// vehicle is built, else flat; nothing where it is not drawn.
+// Act is the picture of what a step does, named by owner and key, for how this vehicle is built; nothing where there is
+// none.
 func Act(l *library.Library, p *plan.Plan, step *plan.Step, name string) Picture {
-	a, ok := l.Acts.For(name, step.Tool, step.MakesFacts())
-	if !ok {
-		return Picture{}
-	}
-	return drawn(l, p, step, name, a)
+	return drawn(l, p, step, name, l.Acts.For(name, step.Tool, step.MakesFacts()))
 }
 
 // Rung is the picture of a way to free what is stuck at a step, by the first of its names that is drawn.
 func Rung(l *library.Library, p *plan.Plan, step *plan.Step, tool string, names ...string) Picture {
 	for _, name := range names {
-		if a, ok := l.Acts.For(name, tool, nil); ok {
-			return drawn(l, p, step, name, a)
+		if act := l.Acts.For(name, tool, nil); act != "" {
+			return drawn(l, p, step, name, act)
 		}
 	}
 	return Picture{}
 }
 
-func drawn(l *library.Library, p *plan.Plan, step *plan.Step, name string, a operation.ActPicture) Picture {
-	if s := l.Scenes.Find(a.Key, name, builtAt(l, p, step)); s != nil && l.Pictures != nil {
+func drawn(l *library.Library, p *plan.Plan, step *plan.Step, name, act string) Picture {
+	if s := l.Scenes.Find(act, name, builtAt(l, p, step)); s != nil && l.Pictures != nil {
 		left := step.Corner != "" && step.Corner.Left()
 		if picture, over, err := l.Pictures.Over(s, left); err == nil && over != "" {
 			return Picture{draw.Scene(picture, s.Says, over), seenFrom(s)}
 		}
 	}
-	return Picture{HTML: draw.Act(a, &l.Acts, step.Mirrored())}
+	return Picture{}
 }
 
 // Picture is a drawn act, and from where one looks, where that is known.
@@ -66,12 +64,8 @@ func Compared(
 	l *library.Library, p *plan.Plan, step *plan.Step, old, new map[string]float64,
 ) (picture template.HTML, toScale string) {
 	name := step.Kind()
-	a, ok := l.Acts.For(name, step.Tool, step.MakesFacts())
-	if !ok || l.Pictures == nil {
-		return "", ""
-	}
-	s := l.Scenes.Find(a.Key, name, builtAt(l, p, step))
-	if s == nil {
+	s := l.Scenes.Find(l.Acts.For(name, step.Tool, step.MakesFacts()), name, builtAt(l, p, step))
+	if s == nil || l.Pictures == nil {
 		return "", ""
 	}
 	scene, fill, measured := s.Measured(old, new, func(mm float64) string { return unit.Number(mm, 1) + " mm" })
@@ -126,27 +120,46 @@ func Fastener(l *library.Library, p *plan.Plan, step *plan.Step, letter string, 
 	return Picture{draw.Joint(picture, s.Says, strings.NewReplacer(fill...).Replace(over)), seenFrom(s)}
 }
 
-// builtAt is how the vehicle is built at a step: as its plan was answered, else as its sheet has it, else as the plan takes
-// it for until somebody says.
-func builtAt(l *library.Library, p *plan.Plan, step *plan.Step) solid.Answers {
+// Built is how a vehicle of a sheet is built, as a plan takes it for where the sheet does not say.
+func Built(l *library.Library, p vehicle.Pattern) solid.Answers {
 	built := solid.Answers{}
 	for _, b := range l.Builds {
 		built[b.Key] = b.Assume
 	}
-	if pattern, ok := l.Pattern(p.Pattern); ok {
-		maps.Copy(built, pattern.Traits)
-	}
+	maps.Copy(built, p.Traits)
+	return built
+}
+
+// builtAt is how the vehicle is built at a step: as its plan was answered, else as its sheet has it, else as the plan takes
+// it for until somebody says.
+func builtAt(l *library.Library, p *plan.Plan, step *plan.Step) solid.Answers {
+	pattern, _ := l.Pattern(p.Pattern)
+	built := Built(l, pattern)
 	for _, b := range p.Builds {
 		built[b.Key] = b.Is
 	}
 	if step.Corner != "" {
 		built["axle"] = step.Corner.Axle()
 	}
-	if built["axle"] == "front" && step.Scene < len(p.Scenes) {
-		built["front-corner"] = p.Scenes[step.Scene].Like
+	if step.Scene < len(p.Scenes) && built["axle"] == "front" {
+		built["front-corner"] = cmp.Or(p.Scenes[step.Scene].Like, built["front-corner"])
 	}
 	if j := p.Joint(step.Joint); j != nil {
 		built["fasteners"] = strconv.Itoa(len(j.Letters))
 	}
 	return built
+}
+
+// Joint is the scene of a joint as it is tightened, small beside words that say the same.
+func Joint(l *library.Library, p *plan.Plan, step *plan.Step, j *plan.Joint) template.HTML {
+	s := l.Scenes.Find(j.Sheet, step.Kind(), builtAt(l, p, step))
+	if s == nil || l.Pictures == nil || len(s.Bolts) != len(j.Letters) {
+		return Where(l, j.Corner)
+	}
+	scene := s.Fastened(0, solid.Tightened, j.LeftHand())
+	picture, _, err := l.Pictures.Over(&scene, j.Corner != "" && j.Corner.Left())
+	if err != nil {
+		return ""
+	}
+	return draw.Thumb(picture, "jointpic")
 }

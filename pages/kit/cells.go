@@ -3,6 +3,7 @@ package kit
 import (
 	"lugtak/core/operation"
 	"lugtak/core/plan"
+	"lugtak/solid"
 )
 
 // Cell is a place in a picture that can be touched.
@@ -28,19 +29,18 @@ func Cells() []Cell {
 	return out
 }
 
-// At is the middle of a touched place in the picture a step is shown in, as its left side is drawn; ok is false where
+// At is the middle of a touched place in the picture of a step's corner, as its left side is drawn; ok is false where
 // there is no such place.
-func At(p *plan.Plan, step *plan.Step, cell int) (at operation.Point, ok bool) {
-	if cell < 0 || cell >= Across*Down || step == nil || step.Scene >= len(p.Scenes) {
+func At(step *plan.Step, cell int) (at operation.Point, ok bool) {
+	if cell < 0 || cell >= Across*Down || step == nil {
 		return at, false
 	}
-	sc := p.Scenes[step.Scene]
 	at = operation.Point{
-		sc.Width * (float64(cell%Across) + 0.5) / Across,
-		sc.Height * (float64(cell/Across) + 0.5) / Down,
+		solid.Width * (float64(cell%Across) + 0.5) / Across,
+		solid.Height * (float64(cell/Across) + 0.5) / Down,
 	}
-	if c := sc.Corner; c != "" && !c.Left() {
-		at[0] = sc.Width - at[0]
+	if step.Mirrored() {
+		at[0] = across(at[0])
 	}
 	return at, true
 }

@@ -33,7 +33,8 @@ type View struct {
 	Ladder  *release.Ladder // of what sits fast, where the rungs are looked at
 	Tally   []kit.TallyGroup
 	Facts   string
-	Picture draw.CornerPicture
+	Picture template.HTML // of the corner
+	At      string        // which one
 	Act     template.HTML
 	Swing   *swing
 	Dangers []string
@@ -177,7 +178,7 @@ func (v *View) atStep(x Shown) error {
 	}
 	if v.Step == nil {
 		if next := v.Next(); next != nil {
-			v.Picture = draw.Corner(v.standing(), next, "")
+			v.Picture, v.At = kit.Corner(x.Library, v.standing(), next, "", true, nil)
 		}
 		return nil
 	}
@@ -225,10 +226,7 @@ func (v *View) picture(l *library.Library) {
 			return
 		}
 	}
-	v.Picture = draw.Corner(st, v.Step, letter)
-	if v.Joint != nil {
-		v.Picture.CloseUp(v.Joint, v.Step.Verb)
-	}
+	v.Picture, v.At = kit.Corner(l, st, v.Step, letter, true, nil)
 }
 
 // suspectKey is a suspect with the key that names it.

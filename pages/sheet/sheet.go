@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"html/template"
 	"lugtak/core/fault"
+	"lugtak/core/job"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/unit"
@@ -89,7 +90,7 @@ func Page(x Shown) kit.Page {
 			v.Places = append(v.Places, place)
 		}
 	}
-	v.Picture = picture(lib, p)
+	v.Corners = corners(lib, p)
 	return pages.Page("sheet", p.Name, v)
 }
 
@@ -114,7 +115,7 @@ type View struct {
 	Pattern vehicle.Pattern
 	Places  []place
 	Doubts  []doubt
-	Picture draw.CornerPicture
+	Corners []corner
 	Joints  int
 	Unread  int // joints whose figure nobody knows
 
@@ -291,34 +292,36 @@ func jointNames(lib *library.Library) names {
 	return out
 }
 
-// sheetPicture is the pattern's front corner with the joints of its sheet where they sit.
-func picture(lib *library.Library, p vehicle.Pattern) draw.CornerPicture {
-	i := slices.IndexFunc(lib.Places, func(x operation.Place) bool { return x.Key == p.Traits["front-corner"] })
-	if i < 0 {
-		return draw.CornerPicture{}
-	}
-	var joints []operation.Joint
-	seen := map[string]bool{}
-	take := func(list []operation.Joint, whole bool) {
-		for _, j := range list {
-			key := strings.ReplaceAll(j.Spec, "{axle}", "front")
-			spec, known := p.Spec[key]
-			if !known || seen[key] || placeOf(key) != "front" || !whole {
+// corner is one corner of the vehicle with the joints of its sheet where they sit.
+type corner struct {
+	Title   string
+	Picture template.HTML
+}
+
+// corners are the front and the rear left corner of a vehicle that is built as its sheet says.
+func corners(lib *library.Library, p vehicle.Pattern) []corner {
+	built := kit.Built(lib, p)
+	var out []corner
+	for _, axle := range []string{"front", "rear"} {
+		var all []kit.Seat
+		for key, spec := range p.Spec {
+			if placeOf(key) != axle || p.Absent[key] {
 				continue
 			}
-			seen[key] = true
-			j.Spec = key
-			j.One = spec.Drive
-			joints = append(joints, j)
+			for k := range max(spec.Count, 1) {
+				all = append(all, kit.Seat{Joint: key, K: k, Seated: draw.Seated{
+					Sign: draw.Sign{Drive: spec.Drive, Mark: job.Rest},
+					Name: unit.Capital(lib.TitleOf(p, key)),
+					Link: template.HTMLAttr(fmt.Sprintf(`href="#%s" data-joint="%s"`, anchorOf(key), anchorOf(key))),
+				}})
+			}
+		}
+		slices.SortFunc(all, func(a, b kit.Seat) int { return cmp.Or(cmp.Compare(a.Joint, b.Joint), a.K-b.K) })
+		if picture := kit.Overview(lib, axle, built, true, true, all); picture != "" {
+			out = append(out, corner{unit.Capital(axle) + " left corner", picture})
 		}
 	}
-	for _, o := range lib.Operations {
-		take(o.Joints, o.Picture.Like == operation.PatternCorner || o.Picture.Like == p.Traits["front-corner"])
-	}
-	for _, w := range lib.Ways {
-		take(w.Joints, true)
-	}
-	return draw.Sheet(lib.Places[i], joints)
+	return out
 }
 
 // CountsSay is how many joints stand without doubt.
