@@ -9,6 +9,7 @@ import {
   expect,
   half,
   keep,
+  order,
   press,
   seqOf,
   signIn,
@@ -53,7 +54,7 @@ test("a castle nut is shown as it stands by turning the drawn one", async ({ pag
   await page.getByLabel("Complaint").fill("wanders");
   await page.getByLabel("Odometer").fill("181200");
   await page.getByRole("button", { name: "Choose the work" }).click();
-  await page.getByRole("group", { name: "front left" }).getByLabel("Outer tie rod end").check();
+  await order(page, "front left", "Outer tie rod end");
   await page.getByRole("button", { name: "Make the plan" }).click();
   await toRoom(page, "Bench");
   for (let n = 0; n < 60 && !(await page.locator(".castle").count()); n++) await act(page);

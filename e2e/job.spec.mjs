@@ -12,6 +12,7 @@ import {
   expect,
   half,
   keep,
+  order,
   press,
   serve,
   signIn,
@@ -58,7 +59,7 @@ for (const size of [
       await sound(page);
       await page.getByLabel("Odometer").fill("97412");
       await page.getByRole("button", { name: "Choose the work" }).click();
-      await page.getByRole("group", { name: "front left" }).getByLabel("Hub unit").check();
+      await order(page, "front left", "Hub unit");
       await sound(page);
       await page.getByRole("button", { name: "Make the plan" }).click();
       await expect(page.getByRole("heading", { name: /Front hub unit, left/ })).toBeVisible();
@@ -334,7 +335,7 @@ test("a shop begins empty, and every page works without script", async ({ shop, 
   await page.getByLabel("Complaint").fill("hum");
   await page.getByLabel("Odometer").fill("1000");
   await page.getByRole("button", { name: "Choose the work" }).click();
-  await page.getByRole("group", { name: "front left" }).getByLabel("Hub unit", { exact: true }).check();
+  await order(page, "front left", "Hub unit");
   await page.getByRole("button", { name: "Make the plan" }).click();
   await page.locator("a.start").click();
   await page.getByRole("button", { name: /Done/ }).click();

@@ -1,6 +1,6 @@
 // Two operations planned on both sides, a missing pin, a wrong part, another school,
 // a step moved by hand, a sheared bolt.
-import { after, aro, bel, expect, signIn, sound, test, waiting, what, work, stand } from "./shop.mjs";
+import { after, aro, bel, expect, order, signIn, sound, stand, test, waiting, what, work } from "./shop.mjs";
 
 test("from an order to a plan, on a phone", async ({ page, shop }) => {
   await page.setViewportSize({ width: 390, height: 844 });
@@ -12,13 +12,13 @@ test("from an order to a plan, on a phone", async ({ page, shop }) => {
   await page.getByRole("button", { name: "Choose the work" }).click();
   await page.getByRole("button", { name: "Make the plan" }).click();
   await expect(page.getByRole("alert")).toContainText("Nothing is ordered");
-  const offer = (name) => page.getByRole("group", { name });
-  await offer("front left").getByLabel("Lower ball joint").check();
+  await order(page, "front left", "Lower ball joint");
   await expect(page.locator(".weighed")).toContainText("right side"); // now against later
   await expect(page.locator(".bykm")).toContainText(/stabiliser link, left.*wheel stroke/s); // 212 000 km
   await page.getByRole("button", { name: /As well: Lower ball joint.*right side/ }).click(); // one touch orders it
-  await expect(offer("front right").getByLabel("Lower ball joint")).toBeChecked();
-  await offer("in the middle").getByLabel("Idler arm and bell crank").check();
+  await expect(page.getByLabel("Lower ball joint, front right")).toBeChecked();
+  await expect(page.locator(".axle[open] [data-ticked]")).toHaveText("2 touched");
+  await order(page, "in the middle", "Idler arm and bell crank");
   await expect(page.locator(".weighed tbody tr")).toHaveCount(3);
   await sound(page);
   await page.getByRole("button", { name: "Make the plan" }).click();
@@ -250,7 +250,7 @@ test("a step that says measure has its fields, its limit drawn, and its place in
   await page.getByLabel("Complaint").fill("play in the steering");
   await page.getByLabel("Odometer").fill("212000");
   await page.getByRole("button", { name: "Choose the work" }).click();
-  await page.getByRole("group", { name: "in the middle" }).getByLabel("Idler arm and bell crank").check();
+  await order(page, "in the middle", "Idler arm and bell crank");
   await page.getByRole("button", { name: "Make the plan" }).click();
   await page.locator("a.start").click();
   const bench = page.url().replace(/\?.*/, "");

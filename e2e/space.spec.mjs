@@ -11,6 +11,7 @@ import {
   expect,
   guard,
   hang,
+  order,
   serve,
   signIn,
   stand,
@@ -55,7 +56,7 @@ async function begun(page, shop, vehicle, tasks) {
   await page.getByLabel("Complaint").fill("it knocks and hums");
   await page.getByLabel("Odometer").fill("97412");
   await page.getByRole("button", { name: "Choose the work" }).click();
-  for (const [place, work] of tasks) await page.getByRole("group", { name: place }).getByLabel(work).check();
+  for (const [place, work] of tasks) await order(page, place, work);
   await page.getByRole("button", { name: "Make the plan" }).click();
   await page.goto(page.url().replace(/\/plan.*/, "/bench"));
 }

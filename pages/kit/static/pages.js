@@ -117,6 +117,16 @@ document.addEventListener("change", (e) => {
   if (e.target.matches("[data-go]")) e.target.form.requestSubmit();
 });
 
+// What is ticked of an order is told in its picture, and how much at its axle.
+document.addEventListener("change", (e) => {
+  if (!e.target.matches('.axle input[name="task"]')) return;
+  const dot = document.querySelector(`.orderdot[data-task="${CSS.escape(e.target.value)}"]`);
+  if (dot) dot.classList.toggle("on", e.target.checked);
+  const axle = e.target.closest(".axle");
+  const n = axle.querySelectorAll(":checked").length;
+  axle.querySelector("[data-ticked]").textContent = n ? `${n} touched` : "";
+});
+
 // What is offered beside the order is ticked where it stands on the vehicle.
 document.addEventListener("click", (e) => {
   const offer = e.target.closest("[data-tick]");
