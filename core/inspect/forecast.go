@@ -13,6 +13,9 @@ type Forecast struct {
 	LowKM, LikelyKM, HighKM float64 // HighKM is +Inf where the gauge cannot tell whether it wears
 }
 
+// nothingMM is what two sums of the same figures may differ by, in the unit of the measure.
+const nothingMM = 1e-9
+
 // Expect carries the wear between the first and the last measure of one part on, in a
 // straight line, to the limit; the band takes the gauge's error at both ends the worse way and
 // the better. Nothing grows back: where a measure is better than the one before by more than
@@ -41,10 +44,11 @@ func (l Limit) Expect(points []Point, gauge float64) (f Forecast, ok bool) {
 		return f, false
 	}
 	at := func(first, last float64) float64 {
-		rate := sign * (last - first) / (b.KM - a.KM)
-		if rate <= 0 {
+		worn := sign * (last - first)
+		if worn <= nothingMM { // a rounding error is no wear
 			return math.Inf(1)
 		}
+		rate := worn / (b.KM - a.KM)
 		return b.KM + math.Max(0, sign*(l.Value-last)/rate)
 	}
 	f = Forecast{

@@ -55,3 +55,14 @@ func TestForecastSaysNothing(t *testing.T) {
 		t.Errorf("%+v", f)
 	}
 }
+
+// What two measures differ by no more than their gauge may err is no wear, whatever the sums round to.
+func TestNoWearIsNeverReached(t *testing.T) {
+	l := Limit{Value: 1.6, Least: true, Gauge: 0.2}
+	for _, v := range [][2]float64{{9.3, 8.9}, {8.5, 8.1}, {7.1, 6.7}} {
+		f, ok := l.Expect([]Point{{KM: 80_000, Value: v[0]}, {KM: 90_000, Value: v[1]}}, 0)
+		if !ok || !math.IsInf(f.HighKM, 1) || f.LikelyKM > 300_000 {
+			t.Errorf("%v: %+v, %v", v, f, ok)
+		}
+	}
+}
