@@ -24,11 +24,16 @@ type WheelView struct {
 	Work       bool
 }
 
-// CornerTally is what is owed at a corner, beside its wheel.
+// CornerTally is what is owed at a corner, beside its wheel: its middle.
 type CornerTally struct {
 	X, Y  float64
 	Count int
 }
+
+// The room of a tally is 34 by 24.
+func (t CornerTally) Left() float64 { return t.X - 17 }
+func (t CornerTally) Top() float64  { return t.Y - 12 }
+func (t CornerTally) Base() float64 { return t.Y + 6 }
 
 // Outline draws a plan view to scale: 240 units for six and a half metres.
 func Outline(o vehicle.Outline, work []map[vehicle.Corner]int) OutlineView {
@@ -94,9 +99,9 @@ func Outline(o vehicle.Outline, work []map[vehicle.Corner]int) OutlineView {
 			x = rear
 		}
 		y := y0 + w - 4 // nose to the left: the right side lies above
-		ty := y0 + w + 15
+		ty := y0 + w + 1
 		if c[1] == 'R' {
-			y, ty = y0-wh+4, y0-7
+			y, ty = y0-wh+4, y0-1
 		}
 		wv := WheelView{X: x - ww/2, Y: y, W: ww, H: wh}
 		for _, corners := range work {

@@ -60,6 +60,7 @@ type Library struct {
 type Shop struct {
 	Name          string             `yaml:"name"`    // as it stands on its papers
 	Contact       string             `yaml:"contact"` // where an owner calls
+	Bays          int                `yaml:"bays"`    // numbered places on its floor: "bay 1" and on
 	FirstUnit     string             `yaml:"first_unit"`
 	SecondPerson  []string           `yaml:"second_person"`
 	Critical      []string           `yaml:"critical"`     // systems a life hangs on

@@ -32,7 +32,9 @@ const (
 )
 
 // OfPlace says that a scene's key is a place's.
-func OfPlace(key string) bool { return strings.HasPrefix(key, wholeOf) || strings.HasPrefix(key, whereIs) }
+func OfPlace(key string) bool {
+	return strings.HasPrefix(key, wholeOf) || strings.HasPrefix(key, whereIs)
+}
 
 // Where is the scene of the vehicle with a place told; nil where there is none.
 func (a *Album) Where(place string) *Scene { return a.Find(whereIs+place, "", Answers{}) }

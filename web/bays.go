@@ -3,6 +3,7 @@ package web
 import (
 	"cmp"
 	"strings"
+	"time"
 
 	"github.com/gofiber/fiber/v3"
 	"github.com/google/uuid"
@@ -18,19 +19,38 @@ import (
 // signedShown is how many signed jobs the bays list.
 const signedShown = 8
 
-func (s fleetRoom) bays(c fiber.Ctx) (err error) {
+// standing is how the floor stands: its vehicles and what is open.
+func (s fleetRoom) standing(c fiber.Ctx) (x fleet.Standing, err error) {
 	ctx := c.Context()
-	x := fleet.Standing{Jobs: map[string]*job.State{}, Here: s.presence.at}
+	x = fleet.Standing{Jobs: map[string]*job.State{}, Here: s.presence.at}
 	if x.Vehicles, err = s.Shop.Vehicles(ctx); err != nil {
-		return err
+		return x, err
 	}
 	if x.Open, err = s.Shop.OpenJobs(ctx); err != nil {
-		return err
+		return x, err
 	}
 	for _, r := range x.Open {
 		if x.Jobs[r.ID], err = s.Shop.Job(ctx, r.ID); err != nil {
-			return err
+			return x, err
 		}
+	}
+	return x, nil
+}
+
+// wall shows the floor to whoever looks up.
+func (s fleetRoom) wall(c fiber.Ctx) error {
+	x, err := s.standing(c)
+	if err != nil {
+		return err
+	}
+	return s.show(c, 200, fleet.TheWall(x, s.Shop.Library(), s.Shop.Now()))
+}
+
+func (s fleetRoom) bays(c fiber.Ctx) error {
+	ctx := c.Context()
+	x, err := s.standing(c)
+	if err != nil {
+		return err
 	}
 	if x.Signed, err = s.Shop.SignedJobs(ctx, signedShown); err != nil {
 		return err
@@ -195,6 +215,19 @@ type newJobForm struct {
 	Complaint string    `form:"complaint"`
 	Odometer  kit.Whole `form:"odometer"`
 	WhyBack   string    `form:"why_back"`
+	Promised  string    `form:"promised"`
+}
+
+// promisedAt reads when a vehicle is to be back, as a form gives day and time; a zero time where nothing is typed.
+func promisedAt(text string) (time.Time, error) {
+	if text == "" {
+		return time.Time{}, nil
+	}
+	t, err := time.ParseInLocation("2006-01-02T15:04", text, time.Local)
+	if err != nil {
+		return t, fault.New(fault.BadTime, "promised", "That is no day and time.", "Write it as 2026-12-01T16:30.")
+	}
+	return t, nil
 }
 
 func (s fleetRoom) newJob(c fiber.Ctx) error {
@@ -208,6 +241,7 @@ func (s fleetRoom) newJob(c fiber.Ctx) error {
 			Complaint: in.Complaint,
 			Odometer:  in.Odometer.Text,
 			WhyBack:   in.WhyBack,
+			Promised:  in.Promised,
 			Fault:     f,
 		})
 	} else if err != nil {
@@ -235,6 +269,14 @@ func (s fleetRoom) startJob(c fiber.Ctx, v newJobForm) (string, error) {
 			"Read it off the panel, in km.",
 		)
 	}
+	until, err := promisedAt(v.Promised)
+	promise := job.Promise{Until: until}
+	if err == nil && !until.IsZero() {
+		err = promise.Check(s.Shop.Now())
+	}
+	if err != nil {
+		return "", err
+	}
 	start := job.Start{
 		Job:        v.ID,
 		Complaint:  strings.TrimSpace(v.Complaint),
@@ -244,6 +286,10 @@ func (s fleetRoom) startJob(c fiber.Ctx, v newJobForm) (string, error) {
 	}
 	x := kit.Session(c)
 	m := job.Meta{ID: record.EventID("start:" + v.ID), By: x.Person.Name, Role: x.Person.Role, At: s.Shop.Now()}
-	_, _, err := s.Shop.Begin(c.Context(), m, v.Vehicle, start)
+	if _, _, err = s.Shop.Begin(c.Context(), m, v.Vehicle, start); err != nil || until.IsZero() {
+		return v.ID, err
+	}
+	m.ID = record.EventID("promise:" + v.ID)
+	_, _, err = s.Shop.Record(c.Context(), v.ID, m, promise)
 	return v.ID, err
 }

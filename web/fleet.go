@@ -28,6 +28,7 @@ func (s fleetRoom) routes(at paths) {
 	at.get("/vehicles/:vehicle", s.vehicleHistory)
 	at.get("/vehicles/:vehicle/elsewhere", s.elsewhere)
 	at.Post("/vehicles/:vehicle/outside", s.outside)
+	at.get("/wall", s.wall)
 	at.get("/jobs/new", s.newJobPage)
 	at.Post("/jobs/new", s.newJob)
 	at.get("/shops", s.chainShops)

@@ -45,6 +45,7 @@ func (s planRoom) routes(at paths) {
 	at.Post("/jobs/:job/replan", s.replan)
 	at.Post("/jobs/:job/rescue", s.rescue)
 	at.Post("/jobs/:job/tell", s.job(s.tell))
+	at.Post("/jobs/:job/promise", s.job(s.promise))
 	at.Post("/jobs/:job/kit", s.kit)
 	at.get("/jobs/:job/ready", s.planned(s.readyPage))
 	at.get("/jobs/:job/free", s.job(s.freeWork))

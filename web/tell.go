@@ -52,3 +52,15 @@ func (s planRoom) tell(c fiber.Ctx, st *job.State) error {
 	}})
 	return s.onPlan(c, err)
 }
+
+// promise keeps when the vehicle is to be back, or takes that back where nothing is typed.
+func (s planRoom) promise(c fiber.Ctx, _ *job.State) error {
+	in := kit.Read[struct {
+		Promised string `form:"promised"`
+	}](c)
+	until, err := promisedAt(in.Promised)
+	if err == nil {
+		_, err = s.record(c, job.Promise{Until: until})
+	}
+	return s.onPlan(c, err)
+}

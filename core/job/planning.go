@@ -27,10 +27,11 @@ type Planning struct {
 	Figures  []Figure                  // struck on the sheet while the job was open
 	Treated  map[string]record.Treated // by joint, threads treated otherwise than the sheet says
 	Replans  []Replanning
-	Told     []Told                    // the owner, oldest first
-	Trials   []Trial                   // road tests, oldest first
-	Fluids   []Booked                  // what came out and went in
-	Handed   []Handed                  // corners, or the whole job, that were handed over
+	Told     []Told   // the owner, oldest first
+	Trials   []Trial  // road tests, oldest first
+	Fluids   []Booked // what came out and went in
+	Handed   []Handed // corners, or the whole job, that were handed over
+	Promised Promised
 	stages   map[string][]recipe.Stage // by joint
 }
 

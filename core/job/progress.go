@@ -175,6 +175,17 @@ func (s *State) acted(e Event) {
 	s.lastAct[e.By] = e.At
 }
 
+// LastHand is who did something to the vehicle last; who began the job where nobody has.
+func (s *State) LastHand() string {
+	who, last := s.StartedBy, time.Time{}
+	for by, at := range s.lastAct {
+		if at.After(last) || at.Equal(last) && by < who {
+			who, last = by, at
+		}
+	}
+	return who
+}
+
 func (s *State) leastFor(step operation.StepID, share float64) time.Duration {
 	st := s.Plan.Step(step)
 	if st == nil || !st.Hands() {

@@ -48,17 +48,23 @@ func (e Expect) seized(sheet string) (odds float64, says string) {
 // practice).
 const untimed = 0.2
 
+// Spread is one standard deviation of a step's minutes: half of what the shop's own times show, never less than half of
+// what is taken for a step nobody has timed.
+func (s *Step) Spread() float64 {
+	spread := untimed * s.Minutes
+	if s.Timed > 0 {
+		return math.Max(spread/2, (s.High-s.Low)/2)
+	}
+	return spread
+}
+
 // Reckon estimates a plan whose clock says so many minutes. The steps' own spread adds up
 // as independent errors do; what may come between is convolved with it exactly, in whole
 // minutes.
 func (p *Plan) Reckon(minutes float64, e Expect) Estimate {
 	variance := 0.0
 	for _, s := range p.Steps {
-		spread := untimed * s.Minutes
-		if s.Timed > 0 {
-			spread = math.Max(spread/2, (s.High-s.Low)/2)
-		}
-		variance += spread * spread
+		variance += s.Spread() * s.Spread()
 	}
 	out := Estimate{Spread: math.Sqrt(variance)}
 	for _, j := range p.Joints {

@@ -298,6 +298,10 @@ type (
 		// Stands says that who takes it over stands at what is open, and nobody leaves; since 2026-12.
 		Stands bool `json:"stands,omitempty"`
 	}
+	// Promised says when the vehicle is to be back, as Stamp writes it; empty takes the promise back. Since 2026-12.
+	Promised struct {
+		Until string `json:"until,omitempty"`
+	}
 	// RoadTested says what was felt at each manoeuvre; since 2026-11. Unless it failed, its
 	// step is kept with it.
 	RoadTested struct {
@@ -448,6 +452,7 @@ func (RoadTested) Kind() Kind     { return "road_tested" }
 func (FluidBooked) Kind() Kind    { return "fluid_booked" }
 func (FollowUpClosed) Kind() Kind { return "follow_up_closed" }
 func (HandedOver) Kind() Kind     { return "handed_over" }
+func (Promised) Kind() Kind       { return "promised" }
 func (OwnerTold) Kind() Kind      { return "owner_told" }
 func (FigureStruck) Kind() Kind   { return "figure_struck" }
 func (FigureTaken) Kind() Kind    { return "figure_taken" }

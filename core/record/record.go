@@ -194,6 +194,7 @@ var kinds = map[Kind]kind{
 	RescueChosen{}.Kind():   plain[RescueChosen](),
 	OwnerTold{}.Kind():      plain[OwnerTold](),
 	HandedOver{}.Kind():     plain[HandedOver](),
+	Promised{}.Kind():       plain[Promised](),
 	FollowUpClosed{}.Kind(): plain[FollowUpClosed](),
 	RoadTested{}.Kind():     plain[RoadTested](),
 	FluidBooked{}.Kind():    plain[FluidBooked](),

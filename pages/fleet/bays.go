@@ -3,15 +3,19 @@
 package fleet
 
 import (
-	"cmp"
 	"embed"
+	"fmt"
 	"html/template"
 	"lugtak/core/job"
 	"lugtak/core/listing"
+	"lugtak/core/operation"
+	"lugtak/core/plan"
 	"lugtak/core/vehicle"
 	"lugtak/draw"
 	"lugtak/library"
 	"lugtak/pages/kit"
+	"slices"
+	"strings"
 	"time"
 )
 
@@ -20,7 +24,36 @@ var files embed.FS
 
 var pages = kit.NewSet(files, template.FuncMap{
 	"outlines": func() []vehicle.Outline { return vehicle.Outlines },
+	"called":   called,
+	"waitsign": func(waits string) string { return waitSigns[waits] },
 })
+
+// called is how people are called across a floor: by the last word of their names.
+func called(who any) string {
+	all, several := who.([]string)
+	if !several {
+		all = []string{fmt.Sprint(who)}
+	}
+	var out []string
+	for _, name := range all {
+		words := strings.Fields(name)
+		if len(words) > 0 {
+			out = append(out, words[len(words)-1])
+		}
+	}
+	return strings.Join(out, ", ")
+}
+
+// waitSigns are small drawings of what is waited for, on 24 by 24.
+var waitSigns = map[string]string{
+	waitsHands:   "M12 3a9 9 0 1 0 .1 0M12 8a4 4 0 1 0 .1 0",
+	waitsWalk:    "M12 3a9 9 0 1 0 .1 0M12 8a4 4 0 1 0 .1 0",
+	waitsSoak:    "M12 3a9 9 0 1 0 .1 0M12 7v5l4 2",
+	waitsPart:    "M4 8l8-4 8 4v9l-8 4-8-4zM4 8l8 4 8-4M12 12v9",
+	waitsTrouble: "M12 4L2 20h20zM12 10v5M12 17.5v.5",
+	waitsSign:    "M4 20h16M6 16L16 5l3 3L9 18l-4 1z",
+	waitsRoad:    "M12 3a9 9 0 1 0 .1 0M12 10a2 2 0 1 0 .1 0M3.5 11h6.5M14 11h6.500M12 14v7",
+}
 
 type bay struct {
 	Vehicle vehicle.Vehicle
@@ -31,22 +64,17 @@ type bay struct {
 type bayJob struct {
 	ID, Title string
 	Corners   map[vehicle.Corner]int // owed, at each corner that is worked on
-	Owed      []owedJoint
-	Here      []string // who has it open now
+	Here      []string               // who has it open now
 	Waits     string
 	For       string // what it waits for, as bays are chosen by it
 	Who       string
 	When      time.Time
-	Soak      time.Duration
-	SoakEnd   time.Time
-	Open      string // the page it goes on with
-	Fresh     bool   // nothing done yet
-}
+	SoakEnd   time.Time // what soaks has worked; zero where nothing does
+	Open      string    // the page it goes on with
+	Fresh     bool      // nothing done yet
+	No, Of    int       // the step it is at, of all; 0 before the plan
 
-// owedJoint is what is owed of one kind of joint.
-type owedJoint struct {
-	Title string
-	Signs []draw.Sign
+	Promise kit.Promise
 }
 
 // Bays is a page of the vehicles with a job open, as they were chosen.
@@ -58,6 +86,12 @@ type Bays struct {
 	Due    []kit.Due
 	Empty  bool
 
+	AtWork   int
+	Owing    int
+	Danger   int      // promises late or close
+	Free     []string // numbered places nobody stands at
+	Promises []promise
+
 	kit.Paging
 	Choice    Choice
 	Many      bool // so many that they are chosen from
@@ -65,6 +99,12 @@ type Bays struct {
 	Chosen    int  // of them
 	MoreIdle  int  // vehicles without a job that are not shown here
 	Fors, Bys []kit.Choice
+}
+
+// promise is one that was given, soonest first.
+type promise struct {
+	Fleet string
+	bayJob
 }
 
 // Standing is how the shop stands now.
@@ -79,11 +119,18 @@ type Standing struct {
 
 // TheBays shows what stands in them, the chosen ones.
 func TheBays(x Standing, lib *library.Library, choice Choice, now time.Time) kit.Page {
+	v := baysOf(x, lib, now)
+	v.Choice = choice
+	v.show(v.Choice.choose(v.Bays))
+	return pages.Page("bays", "Bays", v)
+}
+
+// baysOf is how the floor stands.
+func baysOf(x Standing, lib *library.Library, now time.Time) Bays {
 	v := Bays{
 		Empty:  len(x.Vehicles) == 0,
 		Signed: x.Signed,
 		Due:    x.Due,
-		Choice: choice,
 		Fors:   bayFors,
 		Bys:    bayBys,
 	}
@@ -109,10 +156,53 @@ func TheBays(x Standing, lib *library.Library, choice Choice, now time.Time) kit
 			idle = append(idle, b)
 		}
 	}
-	v.show(v.Choice.choose(v.Bays))
+	v.count(lib.Shop.Bays)
 	v.Idle = idle[:min(len(idle), idleMost)]
 	v.MoreIdle = len(idle) - len(v.Idle)
-	return pages.Page("bays", "Bays", v)
+	return v
+}
+
+// count says how the floor stands: who works, what is owed, what is promised, and which of its places are free.
+func (v *Bays) count(places int) {
+	taken := map[string]bool{}
+	for _, b := range v.Bays {
+		taken[b.Vehicle.Bay] = true
+		v.AtWork++
+		v.Owing += b.owed()
+		for _, j := range b.Jobs {
+			if j.Promise.Until.IsZero() {
+				continue
+			}
+			v.Promises = append(v.Promises, promise{b.Vehicle.Fleet, j})
+			if j.Promise.Danger != job.Kept {
+				v.Danger++
+			}
+		}
+	}
+	slices.SortStableFunc(v.Promises, func(a, b promise) int { return a.Promise.Until.Compare(b.Promise.Until) })
+	v.Promises = v.Promises[:min(len(v.Promises), promisesShown)]
+	for n := 1; n <= places; n++ {
+		if name := fmt.Sprintf("bay %d", n); !taken[name] {
+			v.Free = append(v.Free, name)
+		}
+	}
+}
+
+// promisesShown is how many promises the floor lists.
+const promisesShown = 8
+
+// Number is what of a bay's name stands at its corner: 3, of bay 3.
+func (b bay) Number() string { return strings.TrimPrefix(b.Vehicle.Bay, "bay ") }
+
+// Edge is the colour of a bay's upper edge: what its first job waits for.
+func (b bay) Edge() string {
+	if len(b.Jobs) == 0 {
+		return ""
+	}
+	if b.Jobs[0].Promise.Danger == job.Late {
+		return waitsTrouble
+	}
+	return b.Jobs[0].For
 }
 
 // owed is what a bay's jobs owe together.
@@ -160,7 +250,7 @@ func bayJobOf(st *job.State, here []string, now time.Time) bayJob {
 		Title:   st.Title(),
 		Open:    "bench",
 		Corners: map[vehicle.Corner]int{},
-		Who:     st.LastBy,
+		Who:     st.LastHand(),
 		When:    st.Last,
 		Fresh:   st.HasPlan() && !st.Begun(),
 	}
@@ -168,25 +258,32 @@ func bayJobOf(st *job.State, here []string, now time.Time) bayJob {
 		b.Corners[c] = 0
 	}
 	for _, f := range st.Owed() {
-		j := st.Plan.Joint(f.Joint)
-		b.owe(j.Title, draw.Sign{Drive: j.Drive, Mark: f.Sign()})
-		b.Corners[j.Corner]++
+		b.Corners[st.Plan.Joint(f.Joint).Corner]++
 	}
 	b.Here = here
 	for _, k := range st.Soaking() {
-		if left := k.End.Sub(now); left > b.Soak {
-			b.Soak, b.SoakEnd = left, k.End
+		if k.End.After(now) && k.End.After(b.SoakEnd) {
+			b.SoakEnd = k.End
 		}
+	}
+	b.Promise = kit.PromiseOf(st, now)
+	if st.HasPlan() {
+		b.Of = len(st.Plan.Steps)
+		b.No = min(b.Of, 1+slices.IndexFunc(st.Plan.Steps, func(s plan.Step) bool { return s.ID == st.Next() }))
 	}
 	switch next := st.Plan.Step(st.Next()); {
 	case !st.HasPlan():
-		b.Open, b.Waits, b.For = "walk", "the walk-round: "+st.Complaint, waitsWalk
+		b.Open, b.Waits, b.For = "walk", "walk-round: “"+st.Complaint+"”", waitsWalk
 	case len(st.OpenTroubles()) > 0:
-		b.Waits, b.For = "a trouble to be cleared: "+st.OpenTroubles()[0].What, waitsTrouble
+		b.Waits, b.For = st.OpenTroubles()[0].What, waitsTrouble
 	case missing(st) != "":
-		b.Waits, b.For = "a part: "+missing(st), waitsPart
+		b.Waits, b.For = missing(st), waitsPart
 	case next == nil:
-		b.Waits, b.For = "signature", waitsSign
+		b.Waits, b.For = "the signature", waitsSign
+	case next.Verb == operation.Drive:
+		b.Waits, b.For = next.Title, waitsRoad
+	case !b.SoakEnd.IsZero():
+		b.Waits, b.For = next.Title, waitsSoak
 	default:
 		b.Waits, b.For = next.Title, waitsHands
 	}
@@ -194,17 +291,6 @@ func bayJobOf(st *job.State, here []string, now time.Time) bayJob {
 		b.Open = "plan"
 	}
 	return b
-}
-
-// owe adds a fastener to its joint's.
-func (b *bayJob) owe(title string, sign draw.Sign) {
-	for i := range b.Owed {
-		if b.Owed[i].Title == title {
-			b.Owed[i].Signs = append(b.Owed[i].Signs, sign)
-			return
-		}
-	}
-	b.Owed = append(b.Owed, owedJoint{title, []draw.Sign{sign}})
 }
 
 // OpenSays is what the key says that opens the job where it goes on.
@@ -226,12 +312,4 @@ func missing(st *job.State) string {
 		}
 	}
 	return ""
-}
-
-// Heading is the bay's name where a group of it begins.
-func (v Bays) Heading(i int) string {
-	if v.Choice.By != byBay || i > 0 && v.Bays[i].Vehicle.Bay == v.Bays[i-1].Vehicle.Bay {
-		return ""
-	}
-	return cmp.Or(v.Bays[i].Vehicle.Bay, "no bay")
 }

@@ -14,13 +14,15 @@ const (
 	waitsTrouble = "trouble"
 	waitsPart    = "part"
 	waitsSign    = "signature"
+	waitsSoak    = "soak"
+	waitsRoad    = "road"
 	waitsHands   = "hands"
 )
 
 // Orders in which bays are shown.
 const (
-	byFleet  = ""
-	byBay    = "bay"
+	byBay    = ""
+	byFleet  = "fleet"
 	byOwed   = "owed"
 	byLonger = "longest"
 )
@@ -41,10 +43,12 @@ var (
 		{Value: waitsTrouble, Name: "a trouble cleared"},
 		{Value: waitsWalk, Name: "the walk-round"},
 		{Value: waitsSign, Name: "the signature"},
+		{Value: waitsSoak, Name: "a soak"},
+		{Value: waitsRoad, Name: "the road test"},
 	}
 	bayBys = []kit.Choice{
-		{Value: byFleet, Name: "fleet number"},
 		{Value: byBay, Name: "bay"},
+		{Value: byFleet, Name: "fleet number"},
 		{Value: byOwed, Name: "most owed"},
 		{Value: byLonger, Name: "untouched longest"},
 	}
@@ -53,7 +57,7 @@ var (
 // How many bays a page shows, and from how many on they are chosen from.
 const (
 	baysPage = 24
-	manyBays = 8
+	manyBays = 12
 	idleMost = 24
 )
 

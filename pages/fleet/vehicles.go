@@ -97,6 +97,7 @@ type NewJob struct {
 	Complaint string
 	Odometer  string // km
 	WhyBack   string // why the odometer runs backwards
+	Promised  string // when it is to be back, as a form gives day and time
 	Vehicles  []vehicle.Vehicle
 	Fault     *fault.Fault
 }

@@ -55,6 +55,7 @@ type View struct {
 	Changed  *changedPlan
 	WaysOut  []wayOut
 	Since    string // the owner was told
+	Promised *kit.Promise
 	Range    plan.Estimate
 	Parts90  []draw.Bar // the range cut by what widens it
 	LikelyX  float64
@@ -199,6 +200,9 @@ func Page(x Shown) (kit.Page, error) {
 	v.howLong(x.Library, x.Opened)
 	v.WaysOut = x.waysOut()
 	v.Since = since(st.Told, v.Range.Likely)
+	if p := kit.PromiseOf(st, x.Now); !p.Until.IsZero() {
+		v.Promised = &p
+	}
 	v.proof()
 	v.stays(sol)
 	if x.Was > 0 {
