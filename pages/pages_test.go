@@ -441,20 +441,22 @@ func TestEveryPageIsLaid(t *testing.T) {
 		Vehicle: st.Vehicle, Jobs: []*job.State{st}, Chain: true,
 		Rows:    []listing.Job{{ID: "j", Title: "Hub", KM: 9, Signed: true}, {ID: "k", Title: "Hub", KM: 3, Signed: true}},
 		Outside: []listing.Outside{{By: "Aro", At: noon}},
-	}, lib.Signs.Suspects).Told())
+	}, vehicle.Outline{}, lib.Signs.Suspects).Told())
 	owing := fleet.RowOf(st.Vehicle, []listing.FollowUp{{Title: "again"}}, nil, noon)
 	seen.lay(t, fleet.Fleet{Rows: []fleet.Row{owing}}.Listed())
 	seen.lay(t, fleet.Shops([]listing.Shop{{Name: "West", Told: noon}}))
 	hit := listing.Hit{Around: listing.HitFrom + "hub" + listing.HitTo}
 	seen.lay(t, fleet.Search{Find: "hub", Hits: []fleet.Hit{{Hit: hit}}}.Result())
 	seen.lay(t, fleet.Tags{Title: "Tags", Tags: []fleet.Tag{{Name: "T-1"}}}.Page())
-	seen.lay(t, fleet.TheBays(fleet.Standing{
+	floor := fleet.Standing{
 		Vehicles: []vehicle.Vehicle{st.Vehicle},
 		Open:     []listing.Job{{ID: "j", Vehicle: "v"}, {ID: "k", Vehicle: "v", Broken: "a seal"}},
 		Jobs:     map[string]*job.State{"j": st, "k": st},
 		Here:     func(string) []string { return []string{"Technician Bel"} },
 		Due:      kit.Dues([]listing.FollowUp{{Title: "again", At: noon.AddDate(0, 0, -1)}}, noon),
-	}, lib, fleet.Choice{}, noon))
+	}
+	seen.lay(t, fleet.TheBays(floor, lib, fleet.Choice{}, noon))
+	seen.lay(t, fleet.TheWall(floor, lib, noon))
 	seen.lay(t, bench.Page(h.bench("")))
 	seen.lay(t, bench.Brief(st))
 	seen.lay(t, free.Page(free.Shown{Job: st, Library: lib}))

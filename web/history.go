@@ -108,7 +108,8 @@ func (s fleetRoom) showHistory(c fiber.Ctx, code int, f *fault.Fault) error {
 	if x.Taken, err = s.Shop.Taken(ctx, is.ID, fleet.HistoryTaken); err != nil {
 		return err
 	}
-	v := fleet.HistoryOf(x, s.Shop.Library().Signs.Suspects)
+	pattern, _ := s.Shop.Library().Pattern(x.Vehicle.Pattern)
+	v := fleet.HistoryOf(x, pattern.Outline, s.Shop.Library().Signs.Suspects)
 	v.Find, v.Paging = find, paging
 	if f != nil {
 		v.Fault, v.Typed = f, kit.Typed(c)

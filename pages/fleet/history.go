@@ -2,12 +2,14 @@ package fleet
 
 import (
 	"fmt"
+	"html/template"
 	"lugtak/core/diagnose"
 	"lugtak/core/fault"
 	"lugtak/core/job"
 	"lugtak/core/listing"
 	"lugtak/core/unit"
 	"lugtak/core/vehicle"
+	"lugtak/draw"
 	"lugtak/pages/kit"
 	"maps"
 	"math"
@@ -22,6 +24,8 @@ type History struct {
 	Jobs     []pastJob
 	Due      []listing.FollowUp
 	Wears    []wear
+	Corners  []atCorner // what wears there first
+	Outline  draw.OutlineView
 	Often    []cameBack
 	Distance int // on the odometer when it was here last
 	Find     string
@@ -54,6 +58,19 @@ type pastJob struct {
 type wear struct {
 	Name, At, Says string
 	Taken          []string
+
+	of job.Wear
+	at float64 // km of its limit; +Inf where nothing leads there
+}
+
+// atCorner is what wears first at a corner, and what was done there.
+type atCorner struct {
+	Corner        vehicle.Corner
+	Name, Limit   string
+	When          string // the limit is reached
+	Chart         template.HTML
+	Done          int // jobs of those listed
+	Last, LastSay string
 }
 
 // cameBack is work that was done more than once, with how far it lasted.
@@ -79,7 +96,7 @@ type Kept struct {
 }
 
 // HistoryOf is everything that was done to a vehicle; parts are what may have been renewed.
-func HistoryOf(x Kept, parts []diagnose.Suspect) History {
+func HistoryOf(x Kept, outline vehicle.Outline, parts []diagnose.Suspect) History {
 	v := History{
 		Vehicle: x.Vehicle,
 		Chain:   x.Chain,
@@ -92,8 +109,16 @@ func HistoryOf(x Kept, parts []diagnose.Suspect) History {
 	for _, r := range x.Rows {
 		v.Distance = max(v.Distance, r.KM)
 	}
+	work := map[vehicle.Corner]int{}
 	for _, st := range x.Jobs {
 		v.Jobs = append(v.Jobs, past(st))
+		for _, c := range st.Plan.Corners() {
+			work[c]++
+		}
+	}
+	v.Outline = draw.Outline(outline, []map[vehicle.Corner]int{work})
+	for _, c := range []vehicle.Corner{"FL", "FR", "RL", "RR"} {
+		v.Corners = append(v.Corners, v.corner(c, work[c], x))
 	}
 	for _, o := range x.Outside {
 		row := outsideRow{Outside: o}
@@ -105,6 +130,53 @@ func HistoryOf(x Kept, parts []diagnose.Suspect) History {
 		v.Outside = append(v.Outside, row)
 	}
 	return v
+}
+
+// corner is what is shown beside one wheel.
+func (v *History) corner(c vehicle.Corner, done int, x Kept) atCorner {
+	out := atCorner{Corner: c, Done: done}
+	for _, st := range x.Jobs {
+		if slices.Contains(st.Plan.Corners(), c) {
+			out.Last, out.LastSay = st.ID, st.Title()
+			break
+		}
+	}
+	first := math.Inf(1)
+	for _, w := range v.Wears {
+		if w.At != string(c) || out.Chart != "" && w.at >= first {
+			continue
+		}
+		first = w.at
+		l := w.of.Limit()
+		out.Name = w.Name + ", " + w.of.Last.Unit
+		out.Limit = unit.Number(l.Value, 1)
+		out.Chart = draw.Wear(w.of.Points, l, float64(v.Distance), w.of.Last.Unit)
+		out.When = ""
+		if day, ok := dayOf(w.at, x.Rows); ok {
+			out.When = "about " + day.Format("Jan 2006")
+		} else if !math.IsInf(w.at, 1) {
+			out.When = "about " + thousands(w.at)
+		}
+	}
+	return out
+}
+
+// dayOf is when a vehicle reaches a distance, as it went on between its first and its last job here; ok is false where
+// that is farther than it can tell: longer ahead than its record reaches back twice over.
+func dayOf(km float64, rows []listing.Job) (day time.Time, ok bool) {
+	if len(rows) < 2 {
+		return day, false
+	}
+	a, b := rows[len(rows)-1], rows[0]
+	past := b.Started.Sub(a.Started)
+	if b.KM <= a.KM || past <= 0 {
+		return day, false
+	}
+	ahead := time.Duration((km - float64(b.KM)) / float64(b.KM-a.KM) * float64(past))
+	if math.IsInf(km, 1) || km-float64(b.KM) > 2*float64(b.KM-a.KM) || ahead < 0 {
+		return day, false
+	}
+	return b.Started.Add(ahead), true
 }
 
 // Told is the vehicle's page.
@@ -158,11 +230,12 @@ func past(st *job.State) pastJob {
 func wears(taken []job.Taken) []wear {
 	var out []wear
 	for _, w := range job.Wears(taken) {
-		v := wear{Name: unit.Capital(w.Last.Name), At: w.Last.Corner}
+		v := wear{Name: unit.Capital(w.Last.Name), At: w.Last.Corner, of: w, at: math.Inf(1)}
 		for _, p := range w.Points {
 			v.Taken = append(v.Taken, fmt.Sprintf("%s %s at %.0f km", unit.Number(p.Value, 3), w.Last.Unit, p.KM))
 		}
 		if f, ok := w.Limit().Expect(w.Points, 0); ok {
+			v.at = f.LikelyKM
 			v.Says = "reaches its limit at some " + thousands(f.LikelyKM)
 			if math.IsInf(f.HighKM, 1) {
 				v.Says += fmt.Sprintf(", not before %s", thousands(f.LowKM))
@@ -176,7 +249,7 @@ func wears(taken []job.Taken) []wear {
 }
 
 // thousands is a distance as a forecast may say it.
-func thousands(km float64) string { return fmt.Sprintf("%.0f 000 km", math.Round(km/1000)) }
+func thousands(km float64) string { return fmt.Sprintf("%.0f\u2009000 km", math.Round(km/1000)) }
 
 // again is work that came back, with the distance between, of jobs the newest first.
 func again(jobs []listing.Job) []cameBack {
