@@ -113,6 +113,16 @@ func (l *Library) Weigh(pat vehicle.Pattern, ask Ask, offers []plan.Task) (v Wei
 	return v, nil
 }
 
+// TitleOfTask names a task by its key, hub-unit@FL; of one that is known no more it is the key.
+func (l *Library) TitleOfTask(key string) string {
+	t, err := plan.ParseTask(key)
+	op, known := l.Operation(t.Operation)
+	if err != nil || !known {
+		return key
+	}
+	return TaskTitle(op, t)
+}
+
 // TaskTitle names a task with its side.
 func TaskTitle(op operation.Operation, t plan.Task) string {
 	title := unit.Capital(strings.ReplaceAll(op.Title, "{axle}", t.Corner.Axle()))

@@ -46,7 +46,7 @@ const mostOutcomes = 2000
 // office shows how the shop does, and where its foreman goes on.
 func (s officeRoom) office(c fiber.Ctx) (err error) {
 	ctx, now := c.Context(), s.Shop.Now()
-	x := office.Figures{Node: s.ReadOnly}
+	x := office.Figures{Node: s.ReadOnly, Title: s.Shop.Library().TitleOfTask}
 	if x.Outcomes, err = s.Shop.Outcomes(ctx, office.First(now).Add(-job.ComebackWithin), mostOutcomes); err != nil {
 		return err
 	}

@@ -43,7 +43,8 @@ type View struct {
 
 type comeback struct {
 	job.Comeback
-	Days int
+	Title string
+	Days  int
 }
 
 // What the office looks back on and ahead to.
@@ -64,12 +65,13 @@ type Figures struct {
 	Due        []kit.Due
 	Tools      []wrench.Tool
 	Node       bool
+	Title      func(task string) string // of work, as hub-unit@FL
 }
 
 // Office shows how the shop does, and where its foreman goes on.
 func Office(x Figures, now time.Time) kit.Page {
 	v := View{Jobs: x.Jobs, Owed: x.Owed, Due: x.Due, Now: now, Node: x.Node}
-	v.look(x.Outcomes, First(now))
+	v.look(x, First(now))
 	for _, t := range x.Tools {
 		if t.Due().Before(now.Add(toolsAhead)) || t.Cycles >= wrench.Recalibrate {
 			v.Tools = append(v.Tools, t)
@@ -80,13 +82,13 @@ func Office(x Figures, now time.Time) kit.Page {
 }
 
 // look draws the weeks since the first, from what the jobs came to.
-func (v *View) look(all []job.Outcome, first time.Time) {
+func (v *View) look(x Figures, first time.Time) {
 	weeks := make([]draw.Week, weeksBack)
 	for i := range weeks {
 		weeks[i] = draw.Week{From: first.AddDate(0, 0, 7*i), Counts: make([]int, 3)}
 	}
 	var timed []job.Outcome
-	for _, o := range all {
+	for _, o := range x.Outcomes {
 		at := int(o.Signed.Sub(first).Hours() / (7 * 24))
 		if o.Signed.Before(first) || at >= weeksBack {
 			continue
@@ -104,7 +106,7 @@ func (v *View) look(all []job.Outcome, first time.Time) {
 	}
 	v.Times = draw.TimesPlot(timed)
 	v.Weeks = draw.WeekBars("By week", []string{"signed", "deviations", "not measured"}, weeks)
-	for _, b := range job.Comebacks(all) {
+	for _, b := range job.Comebacks(x.Outcomes) {
 		if b.Again.Started.Before(first) {
 			continue
 		}
@@ -113,7 +115,7 @@ func (v *View) look(all []job.Outcome, first time.Time) {
 			continue
 		}
 		days := int(b.Again.Started.Sub(b.First.Signed).Hours() / 24)
-		v.Comebacks = append(v.Comebacks, comeback{b, days})
+		v.Comebacks = append(v.Comebacks, comeback{b, x.Title(b.Task), days})
 	}
 }
 
