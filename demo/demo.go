@@ -11,6 +11,7 @@ import (
 	"image/draw"
 	"image/jpeg"
 	"math"
+	"math/rand/v2"
 	"strings"
 	"sync"
 	"time"
@@ -82,7 +83,7 @@ const (
 // Dressed is the library as the demo's shop has it: with its name, its money and its prices, all invented.
 func Dressed(lib *library.Library) *library.Library {
 	out := *lib
-	out.Shop.Name, out.Shop.Contact = ShopName, ShopContact
+	out.Shop.Name, out.Shop.Contact, out.Shop.Bays = ShopName, ShopContact, 9
 	out.Shop.Currency, out.Shop.RatePerHour, out.Shop.Prices = "crowns", 96, prices
 	return &out
 }
@@ -94,13 +95,26 @@ var prices = map[string]float64{
 	"front-shock": 82, "pads": 66, "rotor": 58, "idler": 96, "support": 88, "mount": 54,
 }
 
-// Fill makes the shop in an empty file; a file that has people is left alone.
-// The half-done job stands at the second knuckle bolt.
+// Fill makes the young shop in an empty file, with a few jobs open and one signed; a file that has people is left alone.
 func Fill(ctx context.Context, s *shop.Shop, now time.Time) error {
 	people, err := s.People(ctx)
 	if err != nil || len(people) > 0 {
 		return err
 	}
+	if err := found(ctx, s, now, vehicles); err != nil {
+		return err
+	}
+	if err := finish(ctx, s, now.AddDate(0, 0, -doneBefore)); err != nil {
+		return err
+	}
+	return present(ctx, s, now)
+}
+
+// doneBefore is how many days ago the signed job of the young shop was.
+const doneBefore = 23
+
+// found gives an empty shop its people, vehicles and calibrated tools.
+func found(ctx context.Context, s *shop.Shop, now time.Time, fleet []vehicle.Vehicle) error {
 	added := make([]error, len(People))
 	var all sync.WaitGroup // a PIN is slow to hash, on purpose
 	for i, p := range People {
@@ -110,22 +124,21 @@ func Fill(ctx context.Context, s *shop.Shop, now time.Time) error {
 	if err := errors.Join(added...); err != nil {
 		return err
 	}
-	for _, v := range vehicles {
+	for _, v := range fleet {
 		if _, err := s.AddVehicle(ctx, v); err != nil {
 			return err
 		}
 	}
-	if err := calibrate(ctx, s, now); err != nil {
-		return err
-	}
-	if err := finish(ctx, s, now.AddDate(0, 0, -23)); err != nil {
-		return err
-	}
+	return calibrate(ctx, s, now)
+}
+
+// present are the jobs open now; the half-done one stands at the second knuckle bolt.
+func present(ctx context.Context, s *shop.Shop, now time.Time) error {
 	h := Hand{Shop: s, Lib: s.Library(), By: People[0].Name, Now: now.Add(-95 * time.Minute)}
 	if err := h.Start(ctx, HalfDone, vehicles[0], "hums at speed, louder in right-hand bends", 148_230, Hub("FL")); err != nil {
 		return err
 	}
-	err = h.Work(ctx, HalfDone, func(st *job.State, step *plan.Step) bool {
+	err := h.Work(ctx, HalfDone, func(st *job.State, step *plan.Step) bool {
 		return step.ID == "front-hub-unit.knuckle-1.FL" && st.Current(step) == "B"
 	})
 	if err != nil {
@@ -274,6 +287,8 @@ type Hand struct {
 	By   string
 	Now  time.Time
 	n    int
+
+	rng *rand.Rand // by which it meets what is stuck; nil: it meets nothing
 }
 
 // Hub is the task of the demo's jobs.
@@ -330,8 +345,13 @@ func (h *Hand) Work(ctx context.Context, id string, stop func(*job.State, *plan.
 		if step == nil || stop(st, step) {
 			return nil
 		}
+		if met, err := h.stuck(ctx, id, st, step); err != nil {
+			return fmt.Errorf("step %s: %w", step.ID, err)
+		} else if met {
+			continue
+		}
 		if step.Verb != operation.Soak {
-			h.Now = h.Now.Add(time.Duration(step.Minutes * float64(time.Minute) / 2))
+			h.Now = h.Now.Add(time.Duration(h.pace() * step.Minutes * float64(time.Minute)))
 		}
 		for _, c := range h.Next(st, step) {
 			if err := h.Do(ctx, id, c); err != nil {
@@ -339,6 +359,14 @@ func (h *Hand) Work(ctx context.Context, id string, stop func(*job.State, *plan.
 			}
 		}
 	}
+}
+
+// pace is the share of a step's minutes a hand takes before its first act.
+func (h *Hand) pace() float64 {
+	if h.rng == nil {
+		return 0.5
+	}
+	return 0.75 + 0.5*h.rng.Float64()
 }
 
 // Next are the commands that carry a step one act further.

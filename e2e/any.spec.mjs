@@ -52,7 +52,7 @@ async function plans(page, h, part = "Hub unit") {
   await page.getByLabel("Complaint").fill("hums at speed");
   await page.getByLabel("Odometer, km").fill("148000");
   await h.touch("Choose the work");
-  await h.touch(page.getByText(part, { exact: true }).first());
+  await h.touch(page.getByLabel(`${part}, front left`, { exact: true }));
   await h.touch("Make the plan");
   await page.waitForURL(/\/plan$/);
 }

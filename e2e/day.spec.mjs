@@ -7,6 +7,7 @@ import {
   cass,
   expect,
   half,
+  order,
   press,
   signIn,
   sound,
@@ -29,10 +30,7 @@ after({ [half]: "Road test" })("a whole day in the shop", async ({ page, shop, b
   await page.getByLabel("Complaint").fill("squeals, pedal long");
   await page.getByLabel("Odometer").fill("120500");
   await page.getByRole("button", { name: "Choose the work" }).click();
-  await page
-    .getByRole("group", { name: "front left" })
-    .getByLabel(/pads and rotors/i)
-    .check();
+  await order(page, "front left", "Pads and rotors");
   await page.getByRole("button", { name: "Make the plan" }).click();
   await page.getByRole("link", { name: "Order, print" }).click();
   await expect(page.getByText("simulated").first()).toBeVisible();

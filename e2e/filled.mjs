@@ -6,7 +6,7 @@ import { serve } from "./shop.mjs";
 
 export default async () => {
   const dir = mkdtempSync(join(tmpdir(), "lugtak-filled-"));
-  const { stop } = await serve(["demo", "--addr", "127.0.0.1:0", "--db", join(dir, "shop.db")]);
+  const { stop } = await serve(["demo", "--young", "--addr", "127.0.0.1:0", "--db", join(dir, "shop.db")]);
   await stop();
   process.env.LUGTAK_FILLED = dir;
   return () => rmSync(dir, { recursive: true, force: true });

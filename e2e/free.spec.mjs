@@ -8,6 +8,7 @@ import {
   expect,
   hang,
   keep,
+  order,
   own as test,
   press,
   signIn,
@@ -83,7 +84,7 @@ test("free work and an operation, from the key to the signature", async ({ page,
   await page.getByLabel("Complaint").fill("hangs at the back, left");
   await page.getByLabel("Odometer, km").fill("148000");
   await page.getByRole("button", { name: "Choose the work" }).click();
-  await page.getByRole("group", { name: "rear left" }).getByText("Stabiliser link", { exact: true }).click();
+  await order(page, "rear left", "Stabiliser link");
   await page.getByRole("button", { name: "Make the plan" }).click();
   await page.waitForURL(/\/plan$/);
   const job = page.url().replace(/\/plan$/, "");

@@ -161,7 +161,7 @@ test("trouble, later and a finding with a photograph without network", async ({ 
 });
 
 test("the server is killed while it is being told", async ({ page, shop, context }) => {
-  const own = await serve(["demo", "--addr", "127.0.0.1:0", "--db", `${shop.dir}/own.db`]);
+  const own = await serve(["demo", "--young", "--addr", "127.0.0.1:0", "--db", `${shop.dir}/own.db`]);
   const there = { ...shop, url: own.url };
   await opened(page, there);
   const before = (await events(page, there)).length;
@@ -174,7 +174,14 @@ test("the server is killed while it is being told", async ({ page, shop, context
   await context.setOffline(false);
   await expect.poll(() => sent).toBeGreaterThanOrEqual(3);
   await page.waitForTimeout(1500);
-  const again = await serve(["demo", "--addr", new URL(own.url).host, "--db", `${shop.dir}/own.db`]);
+  const again = await serve([
+    "demo",
+    "--young",
+    "--addr",
+    new URL(own.url).host,
+    "--db",
+    `${shop.dir}/own.db`,
+  ]);
   await expect.poll(() => kept(page)).toBe(0);
   const added = (await events(page, there)).slice(before);
   expect(added.length).toBe(6);

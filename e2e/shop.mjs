@@ -49,7 +49,7 @@ export const test = base.extend({
     const on = Object.entries(worked).flatMap(([job, words]) => ["--worked", `${job}=${words}`]);
     if (!on.length) cpSync(process.env.LUGTAK_FILLED, dir, { recursive: true });
     const db = join(dir, "shop.db");
-    const s = await serve(["demo", "--addr", "127.0.0.1:0", "--db", db, ...on]);
+    const s = await serve(["demo", "--young", "--addr", "127.0.0.1:0", "--db", db, ...on]);
     await use({ ...s, db, dir });
     await s.stop();
     rmSync(dir, { recursive: true, force: true });

@@ -28,7 +28,7 @@ test("what a picture shows is turned by hand and by key", async ({ page, shop })
   expect(looks[0].equals(looks[1]) || looks[1].equals(looks[2])).toBe(false);
   await page.getByRole("button", { name: "The picture again" }).click();
   await expect(canvas).toHaveCount(0);
-  await expect(page.locator(".act.solid")).toBeVisible();
+  await expect(page.locator(".scene .act.solid")).toBeVisible();
   expect(errors).toEqual([]);
 });
 
@@ -37,8 +37,8 @@ test("what is printed is the picture in grey, and only then it is fetched", asyn
   const fetched = [];
   page.on("request", (r) => fetched.push(new URL(r.url()).pathname));
   await page.goto(`${shop.url}/jobs/${half}/bench`);
-  await expect(page.locator(".solid .o-day img")).toBeVisible();
-  const paper = () => fetched.filter((p) => p.endsWith("-paper.png"));
+  await expect(page.locator(".scene .act .o-day img")).toBeVisible();
+  const paper = () => fetched.filter((p) => /-paper\.png$/.test(p) && !p.includes("/where."));
   expect(paper()).toEqual([]);
   const printed = await page.pdf();
   await expect.poll(() => paper().length).toBe(1);
@@ -50,7 +50,7 @@ test("without a script the picture stands, and nothing offers to turn it", async
   const page = await context.newPage();
   await signIn(page, shop, aro);
   await page.goto(`${shop.url}/jobs/${half}/bench`);
-  await expect(page.locator(".solid .o-day")).toBeVisible();
+  await expect(page.locator(".scene .act .o-day")).toBeVisible();
   await expect(page.getByRole("button", { name: "Look around" })).toHaveCount(0);
   await context.close();
 });

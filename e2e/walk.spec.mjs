@@ -83,7 +83,7 @@ test("from complaint to plan, on a phone", async ({ page, shop }) => {
   await expect(proposal.getByRole("button", { name: /goes on the report/ })).toBeVisible();
   await proposal.getByLabel("do it").check();
   await page.getByRole("button", { name: "Accept what is ticked and plan it" }).click();
-  await expect(page.getByRole("group", { name: "front right" }).getByLabel("Hub unit")).toBeChecked();
+  await expect(page.getByLabel("Hub unit, front right")).toBeChecked();
   await page.getByRole("button", { name: "Make the plan" }).click();
   await expect(page.getByRole("heading", { name: "Front hub unit, right" })).toBeVisible();
   await toRoom(page, "Walk");

@@ -37,7 +37,7 @@ func held(t *testing.T, pid int) int {
 // Small inputs take no more memory than they are worth, before and after sign-in: a text of
 // aliases, a photograph of very many pixels, very many guesses and very large bodies at once.
 func TestSmallInputsTakeLittle(t *testing.T) {
-	cmd, addr := start(t, "demo", "--addr", "127.0.0.1:0")
+	cmd, addr := start(t, "demo", "--young", "--addr", "127.0.0.1:0")
 	defer func() { cmd.Process.Kill(); cmd.Wait() }()
 	base := "http://" + addr
 	client, token := signIn(t, addr, "Technician Aro", "2401")

@@ -179,7 +179,7 @@ func TestSigningSurvivesKills(t *testing.T) {
 	// sign serves a copy and signs on it; the server is killed after a while, where one is given.
 	sign := func(t *testing.T, file string, after time.Duration) (took time.Duration) {
 		t.Helper()
-		cmd, addr := start(t, "demo", "--addr", "127.0.0.1:0", "--db", file)
+		cmd, addr := start(t, "demo", "--young", "--addr", "127.0.0.1:0", "--db", file)
 		client, csrf := signIn(t, addr, demo.People[1].Name, demo.People[1].PIN)
 		client.CheckRedirect = func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }
 		if after > 0 {
@@ -263,7 +263,7 @@ func worked(t *testing.T, path, id string) {
 // fill makes a demo shop's file.
 func fill(t *testing.T, path string) {
 	t.Helper()
-	cmd, _ := start(t, "demo", "--db", path, "--addr", "127.0.0.1:0")
+	cmd, _ := start(t, "demo", "--young", "--db", path, "--addr", "127.0.0.1:0")
 	if err := cmd.Process.Signal(os.Interrupt); err != nil {
 		t.Fatal(err)
 	}

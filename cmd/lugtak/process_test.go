@@ -199,7 +199,7 @@ func TestPullsSurviveKills(t *testing.T) {
 	t.Parallel()
 	const pulls = 160
 	db := filepath.Join(t.TempDir(), "shop.db")
-	cmd, addr := start(t, "demo", "--addr", "127.0.0.1:0", "--db", db)
+	cmd, addr := start(t, "demo", "--young", "--addr", "127.0.0.1:0", "--db", db)
 	hands := handsAt(t, addr)
 
 	var next, acknowledged atomic.Int64
@@ -237,7 +237,7 @@ func TestPullsSurviveKills(t *testing.T) {
 				cmd.Process.Kill()
 				cmd.Wait()
 				kills++
-				cmd, _ = start(t, "demo", "--addr", addr, "--db", db)
+				cmd, _ = start(t, "demo", "--young", "--addr", addr, "--db", db)
 				seen = acknowledged.Load()
 			}
 		}
@@ -282,7 +282,7 @@ func TestOtherProcessesBesideTheServer(t *testing.T) {
 	t.Parallel()
 	dir := t.TempDir()
 	db, other := filepath.Join(dir, "shop.db"), filepath.Join(dir, "other.db")
-	cmd, addr := start(t, "demo", "--addr", "127.0.0.1:0", "--db", db)
+	cmd, addr := start(t, "demo", "--young", "--addr", "127.0.0.1:0", "--db", db)
 	aro := handsAt(t, addr)[0]
 	stop := make(chan struct{})
 	aro.pull(t, "a", stop)
@@ -370,7 +370,7 @@ func noStandIns(t *testing.T, db, addr string) {
 // The command line prints the same object the server sends, and ends with 2.
 func TestCalcOverBothDoors(t *testing.T) {
 	t.Parallel()
-	cmd, addr := start(t, "demo", "--addr", "127.0.0.1:0")
+	cmd, addr := start(t, "demo", "--young", "--addr", "127.0.0.1:0")
 	defer func() { cmd.Process.Signal(syscall.SIGTERM); cmd.Wait() }()
 	type call struct {
 		name, in string

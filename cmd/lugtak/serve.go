@@ -14,8 +14,10 @@ import (
 	"os/signal"
 	"path/filepath"
 	"runtime/debug"
+	"strings"
 	"syscall"
 	"time"
+	"unicode"
 
 	"github.com/gofiber/fiber/v3"
 	"github.com/prometheus/client_golang/prometheus/promhttp"
@@ -111,6 +113,7 @@ type place struct {
 	db, addr, library string
 	people            []office.Demo
 	worked            map[string]string
+	past              bool // the demo has its half year
 	rack              device.Rack
 	parts             device.Supplier
 	cert, key         string
@@ -127,6 +130,7 @@ type demoCmd struct {
 	DB   string `help:"Keep the demo in this file; without it the demo starts anew each time." type:"path"`
 	Addr string `default:"127.0.0.1:8460" help:"Where to listen, HOST:PORT; port 0 takes a free one."`
 
+	Young  bool              `help:"The shop as it began, without its half year of signed work."`
 	Worked map[string]string `help:"Work a job of a new demo on to the step that begins so, as demo-half-done='Road test'; say it again for each." placeholder:"JOB=WORDS"`
 }
 
@@ -150,7 +154,86 @@ func (c *demoCmd) Run() error {
 		Played: true,
 		HTTP:   &http.Client{Transport: &sim.Supplier{}},
 	}
-	return serve(place{db: db, addr: c.Addr, people: people, rack: sim.NewRack(), parts: parts, worked: c.Worked})
+	p := place{db: db, addr: c.Addr, people: people, rack: sim.NewRack(), parts: parts, worked: c.Worked}
+	if _, err := os.Stat(db); !c.Young && len(c.Worked) == 0 && errors.Is(err, fs.ErrNotExist) {
+		if err := withPast(db); err != nil {
+			return err
+		}
+		p.past = true
+	}
+	return serve(p)
+}
+
+// pastKept is how old the kept past of the demo may be before it is made anew.
+const pastKept = 7 * 24 * time.Hour
+
+// withPast puts the demo's half year where its file is to be: the kept one of this release, or one made now and kept.
+func withPast(db string) error {
+	dir, err := os.UserCacheDir()
+	if err != nil {
+		dir = os.TempDir()
+	}
+	dir = filepath.Join(dir, "lugtak", "demo")
+	release := strings.Map(func(r rune) rune {
+		if r == '.' || r == '-' || unicode.IsLetter(r) || unicode.IsDigit(r) {
+			return r
+		}
+		return '-'
+	}, version)
+	kept := filepath.Join(dir, release, demoFile)
+	if i, err := os.Stat(kept); err != nil || time.Since(i.ModTime()) > pastKept {
+		if err := makePast(dir, filepath.Dir(kept)); err != nil {
+			return err
+		}
+	}
+	for _, name := range []func(string) string{func(f string) string { return f }, store.KeyFile} {
+		text, err := os.ReadFile(name(kept))
+		if err != nil {
+			return err
+		}
+		if err := os.WriteFile(name(db), text, 0o600); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+const demoFile = "demo.db"
+
+// makePast makes the demo's half year in a folder of its own, which takes the kept one's name when it is whole; those of
+// other releases go.
+func makePast(dir, kept string) error {
+	if err := os.MkdirAll(dir, 0o755); err != nil {
+		return err
+	}
+	work, err := os.MkdirTemp(dir, "making-")
+	if err != nil {
+		return err
+	}
+	defer os.RemoveAll(work)
+	lib, err := library.Load("", files.FS)
+	if err != nil {
+		return err
+	}
+	s, err := shop.Open(context.Background(), filepath.Join(work, demoFile), demo.Dressed(lib), shop.Options{Demo: true})
+	if err != nil {
+		return err
+	}
+	err = demo.Past(context.Background(), s, time.Now(), func(n, of int) {
+		fmt.Fprintf(os.Stderr, "\rThe motor pool's half year, made once: %d of %d jobs ", n, of)
+	})
+	fmt.Fprintln(os.Stderr)
+	if err := errors.Join(err, s.Close()); err != nil {
+		return err
+	}
+	others, _ := filepath.Glob(filepath.Join(dir, "[^m]*"))
+	for _, old := range others {
+		_ = os.RemoveAll(old)
+	}
+	if err := os.Rename(work, kept); err != nil && !errors.Is(err, fs.ErrExist) { // another start has made it meanwhile
+		return err
+	}
+	return nil
 }
 
 // memoryLimit is what the server tries to live within, bytes: the collector works harder
@@ -186,7 +269,7 @@ func serve(p place) error {
 		return err
 	}
 	if p.people != nil {
-		if err := filled(ctx, house, p.worked); err != nil {
+		if err := filled(ctx, house, p); err != nil {
 			return errors.Join(err, house.Close())
 		}
 	}
@@ -262,7 +345,11 @@ func open(ctx context.Context, p place, house *shop.Shop) error {
 
 // filled makes the demo of an empty shop. Where jobs of it are worked on, it began so long ago that
 // they end before now.
-func filled(ctx context.Context, s *shop.Shop, worked map[string]string) error {
+func filled(ctx context.Context, s *shop.Shop, p place) error {
+	if p.past {
+		return demo.Live(ctx, s, time.Now())
+	}
+	worked := p.worked
 	if len(worked) == 0 {
 		return demo.Fill(ctx, s, time.Now())
 	}
