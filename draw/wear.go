@@ -101,3 +101,23 @@ func kilo(km float64) string {
 	}
 	return fmt.Sprintf("%d\u2009%03d", n/1000, n%1000)
 }
+
+// aheadKM is how far the axis of a fleet reaches.
+const aheadKM = 60_000
+
+// Ahead draws between which distances ahead a limit is reached, on an axis all vehicles share; past its end it is cut.
+func Ahead(low, likely, high float64) template.HTML {
+	const wide, high0, bar = 300.0, 26.0, 10.0
+	x := func(km float64) float64 { return 4 + (wide-8)*math.Max(0, math.Min(km, aheadKM))/aheadKM }
+	c := newCanvas(wide, high0, fmt.Sprintf("%s to %s km ahead", kilo(math.Max(low, 0)), kilo(math.Min(high, 9e5))))
+	for km := 0.0; km <= aheadKM; km += 20_000 {
+		c.line("grid", x(km), 2, x(km), high0-2)
+	}
+	if low < aheadKM {
+		c.rect("w-ahead", x(low), (high0-bar)/2, math.Max(3, x(high)-x(low)), bar)
+	}
+	if likely < aheadKM {
+		c.line("w-now", x(likely), 3, x(likely), high0-3)
+	}
+	return c.as("aheadbar")
+}

@@ -418,7 +418,7 @@ func TestEveryPageIsLaid(t *testing.T) {
 	seen.lay(t, page)
 	seen.lay(t, office.Office(office.Figures{Jobs: 1, Tools: lib.Tools}, noon))
 	seen.lay(t, office.Notices("texts"))
-	seen.lay(t, kit.Refusal(refused))
+	seen.lay(t, kit.Refusal(kit.Refused{Fault: refused, Code: 404, Asked: "Q-41", Near: []vehicle.Vehicle{st.Vehicle}}))
 	seen.lay(t, crib.Token(lib.Tools[0], "secret"))
 	seen.lay(t, crib.Recall(lib.Tools[0], []*job.State{st}, 1))
 	seen.lay(t, planpages.WaysPage(st, lib.Alternatives(sheetOf, *st.Plan, nil, nil), true))

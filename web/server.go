@@ -5,6 +5,7 @@ package web
 import (
 	"context"
 	"errors"
+	"net/url"
 	"regexp"
 	"strings"
 	"time"
@@ -280,5 +281,39 @@ func (s *Server) failPage(c fiber.Ctx, f *fault.Fault, code int) error {
 	if strings.HasPrefix(c.Path(), "/api/") {
 		return sendProblem(c, reckon.FromFault(f, code))
 	}
-	return s.show(c, code, pages.Refusal(f))
+	return s.show(c, code, pages.Refusal(s.refused(c, f, code)))
+}
+
+// refused is what the page of a refusal shows: to whom the shop is known, numbers near the one asked for and who may.
+func (s *Server) refused(c fiber.Ctx, f *fault.Fault, code int) pages.Refused {
+	r := pages.Refused{Fault: f, Code: code}
+	if kit.Session(c) == nil {
+		return r
+	}
+	if from, err := url.Parse(c.Get("Referer")); err == nil && from.Host == string(c.Request().Host()) && from.Path != c.Path() {
+		r.Back = from.RequestURI()
+	}
+	switch code {
+	case fiber.StatusNotFound:
+		r.Asked = pages.AskedFor(c.Path())
+		all, err := s.Shop.Vehicles(c.Context())
+		if err != nil {
+			s.Shop.Log.Warn("vehicles for a page that is not there", "error", err)
+		}
+		r.Near = pages.NearTo(r.Asked, all)
+	case fiber.StatusForbidden:
+		if f.Code != fault.Role {
+			break
+		}
+		all, err := s.Shop.People(c.Context())
+		if err != nil {
+			s.Shop.Log.Warn("people for a page that is another's", "error", err)
+		}
+		for _, p := range all {
+			if p.Active && p.Role == job.Foreman {
+				r.Who = append(r.Who, p.Name)
+			}
+		}
+	}
+	return r
 }

@@ -1,6 +1,9 @@
 package fleet
 
 import (
+	"cmp"
+	"html/template"
+	"math"
 	"slices"
 	"strings"
 	"time"
@@ -137,7 +140,36 @@ func RowOf(x vehicle.Vehicle, due []listing.FollowUp, taken []job.Taken, now tim
 			row.Wears = append(row.Wears, w)
 		}
 	}
+	slices.SortStableFunc(row.Wears, func(a, b wear) int { return cmp.Compare(a.at, b.at) })
 	return row
+}
+
+// First is what is worn first on the vehicle, how far ahead, and its bar on the axis of all; nil where no measure leads
+// to its limit.
+func (r Row) First() *firstWorn {
+	if len(r.Wears) == 0 || r.Last == nil {
+		return nil
+	}
+	w := r.Wears[0]
+	f, ok := w.of.Limit().Expect(w.of.Points, 0)
+	if !ok {
+		return nil
+	}
+	name, _, _ := strings.Cut(w.Name, ",")
+	now := float64(r.Last.KM)
+	out := firstWorn{Name: name, At: w.At, More: len(r.Wears) - 1, Ahead: "is over its limit"}
+	out.Bar = draw.Ahead(f.LowKM-now, f.LikelyKM-now, f.HighKM-now)
+	if f.LikelyKM > now {
+		out.Ahead = "in some " + thousands(math.Max(1000, f.LikelyKM-now))
+	}
+	return &out
+}
+
+// firstWorn is what is worn first on a vehicle of the fleet.
+type firstWorn struct {
+	Name, At, Ahead string
+	Bar             template.HTML
+	More            int // measures that come later
 }
 
 // Listed lists the vehicles by fleet number.
