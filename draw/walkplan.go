@@ -8,7 +8,11 @@ type WalkPlace struct {
 	Here      bool // in hand
 	Corner    bool
 	Chance    float64 // of a corner's strongest suspect
+	Together  float64 // of a suspect that is at this corner or at another one; 0 where none is
 }
+
+// Half says that what is suspected most at a corner is as well at another one.
+func (p WalkPlace) Half() bool { return p.Together > 0 && p.Chance == p.Together/2 }
 
 // WalkBox is a place as it is drawn, with the wheel beside it where it is a corner.
 type WalkBox struct {
@@ -23,8 +27,15 @@ type WalkBox struct {
 
 // WalkPlan is the vehicle from above, front at the top, so that left is left.
 type WalkPlan struct {
-	W, H  float64
-	Boxes []WalkBox
+	W, H    float64
+	Boxes   []WalkBox
+	Bridges []WalkBridge
+}
+
+// WalkBridge joins two corners of a side at one of which a fault is, not both.
+type WalkBridge struct {
+	X, From, To, Mid float64
+	Chance           float64
 }
 
 // Measures of the plan, in its own units, which are pixels on a screen of 1280.
@@ -67,6 +78,19 @@ func Walk(places []WalkPlace) WalkPlan {
 			b.Fill = Bar{X: x + 4, Y: b.Y + wheelH - 4 - h, W: wheelW - 8, H: h}
 		}
 		out.Boxes = append(out.Boxes, b)
+	}
+	for _, side := range []string{"L", "R"} {
+		var at []WalkBox
+		for _, b := range out.Boxes {
+			if b.Together > 0 && b.Key[1:] == side {
+				at = append(at, b)
+			}
+		}
+		if len(at) == 2 && at[0].Together == at[1].Together {
+			w := WalkBridge{X: at[0].Cx, From: at[0].Y + at[0].H, To: at[1].Y, Chance: at[0].Together}
+			w.Mid = (w.From + w.To) / 2
+			out.Bridges = append(out.Bridges, w)
+		}
 	}
 	return out
 }

@@ -36,3 +36,23 @@ func TestWalkPlan(t *testing.T) {
 		}
 	}
 }
+
+// A fault at one of two corners of a side joins both; at one of an axle, or at one alone, nothing is joined.
+func TestWalkBridge(t *testing.T) {
+	at := func(together map[string]float64) WalkPlan {
+		var places []WalkPlace
+		for _, key := range []string{"FL", "FR", "RL", "RR"} {
+			places = append(places, WalkPlace{Key: key, Corner: true, Together: together[key]})
+		}
+		return Walk(places)
+	}
+	if w := at(map[string]float64{"FR": 0.9, "RR": 0.9}); len(w.Bridges) != 1 || w.Bridges[0].X < walkW/2 ||
+		w.Bridges[0].From >= w.Bridges[0].To || w.Bridges[0].Chance != 0.9 {
+		t.Errorf("%+v", w.Bridges)
+	}
+	for _, together := range []map[string]float64{{"FL": 0.9, "FR": 0.9}, {"RL": 0.4}, nil, {"FL": 0.9, "RL": 0.2}} {
+		if w := at(together); len(w.Bridges) != 0 {
+			t.Errorf("%v: %+v", together, w.Bridges)
+		}
+	}
+}

@@ -41,6 +41,7 @@ func words() template.FuncMap {
 		"volume": unit.Volume,
 		"tens":   func(v float64) string { return fmt.Sprintf("%.0f", 10*math.Round(v/10)) },
 		"add":    func(a, b int) int { return a + b },
+		"minus":  func(a, b float64) float64 { return a - b },
 		"five":   func() []int { return []int{0, 1, 2, 3, 4} },
 		"figure": PulledFigure,
 

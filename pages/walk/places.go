@@ -58,8 +58,13 @@ func (v *View) placed(k *diagnose.Knowledge) {
 			}
 		}
 		for _, w := range v.Report.Suspects {
-			if w.Where == x.key || p.Corner && w.Where == vehicle.Corner(x.key).Side() {
+			c := vehicle.Corner(x.key)
+			switch {
+			case w.Where == x.key:
 				p.Chance = max(p.Chance, w.Chance)
+			case p.Corner && (w.Where == c.Side() || w.Where == c.Axle()): // one of two corners, which nobody has told
+				p.Chance = max(p.Chance, w.Chance/2)
+				p.Together = max(p.Together, w.Chance)
 			}
 		}
 		drawn = append(drawn, p)
