@@ -30,7 +30,8 @@ for (const [name, path, width = 1280, height = 800] of [
   ["report", "/jobs/demo-done/report"],
   ["practice", "/practice"],
   ["fleet", "/fleet"],
-  ["comes-in", "/vehicles/new"],
+  ["vehicle", "/vehicles/demo-q14"],
+  ["wall", "/wall"],
   ["bench-phone", "/jobs/demo-half-done/bench", 390, 844],
 ]) {
   await page.setViewportSize({ width, height });
@@ -45,7 +46,6 @@ const shot = (name) =>
 await page.setViewportSize({ width: 1280, height: 800 });
 await page.goto(`${base}/jobs/demo-half-done/bench?panel=trouble`);
 await page.waitForTimeout(300);
-await shot("trouble");
 await page.getByRole("button", { name: /^stuck/ }).click();
 await page.locator(".trykeys").waitFor();
 await page.waitForTimeout(300);
