@@ -146,6 +146,14 @@ func visits(lib *library.Library, of map[string][]plan.Task, rng *rand.Rand) []v
 	for i, v := range fleet {
 		offers := slices.Clone(of[v.Pattern])
 		rng.Shuffle(len(offers), func(a, b int) { offers[a], offers[b] = offers[b], offers[a] })
+		done := map[string]bool{} // what goes on an axle once does not go on it again within half a year
+		offers = slices.DeleteFunc(offers, func(t plan.Task) bool {
+			op, _ := lib.Operation(t.Operation)
+			key := t.Operation + t.Corner.Axle()
+			was := done[key]
+			done[key] = true
+			return was && op.Pairs != ""
+		})
 		n := pastJobs/len(fleet) + min(1, i%2)
 		for k := range min(n, len(offers)) {
 			t := offers[k]

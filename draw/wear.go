@@ -58,9 +58,9 @@ func Wear(points []inspect.Point, l inspect.Limit, now float64, unit string) tem
 	}
 	c.line("w-now", x(now), top-6, x(now), foot)
 	if x(now) > right-40 {
-		c.text("axis", x(now)-4, top+4, "end", "now")
+		c.text("axis", x(now)-4, foot-8, "end", "now")
 	} else {
-		c.text("axis", x(now)+4, top+4, "start", "now")
+		c.text("axis", x(now)+4, foot-8, "start", "now")
 	}
 	var line [][2]float64
 	for _, p := range points {
