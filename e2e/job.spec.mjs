@@ -43,7 +43,7 @@ for (const size of [
       await page.goto(shop.url + "/jobs/" + half + "/bench");
       await expect(page).toHaveURL(/signin/); // a stranger sees only this page
       await sound(page);
-      await page.getByLabel("Name").fill(aro[0]);
+      await page.getByRole("radio", { name: aro[0] }).check();
       await page.getByLabel("PIN").fill(aro[1]);
       await page.getByRole("button", { name: "Sign in" }).click();
       await expect(page.getByRole("heading", { name: "Bays" })).toBeVisible();

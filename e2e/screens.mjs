@@ -7,7 +7,7 @@ const { url: base, stop } = await serve(["demo", "--addr", "127.0.0.1:0"]);
 const browser = await chromium.launch(config.use.launchOptions);
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 await page.goto(base + "/signin");
-await page.getByLabel("Name").fill("Technician Aro");
+await page.getByRole("radio", { name: "Technician Aro" }).check();
 await page.getByLabel("PIN").fill("2401");
 await page.getByRole("button", { name: "Sign in" }).click();
 await page.getByRole("heading", { name: "Bays" }).waitFor();

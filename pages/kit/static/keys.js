@@ -131,8 +131,9 @@ document.addEventListener("click", (e) => {
   if (e.target.closest(".keys-open")) showKeys();
   const fill = e.target.closest(".fill");
   if (fill) {
-    document.getElementById("name").value = fill.dataset.name;
-    document.getElementById("pin").value = fill.dataset.pin;
-    fill.closest(".card").querySelector("form").requestSubmit();
+    const form = fill.closest(".card").querySelector("form");
+    form.elements.name.value = fill.dataset.name; // of keys it takes the one that says so
+    form.elements.pin.value = fill.dataset.pin;
+    form.requestSubmit();
   }
 });

@@ -17,16 +17,11 @@ document.addEventListener("click", (e) => {
 // Signing in: a name is touched, then the PIN on the pad.
 const pad = document.querySelector(".pinpad");
 if (pad) {
-  pad.hidden = false;
+  for (const digit of pad.querySelectorAll("[data-digit]")) digit.hidden = false;
   document.addEventListener("click", (e) => {
-    const name = e.target.closest(".nameof"),
-      digit = e.target.closest("[data-digit]");
+    const digit = e.target.closest("[data-digit]");
     const pin = document.getElementById("pin");
-    if (name) {
-      document.getElementById("name").value = name.dataset.name;
-      for (const n of document.querySelectorAll(".nameof")) n.setAttribute("aria-pressed", n === name);
-      pin.focus();
-    }
+    if (e.target.matches('.nameof input[type="radio"]')) pin.focus();
     if (!digit) return;
     pin.value = digit.dataset.digit === "⌫" ? pin.value.slice(0, -1) : pin.value + digit.dataset.digit;
   });
