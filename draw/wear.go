@@ -57,11 +57,15 @@ func Wear(points []inspect.Point, l inspect.Limit, now float64, unit string) tem
 		}
 	}
 	c.line("w-now", x(now), top-6, x(now), foot)
+	at, end := x(now)+4, "start"
 	if x(now) > right-40 {
-		c.text("axis", x(now)-4, foot-8, "end", "now")
-	} else {
-		c.text("axis", x(now)+4, foot-8, "start", "now")
+		at, end = x(now)-4, "end"
 	}
+	low := foot - 8
+	if math.Abs(y(l.Value)-low) < 16 { // not on the limit
+		low = y(l.Value) - 9
+	}
+	c.text("axis", at, low, end, "now")
 	var line [][2]float64
 	for _, p := range points {
 		line = append(line, [2]float64{x(p.KM), y(p.Value)})

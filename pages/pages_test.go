@@ -416,7 +416,8 @@ func TestEveryPageIsLaid(t *testing.T) {
 		t.Fatal(err)
 	}
 	seen.lay(t, page)
-	seen.lay(t, office.Office(office.Figures{Jobs: 1, Tools: lib.Tools}, noon))
+	seen.lay(t, office.Office(office.Figures{Jobs: 1, Tools: lib.Tools, Opened: map[string][2]int{"hub.front.wheel": {9, 1}},
+		Joint: func(joint string) string { return joint }}, noon))
 	seen.lay(t, office.Notices("texts"))
 	seen.lay(t, kit.Refusal(kit.Refused{Fault: refused, Code: 404, Asked: "Q-41", Near: []vehicle.Vehicle{st.Vehicle}}))
 	seen.lay(t, crib.Token(lib.Tools[0], "secret"))

@@ -11,6 +11,7 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/record"
 	"lugtak/core/unit"
+	"lugtak/core/vehicle"
 	"lugtak/pages/office"
 	"lugtak/web/kit"
 )
@@ -59,6 +60,11 @@ func (s officeRoom) office(c fiber.Ctx) (err error) {
 	if x.Tools, err = s.Shop.Tools(ctx); err != nil {
 		return err
 	}
+	if x.Opened, err = s.Shop.Seized(ctx); err != nil {
+		return err
+	}
+	lib := s.Shop.Library()
+	x.SeizedOdds, x.Joint = lib.Shop.SeizedOdds, func(joint string) string { return lib.TitleOf(vehicle.Pattern{}, joint) }
 	return s.show(c, 200, office.Office(x, now))
 }
 

@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"lugtak/core/job"
+	"lugtak/core/unit"
 	"lugtak/core/wrench"
 	"lugtak/draw"
 	"lugtak/pages/kit"
@@ -36,9 +37,35 @@ type View struct {
 	Weeks      template.HTML
 	Comebacks  []comeback
 	Again      int           // comebacks beyond those shown
+	Stuck      []stuckJoint  // what sits fast here, most often first
+	Reckoned   float64       // odds the shop reckons with where it has no past
 	Tools      []wrench.Tool // due soon or overdue
 	Now        time.Time
 	Node       bool // of a chain
+}
+
+// stuckJoint is a joint of a sheet that was stuck here, with how often it was opened.
+type stuckJoint struct {
+	Title         string
+	Opened, Stuck int
+	Share         float64
+}
+
+// mostStuck is how many of them are listed.
+const mostStuck = 7
+
+// stuckOf are the joints that were stuck, the most often first, of those the more opened.
+func stuckOf(opened map[string][2]int, title func(joint string) string) []stuckJoint {
+	var out []stuckJoint
+	for joint, n := range opened {
+		if n[1] > 0 {
+			out = append(out, stuckJoint{unit.Capital(title(joint)), n[0], n[1], float64(n[1]) / float64(max(n[0], 1))})
+		}
+	}
+	slices.SortFunc(out, func(a, b stuckJoint) int {
+		return cmp.Or(b.Stuck-a.Stuck, a.Opened-b.Opened, strings.Compare(a.Title, b.Title))
+	})
+	return out[:min(len(out), mostStuck)]
 }
 
 type comeback struct {
@@ -66,12 +93,16 @@ type Figures struct {
 	Tools      []wrench.Tool
 	Node       bool
 	Title      func(task string) string // of work, as hub-unit@FL
+	Opened     map[string][2]int        // by joint of the sheet, how often it was opened, and stuck
+	Joint      func(joint string) string
+	SeizedOdds float64 // the shop reckons with
 }
 
 // Office shows how the shop does, and where its foreman goes on.
 func Office(x Figures, now time.Time) kit.Page {
 	v := View{Jobs: x.Jobs, Owed: x.Owed, Due: x.Due, Now: now, Node: x.Node}
 	v.look(x, First(now))
+	v.Stuck, v.Reckoned = stuckOf(x.Opened, x.Joint), x.SeizedOdds
 	for _, t := range x.Tools {
 		if t.Due().Before(now.Add(toolsAhead)) || t.Cycles >= wrench.Recalibrate {
 			v.Tools = append(v.Tools, t)
