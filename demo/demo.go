@@ -95,7 +95,8 @@ var prices = map[string]float64{
 	"front-shock": 82, "pads": 66, "rotor": 58, "idler": 96, "support": 88, "mount": 54,
 }
 
-// Fill makes the young shop in an empty file, with a few jobs open and one signed; a file that has people is left alone.
+// Fill makes the young shop in an empty file, with a few jobs open and one signed; a file that has people is
+// left alone.
 func Fill(ctx context.Context, s *shop.Shop, now time.Time) error {
 	people, err := s.People(ctx)
 	if err != nil || len(people) > 0 {

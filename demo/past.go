@@ -127,7 +127,8 @@ func odometerOf(v vehicle.Vehicle) odometer {
 
 func (o odometer) before(days int) int { return o.km - o.month*days/30 }
 
-// offered are the tasks of each sheet that drivers complain of, by its key: each is compiled to see whether it can be done.
+// offered are the tasks of each sheet that drivers complain of, by its key: each is compiled to see whether it
+// can be done.
 func offered(lib *library.Library) map[string][]plan.Task {
 	out := map[string][]plan.Task{}
 	for _, p := range lib.Patterns {
@@ -281,8 +282,8 @@ func (b bayWork) begin(ctx context.Context, s *shop.Shop, now time.Time, i int) 
 	return nil
 }
 
-// work does the visit from its complaint to the signature. A job whose gates stay open, as where a figure has no source,
-// is left to another shop: it is not begun.
+// work does the visit from its complaint to the signature. A job whose gates stay open, as where a figure has no
+// source, is left to another shop: it is not begun.
 func (x visit) work(ctx context.Context, s *shop.Shop, now time.Time, n int, rng *rand.Rand, worn linings) error {
 	lib, v := s.Library(), fleet[x.vehicle]
 	made, err := lib.Plan(v.Pattern, library.Ask{Tasks: x.tasks})
@@ -358,7 +359,8 @@ func (l linings) looked(x visit, lib *library.Library) []job.Command {
 	return out
 }
 
-// settle closes what a signed job left to look at again, some days and kilometres later; the last ones are still owed.
+// settle closes what a signed job left to look at again, some days and kilometres later; the last ones are still
+// owed.
 func (h *Hand) settle(ctx context.Context, id string, x visit) error {
 	if x.day < stillOwed {
 		return nil

@@ -28,8 +28,8 @@ var (
 	offers = sync.OnceValue(func() map[string][]plan.Task { return offered(invented()) })
 )
 
-// The past is laid out alike each time, oldest first, with work that comes back; no odometer goes back, and linings only
-// grow where new ones were put in.
+// The past is laid out alike each time, oldest first, with work that comes back; no odometer goes back, and
+// linings only grow where new ones were put in.
 func TestPastIsLaidOut(t *testing.T) {
 	lib := invented()
 	all := visits(lib, offers(), rand.New(rand.NewPCG(2026, pastDays)))

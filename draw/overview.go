@@ -30,8 +30,8 @@ const (
 	seatMoved = 8.0 // from how far on a line leads to where it sits
 )
 
-// Overview is the picture of a corner from solids with a sign at each fastener; signs that would lie on one another are moved
-// apart.
+// Overview is the picture of a corner from solids with a sign at each fastener; signs that would lie on one
+// another are moved apart.
 func Overview(picture, says string, all []Seated, turns bool) template.HTML {
 	at := apart(all)
 	order := make([]int, len(all)) // the one in hand last, over the others

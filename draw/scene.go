@@ -27,8 +27,9 @@ func solids(name, all, above, over string, turns bool) template.HTML {
 	return template.HTML(out)
 }
 
-// themes is a picture for day, night and paper, of which the page's theme or its print shows one and the browser fetches no
-// other. In print the picture that shows is the one in grey: a browser waits for what is asked by the medium.
+// themes is a picture for day, night and paper, of which the page's theme or its print shows one and the browser
+// fetches no other. In print the picture that shows is the one in grey: a browser waits for what is asked by the
+// medium.
 func themes(name string) string {
 	picture := func(theme string) string {
 		return fmt.Sprintf(`<picture class="o-%s"><source media="print" srcset="/pictures/%s-paper.png">`+

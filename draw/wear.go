@@ -8,8 +8,8 @@ import (
 	"lugtak/core/inspect"
 )
 
-// Wear draws a measure over the distance: what was measured with its gauge's error, where it leads and how surely, and the
-// limit; now is where the odometer stands.
+// Wear draws a measure over the distance: what was measured with its gauge's error, where it leads and how
+// surely, and the limit; now is where the odometer stands.
 func Wear(points []inspect.Point, l inspect.Limit, now float64, unit string) template.HTML {
 	if len(points) == 0 {
 		return ""
@@ -109,7 +109,8 @@ func kilo(km float64) string {
 // aheadKM is how far the axis of a fleet reaches.
 const aheadKM = 60_000
 
-// Ahead draws between which distances ahead a limit is reached, on an axis all vehicles share; past its end it is cut.
+// Ahead draws between which distances ahead a limit is reached, on an axis all vehicles share; past its end it
+// is cut.
 func Ahead(low, likely, high float64) template.HTML {
 	const wide, high0, bar = 300.0, 26.0, 10.0
 	x := func(km float64) float64 { return 4 + (wide-8)*math.Max(0, math.Min(km, aheadKM))/aheadKM }

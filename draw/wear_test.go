@@ -9,8 +9,8 @@ import (
 	"lugtak/core/inspect"
 )
 
-// A chart shows where a measure leads only where it wears, breaks its line where another part was put in, and stays in its
-// frame however far the limit lies.
+// A chart shows where a measure leads only where it wears, breaks its line where another part was put in, and
+// stays in its frame however far the limit lies.
 func TestWearChart(t *testing.T) {
 	l := inspect.Limit{Value: 1.6, Least: true, Gauge: 0.2}
 	for name, c := range map[string]struct {

@@ -11,8 +11,8 @@ import (
 	"lugtak/solid"
 )
 
-// Every step that is on no joint has an act, and only one; every act has a scene and is of a step there is; and every scene
-// is of an act or a joint.
+// Every step that is on no joint has an act, and only one; every act has a scene and is of a step there is; and
+// every scene is of an act or a joint.
 func TestEveryActIsDrawn(t *testing.T) {
 	lib, err := Load("", files.FS)
 	if err != nil {

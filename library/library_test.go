@@ -23,7 +23,8 @@ func (f without) Open(name string) (fs.File, error) {
 	return f.FS.Open(name)
 }
 
-// What ships, read as a shop's own folder is: each file against its schema. Its scenes are drawn by the tests of solid.
+// What ships, read as a shop's own folder is: each file against its schema. Its scenes are drawn by the tests of
+// solid.
 func TestEmbeddedLoadsClean(t *testing.T) {
 	l := load(without{embedded, "scenes/"}, files.FS)
 	for _, f := range l.Faults {

@@ -121,7 +121,8 @@ func laidOver(file string, over []fs.FS) bool {
 	})
 }
 
-// takeScenes takes scenes in. Those of the shop's own count before those that ship, and are tried: these are by a test.
+// takeScenes takes scenes in. Those of the shop's own count before those that ship, and are tried: these are by
+// a test.
 func (l *Library) takeScenes(file string, doc *document, own bool) {
 	var rows []solid.Scene
 	if !doc.decode(l, file, &rows) {

@@ -137,7 +137,8 @@ func TestTheFirstReaderReadsAgain(t *testing.T) {
 	}
 }
 
-// Readings that differ can be settled by two who correct the figure: the job takes it, and no pull is barred any more.
+// Readings that differ can be settled by two who correct the figure: the job takes it, and no pull is barred any
+// more.
 func TestACorrectionSettlesWhatDiffers(t *testing.T) {
 	s, _ := taken(t, "tie-rod-outer@FL")
 	const joint, in = "steering.front.tierod", "steering.FL.tierod"

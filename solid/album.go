@@ -18,8 +18,8 @@ import (
 //go:embed *.go
 var source embed.FS
 
-// drawnBy is the sum of how pictures are drawn and of all parts: it is in the name of every picture, so that none of an
-// older way is taken from the shelf.
+// drawnBy is the sum of how pictures are drawn and of all parts: it is in the name of every picture, so that
+// none of an older way is taken from the shelf.
 var drawnBy = sync.OnceValue(func() string {
 	sum := sha256.New()
 	files, _ := source.ReadDir(".")
@@ -36,9 +36,9 @@ var drawnBy = sync.OnceValue(func() string {
 // Themes are the palettes a picture is kept in, by the end of its file's name.
 var Themes = map[string]Palette{"day": Light, "night": Dark, "paper": Printed}
 
-// Find is the scene of an act at a step, by the act's key and the step's owner and key, or of a joint by its place in a
-// sheet, for a vehicle that is built so: of several the one that says most of what it is for, the shop's own before those
-// that ship. It is nil where there is none.
+// Find is the scene of an act at a step, by the act's key and the step's owner and key, or of a joint by its
+// place in a sheet, for a vehicle that is built so: of several the one that says most of what it is for, the
+// shop's own before those that ship. It is nil where there is none.
 func (a *Album) Find(act, step string, built Answers) *Scene {
 	var best *Scene
 	most := -1
@@ -187,8 +187,8 @@ func (s *Shelf) Solids(file string) ([]byte, error) {
 // ofPicture is the name of a picture's file: key, sum, theme.
 var ofPicture = regexp.MustCompile(`^[a-z0-9.-]+-[0-9a-f]{16}-(day|night|paper)\.png$`)
 
-// PNG is the file of a picture that was drawn, as in hub-out-0123456789abcdef-day.png; nil where there is none of that
-// name.
+// PNG is the file of a picture that was drawn, as in hub-out-0123456789abcdef-day.png; nil where there is none
+// of that name.
 func (s *Shelf) PNG(file string) []byte {
 	if !ofPicture.MatchString(file) {
 		return nil

@@ -10,8 +10,8 @@ type Camera struct {
 	W, H             int
 }
 
-// Look makes a camera from where one stands, in degrees: azimuth 0 is outboard, 90 in front, 180 inboard; elevation is
-// above the ground.
+// Look makes a camera from where one stands, in degrees: azimuth 0 is outboard, 90 in front, 180 inboard;
+// elevation is above the ground.
 func Look(azimuth, elevation float64) Camera {
 	sa, ca := math.Sincos(azimuth * math.Pi / 180)
 	se, ce := math.Sincos(elevation * math.Pi / 180)
@@ -54,7 +54,8 @@ func From(azimuth, elevation float64) string {
 	return out
 }
 
-// Stands are the places of which one is chosen where a scene does not say: the one that shows most of what is in hand.
+// Stands are the places of which one is chosen where a scene does not say: the one that shows most of what is in
+// hand.
 var Stands = []Stand{
 	{"outside, standing", 35, 30}, {"outside, kneeling", 40, 8}, {"outside, from behind", -40, 18}, {"in front", 80, 14},
 	{"behind the wheel", -80, 14}, {"inboard, in front", 130, 8}, {"inboard, behind", -140, 10},

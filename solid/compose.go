@@ -7,8 +7,8 @@ import (
 	"strings"
 )
 
-// Answers are how a vehicle is built, by the keys of what is asked of it, at which axle one works, and how many fasteners
-// the joint at hand has.
+// Answers are how a vehicle is built, by the keys of what is asked of it, at which axle one works, and how many
+// fasteners the joint at hand has.
 type Answers map[string]string
 
 // The corner of a scene that is of either axle, and the key under which one is told.

@@ -14,9 +14,9 @@ var roleNames = [roles]string{"ghost", "plain", "rubber", "hand", "tool", "skin"
 // The tone of a role that stands for all of it where a renderer shades by itself.
 const middleTone = 1
 
-// GLB is the first pane of a scene as binary glTF 2.0, millimetres, for a renderer that lets it be turned: a node for each
-// part where it stands, a material for each role with its colours by day and night, and how the picture looks at it. Cuts
-// are told, not cut.
+// GLB is the first pane of a scene as binary glTF 2.0, millimetres, for a renderer that lets it be turned: a
+// node for each part where it stands, a material for each role with its colours by day and night, and how the
+// picture looks at it. Cuts are told, not cut.
 func GLB(s Scene, parts map[string]*Part, a *Album, left bool) ([]byte, error) {
 	if left {
 		s = s.mirrored()

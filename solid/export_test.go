@@ -7,8 +7,8 @@ import (
 	"testing"
 )
 
-// A scene's solids are told where they stand in its picture, each part once, what is cut said so, and this program's own
-// reader takes the file.
+// A scene's solids are told where they stand in its picture, each part once, what is cut said so, and this
+// program's own reader takes the file.
 func TestGLB(t *testing.T) {
 	a, parts := album(t)
 	for _, key := range []string{"hub-out", "piston-open", "compare-damper", "hub.front.knuckle"} {

@@ -29,8 +29,8 @@ const (
 	wayLong  = 46
 )
 
-// Fastened is the scene of the k-th fastener of a joint while that is done to it; what stands in the joint's own scene
-// holds for all of them. A left-hand thread turns the other way round.
+// Fastened is the scene of the k-th fastener of a joint while that is done to it; what stands in the joint's own
+// scene holds for all of them. A left-hand thread turns the other way round.
 func (s Scene) Fastened(k int, done Done, leftHand bool) Scene {
 	out := s
 	bolt := s.Bolts[k]
@@ -77,14 +77,15 @@ func (s Scene) All() []Scene {
 	return out
 }
 
-// The lever of a tool is tried in so many places round its fastener, and lies well where so many samples of it are seen.
+// The lever of a tool is tried in so many places round its fastener, and lies well where so many samples of it
+// are seen.
 const (
 	leverTries = 12
 	levelReach = 5000.0
 )
 
-// aside turns a tool about its fastener until most of it is seen and it hides no fastener; the first of equals, from where
-// the scene says.
+// aside turns a tool about its fastener until most of it is seen and it hides no fastener; the first of equals,
+// from where the scene says.
 func (st *stage) aside(u Use, s Scene, cam Camera) error {
 	f, err := st.frame(u.On)
 	if err != nil {
@@ -158,8 +159,8 @@ const (
 	signFar  = 260.0 // and no farther
 )
 
-// fasteners lays a sign and a letter beside each fastener of a joint of several, away from their middle. What they show is
-// the job's: whoever shows the picture puts both in.
+// fasteners lays a sign and a letter beside each fastener of a joint of several, away from their middle. What
+// they show is the job's: whoever shows the picture puts both in.
 func (v shown) fasteners(over *page) error {
 	if len(v.scene.Bolts) < 2 {
 		return nil
@@ -189,8 +190,8 @@ func (v shown) fasteners(over *page) error {
 	return nil
 }
 
-// beside is room for a sign near a fastener, best where it points away from the others: over nothing in hand, no tool, no
-// arrow and no fastener; over a tool only where there is no other room.
+// beside is room for a sign near a fastener, best where it points away from the others: over nothing in hand, no
+// tool, no arrow and no fastener; over a tool only where there is no other room.
 func (v shown) beside(p [2]float64, away float64, over *page) (box, bool) {
 	for _, overTool := range []bool{false, true} {
 		for far := signNear; far <= signFar; far += 16 {

@@ -1,6 +1,7 @@
-// Package solid draws scenes of parts and tools as line and tone: solids in millimetres, X outboard, Y forward, Z up, the
-// middle of the hub at 0. A fastener or a place of work is a frame, a scene says what is there and what is done with it,
-// and every pixel knows the part it shows, so that tests can ask whether a picture says what it should.
+// Package solid draws scenes of parts and tools as line and tone: solids in millimetres, X outboard, Y forward,
+// Z up, the middle of the hub at 0. A fastener or a place of work is a frame, a scene says what is there and
+// what is done with it, and every pixel knows the part it shows, so that tests can ask whether a picture says
+// what it should.
 package solid
 
 import "math"

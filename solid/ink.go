@@ -28,7 +28,8 @@ var light = func() [3]float32 {
 	return [3]float32{float32(v[0]), float32(v[1]), float32(v[2])}
 }()
 
-// tone is how a face is shaded, 0 the lightest. Squares are compared: a normal between two corners is not of length 1.
+// tone is how a face is shaded, 0 the lightest. Squares are compared: a normal between two corners is not of
+// length 1.
 func tone(n [3]float32) uint8 {
 	d := n[0]*light[0] + n[1]*light[1] + n[2]*light[2]
 	if d <= 0 {
@@ -102,8 +103,8 @@ func (b *Buffer) hatch(k int, id int16, px float64) uint8 {
 // lines are the samples along which lines run.
 type lines struct{ outline, crease, halo []int }
 
-// lines finds outlines and creases, and where a part stands far before what it hides. Each pair of neighbours is asked
-// once.
+// lines finds outlines and creases, and where a part stands far before what it hides. Each pair of neighbours is
+// asked once.
 func (b *Buffer) lines(items []Item, scale float64) lines {
 	w := b.W
 	edges, halo := make([]uint8, len(b.Item)), make([]bool, len(b.Item))

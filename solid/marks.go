@@ -15,8 +15,8 @@ const (
 	arrowSteps = 24
 )
 
-// arrows adds a scene's arrows: solids too, which hide and are hidden. Which way one turns follows from the fastener's
-// axis, not from the picture.
+// arrows adds a scene's arrows: solids too, which hide and are hidden. Which way one turns follows from the
+// fastener's axis, not from the picture.
 func (st *stage) arrows(s Scene, cam Camera) error {
 	wide := arrowWide * arrowScale / cam.Scale
 	add := func(m *Mesh, over bool) {

@@ -6,17 +6,18 @@ import (
 	"slices"
 )
 
-// How finely an old part is drawn against the new one, and how far from it: so many pictures of a comparison there are.
+// How finely an old part is drawn against the new one, and how far from it: so many pictures of a comparison
+// there are.
 const (
 	scaleStep  = 0.01
 	leastScale = 0.5
 	mostScale  = 1.6
 )
 
-// Measured is a comparison drawn from what was measured: both parts at one scale, the old one, of the first pane, longer or
-// shorter than the new one along the field that is scaled. In place of each dimension that was measured stands a mark, and
-// fill says what is to be written for it. It is false where that field was not measured on both, where they are too far
-// apart for one picture, or where nothing of the part is scaled.
+// Measured is a comparison drawn from what was measured: both parts at one scale, the old one, of the first
+// pane, longer or shorter than the new one along the field that is scaled. In place of each dimension that was
+// measured stands a mark, and fill says what is to be written for it. It is false where that field was not
+// measured on both, where they are too far apart for one picture, or where nothing of the part is scaled.
 func (s Scene) Measured(old, new map[string]float64, write func(mm float64) string) (out Scene, fill map[string]string, ok bool) {
 	by := math.Round(old[s.Scaled]/new[s.Scaled]/scaleStep) * scaleStep
 	if len(s.Panes) != 2 || s.Scaled == "" || !(by >= leastScale && by <= mostScale) { // nor is what is no number
@@ -44,8 +45,8 @@ func (s Scene) Measured(old, new map[string]float64, write func(mm float64) stri
 	return out, fill, true
 }
 
-// stretched is the pose that makes everything longer by a factor along the way from one place to another, the first of
-// which stays.
+// stretched is the pose that makes everything longer by a factor along the way from one place to another, the
+// first of which stays.
 func stretched(from, to Vec, by float64) Pose {
 	d := to.Sub(from).Unit()
 	out := Pose{}

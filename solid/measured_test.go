@@ -6,8 +6,8 @@ import (
 	"testing"
 )
 
-// An old part that was measured shorter is drawn as much shorter than the new one, at one scale, and its dimensions are
-// written; what cannot be drawn to scale is not said to be.
+// An old part that was measured shorter is drawn as much shorter than the new one, at one scale, and its
+// dimensions are written; what cannot be drawn to scale is not said to be.
 func TestMeasured(t *testing.T) {
 	a, parts := album(t)
 	find := func(key string) *Scene {

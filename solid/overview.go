@@ -39,7 +39,8 @@ func OfPlace(key string) bool {
 // Where is the scene of the vehicle with a place told; nil where there is none.
 func (a *Album) Where(place string) *Scene { return a.Find(whereIs+place, "", Answers{}) }
 
-// Overview is the scene of a place, with all that is fastened there, on a vehicle that is built so; nil where there is none.
+// Overview is the scene of a place, with all that is fastened there, on a vehicle that is built so; nil where
+// there is none.
 func (a *Album) Overview(place string, built Answers) *Scene {
 	return a.Find(wholeOf+place, "", built)
 }

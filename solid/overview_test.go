@@ -8,8 +8,9 @@ import (
 	"testing"
 )
 
-// Every joint that has a seat is shown in some overview, on a vehicle that has its part, with one fastener at least to be
-// seen where its sign stands; the left corner's picture is the mirror of the right one's, pane by pane.
+// Every joint that has a seat is shown in some overview, on a vehicle that has its part, with one fastener at
+// least to be seen where its sign stands; the left corner's picture is the mirror of the right one's, pane by
+// pane.
 func TestSeats(t *testing.T) {
 	a, parts := album(t)
 	shown, plain := map[string]bool{}, map[string]bool{}
@@ -53,7 +54,8 @@ func TestSeats(t *testing.T) {
 	}
 }
 
-// mirrors says that two seats are one another's mirror in a pane; one that is as well seen in both may stand in either.
+// mirrors says that two seats are one another's mirror in a pane; one that is as well seen in both may stand in
+// either.
 func mirrors(x, o Seat, panes int) bool {
 	wide := Width / float64(max(panes, 1))
 	pane := func(s Seat) float64 { return math.Floor(math.Min(s.X, Width-1) / wide) }

@@ -66,9 +66,9 @@ type own struct {
 	nodes   int
 }
 
-// ReadOwn reads a part or tool of an owner's own from binary glTF 2.0: metres, Y up. All its meshes are one solid; a node
-// without a mesh is a place of its name, whose X axis leaves the work and whose Y axis is up. It is metal where no node's
-// extras name another stuff. The error says why a file is refused.
+// ReadOwn reads a part or tool of an owner's own from binary glTF 2.0: metres, Y up. All its meshes are one
+// solid; a node without a mesh is a place of its name, whose X axis leaves the work and whose Y axis is up. It
+// is metal where no node's extras name another stuff. The error says why a file is refused.
 func ReadOwn(name string, b []byte) (*Part, error) {
 	f := own{part: &Part{Name: name, Stuff: "metal", Frames: map[string]Frame{}, mesh: &Mesh{}}}
 	if err := f.open(b); err != nil {

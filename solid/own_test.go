@@ -9,8 +9,8 @@ import (
 	"testing"
 )
 
-// tetrahedron is a file of one: corners at 0 and 0.1 m along each axis, 16-bit indices, with what else its node says and
-// more nodes.
+// tetrahedron is a file of one: corners at 0 and 0.1 m along each axis, 16-bit indices, with what else its node
+// says and more nodes.
 func tetrahedron(node, more, top string) []byte {
 	var nums bytes.Buffer
 	_ = binary.Write(&nums, binary.LittleEndian, []float32{0, 0, 0, 0.1, 0, 0, 0, 0.1, 0, 0, 0, 0.1})
@@ -39,8 +39,8 @@ func glbOf(text string, nums []byte) []byte {
 	return out.Bytes()
 }
 
-// What another program exports in metres, Y up, stands here in millimetres, Z up, whichever way its node is placed, with
-// its faces outward; a node without a mesh is a place.
+// What another program exports in metres, Y up, stands here in millimetres, Z up, whichever way its node is
+// placed, with its faces outward; a node without a mesh is a place.
 func TestReadOwn(t *testing.T) {
 	for _, c := range []struct {
 		name, node, more string

@@ -258,8 +258,8 @@ func (p *page) sign(good bool, x, y float64) {
 	p.taken = append(p.taken, box{x - 40, y - 40, 80, 80})
 }
 
-// dimension draws a measure between two places, its line off the part; arrows from outside where it is narrow. Its words
-// stay in the pane from lo to hi: beside the line, on the part's other side, or over an end of it.
+// dimension draws a measure between two places, its line off the part; arrows from outside where it is narrow.
+// Its words stay in the pane from lo to hi: beside the line, on the part's other side, or over an end of it.
 func (p *page) dimension(a line, ox, oy float64, says string, lo, hi float64) {
 	w := wide(says)
 	var x, y float64

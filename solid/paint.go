@@ -61,8 +61,8 @@ func (p *Palette) colour(tone uint8) [3]float64 {
 	return [3]float64{float64(c >> 16 & 255), float64(c >> 8 & 255), float64(c & 255)}
 }
 
-// mix is what a pixel shows: a tone, or two of them by the quarter. Another palette is another picture without drawing it
-// anew.
+// mix is what a pixel shows: a tone, or two of them by the quarter. Another palette is another picture without
+// drawing it anew.
 type mix struct {
 	a, b     uint8
 	quarters uint8 // of a

@@ -93,8 +93,8 @@ func Solve(items []Item, cam Camera, cuts []Plane, samples int) *Buffer {
 	return b
 }
 
-// nearestFirst is the order items are drawn in: what is hidden by what stands already costs least. Arrows come last, as
-// they lie over some of what is nearer.
+// nearestFirst is the order items are drawn in: what is hidden by what stands already costs least. Arrows come
+// last, as they lie over some of what is nearer.
 func nearestFirst(items []Item, faces [][]triangle) []int {
 	order, near := make([]int, len(items)), make([]float64, len(items))
 	for id := range items {

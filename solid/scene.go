@@ -8,9 +8,9 @@ import (
 	"strings"
 )
 
-// Scene is one picture, of the act of its key: which corner of a vehicle, what is in hand, how it is moved, which tool sits where, from where
-// one looks, and what is marked. It is written for the right side; the left is its mirror, tools and the sense of a
-// thread excepted.
+// Scene is one picture, of the act of its key: which corner of a vehicle, what is in hand, how it is moved,
+// which tool sits where, from where one looks, and what is marked. It is written for the right side; the left is
+// its mirror, tools and the sense of a thread excepted.
 type Scene struct {
 	Key    string   `yaml:"key"`
 	Says   string   `yaml:"says"`   // the picture in a sentence, for who cannot see it
@@ -128,8 +128,9 @@ type Lens struct {
 	Sign  string    `yaml:"sign"`
 }
 
-// Album is all scenes, and how the corners of vehicles are put together: of each place the parts of one build, by itself
-// or by what is answered to a question, or to several with a blank between: composed by corner, place, question and answer.
+// Album is all scenes, and how the corners of vehicles are put together: of each place the parts of one build,
+// by itself or by what is answered to a question, or to several with a blank between: composed by corner, place,
+// question and answer.
 type Album struct {
 	Builds   map[string]map[string][]string                     `yaml:"builds"`
 	Corners  map[string]map[string]string                       `yaml:"corners"`

@@ -72,8 +72,8 @@ func first(t *testing.T, a *Album, i int) *Scene {
 	return s
 }
 
-// tried are the scenes of the library as a test draws them: on each vehicle that shows other parts, and of a joint each
-// fastener tightened, and one taken out.
+// tried are the scenes of the library as a test draws them: on each vehicle that shows other parts, and of a
+// joint each fastener tightened, and one taken out.
 func tried(t *testing.T, a *Album) []Scene {
 	t.Helper()
 	var out []Scene
@@ -105,8 +105,8 @@ func tried(t *testing.T, a *Album) []Scene {
 	return out
 }
 
-// Each scene of the library says what it should, on both sides: every label has room and is about what is seen, what is
-// in hand is seen, crosses lie on what they forbid, a tool is at its fastener, and a picture is small.
+// Each scene of the library says what it should, on both sides: every label has room and is about what is seen,
+// what is in hand is seen, crosses lie on what they forbid, a tool is at its fastener, and a picture is small.
 func TestScenes(t *testing.T) {
 	a, parts := album(t)
 	seen := map[string][]byte{} // of each scene, without its words
@@ -336,9 +336,9 @@ func BenchmarkScene(b *testing.B) {
 	}
 }
 
-// Whoever looks at the head turns right to tighten, on both sides of the vehicle: on the picture that is clockwise where
-// the head faces the eye, and the other way where it faces away; a left-hand thread turns the other way round (common
-// practice).
+// Whoever looks at the head turns right to tighten, on both sides of the vehicle: on the picture that is
+// clockwise where the head faces the eye, and the other way where it faces away; a left-hand thread turns the
+// other way round (common practice).
 func TestSenseOfTurn(t *testing.T) {
 	a, parts := album(t)
 	for i := range a.Scenes {
@@ -377,7 +377,8 @@ func TestSenseOfTurn(t *testing.T) {
 	}
 }
 
-// clockwise says which way the bent arrow of a pane runs on the picture: twice the area its rings' middles sweep, y down.
+// clockwise says which way the bent arrow of a pane runs on the picture: twice the area its rings' middles
+// sweep, y down.
 func (v shown) clockwise(t *testing.T) bool {
 	t.Helper()
 	for _, it := range v.stage.items {
@@ -410,7 +411,8 @@ func (v shown) clockwise(t *testing.T) bool {
 	return false
 }
 
-// On the left a tool is not mirrored, and yet what stands out of it, its handle or a hand's arm, points as on the right.
+// On the left a tool is not mirrored, and yet what stands out of it, its handle or a hand's arm, points as on
+// the right.
 func TestToolsOnTheLeft(t *testing.T) {
 	a, parts := album(t)
 	for i := range a.Scenes {

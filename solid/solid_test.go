@@ -11,8 +11,8 @@ import (
 	"testing"
 )
 
-// Clockwise for one who looks at the head tightens a right-hand thread, on either side of the vehicle; which way that is
-// follows from the axis (ISO 1891 for what right-hand means).
+// Clockwise for one who looks at the head tightens a right-hand thread, on either side of the vehicle; which way
+// that is follows from the axis (ISO 1891 for what right-hand means).
 func TestSenseOfTurning(t *testing.T) {
 	for name, c := range map[string]struct {
 		says            string
@@ -220,8 +220,8 @@ func TestPlacing(t *testing.T) {
 	}
 }
 
-// A corner follows from how the vehicle is built; what is not known is left out, and a scene that names what is not there
-// is not of that vehicle.
+// A corner follows from how the vehicle is built; what is not known is left out, and a scene that names what is
+// not there is not of that vehicle.
 func TestCompose(t *testing.T) {
 	a, _ := album(t)
 	find := func(key string) *Scene {

@@ -176,8 +176,8 @@ func (st *stage) use(u Use, parts map[string]*Part, s Scene) error {
 	return nil
 }
 
-// across is a use on the left of the vehicle. A tool is not mirrored, so that of its handle and of what else stands out of
-// it only one can point as on the right: it is the one that reaches farther.
+// across is a use on the left of the vehicle. A tool is not mirrored, so that of its handle and of what else
+// stands out of it only one can point as on the right: it is the one that reaches farther.
 func (u Use) across(m *Mesh) Use {
 	var lo, hi Vec
 	for _, p := range m.Points {
@@ -193,7 +193,8 @@ func (u Use) across(m *Mesh) Use {
 	return u
 }
 
-// frame is a place of a part as it stands, named part.frame; a name alone is where its head is, or where a tool works.
+// frame is a place of a part as it stands, named part.frame; a name alone is where its head is, or where a tool
+// works.
 func (st *stage) frame(name string) (Frame, error) {
 	part, key, ok := strings.Cut(name, ".")
 	if !ok {

@@ -13,8 +13,8 @@ import (
 	"lugtak/demo"
 )
 
-// A vehicle is promised as it comes in or on its plan, and the floor says how that stands; a day that is none, or a time
-// that is past, is told in place with what was typed.
+// A vehicle is promised as it comes in or on its plan, and the floor says how that stands; a day that is none,
+// or a time that is past, is told in place with what was typed.
 func TestPromise(t *testing.T) {
 	addr, _, client := served(t)
 	csrf := csrfOf(t, client, addr)

@@ -200,8 +200,8 @@ func withPast(db string) error {
 
 const demoFile = "demo.db"
 
-// makePast makes the demo's half year in a folder of its own, which takes the kept one's name when it is whole; those of
-// other releases go.
+// makePast makes the demo's half year in a folder of its own, which takes the kept one's name when it is whole;
+// those of other releases go.
 func makePast(dir, kept string) error {
 	if err := os.MkdirAll(dir, 0o755); err != nil {
 		return err

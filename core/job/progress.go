@@ -212,8 +212,8 @@ func (s *State) openStep(m Meta, id operation.StepID) (*plan.Step, error) {
 	return st, s.fresh(m, s.Steps[id].Seq)
 }
 
-// waitsFor are the open steps that come before one. Behind a fastener that came out before its turn, drilled or cut, it
-// is what its own step would have waited for.
+// waitsFor are the open steps that come before one. Behind a fastener that came out before its turn, drilled or
+// cut, it is what its own step would have waited for.
 func (s *State) waitsFor(st *plan.Step) []operation.StepID {
 	var out []operation.StepID
 	for _, n := range st.Needs {

@@ -52,8 +52,8 @@ func (s *State) applyPromised(e Event, b record.Promised) {
 	s.Promised.Until, _ = time.Parse(time.RFC3339Nano, b.Until) // none: it was taken back
 }
 
-// Left is the work that is left, minutes of one pair of hands, and one standard deviation of it: what soaks by itself is
-// not in it, nor what may still turn out to be stuck.
+// Left is the work that is left, minutes of one pair of hands, and one standard deviation of it: what soaks by
+// itself is not in it, nor what may still turn out to be stuck.
 func (s *State) Left() (minutes, spread float64) {
 	if !s.HasPlan() {
 		return 0, 0
@@ -80,8 +80,8 @@ const (
 	Late  Danger = "late"
 )
 
-// Spare is the time between the work left and the promise, negative beyond it, and how it stands; a part that is ordered
-// is waited for first. Known is false where nothing was promised or planned.
+// Spare is the time between the work left and the promise, negative beyond it, and how it stands; a part that is
+// ordered is waited for first. Known is false where nothing was promised or planned.
 func (s *State) Spare(now time.Time) (spare time.Duration, is Danger, known bool) {
 	if s.Promised.Until.IsZero() || !s.HasPlan() || s.Signature != nil {
 		return 0, Kept, false

@@ -8,8 +8,8 @@ import (
 	"lugtak/core/fault"
 )
 
-// A promise is in the future, is taken back, and is held against the work that is left, what it spreads, and the part that
-// is waited for.
+// A promise is in the future, is taken back, and is held against the work that is left, what it spreads, and the
+// part that is waited for.
 func TestPromise(t *testing.T) {
 	b := beginRods(t)
 	now := b.meta().At

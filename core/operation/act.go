@@ -5,8 +5,8 @@ import "slices"
 // Acts tell which act a step does.
 type Acts []ActKey
 
-// ActKey names an act, by which its picture is found. It is done at the steps it names, by owner and key, where they are
-// done with its tool if it names one.
+// ActKey names an act, by which its picture is found. It is done at the steps it names, by owner and key, where
+// they are done with its tool if it names one.
 type ActKey struct {
 	Key   string   `yaml:"key"`
 	Steps []string `yaml:"steps"`

@@ -48,8 +48,8 @@ func (e Expect) seized(sheet string) (odds float64, says string) {
 // practice).
 const untimed = 0.2
 
-// Spread is one standard deviation of a step's minutes: half of what the shop's own times show, never less than half of
-// what is taken for a step nobody has timed.
+// Spread is one standard deviation of a step's minutes: half of what the shop's own times show, never less than
+// half of what is taken for a step nobody has timed.
 func (s *Step) Spread() float64 {
 	spread := untimed * s.Minutes
 	if s.Timed > 0 {

@@ -140,9 +140,9 @@ func (c *compiler) side(text string, corner vehicle.Corner) string {
 // says is what a step is called, at its corner.
 func (c *compiler) says(n *node) string { return c.fill(n.Title, n.Joint, n.of) }
 
-// yields says that a joint which a work opens under a name of its own is opened, under its plain one, by another work at
-// the same place: one bolt is not taken out twice. The steps of the other do it, and what is wanted of it is wanted of
-// theirs. Not so where either has begun: the bolt that was closed is opened anew.
+// yields says that a joint which a work opens under a name of its own is opened, under its plain one, by another
+// work at the same place: one bolt is not taken out twice. The steps of the other do it, and what is wanted of
+// it is wanted of theirs. Not so where either has begun: the bolt that was closed is opened anew.
 func (c *compiler) yields(f *file, j operation.Joint, plain string) bool {
 	if !f.task || j.Opening == "" {
 		return false

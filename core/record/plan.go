@@ -150,8 +150,8 @@ type Outline struct {
 	Rim       float64 `json:"rim_mm,omitempty"`
 }
 
-// Scene is the picture of a task, with the joints to be seen in it. Until 2026-12 it had its outlines with it, and each
-// joint its place among them: what is so marked is kept as it was written, and nothing reads it.
+// Scene is the picture of a task, with the joints to be seen in it. Until 2026-12 it had its outlines with it,
+// and each joint its place among them: what is so marked is kept as it was written, and nothing reads it.
 type Scene struct {
 	Title  string   `json:"title,omitempty"`  // until 2026-12
 	Width  float64  `json:"width,omitempty"`  // until 2026-12

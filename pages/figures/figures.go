@@ -1,4 +1,5 @@
-// Package figures is the page of the figures a job needs: which, in which order they are wanted, and who has read them.
+// Package figures is the page of the figures a job needs: which, in which order they are wanted, and who has
+// read them.
 package figures
 
 import (

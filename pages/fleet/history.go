@@ -161,8 +161,8 @@ func (v *History) corner(c vehicle.Corner, done int, x Kept) atCorner {
 	return out
 }
 
-// dayOf is when a vehicle reaches a distance, as it went on between its first and its last job here; ok is false where
-// that is farther than it can tell: longer ahead than its record reaches back twice over.
+// dayOf is when a vehicle reaches a distance, as it went on between its first and its last job here; ok is false
+// where that is farther than it can tell: longer ahead than its record reaches back twice over.
 func dayOf(km float64, rows []listing.Job) (day time.Time, ok bool) {
 	if len(rows) < 2 {
 		return day, false

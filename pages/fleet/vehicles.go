@@ -144,8 +144,8 @@ func RowOf(x vehicle.Vehicle, due []listing.FollowUp, taken []job.Taken, now tim
 	return row
 }
 
-// First is what is worn first on the vehicle, how far ahead, and its bar on the axis of all; nil where no measure leads
-// to its limit.
+// First is what is worn first on the vehicle, how far ahead, and its bar on the axis of all; nil where no
+// measure leads to its limit.
 func (r Row) First() *firstWorn {
 	if len(r.Wears) == 0 || r.Last == nil {
 		return nil

@@ -42,8 +42,8 @@ func TheWall(x Standing, lib *library.Library, now time.Time) kit.Page {
 	return pages.Page("wall", "The floor", w)
 }
 
-// turned is what the wall shows now: with more bays than fit its page turns by the clock, and what is in trouble stays;
-// where they fit the free places stand between them.
+// turned is what the wall shows now: with more bays than fit its page turns by the clock, and what is in trouble
+// stays; where they fit the free places stand between them.
 func turned(taken []bay, free []string, now time.Time) (shown []wallBay, page, of int) {
 	all := slices.Clone(taken)
 	slices.SortStableFunc(all, func(a, b bay) int { return natural(a.Vehicle.Bay, b.Vehicle.Bay) })

@@ -8,8 +8,8 @@ import (
 	"lugtak/core/vehicle"
 )
 
-// With more vehicles at work than the wall shows its page turns by the clock, every one comes by, and what is in trouble is
-// on each page; with fewer the free places of the floor stand between them.
+// With more vehicles at work than the wall shows its page turns by the clock, every one comes by, and what is in
+// trouble is on each page; with fewer the free places of the floor stand between them.
 func TestWallTurns(t *testing.T) {
 	noon := time.Unix(1_800_000_000, 0)
 	at := func(n int) []bay {

@@ -18,8 +18,8 @@ import (
 	"lugtak/solid"
 )
 
-// Act is the picture of what a step does, named by owner and key, for how this vehicle is built; nothing where there is
-// none.
+// Act is the picture of what a step does, named by owner and key, for how this vehicle is built; nothing where
+// there is none.
 func Act(l *library.Library, p *plan.Plan, step *plan.Step, name string) Picture {
 	return drawn(l, p, step, name, l.Acts.For(name, step.Tool, step.MakesFacts()))
 }
@@ -58,8 +58,8 @@ func seenFrom(s *solid.Scene) string {
 	return "seen " + solid.From(s.From[0], s.From[1])
 }
 
-// Compared is the scene of a step that lays a new part beside the old one, and along which measure it is to scale: none
-// where that was not measured of both. It is empty where the library has none.
+// Compared is the scene of a step that lays a new part beside the old one, and along which measure it is to
+// scale: none where that was not measured of both. It is empty where the library has none.
 func Compared(
 	l *library.Library, p *plan.Plan, step *plan.Step, old, new map[string]float64,
 ) (picture template.HTML, toScale string) {
@@ -94,8 +94,8 @@ type Bolt struct {
 	Name, Link string // Link: the attributes by which it is chosen; none: it is not
 }
 
-// Fastener is the scene of a joint's fastener in hand, with the state of each beside it, where the library has one of so
-// many for how the vehicle is built; empty where it has none.
+// Fastener is the scene of a joint's fastener in hand, with the state of each beside it, where the library has
+// one of so many for how the vehicle is built; empty where it has none.
 func Fastener(l *library.Library, p *plan.Plan, step *plan.Step, letter string, bolt func(letter string) Bolt) Picture {
 	j := p.Joint(step.Joint)
 	k := slices.Index(j.Letters, letter)
@@ -130,8 +130,8 @@ func Built(l *library.Library, p vehicle.Pattern) solid.Answers {
 	return built
 }
 
-// builtAt is how the vehicle is built at a step: as its plan was answered, else as its sheet has it, else as the plan takes
-// it for until somebody says.
+// builtAt is how the vehicle is built at a step: as its plan was answered, else as its sheet has it, else as the
+// plan takes it for until somebody says.
 func builtAt(l *library.Library, p *plan.Plan, step *plan.Step) solid.Answers {
 	pattern, _ := l.Pattern(p.Pattern)
 	built := Built(l, pattern)

@@ -31,8 +31,8 @@ type Seat struct {
 // besideBy is how far one more fastener is shown from the one it lies beside where nobody touched its place, px.
 const besideBy = 60
 
-// Overview is the picture of a place of a vehicle that is built so, with the fasteners that have a seat there; empty where
-// the library has no such picture.
+// Overview is the picture of a place of a vehicle that is built so, with the fasteners that have a seat there;
+// empty where the library has no such picture.
 func Overview(l *library.Library, place string, built solid.Answers, left, turns bool, all []Seat) template.HTML {
 	built = maps.Clone(built)
 	built["axle"] = place
@@ -74,15 +74,15 @@ func Overview(l *library.Library, place string, built solid.Answers, left, turns
 	return draw.Overview(picture, s.Says, shown, turns)
 }
 
-// across is where a place of a corner's picture lies in that of the other side: both have one pane from outside and one
-// from inboard.
+// across is where a place of a corner's picture lies in that of the other side: both have one pane from outside
+// and one from inboard.
 func across(x float64) float64 {
 	pane := math.Min(math.Floor(x/(solid.Width/2)), 1) * solid.Width / 2
 	return pane + solid.Width/2 - (x - pane)
 }
 
-// Corner is the overview of the corner a step is at, with every fastener of its task, the chosen one ringed, and what the
-// picture is of.
+// Corner is the overview of the corner a step is at, with every fastener of its task, the chosen one ringed, and
+// what the picture is of.
 func Corner(
 	l *library.Library, st *job.State, step *plan.Step, chosen string, turns bool, link func(letter string) template.HTMLAttr,
 ) (picture template.HTML, title string) {
@@ -135,8 +135,8 @@ func Where(l *library.Library, c vehicle.Corner) template.HTML {
 	return draw.Thumb(picture, "where")
 }
 
-// Touches is the picture of a place of a vehicle that is built so, by its name, and where in its first pane each operation
-// is touched; empty where there is none.
+// Touches is the picture of a place of a vehicle that is built so, by its name, and where in its first pane each
+// operation is touched; empty where there is none.
 func Touches(l *library.Library, place string, built solid.Answers, left bool) (picture string, at []solid.Seat) {
 	built = maps.Clone(built)
 	built["axle"] = place

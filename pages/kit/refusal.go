@@ -69,7 +69,8 @@ func AskedFor(path string) string {
 	return strings.ToUpper(parts[1])
 }
 
-// NearTo are vehicles whose number is like one: of the same signs in another order first, then those that begin alike.
+// NearTo are vehicles whose number is like one: of the same signs in another order first, then those that begin
+// alike.
 func NearTo(asked string, all []vehicle.Vehicle) []vehicle.Vehicle {
 	plain := func(text string) string {
 		return strings.Map(func(r rune) rune {

@@ -5,7 +5,8 @@ import (
 	"testing"
 )
 
-// What was stuck most often comes first, of equals what was opened less; what never was is left out, and the list is short.
+// What was stuck most often comes first, of equals what was opened less; what never was is left out, and the
+// list is short.
 func TestStuckMostFirst(t *testing.T) {
 	opened := map[string][2]int{"a": {10, 2}, "b": {4, 2}, "c": {30, 0}, "d": {9, 5}}
 	var got []string

@@ -178,7 +178,8 @@ func (v *View) open() {
 	}
 }
 
-// fromAbove orders operations as their parts lie in the picture, from its top down; those that have none there come last.
+// fromAbove orders operations as their parts lie in the picture, from its top down; those that have none there
+// come last.
 func fromAbove(ops []operation.Operation, at map[string]solid.Seat) []operation.Operation {
 	y := func(op operation.Operation) float64 {
 		if s, ok := at[op.ID]; ok {
