@@ -460,10 +460,11 @@ func bays(t *testing.T, get func(string) (int, string), owing map[string]int) {
 	got := map[string]int{}
 	for n := 1; n <= 1+len(owing); n++ {
 		_, page := get(fmt.Sprint("/?page=", n))
-		for _, part := range strings.Split(page, `<section class="card bay" aria-label="`)[1:] {
-			name := part[:strings.IndexByte(part, '"')]
+		for _, part := range strings.Split(page, `<section class="card bay `)[1:] {
+			_, named, _ := strings.Cut(part, `aria-label="`)
+			name := named[:strings.IndexByte(named, '"')]
 			sum := 0
-			for _, m := range regexp.MustCompile(`(?s)class="owing">.*?</span> (\d+) `).FindAllStringSubmatch(part, -1) {
+			for _, m := range regexp.MustCompile(`class="owing">(\d+) owed`).FindAllStringSubmatch(part, -1) {
 				k, _ := strconv.Atoi(m[1])
 				sum += k
 			}

@@ -4,7 +4,7 @@ import { spawnSync } from "node:child_process";
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { binary, dey, expect, own as test, serve, signIn, sound } from "./shop.mjs";
+import { binary, dey, expect, order, own as test, serve, signIn, sound } from "./shop.mjs";
 
 // other is a second shop, with its own file and key.
 async function other() {
@@ -39,7 +39,7 @@ async function plans(page) {
   await page.getByLabel("Complaint").fill("hums at speed");
   await page.getByLabel("Odometer, km").fill("148000");
   await page.getByRole("button", { name: "Choose the work" }).click();
-  await page.getByText("Hub unit", { exact: true }).first().click();
+  await order(page, "front left", "Hub unit");
   await page.getByRole("button", { name: "Make the plan" }).click();
   await page.waitForURL(/\/plan$/);
   return page.url().replace(/\/plan$/, "");

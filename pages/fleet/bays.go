@@ -209,9 +209,16 @@ func (b bay) Edge() string {
 func (b bay) owed() int {
 	n := 0
 	for _, j := range b.Jobs {
-		for _, owed := range j.Corners {
-			n += owed
-		}
+		n += j.Owed()
+	}
+	return n
+}
+
+// Owed is what a job owes, at its corners and between them.
+func (b bayJob) Owed() int {
+	n := 0
+	for _, owed := range b.Corners {
+		n += owed
 	}
 	return n
 }
