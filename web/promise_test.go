@@ -45,6 +45,17 @@ func TestPromise(t *testing.T) {
 	if _, body := get(t, client, "http://"+addr+"/jobs/"+demo.Waiting+"/plan"); !strings.Contains(body, "late by") {
 		t.Error("the plan does not tell that it is late")
 	}
+	later := time.Now().Add(100 * time.Hour) // a promise that is moved has still been late
+	if res, _ := post(later.Format("2006-01-02T15:04")); res.StatusCode != http.StatusSeeOther {
+		t.Errorf("promised: %d", res.StatusCode)
+	}
+	if _, body := get(t, client, "http://"+addr+"/jobs/"+demo.Waiting+"/plan"); !strings.Contains(body, "at first ") ||
+		!strings.Contains(body, soon.Format("15:04")) {
+		t.Error("the plan does not tell what was promised at first")
+	}
+	if res, _ := post(soon.Format("2006-01-02T15:04")); res.StatusCode != http.StatusSeeOther {
+		t.Errorf("promised: %d", res.StatusCode)
+	}
 	for _, page := range []string{"/", "/wall"} {
 		if _, body := get(t, client, "http://"+addr+page); !strings.Contains(body, soon.Format("15:04")) ||
 			!strings.Contains(body, "in danger") {

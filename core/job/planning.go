@@ -329,14 +329,14 @@ func (s *State) applyStocked(e Event, b record.PartStocked) {
 	}
 }
 
-// waits is how long a part that is not there is waited for from the last event on, minutes: by
-// its supplier's word, else as parts mostly take.
-func (s *State) waits(part string) float64 {
+// waits is how long a part that is not there is waited for from now on, minutes: by its supplier's word, else as
+// parts mostly take.
+func (s *State) waits(part string, now time.Time) float64 {
 	f, known := s.Supplied[part]
 	if !known {
 		return waitMinutes
 	}
-	return max(1, f.Due.Sub(s.Last).Minutes())
+	return max(1, f.Due.Sub(now).Minutes())
 }
 
 func (s *State) decideCompare(m Meta, b Compare) (record.Body, error) {

@@ -2,9 +2,11 @@ package job
 
 import (
 	"math"
+	"slices"
 	"time"
 
 	"lugtak/core/fault"
+	"lugtak/core/operation"
 	"lugtak/core/record"
 )
 
@@ -13,6 +15,7 @@ type Promised struct {
 	Until time.Time
 	By    string
 	At    time.Time
+	First time.Time // what was promised at first: moving it or taking it back does not unsay it
 }
 
 // Promise says when the vehicle is to be back; a zero time takes the promise back.
@@ -48,26 +51,55 @@ func (s *State) decidePromise(m Meta, b Promise) (record.Body, error) {
 }
 
 func (s *State) applyPromised(e Event, b record.Promised) {
-	s.Promised = Promised{By: e.By, At: e.At}
-	s.Promised.Until, _ = time.Parse(time.RFC3339Nano, b.Until) // none: it was taken back
+	until, _ := time.Parse(time.RFC3339Nano, b.Until) // none: it was taken back
+	first := s.Promised.First
+	if first.IsZero() {
+		first = until
+	}
+	s.Promised = Promised{Until: until, By: e.By, At: e.At, First: first}
 }
 
 // Left is the work that is left, minutes of one pair of hands, and one standard deviation of it: what soaks by
 // itself is not in it, nor what may still turn out to be stuck.
 func (s *State) Left() (minutes, spread float64) {
+	return s.leftOf(func(operation.StepID) bool { return true })
+}
+
+// leftOf is what is left of some steps.
+func (s *State) leftOf(some func(operation.StepID) bool) (minutes, spread float64) {
 	if !s.HasPlan() {
 		return 0, 0
 	}
 	variance := 0.0
 	for i := range s.Plan.Steps {
 		x := &s.Plan.Steps[i]
-		if !x.Hands() || s.StepDone(x.ID) {
+		if !x.Hands() || s.StepDone(x.ID) || !some(x.ID) {
 			continue
 		}
-		minutes += x.Minutes
+		minutes += s.minutesLeft(x.ID, x.Minutes)
 		variance += x.Spread() * x.Spread()
 	}
 	return minutes, math.Sqrt(variance)
+}
+
+// ready is when the work left is done at the soonest, by one pair of hands that begins now: what needs a part that
+// is not there begins no sooner than the part comes, with all that follows upon it.
+func (s *State) ready(now time.Time) time.Time {
+	minutes, _ := s.Left()
+	at := now.Add(time.Duration(minutes * float64(time.Minute)))
+	for key, steps := range s.waiting() {
+		behind := map[operation.StepID]bool{}
+		for _, x := range s.Plan.Steps { // in an order that keeps what each needs
+			behind[x.ID] = slices.Contains(steps, string(x.ID)) ||
+				slices.ContainsFunc(x.Needs, func(n operation.StepID) bool { return behind[n] })
+		}
+		minutes, _ := s.leftOf(func(id operation.StepID) bool { return behind[id] })
+		then := now.Add(time.Duration((s.waits(key, now) + minutes) * float64(time.Minute)))
+		if then.After(at) {
+			at = then
+		}
+	}
+	return at
 }
 
 // Danger is how a promise stands.
@@ -80,20 +112,14 @@ const (
 	Late  Danger = "late"
 )
 
-// Spare is the time between the work left and the promise, negative beyond it, and how it stands; a part that is
-// ordered is waited for first. Known is false where nothing was promised or planned.
+// Spare is the time between when the work left can be done and the promise, negative beyond it, and how it stands.
+// Known is false where nothing was promised or planned.
 func (s *State) Spare(now time.Time) (spare time.Duration, is Danger, known bool) {
 	if s.Promised.Until.IsZero() || !s.HasPlan() || s.Signature != nil {
 		return 0, Kept, false
 	}
-	minutes, spread := s.Left()
-	begins := now
-	for _, x := range s.Supplied {
-		if x.Due.After(begins) {
-			begins = x.Due
-		}
-	}
-	spare = s.Promised.Until.Sub(begins) - time.Duration(minutes*float64(time.Minute))
+	_, spread := s.Left()
+	spare = s.Promised.Until.Sub(s.ready(now))
 	switch {
 	case spare < 0:
 		is = Late

@@ -415,7 +415,7 @@ func (s *State) remaining(costs schedule.Costs, technicians int, late map[string
 	}
 	waits := map[string]bool{}
 	for key := range late {
-		wait := schedule.Step{ID: waitFor + key, Minutes: s.waits(key)}
+		wait := schedule.Step{ID: waitFor + key, Minutes: s.waits(key, s.Last)}
 		waits[wait.ID] = true
 		p.Steps = append(p.Steps, wait)
 	}

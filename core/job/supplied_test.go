@@ -25,10 +25,10 @@ func TestAPartIsWaitedForByItsSuppliersWord(t *testing.T) {
 		body := record.PartStocked{Part: "strut", Status: string(Ordered), Supplier: "Quay Parts", WaitMin: c.said}
 		s.applyStocked(Event{At: ordered}, body)
 		s.Last = ordered.Add(c.passed)
-		if got := s.waits("strut"); got != c.want {
+		if got := s.waits("strut", s.Last); got != c.want {
 			t.Errorf("%s: %g minutes, want %g", c.name, got, c.want)
 		}
-		if got := s.waits("other"); got != waitMinutes {
+		if got := s.waits("other", s.Last); got != waitMinutes {
 			t.Errorf("what nobody ordered: %g minutes", got)
 		}
 		s.applyStocked(Event{At: s.Last}, record.PartStocked{Part: "strut", Status: string(Have)})

@@ -1,16 +1,17 @@
 package kit
 
 import (
-	"fmt"
 	"time"
 
 	"lugtak/core/job"
+	"lugtak/core/unit"
 )
 
 // Promise is when a vehicle is to be back, and how that stands.
 type Promise struct {
 	Until  time.Time // zero where nothing was promised
 	Says   string    // of that time: the clock today, the day with it on another
+	First  string    // what was promised at first, where that was another time
 	By     string
 	Danger job.Danger
 	Spare  string // the time beyond the work left, or what it lacks; empty where nothing is planned
@@ -23,18 +24,13 @@ type Bar struct{ Left, Until, Over float64 }
 // PromiseOf is that of a job.
 func PromiseOf(st *job.State, now time.Time) Promise {
 	p := Promise{Until: st.Promised.Until, By: st.Promised.By}
+	if first := st.Promised.First; !first.Equal(p.Until) {
+		p.First = dayClock(first, now)
+	}
 	if p.Until.IsZero() {
 		return p
 	}
-	day := func(t time.Time) string { return t.Local().Format(time.DateOnly) }
-	switch {
-	case day(p.Until) == day(now):
-		p.Says = p.Until.Local().Format("15:04")
-	case p.Until.Sub(now).Abs() < 6*24*time.Hour:
-		p.Says = p.Until.Local().Format("Mon 15:04")
-	default:
-		p.Says = p.Until.Local().Format("2 Jan")
-	}
+	p.Says = dayClock(p.Until, now)
 	spare, danger, known := st.Spare(now)
 	if !known {
 		return p
@@ -45,11 +41,7 @@ func PromiseOf(st *job.State, now time.Time) Promise {
 	if whole := max(left, until); whole > 0 {
 		p.Bar = &Bar{Left: 100 * min(left, until) / whole, Until: 100 * until / whole, Over: 100 * max(0, left-until) / whole}
 	}
-	m := int(spare.Abs().Minutes())
-	says := fmt.Sprintf("%d min", m)
-	if m >= 60 {
-		says = fmt.Sprintf("%d h %02d", m/60, m%60)
-	}
+	says := unit.HoursMinutes(spare.Abs().Minutes())
 	switch danger {
 	case job.Late:
 		p.Spare = "late by " + says
@@ -59,4 +51,16 @@ func PromiseOf(st *job.State, now time.Time) Promise {
 		p.Spare = says + " spare"
 	}
 	return p
+}
+
+// dayClock is a time as one says it now: the clock today, with the day of the week near by, else the date.
+func dayClock(t, now time.Time) string {
+	t, now = t.Local(), now.Local()
+	switch {
+	case t.Format(time.DateOnly) == now.Format(time.DateOnly):
+		return t.Format("15:04")
+	case t.Sub(now).Abs() < 6*24*time.Hour:
+		return t.Format("Mon 15:04")
+	}
+	return t.Format("2 Jan")
 }

@@ -200,7 +200,7 @@ func Page(x Shown) (kit.Page, error) {
 	v.howLong(x.Library, x.Opened)
 	v.WaysOut = x.waysOut()
 	v.Since = since(st.Told, v.Range.Likely)
-	if p := kit.PromiseOf(st, x.Now); !p.Until.IsZero() {
+	if p := kit.PromiseOf(st, x.Now); !p.Until.IsZero() || p.First != "" {
 		v.Promised = &p
 	}
 	v.proof()
