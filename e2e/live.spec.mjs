@@ -38,3 +38,20 @@ test("the demo lives: its floor, its wall, a vehicle's past, the office", async 
   }
   await shop.stop();
 });
+
+test("a wall nobody hears from says since when, and keeps what it showed", async ({ page, shop, context }) => {
+  await signIn(page, shop, aro);
+  await page.goto(`${shop.url}/wall`);
+  const bays = page.locator(".wallbay:not(.free)");
+  await expect(bays).toHaveCount(4);
+  const stale = page.locator("#offline");
+  await context.setOffline(true);
+  await expect(stale).toContainText(/No network.* knew at \d\d:\d\d/, { timeout: 20_000 });
+  await context.setOffline(false);
+  await expect(stale).toBeHidden({ timeout: 20_000 });
+  await context.clearCookies(); // its session ended
+  await expect(stale).toContainText(/sign in again/i, { timeout: 20_000 });
+  await expect(bays).toHaveCount(4);
+  const foot = await page.locator("#wall").evaluate((el) => el.getBoundingClientRect().bottom - innerHeight);
+  expect(foot).toBeLessThanOrEqual(1); // what is said pushes no bay off the screen
+});

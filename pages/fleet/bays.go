@@ -88,8 +88,8 @@ type Bays struct {
 
 	AtWork   int
 	Owing    int
-	Danger   int      // promises late or close
-	Free     []string // numbered places nobody stands at
+	Danger   int // promises late or close
+	Free     []place
 	Promises []promise
 
 	kit.Paging
@@ -156,17 +156,41 @@ func baysOf(x Standing, lib *library.Library, now time.Time) Bays {
 			idle = append(idle, b)
 		}
 	}
-	v.count(lib.Shop.Bays)
+	v.count()
+	v.Free = free(v.Bays, idle, lib.Shop.Bays)
 	v.Idle = idle[:min(len(idle), idleMost)]
 	v.MoreIdle = len(idle) - len(v.Idle)
 	return v
 }
 
-// count says how the floor stands: who works, what is owed, what is promised, and which of its places are free.
-func (v *Bays) count(places int) {
+// place is a numbered one at which nobody works.
+type place struct {
+	Name  string
+	Stood string // the vehicles without a job that were put there last; they may have left
+}
+
+// free are the places of a shop where no vehicle has a job open.
+func free(atWork, idle []bay, places int) []place {
 	taken := map[string]bool{}
-	for _, b := range v.Bays {
+	for _, b := range atWork {
 		taken[b.Vehicle.Bay] = true
+	}
+	stood := map[string][]string{}
+	for _, b := range idle {
+		stood[b.Vehicle.Bay] = append(stood[b.Vehicle.Bay], b.Vehicle.Fleet)
+	}
+	var out []place
+	for n := 1; n <= places; n++ {
+		if name := fmt.Sprintf("bay %d", n); !taken[name] {
+			out = append(out, place{name, strings.Join(stood[name], ", ")})
+		}
+	}
+	return out
+}
+
+// count says how the floor stands: who works, what is owed and what is promised.
+func (v *Bays) count() {
+	for _, b := range v.Bays {
 		v.AtWork++
 		v.Owing += b.owed()
 		for _, j := range b.Jobs {
@@ -181,11 +205,6 @@ func (v *Bays) count(places int) {
 	}
 	slices.SortStableFunc(v.Promises, func(a, b promise) int { return a.Promise.Until.Compare(b.Promise.Until) })
 	v.Promises = v.Promises[:min(len(v.Promises), promisesShown)]
-	for n := 1; n <= places; n++ {
-		if name := fmt.Sprintf("bay %d", n); !taken[name] {
-			v.Free = append(v.Free, name)
-		}
-	}
 }
 
 // promisesShown is how many promises the floor lists.
@@ -274,11 +293,12 @@ func bayJobOf(st *job.State, here []string, now time.Time) bayJob {
 		}
 	}
 	b.Promise = kit.PromiseOf(st, now)
-	if st.HasPlan() {
+	next := st.Plan.Step(st.Next())
+	if next != nil {
 		b.Of = len(st.Plan.Steps)
-		b.No = min(b.Of, 1+slices.IndexFunc(st.Plan.Steps, func(s plan.Step) bool { return s.ID == st.Next() }))
+		b.No = 1 + slices.IndexFunc(st.Plan.Steps, func(s plan.Step) bool { return s.ID == next.ID })
 	}
-	switch next := st.Plan.Step(st.Next()); {
+	switch {
 	case !st.HasPlan():
 		b.Open, b.Waits, b.For = "walk", "walk-round: “"+st.Complaint+"”", waitsWalk
 	case len(st.OpenTroubles()) > 0:

@@ -23,28 +23,27 @@ type Wall struct {
 	AtWork      int
 	Owing       int
 	Danger      int
-	Promises    []promise
-	PollSeconds int
 }
 
-// wallBay is one place: free where no vehicle stands there.
+// wallBay is one place: free where nobody works there.
 type wallBay struct {
 	Number string
 	Free   bool
+	Stood  string
 	bay
 }
 
 // TheWall is a page of the floor.
 func TheWall(x Standing, lib *library.Library, now time.Time) kit.Page {
 	b := baysOf(x, lib, now)
-	w := Wall{Now: now, AtWork: b.AtWork, Owing: b.Owing, Danger: b.Danger, Promises: b.Promises, PollSeconds: 5}
+	w := Wall{Now: now, AtWork: b.AtWork, Owing: b.Owing, Danger: b.Danger}
 	w.Bays, w.Page, w.Pages = turned(b.Bays, b.Free, now)
 	return pages.Page("wall", "The floor", w)
 }
 
 // turned is what the wall shows now: with more bays than fit its page turns by the clock, and what is in trouble
 // stays; where they fit the free places stand between them.
-func turned(taken []bay, free []string, now time.Time) (shown []wallBay, page, of int) {
+func turned(taken []bay, free []place, now time.Time) (shown []wallBay, page, of int) {
 	all := slices.Clone(taken)
 	slices.SortStableFunc(all, func(a, b bay) int { return natural(a.Vehicle.Bay, b.Vehicle.Bay) })
 	var stay, turn []wallBay
@@ -55,10 +54,10 @@ func turned(taken []bay, free []string, now time.Time) (shown []wallBay, page, o
 			turn = append(turn, wallBay{Number: x.Number(), bay: x})
 		}
 	}
-	for _, name := range free {
+	for _, x := range free {
 		if len(turn) < wallBays && len(all) <= wallBays {
-			at := bay{Vehicle: vehicle.Vehicle{Bay: name}}
-			turn = append(turn, wallBay{Number: at.Number(), Free: true, bay: at})
+			at := bay{Vehicle: vehicle.Vehicle{Bay: x.Name}}
+			turn = append(turn, wallBay{Number: at.Number(), Free: true, Stood: x.Stood, bay: at})
 		}
 	}
 	if len(all) <= wallBays {

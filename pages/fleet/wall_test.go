@@ -2,6 +2,7 @@ package fleet
 
 import (
 	"fmt"
+	"slices"
 	"testing"
 	"time"
 
@@ -24,7 +25,7 @@ func TestWallTurns(t *testing.T) {
 		}
 		return out
 	}
-	few, _, pages := turned(at(3), []string{"bay 2", "bay 4"}, noon)
+	few, _, pages := turned(at(3), []place{{Name: "bay 2"}, {Name: "bay 4"}}, noon)
 	var names []string
 	for _, b := range few {
 		names = append(names, fmt.Sprint(b.Number, b.Free))
@@ -35,7 +36,7 @@ func TestWallTurns(t *testing.T) {
 	seen := map[string]int{}
 	for i := range 4 {
 		var bays []wallBay
-		bays, _, pages = turned(at(14), []string{"bay 20"}, noon.Add(time.Duration(i)*wallTurn))
+		bays, _, pages = turned(at(14), []place{{Name: "bay 20"}}, noon.Add(time.Duration(i)*wallTurn))
 		if len(bays) > wallBays {
 			t.Errorf("%d at once", len(bays))
 		}
@@ -45,5 +46,15 @@ func TestWallTurns(t *testing.T) {
 	}
 	if pages != 2 || len(seen) != 14 || seen["Q-4"] != 4 {
 		t.Errorf("%d pages show %d vehicles, the one in trouble %d times", pages, len(seen), seen["Q-4"])
+	}
+}
+
+// A place is free where nobody works, and says who was put there last; a place beyond those the shop has is none.
+func TestFreePlaces(t *testing.T) {
+	at := func(fleet, place string) bay { return bay{Vehicle: vehicle.Vehicle{Fleet: fleet, Bay: place}} }
+	got := free([]bay{at("Q-1", "bay 1"), at("Q-9", "bay 9")},
+		[]bay{at("P-2", "bay 2"), at("P-3", "bay 2"), at("P-4", "bay 1"), at("P-5", "yard")}, 3)
+	if want := []place{{"bay 2", "P-2, P-3"}, {"bay 3", ""}}; !slices.Equal(got, want) {
+		t.Errorf("%v, not %v", got, want)
 	}
 }

@@ -88,6 +88,12 @@ const formOf = (ctx) => {
   return form && form.matches && form.matches("form") ? form : null;
 };
 
+// sends says that a request was to record something.
+const sends = (ctx) => {
+  const form = formOf(ctx);
+  return Boolean(form) && form.method === "post";
+};
+
 // keep keeps what a form was to record; it is false where the form waits for the shop.
 const keep = async (ctx) => {
   const form = formOf(ctx);
@@ -100,16 +106,23 @@ const keep = async (ctx) => {
   return true;
 };
 
+// When the shop answered last, and whether it is said that it does not.
+let heard = new Date(),
+  unheard = false;
+
+// asOf says that the page shows what it knew then.
+const asOf = (why) => {
+  unheard = true;
+  const at = heard.toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" });
+  tell(`${why}: this page shows what it knew at ${at}.`);
+};
+
 // away is a request that the shop has not answered.
 const away = async (ctx) => {
   try {
     if (!(await keep(ctx))) {
-      const asks = formOf(ctx) && formOf(ctx).method === "post";
-      tell(
-        asks
-          ? "No network: this needs the shop. Nothing was recorded."
-          : "No network: this page shows what it last knew.",
-      );
+      if (sends(ctx)) tell("No network: this needs the shop. Nothing was recorded.");
+      else asOf("No network");
       return;
     }
   } catch {
@@ -128,13 +141,22 @@ document.addEventListener("htmx:error", (e) => {
 document.addEventListener("htmx:before:response", (e) => {
   const ctx = e.detail.ctx;
   const shop = outbox.own(ctx.response.headers);
-  if (shop && ctx.response.status !== 401) return;
+  if (shop && ctx.response.status !== 401) {
+    heard = new Date();
+    if (unheard) standing();
+    unheard = false;
+    return;
+  }
   e.preventDefault();
   if (!shop) away(ctx);
   else signedOut(ctx);
 });
 
 const signedOut = async (ctx) => {
+  if (!sends(ctx) && !main()) {
+    asOf("Sign in again");
+    return;
+  }
   await keep(ctx).catch(() => false);
   tell(signAgain, true);
   askWho();
