@@ -27,7 +27,7 @@ func Built(shapes []operation.Shape) []Line {
 		case "circle":
 			x.X, x.Y, x.R = points[0][0], points[0][1], s.Radius
 		case "curve":
-			x.D = Smooth(points, false)
+			x.D = smooth(points, false)
 		case "spring":
 			x.D = spring(points[0], points[1], s.Radius)
 		default:
@@ -49,8 +49,8 @@ func straight(points [][2]float64, closed bool) string {
 	return b.String()
 }
 
-// Smooth lays a curve through points (Catmull-Rom as cubic Béziers).
-func Smooth(p [][2]float64, closed bool) string {
+// smooth lays a curve through points (Catmull-Rom as cubic Béziers).
+func smooth(p [][2]float64, closed bool) string {
 	n := len(p)
 	if n < 2 {
 		return ""

@@ -48,7 +48,11 @@ func TestOverviewSignsKeepApart(t *testing.T) {
 		all = append(all, Seated{X: 60 + 200*float64(i%4), Y: 400 + 30*float64(i%3), Name: "bolt <A>", Link: `href="#a"`})
 	}
 	all = append(all, Seated{X: 3000, Y: -20, Here: true})
-	at := apart(all)
+	var at [][2]float64
+	for _, x := range all {
+		at = append(at, [2]float64{x.X, x.Y})
+	}
+	Apart(at, 2*seatR, seatRing)
 	for i, p := range at {
 		if p[0] < seatR || p[1] < seatR || p[0] > solid.Width-seatR || p[1] > solid.Height-seatR {
 			t.Errorf("%d leaves the picture: %v", i, p)

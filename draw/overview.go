@@ -26,14 +26,20 @@ const (
 	seatR     = 26.0
 	seatRing  = 36.0
 	seatGap   = 4.0
-	seatTries = 60
 	seatMoved = 8.0 // from how far on a line leads to where it sits
 )
+
+// apartTries is how often signs are moved at most.
+const apartTries = 60
 
 // Overview is the picture of a corner from solids with a sign at each fastener; signs that would lie on one
 // another are moved apart.
 func Overview(picture, says string, all []Seated, turns bool) template.HTML {
-	at := apart(all)
+	at := make([][2]float64, len(all))
+	for i, x := range all {
+		at[i] = [2]float64{x.X, x.Y}
+	}
+	Apart(at, 2*seatR+seatGap, seatRing)
 	order := make([]int, len(all)) // the one in hand last, over the others
 	for i := range order {
 		order[i] = i
@@ -77,42 +83,37 @@ func Overview(picture, says string, all []Seated, turns bool) template.HTML {
 	return solids(picture, "", `role="group" aria-label="`+template.HTMLEscapeString(says)+`"`, over.String(), turns)
 }
 
-// apart moves signs off one another, inside the picture.
-func apart(all []Seated) [][2]float64 {
-	at := make([][2]float64, len(all))
-	for i, x := range all {
-		at[i] = [2]float64{x.X, x.Y}
-	}
-	for range seatTries {
+// Apart moves middles so far off one another, px of a picture, and inside its rim.
+func Apart(at [][2]float64, far, rim float64) {
+	for range apartTries {
 		still := true
 		for i := range at {
 			for j := range i {
 				dx, dy := at[i][0]-at[j][0], at[i][1]-at[j][1]
-				far := math.Hypot(dx, dy)
-				lack := 2*seatR + seatGap - far
+				is := math.Hypot(dx, dy)
+				lack := far - is
 				if lack <= 0.5 {
 					continue
 				}
 				still = false
-				if far < 1 {
+				if is < 1 {
 					sin, cos := math.Sincos(float64(i))
-					dx, dy, far = cos, sin, 1
+					dx, dy, is = cos, sin, 1
 				}
-				for k, d := range [2]float64{dx / far, dy / far} {
+				for k, d := range [2]float64{dx / is, dy / is} {
 					at[i][k] += d * lack / 2
 					at[j][k] -= d * lack / 2
 				}
 			}
 		}
 		for i := range at {
-			at[i][0] = math.Max(seatRing, math.Min(at[i][0], solid.Width-seatRing))
-			at[i][1] = math.Max(seatRing, math.Min(at[i][1], solid.Height-seatRing))
+			at[i][0] = math.Max(rim, math.Min(at[i][0], solid.Width-rim))
+			at[i][1] = math.Max(rim, math.Min(at[i][1], solid.Height-rim))
 		}
 		if still {
 			break
 		}
 	}
-	return at
 }
 
 // Bare is a picture from solids with nothing over it.

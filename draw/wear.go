@@ -6,11 +6,12 @@ import (
 	"math"
 
 	"lugtak/core/inspect"
+	"lugtak/core/unit"
 )
 
 // Wear draws a measure over the distance: what was measured with its gauge's error, where it leads and how
-// surely, and the limit; now is where the odometer stands.
-func Wear(points []inspect.Point, l inspect.Limit, now float64, unit string) template.HTML {
+// surely, and the limit; now is where the odometer stands, in is the unit.
+func Wear(points []inspect.Point, l inspect.Limit, now float64, in string) template.HTML {
 	if len(points) == 0 {
 		return ""
 	}
@@ -29,7 +30,7 @@ func Wear(points []inspect.Point, l inspect.Limit, now float64, unit string) tem
 	lo, hi = lo-room, hi+room
 	x := func(km float64) float64 { return left + (right-left)*(km-from)/math.Max(until-from, 1) }
 	y := func(v float64) float64 { return foot - (foot-top)*(v-lo)/math.Max(hi-lo, 1e-9) }
-	says := fmt.Sprintf("%s %s at %.0f km, limit %s", Plain(last.Value), unit, last.KM, Plain(l.Value))
+	says := fmt.Sprintf("%s %s at %s, limit %s", Plain(last.Value), in, unit.Kilometres(last.KM), Plain(l.Value))
 	c := newCanvas(440, 176, says)
 	c.line("grid", left, foot, right, foot)
 	c.line("w-limit", left, y(l.Value), right, y(l.Value))
@@ -84,8 +85,8 @@ func Wear(points []inspect.Point, l inspect.Limit, now float64, unit string) tem
 		c.text("w-value", line[len(line)-1][0]-4, line[len(line)-1][1]-9, "end", "%s", Plain(last.Value))
 	}
 	c.text("axis", left-6, y(l.Value)+5, "end", "%s", Plain(l.Value))
-	c.text("axis", left, foot+18, "start", "%s km", kilo(from))
-	c.text("axis", right, foot+18, "end", "%s km", kilo(until))
+	c.text("axis", left, foot+18, "start", "%s", unit.Kilometres(from))
+	c.text("axis", right, foot+18, "end", "%s", unit.Kilometres(until))
 	return c.as("wearchart")
 }
 
@@ -97,15 +98,6 @@ func toward(l inspect.Limit) float64 {
 	return 1
 }
 
-// kilo is a distance with its thousands apart.
-func kilo(km float64) string {
-	n := int(math.Round(km))
-	if n < 1000 {
-		return fmt.Sprint(n)
-	}
-	return fmt.Sprintf("%d\u2009%03d", n/1000, n%1000)
-}
-
 // aheadKM is how far the axis of a fleet reaches.
 const aheadKM = 60_000
 
@@ -114,7 +106,8 @@ const aheadKM = 60_000
 func Ahead(low, likely, high float64) template.HTML {
 	const wide, high0, bar = 300.0, 26.0, 10.0
 	x := func(km float64) float64 { return 4 + (wide-8)*math.Max(0, math.Min(km, aheadKM))/aheadKM }
-	c := newCanvas(wide, high0, fmt.Sprintf("%s to %s km ahead", kilo(math.Max(low, 0)), kilo(math.Min(high, 9e5))))
+	from, until := unit.Kilometres(math.Max(low, 0)), unit.Kilometres(math.Min(high, 9e5))
+	c := newCanvas(wide, high0, from+" to "+until+" ahead")
 	for km := 0.0; km <= aheadKM; km += 20_000 {
 		c.line("grid", x(km), 2, x(km), high0-2)
 	}

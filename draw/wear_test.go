@@ -1,7 +1,6 @@
 package draw
 
 import (
-	"math"
 	"strconv"
 	"strings"
 	"testing"
@@ -47,9 +46,6 @@ func TestWearChart(t *testing.T) {
 	}
 	if Wear(nil, l, 0, "mm") != "" {
 		t.Error("nothing was measured, and a chart of it")
-	}
-	if says := kilo(math.Round(148_230)); says != "148\u2009230" {
-		t.Errorf("%q", says)
 	}
 }
 

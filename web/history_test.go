@@ -10,11 +10,11 @@ import (
 	"testing"
 
 	"lugtak/core/plan"
+	"lugtak/core/unit"
 	"lugtak/demo"
 	"lugtak/device"
 	"lugtak/device/sim"
 	"lugtak/pages/fleet"
-	pages "lugtak/pages/kit"
 	"lugtak/shop"
 )
 
@@ -63,7 +63,7 @@ func TestHistoryAndRecall(t *testing.T) {
 	addr, _, client := served(t)
 	base := "http://" + addr
 	for path, want := range map[string][]string{
-		"/vehicles/demo-p2": {"Hub unit on the solid front axle, right", pages.Kilometres(58_310), "signed by Technician Bel", "Wheel nuts again"},
+		"/vehicles/demo-p2": {"Hub unit on the solid front axle, right", unit.Kilometres(58_310), "signed by Technician Bel", "Wheel nuts again"},
 		"/crib/w2/recall":   {"Tightened with wrench 2", "P-2", "4 unit bolts", "8 wheel nuts", "it has left"},
 	} {
 		res, page := get(t, client, base+path)
@@ -215,7 +215,7 @@ func TestHistoryPages(t *testing.T) {
 		if n := strings.Count(page, `class="past"`); n != want.jobs || strings.Contains(page, old) != want.old {
 			t.Errorf("%q shows %d jobs, the old one %v; want %+v", query, n, !want.old, want)
 		}
-		if !strings.Contains(page, "13 jobs in this shop") || !strings.Contains(page, pages.Kilometres(60_011)+" when it was here last") {
+		if !strings.Contains(page, "13 jobs in this shop") || !strings.Contains(page, unit.Kilometres(60_011)+" when it was here last") {
 			t.Errorf("%q does not tell of all", query)
 		}
 	}

@@ -1,6 +1,9 @@
 package inspect
 
-import "math"
+import (
+	"math"
+	"time"
+)
 
 // Point is a measure at a distance.
 type Point struct {
@@ -57,4 +60,21 @@ func (l Limit) Expect(points []Point, gauge float64) (f Forecast, ok bool) {
 		HighKM:   at(a.Value+sign*gauge, b.Value-sign*gauge),
 	}
 	return f, !math.IsInf(f.LikelyKM, 1)
+}
+
+// Reading is what an odometer stood at, and when.
+type Reading struct {
+	KM float64
+	At time.Time
+}
+
+// DayOf is when a vehicle reaches a distance if it goes on as between two readings; ok is false where it has passed
+// it, where the readings tell of no pace, and where it is farther ahead than twice what lies between them.
+func DayOf(km float64, first, last Reading) (day time.Time, ok bool) {
+	gone, past := last.KM-first.KM, last.At.Sub(first.At)
+	ahead := km - last.KM
+	if gone <= 0 || past <= 0 || ahead < 0 || ahead > 2*gone {
+		return day, false
+	}
+	return last.At.Add(time.Duration(ahead / gone * float64(past))), true
 }

@@ -3,6 +3,7 @@ package inspect
 import (
 	"math"
 	"testing"
+	"time"
 )
 
 // A lining from 10 to 7 mm in 30 000 km loses 1 mm in 10 000: 3 mm is 40 000 km on. By hand.
@@ -63,6 +64,32 @@ func TestNoWearIsNeverReached(t *testing.T) {
 		f, ok := l.Expect([]Point{{KM: 80_000, Value: v[0]}, {KM: 90_000, Value: v[1]}}, 0)
 		if !ok || !math.IsInf(f.HighKM, 1) || f.LikelyKM > 300_000 {
 			t.Errorf("%v: %+v, %v", v, f, ok)
+		}
+	}
+}
+
+// 10 000 km in 100 days: 5 000 km more take 50 days. By hand.
+func TestDayOf(t *testing.T) {
+	day := func(n int) time.Time { return time.Date(2026, 1, n, 8, 0, 0, 0, time.UTC) }
+	first, last := Reading{40_000, day(1)}, Reading{50_000, day(101)}
+	for name, c := range map[string]struct {
+		km          float64
+		first, last Reading
+		want        time.Time // zero where nothing can be told
+	}{
+		"ahead":            {55_000, first, last, day(151)},
+		"reached now":      {50_000, first, last, day(101)},
+		"as far as told":   {70_000, first, last, day(301)},
+		"farther":          {70_001, first, last, time.Time{}},
+		"passed":           {49_000, first, last, time.Time{}},
+		"never":            {math.Inf(1), first, last, time.Time{}},
+		"one reading":      {55_000, last, last, time.Time{}},
+		"it did not move":  {55_000, Reading{50_000, day(1)}, last, time.Time{}},
+		"it ran backwards": {55_000, Reading{60_000, day(1)}, last, time.Time{}},
+		"on the same day":  {55_000, Reading{40_000, day(101)}, last, time.Time{}},
+	} {
+		if got, ok := DayOf(c.km, c.first, c.last); !got.Equal(c.want) || ok == c.want.IsZero() {
+			t.Errorf("%s: %v %v, want %v", name, got, ok, c.want)
 		}
 	}
 }

@@ -236,6 +236,15 @@ func Volume(ml float64) string {
 	return fmt.Sprintf("%s l (%s qt)", Number(ml/1000, 2), Number(ml/Quart, 2))
 }
 
+// Kilometres is a distance in whole kilometres, its thousands apart.
+func Kilometres[N int | float64](km N) string {
+	n := int(math.Round(float64(km)))
+	if n < 1000 {
+		return fmt.Sprintf("%d km", n)
+	}
+	return fmt.Sprintf("%d\u202f%03d km", n/1000, n%1000)
+}
+
 // HoursMinutes is minutes as people say them: "55 min", to the nearest five beyond the
 // first hour "2 h 05".
 func HoursMinutes(minutes float64) string {

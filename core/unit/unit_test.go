@@ -131,3 +131,14 @@ func TestHoursMinutes(t *testing.T) {
 		}
 	}
 }
+
+// Thousands stand apart, by a space no line is broken at.
+func TestKilometres(t *testing.T) {
+	for km, want := range map[float64]string{
+		0: "0 km", 999.4: "999 km", 999.6: "1\u202f000 km", 58_310: "58\u202f310 km", 148_005: "148\u202f005 km",
+	} {
+		if is := Kilometres(km); is != want {
+			t.Errorf("%v is %q, not %q", km, is, want)
+		}
+	}
+}

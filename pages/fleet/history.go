@@ -5,6 +5,7 @@ import (
 	"html/template"
 	"lugtak/core/diagnose"
 	"lugtak/core/fault"
+	"lugtak/core/inspect"
 	"lugtak/core/job"
 	"lugtak/core/listing"
 	"lugtak/core/unit"
@@ -132,6 +133,15 @@ func HistoryOf(x Kept, outline vehicle.Outline, parts []diagnose.Suspect) Histor
 	return v
 }
 
+// pace is when the vehicle reaches a distance, as it went on between its first job here and its last.
+func (x Kept) pace(km float64) (time.Time, bool) {
+	if len(x.Rows) == 0 {
+		return time.Time{}, false
+	}
+	read := func(r listing.Job) inspect.Reading { return inspect.Reading{KM: float64(r.KM), At: r.Started} }
+	return inspect.DayOf(km, read(x.Rows[len(x.Rows)-1]), read(x.Rows[0]))
+}
+
 // corner is what is shown beside one wheel.
 func (v *History) corner(c vehicle.Corner, done int, x Kept) atCorner {
 	out := atCorner{Corner: c, Done: done}
@@ -152,31 +162,13 @@ func (v *History) corner(c vehicle.Corner, done int, x Kept) atCorner {
 		out.Limit = unit.Number(l.Value, 1)
 		out.Chart = draw.Wear(w.of.Points, l, float64(v.Distance), w.of.Last.Unit)
 		out.When = ""
-		if day, ok := dayOf(w.at, x.Rows); ok {
+		if day, ok := x.pace(w.at); ok {
 			out.When = "about " + day.Format("Jan 2006")
 		} else if !math.IsInf(w.at, 1) {
 			out.When = "about " + thousands(w.at)
 		}
 	}
 	return out
-}
-
-// dayOf is when a vehicle reaches a distance, as it went on between its first and its last job here; ok is false
-// where that is farther than it can tell: longer ahead than its record reaches back twice over.
-func dayOf(km float64, rows []listing.Job) (day time.Time, ok bool) {
-	if len(rows) < 2 {
-		return day, false
-	}
-	a, b := rows[len(rows)-1], rows[0]
-	past := b.Started.Sub(a.Started)
-	if b.KM <= a.KM || past <= 0 {
-		return day, false
-	}
-	ahead := time.Duration((km - float64(b.KM)) / float64(b.KM-a.KM) * float64(past))
-	if math.IsInf(km, 1) || km-float64(b.KM) > 2*float64(b.KM-a.KM) || ahead < 0 {
-		return day, false
-	}
-	return b.Started.Add(ahead), true
 }
 
 // Told is the vehicle's page.
@@ -249,7 +241,7 @@ func wears(taken []job.Taken) []wear {
 }
 
 // thousands is a distance as a forecast may say it.
-func thousands(km float64) string { return fmt.Sprintf("%.0f\u2009000 km", math.Round(km/1000)) }
+func thousands(km float64) string { return unit.Kilometres(1000 * math.Round(km/1000)) }
 
 // again is work that came back, with the distance between, of jobs the newest first.
 func again(jobs []listing.Job) []cameBack {

@@ -36,7 +36,7 @@ func words() template.FuncMap {
 		"nm":     func(f float64) string { return unit.Torque(f).String() },
 		"both":   func(f float64) string { return unit.Torque(f).Both() },
 		"plain":  draw.Plain,
-		"km":     Kilometres,
+		"km":     unit.Kilometres[int],
 		"count":  Counted,
 		"volume": unit.Volume,
 		"tens":   func(v float64) string { return fmt.Sprintf("%.0f", 10*math.Round(v/10)) },
@@ -91,14 +91,6 @@ func Counted(n int, thing string) string {
 		thing += "s"
 	}
 	return fmt.Sprint(n, " ", thing)
-}
-
-// Kilometres is a distance with its thousands apart.
-func Kilometres(km int) string {
-	if km < 1000 {
-		return fmt.Sprintf("%d km", km)
-	}
-	return fmt.Sprintf("%d\u202f%03d km", km/1000, km%1000)
 }
 
 // ClockOf is minutes as a clock shows them, with seconds.

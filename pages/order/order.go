@@ -5,7 +5,6 @@ import (
 	"cmp"
 	"embed"
 	"html/template"
-	"math"
 	"slices"
 	"strconv"
 	"strings"
@@ -112,6 +111,18 @@ var axles = []struct {
 func Page(st *job.State, lib *library.Library, offers []plan.Task, ask library.Ask, f *fault.Fault) kit.Page {
 	v := View{Job: st, Owed: len(st.Owed()), Fault: f, Technicians: ask.Technicians}
 	pattern, _ := lib.Pattern(st.Vehicle.Pattern)
+	v.Axles = axlesOf(pattern, lib, offers, ask)
+	v.open()
+	for _, x := range lib.Schools {
+		way := cmp.Or(ask.Ways[x.Key], x.Default)
+		v.Schools = append(v.Schools, plan.SchoolUsed{School: x, Way: way})
+	}
+	return pages.Page("order", "Choose the work", v)
+}
+
+// axlesOf are the axles at which something is offered, with what is asked ticked.
+func axlesOf(pattern vehicle.Pattern, lib *library.Library, offers []plan.Task, ask library.Ask) []axle {
+	var out []axle
 	for _, at := range axles {
 		a := axle{Key: at.key, Name: at.name}
 		touches := make([]map[string]solid.Seat, len(at.corners))
@@ -160,14 +171,9 @@ func Page(st *job.State, lib *library.Library, offers []plan.Task, ask library.A
 		for _, s := range a.Sides {
 			keepApart(s.Dots)
 		}
-		v.Axles = append(v.Axles, a)
+		out = append(out, a)
 	}
-	v.open()
-	for _, x := range lib.Schools {
-		way := cmp.Or(ask.Ways[x.Key], x.Default)
-		v.Schools = append(v.Schools, plan.SchoolUsed{School: x, Way: way})
-	}
-	return pages.Page("order", "Choose the work", v)
+	return out
 }
 
 // open opens the first axle at which something is ticked, else the first.
@@ -193,23 +199,15 @@ func fromAbove(ops []operation.Operation, at map[string]solid.Seat) []operation.
 // dotsApart is how far the middles of two numbers lie from one another at least, px of the picture.
 const dotsApart = 88
 
-// keepApart moves numbers off one another, down the picture, and up again from its foot.
+// keepApart moves numbers off one another.
 func keepApart(dots []dot) {
-	for i := range dots {
-		for _, o := range dots[:i] {
-			if math.Abs(dots[i].X-o.X) < dotsApart && math.Abs(dots[i].Y-o.Y) < dotsApart {
-				dots[i].Y = o.Y + dotsApart
-			}
-		}
+	at := make([][2]float64, len(dots))
+	for i, d := range dots {
+		at[i] = [2]float64{d.X, d.Y}
 	}
-	foot := float64(solid.Height - dotSize/2)
-	for i := len(dots) - 1; i >= 0; i-- {
-		dots[i].Y = math.Max(dotSize/2, math.Min(dots[i].Y, foot))
-		for _, o := range dots[i+1:] {
-			if math.Abs(dots[i].X-o.X) < dotsApart && math.Abs(dots[i].Y-o.Y) < dotsApart {
-				dots[i].Y = o.Y - dotsApart
-			}
-		}
+	draw.Apart(at, dotsApart, dotSize/2)
+	for i := range dots {
+		dots[i].X, dots[i].Y = at[i][0], at[i][1]
 	}
 }
 
