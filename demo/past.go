@@ -25,20 +25,22 @@ const (
 
 // fleet is the motor pool as it is now: those of the young shop, and what came since.
 var fleet = append(placed(vehicles),
-	vehicle.Vehicle{ID: "demo-q03", Fleet: "Q-03", Plate: "TQ 0403", Pattern: "ostrel-c22", Name: "Ostrel C22 van", Bay: "out"},
-	vehicle.Vehicle{ID: "demo-q11", Fleet: "Q-11", Plate: "TQ 0411", Pattern: "ostrel-c22", Name: "Ostrel C22 van", Bay: "yard"},
-	vehicle.Vehicle{ID: "demo-a1", Fleet: "A-1", Plate: "TQ 1101", Pattern: "lindar-s6", Name: "Lindar S6 ambulance", Bay: "yard"},
-	vehicle.Vehicle{ID: "demo-s4", Fleet: "S-4", Plate: "TQ 2204", Pattern: "caldren-m9", Name: "Caldren M9 school minibus",
-		Bay: "out"},
-	vehicle.Vehicle{ID: "demo-n3", Fleet: "N-3", Plate: "TQ 4403", Pattern: "norrvik-e3", Name: "Norrvik E3 estate", Bay: "yard"},
-	vehicle.Vehicle{ID: "demo-h5", Fleet: "H-5", Plate: "TQ 5505", Pattern: "tessvik-h1", Name: "Tessvik H1 hatchback",
-		Bay: "yard"},
-	vehicle.Vehicle{ID: "demo-d2", Fleet: "D-2", Plate: "TQ 6602", Pattern: "halvik-d9", Name: "Halvik D9 delivery van",
-		Bay: "out"},
-	vehicle.Vehicle{ID: "demo-v4", Fleet: "V-4", Plate: "TQ 7704", Pattern: "varholt-p4", Name: "Varholt P4 shuttle bus",
-		Bay: "yard"},
-	vehicle.Vehicle{ID: "demo-p5", Fleet: "P-5", Plate: "TQ 3305", Pattern: "brask-t7", Name: "Brask T7 plough pickup", Bay: "yard"},
+	another("demo-q03", "Q-03", "TQ 0403", "ostrel-c22", "out"),
+	another("demo-q11", "Q-11", "TQ 0411", "ostrel-c22", "yard"),
+	another("demo-a1", "A-1", "TQ 1101", "lindar-s6", "yard"),
+	another("demo-s4", "S-4", "TQ 2204", "caldren-m9", "out"),
+	another("demo-n3", "N-3", "TQ 4403", "norrvik-e3", "yard"),
+	another("demo-h5", "H-5", "TQ 5505", "tessvik-h1", "yard"),
+	another("demo-d2", "D-2", "TQ 6602", "halvik-d9", "out"),
+	another("demo-v4", "V-4", "TQ 7704", "varholt-p4", "yard"),
+	another("demo-p5", "P-5", "TQ 3305", "brask-t7", "yard"),
 )
+
+// another is one more vehicle of a sheet the young shop has one of.
+func another(id, fleet, plate, pattern, bay string) vehicle.Vehicle {
+	i := slices.IndexFunc(vehicles, func(v vehicle.Vehicle) bool { return v.Pattern == pattern })
+	return vehicle.Vehicle{ID: id, Fleet: fleet, Plate: plate, Pattern: pattern, Name: vehicles[i].Name, Bay: bay}
+}
 
 // places are where vehicles of the young shop stand now.
 var places = map[string]string{

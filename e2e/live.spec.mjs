@@ -39,7 +39,11 @@ test("the demo lives: its floor, its wall, a vehicle's past, the office", async 
   await shop.stop();
 });
 
-test("a wall nobody hears from says since when, and keeps what it showed", async ({ page, shop, context }) => {
+test("a wall nobody hears from says since when, and keeps what it showed", async ({
+  page,
+  shop,
+  context,
+}) => {
   await signIn(page, shop, aro);
   await page.goto(`${shop.url}/wall`);
   const bays = page.locator(".wallbay:not(.free)");

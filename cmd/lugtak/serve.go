@@ -198,7 +198,10 @@ func withPast(db string) error {
 	return nil
 }
 
-const demoFile = "demo.db"
+const (
+	demoFile = "demo.db"
+	making   = "making-" // how the folder of one that is being made begins
+)
 
 // makePast makes the demo's half year in a folder of its own, which takes the kept one's name when it is whole;
 // those of other releases go.
@@ -206,7 +209,7 @@ func makePast(dir, kept string) error {
 	if err := os.MkdirAll(dir, 0o755); err != nil {
 		return err
 	}
-	work, err := os.MkdirTemp(dir, "making-")
+	work, err := os.MkdirTemp(dir, making)
 	if err != nil {
 		return err
 	}
@@ -226,14 +229,26 @@ func makePast(dir, kept string) error {
 	if err := errors.Join(err, s.Close()); err != nil {
 		return err
 	}
-	others, _ := filepath.Glob(filepath.Join(dir, "[^m]*"))
-	for _, old := range others {
-		_ = os.RemoveAll(old)
-	}
+	clearPast(dir)
 	if err := os.Rename(work, kept); err != nil && !errors.Is(err, fs.ErrExist) { // another start has made it meanwhile
 		return err
 	}
 	return nil
+}
+
+// clearPast takes away what other releases kept and what nobody makes any more; what is being made stays.
+func clearPast(dir string) {
+	all, err := os.ReadDir(dir)
+	if err != nil {
+		return
+	}
+	for _, x := range all {
+		i, err := x.Info()
+		if err == nil && strings.HasPrefix(x.Name(), making) && time.Since(i.ModTime()) < time.Hour {
+			continue
+		}
+		_ = os.RemoveAll(filepath.Join(dir, x.Name())) // a disk that keeps it stops no demo
+	}
 }
 
 // memoryLimit is what the server tries to live within, bytes: the collector works harder

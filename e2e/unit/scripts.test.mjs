@@ -2,7 +2,7 @@
 import assert from "node:assert/strict";
 import { test } from "node:test";
 import { clockwise, nearest, turned } from "../../pages/kit/static/angle.js";
-import { left, share } from "../../pages/kit/static/clocks.js";
+import { clock, left, share } from "../../pages/kit/static/clocks.js";
 import { leads, says } from "../../pages/kit/static/kept.js";
 import { says as told, series } from "../../pages/kit/static/series.js";
 import { at, letGoAt } from "../../pages/kit/static/swing.js";
@@ -21,6 +21,11 @@ test("a soak is told in minutes and seconds, and is done at its end", () => {
   assert.equal(share(0, 200, 50), 25);
   assert.equal(share(0, 200, -1), 0);
   assert.equal(share(0, 200, 900), 100);
+});
+
+test("a time of the day is written by twenty-four hours", () => {
+  assert.equal(clock(new Date(2026, 11, 1, 0, 5)), "00:05");
+  assert.equal(clock(new Date(2026, 11, 1, 16, 30)), "16:30");
 });
 
 test("a stud that is turned stays within its pitch, and takes the next choice round it", () => {

@@ -1,4 +1,5 @@
 // Records made while the shop does not answer: kept, shown, sent on return.
+import { clock } from "./clocks.js";
 import { leads, says } from "./kept.js";
 import { main, refresh } from "./live.js";
 import { onLook, tell } from "./strip.js";
@@ -26,8 +27,7 @@ const showKept = async () => {
   for (const e of await outbox.all()) {
     const row = document.createElement("li"),
       title = document.createElement("b");
-    const at = new Date(e.at).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" });
-    title.textContent = `${e.title}, ${e.person}, ${at}`;
+    title.textContent = `${e.title}, ${e.person}, ${clock(new Date(e.at))}`;
     row.append(title);
     if (e.refused) {
       const says = document.createElement("p"),
@@ -113,8 +113,7 @@ let heard = new Date(),
 // asOf says that the page shows what it knew then.
 const asOf = (why) => {
   unheard = true;
-  const at = heard.toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" });
-  tell(`${why}: this page shows what it knew at ${at}.`);
+  tell(`${why}: this page shows what it knew at ${clock(heard)}.`);
 };
 
 // away is a request that the shop has not answered.

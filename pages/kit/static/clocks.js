@@ -7,6 +7,10 @@ export const left = (until, now, end = "done") => {
   return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, "0")}`;
 };
 
+// clock is a time of the day as the shop's own pages write it.
+export const clock = (at) =>
+  at.toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", hourCycle: "h23" });
+
 // share is how much of a span has gone by, per cent.
 export const share = (from, to, now) => Math.min(100, Math.max(0, (100 * (now - from)) / (to - from)));
 
@@ -14,7 +18,9 @@ export const tick = () => {
   const now = Date.now();
   for (const el of document.querySelectorAll("[data-until]")) {
     const until = Date.parse(el.dataset.until);
-    if (!isNaN(until)) el.textContent = left(until, now, el.dataset.end);
+    if (isNaN(until)) continue;
+    const tail = until > now && el.dataset.tail; // where the time of a clock stands beside it
+    el.textContent = left(until, now, el.dataset.end) + (tail || "");
   }
   for (const el of document.querySelectorAll("progress[data-to]")) {
     el.value = share(Date.parse(el.dataset.from), Date.parse(el.dataset.to), now);
