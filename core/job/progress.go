@@ -175,13 +175,26 @@ func (s *State) acted(e Event) {
 	s.lastAct[e.By] = e.At
 }
 
-// LastHand is who did something to the vehicle last; who began the job where nobody has.
+// LastHand is who did something to the vehicle last; before any work who answered or measured last, or who began
+// the job.
 func (s *State) LastHand() string {
 	who, last := s.StartedBy, time.Time{}
-	for by, at := range s.lastAct {
+	take := func(by string, at time.Time) {
 		if at.After(last) || at.Equal(last) && by < who {
 			who, last = by, at
 		}
+	}
+	for by, at := range s.lastAct {
+		take(by, at)
+	}
+	if len(s.lastAct) > 0 {
+		return who
+	}
+	for _, g := range s.Walk.Given {
+		take(g.By, g.At)
+	}
+	for _, m := range s.Walk.Measured {
+		take(m.By, m.At)
 	}
 	return who
 }

@@ -399,3 +399,25 @@ func TestTrays(t *testing.T) {
 		t.Errorf("%+v", x)
 	}
 }
+
+// Before a hand is on the vehicle, the last who answered or measured on the walk-round has it.
+func TestLastHand(t *testing.T) {
+	at := func(h int) time.Time { return time.Date(2026, 3, 2, h, 0, 0, 0, time.UTC) }
+	s := State{}
+	s.StartedBy = "began"
+	if got := s.LastHand(); got != "began" {
+		t.Errorf("%s", got)
+	}
+	s.Walk.Given = map[string]Given{"a": {By: "answered", At: at(9)}, "b": {By: "before", At: at(8)}}
+	if got := s.LastHand(); got != "answered" {
+		t.Errorf("%s", got)
+	}
+	s.Walk.Measured = []Measurement{{By: "measured", At: at(10)}}
+	if got := s.LastHand(); got != "measured" {
+		t.Errorf("%s", got)
+	}
+	s.lastAct = map[string]time.Time{"acted": at(7)}
+	if got := s.LastHand(); got != "acted" {
+		t.Errorf("%s", got)
+	}
+}

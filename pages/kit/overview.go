@@ -54,12 +54,8 @@ func Overview(l *library.Library, place string, built solid.Answers, left, turns
 	}
 	var shown []draw.Seated
 	for _, x := range all {
-		at, ok := sits[x.Joint][x.K]
+		at, ok := seatOf(sits, x.Joint, x.K)
 		x.X, x.Y = at.X, at.Y
-		if beside, more := vehicle.BesideOf(x.Joint); more && !ok {
-			at, ok = sits[beside][0]
-			x.X, x.Y = at.X+besideBy, at.Y
-		}
 		if x.Spot != nil {
 			ok = true
 			x.X, x.Y = x.Spot[0], x.Spot[1]
@@ -72,6 +68,21 @@ func Overview(l *library.Library, place string, built solid.Answers, left, turns
 		}
 	}
 	return draw.Overview(picture, s.Says, shown, turns)
+}
+
+// seatOf is where the k-th fastener of a joint is shown: at its own seat; beside one of that joint where the vehicle
+// has more than the picture; beside the joint it lies next to where it has no seat at all.
+func seatOf(sits map[string]map[int]solid.Seat, joint string, k int) (at solid.Seat, ok bool) {
+	if at, ok = sits[joint][k]; ok {
+		return at, true
+	}
+	if n := len(sits[joint]); n > 0 {
+		at, ok = sits[joint][k%n]
+	} else if beside, more := vehicle.BesideOf(joint); more {
+		at, ok = sits[beside][0]
+	}
+	at.X += besideBy
+	return at, ok
 }
 
 // across is where a place of a corner's picture lies in that of the other side: both have one pane from outside

@@ -309,10 +309,14 @@ func corners(lib *library.Library, p vehicle.Pattern) []corner {
 				continue
 			}
 			for k := range max(spec.Count, 1) {
+				stop := ""
+				if k > 0 { // one is enough for the keyboard
+					stop = ` tabindex="-1"`
+				}
 				all = append(all, kit.Seat{Joint: key, K: k, Seated: draw.Seated{
 					Sign: draw.Sign{Drive: spec.Drive, Mark: job.Rest},
 					Name: unit.Capital(lib.TitleOf(p, key)),
-					Link: template.HTMLAttr(fmt.Sprintf(`href="#%s" data-joint="%s"`, anchorOf(key), anchorOf(key))),
+					Link: template.HTMLAttr(fmt.Sprintf(`href="#%s"%s data-joint="%[1]s"`, anchorOf(key), stop)),
 				}})
 			}
 		}

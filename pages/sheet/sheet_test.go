@@ -43,3 +43,38 @@ func TestHardwareWords(t *testing.T) {
 		t.Errorf("%q", got)
 	}
 }
+
+// In the picture of a corner every fastener of a joint that sits there has its sign, however many the vehicle has;
+// the keyboard stops once at each joint.
+func TestEveryFastenerIsSeen(t *testing.T) {
+	lib, err := library.Load("", invented.FS)
+	if err != nil {
+		t.Fatal(err)
+	}
+	counts := map[int]bool{}
+	for _, p := range lib.Patterns {
+		pictures := ""
+		for _, c := range corners(lib, p) {
+			pictures += string(c.Picture)
+		}
+		for key, spec := range p.Spec {
+			link := `href="#` + anchorOf(key) + `"`
+			n := strings.Count(pictures, link)
+			if n == 0 {
+				continue
+			}
+			counts[max(spec.Count, 1)] = true
+			if n != max(spec.Count, 1) {
+				t.Errorf("%s: %d of %d at %s are seen", p.ID, n, spec.Count, key)
+			}
+			if stops := n - strings.Count(pictures, link+` tabindex="-1"`); stops != 1 {
+				t.Errorf("%s: the keyboard stops %d times at %s", p.ID, stops, key)
+			}
+		}
+	}
+	for n := range 6 {
+		if !counts[n+1] {
+			t.Errorf("no joint of %d fasteners is seen", n+1)
+		}
+	}
+}
