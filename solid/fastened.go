@@ -1,6 +1,7 @@
 package solid
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -84,8 +85,8 @@ const (
 	levelReach = 5000.0
 )
 
-// aside turns a tool about its fastener until most of it is seen and it hides no fastener; the first of equals,
-// from where the scene says.
+// aside turns a tool about its fastener until most of it is seen and it hides no fastener, in the best place at
+// which it passes through nothing; the first of equals, from where the scene says.
 func (st *stage) aside(u Use, s Scene, cam Camera) error {
 	f, err := st.frame(u.On)
 	if err != nil {
@@ -95,7 +96,11 @@ func (st *stage) aside(u Use, s Scene, cam Camera) error {
 	bare := slices.Clone(st.items)
 	bare[tool].Mesh = &Mesh{}
 	without := Solve(bare, cam, s.Cuts, 1)
-	from, kept, best := st.items[tool].Pose, Still, math.Inf(-1)
+	type try struct {
+		worth float64
+		at    Pose
+	}
+	from, tries := st.items[tool].Pose, []try{}
 	for t := range leverTries {
 		by := Turn(f.Axis, float64(t)*360/leverTries)
 		by.At = f.At.Sub(by.Dir(f.At))
@@ -115,11 +120,18 @@ func (st *stage) aside(u Use, s Scene, cam Camera) error {
 				worth -= 0.5 * float64(hides[st.placed[b]]) / float64(free)
 			}
 		}
-		if worth > best+1e-9 {
-			best, kept = worth, it.Pose
+		tries = append(tries, try{math.Round(worth*1e9) / 1e9, it.Pose})
+	}
+	slices.SortStableFunc(tries, func(a, b try) int { return cmp.Compare(b.worth, a.worth) })
+	st.items[tool].Pose = tries[0].at
+	for _, t := range tries {
+		it := st.items[tool]
+		it.Pose = t.at
+		if st.clear(it) {
+			st.items[tool].Pose = t.at
+			break
 		}
 	}
-	st.items[tool].Pose = kept
 	return nil
 }
 

@@ -141,6 +141,7 @@ func TestScenes(t *testing.T) {
 			}
 			for _, v := range pic.shown {
 				v.check(t, name)
+				v.clear(t, name)
 			}
 			if left {
 				continue

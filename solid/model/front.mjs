@@ -492,7 +492,7 @@ parts.piston.solids = move([0, -122, 0], parts.piston.solids);
 part("piston-boot", move([0, -122, 0], boot(29, 27, -37, -28, 2)), {}, "rubber");
 fast(
   "bleeder",
-  [-66, -122, 38],
+  [-66, -122, 41],
   [0, 0, 1],
   [
     thread(9, -12, 0),

@@ -65,6 +65,31 @@ tool(
   ],
   { face: [76, 11, 0, 0, 1, 0], tip: [0, 0, 0, -1, 0, 0], foot: [-60, -78, 232, 0, -1, 0] },
 );
+// a bore gauge, the middle of its two feet at the origin
+tool(
+  "bore-gauge",
+  [
+    rod([0, 0, -43.8], [0, 0, 43.8], 4),
+    cyl(9, -12, 14, 32),
+    cyl(6, 14, 190, 24),
+    cyl(9, 90, 150, 32),
+    move(
+      [218, 0, 0],
+      turnZ(
+        PI / 2,
+        lathe([
+          [-10, 0],
+          [-10, 31],
+          [-6, 33],
+          [7, 33],
+          [10, 30],
+          [10, 0],
+        ]),
+      ),
+    ),
+  ],
+  { grip: [120, 0, 9, 0, 0, 1], dial: [218, 0, 33, 0, 0, 1] },
+);
 // a wire brush, its bristles at the origin
 tool(
   "wire-brush",
