@@ -146,8 +146,9 @@ func (b *Buffer) count(item int) int {
 	return n
 }
 
-// span is how far a solid reaches along a direction, and the widest it is across it, mm.
-func (m *Mesh) span(axis Vec) (long, wide float64) {
+// span is how far an item reaches along a direction, and the widest it is across it, mm.
+func (it Item) span(way Vec) (long, wide float64) {
+	m, axis := it.Mesh, it.Pose.within(way)
 	lo, hi := math.Inf(1), math.Inf(-1)
 	for _, p := range m.Points {
 		d := p.Dot(axis)

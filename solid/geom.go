@@ -52,6 +52,9 @@ var Still = Pose{X: Vec{1, 0, 0}, Y: Vec{0, 1, 0}, Z: Vec{0, 0, 1}}
 // Dir turns a direction.
 func (m Pose) Dir(v Vec) Vec { return m.X.Mul(v[0]).Add(m.Y.Mul(v[1])).Add(m.Z.Mul(v[2])) }
 
+// within is a direction as what is turned so sees it; its axes are square and of unit length.
+func (m Pose) within(v Vec) Vec { return Vec{v.Dot(m.X), v.Dot(m.Y), v.Dot(m.Z)} }
+
 // Place moves a place.
 func (m Pose) Place(v Vec) Vec { return m.Dir(v).Add(m.At) }
 

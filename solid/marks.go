@@ -58,7 +58,7 @@ func (st *stage) arrows(s Scene, cam Camera) error {
 			}
 			if m.Round {
 				part, _, _ := strings.Cut(m.Turn, ".")
-				_, across := st.items[st.placed[part]].Mesh.span(f.Axis.Unit())
+				_, across := st.items[st.placed[part]].span(f.Axis.Unit())
 				m.R = turnRing*across + ringGap
 			}
 			add(turning(f, m, wide, cam), m.Round)

@@ -109,7 +109,7 @@ func (st *stage) move(m Move) error {
 			return err
 		}
 		part, _, _ := strings.Cut(m.At, ".")
-		long, _ := st.items[st.placed[part]].Mesh.span(f.Axis.Unit())
+		long, _ := st.items[st.placed[part]].span(f.Axis.Unit())
 		m.Along, m.MM = f.Axis, halfOut*long
 	}
 	if m.Scale != 0 {

@@ -55,13 +55,11 @@ const (
 
 // through is the share of a tool or hand that lies deep in a part.
 func through(tool, part Item) float64 {
-	own := part.Pose
 	lo, hi := bounds(part.Mesh.Points)
 	deep, all := 0, 0
 	for k := 0; k < len(tool.Mesh.Points); k += max(len(tool.Mesh.Points)/poked, 1) {
 		all++
-		d := tool.Pose.Place(tool.Mesh.Points[k]).Sub(own.At)
-		p := Vec{d.Dot(own.X), d.Dot(own.Y), d.Dot(own.Z)}
+		p := part.Pose.within(tool.Pose.Place(tool.Mesh.Points[k]).Sub(part.Pose.At))
 		in := true
 		for i := range p {
 			in = in && p[i] > lo[i]+deepAt && p[i] < hi[i]-deepAt

@@ -1,6 +1,9 @@
 package solid
 
-import "testing"
+import (
+	"math"
+	"testing"
+)
 
 // mostSkin is the share of a hand that may lie in a part: it closes round what it grips.
 const mostSkin = 0.1
@@ -41,5 +44,18 @@ func TestThrough(t *testing.T) {
 		if got := through(at("drift", c.x), at("lug", 0)); got > 0 != c.deep {
 			t.Errorf("the drift at %g mm: %.2f of it in the lug", c.x, got)
 		}
+	}
+}
+
+// However a bolt is turned it is as long and as wide along its own axis.
+func TestSpanTurned(t *testing.T) {
+	_, parts := album(t)
+	bolt := parts["eye-bolt"]
+	axis := bolt.Frames["head"].Axis
+	long, wide := Item{Mesh: bolt.Mesh(), Pose: Still}.span(axis)
+	turned := Turn(Vec{0, 0, 1}, 90)
+	l, w := Item{Mesh: bolt.Mesh(), Pose: turned}.span(turned.Dir(axis))
+	if math.Abs(l-long) > 1e-6 || math.Abs(w-wide) > 1e-6 {
+		t.Errorf("%.1f by %.1f mm, turned %.1f by %.1f", long, wide, l, w)
 	}
 }

@@ -210,7 +210,7 @@ part(
   ),
   { tube: [-128, 76, 0, 0, 1, 0] },
 );
-part("coil", spring(50, 7, 82, 320, 5.2, [-146, 52]), { mid: [-96, 52, 200, 1, 0, 0] });
+part("coil", spring(50, 7, 82, 320, 5.2, [-146, 52]), { mid: [-96, 52, 200, 1, 0, 0], top: [-106, 52, 306, 1, 0, 0] });
 // --- fixed caliper: two halves, retaining pins through both pads
 part(
   "caliper-fixed",
@@ -533,7 +533,7 @@ part(
     [-96, -52, 200],
     [-120, -40, 262],
   ]),
-  { mid: [-128, -122, 90, -1, 0, 0] },
+  { mid: [-128, -122, 90, -1, 0, 0], high: [-117, -92, 150, -1, 0, 0] },
   "rubber",
 );
 // --- strut: clamp of two bolts, tube, spring, mount
