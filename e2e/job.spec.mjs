@@ -227,7 +227,16 @@ test("a wrench that traces: taken, pulled, kept by itself; a bad pull blocks", a
   await expect(page.locator(".plot .tr")).toHaveAttribute("points", /\d/);
   await take(); // the claim ended with the pull
   await swing(page, { amount: "60" });
-  await expect(what(page)).toHaveText("Tighten knuckle bolt C, left, stage 1 of 2"); // kept by itself
+  await expect(what(page)).toHaveText("B is kept"); // by itself
+  await expect(page.locator("#spoken")).toHaveText(/^\d\d(\.\d)? newton metres$/);
+  await expect(page.locator(".scene .comes")).toContainText("C"); // ringed: it comes next
+  await sound(page);
+  await page.mouse.click(4, 400); // any touch, and it stays
+  await expect(page.locator(".counts")).toHaveCount(0);
+  await page.waitForTimeout(3000);
+  await expect(what(page)).toHaveText("B is kept");
+  await page.keyboard.press(" ");
+  await expect(what(page)).toHaveText("Tighten knuckle bolt C, left, stage 1 of 2");
   await take();
   await swing(page, { amount: "60", plays: "crossed" });
   await expect(page.locator(".verdict")).toContainText("crossed");
@@ -244,6 +253,48 @@ test("a wrench that traces: taken, pulled, kept by itself; a bad pull blocks", a
   await expect(page.getByText("low, not counted")).toBeVisible();
   await expect(page.getByText("Some of this record was made by stand-ins")).toBeVisible();
   await sound(page);
+});
+
+test("a tool that sends by itself: its verdict stands, is said aloud, and goes on", async ({
+  page,
+  shop,
+  browser,
+}) => {
+  await page.addInitScript(() => {
+    window.aloud = [];
+    window.speechSynthesis.speak = (u) => window.aloud.push(u.text);
+  });
+  await signIn(page, shop, aro);
+  await page.goto(`${shop.url}/you`);
+  await page.getByText("next act, setting and verdict aloud").click();
+  await page.getByRole("button", { name: "Keep" }).click();
+  const foreman = await browser.newPage();
+  await signIn(foreman, shop, cass);
+  await foreman.goto(`${shop.url}/crib`);
+  const csrf = await foreman.locator('input[name="_csrf"]').first().getAttribute("value");
+  const made = await foreman.request.post(`${shop.url}/crib/w3/token`, { form: { _csrf: csrf } });
+  const headers = { Authorization: `Bearer ${(await made.text()).match(/class="secret">([^<]+)</)[1]}` };
+
+  await page.goto(`${shop.url}/jobs/${half}/bench?step=front-hub-unit.knuckle-1.FL&tool=w3`);
+  expect(await page.evaluate(() => window.aloud.at(-1))).toBe(
+    "Tighten knuckle bolt B, left, stage 1 of 2, 60 newton metres",
+  );
+  await press(page);
+  await expect(page.locator("[data-mine]")).toBeVisible();
+  const { claim } = await (await page.request.get(`${shop.url}/api/v1/tools/claim`, { headers })).json();
+  const free = Array.from({ length: 90 }, (_, i) => [i / 50, i, 1]);
+  const rise = Array.from({ length: 100 }, (_, i) => [1.8 + i / 50, 90 + i / 5, 1 + (59.4 * (i + 1)) / 100]);
+  const gone = Array.from({ length: 10 }, (_, i) => [3.8 + i / 50, 109.8, 0]);
+  const sent = await page.request.post(`${shop.url}/api/v1/jobs/${half}/pulls`, {
+    headers,
+    data: { id: "e2e-1", claim, samples: [...free, ...rise, ...gone] },
+  });
+  expect(await sent.json()).toMatchObject({ verdict: "keep" });
+  await expect(what(page)).toHaveText("B is kept");
+  await expect(page.locator(".counts")).toBeVisible();
+  expect(await page.evaluate(() => window.aloud.at(-1))).toMatch(/^B is kept, (59|60)(\.\d)? newton metres$/);
+  await expect(what(page)).toHaveText("Tighten knuckle bolt C, left, stage 1 of 2"); // by itself
+  await foreman.close();
 });
 
 test("gates, deviation with a second person, roles", async ({ page, shop, browser }) => {

@@ -139,7 +139,7 @@ func (s *Shop) runPull(ctx context.Context, t wrench.Tool, d device.Wrench, a Ai
 		good = r.Verdict == pull.Keep
 	}
 	s.outcomes.set(t.ID, says)
-	tell("end", map[string]any{"says": says, "good": good})
+	tell("end", map[string]any{"says": says, "good": good, "pull": id})
 }
 
 // RecordClaimed records what a tool has read under the name of the one who took it,

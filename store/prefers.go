@@ -17,8 +17,12 @@ func (s *Store) Prefer(ctx context.Context, person string, p listing.Prefers) er
 		return fault.New(fault.BadChoice, "unit", "There is no such unit.", "Choose one of the list.")
 	case !slices.Contains(listing.Texts, p.Text):
 		return fault.New(fault.BadChoice, "text", "There is no such size.", "Choose one of the list.")
+	case !slices.Contains(listing.Voices, p.Voice):
+		return fault.New(fault.BadChoice, "voice", "There is no such voice.", "Choose one of the list.")
+	case !slices.Contains(listing.Paces, p.Pace):
+		return fault.New(fault.BadChoice, "pace", "There is no such pace.", "Choose one of the list.")
 	}
-	_, err := s.w.ExecContext(ctx, `INSERT OR REPLACE INTO preference (person, look, unit, text) VALUES (?,?,?,?)`,
-		person, p.Look, p.Unit, p.Text)
+	_, err := s.w.ExecContext(ctx, `INSERT OR REPLACE INTO preference (person, look, unit, text, voice, pace)
+		VALUES (?,?,?,?,?,?)`, person, p.Look, p.Unit, p.Text, p.Voice, p.Pace)
 	return Unwritable(err)
 }

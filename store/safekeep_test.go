@@ -127,8 +127,8 @@ func TestOldFileIsKeptBeforeItIsChanged(t *testing.T) {
 	}
 	for _, q := range []string{
 		`DELETE FROM goose_db_version WHERE version_id = (SELECT MAX(version_id) FROM goose_db_version)`,
-		`DROP TABLE opened`,
-		`DROP TABLE seized_past`,
+		`ALTER TABLE preference DROP COLUMN voice`,
+		`ALTER TABLE preference DROP COLUMN pace`,
 	} {
 		if _, err := s.w.ExecContext(ctx, q); err != nil {
 			t.Fatal(err)

@@ -65,7 +65,7 @@ func (s *Store) SignIn(ctx context.Context, p listing.Person, device string, now
 }
 
 const selectSession = `SELECT p.id, p.name, p.role, s.csrf, s.seen,
-		coalesce(f.look, ''), coalesce(f.unit, ''), coalesce(f.text, 0)
+		coalesce(f.look, ''), coalesce(f.unit, ''), coalesce(f.text, 0), coalesce(f.voice, ''), coalesce(f.pace, '')
 	FROM session s JOIN person p ON p.id = s.person LEFT JOIN preference f ON f.person = p.id
 	WHERE s.token = ? AND s.expires > ? AND s.seen > ? AND p.active = 1`
 
@@ -88,7 +88,7 @@ func (s *Store) session(ctx context.Context, id string, now time.Time) (*Session
 	x := Session{ID: id}
 	var seen string
 	err := s.sessionOf.QueryRowContext(ctx, id, stamp(now), stamp(now.Add(-idleLasts))).
-		Scan(&x.Person.ID, &x.Person.Name, &x.Person.Role, &x.CSRF, &seen, &x.Look, &x.Unit, &x.Text)
+		Scan(&x.Person.ID, &x.Person.Name, &x.Person.Role, &x.CSRF, &seen, &x.Look, &x.Unit, &x.Text, &x.Voice, &x.Pace)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil, nil
 	}

@@ -9,6 +9,7 @@ import (
 	"lugtak/core/claim"
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/listing"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
 	"lugtak/core/vehicle"
@@ -65,6 +66,7 @@ type benchKey struct {
 	job, session, step, letter, tool, adapter, panel string
 	seq, claims, acts                                int
 	partial, healed                                  bool
+	pull                                             string // that was just kept
 }
 
 func (s benchRoom) showBench(c fiber.Ctx, code int, f *fault.Fault, typed map[string]string) error {
@@ -103,6 +105,7 @@ func (s benchRoom) showBench(c fiber.Ctx, code int, f *fault.Fault, typed map[st
 		tool:    cmp.Or(c.Query("tool"), in.Tool),
 		adapter: cmp.Or(c.Query("adapter"), in.Adapter),
 		panel:   c.Query("panel"),
+		pull:    c.Query("pull"),
 		healed:  c.Query("healed") != "",
 		seq:     st.Seq,
 		acts:    acts,
@@ -126,6 +129,8 @@ func (s benchRoom) benchOf(c fiber.Ctx, st *job.State) (x bench.Shown, err error
 		Session: me.ID,
 		Unit:    s.firstUnit(c),
 		Devices: s.Shop.Devices,
+		Pull:    c.Query("pull"),
+		Wait:    me.Pace == listing.PaceWait,
 		Asked:   operation.StepID(c.Query("step")),
 		Letter:  c.Query("f"),
 		Tool:    c.Query("tool"),

@@ -162,6 +162,7 @@ func (s toolRoom) toolPull(c fiber.Ctx) error {
 	s.Shop.Hub.Send("job:"+st.ID, "end", map[string]any{
 		"says": p.Result.Reasons[0].Message,
 		"good": p.Result.Verdict == pull.Keep,
+		"pull": id,
 	})
 	return c.Status(fiber.StatusCreated).JSON(judgedOf(p))
 }

@@ -36,11 +36,13 @@ func (s *Server) firstUnit(c fiber.Ctx) string {
 // prefer keeps how one wants pages shown.
 func (s officeRoom) prefer(c fiber.Ctx) error {
 	in := kit.Read[struct {
-		Look string    `form:"look"`
-		Unit string    `form:"unit"`
-		Text kit.Whole `form:"text"`
+		Look  string    `form:"look"`
+		Unit  string    `form:"unit"`
+		Text  kit.Whole `form:"text"`
+		Voice string    `form:"voice"`
+		Pace  string    `form:"pace"`
 	}](c)
-	p := listing.Prefers{Look: in.Look, Unit: in.Unit, Text: in.Text.Value}
+	p := listing.Prefers{Look: in.Look, Unit: in.Unit, Text: in.Text.Value, Voice: in.Voice, Pace: in.Pace}
 	if err := s.Shop.Prefer(c.Context(), kit.Session(c).Person.ID, p); err != nil {
 		f := fault.As(err)
 		if f == nil {

@@ -22,16 +22,26 @@ type Session struct {
 
 // Prefers is how somebody wants pages shown. What is empty is as the device or the shop has it.
 type Prefers struct {
-	Look string // light or dark
-	Unit string // Nm or ft-lb, the one that stands first
-	Text int    // size of the letters, percent
+	Look  string // light or dark
+	Unit  string // Nm or ft-lb, the one that stands first
+	Text  int    // size of the letters, percent
+	Voice string // VoiceAloud: the next act, its setting and each verdict are said aloud
+	Pace  string // PaceWait: after a good pull one goes on by a key alone
 }
+
+// What is preferred otherwise than as it is: silent, and on by itself after a good pull.
+const (
+	VoiceAloud = "aloud"
+	PaceWait   = "wait"
+)
 
 // What may be preferred.
 var (
-	Looks = []string{"", "light", "dark"}
-	Units = []string{"", "Nm", "ft-lb"}
-	Texts = []int{0, 115, 130, 150, 200}
+	Looks  = []string{"", "light", "dark"}
+	Units  = []string{"", "Nm", "ft-lb"}
+	Texts  = []int{0, 115, 130, 150, 200}
+	Voices = []string{"", VoiceAloud}
+	Paces  = []string{"", PaceWait}
 )
 
 // Scope is what a script's token lets it do. Each includes those before it.

@@ -79,6 +79,7 @@ type View struct {
 
 	Measured *measured
 	Tighten  *tighten
+	Verdict  *verdict // of the pull that was just kept
 	Handle   *handle
 	Compare  *compare
 	Drive    *drive
@@ -164,6 +165,8 @@ type Shown struct {
 	LastTime  []string            // what the joint at hand took before, on such a vehicle
 	Alone     bool                // nobody else works in the shop
 
+	Pull   string           // the pull that was just kept; empty for none
+	Wait   bool             // after it one goes on by a key alone
 	Asked  operation.StepID // the step asked for; empty for the next
 	Letter string           // the fastener chosen by touch
 	Tool   string           // chosen by hand
@@ -213,6 +216,9 @@ func New(x Shown) *View {
 		Owed:     len(st.Owed()),
 		LastTime: x.LastTime,
 		library:  x.Library,
+	}
+	if x.Pull != "" {
+		x.Asked, x.Letter = pulledAt(st, x.Pull)
 	}
 	id := x.Asked
 	if st.Plan.Step(id) == nil {
@@ -289,6 +295,7 @@ func (v *View) step(x Shown) {
 	}
 	if step.Verb == operation.Tighten {
 		v.tightening(x)
+		v.verdict(x)
 		return
 	}
 	v.handling()
@@ -380,11 +387,15 @@ func (v *View) link(letter string) template.HTMLAttr {
 // bolt is a fastener of the joint at hand as its picture shows it: where there are several, one is chosen by a touch.
 func (v *View) bolt(letter string) kit.Bolt {
 	f := v.Job.Fastener(v.Joint.ID, letter)
-	return kit.Bolt{
+	b := kit.Bolt{
 		Sign: draw.Sign{Drive: v.Joint.Drive, Mark: f.Sign()},
 		Name: unit.Capital(v.Joint.One) + " " + letter + ": " + f.Sign().Words(),
 		Link: string(v.link(letter)),
 	}
+	if v.Verdict != nil && letter == v.Job.Current(v.Step) {
+		b.Link += ` class="comes"`
+	}
+	return b
 }
 
 func tally(st *job.State, step *plan.Step, current string) []kit.TallyGroup {

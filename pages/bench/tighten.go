@@ -46,7 +46,9 @@ type pulled struct {
 	LastBad   bool
 	Blocks    pull.Needs // what must come before the next pull
 	Siblings  string
-	FirstFt   bool // the shop reads ft·lb first
+	FirstFt   bool    // the shop reads ft·lb first
+	PerNm     float64 // of the live figure's unit in an N·m
+	Goal      float64 // at which the live figure sounds: N·m or degrees at the tool
 	Adapters  []wrench.Adapter
 	Adapter   wrench.Adapter
 	Low, High float64
@@ -141,7 +143,7 @@ func (v *View) pulling(x Shown) *pulled {
 	p.Blocks = f.Blocks
 	p.evidence(x, v)
 	p.sibling(st, j, f)
-	p.plot(x)
+	p.plot(x, v)
 	return p
 }
 
@@ -260,11 +262,15 @@ func (p *pulled) words(first string) {
 			p.Other += " on the wrench"
 		}
 		p.Window = fmt.Sprintf("%s–%s", unit.Number(p.Low, 1), unit.Torque(p.High))
-		p.SetNm = set
+		p.SetNm, p.Goal, p.PerNm = set, set, 1
 		p.FirstFt = first == "ft-lb"
+		if p.FirstFt {
+			p.PerNm = unit.Torque(1).FtLb()
+		}
 	case recipe.Angle:
 		p.Mode, p.Big, p.Unit = "angle", unit.Number(p.Target, 0), "°"
 		p.AtBolt, p.Other = "turn on from the mark", fmt.Sprintf("%s flats", unit.Number(p.Target/60, 2))
+		p.Goal = p.Target
 		p.Window = fmt.Sprintf("%s°–%s°", unit.Number(p.Low, 0), unit.Number(p.High, 0))
 	case recipe.BackOff:
 		p.Mode, p.Big = "back_off", "back off"
@@ -281,12 +287,16 @@ func (p *pulled) words(first string) {
 }
 
 // plot draws what the tool read, or the frame it will be drawn in.
-func (p *pulled) plot(x Shown) {
+func (p *pulled) plot(x Shown, v *View) {
 	var samples [][3]float64
 	if p.Last != nil && p.Last.Traced {
 		samples = x.Trace(p.Last.ID)
 	}
 	if p.Way == wayTrace || len(samples) > 0 {
-		p.Plot = draw.Trace(samples, p.Low, p.High, p.Target, p.Mode == "torque")
+		beside := v.siblingOf(v.Letter, p.No-1, math.MaxInt)
+		p.Plot = draw.Trace(samples, v.curve(x, beside), p.Low, p.High, p.Target, p.Mode == "torque")
+		if beside != nil {
+			p.Plot.BesideText = v.besideSays(beside)
+		}
 	}
 }

@@ -39,7 +39,7 @@ const window = 0.04
 func (v Wrench) Page() kit.Page {
 	if v.Aimed {
 		t := v.Aim.Target
-		v.Plot = draw.Trace(nil, t*(1-window), t*(1+window), t, v.Aim.Torque)
+		v.Plot = draw.Trace(nil, nil, t*(1-window), t*(1+window), t, v.Aim.Torque)
 	}
 	return pages.Page("wrench", unit.Capital(v.Tool.Name), v)
 }

@@ -60,6 +60,9 @@ type You struct {
 var (
 	lookNames = map[string]string{"": "as this device has it", "light": "light", "dark": "dark"}
 	unitNames = map[string]string{"": "as the shop has it", "Nm": "N·m", "ft-lb": "ft·lb"}
+
+	voiceNames = map[string]string{"": "silent", listing.VoiceAloud: "next act, setting and verdict aloud"}
+	paceNames  = map[string]string{"": "on to the next by itself", listing.PaceWait: "wait for my key"}
 )
 
 func choices(values []string, names map[string]string) []kit.Choice {
@@ -75,6 +78,12 @@ func (You) Looks() []kit.Choice { return choices(listing.Looks, lookNames) }
 
 // Units are the units that may stand first.
 func (You) Units() []kit.Choice { return choices(listing.Units, unitNames) }
+
+// Voices are what the device may say.
+func (You) Voices() []kit.Choice { return choices(listing.Voices, voiceNames) }
+
+// Paces are how the bench may go on.
+func (You) Paces() []kit.Choice { return choices(listing.Paces, paceNames) }
 
 // Texts are the sizes of letters, per cent.
 func (You) Texts() []int { return listing.Texts }

@@ -35,7 +35,7 @@ func (v *View) lay(readings func(*plan.Step) []device.Reading) *swing {
 	if w.Torque {
 		w.Window = windowNm(low, high)
 	}
-	w.Plot = draw.Trace(nil, low, high, shown.Target(), w.Torque)
+	w.Plot = draw.Trace(nil, nil, low, high, shown.Target(), w.Torque)
 	return w
 }
 

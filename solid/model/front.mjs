@@ -210,7 +210,10 @@ part(
   ),
   { tube: [-128, 76, 0, 0, 1, 0] },
 );
-part("coil", spring(50, 7, 82, 320, 5.2, [-146, 52]), { mid: [-96, 52, 200, 1, 0, 0], top: [-106, 52, 306, 1, 0, 0] });
+part("coil", spring(50, 7, 82, 320, 5.2, [-146, 52]), {
+  mid: [-96, 52, 200, 1, 0, 0],
+  top: [-106, 52, 306, 1, 0, 0],
+});
 // --- fixed caliper: two halves, retaining pins through both pads
 part(
   "caliper-fixed",

@@ -7,7 +7,10 @@ let stream = null,
 
 export const main = () => document.querySelector("main[data-live]");
 
-let stale = false;
+// What a tool in hand has read is told of twice: as a line of the journal, and a moment later by what it came to.
+const verdictComes = 500; // ms
+let due = 0,
+  stale = false;
 const mine = new Set(); // ids sent from here: their answer shows what they did
 
 document.addEventListener("htmx:before:request", (e) => {
@@ -18,7 +21,7 @@ document.addEventListener("htmx:before:request", (e) => {
 const typed = (el) => (el.matches("select") ? false : el.value !== el.defaultValue);
 
 // What somebody types is never swept away: the page waits until it is sent.
-export const refresh = () => {
+export const refresh = (query = location.search) => {
   stale = [
     ...document.querySelectorAll(
       "main input:not([type=hidden], [type=radio], [type=checkbox], [type=file]), main textarea",
@@ -27,7 +30,7 @@ export const refresh = () => {
   if (stale) return;
   const self = main() && main().dataset.self; // a form sent without script has left another address behind
   if (self)
-    htmx.ajax("GET", self + (location.pathname === self ? location.search : ""), {
+    htmx.ajax("GET", self + (location.pathname === self ? query : ""), {
       target: "#page",
       swap: "outerMorph",
     });
@@ -60,14 +63,19 @@ export const connect = (back) => {
     tone(d.good);
     if (out) out.textContent = d.says;
     begin();
-    refresh();
+    clearTimeout(due);
+    refresh(
+      d.good && document.querySelector("[data-mine]") ? `?pull=${encodeURIComponent(d.pull)}` : undefined,
+    );
   });
   stream.addEventListener("change", (e) => {
     const m = main(),
       d = JSON.parse(e.data);
     if (!m || d.seq <= Number(m.dataset.seq) || mine.has(d.id)) return;
     if (d.says && d.by !== m.dataset.person) glimpse(d.says);
-    refresh();
+    if (m.querySelector(".verdictcard")) return; // it stands until somebody goes on
+    clearTimeout(due);
+    due = setTimeout(refresh, m.querySelector("[data-mine]") ? verdictComes : 0);
   });
   stream.addEventListener("who", (e) => {
     const also = document.getElementById("also");

@@ -8,6 +8,8 @@ import { fresh, keyWords, typing } from "./keys.js";
 import { connect, main } from "./live.js";
 import { place } from "./strip.js";
 import { turnKeys } from "./turning.js";
+import { count } from "./verdict.js";
+import { say } from "./voice.js";
 
 setInterval(tick, 1000);
 
@@ -25,24 +27,28 @@ const ready = () => {
   keyWords();
   place();
   turnKeys();
+  count();
   const t = document.getElementById("trouble");
   if (t) t.scrollIntoView({ block: "nearest" });
 };
 
-// Another step: the focus goes to its heading, the page takes its name, and it is
-// spoken once.
+// Another step: the focus goes to its heading, the page takes its name, and it is spoken once: by the focus, and what
+// goes with it beside; where somebody types the focus stays, and all is said beside.
 let shownStep = "";
 
 const announce = (first) => {
   const what = document.querySelector(".bench .what, .release .what");
-  const says = what ? what.textContent : "";
+  const also = (what && what.dataset.also) || "";
+  const says = what ? [what.textContent, also].filter(Boolean).join(", ") : "";
   if (says === shownStep) return;
   shownStep = says;
+  say(says);
   if (first || !what) return;
   const title = main() && main().dataset.title;
   if (title) document.title = `${title} · Lugtak`;
-  document.getElementById("spoken").textContent = says;
-  if (!typing(document.activeElement)) what.focus({ preventScroll: true });
+  const busy = typing(document.activeElement);
+  document.getElementById("spoken").textContent = busy ? says : also;
+  if (!busy) what.focus({ preventScroll: true });
 };
 
 // What is asked by an address is kept in more places than one looks: no PIN and no token goes along.

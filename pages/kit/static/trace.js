@@ -1,10 +1,12 @@
 // The live trace of a pull: what the wrench reads is drawn as it comes.
 let points = [],
-  a0 = 0;
+  a0 = 0,
+  sounded = false; // the goal was reached
 
 // begin forgets the trace before.
 export const begin = () => {
   points = [];
+  sounded = false;
 };
 
 const plot = () => document.querySelector("svg[data-plot]");
@@ -63,9 +65,22 @@ export const take = (batch) => {
   draw();
   const g = document.getElementById("gauge"),
     last = batch[batch.length - 1];
-  if (g && last) {
-    g.textContent = Math.max(0, last.m).toFixed(1);
-    document.getElementById("gauge-angle").textContent = Math.max(0, last.a - a0).toFixed(0);
+  if (g && last) show(g, Math.max(0, last.m), Math.max(0, last.a - a0));
+};
+
+// show writes what the tool reads now: on the bench one figure, which sounds at its goal.
+const show = (g, nm, deg) => {
+  const second = document.getElementById("gauge-angle");
+  if (second) {
+    g.textContent = nm.toFixed(1);
+    second.textContent = deg.toFixed(0);
+    return;
+  }
+  const now = g.dataset.mode === "angle" ? deg : nm;
+  g.textContent = Math.round(now * (Number(g.dataset.per) || 1));
+  if (now >= Number(g.dataset.goal) && !sounded) {
+    sounded = true;
+    tone(true);
   }
 };
 
