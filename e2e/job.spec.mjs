@@ -82,11 +82,22 @@ for (const size of [
       await page.goto(url.replace(/\?.*/, ""));
       await expect(what(page)).toHaveText(stands);
       await work(page, /Tighten wheel nut 1/);
-      // Five nuts, one wrench: it is set once, then clicks on each.
+      // Five nuts, one wrench: it is set once, clicks on each, and one touch says so of all.
       await byClick(page);
-      let touches = 0;
-      for (; !/stage 2/.test(await what(page).textContent()); touches++) await keep(page);
-      expect(touches).toBe(1 + 5);
+      await keep(page);
+      const all = page.getByRole("button", { name: "All five clicked" });
+      await expect(all).toBeDisabled(); // no hand is so quick
+      await expect(all).toContainText(/opens in 0:\d\d/);
+      await expect(page.locator(".o-star")).toHaveAttribute("d", /^M.*(z.*){4}$/); // 1 3 5 2 4
+      await sound(page);
+      await page.getByRole("link", { name: "One at a time" }).click();
+      await keep(page); // one is said of itself, and the rest of them
+      await expect(what(page)).toHaveText(/Tighten wheel nut 3/);
+      await page.goto(page.url().replace("&each=1", ""));
+      const rest = page.getByRole("button", { name: "The other four clicked" });
+      await expect(rest).toBeEnabled({ timeout: 15_000 });
+      await rest.click();
+      await expect(what(page)).toHaveText(/stage 2/);
       await work(page, /Nothing is left/);
       await page.getByRole("link", { name: "To the ledger" }).click();
       await expect(page.getByText("All gates met")).toBeVisible();
@@ -115,6 +126,7 @@ for (const size of [
       expect(rows[0]).toContain("joint,fastener,grade,recipe");
       // head; wheel, axle, knuckle, bracket, sensor, rotor, pinch
       expect(rows.length).toBe(1 + 5 * 3 + 4 + 3 * 2 + 2 + 1 + 1 + 1);
+      expect(rows.filter((r) => r.endsWith(",true")).length).toBe(4); // stated together
       const [file] = await Promise.all([
         page.waitForEvent("download"),
         page.getByRole("link", { name: "Job, JSON" }).click(),

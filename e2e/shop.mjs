@@ -289,6 +289,8 @@ function fillIn(written) {
     beside: /^Measure new beside old/.test(key),
     taken: /^Take /.test(key),
     castle: all(".castle").length > 0,
+    round: all(".round a").length > 0,
+    kept: all(".verdictcard").length > 0,
   };
 }
 
@@ -307,9 +309,17 @@ export async function act(page) {
   if (asks.taken) {
     if (await byClick(page)) return act(page);
     const seq = await seqOf(page);
-    await tap(page, go, page.locator(".key.go", { hasText: "Pull" }));
+    await tap(page, go, page.locator("[data-mine]"));
     await swing(page);
     return expect(goneOn(page, { seq })).toBeVisible();
+  }
+  if (asks.kept) {
+    await tap(page, go, page.locator("main.bench:not(:has(.verdictcard))")); // before it goes on by itself
+    return act(page);
+  }
+  if (asks.round) {
+    await tap(page, page.locator(".round a"), page.locator("main.bench:not(:has(.round))"));
+    return act(page);
   }
   if (asks.castle) await turnStud(page, 20);
   return keep(page);

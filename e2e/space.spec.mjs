@@ -102,6 +102,7 @@ async function bySpaceAlone(page) {
     await page.waitForTimeout(guard); // nobody presses again before they have looked
     await writes(page);
     await stand(page); // nor a page that came up meanwhile
+    await expect(page.locator(".key.go", { hasText: "opens in" })).toHaveCount(0, { timeout: 20_000 });
     const was = await places(page);
     seen.push(was);
     await page.keyboard.press(" ");

@@ -53,7 +53,7 @@ var header = []string{
 	"joint", "fastener", "grade", "recipe", "source", "state", "evidence", "control_without_check", "renewed",
 	"stage", "known_by", "means", "cause", "tool", "set_nm", "set_at_bolt_nm", "torque_nm", "angle_deg",
 	"signature", "verdict",
-	"counts", "simulated", "struck", "by", "at",
+	"counts", "simulated", "struck", "by", "at", "together",
 }
 
 func pullCells(p *job.Pull) []string {
@@ -74,6 +74,7 @@ func pullCells(p *job.Pull) []string {
 		p.StruckWhy,
 		p.By,
 		p.At.UTC().Format(time.RFC3339),
+		strconv.FormatBool(p.Together),
 	}
 }
 

@@ -157,6 +157,9 @@ func reading(p *job.Pull) string {
 	default:
 		says = "+" + unit.Number(p.Result.Stages[0].AngleDeg, 0) + "°"
 	}
+	if p.Together {
+		says += ", stated together"
+	}
 	if p.Simulated {
 		says += " SIMULATED"
 	}

@@ -189,6 +189,7 @@ func (v shown) fasteners(over *page) error {
 		mid[0] += x / float64(len(at))
 		mid[1] += y / float64(len(at))
 	}
+	over.rounds(at)
 	for k, p := range at {
 		if v.scene.Near && (p[0] < 0 || p[0] > Width || p[1] < 0 || p[1] > Height) {
 			continue

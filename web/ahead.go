@@ -118,6 +118,12 @@ func formOf(act job.Command) sentForm {
 			"letter": a.Letter,
 			"tool":   a.Claim.Tool,
 		}}
+	case job.ClickRound:
+		return sentForm{"clicks", map[string]string{
+			"step":  string(a.Step),
+			"joint": a.Joint,
+			"tool":  a.Claim.Tool,
+		}}
 	case job.Turn:
 		f := sentForm{"turn", map[string]string{"step": string(a.Step), "joint": a.Joint, "letter": a.Letter}}
 		if a.Means == job.ByMark {

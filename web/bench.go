@@ -37,6 +37,7 @@ func (s benchRoom) routes(at paths) {
 	at.Post("/jobs/:job/unclaim", s.unclaim)
 	at.Post("/jobs/:job/set", s.setWrench)
 	at.Post("/jobs/:job/click", s.click)
+	at.Post("/jobs/:job/clicks", s.clickRound)
 	at.Post("/jobs/:job/trace", s.traceFile)
 	at.Post("/jobs/:job/turn", s.turn)
 	at.Post("/jobs/:job/unmeasured", s.leave)
@@ -65,7 +66,7 @@ func (s benchRoom) bench(c fiber.Ctx) error { return s.showBench(c, 200, nil, ni
 type benchKey struct {
 	job, session, step, letter, tool, adapter, panel string
 	seq, claims, acts                                int
-	partial, healed                                  bool
+	partial, healed, each                            bool
 	pull                                             string // that was just kept
 }
 
@@ -107,6 +108,7 @@ func (s benchRoom) showBench(c fiber.Ctx, code int, f *fault.Fault, typed map[st
 		panel:   c.Query("panel"),
 		pull:    c.Query("pull"),
 		healed:  c.Query("healed") != "",
+		each:    c.Query("each") != "" || bool(in.Each),
 		seq:     st.Seq,
 		acts:    acts,
 		claims:  s.Shop.HandsChanged(),
@@ -138,6 +140,7 @@ func (s benchRoom) benchOf(c fiber.Ctx, st *job.State) (x bench.Shown, err error
 		Adapt:   cmp.Or(c.Query("adapter"), in.Adapter),
 		Panel:   c.Query("panel"),
 		Healed:  c.Query("healed") != "",
+		Each:    c.Query("each") != "" || bool(in.Each),
 		Holds: func(joint, letter string) (claim.Claim, bool) {
 			return s.Shop.InHand(st.ID, joint, letter)
 		},

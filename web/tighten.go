@@ -16,8 +16,9 @@ import (
 // tooled is an act with a tool.
 type tooled struct {
 	acted
-	Tool    string `form:"tool"`
-	Adapter string `form:"adapter"`
+	Tool    string   `form:"tool"`
+	Adapter string   `form:"adapter"`
+	Each    kit.Tick `form:"each"` // a round is said of each of its fasteners
 }
 
 // stated is what a click wrench is said to stand at: as the page asks for, or otherwise,
@@ -95,6 +96,23 @@ func (s benchRoom) click(c fiber.Ctx) error {
 	cmd := job.Click{Step: in.Step, Joint: in.Joint, Letter: in.Letter, Claim: k}
 	_, err := s.record(c, cmd)
 	if err == nil {
+		s.Shop.Again(k, in.Tool)
+	}
+	return s.after(c, err)
+}
+
+// clickRound states that the wrench clicked on each fastener a round still lacked.
+func (s benchRoom) clickRound(c fiber.Ctx) error {
+	in := kit.Read[tooled](c)
+	t, err := s.Shop.Tool(c.Context(), in.Tool)
+	if err != nil {
+		return s.after(c, err)
+	}
+	k, _ := s.Shop.Holding(in.Tool)
+	if k.Session != kit.Session(c).ID {
+		k = claim.Claim{}
+	}
+	if _, err = s.record(c, job.ClickRound{Step: in.Step, Joint: in.Joint, Tool: t, Claim: k}); err == nil {
 		s.Shop.Again(k, in.Tool)
 	}
 	return s.after(c, err)

@@ -63,6 +63,10 @@ func (s *State) expectedPull(step *plan.Step, h Hands) Command {
 			return SetWrench{Step: step.ID, Joint: j.ID, Letter: letter, Tool: c.Tool, ToolID: c.Tool.ID, SetNm: c.SetNm}
 		}
 		on := claim.Claim{ID: "ahead", Tool: c.Tool.ID, Job: s.ID, Joint: j.ID, Letter: letter, By: h.By, At: s.Last}
+		if len(s.Round(step)) > 1 {
+			on.Letter = "" // it is in hand for all
+			return ClickRound{Step: step.ID, Joint: j.ID, Tool: c.Tool, Claim: on}
+		}
 		return Click{Step: step.ID, Joint: j.ID, Letter: letter, Claim: on}
 	case recipe.Angle:
 		if !stated {

@@ -89,18 +89,31 @@ func refuse(code fault.Code, field, detail, remedy string) error {
 }
 
 // decider decides the commands of one type; ok is false for those of others.
-type decider func(*State, Meta, Command) (body record.Body, err error, ok bool)
+type decider func(*State, Meta, Command) (bodies []record.Body, err error, ok bool)
 
-// on makes the decider of one type of command.
+// on makes the decider of one type of command, which becomes one event or none.
 func on[C Command](decide func(*State, Meta, C) (record.Body, error)) decider {
-	return func(s *State, m Meta, cmd Command) (record.Body, error, bool) {
+	return onEach(func(s *State, m Meta, c C) ([]record.Body, error) { return one(decide(s, m, c)) })
+}
+
+// onEach makes the decider of a command that becomes an event for each thing it says.
+func onEach[C Command](decide func(*State, Meta, C) ([]record.Body, error)) decider {
+	return func(s *State, m Meta, cmd Command) ([]record.Body, error, bool) {
 		c, ok := cmd.(C)
 		if !ok {
 			return nil, nil, false
 		}
-		body, err := decide(s, m, c)
-		return body, err, true
+		bodies, err := decide(s, m, c)
+		return bodies, err, true
 	}
+}
+
+// one is what a command that becomes one event or none came to.
+func one(body record.Body, err error) ([]record.Body, error) {
+	if body == nil || err != nil {
+		return nil, err
+	}
+	return []record.Body{body}, nil
 }
 
 // commands lists what can be done to an open job.
@@ -117,6 +130,7 @@ var commands = []decider{
 	on((*State).decideHardware),
 	on((*State).decideSetWrench),
 	on((*State).decideClick),
+	onEach((*State).decideRound),
 	on((*State).decideTrace),
 	on((*State).decideTurn),
 	on((*State).decideUnmeasured),
@@ -239,16 +253,23 @@ func Decide(s *State, m Meta, cmd Command) ([]Event, error) {
 	if err := s.kept(m); err != nil {
 		return nil, err
 	}
-	body, err := s.decide(m, cmd)
-	if err != nil || body == nil {
+	bodies, err := s.decide(m, cmd)
+	if err != nil {
 		return nil, err
 	}
 	id := s.ID
 	if start, ok := cmd.(Start); ok {
 		id = start.Job
 	}
-	e := Event{ID: m.ID, Job: id, Seq: s.Seq + 1, At: m.At, By: m.By, Ask: ask, Sent: m.Sent, Body: body}
-	return []Event{e}, nil
+	var out []Event
+	for i, body := range bodies {
+		e := Event{ID: m.ID, Job: id, Seq: s.Seq + 1 + i, At: m.At, By: m.By, Ask: ask, Sent: m.Sent, Body: body}
+		if i > 0 {
+			e.ID = m.ID.And(i)
+		}
+		out = append(out, e)
+	}
+	return out, nil
 }
 
 // What is believed of the time of a record that was kept without network: a weekend and a
@@ -293,9 +314,9 @@ func (was seen) repeat(m Meta, ask string) error {
 }
 
 // decide checks one command against the rules and gives the event it becomes.
-func (s *State) decide(m Meta, cmd Command) (record.Body, error) {
+func (s *State) decide(m Meta, cmd Command) ([]record.Body, error) {
 	if b, ok := cmd.(Start); ok {
-		return s.decideStart(m, b)
+		return one(s.decideStart(m, b))
 	}
 	if s.Plan == nil && s.Broken == "" {
 		return nil, refuse(fault.Missing, "job", "There is no such job.", "Go back to the bays.")
@@ -305,10 +326,10 @@ func (s *State) decide(m Meta, cmd Command) (record.Body, error) {
 			"It can be read, and is written to no more. Put a backup back, or start another job.")
 	}
 	if r, ok := cmd.(Reopen); ok {
-		return s.decideReopen(m, r)
+		return one(s.decideReopen(m, r))
 	}
 	if c, ok := cmd.(CloseFollowUp); ok {
-		return s.decideCloseFollowUp(m, c)
+		return one(s.decideCloseFollowUp(m, c))
 	}
 	if s.Signature != nil {
 		return nil, refuse(fault.Signed, "", "This job was signed by "+s.Signature.By+" and is closed.",
@@ -318,8 +339,8 @@ func (s *State) decide(m Meta, cmd Command) (record.Body, error) {
 		return nil, err
 	}
 	for _, decide := range commands {
-		if body, err, ok := decide(s, m, cmd); ok {
-			return body, err
+		if bodies, err, ok := decide(s, m, cmd); ok {
+			return bodies, err
 		}
 	}
 	return nil, refuse(fault.BadChoice, "", fmt.Sprintf("Nothing is known of %T.", cmd), "Reload the page.")

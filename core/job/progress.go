@@ -122,7 +122,7 @@ const guard = 700 * time.Millisecond
 // byHand says that a command stands for an act of the hands at the vehicle.
 func byHand(cmd Command) bool {
 	switch cmd.(type) {
-	case KeepStep, RoadTest, Handle, SetWrench, Click, Turn, LeaveUnmeasured:
+	case KeepStep, RoadTest, Handle, SetWrench, Click, ClickRound, Turn, LeaveUnmeasured:
 		return true
 	}
 	return false
@@ -161,7 +161,9 @@ func (s *State) acted(e Event) {
 		least = s.leastFor(step, s.shareOf(b))
 	case record.Pulled:
 		step = operation.StepID(b.Step)
-		least = quickestPull
+		if !b.Together { // of those the time is asked before
+			least = quickestPull
+		}
 	case record.WrenchSet:
 		step = operation.StepID(b.Step)
 	default:

@@ -24,6 +24,7 @@ type Pull struct {
 	Kept      bool
 	Traced    bool // the journal has its samples
 	Simulated bool
+	Together  bool // stated at once with the others of its round
 	Means     Means
 	Cause     Cause
 	Note      string
@@ -97,6 +98,7 @@ func (s *State) applyPulled(e Event, b record.Pulled) {
 		Kept:      b.Kept,
 		Traced:    len(b.Trace) > 0,
 		Simulated: b.Simulated,
+		Together:  b.Together,
 		Means:     Means(b.Means),
 		Cause:     Cause(b.Cause),
 		Note:      b.Note,

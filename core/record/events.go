@@ -164,7 +164,8 @@ type (
 		Means     string       `json:"means,omitempty"`     // how an angle was read: mark, protractor, phone
 		Cause     string       `json:"cause,omitempty"`     // why it was not measured
 		Note      string       `json:"note,omitempty"`
-		Blocks    string       `json:"blocks,omitempty"` // what must come first now: slacken, renew
+		Blocks    string       `json:"blocks,omitempty"`   // what must come first now: slacken, renew
+		Together  bool         `json:"together,omitempty"` // since 2026-12: stated at once with the others of its round
 	}
 	// PullKept confirms a pull that was judged good. Written by the first release only.
 	PullKept struct {

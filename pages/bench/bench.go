@@ -59,6 +59,7 @@ type View struct {
 	LastTime []string
 	Letter   string
 	One      bool // the letter was chosen: the keys act on it alone
+	Each     bool // a round is said of each of its fasteners
 
 	Kept       bool          // the step shown is done
 	Again      bool          // and is kept once more: something was done over
@@ -174,6 +175,7 @@ type Shown struct {
 	Adapt  string           // the adapter on it
 	Panel  string
 	Healed bool // the plan was just made anew
+	Each   bool // a round is said of each of its fasteners
 	Fault  *fault.Fault
 	Typed  map[string]string
 }
@@ -213,6 +215,7 @@ func New(x Shown) *View {
 		Fault:    x.Fault,
 		Typed:    x.Typed,
 		Panel:    x.Panel,
+		Each:     x.Each,
 		Owed:     len(st.Owed()),
 		LastTime: x.LastTime,
 		library:  x.Library,

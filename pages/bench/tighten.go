@@ -60,6 +60,9 @@ type pulled struct {
 	Mine      bool        // of this session
 	Theirs    string      // who else has it in hand
 	Check     string      // what a click lacks here
+	Round     []string    // what a round still lacks, where it is said of all at once
+	Rest      bool        // others of it were said before
+	Opens     float64     // seconds until hands can have done it
 	Holes     []draw.Hole
 	Castle    template.HTML
 	Ways      []string // that measure, before it is left unmeasured
@@ -194,6 +197,10 @@ func (p *pulled) evidence(x Shown, v *View) {
 	switch p.Way {
 	case wayClick:
 		p.Stated = p.Stated && p.Set.Tool == p.Tool.Tool.ID && p.Mine
+		if left := st.Round(v.Step); p.Stated && len(left) > 1 && !v.One && !x.Each {
+			p.Rest = len(left) < len(v.Joint.Letters)
+			p.Round, p.Opens = left, max(0, st.RoundTaken(x.Person, len(left)).Sub(x.Now).Seconds())
+		}
 		if st.Critical(v.Joint) && p.Stage.HasFigure() {
 			p.Check = "A click alone is control without check here; a tool that traces gives both."
 		}

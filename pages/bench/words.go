@@ -123,7 +123,10 @@ func (v *View) What() string {
 		does = "Tighten"
 	}
 	says := does + " " + v.Joint.One
-	if len(v.Joint.Letters) > 1 {
+	switch {
+	case len(p.Round) > 0:
+		says = does + " " + v.Joint.Title
+	case len(v.Joint.Letters) > 1:
 		says += " " + v.Letter
 	}
 	if v.Joint.Corner != "" {

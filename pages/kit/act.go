@@ -108,6 +108,9 @@ func Fastener(l *library.Library, p *plan.Plan, step *plan.Step, letter string, 
 	if err != nil {
 		return Picture{}
 	}
+	if step.Verb == operation.Tighten && !slices.IsSorted(j.Order) {
+		over = solid.Starred(over, j.Order)
+	}
 	var fill []string
 	for i, at := range j.Letters {
 		b := bolt(at)

@@ -216,6 +216,7 @@ type Pull struct {
 	Counts    bool      `json:"counts"`
 	Struck    string    `json:"struck,omitempty"`
 	Simulated bool      `json:"simulated,omitempty"`
+	Together  bool      `json:"together,omitempty" jsonschema_description:"stated at once with the others of its round"`
 	By        string    `json:"by"`
 	At        time.Time `json:"at"`
 }
@@ -242,6 +243,7 @@ func pullsOf(st *job.State) []Pull {
 			Counts:    p.Counts(),
 			Struck:    p.StruckWhy,
 			Simulated: p.Simulated,
+			Together:  p.Together,
 			By:        p.By,
 			At:        p.At,
 		})

@@ -27,6 +27,22 @@ export const tick = () => {
   }
 };
 
+// opens keeps a key shut until hands can have done what it says.
+export const opens = () => {
+  for (const key of document.querySelectorAll("[data-opens]")) {
+    const until = Date.now() + 1000 * Number(key.dataset.opens);
+    delete key.dataset.opens;
+    const small = key.querySelector("small"),
+      words = small.textContent;
+    const wait = () => {
+      key.disabled = Date.now() < until;
+      small.textContent = key.disabled ? `opens in ${left(until, Date.now())}` : words;
+      if (key.disabled && key.isConnected) setTimeout(wait, 200);
+    };
+    wait();
+  }
+};
+
 let lock = null;
 
 export const awake = async () => {

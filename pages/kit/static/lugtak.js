@@ -3,7 +3,7 @@
 import "./castle.js";
 import "./pages.js";
 import { flush, goOn, learn, onPage, standing } from "./away.js";
-import { awake, tick } from "./clocks.js";
+import { awake, opens, tick } from "./clocks.js";
 import { fresh, keyWords, typing } from "./keys.js";
 import { connect, main } from "./live.js";
 import { place } from "./strip.js";
@@ -28,6 +28,7 @@ const ready = () => {
   place();
   turnKeys();
   count();
+  opens();
   const t = document.getElementById("trouble");
   if (t) t.scrollIntoView({ block: "nearest" });
 };
