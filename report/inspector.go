@@ -212,11 +212,11 @@ func (p paper) verifier(r *Report, y float64) {
 		hash = hash[n:]
 		at += 3.9
 	}
-	at = p.para(x, at, 92, 3.9, "Shop key, Ed25519, fingerprint "+spaced(r.Key))
+	at = p.para(x, at, 92, 3.9, "Shop key, Ed25519, fingerprint "+spaced(r.Key)+": "+r.KeyWords())
 	if r.FileAt != "" {
 		at = p.para(x, at, 92, 3.9, "Head of the shop's file: "+r.FileAt)
 	}
-	at = p.para(x, at, 92, 3.9, "Check the exported job: lugtak verify FILE HASH --trust KEY.")
+	at = p.para(x, at, 92, 3.9, "The job's file is attached. Check it: lugtak verify FILE HASH --trust KEY.")
 	p.face(ink, "B", 10)
 	p.put(margin+132, y+5, "Signed")
 	p.face(ink, "", 8.2)

@@ -25,6 +25,7 @@ type Source struct {
 	Hash    string // of the last event
 	Key     string // fingerprint of the shop's key
 	FileAt  string // head of the shop's file with that event
+	Record  []byte // the job's file, which goes along with the paper
 }
 
 // Report is what three readers are told: the owner, an inspector, and whoever checks that
@@ -64,6 +65,19 @@ type Measure struct {
 	Unit        string
 	Source      string
 	Comes       string // kept, mended, watch, at its limit, beyond its limit, no limit known
+}
+
+// Bar is a measure drawn beside its limit, in per cent of the whole.
+type Bar struct{ Now, Limit float64 }
+
+// Share is how a measure stands to its limit as a bar; nil where one of both is not known.
+func (m Measure) Share() *Bar {
+	now := cmp.Or(m.Now, m.Found)
+	if now == nil || !(m.Limit > 0) || !(*now >= 0) {
+		return nil
+	}
+	whole := 1.25 * max(*now, m.Limit) / 100
+	return &Bar{*now / whole, m.Limit / whole}
 }
 
 // Seen is something beside the work, for the owner to decide.

@@ -26,6 +26,14 @@ func PDF(w io.Writer, src Source) error {
 	st := src.State
 	p.SetCreationDate(st.Last)
 	p.SetModificationDate(st.Last)
+	p.SetLang("en")
+	if src.Record != nil {
+		p.SetAttachments([]fpdf.Attachment{{
+			Content:     src.Record,
+			Filename:    "job-" + st.ID + ".json",
+			Description: "The record of this job, sealed and signed",
+		}})
+	}
 	p.SetTitle("Report "+st.Vehicle.Fleet+" "+r.Title, true)
 	p.owner(r)
 	p.inspector(r)

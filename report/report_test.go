@@ -2,8 +2,10 @@ package report_test
 
 import (
 	"bytes"
+	"compress/zlib"
 	"context"
 	"encoding/csv"
+	"io"
 	"path/filepath"
 	"regexp"
 	"strings"
@@ -121,6 +123,28 @@ func TestPDFWithoutPlan(t *testing.T) {
 	var b bytes.Buffer
 	if err := report.PDF(&b, source(st)); err != nil || b.Len() < 5_000 {
 		t.Errorf("%d bytes, %v", b.Len(), err)
+	}
+}
+
+// The paper says its language, and the record goes along with it: whole, as its stream unpacks.
+func TestPDFCarriesTheRecord(t *testing.T) {
+	src := source(finished(t))
+	src.Record = []byte(`{"format":"lugtak-job","job":"x"}`)
+	var b bytes.Buffer
+	if err := report.PDF(&b, src); err != nil {
+		t.Fatal(err)
+	}
+	_, after, ok := bytes.Cut(b.Bytes(), []byte("/EmbeddedFile"))
+	_, after, packed := bytes.Cut(after, []byte("stream\n"))
+	if !ok || !packed || !bytes.Contains(b.Bytes(), []byte("/Lang (en)")) {
+		t.Fatal("no record, or no language")
+	}
+	z, err := zlib.NewReader(bytes.NewReader(after))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if got, err := io.ReadAll(z); err != nil || !bytes.Equal(got, src.Record) {
+		t.Errorf("%q %v", got, err)
 	}
 }
 

@@ -20,6 +20,9 @@ import (
 // PublicKey is the public half of the shop's key.
 func (s *Store) PublicKey() string { return public(s.key) }
 
+// KeyPrint is the fingerprint of the shop's key.
+func (s *Store) KeyPrint() string { return fingerprint(public(s.key)) }
+
 // Sign signs a text with the shop's key.
 func (s *Store) Sign(text string) string { return sign(s.key, text) }
 

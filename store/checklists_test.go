@@ -73,6 +73,7 @@ func TestEveryListIsCompared(t *testing.T) {
 		"job_tool":     `VALUES ('1', 'w9', 4, '')`,
 		"part":         `VALUES ('1', 'k', 't', 'there')`,
 		"finding":      `VALUES ('1', '1', 'all well', '', 'Aro')`,
+		"photograph":   `VALUES ('1', 'e', 'v', 'hub.front.knuckle@FL', '', 'Aro')`,
 		"follow_up":    `VALUES ('1', 'v', 1, 'k', 't', 0, '~', 1)`,
 		"step_time":    `VALUES (1, '1', 's', 1.5, '')`,
 		"release_try":  `VALUES ('1', 't', 0, 'k', 'r', 0.5, 1)`,

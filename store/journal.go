@@ -483,8 +483,37 @@ func (s *Store) Trace(ctx context.Context, jobID, event string) ([][3]float64, e
 // Photo reads the photograph of a finding; nil where it has none.
 func (s *Store) Photo(ctx context.Context, jobID, event string) ([]byte, error) {
 	var f record.Found
-	err := s.body(ctx, jobID, event, f.Kind(), &f)
-	return f.Photo, err
+	if err := s.body(ctx, jobID, event, f.Kind(), &f); err != nil || f.Photo != nil {
+		return f.Photo, err
+	}
+	var p record.Photographed
+	err := s.body(ctx, jobID, event, p.Kind(), &p)
+	return p.Photo, err
+}
+
+// mostBefore is how many photographs of a place are shown of the jobs before.
+const mostBefore = 3
+
+// PhotosBefore are the newest photographs of a place of a vehicle from its jobs other than one.
+func (s *Store) PhotosBefore(ctx context.Context, vehicle, place, jobID string) (out []job.Photo, err error) {
+	rows, err := s.r.QueryContext(ctx, `SELECT job, event, at, by FROM photograph
+		WHERE vehicle = ? AND place = ? AND job <> ? ORDER BY at DESC LIMIT ?`, vehicle, place, jobID, mostBefore)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	for rows.Next() {
+		x := job.Photo{Place: place}
+		var at string
+		if err := rows.Scan(&x.Job, &x.ID, &at, &x.By); err != nil {
+			return nil, err
+		}
+		if x.At, err = time.Parse(time.RFC3339Nano, at); err != nil {
+			return nil, err
+		}
+		out = append(out, x)
+	}
+	return out, rows.Err()
 }
 
 // body reads the body of one event of a job and kind; what is not there stays empty.

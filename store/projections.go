@@ -127,6 +127,7 @@ var (
 	toolList     = list{"job_tool", "job, tool, pulls, last"}
 	partList     = list{"part", "job, key, title, status"}
 	findingList  = list{"finding", "job, id, text, at, by"}
+	photoList    = list{"photograph", "job, event, vehicle, place, at, by"}
 	dueList      = list{"follow_up", "job, vehicle, no, kind, title, at_km, due, closed"}
 	timeList     = list{"step_time", "job, step, minutes, signed"}
 	tryList      = list{"release_try", "job, trouble, no, kind, rung, odds, freed"}
@@ -134,7 +135,7 @@ var (
 	outcomeList  = list{"outcome", "job, vehicle, tasks, started, signed, planned, took, deviations, unmeasured"}
 
 	lists = []list{
-		jobList, fastenerList, openedList, toolList, partList, findingList,
+		jobList, fastenerList, openedList, toolList, partList, findingList, photoList,
 		dueList, timeList, tryList, measureList, outcomeList,
 	}
 )
@@ -199,6 +200,9 @@ func listsOf(st *job.State) (out []listed, err error) {
 	}
 	for _, f := range st.Findings {
 		add(findingList, f.ID, f.Text, stamp(f.At), f.By)
+	}
+	for _, x := range st.Photos {
+		add(photoList, x.ID, st.Vehicle.ID, x.Place, stamp(x.At), x.By)
 	}
 	if st.Signature == nil {
 		return out, nil

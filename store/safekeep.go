@@ -347,19 +347,39 @@ func keyOf(ctx context.Context, backup *sql.DB, from, to string) (string, error)
 		", nor beside "+to+".", "Put it back from the safe copy. Nothing was changed.")
 }
 
+// rotatedAt is the time in the name of a backup.
+const rotatedAt = "20060102-150405"
+
+// LastRotated is when the newest backup of a file in a folder was made by Rotate; zero where there is none.
+func LastRotated(from, dir string) (time.Time, error) {
+	all, err := rotated(from, dir)
+	if err != nil || len(all) == 0 {
+		return time.Time{}, err
+	}
+	name := strings.TrimSuffix(filepath.Base(all[len(all)-1]), ".db")
+	return time.Parse(rotatedAt, name[len(name)-len(rotatedAt):])
+}
+
+// rotated are the backups of a file in a folder that Rotate made, by their time.
+func rotated(from, dir string) ([]string, error) {
+	name := strings.TrimSuffix(filepath.Base(from), filepath.Ext(from))
+	all, err := filepath.Glob(filepath.Join(dir, name+"-[0-9]*-[0-9]*.db"))
+	slices.Sort(all)
+	return all, err
+}
+
 // Rotate makes a backup in a folder under the file's name and the time, and takes the oldest
 // beyond keep away: only those it made itself, by their names. It gives the new one's path.
 func Rotate(ctx context.Context, from, dir string, keep int, now time.Time) (string, error) {
 	name := strings.TrimSuffix(filepath.Base(from), filepath.Ext(from))
-	path := filepath.Join(dir, name+"-"+now.UTC().Format("20060102-150405")+".db")
+	path := filepath.Join(dir, name+"-"+now.UTC().Format(rotatedAt)+".db")
 	if err := Backup(ctx, from, path); err != nil {
 		return "", err
 	}
-	old, err := filepath.Glob(filepath.Join(dir, name+"-[0-9]*-[0-9]*.db"))
+	old, err := rotated(from, dir)
 	if err != nil {
 		return path, err
 	}
-	slices.Sort(old) // by their time
 	for _, gone := range old[:max(0, len(old)-max(1, keep))] {
 		if err := errors.Join(os.Remove(gone), os.Remove(KeyFile(gone))); err != nil {
 			return path, err

@@ -127,8 +127,7 @@ func TestOldFileIsKeptBeforeItIsChanged(t *testing.T) {
 	}
 	for _, q := range []string{
 		`DELETE FROM goose_db_version WHERE version_id = (SELECT MAX(version_id) FROM goose_db_version)`,
-		`ALTER TABLE preference DROP COLUMN voice`,
-		`ALTER TABLE preference DROP COLUMN pace`,
+		`DROP TABLE photograph`,
 	} {
 		if _, err := s.w.ExecContext(ctx, q); err != nil {
 			t.Fatal(err)
@@ -366,6 +365,13 @@ func TestRotate(t *testing.T) {
 	}
 	if _, err := os.Stat(other); err != nil {
 		t.Error("what is no backup was taken away")
+	}
+	at, err := LastRotated(path, dir)
+	if err != nil || !at.Equal(now.AddDate(0, 0, 3).UTC().Truncate(time.Second)) {
+		t.Errorf("the last of %v, %v", at, err)
+	}
+	if at, err := LastRotated(path, t.TempDir()); err != nil || !at.IsZero() {
+		t.Errorf("of none %v, %v", at, err)
 	}
 	if all, _ := filepath.Glob(filepath.Join(dir, "*")); len(all) != 5 {
 		t.Errorf("left over: %v", all)

@@ -11,7 +11,6 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/listing"
 	"lugtak/core/operation"
-	"lugtak/core/plan"
 	"lugtak/core/vehicle"
 	"lugtak/pages/bench"
 	pages "lugtak/pages/kit"
@@ -42,6 +41,7 @@ func (s benchRoom) routes(at paths) {
 	at.Post("/jobs/:job/turn", s.turn)
 	at.Post("/jobs/:job/unmeasured", s.leave)
 	at.Post("/jobs/:job/slacken", s.slacken)
+	at.Post("/jobs/:job/photograph", s.photograph)
 	at.Post("/jobs/:job/later", s.later)
 	at.Post("/jobs/:job/handover", s.handOver)
 	at.Post("/jobs/:job/trouble", s.trouble)
@@ -161,10 +161,8 @@ func (s benchRoom) benchOf(c fiber.Ctx, st *job.State) (x bench.Shown, err error
 	if x.Elsewhere, err = s.Shop.Elsewhere(c.Context(), st.Vehicle.Pattern); err != nil {
 		return x, err
 	}
-	if j := at(st, operation.StepID(c.Query("step")), x.Person); j != nil {
-		if x.LastTime, err = s.Shop.LastTime(c.Context(), st.Vehicle.Pattern, j.Sheet, st.ID); err != nil {
-			return x, err
-		}
+	if err := s.before(c, st, &x); err != nil {
+		return x, err
 	}
 	if x.Panel == "trouble" {
 		if x.Sheet, err = s.Shop.Pattern(c.Context(), st.Vehicle.Pattern); err != nil {
@@ -175,19 +173,33 @@ func (s benchRoom) benchOf(c fiber.Ctx, st *job.State) (x bench.Shown, err error
 	return x, err
 }
 
-// at is the joint of a step, or of the one that comes next; nil where it has none.
-func at(st *job.State, step operation.StepID, person string) *plan.Joint {
-	if !st.HasPlan() {
+// before fills in what is known of the place at hand from the jobs before.
+func (s benchRoom) before(c fiber.Ctx, st *job.State, x *bench.Shown) (err error) {
+	step := st.Plan.Step(operation.StepID(c.Query("step")))
+	if step == nil {
+		step = st.Plan.Step(st.NextFor(x.Person))
+	}
+	if step == nil {
 		return nil
 	}
-	x := st.Plan.Step(step)
-	if x == nil {
-		x = st.Plan.Step(st.NextFor(person))
+	x.Photos, err = s.Shop.PhotosBefore(c.Context(), st.Vehicle.ID, st.PlaceOf(step), st.ID)
+	if j := st.Plan.Joint(step.Joint); j != nil && err == nil {
+		x.LastTime, err = s.Shop.LastTime(c.Context(), st.Vehicle.Pattern, j.Sheet, st.ID)
 	}
-	if x == nil {
-		return nil
+	return err
+}
+
+// photograph keeps how something was before it was opened.
+func (s benchRoom) photograph(c fiber.Ctx) error {
+	in := kit.Read[acted](c)
+	photo, err := photoOf(c)
+	if err == nil {
+		_, err = s.record(c, job.Photograph{Step: in.Step, Photo: photo})
 	}
-	return st.Plan.Joint(x.Joint)
+	if err == nil { // the step is still to be done
+		return kit.Go(c, "/jobs/"+c.Params("job")+"/bench?step="+url.QueryEscape(string(in.Step)))
+	}
+	return s.after(c, err)
 }
 
 // keepAccess keeps what a joint took to reach, for whoever comes next.

@@ -30,6 +30,7 @@ func (s ledgerRoom) routes(at paths) {
 	at.get("/jobs/:job/label", s.job(s.label))
 	at.get("/jobs/:job/report", s.job(s.report))
 	at.get("/jobs/:job/report.pdf", s.reportPDF)
+	at.get("/jobs/:job/report.html", s.reportFile)
 	at.get("/jobs/:job/ledger.csv", s.ledgerCSV)
 	at.get("/jobs/:job/job.json", s.jobJSON)
 }

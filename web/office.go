@@ -13,6 +13,7 @@ import (
 	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 	"lugtak/pages/office"
+	"lugtak/report"
 	"lugtak/web/kit"
 )
 
@@ -62,6 +63,17 @@ func (s officeRoom) office(c fiber.Ctx) (err error) {
 	}
 	if x.Opened, err = s.Shop.Seized(ctx); err != nil {
 		return err
+	}
+	if s.Keeping != nil {
+		x.Keeping = s.Keeping()
+	}
+	if x.Keeping.Lines, err = s.Shop.LastEvent(ctx); err != nil {
+		return err
+	}
+	x.Keeping.Version = s.Version
+	x.Keeping.Words = report.KeyWords(s.Shop.KeyPrint())
+	if s.Chain != nil {
+		x.Keeping.Chained, x.Keeping.Reached = true, s.Chain.Connected()
 	}
 	lib := s.Shop.Library()
 	x.SeizedOdds, x.Joint = lib.Shop.SeizedOdds, func(joint string) string { return lib.TitleOf(vehicle.Pattern{}, joint) }

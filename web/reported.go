@@ -58,10 +58,28 @@ func (s ledgerRoom) reportPDF(c fiber.Ctx) error {
 	return s.file(c, "pdf", "application/pdf", func(st *job.State, f *shop.JobFile) ([]byte, error) {
 		var b bytes.Buffer
 		src, err := s.reported(c, st, f)
-		if err == nil {
+		if err != nil {
+			return nil, err
+		}
+		if src.Record, err = f.Text(); err == nil {
 			err = report.PDF(&b, src)
 		}
 		return b.Bytes(), err
+	})
+}
+
+// reportFile sends the report as one file that proves itself.
+func (s ledgerRoom) reportFile(c fiber.Ctx) error {
+	return s.file(c, "html", "text/html; charset=utf-8", func(st *job.State, f *shop.JobFile) ([]byte, error) {
+		src, err := s.reported(c, st, f)
+		if err != nil {
+			return nil, err
+		}
+		record, err := f.Text()
+		if err != nil {
+			return nil, err
+		}
+		return pages.File(src, record, f.Key, s.Shop.Now(), s.Shop.Sign)
 	})
 }
 

@@ -30,13 +30,14 @@ import (
 type Config struct {
 	Shop     *shop.Shop
 	Version  string
-	Demo     []office.Demo   // shown on the sign-in page; empty in a real shop
-	Stand    device.Stand    // what the practice bay pulls on; without one there is no such bay
-	Parts    device.Supplier // of parts; without one the list is printed and exported
-	Chain    Chain           // of shops; nil in a shop of its own
-	ReadOnly bool            // a node of the chain: it makes no records
-	Access   bool            // log who asked for what, without what was typed
-	Proxies  []string        // whose word on scheme and address is believed
+	Demo     []office.Demo         // shown on the sign-in page; empty in a real shop
+	Stand    device.Stand          // what the practice bay pulls on; without one there is no such bay
+	Parts    device.Supplier       // of parts; without one the list is printed and exported
+	Chain    Chain                 // of shops; nil in a shop of its own
+	ReadOnly bool                  // a node of the chain: it makes no records
+	Keeping  func() office.Keeping // how the shop's file is kept; nil where nobody can tell
+	Access   bool                  // log who asked for what, without what was typed
+	Proxies  []string              // whose word on scheme and address is believed
 }
 
 // Server is the web application.
@@ -123,7 +124,7 @@ func (s *Server) routes() {
 		Papers: map[string]fiber.Handler{
 			"ledger.csv":  ledgerRoom{s}.ledgerCSV,
 			"report.pdf":  ledgerRoom{s}.reportPDF,
-			"report.html": s.job(ledgerRoom{s}.report),
+			"report.html": ledgerRoom{s}.reportFile,
 		},
 	}).Mount(a)
 	a.Use("/api", s.noCall)

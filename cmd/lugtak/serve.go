@@ -304,6 +304,7 @@ func open(ctx context.Context, p place, house *shop.Shop) error {
 		Parts:   p.parts,
 		Proxies: p.proxies,
 		Access:  p.access,
+		Keeping: p.keeping,
 		Stand:   sim.Stand{}, // the one place of a real shop where something is played
 
 		ReadOnly: p.node,

@@ -16,6 +16,7 @@ import (
 type Closing struct {
 	Deviations []Deviation
 	Findings   []Finding
+	Photos     []Photo // how things were before they were opened
 	Signature  *Signature
 	ClosedDues []ClosedDue
 	Reopenings []Reopening
@@ -90,6 +91,7 @@ type (
 func (c Closing) clone() Closing {
 	c.Deviations = slices.Clip(c.Deviations)
 	c.Findings = slices.Clip(c.Findings)
+	c.Photos = slices.Clip(c.Photos)
 	return c
 }
 

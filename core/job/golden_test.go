@@ -54,7 +54,7 @@ func TestGoldenJournalsKeepTheirMeaning(t *testing.T) {
 		st := Replay(journal)
 		says := meaning(st)
 		for i, since := range []func(*State) string{
-			since2, since3, since4, since5, since6, since7, since8, since9, since10,
+			since2, since3, since4, since5, since6, since7, since8, since9, since10, since11,
 		} {
 			if release(name) >= i+2 {
 				says += since(st)
@@ -376,5 +376,21 @@ func since2(st *State) string {
 			p("frozen %+v", g)
 		}
 	}
+	return b.String()
+}
+
+// since11 is what journals of the eleventh hold besides: photographs of how it was, and rounds stated together.
+func since11(st *State) string {
+	var b strings.Builder
+	for _, x := range st.Photos {
+		fmt.Fprintf(&b, "photo of %s at step %s by %q at %s\n", x.Place, x.Step, x.By, x.At.UTC().Format(time.RFC3339))
+	}
+	together := 0
+	for _, p := range st.Pulls {
+		if p.Together {
+			together++
+		}
+	}
+	fmt.Fprintf(&b, "stated together %d\n", together)
 	return b.String()
 }

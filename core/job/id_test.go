@@ -89,7 +89,7 @@ func TestListsAreWhole(t *testing.T) {
 			t.Errorf("event %s does nothing", kind)
 		}
 	}
-	if len(commands) != 41 {
+	if len(commands) != 42 {
 		t.Errorf("%d commands", len(commands))
 	}
 	for _, c := range TroubleCodes() {

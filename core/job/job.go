@@ -158,6 +158,7 @@ var commands = []decider{
 	on((*State).decideAnswerFigure),
 	on((*State).decideDeviate),
 	on((*State).decideFind),
+	on((*State).decidePhotograph),
 	on((*State).decideSign),
 }
 
@@ -210,6 +211,7 @@ var events = map[record.Kind]applier{
 	record.FigureAnswered{}.Kind(): of((*State).applyFigureAnswered),
 	record.Deviated{}.Kind():       of((*State).applyDeviated),
 	record.Found{}.Kind():          of((*State).applyFound),
+	record.Photographed{}.Kind():   of((*State).applyPhotographed),
 	record.Signed{}.Kind():         of((*State).applySigned),
 	record.Reopened{}.Kind():       of((*State).applyReopened),
 }

@@ -389,6 +389,12 @@ type (
 		Photo []byte `json:"photo,omitempty"` // JPEG
 		Place string `json:"place,omitempty"` // since 2026-11: where it was seen
 	}
+	// Photographed keeps how something was before it was opened.
+	Photographed struct {
+		Step  string `json:"step"`
+		Place string `json:"place"` // of the vehicle, the same from job to job: see plan.Step.Place
+		Photo []byte `json:"photo"` // JPEG
+	}
 	// Signed freezes the job, with its gates, what is owed after it leaves and the
 	// versions of what it rests on, as they were seen.
 	Signed struct {
@@ -461,6 +467,7 @@ func (FigureLacking) Kind() Kind  { return "figure_lacking" }
 func (FigureAnswered) Kind() Kind { return "figure_answered" }
 func (Deviated) Kind() Kind       { return "deviated" }
 func (Found) Kind() Kind          { return "found" }
+func (Photographed) Kind() Kind   { return "photographed" }
 func (Signed) Kind() Kind         { return "signed" }
 func (Reopened) Kind() Kind       { return "reopened" }
 

@@ -205,6 +205,7 @@ var kinds = map[Kind]kind{
 	FigureAnswered{}.Kind(): plain[FigureAnswered](),
 	Deviated{}.Kind():       plain[Deviated](),
 	Found{}.Kind():          plain[Found](),
+	Photographed{}.Kind():   plain[Photographed](),
 	Signed{}.Kind():         of[Signed](2, nil),
 	Reopened{}.Kind():       plain[Reopened](),
 }

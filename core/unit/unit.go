@@ -238,11 +238,18 @@ func Volume(ml float64) string {
 
 // Kilometres is a distance in whole kilometres, its thousands apart.
 func Kilometres[N int | float64](km N) string {
-	n := int(math.Round(float64(km)))
-	if n < 1000 {
-		return fmt.Sprintf("%d km", n)
+	return Whole(int(math.Round(float64(km)))) + " km"
+}
+
+// Whole is a whole number, its thousands apart by a thin space that does not break.
+func Whole(n int) string {
+	if n < 0 {
+		return "−" + Whole(-n)
 	}
-	return fmt.Sprintf("%d\u202f%03d km", n/1000, n%1000)
+	if n < 1000 {
+		return strconv.Itoa(n)
+	}
+	return fmt.Sprintf("%s\u202f%03d", Whole(n/1000), n%1000)
 }
 
 // HoursMinutes is minutes as people say them: "55 min", to the nearest five beyond the

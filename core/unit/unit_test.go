@@ -132,6 +132,16 @@ func TestHoursMinutes(t *testing.T) {
 	}
 }
 
+func TestWhole(t *testing.T) {
+	for n, want := range map[int]string{
+		0: "0", 999: "999", -7: "−7", 14034: "14\u202f034", -1000: "−1\u202f000", 2_000_004: "2\u202f000\u202f004",
+	} {
+		if is := Whole(n); is != want {
+			t.Errorf("%d is %q, not %q", n, is, want)
+		}
+	}
+}
+
 // Thousands stand apart, by a space no line is broken at.
 func TestKilometres(t *testing.T) {
 	for km, want := range map[float64]string{

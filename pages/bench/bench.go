@@ -96,7 +96,12 @@ type scene struct {
 	Corner  bool          // it is the corner
 	Where   template.HTML // the vehicle beside it, small, the corner told
 	Stack   []string      // what lies on the fastener, from its head
+	Photos  []shot        // how it was before it was opened
+	Shoots  bool          // one may be taken here
 }
+
+// shot is a photograph of how something was.
+type shot struct{ URL, Says string }
 
 // around is what stands beside the step.
 type around struct {
@@ -163,6 +168,7 @@ type Shown struct {
 	Sheet     vehicle.Pattern     // of the vehicle, where trouble is shown
 	LastRead  vehicle.Reading     // of this sheet
 	Elsewhere []vehicle.Elsewhere // what other shops have read of it
+	Photos    []job.Photo         // of the place at hand, from jobs before
 	LastTime  []string            // what the joint at hand took before, on such a vehicle
 	Alone     bool                // nobody else works in the shop
 
@@ -244,6 +250,7 @@ func New(x Shown) *View {
 	v.handed(x)
 	v.differing(x)
 	v.draw(x)
+	v.shots(x)
 	if n := len(st.Replans); n > 0 && x.Healed {
 		v.Healed = healedBy(st.Replans[n-1])
 	}
@@ -366,6 +373,24 @@ func (v *View) draw(x Shown) {
 	}
 	v.Where = kit.Where(x.Library, step.Corner)
 	v.bedding(x.Library)
+}
+
+// shots are the photographs of the place at hand: of this job, and of those before.
+func (v *View) shots(x Shown) {
+	if v.Step == nil {
+		return
+	}
+	for _, p := range append(v.Job.PhotosAt(v.Step), x.Photos...) {
+		when := p.At.Local().Format("15:04")
+		if p.Job != v.Job.ID {
+			when = p.At.Local().Format("2 Jan 2006")
+		}
+		v.Photos = append(v.Photos, shot{
+			URL:  "/jobs/" + url.PathEscape(p.Job) + "/photo/" + url.PathEscape(p.ID),
+			Says: "as it was, " + when + ", " + p.By,
+		})
+	}
+	v.Shoots = v.Job.Signature == nil && !v.Kept && v.Job.Opens(v.Step)
 }
 
 // seen says of which corner a picture is, and from where one looks.

@@ -141,7 +141,7 @@ func filesOf(files fs.FS) (out []string) {
 
 // base is the layout with the shared parts.
 var base = sync.OnceValues(func() (*template.Template, error) {
-	return template.New("layout.html").Funcs(words()).ParseFS(shared, "*.html")
+	return template.New("layout.html").Funcs(Words()).ParseFS(shared, "*.html")
 })
 
 // parse reads the templates of a set, each page over the layout and the parts of its set.

@@ -15,8 +15,8 @@ import (
 	"lugtak/draw"
 )
 
-// words are what the templates of all sets say with.
-func words() template.FuncMap {
+// Words are what the templates of all sets say with.
+func Words() template.FuncMap {
 	return template.FuncMap{
 		// the page itself
 		"asset": func(name string) string { return TheAssets().Path(name) },
@@ -90,7 +90,7 @@ func Counted(n int, thing string) string {
 	if n != 1 {
 		thing += "s"
 	}
-	return fmt.Sprint(n, " ", thing)
+	return unit.Whole(n) + " " + thing
 }
 
 // ClockOf is minutes as a clock shows them, with seconds.

@@ -42,6 +42,9 @@ type View struct {
 	Tools      []wrench.Tool // due soon or overdue
 	Now        time.Time
 	Node       bool // of a chain
+	Lines      int  // of the record
+	Words      string
+	Kept       []kept
 }
 
 // stuckJoint is a joint of a sheet that was stuck here, with how often it was opened.
@@ -59,7 +62,11 @@ func stuckOf(opened map[string][2]int, title func(joint string) string) []stuckJ
 	var out []stuckJoint
 	for joint, n := range opened {
 		if n[1] > 0 {
-			out = append(out, stuckJoint{unit.Capital(title(joint)), n[0], n[1], float64(n[1]) / float64(max(n[0], 1))})
+			name := unit.Capital(title(joint))
+			if at := strings.Split(joint, "."); len(at) > 1 {
+				name += ", " + at[1]
+			}
+			out = append(out, stuckJoint{name, n[0], n[1], float64(n[1]) / float64(max(n[0], 1))})
 		}
 	}
 	slices.SortFunc(out, func(a, b stuckJoint) int {
@@ -92,6 +99,7 @@ type Figures struct {
 	Due        []kit.Due
 	Tools      []wrench.Tool
 	Node       bool
+	Keeping    Keeping
 	Title      func(task string) string // of work, as hub-unit@FL
 	Opened     map[string][2]int        // by joint of the sheet, how often it was opened, and stuck
 	Joint      func(joint string) string
@@ -102,6 +110,7 @@ type Figures struct {
 func Office(x Figures, now time.Time) kit.Page {
 	v := View{Jobs: x.Jobs, Owed: x.Owed, Due: x.Due, Now: now, Node: x.Node}
 	v.look(x, First(now))
+	v.Lines, v.Words, v.Kept = x.Keeping.Lines, x.Keeping.Words, x.Keeping.lines(now)
 	v.Stuck, v.Reckoned = stuckOf(x.Opened, x.Joint), x.SeizedOdds
 	for _, t := range x.Tools {
 		if t.Due().Before(now.Add(toolsAhead)) || t.Cycles >= wrench.Recalibrate {

@@ -35,7 +35,7 @@ const deciding = [
 ];
 
 // A remark changes nothing of what stands on the bench.
-const remarks = ["find", "finding"];
+const remarks = ["find", "finding", "photograph"];
 
 const doneBy = (entry) => new URL(entry.url, "http://x").pathname.split("/").pop();
 

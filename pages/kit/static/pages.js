@@ -56,6 +56,11 @@ document.addEventListener("change", async (e) => {
   into.dispatchEvent(new Event("input", { bubbles: true }));
 });
 
+// A picture that was taken goes at once: there is nothing more to say of it.
+document.addEventListener("change", (e) => {
+  if (e.target.matches("[data-sends]") && e.target.files[0]) e.target.form.requestSubmit();
+});
+
 // A bar too narrow for its words says them below the timeline.
 for (const kind of ["focusin", "pointerover"]) {
   document.addEventListener(kind, (e) => {

@@ -1,0 +1,37 @@
+package job
+
+import (
+	"testing"
+
+	"lugtak/core/fault"
+	"lugtak/core/operation"
+)
+
+// A photograph is of what is opened, and stands at the steps of that place from then on.
+func TestPhotograph(t *testing.T) {
+	b := begin(t)
+	jpeg := []byte{0xff, 0xd8}
+	b.must(Photograph{Step: "boltout", Photo: jpeg})
+	for step, n := range map[string]int{
+		"boltout": 1, "boltin": 1, "bolt1": 1, "bolt2": 1, // its joint
+		"crack": 0, "bracketout": 0, "bracketin": 0, // others
+	} {
+		if got := b.s.PhotosAt(b.s.Plan.Step(operation.StepID(step))); len(got) != n {
+			t.Errorf("%s: %d", step, len(got))
+		}
+	}
+	b.must(Photograph{Step: "pedal", Photo: jpeg}) // of no joint: of its operation, from that step on
+	for step, n := range map[string]int{"pedal": 1, "hold": 1, "soak": 0} {
+		if got := b.s.PhotosAt(b.s.Plan.Step(operation.StepID(step))); len(got) != n {
+			t.Errorf("%s: %d", step, len(got))
+		}
+	}
+	b.refused(Photograph{Step: "none", Photo: jpeg}, fault.Missing, "no such step")
+	b.refused(Photograph{Step: "boltout"}, fault.Missing, "No picture")
+	b.refused(Photograph{Step: "boltin", Photo: jpeg}, fault.BadChoice, "Nothing is opened")
+	b.refused(Photograph{Step: "boltout", Photo: make([]byte, maxPhoto+1)}, fault.TooLong, "too large")
+	for range mostPhotos - 2 {
+		b.must(Photograph{Step: "boltout", Photo: jpeg})
+	}
+	b.refused(Photograph{Step: "boltout", Photo: jpeg}, fault.TooLong, "as many pictures")
+}

@@ -1,0 +1,61 @@
+package office
+
+import (
+	"fmt"
+	"time"
+
+	"lugtak/pages/kit"
+)
+
+// Keeping is how the shop's file is kept: what is in it, its copies, its room, and what serves it.
+type Keeping struct {
+	Lines     int    // of the journal
+	Words     string // of the shop's key, which stand on its papers
+	Version   string
+	Chained   bool // it is a shop of a chain
+	Reached   bool
+	Backups   bool      // copies are made by this program
+	Copied    time.Time // the last of them; zero where there is none
+	Room      uint64    // bytes left where the file lies; 0 where nobody can tell
+	CertUntil time.Time // of the certificate; zero where none is named
+}
+
+// What is said of the keeping before it fails (common practice).
+const (
+	copyLasts = 26 * time.Hour
+	leastRoom = 1 << 30 // bytes
+	certAhead = 30 * 24 * time.Hour
+)
+
+// kept is one line of how the shop's file is kept.
+type kept struct {
+	What, Says string
+	Bad        bool
+}
+
+// lines are what is told of it at a time, what must be looked after first.
+func (k Keeping) lines(now time.Time) []kept {
+	words := kit.Words()
+	stamp := words["stamp"].(func(time.Time) string)
+	day := words["day"].(func(time.Time) string)
+	var out []kept
+	switch {
+	case !k.Backups:
+		out = append(out, kept{"Copies", "this program makes none: name a folder for them, or copy the file otherwise", true})
+	case k.Copied.IsZero():
+		out = append(out, kept{"Last copy", "none yet", true})
+	default:
+		out = append(out, kept{"Last copy", stamp(k.Copied), now.Sub(k.Copied) > copyLasts})
+	}
+	if k.Room > 0 {
+		out = append(out, kept{"Room on the disk", fmt.Sprintf("%.1f GB", float64(k.Room)/1e9), k.Room < leastRoom})
+	}
+	if !k.CertUntil.IsZero() {
+		out = append(out, kept{"Certificate", "good until " + day(k.CertUntil), k.CertUntil.Sub(now) < certAhead})
+	}
+	if k.Chained {
+		says := map[bool]string{true: "reached", false: "not reached: what is recorded is told later"}[k.Reached]
+		out = append(out, kept{"Chain of shops", says, !k.Reached})
+	}
+	return append(out, kept{"Version", k.Version, false})
+}
