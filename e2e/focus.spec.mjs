@@ -110,3 +110,28 @@ test("the focus is seen wherever it is, light and dark", async ({ page, shop }) 
   expect(seen.size).toBeGreaterThan(40);
   expect(bad).toEqual([]);
 });
+
+test("the green key is two tabs away, and what a field lacks is said beside it", async ({ page, shop }) => {
+  await signIn(page, shop, aro);
+  await page.goto(`${shop.url}/jobs/${half}/bench`);
+  await page.keyboard.press("Tab");
+  await page.keyboard.press("Enter"); // to the keys
+  await page.keyboard.press("Tab");
+  await expect(page.locator(".key.go")).toBeFocused();
+
+  await page.goto(`${shop.url}/jobs/new`);
+  await page.getByRole("button", { name: "Choose the work" }).click();
+  await expect(page.locator('[aria-invalid="true"]').first()).toBeFocused();
+  const complaint = page.getByLabel("Complaint");
+  await expect(complaint).toHaveAttribute("aria-invalid", "true");
+  await expect(complaint).toHaveAccessibleDescription("Fill this in.");
+  const said = page.locator(".missing");
+  const n = await said.count();
+  expect(n).toBeGreaterThan(0);
+  await complaint.fill("hums");
+  await expect(said).toHaveCount(n - 1);
+  await expect(complaint).not.toHaveAttribute("aria-invalid", "true");
+  await page.getByRole("button", { name: "Choose the work" }).click();
+  await page.getByRole("button", { name: "Choose the work" }).click();
+  await expect(said).toHaveCount(n - 1); // pressed twice it is said once
+});

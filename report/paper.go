@@ -28,6 +28,7 @@ var (
 	steel   = [3]int{0x55, 0x63, 0x6A}
 	line    = [3]int{0xC6, 0xC5, 0xBB}
 	lacquer = [3]int{0x1C, 0x8F, 0x4E}
+	white   = [3]int{0xFF, 0xFF, 0xFF}
 	debt    = [3]int{0xC9, 0x7A, 0x00}
 	red     = [3]int{0xB3, 0x26, 0x1E}
 )
@@ -174,7 +175,10 @@ func (p paper) sign(x, y, k float64, drive string, m job.Mark) {
 			}
 			p.Polygon(pts, style)
 		default:
-			c, w := map[string][3]int{"lacquer": lacquer, "broken": lacquer, "cross": red, "turn": debt}[s.Role], 0.5
+			c, w := map[string][3]int{"lacquer": lacquer, "broken": lacquer, "cross": red, "turn": debt, "halo": white}[s.Role], 0.5
+			if s.Role == "halo" {
+				w = 0.9
+			}
 			p.SetDrawColor(c[0], c[1], c[2])
 			p.SetLineWidth(w)
 			if s.Role == "broken" {

@@ -70,19 +70,17 @@ func Shapes(drive string, m job.Mark) []Shape {
 	case job.Loose:
 		out = append(out, Shape{Kind: "arc", Role: "turn", Points: arc(28.5, 190, 268)})
 	case job.Proved:
-		out = append(out, Shape{Kind: "line", Role: "lacquer", Points: [][2]float64{{-3, 3}, {29, -23}}})
+		out = lacquered(out, "line", [][2]float64{{-3, 3}, {29, -23}})
 	case job.Clicked: // the two acts of a click
-		out = append(out,
-			Shape{Kind: "line", Role: "lacquer", Points: [][2]float64{{2, 4}, {14, -14}}},
-			Shape{Kind: "line", Role: "lacquer", Points: [][2]float64{{14, 10}, {28, -11}}})
+		out = lacquered(out, "line", [][2]float64{{2, 4}, {14, -14}})
+		out = lacquered(out, "line", [][2]float64{{14, 10}, {28, -11}})
 	case job.Turned: // from mark to mark
-		out = append(out, Shape{Kind: "arc", Role: "lacquer", Points: arc(14, -60, 120)})
+		out = lacquered(out, "arc", arc(14, -60, 120))
 	case job.Played: // two faces and what is between them
-		out = append(out,
-			Shape{Kind: "line", Role: "lacquer", Points: [][2]float64{{-6, -11}, {-6, 11}}},
-			Shape{Kind: "line", Role: "lacquer", Points: [][2]float64{{6, -11}, {6, 11}}})
+		out = lacquered(out, "line", [][2]float64{{-6, -11}, {-6, 11}})
+		out = lacquered(out, "line", [][2]float64{{6, -11}, {6, 11}})
 	case job.Said: // a line that was written down
-		out = append(out, Shape{Kind: "line", Role: "lacquer", Points: [][2]float64{{-10, 0}, {10, 0}}})
+		out = lacquered(out, "line", [][2]float64{{-10, 0}, {10, 0}})
 	case job.Excused:
 		out = append(out, Shape{Kind: "line", Role: "broken", Points: [][2]float64{{-3, 3}, {29, -23}}})
 	case job.InTrouble:
@@ -90,6 +88,11 @@ func Shapes(drive string, m job.Mark) []Shape {
 			Shape{Kind: "line", Role: "cross", Points: [][2]float64{{11, -11}, {-11, 11}}})
 	}
 	return out
+}
+
+// lacquered adds a stroke of paint over a pale one that is wider, so that it is told from the dark head without colour.
+func lacquered(to []Shape, kind string, points [][2]float64) []Shape {
+	return append(to, Shape{Kind: kind, Role: "halo", Points: points}, Shape{Kind: kind, Role: "lacquer", Points: points})
 }
 
 func polygon(n int, r, turn float64) [][2]float64 {

@@ -3,6 +3,7 @@ package sign
 import (
 	"fmt"
 	"math"
+	"slices"
 	"testing"
 
 	"lugtak/core/job"
@@ -50,6 +51,18 @@ func TestSignsFitTheirFrame(t *testing.T) {
 						t.Errorf("%s %s: %v", d, m, p)
 					}
 				}
+			}
+		}
+	}
+}
+
+// A stroke of paint is told from the dark head it lies on without colour: a pale one lies between.
+func TestPaintStandsOut(t *testing.T) {
+	for _, m := range Marks {
+		shapes := Shapes("hexagon", m)
+		for i, s := range shapes {
+			if s.Role == "lacquer" && (shapes[i-1].Role != "halo" || !slices.Equal(shapes[i-1].Points, s.Points)) {
+				t.Errorf("%s: paint on the bare head", m)
 			}
 		}
 	}

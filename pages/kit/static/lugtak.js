@@ -1,6 +1,7 @@
 // What the pages do beyond forms and links. Every page works without; each part has a module
 // of its own.
 import "./castle.js";
+import "./missing.js";
 import "./pages.js";
 import { flush, goOn, learn, onPage, standing } from "./away.js";
 import { awake, opens, tick } from "./clocks.js";
