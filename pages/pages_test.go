@@ -418,7 +418,7 @@ func TestEveryPageIsLaid(t *testing.T) {
 	seen.lay(t, page)
 	seen.lay(t, office.Office(office.Figures{Jobs: 1, Tools: lib.Tools, Opened: map[string][2]int{"hub.front.wheel": {9, 1}},
 		Joint: func(joint string) string { return joint }}, noon))
-	seen.lay(t, office.Notices("texts"))
+	seen.lay(t, office.Notices(strings.Repeat("=", 80)+"\nlib v1\n\nMIT License\n\ntext"))
 	seen.lay(t, kit.Refusal(kit.Refused{Fault: refused, Code: 404, Asked: "Q-41", Near: []vehicle.Vehicle{st.Vehicle}}))
 	seen.lay(t, crib.Token(lib.Tools[0], "secret"))
 	seen.lay(t, crib.Recall(lib.Tools[0], []*job.State{st}, 1))
@@ -447,7 +447,11 @@ func TestEveryPageIsLaid(t *testing.T) {
 	seen.lay(t, fleet.Fleet{Rows: []fleet.Row{owing}}.Listed())
 	seen.lay(t, fleet.Shops([]listing.Shop{{Name: "West", Told: noon}}))
 	hit := listing.Hit{Around: listing.HitFrom + "hub" + listing.HitTo}
-	seen.lay(t, fleet.Search{Find: "hub", Hits: []fleet.Hit{{Hit: hit}}}.Result())
+	seen.lay(t, fleet.Search{
+		Find:     "hub",
+		Vehicles: []fleet.Found{{Vehicle: st.Vehicle, Jobs: []listing.Job{{ID: "j", Title: "Hub unit"}}}},
+		Hits:     []fleet.Hit{{Hit: hit}},
+	}.Result())
 	seen.lay(t, fleet.Tags{Title: "Tags", Tags: []fleet.Tag{{Name: "T-1"}}}.Page())
 	floor := fleet.Standing{
 		Vehicles: []vehicle.Vehicle{st.Vehicle},

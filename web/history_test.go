@@ -177,7 +177,8 @@ func TestSearchPage(t *testing.T) {
 		"tq 3302":        "/vehicles/demo-p2",
 		"chafed":         "/jobs/demo-half-done/ledger",
 		"Technician Bel": "/jobs/demo-complaint/ledger",
-		`"<b>x`:          "No job speaks of all of that.",
+		"q14":            "/jobs/demo-half-done/bench", // below the vehicle
+		`"<b>x`:          "own words speak of all of that.",
 	} {
 		res, page := get(t, client, "http://"+addr+"/search?q="+url.QueryEscape(words))
 		if res.StatusCode != http.StatusOK || !strings.Contains(page, want) || strings.Contains(page, "<b>x") {

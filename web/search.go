@@ -12,6 +12,7 @@ import (
 const (
 	hitsPage    = 20
 	mostVehicle = 12
+	foundJobs   = 4 // of each
 	mostFind    = 120
 )
 
@@ -29,7 +30,14 @@ func (s fleetRoom) search(c fiber.Ctx) error {
 		if err != nil {
 			return err
 		}
-		v.Vehicles, v.MoreVehicles = some, of-len(some)
+		v.MoreVehicles = of - len(some)
+		for _, x := range some {
+			jobs, err := s.Shop.JobsOf(c.Context(), x.ID, "", foundJobs)
+			if err != nil {
+				return err
+			}
+			v.Vehicles = append(v.Vehicles, fleet.Found{Vehicle: x, Jobs: jobs})
+		}
 	}
 	hits, more, err := s.Shop.Search(c.Context(), v.Find, hitsPage*(v.Page-1), hitsPage)
 	if err != nil {

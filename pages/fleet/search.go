@@ -12,12 +12,18 @@ import (
 // Search is what was found for some words.
 type Search struct {
 	Find       string
-	Vehicles   []vehicle.Vehicle
+	Vehicles   []Found
 	Hits       []Hit
 	Page       int // from 1
 	Prev, Next int // 0 where there is none
 
 	MoreVehicles int // that are not shown here
+}
+
+// Found is a vehicle that was found, with its newest jobs.
+type Found struct {
+	vehicle.Vehicle
+	Jobs []listing.Job
 }
 
 // Hit is a job that was found.

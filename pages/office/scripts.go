@@ -5,6 +5,7 @@ import (
 	"lugtak/core/listing"
 	"lugtak/core/record"
 	"lugtak/pages/kit"
+	"strings"
 	"time"
 )
 
@@ -60,4 +61,19 @@ func Done(list []record.Act) (kit.Page, error) {
 }
 
 // Notices is what others have made that is part of this program, with its licences.
-func Notices(text string) kit.Page { return pages.Page("notices", "What others made", text) }
+func Notices(text string) kit.Page {
+	var all []notice
+	for _, part := range strings.Split(text, strings.Repeat("=", noticeRule))[1:] {
+		name, licence, _ := strings.Cut(strings.TrimSpace(part), "\n")
+		licence = strings.TrimSpace(licence)
+		kind, _, _ := strings.Cut(licence, "\n")
+		all = append(all, notice{name, strings.TrimSpace(kind), licence})
+	}
+	return pages.Page("notices", "What others made", all)
+}
+
+// noticeRule is the length of the rule between two notices.
+const noticeRule = 80
+
+// notice is something that others made, how its licence begins, and the whole of it.
+type notice struct{ Name, Kind, Text string }
