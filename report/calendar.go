@@ -6,6 +6,8 @@ import (
 	"time"
 
 	ics "github.com/arran4/golang-ical"
+
+	"lugtak/core/unit"
 )
 
 // Due is one thing that is owed after a signature, for the calendar.
@@ -34,7 +36,7 @@ func Calendar(w io.Writer, dues []Due, now time.Time) error {
 		e.SetAllDayEndAt(d.At.AddDate(0, 0, 1))
 		e.SetSummary(d.Vehicle + ": " + d.Title)
 		if d.AtKM > 0 {
-			e.SetDescription(fmt.Sprintf("On this day, or at %d km if that comes first.", d.AtKM))
+			e.SetDescription(fmt.Sprintf("On this day, or at %s if that comes first.", unit.Kilometres(d.AtKM)))
 		}
 	}
 	return cal.SerializeTo(w, ics.WithNewLineWindows)

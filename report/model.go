@@ -184,7 +184,7 @@ func (r *Report) verdict() {
 	}
 	for _, f := range st.FollowUps() {
 		if f.Kind == "wheel" && f.KM > 0 {
-			r.Says += fmt.Sprintf(" Come back within %d km for the wheel fasteners.", f.KM)
+			r.Says += fmt.Sprintf(" Come back within %s for the wheel fasteners.", unit.Kilometres(f.KM))
 			break
 		}
 	}
@@ -401,7 +401,7 @@ func (r *Report) due() {
 	for _, d := range dues {
 		var when []string
 		if d.AtKM > 0 {
-			when = append(when, fmt.Sprintf("%d km", d.AtKM))
+			when = append(when, unit.Kilometres(d.AtKM))
 		}
 		if !d.At.IsZero() {
 			when = append(when, day(d.At))

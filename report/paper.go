@@ -75,8 +75,12 @@ func (p paper) wider(s string) (back func()) {
 	return func() { p.SetFont("b", "", size) }
 }
 
+// spaces are those the paper's letters have: no thin one, but one no line is broken at either.
+func spaces(s string) string { return strings.ReplaceAll(s, "\u202f", "\u00a0") }
+
 // lines are a text broken to a width, at least one.
 func (p paper) lines(s string, w float64) []string {
+	s = spaces(s)
 	defer p.wider(s)()
 	var out []string
 	for _, l := range p.SplitText(s, w) {
@@ -90,6 +94,7 @@ func (p paper) lines(s string, w float64) []string {
 
 // put writes one line at a place and says where it ends.
 func (p paper) put(x, y float64, s string) float64 {
+	s = spaces(s)
 	defer p.wider(s)()
 	p.Text(x, y, s)
 	return x + p.GetStringWidth(s)

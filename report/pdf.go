@@ -66,7 +66,7 @@ func (p paper) head(r *Report) float64 {
 	cells := [][2]string{
 		{"Plate", st.Vehicle.Plate},
 		{"VIN", st.Vehicle.VIN},
-		{"Odometer in", fmt.Sprintf("%d km", st.OdometerKM)},
+		{"Odometer in", unit.Kilometres(st.OdometerKM)},
 		{"Came in", instant(st.Started)},
 		{"Ready", ready},
 	}

@@ -8,6 +8,7 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/plan"
 	"lugtak/core/record"
+	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 )
 
@@ -65,7 +66,7 @@ func (s *State) decideStart(m Meta, b Start) (record.Body, error) {
 		return nil, refuse(fault.OutOfRange, "odometer", "That is no odometer reading.", "Read it again, in km.")
 	case b.OdometerKM < b.LastKM && b.WhyBack == "":
 		return nil, refuse(fault.OdometerBack, "odometer",
-			fmt.Sprintf("It stood at %d km on the last job: an odometer does not run backwards.", b.LastKM),
+			fmt.Sprintf("It stood at %s on the last job: an odometer does not run backwards.", unit.Kilometres(b.LastKM)),
 			"Read it again, or say why, as for a new panel.")
 	case len(b.WhyBack) > maxWhyBack:
 		return nil, refuse(fault.TooLong, "why_back", "That is too long.", "Say it in a few words.")

@@ -224,7 +224,7 @@ func wears(taken []job.Taken) []wear {
 	for _, w := range job.Wears(taken) {
 		v := wear{Name: unit.Capital(w.Last.Name), At: w.Last.Corner, of: w, at: math.Inf(1)}
 		for _, p := range w.Points {
-			v.Taken = append(v.Taken, fmt.Sprintf("%s %s at %.0f km", unit.Number(p.Value, 3), w.Last.Unit, p.KM))
+			v.Taken = append(v.Taken, fmt.Sprintf("%s %s at %s", unit.Number(p.Value, 3), w.Last.Unit, unit.Kilometres(p.KM)))
 		}
 		if f, ok := w.Limit().Expect(w.Points, 0); ok {
 			v.at = f.LikelyKM
@@ -261,7 +261,7 @@ func again(jobs []listing.Job) []cameBack {
 		}
 		var lasted []string
 		for i := 1; i < len(kms); i++ {
-			lasted = append(lasted, fmt.Sprintf("%d km", kms[i]-kms[i-1]))
+			lasted = append(lasted, unit.Kilometres(kms[i]-kms[i-1]))
 		}
 		out = append(out, cameBack{title, "lasted " + strings.Join(lasted, ", then ")})
 	}

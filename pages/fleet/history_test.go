@@ -17,8 +17,8 @@ func TestCameBack(t *testing.T) {
 		{Title: "Pads · Hub, left", KM: 10_000, Signed: true},
 	}
 	want := []cameBack{
-		{"Hub, left", "lasted 20000 km, then 60000 km"},
-		{"Pads", "lasted 50000 km, then 30000 km"},
+		{"Hub, left", "lasted 20\u202f000 km, then 60\u202f000 km"},
+		{"Pads", "lasted 50\u202f000 km, then 30\u202f000 km"},
 	}
 	if got := again(rows); !slices.Equal(got, want) {
 		t.Errorf("%v, want %v", got, want)

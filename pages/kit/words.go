@@ -47,8 +47,8 @@ func Words() template.FuncMap {
 
 		// times
 		"clock":   func(t time.Time) string { return t.Local().Format("15:04") },
-		"day":     func(t time.Time) string { return t.Local().Format("2 Jan 2006") },
-		"stamp":   func(t time.Time) string { return t.Local().Format("2 Jan 2006 15:04") },
+		"day":     Day,
+		"stamp":   Stamp,
 		"iso":     func(t time.Time) string { return t.UTC().Format(time.RFC3339) },
 		"clockat": ClockOf,
 		"mmss":    func(d time.Duration) string { return fmt.Sprintf("%d:%02d", int(d.Minutes()), int(d.Seconds())%60) },
@@ -84,6 +84,12 @@ func dict(kv ...any) map[string]any {
 	}
 	return m
 }
+
+// Day is a day as pages write it, by the clock of the shop.
+func Day(t time.Time) string { return t.Local().Format("2 Jan 2006") }
+
+// Stamp is a day and its time.
+func Stamp(t time.Time) string { return t.Local().Format("2 Jan 2006 15:04") }
 
 // Counted is a number of things: 1 job, 2 jobs.
 func Counted(n int, thing string) string {

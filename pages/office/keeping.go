@@ -35,9 +35,6 @@ type kept struct {
 
 // lines are what is told of it at a time, what must be looked after first.
 func (k Keeping) lines(now time.Time) []kept {
-	words := kit.Words()
-	stamp := words["stamp"].(func(time.Time) string)
-	day := words["day"].(func(time.Time) string)
 	var out []kept
 	switch {
 	case !k.Backups:
@@ -45,13 +42,13 @@ func (k Keeping) lines(now time.Time) []kept {
 	case k.Copied.IsZero():
 		out = append(out, kept{"Last copy", "none yet", true})
 	default:
-		out = append(out, kept{"Last copy", stamp(k.Copied), now.Sub(k.Copied) > copyLasts})
+		out = append(out, kept{"Last copy", kit.Stamp(k.Copied), now.Sub(k.Copied) > copyLasts})
 	}
 	if k.Room > 0 {
 		out = append(out, kept{"Room on the disk", fmt.Sprintf("%.1f GB", float64(k.Room)/1e9), k.Room < leastRoom})
 	}
 	if !k.CertUntil.IsZero() {
-		out = append(out, kept{"Certificate", "good until " + day(k.CertUntil), k.CertUntil.Sub(now) < certAhead})
+		out = append(out, kept{"Certificate", "good until " + kit.Day(k.CertUntil), k.CertUntil.Sub(now) < certAhead})
 	}
 	if k.Chained {
 		says := map[bool]string{true: "reached", false: "not reached: what is recorded is told later"}[k.Reached]

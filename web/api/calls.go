@@ -152,7 +152,7 @@ func (a *API) calls() []call {
 			Says: "As the owner gets it.", Media: "application/pdf", Refuses: []int{404},
 		}},
 		{do: a.paper("report.html"), Call: reckon.Call{
-			Path: "/jobs/{job}/report.html", Method: "get", Name: "report-html", Title: "Its report as a page",
+			Path: "/jobs/{job}/report.html", Method: "get", Name: "report-html", Title: "Its report as one file that checks itself",
 			Says: "As the owner gets it.", Media: "text/html", Refuses: []int{404},
 		}},
 		{do: a.findings, Call: reckon.Call{
