@@ -92,8 +92,8 @@ after({ [half]: "Road test" })(
 test("a corner is handed over with a word, and the other tablet says so", async ({ page, shop, browser }) => {
   await signIn(page, shop, aro);
   await page.goto(`${shop.url}/jobs/${half}/bench`);
-  await page.keyboard.press("t");
-  await page.getByText("Hand over", { exact: true }).click();
+  await page.keyboard.press("h"); // a key of its own
+  await expect(page.getByLabel("to", { exact: true })).toBeFocused();
   await page.getByLabel("to", { exact: true }).selectOption("Technician Bel");
   await page.getByLabel("what the other must know").fill("clips are short");
   await sound(page);
@@ -104,6 +104,10 @@ test("a corner is handed over with a word, and the other tablet says so", async 
   await signIn(other, shop, bel);
   await other.goto(`${shop.url}/jobs/${half}/bench`);
   await expect(other.locator(".handed")).toContainText("“clips are short”");
+  await other.goto(shop.url + "/");
+  await expect(other.locator(".bay", { hasText: "Q-14" }).locator(".bayhanded")).toHaveText(
+    "handed to Bel: clips are short",
+  );
 });
 
 test("what is due stands on the bays, and in a calendar", async ({ page, shop }) => {

@@ -1,4 +1,8 @@
 // Takes the pictures in docs/screenshots from a demo shop of its own.
+import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { dirname, join } from "node:path";
+import { pathToFileURL } from "node:url";
 import { chromium } from "@playwright/test";
 import config from "./playwright.config.mjs";
 import { serve } from "./shop.mjs";
@@ -27,7 +31,6 @@ for (const [name, path, width = 1280, height = 800] of [
   ["reckoner", "/reckoner/preload"],
   ["sheet", "/shelf/ostrel-c22"],
   ["walk", "/jobs/demo-complaint/walk?place=hub&at=raised"],
-  ["report", "/jobs/demo-done/report"],
   ["practice", "/practice"],
   ["fleet", "/fleet"],
   ["vehicle", "/vehicles/demo-q14"],
@@ -40,6 +43,14 @@ for (const [name, path, width = 1280, height = 800] of [
   await page.waitForTimeout(300);
   await page.screenshot({ path: new URL(`../docs/screenshots/${name}.png`, import.meta.url).pathname });
 }
+// The owner's report is a file: it is opened as one, on a phone.
+const file = join(mkdtempSync(join(tmpdir(), "lugtak-report-")), "report.html");
+writeFileSync(file, await (await page.request.get(`${base}/jobs/demo-done/report.html`)).text());
+await page.setViewportSize({ width: 390, height: 844 });
+await page.goto(pathToFileURL(file).href);
+await page.locator("#seal.holds").waitFor();
+await page.screenshot({ path: new URL("../docs/screenshots/report.png", import.meta.url).pathname });
+rmSync(dirname(file), { recursive: true });
 // Trouble, and what it leads to, changes the job: last.
 const shot = (name) =>
   page.screenshot({ path: new URL(`../docs/screenshots/${name}.png`, import.meta.url).pathname });

@@ -164,7 +164,7 @@ func (s benchRoom) benchOf(c fiber.Ctx, st *job.State) (x bench.Shown, err error
 	if err := s.before(c, st, &x); err != nil {
 		return x, err
 	}
-	if x.Panel == "trouble" {
+	if x.Panel == "trouble" || x.Panel == "hand" {
 		if x.Sheet, err = s.Shop.Pattern(c.Context(), st.Vehicle.Pattern); err != nil {
 			return x, err
 		}

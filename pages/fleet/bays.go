@@ -74,6 +74,8 @@ type bayJob struct {
 	Fresh     bool      // nothing done yet
 	No, Of    int       // the step it is at, of all; 0 before the plan
 
+	Handed *job.Handed // in whose hand it was put; nil where in nobody's
+
 	Promise kit.Promise
 }
 
@@ -295,6 +297,7 @@ func bayJobOf(st *job.State, here []string, now time.Time) bayJob {
 	b.Promise = kit.PromiseOf(st, now)
 	next := st.Plan.Step(st.Next())
 	if next != nil {
+		b.Handed = st.HandedAt(next)
 		b.Of = len(st.Plan.Steps)
 		b.No = 1 + slices.IndexFunc(st.Plan.Steps, func(s plan.Step) bool { return s.ID == next.ID })
 	}

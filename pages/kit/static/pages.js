@@ -5,11 +5,18 @@ import { tone } from "./trace.js";
 
 // Trouble opens over the picture at once, network or not.
 document.addEventListener("click", (e) => {
-  const at = e.target.closest && e.target.closest(".bench .key.trouble, .bench .untrouble");
+  const at = e.target.closest && e.target.closest(".bench .key.trouble, .bench .key.hand, .bench .untrouble");
   if (!at) return;
   e.preventDefault();
-  const open = at.matches(".trouble");
+  const open = !at.matches(".untrouble");
   document.querySelector("main[data-live]").classList.toggle("introuble", open);
+  const hand = at.matches(".hand") && document.getElementById("handover");
+  if (hand) {
+    hand.open = true;
+    hand.querySelector("#handto").focus();
+    hand.scrollIntoView({ block: "nearest" });
+    return;
+  }
   const heading = document.querySelector(open ? ".introuble-only h2" : ".bench .what");
   if (heading) heading.focus({ preventScroll: true });
 });
