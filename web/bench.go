@@ -182,8 +182,14 @@ func (s benchRoom) before(c fiber.Ctx, st *job.State, x *bench.Shown) (err error
 	if step == nil {
 		return nil
 	}
-	x.Photos, err = s.Shop.PhotosBefore(c.Context(), st.Vehicle.ID, st.PlaceOf(step), st.ID)
-	if j := st.Plan.Joint(step.Joint); j != nil && err == nil {
+	for _, place := range st.PlacesOf(step) {
+		photos, err := s.Shop.PhotosBefore(c.Context(), st.Vehicle.ID, place, st.ID)
+		if err != nil {
+			return err
+		}
+		x.Photos = append(x.Photos, photos...)
+	}
+	if j := st.Plan.Joint(step.Joint); j != nil {
 		x.LastTime, err = s.Shop.LastTime(c.Context(), st.Vehicle.Pattern, j.Sheet, st.ID)
 	}
 	return err

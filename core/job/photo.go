@@ -15,7 +15,7 @@ type Photo struct {
 	ID    string
 	Job   string
 	Step  operation.StepID
-	Place string // see PlaceOf
+	Place string // one of PlacesOf
 	By    string
 	At    time.Time
 }
@@ -29,33 +29,41 @@ type Photograph struct {
 // mostPhotos bounds those of one job.
 const mostPhotos = 60
 
-// PlaceOf is what a step works at, the same in every job of the vehicle: the joint by its specification, else the
-// operation or way, and the corner. Steps that open it and steps that close it are at one place.
-func (s *State) PlaceOf(st *plan.Step) string {
-	place := st.Owner
-	if j := s.Plan.Joint(st.Joint); j != nil {
-		place = j.Sheet
-	}
+// PlacesOf are what a step works at, the same in every job of the vehicle: the joint by its specification, else at a
+// corner the facts it brings about. Steps that open something and steps that close it share a place.
+func (s *State) PlacesOf(st *plan.Step) []string {
+	at := ""
 	if st.Corner != "" {
-		place += "@" + string(st.Corner)
+		at = "@" + string(st.Corner)
 	}
-	return place
-}
-
-// Opens says that a photograph of a step is one of how it was: nothing is put back by it, nor driven, and something at
-// its place comes after it.
-func (s *State) Opens(st *plan.Step) bool {
-	switch st.Verb {
-	case operation.Start, operation.Tighten, operation.Drive, operation.Move, operation.Soak:
-		return false
+	if j := s.Plan.Joint(st.Joint); j != nil {
+		return []string{j.Sheet + at}
 	}
-	place, own := s.PlaceOf(st), s.stepNo(st.ID)
-	for i := own + 1; i < len(s.Plan.Steps); i++ {
-		if s.PlaceOf(&s.Plan.Steps[i]) == place {
-			return true
+	var out []string
+	for _, m := range st.Makes {
+		if at != "" {
+			out = append(out, m.Fact.Subject+at)
 		}
 	}
-	return false
+	return out
+}
+
+// Opens is the place a step opens, which a later one comes back to; empty where nothing is opened by it: it puts
+// something back, or drives, or nobody comes back.
+func (s *State) Opens(st *plan.Step) (place string) {
+	switch st.Verb {
+	case operation.Start, operation.Tighten, operation.Drive, operation.Move, operation.Soak:
+		return ""
+	}
+	own := s.PlacesOf(st)
+	for i := s.stepNo(st.ID) + 1; i < len(s.Plan.Steps); i++ {
+		for _, p := range s.PlacesOf(&s.Plan.Steps[i]) {
+			if slices.Contains(own, p) {
+				return p
+			}
+		}
+	}
+	return ""
 }
 
 func (s *State) decidePhotograph(_ Meta, b Photograph) (record.Body, error) {
@@ -70,23 +78,23 @@ func (s *State) decidePhotograph(_ Meta, b Photograph) (record.Body, error) {
 	case len(s.Photos) >= mostPhotos:
 		return nil, refuse(fault.TooLong, "photo", "This job has as many pictures as it may have.",
 			"Go on without, or put it into a finding.")
-	case !s.Opens(st):
+	case s.Opens(st) == "":
 		return nil, refuse(fault.BadChoice, "step", "Nothing is opened by this step.",
 			"Take it at the step that opens it; as a finding where something is seen.")
 	}
-	return record.Photographed{Step: string(st.ID), Place: s.PlaceOf(st), Photo: b.Photo}, nil
+	return record.Photographed{Step: string(st.ID), Place: s.Opens(st), Photo: b.Photo}, nil
 }
 
 func (s *State) applyPhotographed(e Event, b record.Photographed) {
 	s.Photos = append(s.Photos, Photo{string(e.ID), s.ID, operation.StepID(b.Step), b.Place, e.By, e.At})
 }
 
-// PhotosAt are those of this job at the place of a step, that were taken at it or at a step before it.
+// PhotosAt are those of this job at the places of a step, that were taken at it or at a step before it.
 func (s *State) PhotosAt(st *plan.Step) []Photo {
-	place, own := s.PlaceOf(st), s.stepNo(st.ID)
+	places, own := s.PlacesOf(st), s.stepNo(st.ID)
 	var out []Photo
 	for _, p := range s.Photos {
-		if p.Place == place && s.stepNo(p.Step) <= own {
+		if slices.Contains(places, p.Place) && s.stepNo(p.Step) <= own {
 			out = append(out, p)
 		}
 	}

@@ -20,17 +20,12 @@ func TestPhotograph(t *testing.T) {
 			t.Errorf("%s: %d", step, len(got))
 		}
 	}
-	b.must(Photograph{Step: "pedal", Photo: jpeg}) // of no joint: of its operation, from that step on
-	for step, n := range map[string]int{"pedal": 1, "hold": 1, "soak": 0} {
-		if got := b.s.PhotosAt(b.s.Plan.Step(operation.StepID(step))); len(got) != n {
-			t.Errorf("%s: %d", step, len(got))
-		}
-	}
+	b.refused(Photograph{Step: "pedal", Photo: jpeg}, fault.BadChoice, "Nothing is opened") // it brings nothing about
 	b.refused(Photograph{Step: "none", Photo: jpeg}, fault.Missing, "no such step")
 	b.refused(Photograph{Step: "boltout"}, fault.Missing, "No picture")
 	b.refused(Photograph{Step: "boltin", Photo: jpeg}, fault.BadChoice, "Nothing is opened")
 	b.refused(Photograph{Step: "boltout", Photo: make([]byte, maxPhoto+1)}, fault.TooLong, "too large")
-	for range mostPhotos - 2 {
+	for range mostPhotos - 1 {
 		b.must(Photograph{Step: "boltout", Photo: jpeg})
 	}
 	b.refused(Photograph{Step: "boltout", Photo: jpeg}, fault.TooLong, "as many pictures")

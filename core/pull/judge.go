@@ -363,7 +363,7 @@ func bottomed(v *view) []finding {
 // siblings is the middle of a feature of the pattern's other fasteners, 0 where there
 // are fewer than two.
 func (v *view) siblings(of func(Feature) float64) float64 {
-	if len(v.ex.Siblings) < 2 {
+	if len(v.ex.Siblings) < LeastSiblings {
 		return 0
 	}
 	var vs []float64

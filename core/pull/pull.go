@@ -191,6 +191,9 @@ type Expect struct {
 	Left                bool      // a left-hand thread: it tightens the other way round
 }
 
+// LeastSiblings is with how many others a pull is compared at the least.
+const LeastSiblings = 2
+
 // Feature is what siblings are compared by.
 type Feature struct {
 	Slope float64 // N·m per degree

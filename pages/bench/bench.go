@@ -226,8 +226,8 @@ func New(x Shown) *View {
 		LastTime: x.LastTime,
 		library:  x.Library,
 	}
-	if x.Pull != "" {
-		x.Asked, x.Letter = pulledAt(st, x.Pull)
+	if p := keptPull(st, x.Pull); p != nil {
+		x.Asked, x.Letter = p.Step, p.Fastener.Letter
 	}
 	id := x.Asked
 	if st.Plan.Step(id) == nil {
@@ -390,7 +390,7 @@ func (v *View) shots(x Shown) {
 			Says: "as it was, " + when + ", " + p.By,
 		})
 	}
-	v.Shoots = v.Job.Signature == nil && !v.Kept && v.Job.Opens(v.Step)
+	v.Shoots = v.Job.Signature == nil && !v.Kept && v.Job.Opens(v.Step) != ""
 }
 
 // seen says of which corner a picture is, and from where one looks.

@@ -199,7 +199,11 @@ func (p *pulled) evidence(x Shown, v *View) {
 		p.Stated = p.Stated && p.Set.Tool == p.Tool.Tool.ID && p.Mine
 		if left := st.Round(v.Step); p.Stated && len(left) > 1 && !v.One && !x.Each {
 			p.Rest = len(left) < len(v.Joint.Letters)
-			p.Round, p.Opens = left, max(0, st.RoundTaken(x.Person, len(left)).Sub(x.Now).Seconds())
+			now := x.Now
+			if x.Ahead != nil { // the round begins when this page comes up
+				now = st.Last
+			}
+			p.Round, p.Opens = left, max(0, st.RoundTaken(x.Person, len(left)).Sub(now).Seconds())
 		}
 		if st.Critical(v.Joint) && p.Stage.HasFigure() {
 			p.Check = "A click alone is control without check here; a tool that traces gives both."
@@ -300,10 +304,10 @@ func (p *pulled) plot(x Shown, v *View) {
 		samples = x.Trace(p.Last.ID)
 	}
 	if p.Way == wayTrace || len(samples) > 0 {
-		beside := v.siblingOf(v.Letter, p.No-1, math.MaxInt)
-		p.Plot = draw.Trace(samples, v.curve(x, beside), p.Low, p.High, p.Target, p.Mode == "torque")
+		beside, _ := v.siblingOf(v.Letter, p.No-1, math.MaxInt)
+		p.Plot = draw.Trace(samples, x.curve(beside), p.Low, p.High, p.Target, p.Mode == "torque")
 		if beside != nil {
-			p.Plot.BesideText = v.besideSays(beside)
+			p.Plot.BesideText = besideSays(beside)
 		}
 	}
 }

@@ -5,7 +5,6 @@ import (
 	"strings"
 
 	"lugtak/core/job"
-	"lugtak/core/operation"
 	"lugtak/core/pull"
 	"lugtak/core/recipe"
 	"lugtak/core/unit"
@@ -26,11 +25,11 @@ type verdict struct {
 	Wait      bool // it goes on by a key alone
 }
 
-// verdict fills in what a kept pull came to. One that is struck, or was not kept, has none: the step says why.
+// verdict fills in what a kept pull came to.
 func (v *View) verdict(x Shown) {
 	st := v.Job
-	p := st.Pulls[x.Pull]
-	if p == nil || !p.Counts() || !p.Traced || st.Plan.Step(p.Step) != v.Step {
+	p := keptPull(st, x.Pull)
+	if p == nil {
 		return
 	}
 	j := st.Plan.Joint(p.Fastener.Joint)
@@ -54,18 +53,18 @@ func (v *View) verdict(x Shown) {
 	}
 	d.Why = append(d.Why, inside)
 	samples := x.Trace(p.ID)
-	beside := v.siblingOf(p.Fastener.Letter, p.Stage, p.Seq)
-	d.Plot = draw.Trace(samples, v.curve(x, beside), low, high, stage.Target(), stage.Kind == recipe.Torque)
+	beside, others := v.siblingOf(p.Fastener.Letter, p.Stage, p.Seq)
+	d.Plot = draw.Trace(samples, x.curve(beside), low, high, stage.Target(), stage.Kind == recipe.Torque)
 	if beside != nil {
-		d.Plot.BesideText = v.besideSays(beside)
+		d.Plot.BesideText = besideSays(beside)
 	}
 	if p.Result.Signature == pull.UnlikeSiblings {
 		d.Remark = p.Result.Reasons[0].Message
-	} else if beside != nil {
-		d.Why = append(d.Why, "rose like "+beside.Fastener.Letter)
+	} else if others >= pull.LeastSiblings {
+		d.Why = append(d.Why, "rose like the others")
 	}
-	d.Why = append(d.Why, "did not turn back")
-	if n := len(samples); n > 0 {
+	if n := len(samples); n > 0 { // a tool that sends its peak alone shows nothing of how it rose
+		d.Why = append(d.Why, "did not turn back")
 		d.Took = unit.Number(samples[n-1][0]-samples[0][0], 1) + " s"
 	}
 	d.Next = "Next step"
@@ -84,24 +83,30 @@ func spoken(u string) string {
 }
 
 // siblingOf is the last pull of another fastener of the joint at hand that was kept with a trace at a stage, before
-// so many lines of the journal; nil where there is none.
-func (v *View) siblingOf(letter string, stage, before int) *job.Pull {
-	var last *job.Pull
+// so many lines of the journal, and of how many there is one; nil where of none.
+func (v *View) siblingOf(letter string, stage, before int) (last *job.Pull, fasteners int) {
 	for _, l := range v.Joint.Letters {
 		f := v.Job.Fastener(v.Joint.ID, l)
+		var own *job.Pull
 		for _, id := range f.Pulls {
 			o := v.Job.Pulls[id]
-			if l != letter && o.Counts() && o.Traced && o.Stage == stage && o.Seq >= f.Since && o.Seq < before &&
-				(last == nil || o.Seq > last.Seq) {
-				last = o
+			if l != letter && o.Counts() && o.Traced && o.Stage == stage && o.Seq >= f.Since && o.Seq < before {
+				own = o
 			}
 		}
+		if own == nil {
+			continue
+		}
+		fasteners++
+		if last == nil || own.Seq > last.Seq {
+			last = own
+		}
 	}
-	return last
+	return last, fasteners
 }
 
 // curve is what a tool read of a pull; nothing of none.
-func (v *View) curve(x Shown, p *job.Pull) [][3]float64 {
+func (x Shown) curve(p *job.Pull) [][3]float64 {
 	if p == nil {
 		return nil
 	}
@@ -109,7 +114,7 @@ func (v *View) curve(x Shown, p *job.Pull) [][3]float64 {
 }
 
 // besideSays names the dashed curve.
-func (v *View) besideSays(p *job.Pull) string {
+func besideSays(p *job.Pull) string {
 	return p.Fastener.Letter + " went like this, " + unit.Number(p.Result.PeakNm, 1)
 }
 
@@ -127,10 +132,12 @@ func (v *View) SpokenAlso() string {
 	return ""
 }
 
-// pulledAt is the step of a pull that is shown as it was kept; empty where the job has none.
-func pulledAt(st *job.State, id string) (step operation.StepID, letter string) {
-	if p := st.Pulls[id]; p != nil {
-		return p.Step, p.Fastener.Letter
+// keptPull is a pull that stands as it was kept: read by a tool, and counted. One that was struck, or is not counted,
+// has no verdict to show: the step says why.
+func keptPull(st *job.State, id string) *job.Pull {
+	if p := st.Pulls[id]; p != nil && p.Counts() && (p.Evidence == pull.Traced || p.Evidence == pull.Stated) &&
+		st.Plan.Step(p.Step) != nil {
+		return p
 	}
-	return "", ""
+	return nil
 }

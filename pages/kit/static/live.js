@@ -20,8 +20,10 @@ document.addEventListener("htmx:before:request", (e) => {
 
 const typed = (el) => (el.matches("select") ? false : el.value !== el.defaultValue);
 
-// What somebody types is never swept away: the page waits until it is sent.
-export const refresh = (query = location.search) => {
+// What somebody types is never swept away: the page waits until it is sent. Nor is a verdict: it stands until one goes
+// on.
+export const refresh = (query) => {
+  if (query === undefined && document.querySelector(".verdictcard")) return;
   stale = [
     ...document.querySelectorAll(
       "main input:not([type=hidden], [type=radio], [type=checkbox], [type=file]), main textarea",
@@ -30,7 +32,7 @@ export const refresh = (query = location.search) => {
   if (stale) return;
   const self = main() && main().dataset.self; // a form sent without script has left another address behind
   if (self)
-    htmx.ajax("GET", self + (location.pathname === self ? query : ""), {
+    htmx.ajax("GET", self + (location.pathname === self ? (query ?? location.search) : ""), {
       target: "#page",
       swap: "outerMorph",
     });
@@ -73,7 +75,6 @@ export const connect = (back) => {
       d = JSON.parse(e.data);
     if (!m || d.seq <= Number(m.dataset.seq) || mine.has(d.id)) return;
     if (d.says && d.by !== m.dataset.person) glimpse(d.says);
-    if (m.querySelector(".verdictcard")) return; // it stands until somebody goes on
     clearTimeout(due);
     due = setTimeout(refresh, m.querySelector("[data-mine]") ? verdictComes : 0);
   });

@@ -49,14 +49,14 @@ document.addEventListener(
   "invalid",
   (e) => {
     const field = e.target;
+    const shut = field.closest("details:not([open])");
+    if (shut) shut.open = true;
     if (!field.offsetParent && field.type !== "radio" && field.type !== "checkbox") return; // nobody would see it
     e.preventDefault();
     if (field.getAttribute("aria-invalid") !== "true") tell(field);
     if (first) return;
     first = field;
     setTimeout(() => {
-      const shut = first.closest("details:not([open])");
-      if (shut) shut.open = true;
       first.focus();
       first.scrollIntoView({ block: "nearest" });
       first = null;
