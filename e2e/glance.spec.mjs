@@ -15,6 +15,7 @@ function glance() {
     out.push(`the step hides ${card.scrollHeight - card.clientHeight} px`);
   for (const key of document.querySelectorAll(".keys .key")) {
     const b = box(key);
+    if (!b.width) continue; // on a phone it stands under Trouble
     if (b.bottom > innerHeight || b.top < 0) out.push("a key lies below the fold");
     if (b.height < 56) out.push(`a key is ${Math.round(b.height)} px high`);
   }
