@@ -214,6 +214,14 @@ export async function byClick(page) {
   return true;
 }
 
+// waits lets the bench go on by a key alone after a good pull: a slow test sees the verdict too.
+export async function waits(page, shop) {
+  await page.goto(`${shop.url}/you`);
+  await page.getByText("wait for my key").click();
+  await page.getByRole("button", { name: "Keep" }).click();
+  await expect(page.getByRole("radio", { name: "wait for my key" })).toBeChecked();
+}
+
 // swing pulls the stand-in of the wrench that was taken on this page: to what it asks
 // for, where nothing else is said.
 export async function swing(page, { amount, plays = "sound" } = {}) {
