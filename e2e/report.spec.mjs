@@ -62,6 +62,12 @@ test("the report as a file: it holds, it is broken, it is not checked", async ({
     ],
     ["word", "May be driven", "May be raced", /the words of this page are not those/],
     ["picture", 'class="dim"', 'class="dimmed"', /the words of this page are not those/],
+    ["style", "font-size: 2.4rem", "font-size: 0.0rem", /the words of this page are not those/],
+    ["sheet", "</head>", "<style>h1{display:none}</style></head>", /did not write/],
+    ["beside", "<article", "<h1>May be driven</h1><article", /did not write/],
+    ["text", "<article", "May be driven<article", /did not write/],
+    ["alt", "Key, fingerprint", "Key, finger print", /the words of this page are not those/],
+    ["title", "<title>", "<title>Sound: ", /the words of this page are not those/],
     ["end", /("signature":")./, (m, a) => a + "!", /Not checked|not signed by this key/],
     ["none", /("format":)/, "$1,", /cannot be read any more/],
   ]) {

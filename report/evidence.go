@@ -153,9 +153,9 @@ func reading(p *job.Pull) string {
 	case p.Result.Stages[0].Kind == recipe.Snug:
 		says = "by hand, snug"
 	case p.Result.Stages[0].Kind == recipe.NextSlot:
-		says = "+" + unit.Number(p.Result.Stages[0].AngleDeg, 0) + "° on to the slot"
+		says = "+" + unit.Number(p.TurnedDeg(), 0) + "° on to the slot"
 	default:
-		says = "+" + unit.Number(p.Result.Stages[0].AngleDeg, 0) + "°"
+		says = "+" + unit.Number(p.TurnedDeg(), 0) + "°"
 	}
 	if p.Together {
 		says += ", stated together"

@@ -74,7 +74,7 @@ func standing(st *job.State, j *plan.Joint, f *job.Fastener, a Aim) float64 {
 	left := 0.0
 	for _, id := range f.Pulls {
 		p := st.Pulls[id]
-		if p.Counts() && p.Seq >= f.Since && p.Result.PeakNm > 0 {
+		if st.Stands(p) && p.Result.PeakNm > 0 {
 			left = p.Result.PeakNm
 		}
 	}

@@ -185,8 +185,10 @@ func (s *Store) Record(ctx context.Context, id string, m job.Meta, cmd job.Comma
 		if events, err = job.Decide(st, m, cmd); err != nil || len(events) == 0 {
 			return err
 		}
-		if err := s.idElsewhere(ctx, m, id); err != nil {
-			return err
+		for _, e := range events {
+			if err := s.idElsewhere(ctx, e.ID, m.By, id); err != nil {
+				return err
+			}
 		}
 		g := s.grow()
 		next := &loaded{}
@@ -245,9 +247,9 @@ func (g *growth) seal(hash string, events []job.Event) (last string, err error) 
 
 // idElsewhere refuses an id that stands for something in another job. Jobs of other shops, at a
 // node of a chain, may have it; none of those is written to.
-func (s *Store) idElsewhere(ctx context.Context, m job.Meta, id string) error {
+func (s *Store) idElsewhere(ctx context.Context, event record.EventID, sender, id string) error {
 	var other, kind, by string
-	err := s.idOf.QueryRowContext(ctx, m.ID, id).Scan(&other, &kind, &by)
+	err := s.idOf.QueryRowContext(ctx, event, id).Scan(&other, &kind, &by)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil
 	}
@@ -256,7 +258,7 @@ func (s *Store) idElsewhere(ctx context.Context, m job.Meta, id string) error {
 	}
 	return fault.New(fault.Conflict, "id",
 		fmt.Sprintf("This id stands for “%s” by %s in job %s; what %s sends now is for job %s.",
-			kind, by, other, m.By, id),
+			kind, by, other, sender, id),
 		"Reload the page and do it again.")
 }
 

@@ -175,10 +175,7 @@ func (s benchRoom) benchOf(c fiber.Ctx, st *job.State) (x bench.Shown, err error
 
 // before fills in what is known of the place at hand from the jobs before.
 func (s benchRoom) before(c fiber.Ctx, st *job.State, x *bench.Shown) (err error) {
-	step := st.Plan.Step(operation.StepID(c.Query("step")))
-	if step == nil {
-		step = st.Plan.Step(st.NextFor(x.Person))
-	}
+	step := st.Plan.Step(x.AtHand())
 	if step == nil {
 		return nil
 	}

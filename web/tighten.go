@@ -86,13 +86,19 @@ func (s benchRoom) setWrench(c fiber.Ctx) error {
 	return s.after(c, err)
 }
 
+// held is the asker's own claim on a tool; empty where it is in nobody's hand, or in another's.
+func (s benchRoom) held(c fiber.Ctx, tool string) claim.Claim {
+	k, _ := s.Shop.Holding(tool)
+	if k.Session != kit.Session(c).ID {
+		return claim.Claim{}
+	}
+	return k
+}
+
 // click states that the wrench clicked on this fastener.
 func (s benchRoom) click(c fiber.Ctx) error {
 	in := kit.Read[tooled](c)
-	k, _ := s.Shop.Holding(in.Tool)
-	if k.Session != kit.Session(c).ID {
-		k = claim.Claim{}
-	}
+	k := s.held(c, in.Tool)
 	cmd := job.Click{Step: in.Step, Joint: in.Joint, Letter: in.Letter, Claim: k}
 	_, err := s.record(c, cmd)
 	if err == nil {
@@ -108,10 +114,7 @@ func (s benchRoom) clickRound(c fiber.Ctx) error {
 	if err != nil {
 		return s.after(c, err)
 	}
-	k, _ := s.Shop.Holding(in.Tool)
-	if k.Session != kit.Session(c).ID {
-		k = claim.Claim{}
-	}
+	k := s.held(c, in.Tool)
 	if _, err = s.record(c, job.ClickRound{Step: in.Step, Joint: in.Joint, Tool: t, Claim: k}); err == nil {
 		s.Shop.Again(k, in.Tool)
 	}

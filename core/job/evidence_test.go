@@ -560,3 +560,23 @@ func TestNewHardwareSingly(t *testing.T) {
 		t.Error("an old bolt counts as new")
 	}
 }
+
+// A pull speaks of its fastener until it is struck or the fastener is begun anew.
+func TestAPullStands(t *testing.T) {
+	b := begin(t)
+	b.step("crack", "raise", "off", "nutcrack", "nutout", "boltout", "bracketout", "soak", "boltin")
+	stands := func(want bool) {
+		t.Helper()
+		if p := b.s.Pulls[b.s.PullOrder[0]]; b.s.Stands(p) != want {
+			t.Errorf("the pull on %s stands: %v", p.Fastener, !want)
+		}
+	}
+	b.tighten("bolt1", 0)
+	stands(true)
+	was := b.s.stages["hub.FL.knuckle"]
+	b.s.stages["hub.FL.knuckle"] = nil // its recipe lost the stage
+	stands(false)
+	b.s.stages["hub.FL.knuckle"] = was
+	b.must(Slacken{Joint: "hub.FL.knuckle", Letter: "A", Reason: "to see its washer", Renewed: true})
+	stands(false)
+}

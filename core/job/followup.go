@@ -162,7 +162,8 @@ func (d Due) looked(start int, b CloseFollowUp) error {
 	case b.Dropped || d.KM == 0:
 		return nil
 	case float64(gone) < settled*float64(d.KM):
-		return refuse(fault.Order, "odometer", fmt.Sprintf("It has not gone far enough: %s of %s.", unit.Whole(gone), unit.Kilometres(d.KM)),
+		return refuse(fault.Order, "odometer",
+			fmt.Sprintf("It has not gone far enough: %s of %s.", unit.Whole(gone), unit.Kilometres(d.KM)),
 			"Look when it has settled, or drop it with the reason.")
 	case !strings.ContainsAny(b.Found, "0123456789"):
 		return refuse(fault.Missing, "found", "There is no figure in what was found.",

@@ -268,6 +268,9 @@ func Decide(s *State, m Meta, cmd Command) ([]Event, error) {
 		e := Event{ID: m.ID, Job: id, Seq: s.Seq + 1 + i, At: m.At, By: m.By, Ask: ask, Sent: m.Sent, Body: body}
 		if i > 0 {
 			e.ID = m.ID.And(i)
+			if was, known := s.seen[e.ID]; known {
+				return nil, was.taken(m)
+			}
 		}
 		out = append(out, e)
 	}
@@ -309,6 +312,11 @@ func (was seen) repeat(m Meta, ask string) error {
 	if was.ask == "" || was.ask == ask {
 		return nil
 	}
+	return was.taken(m)
+}
+
+// taken refuses an id that stands for something else.
+func (was seen) taken(m Meta) error {
 	return refuse(fault.Conflict, "id",
 		fmt.Sprintf("This id stands for event %d, “%s” by %s; what %s sends now is something else.",
 			was.seq, was.kind, was.by, m.By),

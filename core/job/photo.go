@@ -26,8 +26,8 @@ type Photograph struct {
 	Photo []byte
 }
 
-// mostPhotos bounds those of one job.
-const mostPhotos = 60
+// mostPhotos bounds those of one job: its file stays well within what is read of one.
+const mostPhotos = 24
 
 // PlacesOf are what a step works at, the same in every job of the vehicle: the joint by its specification, else at a
 // corner the facts it brings about. Steps that open something and steps that close it share a place.
@@ -66,8 +66,11 @@ func (s *State) Opens(st *plan.Step) (place string) {
 	return ""
 }
 
-func (s *State) decidePhotograph(_ Meta, b Photograph) (record.Body, error) {
-	st := s.Plan.Step(b.Step)
+func (s *State) decidePhotograph(m Meta, b Photograph) (record.Body, error) {
+	st, place := s.Plan.Step(b.Step), ""
+	if st != nil {
+		place = s.Opens(st)
+	}
 	switch {
 	case st == nil:
 		return nil, refuse(fault.Missing, "step", "The plan has no such step.", "Open the step on the bench.")
@@ -78,11 +81,14 @@ func (s *State) decidePhotograph(_ Meta, b Photograph) (record.Body, error) {
 	case len(s.Photos) >= mostPhotos:
 		return nil, refuse(fault.TooLong, "photo", "This job has as many pictures as it may have.",
 			"Go on without, or put it into a finding.")
-	case s.Opens(st) == "":
+	case place == "":
 		return nil, refuse(fault.BadChoice, "step", "Nothing is opened by this step.",
 			"Take it at the step that opens it; as a finding where something is seen.")
+	case s.StepDone(st.ID) && !m.At.Before(s.Steps[st.ID].At):
+		return nil, refuse(fault.Order, "step", "That is open by now: this is no picture of how it was.",
+			"Put it into a finding where it shows something.")
 	}
-	return record.Photographed{Step: string(st.ID), Place: s.Opens(st), Photo: b.Photo}, nil
+	return record.Photographed{Step: string(st.ID), Place: place, Photo: b.Photo}, nil
 }
 
 func (s *State) applyPhotographed(e Event, b record.Photographed) {

@@ -25,8 +25,16 @@ func TestPhotograph(t *testing.T) {
 	b.refused(Photograph{Step: "boltout"}, fault.Missing, "No picture")
 	b.refused(Photograph{Step: "boltin", Photo: jpeg}, fault.BadChoice, "Nothing is opened")
 	b.refused(Photograph{Step: "boltout", Photo: make([]byte, maxPhoto+1)}, fault.TooLong, "too large")
-	for range mostPhotos - 1 {
-		b.must(Photograph{Step: "boltout", Photo: jpeg})
+	before := b.s.Last
+	b.step("crack", "raise", "off", "nutcrack", "nutout", "boltout")
+	b.refused(Photograph{Step: "boltout", Photo: jpeg}, fault.Order, "no picture of how it was")
+	m := b.meta()
+	m.At, m.Sent = before, b.s.Last // taken without network, before it was opened
+	if err := b.do(m, Photograph{Step: "boltout", Photo: jpeg}); err != nil {
+		t.Error(err)
 	}
-	b.refused(Photograph{Step: "boltout", Photo: jpeg}, fault.TooLong, "as many pictures")
+	for range mostPhotos - 2 {
+		b.must(Photograph{Step: "bracketout", Photo: jpeg})
+	}
+	b.refused(Photograph{Step: "bracketout", Photo: jpeg}, fault.TooLong, "as many pictures")
 }

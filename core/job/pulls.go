@@ -39,6 +39,21 @@ type Pull struct {
 // Counts says that it pays a stage.
 func (p *Pull) Counts() bool { return p.Kept && p.StruckWhy == "" && p.Result.Verdict == pull.Keep }
 
+// Stands says that a pull still speaks of its fastener: it counts, nothing was begun anew since, and the joint's recipe
+// has its stage.
+func (s *State) Stands(p *Pull) bool {
+	f := s.Fasteners[p.Fastener]
+	return p.Counts() && f != nil && p.Seq >= f.Since && p.Stage < len(s.stages[p.Fastener.Joint])
+}
+
+// TurnedDeg is the angle its stage was turned by, degrees; 0 of none.
+func (p *Pull) TurnedDeg() float64 {
+	if len(p.Result.Stages) == 0 {
+		return 0
+	}
+	return p.Result.Stages[0].AngleDeg
+}
+
 // ReadNm is the torque a tool has read, N·m; 0 where none was read. What a click wrench was set to
 // is no reading: see SetAtBoltNm.
 func (p *Pull) ReadNm() float64 {

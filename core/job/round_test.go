@@ -82,6 +82,7 @@ func TestARoundIsRefused(t *testing.T) {
 		code  fault.Code
 	}{
 		{"sooner than hands are", 4*clickTakes - time.Millisecond, nil, fault.TooQuick},
+		{"with another tool than the one in hand", time.Hour, func(c *ClickRound) { c.Tool.ID = "other" }, fault.Claim},
 		{"with a tool that sends", time.Hour, func(c *ClickRound) { c.Tool = tracing }, fault.Tool},
 		{"in another step", time.Hour, func(c *ClickRound) { c.Step = "bracket1" }, fault.BadChoice},
 		{"in a step that is none", time.Hour, func(c *ClickRound) { c.Step = "none" }, fault.BadChoice},
@@ -116,5 +117,40 @@ func TestARoundOfTheRest(t *testing.T) {
 	}
 	if n := len(b.s.Fastener("hub.FL.wheel", "1").Pulls) + len(b.s.Fastener("hub.FL.wheel", "2").Pulls); n != 1 {
 		t.Errorf("%d pulls on nuts 1 and 2", n)
+	}
+}
+
+// Only a wheel is gone round by ear: of other fasteners in a star each click is said for itself.
+func TestARoundIsOfAWheel(t *testing.T) {
+	b, round := atTheWheel(t)
+	p := *b.s.Plan
+	p.Joints = slices.Clone(p.Joints)
+	for i := range p.Joints {
+		if p.Joints[i].ID == round.Joint {
+			p.Joints[i].System = "suspension"
+		}
+	}
+	b.s.Plan = &p
+	if got := b.s.Round(b.s.Plan.Step("wheel1")); got != nil {
+		t.Errorf("%v", got)
+	}
+	if err := b.do(b.after(time.Hour), round); fault.As(err) == nil || fault.As(err).Code != fault.BadChoice {
+		t.Errorf("%v", err)
+	}
+}
+
+// An id that follows from a round's own may stand for something else already: nothing is written twice under it.
+func TestIDsOfARound(t *testing.T) {
+	b, round := atTheWheel(t)
+	m := b.after(time.Hour)
+	m.ID = "x/2"
+	if err := b.do(m, Find{Text: "something else"}); err != nil {
+		t.Fatal(err)
+	}
+	m = b.after(time.Hour)
+	m.ID = "x"
+	round.Claim.At = m.At
+	if err := b.do(m, round); fault.As(err) == nil || fault.As(err).Code != fault.Conflict {
+		t.Errorf("%v", err)
 	}
 }

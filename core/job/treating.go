@@ -14,7 +14,7 @@ import (
 )
 
 // guarded are the systems where another treatment is the foreman's to decide.
-var guarded = []string{"wheel", plan.Brake, plan.Steering}
+var guarded = []string{plan.Wheel, plan.Brake, plan.Steering}
 
 // Treating reckons another treatment of a joint's threads: the figure that keeps its clamp.
 func (p *Planning) Treating(joint, treatment string) (recipe.Treated, error) {

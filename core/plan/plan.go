@@ -259,10 +259,11 @@ func (s *Step) MakesOf(subject string) bool {
 	return slices.ContainsFunc(s.Makes, func(m fact.Make) bool { return m.Fact.Subject == subject })
 }
 
-// Systems of a joint on which a deviation needs a second person.
+// Systems of a joint that rules speak of.
 const (
 	Brake    = "brake"
 	Steering = "steering"
+	Wheel    = "wheel"
 )
 
 // Stages are those of the joint's recipe. A joint that is

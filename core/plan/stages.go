@@ -55,10 +55,10 @@ func (p *Plan) Stages() []Stage {
 // inTheAir says that a step does something to a joint behind the wheel.
 func (p *Plan) inTheAir(s *Step, v operation.Verb) bool {
 	j := p.Joint(s.Joint)
-	return s.Verb == v && j != nil && j.System != "wheel" && j.System != "body" && s.Position != Ground && !s.AfterDrive
+	return s.Verb == v && j != nil && j.System != Wheel && j.System != "body" && s.Position != Ground && !s.AfterDrive
 }
 
 func (p *Plan) onWheel(s *Step, v operation.Verb) bool {
 	j := p.Joint(s.Joint)
-	return s.Verb == v && j != nil && j.System == "wheel"
+	return s.Verb == v && j != nil && j.System == Wheel
 }

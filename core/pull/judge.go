@@ -551,7 +551,7 @@ func unlike(v *view) []finding {
 	height := v.figure - v.base
 	low, high := v.firstAbove(v.base+0.15*height), v.firstAbove(v.base+0.8*height)
 	gentle := low >= 0 && high >= 0 && v.c[high].deg-v.c[low].deg > longClimb
-	if v.ex.SlopeLow > 0 || len(v.ex.Siblings) > 1 { // somebody knows better
+	if v.ex.SlopeLow > 0 || len(v.ex.Siblings) >= LeastSiblings { // somebody knows better
 		gentle = v.slope < softShare*v.ex.SlopeLow
 	}
 	if gentle {

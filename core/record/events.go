@@ -392,7 +392,7 @@ type (
 	// Photographed keeps how something was before it was opened.
 	Photographed struct {
 		Step  string `json:"step"`
-		Place string `json:"place"` // of the vehicle, the same from job to job: a joint of its sheet or a fact, and the corner
+		Place string `json:"place"` // the same from job to job: a joint of the sheet or a fact, and the corner
 		Photo []byte `json:"photo"` // JPEG
 	}
 	// Signed freezes the job, with its gates, what is owed after it leaves and the

@@ -227,15 +227,11 @@ func New(x Shown) *View {
 		library:  x.Library,
 	}
 	if p := keptPull(st, x.Pull); p != nil {
-		x.Asked, x.Letter = p.Step, p.Fastener.Letter
+		x.Letter = p.Fastener.Letter
+	} else if x.Asked != "" && st.Plan.Step(x.Asked) == nil && v.Fault == nil {
+		v.Fault = fault.New(fault.Missing, "step", "The plan has no such step.", "The bench shows the next one.")
 	}
-	id := x.Asked
-	if st.Plan.Step(id) == nil {
-		if id != "" && v.Fault == nil {
-			v.Fault = fault.New(fault.Missing, "step", "The plan has no such step.", "The bench shows the next one.")
-		}
-		id = st.NextFor(x.Person)
-	}
+	id := x.AtHand()
 	for i := range st.Plan.Steps {
 		if st.Plan.Steps[i].ID == id {
 			v.Step, v.No = &st.Plan.Steps[i], i+1
@@ -261,6 +257,17 @@ func New(x Shown) *View {
 		v.Chain = append(v.Chain, chained{s.ID, s.Title, s.Tool})
 	}
 	return v
+}
+
+// AtHand is the step that is shown: that of the pull that was just kept, the one asked for, or the next.
+func (x Shown) AtHand() operation.StepID {
+	if p := keptPull(x.Job, x.Pull); p != nil {
+		return p.Step
+	}
+	if x.Job.Plan.Step(x.Asked) != nil {
+		return x.Asked
+	}
+	return x.Job.NextFor(x.Person)
 }
 
 // chainShown is how many of the steps that follow are named.

@@ -45,10 +45,7 @@ func (v *View) verdict(x Shown) {
 		}
 		inside += " N·m"
 	} else {
-		d.Big, d.Unit = unit.Number(p.Result.TurnDeg, 0), "°"
-		if n := len(p.Result.Stages); n > 0 {
-			d.Big = unit.Number(p.Result.Stages[n-1].AngleDeg, 0)
-		}
+		d.Big, d.Unit = unit.Number(p.TurnedDeg(), 0), "°"
 		inside += "°"
 	}
 	d.Why = append(d.Why, inside)
@@ -90,7 +87,7 @@ func (v *View) siblingOf(letter string, stage, before int) (last *job.Pull, fast
 		var own *job.Pull
 		for _, id := range f.Pulls {
 			o := v.Job.Pulls[id]
-			if l != letter && o.Counts() && o.Traced && o.Stage == stage && o.Seq >= f.Since && o.Seq < before {
+			if l != letter && v.Job.Stands(o) && o.Traced && o.Stage == stage && o.Seq < before {
 				own = o
 			}
 		}
@@ -132,12 +129,15 @@ func (v *View) SpokenAlso() string {
 	return ""
 }
 
-// keptPull is a pull that stands as it was kept: read by a tool, and counted. One that was struck, or is not counted,
-// has no verdict to show: the step says why.
+// keptPull is a pull that stands as it was kept, read by a tool. One that was struck, is not counted, or was slackened
+// since has no verdict to show: the step says why.
 func keptPull(st *job.State, id string) *job.Pull {
-	if p := st.Pulls[id]; p != nil && p.Counts() && (p.Evidence == pull.Traced || p.Evidence == pull.Stated) &&
-		st.Plan.Step(p.Step) != nil {
-		return p
+	p := st.Pulls[id]
+	if p == nil || !st.Stands(p) || st.Plan.Step(p.Step) == nil {
+		return nil
 	}
-	return nil
+	if p.Evidence != pull.Traced && p.Evidence != pull.Stated {
+		return nil
+	}
+	return p
 }

@@ -8,11 +8,11 @@ import (
 	"encoding/hex"
 	"fmt"
 	"html/template"
+	"slices"
 	"strings"
 	"time"
 
 	"golang.org/x/net/html"
-	"golang.org/x/net/html/atom"
 
 	"lugtak/pages/kit"
 	"lugtak/report"
@@ -42,17 +42,9 @@ func scriptDigest() string {
 	return "sha256-" + base64.StdEncoding.EncodeToString(sum[:])
 }
 
-// Proof is what the file is checked by.
-type Proof struct {
-	Record    []byte // the job file, as it is exported
-	Key       string // public half of the shop's key, base64
-	Signature string // over SignedText
-}
-
 // fileView is what the file is made from.
 type fileView struct {
 	*report.Report
-	Said      template.HTML // the article: what is signed of the page
 	Record    template.JS
 	Key       string
 	Signature string
@@ -69,25 +61,24 @@ func File(src report.Source, record []byte, key string, now time.Time, sign func
 	}
 	v.Record = template.JS(record)
 	var b bytes.Buffer
-	if err := report.Calendar(&b, v.dues(), now); err != nil {
-		return nil, err
-	}
-	if b.Len() > 0 && len(v.dues()) > 0 {
+	if dues := v.dues(); len(dues) > 0 {
+		if err := report.Calendar(&b, dues, now); err != nil {
+			return nil, err
+		}
 		v.Calendar = template.URL("data:text/calendar;base64," + base64.StdEncoding.EncodeToString(b.Bytes()))
 	}
-	b.Reset()
-	if err := onefile.ExecuteTemplate(&b, "said", v); err != nil {
-		return nil, err
+	for range 2 { // what it says is signed with it, and its signature stands in it
+		b.Reset()
+		if err := onefile.ExecuteTemplate(&b, "file.html", v); err != nil {
+			return nil, err
+		}
+		words, err := wordsOf(b.String())
+		if err != nil {
+			return nil, err
+		}
+		v.Signature = sign(SignedText(src.State.ID, src.State.Seq, src.Hash, words))
 	}
-	v.Said = template.HTML(b.String())
-	words, err := wordsOf(b.String())
-	if err != nil {
-		return nil, err
-	}
-	v.Signature = sign(SignedText(src.State.ID, src.State.Seq, src.Hash, words))
-	b.Reset()
-	err = onefile.ExecuteTemplate(&b, "file.html", v)
-	return b.Bytes(), err
+	return b.Bytes(), nil
 }
 
 // dues are those of the job that have a day.
@@ -115,31 +106,38 @@ func SignedText(job string, seq int, hash, words string) string {
 	return fmt.Sprintf("lugtak report\n%s\n%d %s\n%s\n", job, seq, hash, hex.EncodeToString(sum[:]))
 }
 
-// wordsOf is all that a piece of a page says, as a browser reads it: its text, and the addresses of its pictures and
-// links.
+// wordsOf is all that a page says, as a browser reads it: its styles, its title, its article and how it is checked,
+// with all their attributes.
 func wordsOf(page string) (string, error) {
-	body := &html.Node{Type: html.ElementNode, DataAtom: atom.Article, Data: "article"}
-	nodes, err := html.ParseFragment(strings.NewReader(page), body)
+	doc, err := html.Parse(strings.NewReader(page))
 	if err != nil {
 		return "", err
 	}
 	var b strings.Builder
-	var walk func(*html.Node)
-	walk = func(n *html.Node) {
-		if n.Type == html.TextNode {
-			b.WriteString(n.Data)
+	for n := range doc.Descendants() {
+		if n.Type == html.ElementNode && (n.Data == "title" || signedPart(n)) {
+			say(&b, n)
 		}
-		for _, a := range n.Attr {
-			if a.Key == "src" || a.Key == "href" || a.Key == "style" || a.Key == "class" || a.Key == "hidden" {
-				fmt.Fprintf(&b, "\n%s=%s\n", a.Key, a.Val)
-			}
-		}
-		for c := n.FirstChild; c != nil; c = c.NextSibling {
-			walk(c)
-		}
-	}
-	for _, n := range nodes {
-		walk(n)
 	}
 	return b.String(), nil
+}
+
+// signedPart says that a node is the page's look, its article, or how it is checked.
+func signedPart(n *html.Node) bool {
+	return slices.ContainsFunc(n.Attr, func(a html.Attribute) bool {
+		return a.Key == "id" && slices.Contains([]string{"look", "said", "proof"}, a.Val)
+	})
+}
+
+func say(b *strings.Builder, n *html.Node) {
+	if n.Type == html.TextNode {
+		b.WriteString(n.Data)
+	}
+	own := slices.SortedFunc(slices.Values(n.Attr), func(a, b html.Attribute) int { return strings.Compare(a.Key, b.Key) })
+	for _, a := range own { // their order is nobody's to keep
+		fmt.Fprintf(b, "\n%s=%s\n", a.Key, a.Val)
+	}
+	for c := range n.ChildNodes() {
+		say(b, c)
+	}
 }

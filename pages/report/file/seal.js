@@ -26,18 +26,28 @@ const chained = async (text, file) => {
   return { last };
 };
 
-// said is all that a part of the page says: its text, and the addresses of its pictures and links.
+// said is all that a part of the page says: its text, and its attributes.
 const said = (node) => {
   if (node.nodeType === Node.TEXT_NODE) return node.data;
-  let out = "";
-  for (const a of node.attributes ?? []) {
-    if (["src", "href", "style", "class", "hidden"].includes(a.name)) out += `\n${a.name}=${a.value}\n`;
-  }
-  for (const child of node.childNodes) out += said(child);
-  return out;
+  const own = [...(node.attributes ?? [])].map((a) => [a.name, a.value]);
+  own.sort(([a], [b]) => (a < b ? -1 : 1)); // their order is nobody's to keep
+  return [...own.map(([name, value]) => `\n${name}=${value}\n`), ...[...node.childNodes].map(said)].join("");
 };
 
-const inside = (node) => [...node.childNodes].map(said).join("");
+// whole is all that was signed of the page, before anything is written into it.
+const whole = [...document.querySelectorAll("head > title, #look, #said, #proof")].map(said).join("");
+
+// strange says that something stands on the page besides what the shop writes: an addition of the browser's own, or
+// words that only seem to be the shop's.
+const strange = () => {
+  const parts = (of) => [...of.children].map((el) => el.id || el.localName).join(" ");
+  const loose = [...document.body.childNodes].some((n) => n.nodeType === Node.TEXT_NODE && n.data.trim());
+  return (
+    loose ||
+    parts(document.head) !== "meta meta meta title look" ||
+    parts(document.body) !== "seal said proof record signed script"
+  );
+};
 
 const show = (state, head, says) => {
   const seal = document.getElementById("seal");
@@ -98,9 +108,12 @@ const check = async () => {
   if (!(await signed(file.signature, `lugtak job\n${end}`))) {
     return broken("How the record ends was not signed by this key.");
   }
-  const words = await sha256(inside(document.getElementById("said")));
+  const words = await sha256(whole);
   if (!(await signed(sealed.signature, `lugtak report\n${end}${words}\n`))) {
     return broken("The record holds, but the words of this page are not those that were signed.");
+  }
+  if (strange()) {
+    return show("unchecked", "Not checked", "Something stands on this page that the shop did not write.");
   }
   const print = new Uint8Array(await crypto.subtle.digest("SHA-256", raw)).slice(0, 5);
   document.querySelector("#words b").textContent = [...print].map((b) => sealed.words[b]).join(" ");
