@@ -12,8 +12,8 @@ import (
 func TestPartPictures(t *testing.T) {
 	for _, kind := range part.Kinds() {
 		old, new := map[string]float64{}, map[string]float64{}
-		for i, f := range part.Fields(kind) {
-			old[f], new[f] = float64(20+10*i), float64(22+10*i)
+		for i, f := range part.Measures(kind) {
+			old[f.Field], new[f.Field] = float64(20+10*i), float64(22+10*i)
 		}
 		got := string(Part(kind, old, new))
 		if strings.Count(got, "d-part") < 2 || strings.Contains(got, "NaN") || strings.Contains(got, "not measured") {

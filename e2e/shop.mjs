@@ -242,10 +242,12 @@ export async function swing(page, { amount, plays = "sound" } = {}) {
 
 // layBeside measures what decides on the old part and the new one, alike, and takes it.
 export async function layBeside(page) {
-  const rows = page.locator("tr.decides");
+  const rows = page.locator(".measure.decides");
   await tap(page, page.locator(".key.go"), rows);
   for (let n = 0; n < (await rows.count()); n++) {
-    for (const field of await rows.nth(n).locator("input").all()) await field.fill(String(12 + 7 * n));
+    for (const field of await rows.nth(n).locator(".input").all()) await field.fill(String(12 + 7 * n));
+    const eye = rows.nth(n).getByText("Alike", { exact: true });
+    if (await eye.count()) await eye.click();
   }
   await page.getByRole("button", { name: "Accept the part" }).click();
   await expect(page.locator("main.bench")).toBeVisible();

@@ -66,7 +66,7 @@ async function begun(page, shop, vehicle, tasks) {
 async function writes(page) {
   let wrote = false;
   const fields = page.locator(
-    ".measureat details.only form input, #stepform input, #fluidform input, tr.decides input",
+    ".measureat details.only form input, #stepform input, #fluidform input, .measure.decides input",
   );
   for (const field of await fields.all()) {
     const name = await field.getAttribute("name");

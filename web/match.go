@@ -39,7 +39,7 @@ func (s benchRoom) judgePart(c fiber.Ctx, st *job.State) error {
 	if x.Bad != nil {
 		return s.showMatch(c, kit.Status(x.Bad), x.Bad)
 	}
-	if in.Say == "look" {
+	if in.Say != "accept" && in.Say != "refuse" {
 		return s.showMatch(c, 200, nil)
 	}
 	_, err := s.record(

@@ -4,6 +4,7 @@
 package part
 
 import (
+	"cmp"
 	"fmt"
 	"maps"
 	"math"
@@ -48,6 +49,7 @@ type measure struct {
 	same   float64 // up to here the gauge's error or of no matter
 	bars   float64 // from here on the part is refused; 0 never is
 	must   bool    // not compared is not decided
+	byEye  bool    // no gauge tells it: alike, or not
 	effect func(old, new float64, all pair) string
 	only   string // "less" or "more": the other direction does not bar
 }
@@ -239,7 +241,7 @@ var kinds = map[string][]measure{
 	"tie rod": {
 		thread, pitch,
 		{field: "hand", bars: 1, must: true,
-			effect: plainly("The thread runs the other way: left and right are mixed.")},
+			byEye: true, effect: plainly("The thread runs the other way: left and right are mixed.")},
 		length(0.5, 25, rodLength),
 		taperA,
 	},
@@ -248,7 +250,7 @@ var kinds = map[string][]measure{
 			effect: says("The bush stands %s° %s in its eye: it would be clamped twisted.")},
 		taperA,
 		length(0.5, 4, says("The arm is %s mm %s long: track, camber and caster move; align, or refuse it.")),
-		{field: "side", bars: 1, must: true, effect: plainly("It is for the other side.")},
+		{field: "side", bars: 1, must: true, byEye: true, effect: plainly("It is for the other side.")},
 	},
 	"link": {
 		length(1, 15, says("The link is %s mm %s long: level, the bar stands at an angle; both sides must be alike.")),
@@ -268,7 +270,7 @@ var kinds = map[string][]measure{
 			effect: says("The holes stand %s mm %s apart: it does not go on.")},
 		{field: "bore_mm", same: 0.05, bars: 0.2, must: true,
 			effect: says("The bore is %s mm %s: loose it runs out, tight it does not seat.")},
-		{field: "vanes_hand", bars: 1, effect: plainly("The vanes run the other way: it is for the other side.")},
+		{field: "vanes_hand", bars: 1, byEye: true, effect: plainly("The vanes run the other way: it is for the other side.")},
 		{field: "screw_holes", effect: says("%s retaining holes %s: it goes on, held by the wheel.")},
 	},
 	"pads": {
@@ -284,7 +286,7 @@ var kinds = map[string][]measure{
 		thread, pitch,
 		length(0.5, 5, says("It is %s mm %s long: it bottoms, or holds on too few threads.")),
 		{field: "class", bars: 0,
-			effect: plainly("Its class is another: the recipe of the old one does not hold for it.")},
+			byEye: true, effect: plainly("Its class is another: the recipe of the old one does not hold for it.")},
 		{field: "flange_mm", same: 0.2, effect: flange},
 		{field: "washer", effect: says("%s captive washers %s: another recipe may belong to it. Ask the sheet.")},
 	},
@@ -304,31 +306,31 @@ var kinds = map[string][]measure{
 	},
 	"caliper": {
 		{field: "side", bars: 1, must: true,
-			effect: plainly("It is for the other side: its bleeder is not on top, and the air never leaves.")},
+			byEye: true, effect: plainly("It is for the other side: its bleeder is not on top, and the air never leaves.")},
 		{field: "piston_mm", same: 0.05, bars: 0.2, must: true,
 			effect: says("The piston is %s mm %s across: this wheel brakes harder or weaker than the other.")},
 		{field: "hole_distance_mm", same: 0.1, bars: 0.5, effect: says("The bolts stand %s mm %s apart: they do not meet.")},
-		{field: "lever", bars: 1, effect: plainly("One has a park brake lever, the other has none.")},
+		{field: "lever", bars: 1, byEye: true, effect: plainly("One has a park brake lever, the other has none.")},
 		thread,
 	},
 	"hose": {
 		length(4, 15, says("The hose is %s mm %s long: short it tears at full lock, long it rubs through.")),
-		{field: "ends", bars: 1, must: true, effect: plainly("Its ends are others: eye and thread do not go together.")},
-		{field: "seat", bars: 1, effect: plainly("Its seat is another: a double flare and a bubble never seal on one another.")},
+		{field: "ends", bars: 1, must: true, byEye: true, effect: plainly("Its ends are others: eye and thread do not go together.")},
+		{field: "seat", bars: 1, byEye: true, effect: plainly("Its seat is another: a double flare and a bubble never seal on one another.")},
 		thread,
 	},
 	"cable": {
 		length(3, 15, says("The cable is %s mm %s long: it never lets off, or never holds.")),
 		{field: "free_mm", same: 2, bars: 6, must: true,
 			effect: says("%s mm %s of it stand free: the lever's travel changes by as much.")},
-		{field: "ends", bars: 1, effect: plainly("Its ends are others: they do not hang in lever or equaliser.")},
+		{field: "ends", bars: 1, byEye: true, effect: plainly("Its ends are others: they do not hang in lever or equaliser.")},
 	},
 	"spring": {
 		{field: "wire_mm", same: 0.1, bars: 0.6, must: true,
 			effect: says("The wire is %s mm %s thick: its rate goes with the fourth power of it.")},
 		{field: "coils", same: 0.3, bars: 1.5, must: true, effect: says("%s coils %s: softer with more, harder with less.")},
 		{field: "free_mm", same: 4, bars: 20, effect: says("Free it is %s mm %s long: the corner stands as much higher or lower.")},
-		{field: "hand", bars: 1, must: true, effect: plainly("It is wound the other way: its end misses the step of its seat.")},
+		{field: "hand", bars: 1, must: true, byEye: true, effect: plainly("It is wound the other way: its end misses the step of its seat.")},
 	},
 	"leaf": {
 		{field: "front_eye_mm", same: 1, bars: 3, must: true,
@@ -343,21 +345,21 @@ var kinds = map[string][]measure{
 			effect: says("The knurl is %s mm %s: it turns in its hole, or splits the flange.")},
 		length(0.5, 3, says("It is %s mm %s long: the nut finds too few threads, or its cap bottoms.")),
 		thread,
-		{field: "hand", bars: 1, must: true, effect: plainly("The thread runs the other way.")},
+		{field: "hand", bars: 1, must: true, byEye: true, effect: plainly("The thread runs the other way.")},
 	},
 	"rack": {
 		{field: "turns", same: 0.05, bars: 0.2, must: true,
 			effect: says("It turns %s times %s from lock to lock: another ratio, the sensor and the feel go with it.")},
 		{field: "mount_mm", same: 0.3, bars: 1, must: true, effect: says("Its bolts stand %s mm %s apart: they do not meet.")},
-		{field: "side", bars: 1, must: true, effect: plainly("It is for the other side of the road.")},
+		{field: "side", bars: 1, must: true, byEye: true, effect: plainly("It is for the other side of the road.")},
 		thread,
 	},
 	"brake motor": {
-		{field: "side", bars: 1, must: true, effect: plainly("It is for the other side: it turns the other way.")},
+		{field: "side", bars: 1, must: true, byEye: true, effect: plainly("It is for the other side: it turns the other way.")},
 		{field: "splines", bars: 1, must: true, effect: says("%s splines %s: it does not take its spindle along.")},
 		{field: "hole_distance_mm", same: 0.2, bars: 0.5, must: true,
 			effect: says("Its screws stand %s mm %s apart: they do not meet.")},
-		{field: "plug", bars: 1, effect: plainly("Its plug is another.")},
+		{field: "plug", bars: 1, byEye: true, effect: plainly("Its plug is another.")},
 	},
 	"steering coil": {
 		{field: "plugs", bars: 1, must: true, effect: says("%s plugs %s: a switch or the bag stays dead.")},
@@ -376,13 +378,13 @@ var kinds = map[string][]measure{
 			effect: says("Its caps are %s mm %s across: loose they turn in the ear, tight they split it.")},
 		{field: "span_mm", same: 0.1, bars: 0.5, must: true,
 			effect: says("Over its caps it measures %s mm %s: the rings have no groove, or leave it play.")},
-		{field: "ring", bars: 1, effect: plainly("Its rings sit inside where the old ones sat outside.")},
+		{field: "ring", bars: 1, byEye: true, effect: plainly("Its rings sit inside where the old ones sat outside.")},
 	},
 	"outer joint": {
 		splines,
 		{field: "shaft_splines", bars: 1, must: true, effect: says("%s splines %s on the shaft: it does not go on.")},
 		across,
-		{field: "ring_groove", bars: 1, effect: plainly("The ring's groove sits elsewhere: the joint comes off on the road.")},
+		{field: "ring_groove", bars: 1, byEye: true, effect: plainly("The ring's groove sits elsewhere: the joint comes off on the road.")},
 		ring, thread,
 	},
 	"taper bearing": {
@@ -394,12 +396,12 @@ var kinds = map[string][]measure{
 		{field: "outside_mm", same: 0.01, bars: 0.04, must: true, effect: says("Outside it is %s mm %s: it creeps, or splits the knuckle.")},
 		{field: "bore_mm", same: 0.01, bars: 0.04, must: true, effect: says("The bore is %s mm %s: the hub creeps, or does not go in.")},
 		{field: "width_mm", same: 0.1, bars: 0.5, must: true, effect: says("It is %s mm %s wide: the ring finds no groove.")},
-		{field: "encoder", bars: 1, must: true, effect: plainly("One has a ring of poles in its seal, the other none: no speed is read.")},
+		{field: "encoder", bars: 1, must: true, byEye: true, effect: plainly("One has a ring of poles in its seal, the other none: no speed is read.")},
 	},
 	"air spring": {
 		{field: "diameter_mm", same: 2, bars: 8, must: true, effect: says("It is %s mm %s across: another load at the same pressure.")},
 		length(5, 20, says("Extended it is %s mm %s: it is drawn apart, or bottoms.")),
-		{field: "port", bars: 1, must: true, effect: plainly("Its port is another: the line does not go in.")},
+		{field: "port", bars: 1, must: true, byEye: true, effect: plainly("Its port is another: the line does not go in.")},
 	},
 	"centre support": {
 		{field: "height_mm", same: 0.5, bars: 4, must: true,
@@ -420,21 +422,42 @@ var kinds = map[string][]measure{
 // Kinds lists the parts that can be compared.
 func Kinds() []string { return slices.Sorted(maps.Keys(kinds)) }
 
-// Fields lists what is compared on a part.
-func Fields(kind string) []string {
-	var out []string
+// Measure is one thing that is compared on a part. What is told by eye has the same figure on both where they are
+// alike there, and another where they are not.
+type Measure struct {
+	Field   string
+	Same    float64 // up to here a difference is the gauge's error or of no matter
+	Decides bool    // the part is not known to be right before it was compared
+	ByEye   bool
+}
+
+// Measures are those of a kind of part, in the order in which they decide; none of one that nobody knows.
+func Measures(kind string) []Measure {
+	var out []Measure
 	for _, m := range kinds[kind] {
-		out = append(out, m.field)
+		out = append(out, Measure{m.field, m.same, m.must, m.byEye})
 	}
+	slices.SortStableFunc(out, func(a, b Measure) int { return cmp.Compare(rank(a), rank(b)) })
 	return out
 }
 
-// Deciding lists what must be measured on both before a part is known to be right.
+// rank puts what decides first, and of that what the eye tells, which costs least.
+func rank(m Measure) int {
+	switch {
+	case m.Decides && m.ByEye:
+		return 0
+	case m.Decides:
+		return 1
+	}
+	return 2
+}
+
+// Deciding lists what must be compared before a part is known to be right.
 func Deciding(kind string) []string {
 	var out []string
-	for _, m := range kinds[kind] {
-		if m.must {
-			out = append(out, m.field)
+	for _, m := range Measures(kind) {
+		if m.Decides {
+			out = append(out, m.Field)
 		}
 	}
 	return out

@@ -86,7 +86,8 @@ func TestCompareSaysWhatIsMissing(t *testing.T) {
 // Every measure of every part says something whole when it differs.
 func TestEveryEffectReads(t *testing.T) {
 	for _, kind := range Kinds() {
-		for _, f := range Fields(kind) {
+		for _, measure := range Measures(kind) {
+			f := measure.Field
 			old, new := m{f: 40, "hole_mm": 10}, m{f: 60, "hole_mm": 10}
 			r, err := Compare(kind, old, new)
 			if err != nil || len(r.Differences) == 0 {

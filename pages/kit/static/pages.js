@@ -157,6 +157,12 @@ document.addEventListener("submit", async (e) => {
   out.textContent = f ? f.textContent : "The wrench does not answer.";
 });
 
+// An answer on its way to a form that is typed on would take back what was typed meanwhile.
+document.addEventListener("input", (e) => {
+  const form = e.target.closest("form.matched");
+  if (form) form.dispatchEvent(new Event("htmx:abort"));
+});
+
 // 1 to 4 answer the first manoeuvre of a road test that has no answer yet.
 document.addEventListener("keydown", (e) => {
   if (e.ctrlKey || e.metaKey || e.altKey || typing(e.target)) return;
