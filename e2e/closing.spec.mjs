@@ -46,7 +46,7 @@ after({ [half]: "Road test" })(
 
     await toRoom(page, "Bench");
     await expect(what(page)).toHaveText(drive);
-    await expect(page.locator(".trial, .refused").first()).toContainText("The last drive failed");
+    await expect(page.locator(".trial li").nth(1)).toContainText("the last drive: hums at 60 as before");
     await act(page);
     await expect(what(page)).not.toHaveText(drive);
     await work(page, /Nothing is left/);

@@ -336,7 +336,7 @@ export async function act(page) {
 }
 
 // turnStud turns the stud of the drawn castle nut by finger, and sees the choice follow.
-async function turnStud(page, deg) {
+export async function turnStud(page, deg) {
   const nut = await page.locator(".castle svg").boundingBox();
   const [x, y, r] = [nut.x + nut.width / 2, nut.y + nut.height / 2, nut.width / 3];
   const end = (deg * Math.PI) / 180;

@@ -105,9 +105,10 @@ const (
 
 // ToeChange is what turns counted out and in, and the difference in length of the new rod end
 // to the old (mm, 0 where it was not measured), do to one wheel's toe: degrees, and how far off
-// that may be (one standard error of the four readings, root of squares).
+// that may be (one standard error of the four readings, root of squares). Each turn further on
+// makes the rod a pitch shorter, so an end that is longer is set as many turns further on.
 func ToeChange(out, in, longerMM, pitchMM, armMM, rimMM float64) (deg, sure float64, err error) {
-	if deg, _, err = Toe(in-out+longerMM/pitchMM, pitchMM, armMM, rimMM); err != nil {
+	if deg, _, err = Toe(in-out-longerMM/pitchMM, pitchMM, armMM, rimMM); err != nil {
 		return 0, 0, err
 	}
 	off := math.Sqrt2 * countedTurns * pitchMM

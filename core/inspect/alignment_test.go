@@ -52,12 +52,13 @@ func TestReadSheet(t *testing.T) {
 
 // One turn too many on a rod of 1.5 mm pitch and an arm of 140 mm is atan(1.5/140) = 0.614°
 // (by hand); two counts to an eighth of a turn are √2·0.1875 mm, 0.109° on that arm; a new end
-// that is a pitch shorter makes up for one turn more.
+// that is a pitch longer makes up for one turn more (rod = rod end + rod − what is screwed on, by hand).
 func TestToeChange(t *testing.T) {
 	for _, c := range []struct{ out, in, longer, deg, sure float64 }{
 		{17.5, 18.5, 0, 0.6138, 0.1085},
 		{17.5, 17.5, 0, 0, 0.1085},
-		{17.5, 18.5, -1.5, 0, 0.3091},
+		{17.5, 18.5, 1.5, 0, 0.3091},
+		{17.5, 17.5, -1.5, 0.6138, 0.3091},
 		{18, 17, 0, -0.6138, 0.1085},
 	} {
 		deg, sure, err := ToeChange(c.out, c.in, c.longer, 1.5, 140, 406)

@@ -62,6 +62,9 @@ func TestAClickTakesTwoActs(t *testing.T) {
 	if p.Evidence != pull.Clicked || p.SetNm != 60 || p.Claim != "claim" || p.By != b.by || !p.Counts() {
 		t.Errorf("%+v", p)
 	}
+	if at, nobody := b.s.LastTool(b.by), b.s.LastTool("technician B"); at != p.Tool || at == "" || nobody != "" {
+		t.Errorf("pulled with %q last, the other with %q", at, nobody)
+	}
 	b.must(b.turned("bolt1")) // the setting holds for the pattern
 	b.must(b.turned("bolt1"))
 	if _, ok := b.s.Set(b.by, knuckle, 1); ok {

@@ -160,6 +160,9 @@ func TestNewAgainstOld(t *testing.T) {
 	noted.Note = "start two turns further in"
 	b.must(noted)
 	b.must(KeepStep{Step: "rod.compare.FL"})
+	if off, start := b.s.StartTurns("FL"); off != 18 || start != 20 { // 3 mm on a pitch of 1.5
+		t.Errorf("%v turns came off, and it starts at %v", off, start)
+	}
 	// 3 mm on an arm of 140 mm, 406 mm rim: 1.23°, 8.7 mm (core/inspect.Toe).
 	if m := b.s.Match("end.FL"); m != nil &&
 		(!strings.Contains(m.Differences[0].Effect, "1.23°") || !strings.Contains(m.Differences[0].Effect, "8.7 mm")) {

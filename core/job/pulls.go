@@ -46,6 +46,17 @@ func (s *State) Stands(p *Pull) bool {
 	return p.Counts() && f != nil && p.Seq >= f.Since && p.Stage < len(s.stages[p.Fastener.Joint])
 }
 
+// LastTool names the tool that somebody pulled with last in this job; empty where there is none.
+func (s *State) LastTool(by string) string {
+	last := &Pull{}
+	for _, p := range s.Pulls {
+		if p.By == by && p.Tool != "" && p.Seq > last.Seq {
+			last = p
+		}
+	}
+	return last.Tool
+}
+
 // TurnedDeg is the angle its stage was turned by, degrees; 0 of none.
 func (p *Pull) TurnedDeg() float64 {
 	if len(p.Result.Stages) == 0 {

@@ -36,12 +36,7 @@ func (s *State) Turns() []RodTurns {
 				t.In = s.Steps[y.ID].Turns
 			}
 		}
-		pitch := 0.0
-		for _, j := range s.Plan.Joints {
-			if th, err := thread.Parse(j.Thread); err == nil && j.Corner == x.Corner && strings.HasSuffix(j.ID, ".locknut") {
-				pitch = th.P
-			}
-		}
+		pitch := s.rodPitch(x.Corner)
 		if t.In > 0 && pitch > 0 && s.Plan.Outline.Arm > 0 {
 			arm, rim := s.Plan.Outline.Arm, s.Plan.Outline.Rim
 			deg, sure, err := inspect.ToeChange(t.Out, t.In, s.longer(x.Corner), pitch, arm, rim)
@@ -53,6 +48,26 @@ func (s *State) Turns() []RodTurns {
 		out = append(out, t)
 	}
 	return out
+}
+
+// rodPitch is the pitch of a corner's tie rod, mm; 0 where no sheet says it.
+func (s *State) rodPitch(c vehicle.Corner) float64 {
+	for _, j := range s.Plan.Joints {
+		if th, err := thread.Parse(j.Thread); err == nil && j.Corner == c && strings.HasSuffix(j.ID, ".locknut") {
+			return th.P
+		}
+	}
+	return 0
+}
+
+// StartTurns is where a corner's new rod end is set before the alignment: the turns that were counted off, and as many
+// more as it is longer than the old one, in quarters. Both are 0 where none were counted.
+func (s *State) StartTurns(c vehicle.Corner) (off, start float64) {
+	off = s.turnsOut(c)
+	if pitch := s.rodPitch(c); off > 0 && pitch > 0 {
+		return off, math.Round(4*(off+s.longer(c)/pitch)) / 4
+	}
+	return off, off
 }
 
 // longer is how much longer a corner's new rod end is than its old one, mm; 0 where it was not

@@ -43,6 +43,14 @@ func (m manoeuvre) Word() string {
 	return ""
 }
 
+// Words are what is said most of what was felt, or of what was done about it: a touch each, beside any others.
+func (m manoeuvre) Words() []string {
+	if m.Was != "" {
+		return []string{"tightened again", "renewed", "clipped again", "balanced", "cleaned"}
+	}
+	return []string{"knocks", "rattles", "hums", "grinds", "shakes", "pulls", "binds"}
+}
+
 // manoeuvres are those of the drive, with what is typed or was said of each.
 func manoeuvres(st *job.State, typed map[string]string) []manoeuvre {
 	var said []record.Felt

@@ -150,13 +150,33 @@ func (v *View) pulling(x Shown) *pulled {
 	return p
 }
 
-// choose takes the best wrench, or the one that is chosen. The wrench in hand stays in hand, unless it cannot do
-// the next stage.
+// remember takes the tool somebody pulled with last, or where that one cannot do it the best that works alike.
+func (p *pulled) remember(x Shown, last string) {
+	i := slices.IndexFunc(x.Tools, func(t wrench.Tool) bool { return t.Name == last })
+	if i < 0 {
+		return
+	}
+	for _, same := range []func(wrench.Choice) bool{
+		func(c wrench.Choice) bool { return c.Tool.Name == last },
+		func(c wrench.Choice) bool { return c.Tool.Angle() == x.Tools[i].Angle() },
+	} {
+		for _, t := range p.Tools {
+			if t.Refused == "" && same(t) {
+				p.Tool = t
+				return
+			}
+		}
+	}
+}
+
+// choose takes the wrench that is chosen, else the one in hand, else such a one as was pulled with last, else the
+// best. What cannot do the stage does not stay in hand.
 func (p *pulled) choose(x Shown, v *View) {
 	p.Tool = wrench.Choice{Refused: "the crib is empty"}
 	if len(p.Tools) > 0 {
 		p.Tool = p.Tools[0]
 	}
+	p.remember(x, v.Job.LastTool(x.Person))
 	if x.Ahead != nil { // a wrench that reports needs the network
 		for _, t := range p.Tools {
 			if t.Clicks() {

@@ -189,3 +189,24 @@ func (v *View) StepWords() string {
 	}
 	return "Done"
 }
+
+// TurnsTyped is what was typed of the turns, else those a new rod end starts at.
+func (v *View) TurnsTyped() string {
+	_, start := v.Job.StartTurns(v.Step.Corner)
+	if typed, ok := v.Typed["turns"]; ok || v.Step.Counts != "in" || start <= 0 {
+		return typed
+	}
+	return unit.Number(start, 2)
+}
+
+// CameOff says where a new rod end starts, and why.
+func (v *View) CameOff() string {
+	off, start := v.Job.StartTurns(v.Step.Corner)
+	switch {
+	case v.Step.Counts != "in" || off <= 0:
+		return ""
+	case start == off:
+		return unit.Number(off, 2) + " came off"
+	}
+	return fmt.Sprintf("%s came off; the new end’s length asks for %s", unit.Number(off, 2), unit.Number(start, 2))
+}

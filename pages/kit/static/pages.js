@@ -157,6 +157,25 @@ document.addEventListener("submit", async (e) => {
   out.textContent = f ? f.textContent : "The wrench does not answer.";
 });
 
+// A gauge that stands at the old part and goes over the new one as well says the same of both.
+const sameOf = (el) => [...el.closest(".sides").querySelectorAll("input")];
+const offerSame = (root) => {
+  for (const same of root.querySelectorAll(".sides .same")) {
+    const [old, fresh] = sameOf(same);
+    same.hidden = !old.value || !!fresh.value;
+  }
+};
+document.addEventListener("input", (e) => e.target.closest(".sides") && offerSame(document));
+document.addEventListener("htmx:after:swap", () => offerSame(document));
+offerSame(document);
+document.addEventListener("click", (e) => {
+  const same = e.target.closest(".sides .same");
+  if (!same) return;
+  const [old, fresh] = sameOf(same);
+  fresh.value = old.value;
+  fresh.dispatchEvent(new Event("input", { bubbles: true }));
+});
+
 // An answer on its way to a form that is typed on would take back what was typed meanwhile.
 document.addEventListener("input", (e) => {
   const form = e.target.closest("form.matched");
@@ -172,6 +191,14 @@ document.addEventListener("keydown", (e) => {
   answer.click();
   answer.focus();
   e.preventDefault();
+});
+
+// A word that is touched stands in the note of its manoeuvre.
+document.addEventListener("click", (e) => {
+  const word = e.target.closest("[data-word]");
+  if (!word) return;
+  const note = word.closest("li").querySelector(".feltnote");
+  note.value = [note.value.trim(), word.dataset.word].filter(Boolean).join(", ");
 });
 
 // The key of a road test leads through what has no answer yet: there space says that it was sound.
