@@ -249,8 +249,9 @@ export async function layBeside(page) {
     const eye = rows.nth(n).getByText("Alike", { exact: true });
     if (await eye.count()) await eye.click();
   }
-  await page.getByRole("button", { name: "Accept the part" }).click();
-  await expect(page.locator("main.bench")).toBeVisible();
+  const accept = page.getByRole("button", { name: "Accept the part" });
+  await accept.waitFor();
+  await tap(page, accept, page.locator("main.bench"));
 }
 
 // What the hand writes where a step asks for it, of parts that are sound.

@@ -65,8 +65,7 @@ async function once(h) {
   const go = page.locator(".keys .go");
   const says = await go.innerText();
   const fields = page.locator("#stepform input[name=turns], #stepform input[name=strokes]");
-  for (const field of await fields.all())
-    if (!(await field.inputValue())) await h.type(field, h.turns);
+  for (const field of await fields.all()) if (!(await field.inputValue())) await h.type(field, h.turns);
   const boxes = page.locator(".keys .new input");
   for (const box of await boxes.all()) if (!(await box.isChecked())) await h.touch(box);
   if (await page.locator("button.variant").count()) {
