@@ -157,6 +157,9 @@ func reading(p *job.Pull) string {
 	default:
 		says = "+" + unit.Number(p.TurnedDeg(), 0) + "°"
 	}
+	if p.ErrDeg > 0 {
+		says += " ± " + unit.Number(p.ErrDeg, 1) + "°"
+	}
 	if p.Together {
 		says += ", stated together"
 	}

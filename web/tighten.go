@@ -169,6 +169,7 @@ func (s benchRoom) turn(c fiber.Ctx) error {
 		acted
 		Means job.Means  `form:"means"`
 		Angle kit.Figure `form:"angle"` // the job asks for it where it is needed
+		Err   kit.Figure `form:"err"`
 		Mark  string     `form:"mark"`
 		Hole  kit.Figure `form:"hole"`
 	}](c)
@@ -176,16 +177,20 @@ func (s benchRoom) turn(c fiber.Ctx) error {
 		return s.after(c, fault.New(fault.Missing, "hole", "It is not shown where the hole stands.",
 			"Turn the drawing till it looks like the nut."))
 	}
-	_, err := s.record(c, job.Turn{
+	events, err := s.record(c, job.Turn{
 		Step:     in.Step,
 		Joint:    in.Joint,
 		Letter:   in.Letter,
 		Means:    in.Means,
 		AngleDeg: in.Angle.Value,
+		ErrDeg:   in.Err.Value,
 		HoleDeg:  in.Hole.Value,
 		Short:    in.Mark == "short",
 		Past:     in.Mark == "past",
 	})
+	if err == nil && in.Means == job.ByPhone && len(events) == 1 {
+		return kit.Go(c, "/jobs/"+c.Params("job")+"/bench?pull="+string(events[0].ID))
+	}
 	return s.after(c, err)
 }
 

@@ -95,6 +95,7 @@ type (
 		Joint, Letter string
 		Means         Means
 		AngleDeg      float64 // by protractor or phone
+		ErrDeg        float64 // how far off the phone says it may be, degrees either way
 		HoleDeg       float64 // how far a castle nut's hole stood past its slot
 		Short, Past   bool    // of the mark
 	}
@@ -469,9 +470,41 @@ func (s *State) decideTurn(m Meta, b Turn) (record.Body, error) {
 	if err != nil {
 		return nil, err
 	}
+	if b.Means == ByPhone {
+		low, high := t.stage.Window()
+		r.Reasons = append(r.Reasons, pull.Reason{Message: phoneSays(reading, b.ErrDeg, low, high)})
+	} else {
+		b.ErrDeg = 0
+	}
 	e := t.pulled(pull.Marked, r)
-	e.Means = string(b.Means)
+	e.Means, e.ErrDeg = string(b.Means), b.ErrDeg
 	return e, nil
+}
+
+// mostErrDeg is the error beyond which a phone tells no turn.
+const mostErrDeg = 45
+
+// byPhone refuses an angle that the phone does not tell: without its error, or told more widely than the window is.
+func byPhone(b Turn, low, high float64) error {
+	switch {
+	case !(b.ErrDeg > 0 && b.ErrDeg <= mostErrDeg):
+		return refuse(fault.Missing, "err", "It is not said how well the phone tells the angle.",
+			"Turn it with the phone’s own gauge on the bar, or read a protractor.")
+	case 2*b.ErrDeg > high-low:
+		return refuse(fault.Tool, "err", fmt.Sprintf("The phone tells this turn to ± %s°, the window is %s° to %s°.",
+			unit.Number(b.ErrDeg, 1), unit.Number(low, 1), unit.Number(high, 1)),
+			"Turn by marks or a protractor.")
+	}
+	return nil
+}
+
+// phoneSays is the reading with its band.
+func phoneSays(deg, err, low, high float64) string {
+	says := fmt.Sprintf("The phone tells it to ± %s°", unit.Number(err, 1))
+	if deg >= low && deg <= high && (deg-err < low || deg+err > high) {
+		says += ", which reaches past the window: look at a mark as well"
+	}
+	return says + "."
 }
 
 // missed is how many steps of the eye a mark that was missed is put outside the window:
@@ -487,6 +520,9 @@ func (s *State) turnedBy(m Meta, t tightening, b Turn) (float64, error) {
 		if !(b.AngleDeg > 0) {
 			return 0, refuse(fault.BadNumber, "angle", "It is not said how far it was turned.",
 				"Read the protractor, and enter its degrees.")
+		}
+		if b.Means == ByPhone {
+			return b.AngleDeg, byPhone(b, low, high)
 		}
 		return b.AngleDeg, nil
 	case ByMark:

@@ -385,7 +385,20 @@ func TestAnglesByEye(t *testing.T) {
 		t.Errorf("short of the mark: %+v", f)
 	}
 	b.refused(with(func(c *Turn) { c.Means = ByMark }), fault.Order, "marks are on") // looked at again
-	b.must(with(func(c *Turn) { c.Means = ByPhone; c.AngleDeg = 91 }))
+	phone := func(deg, err float64) Turn {
+		return with(func(c *Turn) { c.Means, c.AngleDeg, c.ErrDeg = ByPhone, deg, err })
+	}
+	b.refused(phone(91, 0), fault.Missing, "how well the phone tells")
+	b.refused(phone(91, 46), fault.Missing, "how well the phone tells")
+	b.refused(phone(91, 5.1), fault.Tool, "the window is 85° to 95°") // wider than the window
+	b.must(phone(91, 2))
+	if p := b.s.Pulls[b.s.PullOrder[len(b.s.PullOrder)-1]]; p.ErrDeg != 2 || p.Means != ByPhone ||
+		p.Result.Reasons[len(p.Result.Reasons)-1].Message != "The phone tells it to ± 2°." {
+		t.Errorf("%+v", p)
+	}
+	if says := phoneSays(91, 5, 85, 95); !strings.Contains(says, "reaches past the window") {
+		t.Errorf("%s", says)
+	}
 	if f := b.s.Fastener(knuckle, "A"); f.Done != 2 || f.Evidence != pull.Marked || f.Sign() != Turned {
 		t.Errorf("%+v", f)
 	}

@@ -26,6 +26,7 @@ type Pull struct {
 	Simulated bool
 	Together  bool // stated at once with the others of its round
 	Means     Means
+	ErrDeg    float64 // how far off the angle may be, degrees either way; 0 where nothing says it
 	Cause     Cause
 	Note      string
 	Claim     string
@@ -126,6 +127,7 @@ func (s *State) applyPulled(e Event, b record.Pulled) {
 		Simulated: b.Simulated,
 		Together:  b.Together,
 		Means:     Means(b.Means),
+		ErrDeg:    b.ErrDeg,
 		Cause:     Cause(b.Cause),
 		Note:      b.Note,
 		Claim:     b.Claim,

@@ -166,6 +166,7 @@ type (
 		Note      string       `json:"note,omitempty"`
 		Blocks    string       `json:"blocks,omitempty"`   // what must come first now: slacken, renew
 		Together  bool         `json:"together,omitempty"` // since 2026-12: stated at once with the others of its round
+		ErrDeg    float64      `json:"err_deg,omitempty"`  // since 2026-12: how far off the angle may be, degrees either way
 	}
 	// PullKept confirms a pull that was judged good. Written by the first release only.
 	PullKept struct {

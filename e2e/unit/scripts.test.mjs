@@ -4,6 +4,7 @@ import { test } from "node:test";
 import { clockwise, nearest, turned } from "../../pages/kit/static/angle.js";
 import { clock, left, share } from "../../pages/kit/static/clocks.js";
 import { leads, says } from "../../pages/kit/static/kept.js";
+import { Turn } from "../../pages/kit/static/motion.js";
 import { says as told, series } from "../../pages/kit/static/series.js";
 import { at, letGoAt } from "../../pages/kit/static/swing.js";
 
@@ -123,4 +124,66 @@ test("a series of stops is clocked to its end", () => {
   assert.equal(at(30), "stop 2 of 10, next in 30 s");
   assert.equal(at(299), "stop 10 of 10, next in 1 s");
   assert.equal(at(300), "series done: drive on and let it cool");
+});
+
+// A device on a bar whose axis lies somewhere: turned in steps about it, with a hand's tremble, as the standard's own
+// angles tell it. The rotation is made by Rodrigues' formula, which the counting shares nothing with.
+const lies = (axis, deg, tilt) => {
+  const a = (deg * Math.PI) / 180,
+    [x, y, z] = axis,
+    [c, s] = [Math.cos(a), Math.sin(a)];
+  const r = [
+    [c + x * x * (1 - c), x * y * (1 - c) - z * s, x * z * (1 - c) + y * s],
+    [y * x * (1 - c) + z * s, c + y * y * (1 - c), y * z * (1 - c) - x * s],
+    [z * x * (1 - c) - y * s, z * y * (1 - c) + x * s, c + z * z * (1 - c)],
+  ];
+  const [ct, st] = [Math.cos(tilt), Math.sin(tilt)]; // how it lay before, about X
+  const m = r.map(([p, q, w]) => [p, q * ct + w * st, -q * st + w * ct]);
+  const d = 180 / Math.PI; // R = Z(alpha) X(beta) Y(gamma)
+  return [
+    Math.atan2(-m[0][1], m[1][1]) * d,
+    Math.asin(Math.max(-1, Math.min(1, m[2][1]))) * d,
+    Math.atan2(-m[2][0], m[2][2]) * d,
+  ];
+};
+
+const swung = (axis, path, tilt = 0.3) => {
+  const turn = new Turn();
+  let at = 0,
+    t = 0;
+  const go = (deg) => turn.feed((t += 0.05), ...lies(axis, deg + 0.2 * Math.sin(7 * t), tilt));
+  go(0);
+  for (const to of path) {
+    const steps = Math.max(1, Math.ceil(Math.abs(to - at) / 2));
+    for (let k = 1; k <= steps; k++) go(at + ((to - at) * k) / steps);
+    at = to;
+  }
+  return turn;
+};
+
+test("a phone on the bar counts its turn about any axis, and says which gravity does not tell", () => {
+  for (const [axis, upright] of [
+    [[0, 0, 1], true],
+    [[0, 0, -1], true],
+    [[1, 0, 0], false],
+    [[0, 1, 0], false],
+    [[0.6, 0, 0.8], false],
+  ])
+    for (const goal of [45, 90, 180, 270, 360]) {
+      const turn = swung(axis, [goal]);
+      assert.ok(Math.abs(turn.counted - goal) < 1, `${axis} ${goal}: ${turn.counted}`);
+      assert.equal(turn.upright, upright, `${axis}`);
+      assert.ok(turn.err >= (upright ? 2.5 : 1.5) && turn.err < 6, `${turn.err}`);
+      assert.ok(turn.strays < 2, `${turn.strays}`);
+    }
+});
+
+test("a bar swung back for another grip is not counted, its spring neither", () => {
+  const turn = swung([0, 1, 0], [50, 10, 50]);
+  assert.equal(turn.grips, 1);
+  assert.ok(Math.abs(turn.counted - 90) < 2.5, `${turn.counted}`);
+  const sprung = swung([0, 1, 0], [60, 56, 90]);
+  assert.equal(sprung.grips, 0);
+  assert.ok(Math.abs(sprung.counted - 90) < 1.5, `${sprung.counted}`);
+  assert.ok(swung([0, 1, 0], [50, 10, 50]).err > sprung.err);
 });

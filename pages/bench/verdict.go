@@ -46,14 +46,22 @@ func (v *View) verdict(x Shown) {
 		inside += " N·m"
 	} else {
 		d.Big, d.Unit = unit.Number(p.TurnedDeg(), 0), "°"
+		if p.ErrDeg > 0 {
+			d.Also = "± " + unit.Number(p.ErrDeg, 1) + "°"
+		}
 		inside += "°"
 	}
 	d.Why = append(d.Why, inside)
 	samples := x.Trace(p.ID)
 	beside, others := v.siblingOf(p.Fastener.Letter, p.Stage, p.Seq)
-	d.Plot = draw.Trace(samples, x.curve(beside), low, high, stage.Target(), stage.Kind == recipe.Torque)
+	if p.ErrDeg == 0 { // a phone shows nothing of how it rose
+		d.Plot = draw.Trace(samples, x.curve(beside), low, high, stage.Target(), stage.Kind == recipe.Torque)
+	}
 	if beside != nil {
 		d.Plot.BesideText = besideSays(beside)
+	}
+	if p.ErrDeg > 0 {
+		d.Why = append(d.Why, p.Result.Reasons[len(p.Result.Reasons)-1].Message)
 	}
 	if p.Result.Signature == pull.UnlikeSiblings {
 		d.Remark = p.Result.Reasons[0].Message
@@ -129,14 +137,14 @@ func (v *View) SpokenAlso() string {
 	return ""
 }
 
-// keptPull is a pull that stands as it was kept, read by a tool. One that was struck, is not counted, or was slackened
+// keptPull is a pull that stands as it was kept, read by a tool or a phone. One that was struck, is not counted, or was slackened
 // since has no verdict to show: the step says why.
 func keptPull(st *job.State, id string) *job.Pull {
 	p := st.Pulls[id]
 	if p == nil || !st.Stands(p) || st.Plan.Step(p.Step) == nil {
 		return nil
 	}
-	if p.Evidence != pull.Traced && p.Evidence != pull.Stated {
+	if p.Evidence != pull.Traced && p.Evidence != pull.Stated && p.Means != job.ByPhone {
 		return nil
 	}
 	return p

@@ -126,5 +126,8 @@ func PulledFigure(p *job.Pull) string {
 	case p.SetAtBoltNm() > 0:
 		return "set " + unit.Torque(p.SetAtBoltNm()).Both()
 	}
+	if p.ErrDeg > 0 {
+		return unit.Number(p.Result.TurnDeg, 0) + "° ± " + unit.Number(p.ErrDeg, 1) + "°"
+	}
 	return unit.Number(p.Result.TurnDeg, 1) + "°"
 }

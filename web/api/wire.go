@@ -207,6 +207,7 @@ type Pull struct {
 	Evidence  string    `json:"evidence"`
 	Tool      string    `json:"tool,omitempty"`
 	Means     string    `json:"means,omitempty" jsonschema_description:"of an angle: mark, protractor, phone, slot"`
+	ErrDeg    float64   `json:"err_deg,omitempty" jsonschema_description:"how far off an angle may be, either way"`
 	SetNm     float64   `json:"set_nm,omitempty" jsonschema_description:"on a click wrench"`
 	AtBoltNm  float64   `json:"set_at_bolt_nm,omitempty" jsonschema_description:"what reaches the bolt at that setting"`
 	PeakNm    float64   `json:"peak_nm,omitempty" jsonschema_description:"what a tool has read; a setting is none"`
@@ -234,6 +235,7 @@ func pullsOf(st *job.State) []Pull {
 			Evidence:  string(p.Evidence),
 			Tool:      p.Tool,
 			Means:     string(p.Means),
+			ErrDeg:    p.ErrDeg,
 			SetNm:     p.SetNm,
 			AtBoltNm:  p.SetAtBoltNm(),
 			PeakNm:    p.ReadNm(),

@@ -3,6 +3,7 @@
 import "./castle.js";
 import "./missing.js";
 import "./pages.js";
+import "./phonegauge.js";
 import { flush, goOn, learn, onPage, standing } from "./away.js";
 import { awake, opens, tick } from "./clocks.js";
 import { fresh, keyWords, typing } from "./keys.js";
