@@ -331,7 +331,11 @@ func (h *Hand) Do(ctx context.Context, id string, c job.Command) error {
 const breath = 4 * time.Second
 
 func (h *Hand) record(ctx context.Context, id string, eventID record.EventID, c job.Command) error {
-	_, _, err := h.Shop.Record(ctx, id, job.Meta{ID: eventID, By: h.By, Role: job.Technician, At: h.Now}, c)
+	m := job.Meta{ID: eventID, By: h.By, Role: job.Technician, At: h.Now}
+	if _, passes := c.(job.Deviate); passes {
+		m.Second = People[2].Name
+	}
+	_, _, err := h.Shop.Record(ctx, id, m, c)
 	return err
 }
 
@@ -351,6 +355,9 @@ func (h *Hand) Work(ctx context.Context, id string, stop func(*job.State, *plan.
 		} else if met {
 			continue
 		}
+		if err := h.shows(ctx, id, st, step); err != nil {
+			return fmt.Errorf("step %s: %w", step.ID, err)
+		}
 		if step.Verb != operation.Soak {
 			h.Now = h.Now.Add(time.Duration(h.pace() * step.Minutes * float64(time.Minute)))
 		}
@@ -367,7 +374,7 @@ func (h *Hand) pace() float64 {
 	if h.rng == nil {
 		return 0.5
 	}
-	return 0.75 + 0.5*h.rng.Float64()
+	return 0.5 + 0.6*h.rng.Float64()
 }
 
 // Next are the commands that carry a step one act further.
@@ -390,6 +397,11 @@ func (h *Hand) Next(st *job.State, step *plan.Step) []job.Command {
 		if f := st.Fastener(step.Joint, st.Current(step)); f != nil && f.Blocks != pull.Nothing {
 			again := job.Slacken{Joint: f.Joint, Letter: f.Letter, Reason: "begun again", Renewed: f.Blocks == pull.Renew}
 			return []job.Command{again}
+		}
+		if h.rng != nil && h.rng.Float64() < noRoom {
+			return []job.Command{job.LeaveUnmeasured{
+				Step: step.ID, Joint: step.Joint, Letter: st.Current(step), Cause: job.NoRoom,
+			}}
 		}
 		return h.Tighten(st, step)
 	}

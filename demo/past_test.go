@@ -84,7 +84,7 @@ func TestShopWithAPast(t *testing.T) {
 		t.Fatal(err)
 	}
 	rng, worn := rand.New(rand.NewPCG(2026, pastDays)), linings{}
-	stuck, signed, dues := 0, 0, 0
+	stuck, signed, dues, shots, passed := 0, 0, 0, 0, 0
 	for n, x := range visits(lib, offers(), rng)[:24] {
 		if err := x.work(ctx, s, now, n, rng, worn); err != nil {
 			t.Fatalf("visit %d: %v", n, err)
@@ -101,14 +101,17 @@ func TestShopWithAPast(t *testing.T) {
 		}
 		signed++
 		stuck += len(st.Troubles)
+		shots += len(st.Photos)
+		passed += len(st.Deviations)
 		for _, d := range st.Dues() {
 			if d.Closed == nil {
 				dues++
 			}
 		}
 	}
-	if signed < 20 || stuck == 0 || dues > 0 {
-		t.Errorf("%d signed, %d stuck, %d still owed of half a year ago", signed, stuck, dues)
+	if signed < 20 || stuck == 0 || dues > 0 || shots == 0 || passed == 0 {
+		t.Errorf("%d signed, %d stuck, %d pictures, %d deviations, %d still owed of half a year ago",
+			signed, stuck, shots, passed, dues)
 	}
 	if err := Live(ctx, s, now); err != nil {
 		t.Fatal(err)

@@ -461,7 +461,7 @@ func TestEveryPageIsLaid(t *testing.T) {
 		Due:      kit.Dues([]listing.FollowUp{{Title: "again", At: noon.AddDate(0, 0, -1)}}, noon),
 	}
 	seen.lay(t, fleet.TheBays(floor, lib, fleet.Choice{}, noon))
-	seen.lay(t, fleet.TheWall(floor, lib, noon))
+	seen.lay(t, fleet.TheWall(floor, lib, noon, "anvil brook"))
 	seen.lay(t, bench.Page(h.bench("")))
 	seen.lay(t, bench.Brief(st))
 	seen.lay(t, free.Page(free.Shown{Job: st, Library: lib}))

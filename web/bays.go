@@ -13,6 +13,7 @@ import (
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
 	"lugtak/pages/fleet"
+	"lugtak/report"
 	"lugtak/web/kit"
 )
 
@@ -43,7 +44,7 @@ func (s fleetRoom) wall(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return s.show(c, 200, fleet.TheWall(x, s.Shop.Library(), s.Shop.Now()))
+	return s.show(c, 200, fleet.TheWall(x, s.Shop.Library(), s.Shop.Now(), report.KeyWords(s.Shop.KeyPrint())))
 }
 
 func (s fleetRoom) bays(c fiber.Ctx) error {

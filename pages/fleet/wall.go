@@ -23,6 +23,7 @@ type Wall struct {
 	AtWork      int
 	Owing       int
 	Danger      int
+	Key         string // the words by which a report of this shop is told from another's
 }
 
 // wallBay is one place: free where nobody works there.
@@ -33,10 +34,10 @@ type wallBay struct {
 	bay
 }
 
-// TheWall is a page of the floor.
-func TheWall(x Standing, lib *library.Library, now time.Time) kit.Page {
+// TheWall is a page of the floor, with the words of the shop's key.
+func TheWall(x Standing, lib *library.Library, now time.Time, key string) kit.Page {
 	b := baysOf(x, lib, now)
-	w := Wall{Now: now, AtWork: b.AtWork, Owing: b.Owing, Danger: b.Danger}
+	w := Wall{Now: now, AtWork: b.AtWork, Owing: b.Owing, Danger: b.Danger, Key: key}
 	w.Bays, w.Page, w.Pages = turned(b.Bays, b.Free, now)
 	return pages.Page("wall", "The floor", w)
 }
