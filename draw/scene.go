@@ -12,6 +12,11 @@ func Scene(name, says, over string) template.HTML {
 	return solids(name, `role="img" aria-label="`+template.HTMLEscapeString(says)+`"`, `aria-hidden="true"`, over, true)
 }
 
+// Still is a picture from solids without words, for what stands beside it.
+func Still(name string) template.HTML {
+	return template.HTML(`<div class="act solid" aria-hidden="true">` + themes(name) + `</div>`)
+}
+
 // Joint is a picture of a joint's fasteners, of which what lies above it lets one be chosen.
 func Joint(name, says, over string) template.HTML {
 	return solids(name, "", `role="group" aria-label="`+template.HTMLEscapeString(says)+`"`, over, true)

@@ -429,7 +429,9 @@ func TestEveryPageIsLaid(t *testing.T) {
 		t.Fatal(err)
 	}
 	seen.lay(t, order.Weighed(w, nil))
-	seen.lay(t, reckoner.All())
+	seen.lay(t, reckoner.All(lib, ""))
+	seen.lay(t, reckoner.All(lib, "60 Nm + 90°"))
+	seen.lay(t, reckoner.All(lib, "neither fish"))
 	seen.lay(t, reckoner.Notation())
 	seen.lay(t, reckoner.Reading(vehicle.Spec{Recipe: "60 Nm, then 90°"}))
 	seen.lay(t, reckoner.Reading(vehicle.Spec{Recipe: "160 Nm", Thread: "M8", Class: "8.8", Treatment: "dry"}))

@@ -9,6 +9,8 @@ import (
 var braking = []Calc{
 	calc(Calc{
 		Name:    "bedding",
+		Of:      Brake,
+		Asks:    "How hot does bedding it get?",
 		Title:   "A series of stops",
 		Formula: "ΔT = ½·m·(v1² − v2²)·share / (rotors · rotor · 460 J/(kg·K)); cools by e^(−t/τ), τ = m·c/(h·A)",
 		Source: "energy balance, Newton's cooling; convection by R. Limpert, Brake Design and Safety, from memory; " +

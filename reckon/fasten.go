@@ -20,6 +20,8 @@ import (
 var all = []Calc{
 	calc(Calc{
 		Name:    "convert",
+		Of:      Wrench,
+		Asks:    "What is that in another unit?",
 		Title:   "One unit to another",
 		Formula: "value · factor(from) / factor(to)",
 		Source:  "NIST SP 811, appendix B",
@@ -27,6 +29,8 @@ var all = []Calc{
 	}, convert),
 	calc(Calc{
 		Name:    "recipe",
+		Of:      Bolt,
+		Asks:    "What does this recipe say?",
 		Title:   "Read a recipe",
 		Formula: "each stage in order; preload over the friction band of the treatment",
 		Source:  "notation: this shop's; plausibility: VDI 2230 part 1, ISO 898-1",
@@ -34,6 +38,8 @@ var all = []Calc{
 	}, readRecipe),
 	calc(Calc{
 		Name:    "wrench-setting",
+		Of:      Wrench,
+		Asks:    "What to set with an adapter?",
 		Title:   "What to set with an adapter",
 		Formula: "setting = target · L / (L + A·cos φ)",
 		Source:  "statics, any torque-wrench handbook",
@@ -41,6 +47,8 @@ var all = []Calc{
 	}, wrenchSetting),
 	calc(Calc{
 		Name:    "guard-band",
+		Of:      Wrench,
+		Asks:    "Where to set for its error?",
 		Title:   "Keep the tool's error inside the window",
 		Formula: "setting = (low + high)/2; error evenly spread over ±accuracy",
 		Source:  "ISO 6789-1:2017 for the permitted error",
@@ -48,6 +56,8 @@ var all = []Calc{
 	}, guardBand),
 	calc(Calc{
 		Name:    "preload",
+		Of:      Bolt,
+		Asks:    "How hard does it clamp?",
 		Title:   "Preload of a torque",
 		Formula: "F = M / (0.16·P + 0.58·d2·μ + D_Km/2·μ)",
 		Source:  "VDI 2230 part 1; ISO 898-1, SAE J429",
@@ -55,6 +65,8 @@ var all = []Calc{
 	}, preload),
 	calcBy(Calc{
 		Name:    "paste",
+		Of:      Bolt,
+		Asks:    "What figures are in this text?",
 		Title:   "A paragraph of a manual",
 		Formula: "the longest stretch of words in a sentence that is a recipe; every word used, or left",
 		Source:  "the notation",
@@ -62,6 +74,8 @@ var all = []Calc{
 	}, paste),
 	calc(Calc{
 		Name:    "tightening",
+		Of:      Bolt,
+		Asks:    "Which torque for that clamp?",
 		Title:   "Torque for a share of yield",
 		Formula: "F = As·ν·Rp0.2 / √(1 + 3·(1.5·d2/d0·(P/(π·d2) + 1.155·μ))²); M = F·(0.16·P + 0.58·d2·μ + D_Km/2·μ)",
 		Source:  "VDI 2230 part 1, table A1",
@@ -69,6 +83,8 @@ var all = []Calc{
 	}, tightening),
 	calc(Calc{
 		Name:    "twist-off",
+		Of:      Bolt,
+		Asks:    "Where would it shear?",
 		Title:   "Where a bolt shears",
 		Formula: "M = X·Rm·π/16·d3min³",
 		Source:  "ISO 898-7 for M1 to M10; an estimate above",
@@ -76,6 +92,8 @@ var all = []Calc{
 	}, twistOff),
 	calc(Calc{
 		Name:    "bar-force",
+		Of:      Wrench,
+		Asks:    "How hard must I pull?",
 		Title:   "Pull at the end of a bar",
 		Formula: "F = M / length",
 		Source:  "statics",
@@ -83,6 +101,8 @@ var all = []Calc{
 	}, barForce),
 	calc(Calc{
 		Name:    "castle-nut",
+		Of:      Bolt,
+		Asks:    "Which slot comes next?",
 		Title:   "On to the next slot",
 		Formula: "advance = hole angle mod 360°/slots; travel = P · advance/360°",
 		Source:  "geometry; only ever onward is common practice",
@@ -90,6 +110,8 @@ var all = []Calc{
 	}, castleNut),
 	calc(Calc{
 		Name:    "socket",
+		Of:      Wrench,
+		Asks:    "Which socket fits?",
 		Title:   "Which socket fits",
 		Formula: "clearance = socket − across flats",
 		Source:  "ISO 272 sizes; inch sizes exact; limits common practice",
@@ -97,6 +119,8 @@ var all = []Calc{
 	}, socket),
 	calc(Calc{
 		Name:    "bearing-pressure",
+		Of:      Bolt,
+		Asks:    "What does the head press on?",
 		Title:   "What a head presses on",
 		Formula: "p = F / (π/4·(D² − d²)), F = M / (0.16·P + 0.58·d2·μ + D_Km/2·μ)",
 		Source:  "VDI 2230 part 1; limits of table A9, from memory",
@@ -104,6 +128,8 @@ var all = []Calc{
 	}, bearingPressure),
 	calc(Calc{
 		Name:    "pull",
+		Of:      Wrench,
+		Asks:    "Was that pull good?",
 		Title:   "Judge a torque–angle trace",
 		Formula: "stages against their windows, then the signature of the trace",
 		Source:  "this shop's judge; study in docs",

@@ -14,6 +14,8 @@ import (
 var inspecting = []Calc{
 	calc(Calc{
 		Name:    "toe",
+		Of:      Vehicle,
+		Asks:    "What do turns of the rod do?",
 		Title:   "Toe by turns of the rod",
 		Formula: "toe = atan(turns · pitch / arm); at the rim = rim · sin(toe)",
 		Source:  "geometry of the steering arm",
@@ -21,6 +23,8 @@ var inspecting = []Calc{
 	}, toe),
 	calc(Calc{
 		Name:    "tone-ring",
+		Of:      Wheel,
+		Asks:    "Sensor ring, other teeth?",
 		Title:   "Another number of sensor teeth",
 		Formula: "error = new / old − 1",
 		Source:  "counting",
@@ -29,6 +33,8 @@ var inspecting = []Calc{
 	calc(
 		Calc{
 			Name:    "tyre",
+			Of:      Wheel,
+			Asks:    "What does the tyre size say?",
 			Title:   "What a tyre size says",
 			Formula: "diameter = rim · 25.4 + 2 · width · aspect / 100, or by the table; a turn = 3.05 · diameter, less when worn, more when hard",
 			Source:  "ETRTO / ISO 4000-1 marking; rolling factor and tabled sizes from memory",
@@ -38,6 +44,8 @@ var inspecting = []Calc{
 	),
 	calc(Calc{
 		Name:    "orders",
+		Of:      Wheel,
+		Asks:    "What turns at that hum?",
 		Title:   "What turns at that frequency",
 		Formula: "wheel = v / circumference; shaft = wheel · axle ratio",
 		Source:  "kinematics",
@@ -45,6 +53,8 @@ var inspecting = []Calc{
 	}, orders),
 	calcBy(Calc{
 		Name:    "lash",
+		Of:      Wheel,
+		Asks:    "Is that lash allowed?",
 		Title:   "Steering-wheel lash",
 		Formula: "limit by wheel diameter and rule",
 		Source:  "49 CFR 393.209(b), 49 CFR 570.7; replaceable in library/limits",
@@ -52,6 +62,8 @@ var inspecting = []Calc{
 	}, lash),
 	calcBy(Calc{
 		Name:    "lining",
+		Of:      Brake,
+		Asks:    "Is the lining thick enough?",
 		Title:   "Brake lining",
 		Formula: "limit by kind of brake and rule",
 		Source:  "49 CFR 393.47, 49 CFR 570.5; replaceable in library/limits",
@@ -59,6 +71,8 @@ var inspecting = []Calc{
 	}, lining),
 	calc(Calc{
 		Name:    "rotor",
+		Of:      Brake,
+		Asks:    "Is the disc still thick enough?",
 		Title:   "Brake rotor",
 		Formula: "life = distance · (min − discard) / (new − min)",
 		Source:  "discard as stamped; 0.025 mm variation and 0.08 mm run-out: common practice",
@@ -66,6 +80,8 @@ var inspecting = []Calc{
 	}, rotor),
 	calc(Calc{
 		Name:    "bush",
+		Of:      Shaft,
+		Asks:    "Bush clamped hanging?",
 		Title:   "Bush clamped hanging",
 		Formula: "twist = asin(droop / arm)",
 		Source:  "geometry; the limit is the bush maker's",
@@ -73,6 +89,8 @@ var inspecting = []Calc{
 	}, bush),
 	calc(Calc{
 		Name:    "cardan",
+		Of:      Shaft,
+		Asks:    "Cross joint at an angle?",
 		Title:   "Cross joint at an angle",
 		Formula: "ratio between cos β and 1/cos β, twice a turn",
 		Source:  "textbook kinematics: tan φ2 = tan φ1 / cos β",
@@ -80,6 +98,8 @@ var inspecting = []Calc{
 	}, cardan),
 	calc(Calc{
 		Name:    "vin",
+		Of:      Vehicle,
+		Asks:    "Is this VIN whole?",
 		Title:   "Vehicle identification number",
 		Formula: "Σ value · weight mod 11",
 		Source:  "ISO 3779, 49 CFR 565.15(c)",
@@ -87,6 +107,8 @@ var inspecting = []Calc{
 	}, vin),
 	calcBy(Calc{
 		Name:    "diagnose",
+		Of:      Vehicle,
+		Asks:    "What makes this noise?",
 		Title:   "Suspects from signs and tests",
 		Formula: "odds of one or two faults, each answer's likelihood joined; gain = expected entropy lost",
 		Source:  "likelihoods: common practice, in library/signs",

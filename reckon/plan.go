@@ -8,6 +8,8 @@ import (
 var planning = []Calc{
 	calc(Calc{
 		Name:    "schedule",
+		Of:      Vehicle,
+		Asks:    "Which order of steps?",
 		Title:   "Steps in the best order",
 		Formula: "one hands-on step a technician at a time; changes of tool, side and position cost minutes; what runs by itself starts when its needs end",
 		Source:  "exact search to 14 steps, a beam beyond; the bound is proved",
@@ -15,6 +17,8 @@ var planning = []Calc{
 	}, plan),
 	calc(Calc{
 		Name:    "fit",
+		Of:      Brake,
+		Asks:    "New beside old: does it fit?",
 		Title:   "New against old",
 		Formula: "each measure that differs, with what the difference does",
 		Source:  "what to compare: common practice; effects by geometry and counting",

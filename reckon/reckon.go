@@ -25,6 +25,8 @@ import (
 // Calc is one calculation.
 type Calc struct {
 	Name    string
+	Of      Thing
+	Asks    string // what one wants to know, in a few words
 	Title   string
 	Formula string
 	Source  string
@@ -34,6 +36,22 @@ type Calc struct {
 	byLib   bool // it goes by what the shop's library says
 	run     func(*library.Library, json.RawMessage) (any, error)
 }
+
+// Thing is what one has in hand when one asks.
+type Thing string
+
+// The things, as they are shown.
+const (
+	Bolt    Thing = "Bolt or nut"
+	Wrench  Thing = "Wrench or socket"
+	Brake   Thing = "Brake"
+	Wheel   Thing = "Wheel or tyre"
+	Shaft   Thing = "Shaft or bush"
+	Vehicle Thing = "Vehicle"
+)
+
+// Things lists them.
+func Things() []Thing { return []Thing{Bolt, Wrench, Brake, Wheel, Shaft, Vehicle} }
 
 // Problem is an error as RFC 9457 wants it, with what a program needs beside.
 type Problem struct {

@@ -11,6 +11,8 @@ import (
 var releasing = []Calc{
 	calcBy(Calc{
 		Name:  "release",
+		Of:    Bolt,
+		Asks:  "It sits fast: what next?",
 		Title: "Freeing what is stuck",
 		Formula: "shares of hold shifted by each try in vain (Bayes); the order of least expected minutes, " +
 			"harm counted; it yields at τ·π/16·d³, clamped at √(1 − (σ/Re)²) of that and 0.4 of its figure",

@@ -15,7 +15,7 @@ import (
 func (s shelfRoom) reckoner(c fiber.Ctx) error {
 	name := c.Params("name")
 	if name == "" {
-		return s.show(c, 200, reckoner.All())
+		return s.show(c, 200, reckoner.All(s.Shop.Library(), c.Query("text")))
 	}
 	calc, ok := reckon.Find(name)
 	if !ok {

@@ -44,6 +44,22 @@ func drawn(l *library.Library, p *plan.Plan, step *plan.Step, name, act string) 
 	return Picture{}
 }
 
+// Still is the bare picture of an act, without its words; empty where there is none.
+func Still(l *library.Library, act string) template.HTML {
+	for i := range l.Scenes.Scenes {
+		s := &l.Scenes.Scenes[i]
+		if s.Key != act || l.Pictures == nil {
+			continue
+		}
+		if on, ok := l.Scenes.Any(s); ok {
+			if picture, _, err := l.Pictures.Over(on, false); err == nil {
+				return draw.Still(picture)
+			}
+		}
+	}
+	return ""
+}
+
 // Picture is a drawn act, and from where one looks, where that is known.
 type Picture struct {
 	HTML template.HTML

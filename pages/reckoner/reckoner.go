@@ -38,8 +38,34 @@ type View struct {
 	Units   []unit.Unit
 	Asked   bool
 	Signs   [][2]string // names diagnose knows
-	Command string      // the same on the command line
+
+	Things []thing // what one may have in hand
+	Text   string  // as it stands somewhere
+	Read   *read   // as what it was read; nil where it was not
 }
+
+// thing is one thing in hand, drawn, with what one asks of it.
+type thing struct {
+	Name    reckon.Thing
+	Picture template.HTML
+	Asks    []reckon.Calc
+	More    []reckon.Calc
+}
+
+// read is a text that was understood.
+type read struct {
+	reckon.Guessed
+	To string // where all of it stands
+}
+
+// drawnAs are the pictures of the things, by the acts they are taken from.
+var drawnAs = map[reckon.Thing]string{
+	reckon.Bolt: "stud-look", reckon.Wrench: "rung-bar", reckon.Brake: "rotor-measure",
+	reckon.Wheel: "rung-tyre", reckon.Shaft: "shaft-angles", reckon.Vehicle: "four-points",
+}
+
+// shownAsks is how many questions stand on a thing's card; the rest unfolds.
+const shownAsks = 4
 
 // meant is one reading of a text that was refused, and where it leads.
 type meant struct {
@@ -47,9 +73,33 @@ type meant struct {
 	To   string
 }
 
-// All is the page that lists the calculators.
-func All() kit.Page {
-	return pages.Page("reckoner", "Reckoner", View{All: reckon.All(), Values: map[string]string{}, Units: unit.Units()})
+// All is the page one comes to: what one has in hand, what one asks of it, and a field that reads what is typed as it
+// stands somewhere.
+func All(lib *library.Library, text string) kit.Page {
+	v := View{Text: strings.TrimSpace(text), Values: map[string]string{}}
+	for _, name := range reckon.Things() {
+		t := thing{Name: name, Picture: kit.Still(lib, drawnAs[name])}
+		for _, c := range reckon.All() {
+			switch {
+			case c.Of != name:
+			case len(t.Asks) < shownAsks:
+				t.Asks = append(t.Asks, c)
+			default:
+				t.More = append(t.More, c)
+			}
+		}
+		v.Things = append(v.Things, t)
+	}
+	if v.Text != "" {
+		if g, ok := reckon.Guess(lib, v.Text); ok {
+			q := url.Values{}
+			for key, typed := range g.Typed {
+				q.Set(key, typed)
+			}
+			v.Read = &read{g, "/reckoner/" + g.Calc.Name + "?" + q.Encode()}
+		}
+	}
+	return pages.Page("reckoner", "Reckoner", v)
 }
 
 // One is a calculator with what was typed into it; nothing was asked where typed is nil, and the examples stand
@@ -82,9 +132,6 @@ func (v *View) run(lib *library.Library, calc reckon.Calc) *fault.Fault {
 	raw, err := calc.FromForm(func(n string) string { return v.Values[n] })
 	if err != nil {
 		return fault.As(err)
-	}
-	if len(raw) < 200 {
-		v.Command = "lugtak calc " + calc.Name + " --json '" + string(raw) + "'"
 	}
 	res, err := reckon.Do(lib, calc.Name, raw)
 	var p *reckon.Problem
