@@ -374,7 +374,7 @@ func (h *Hand) pace() float64 {
 	if h.rng == nil {
 		return 0.5
 	}
-	return 0.5 + 0.6*h.rng.Float64()
+	return 0.6 + 0.6*h.rng.Float64()
 }
 
 // Next are the commands that carry a step one act further.

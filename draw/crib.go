@@ -53,7 +53,7 @@ func CheckChart(points []wrench.CheckPoint) template.HTML {
 		a := wrench.Accuracy(p.SetNm)
 		c.rect("d-window", x-50, y(a), 100, y(-a)-y(a))
 		c.text("axis", x, 164, "middle", "%s", unit.Torque(p.SetNm))
-		c.text("axis", x-54, y(a)+4, "end", "+%s %%", Plain(a))
+		c.text("axis", x-47, y(a)-4, "start", "+%s %%", Plain(a))
 		for k, d := range p.Deviations() {
 			class := "d-dot"
 			if math.Abs(d) > a {

@@ -54,6 +54,23 @@ var columns = map[Kind]struct {
 	Prices:   {2, []string{"part", "price"}},
 }
 
+// examples are two lines of each list, under its header: what a shop's own list may look like.
+var examples = map[Kind]string{
+	Vehicles: "fleet,pattern,plate,vin,bay\nB-12,%s,TQ 9012,,bay 2\nB-13,%s,TQ 9013,,yard",
+	People:   "name,role,pin\nTechnician Dun,technician,804127\nForeman Ela,foreman,519283",
+	Figures:  "pattern,joint,recipe,source,why\n%s,suspension.front.linkbar,50 Nm,maker’s book p. 12,misread before",
+	Tools: "name,kind,max_nm,step_nm,drive,length_mm,serial\nLong,click,340,2,1/2,560,A 7\n" +
+		"Traced,torque-angle,250,0.1,1/2,600,B 1",
+	Sockets:  "socket,drive,kind\n18 mm,1/2,\n14 mm,1/2,twelve-point",
+	Adapters: "name,length_mm,angle_deg\ncrow’s foot,50,\nsquare foot,50,90",
+	Prices:   "part,price\nhub-unit,148.50\ntie-rod-end,32",
+}
+
+// Example is a list of that kind as one may write it, of a sheet the shop has; empty of what is no list of lines.
+func Example(k Kind, pattern string) string {
+	return strings.ReplaceAll(examples[k], "%s", pattern)
+}
+
 // Columns names the columns of a list, those that must be there first.
 func Columns(k Kind) (required, others []string) {
 	c := columns[k]

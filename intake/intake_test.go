@@ -90,6 +90,20 @@ func TestFaultsByLine(t *testing.T) {
 	}
 }
 
+// The examples a page shows are lists that are taken as they stand.
+func TestExamplesAreTaken(t *testing.T) {
+	x := newShop(t)
+	for _, k := range []Kind{Vehicles, People, Figures, Tools, Sockets, Adapters, Prices} {
+		p, err := x.Read(t.Context(), k, []byte(Example(k, "ostrel-c22")))
+		if err != nil || len(p.Faults) > 0 || len(p.Rows) == 0 {
+			t.Errorf("%s: %v, %+v", k, err, p.Faults)
+		}
+	}
+	if Example(Job, "x") != "" {
+		t.Error("a job file has an example line")
+	}
+}
+
 // A list is taken whole or not at all, and once.
 func TestAllOrNothing(t *testing.T) {
 	x := newShop(t)

@@ -19,7 +19,11 @@ func (s officeRoom) imports(c fiber.Ctx) error {
 }
 
 func (s officeRoom) showImports(c fiber.Ctx, code int, v office.Imports) error {
-	v.Kinds = importKinds()
+	pattern := "a-model-of-yours"
+	if all := s.Shop.Library().Patterns; len(all) > 0 {
+		pattern = all[0].ID
+	}
+	v.Kinds = importKinds(pattern)
 	return s.show(c, code, v.Page())
 }
 
@@ -93,7 +97,7 @@ func listOf(c fiber.Ctx, v *office.Imports) error {
 	return errors.Join(err, r.Close())
 }
 
-func importKinds() []office.ImportKind {
+func importKinds(pattern string) []office.ImportKind {
 	out := []office.ImportKind{
 		{Kind: string(intake.Vehicles), Name: "vehicles, CSV"},
 		{Kind: string(intake.People), Name: "people, CSV"},
@@ -106,7 +110,9 @@ func importKinds() []office.ImportKind {
 		{Kind: string(intake.Job), Name: "a job file, JSON"},
 	}
 	for i := range out {
-		out[i].Required, out[i].Others = intake.Columns(intake.Kind(out[i].Kind))
+		k := intake.Kind(out[i].Kind)
+		out[i].Required, out[i].Others = intake.Columns(k)
+		out[i].Example = intake.Example(k, pattern)
 	}
 	return out
 }

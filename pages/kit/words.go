@@ -38,6 +38,7 @@ func Words() template.FuncMap {
 		"plain":  draw.Plain,
 		"km":     unit.Kilometres[int],
 		"count":  Counted,
+		"whole":  unit.Whole,
 		"volume": unit.Volume,
 		"tens":   func(v float64) string { return fmt.Sprintf("%.0f", 10*math.Round(v/10)) },
 		"add":    func(a, b int) int { return a + b },

@@ -22,6 +22,7 @@ type ImportKind struct {
 	Kind, Name string
 	Required   []string
 	Others     []string
+	Example    string // two lines under their header; empty of a file that is no list
 }
 
 // ImportRead is a list as it was read.
