@@ -70,7 +70,7 @@ func Doubts(p Pattern) []Doubt {
 		for _, o := range keys[i+1:] {
 			if r.Peak() > 0 && near(k, o) && r.String() == read[o].String() {
 				add(SameFigure,
-					"%s stands under %s too. Two joints may share a figure by chance, or one was copied: look at both.",
+					"“%s” stands under %s too. Two joints may share a figure by chance, or one was copied: look at both.",
 					r, o)
 			}
 		}

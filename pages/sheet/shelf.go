@@ -27,9 +27,16 @@ type Sent struct {
 // shelf is what the shop knows, with what was sent to it.
 type shelf struct {
 	Sent
-	Patterns   []pattern
+	Patterns []pattern
+	Families []family
+	Faults   []library.Fault
+}
+
+// family is the operations of one kind of part, with how many of them each model has.
+type family struct {
+	Name       string
 	Operations []operationRow
-	Faults     []library.Fault
+	On         []int // of each pattern, in their order
 }
 
 // Read is a file that is sound, as the two who take it read it.
@@ -118,7 +125,6 @@ func figureOf(s vehicle.Spec) string {
 type operationRow struct {
 	operation.Operation
 	Name  string
-	On    []string
 	Wants []string // what must lie open for it
 }
 
@@ -151,19 +157,6 @@ type pattern struct {
 // Shelf is the Shelf of a library; the patterns have the figures the shop has corrected.
 func Shelf(lib *library.Library, patterns []vehicle.Pattern, sent Sent) kit.Page {
 	v := shelf{Sent: sent, Faults: lib.Faults}
-	for _, op := range lib.Operations {
-		row := operationRow{
-			Operation: op,
-			Name:      unit.Capital(strings.TrimSpace(strings.ReplaceAll(op.Title, "{axle}", ""))),
-			Wants:     opensFor(op),
-		}
-		for _, p := range patterns {
-			if slices.Contains(p.Operations, op.ID) {
-				row.On = append(row.On, p.Name)
-			}
-		}
-		v.Operations = append(v.Operations, row)
-	}
 	for _, p := range patterns {
 		row := pattern{Pattern: p, Joints: len(p.Spec), Doubts: len(vehicle.Doubts(p))}
 		if p.Open {
@@ -176,5 +169,35 @@ func Shelf(lib *library.Library, patterns []vehicle.Pattern, sent Sent) kit.Page
 		}
 		v.Patterns = append(v.Patterns, row)
 	}
+	slices.SortStableFunc(v.Patterns, func(a, b pattern) int { return b.Doubts - a.Doubts })
+	v.families(lib)
 	return pages.Page("shelf", "Shelf", v)
+}
+
+// families groups the operations, each with the models that have it.
+func (v *shelf) families(lib *library.Library) {
+	for _, op := range lib.Operations {
+		i := slices.IndexFunc(v.Families, func(f family) bool { return f.Name == op.Family })
+		if i < 0 {
+			i = len(v.Families)
+			v.Families = append(v.Families, family{Name: op.Family, On: make([]int, len(v.Patterns))})
+		}
+		f := &v.Families[i]
+		f.Operations = append(f.Operations, operationRow{
+			Operation: op,
+			Name:      unit.Capital(strings.TrimSpace(strings.ReplaceAll(op.Title, "{axle}", ""))),
+			Wants:     opensFor(op),
+		})
+		for k, p := range v.Patterns {
+			if slices.Contains(p.Operations, op.ID) {
+				f.On[k]++
+			}
+		}
+	}
+}
+
+// Short is the first words of a model's name, over its column.
+func (p pattern) Short() string {
+	words := strings.Fields(p.Name)
+	return strings.Join(words[:min(2, len(words))], " ")
 }
