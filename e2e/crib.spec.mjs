@@ -66,7 +66,13 @@ test("a tool is calibrated, fails, is taken out of use, and the bench knows", as
 test("every calculator reckons as one types", async ({ page, shop }) => {
   await signIn(page, shop, aro);
   await page.goto(shop.url + "/reckoner");
-  const names = await page.locator(".calcs a").evaluateAll((all) => all.map((a) => a.getAttribute("href")));
+  await sound(page);
+  await page.getByLabel("Type it as it stands").fill("45 ft-lb + 90°");
+  await expect(page.locator("#reads")).toContainText("Tighten to 61 N·m (45 ft·lb)");
+  await page.getByLabel("Type it as it stands").fill("neither fish");
+  await expect(page.locator("#reads")).toContainText("no recipe, figure with unit");
+  const asks = page.locator(".thing-card li a");
+  const names = await asks.evaluateAll((all) => all.map((a) => a.getAttribute("href")));
   expect(names.length).toBeGreaterThan(10);
   for (const [i, n] of names.entries()) {
     await page.goto(shop.url + n);

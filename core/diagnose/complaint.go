@@ -80,6 +80,51 @@ func (k *Knowledge) Complaint(text string) []string {
 	return out
 }
 
+// Phrase is a part of a complaint as it was told, with the sign its words may mean.
+type Phrase struct {
+	Words string
+	Sign  string // its key; empty where they mean none
+	Means string // what a yes to it says
+}
+
+// Phrases parts a complaint at its stops, and says of each part which sign it may mean; each sign is meant once.
+func (k *Knowledge) Phrases(text string) []Phrase {
+	var out []Phrase
+	meant := map[string]bool{}
+	for part := range strings.FieldsFuncSeq(text, func(r rune) bool { return strings.ContainsRune(",.;:!?", r) }) {
+		p := Phrase{Words: strings.TrimSpace(part)}
+		if p.Words == "" {
+			continue
+		}
+		for _, key := range k.Complaint(p.Words) {
+			i := slices.IndexFunc(k.Evidence, func(e Evidence) bool { return e.Key == key })
+			if i < 0 || meant[key] {
+				continue
+			}
+			meant[key] = true
+			p.Sign = key
+			p.Means, _, _ = strings.Cut(k.Evidence[i].Reason, ";")
+			break
+		}
+		out = append(out, p)
+	}
+	return out
+}
+
+// Untold is what a complaint leaves open of where it is: which wheel, front or rear, left or right; empty where it says
+// a corner.
+func Untold(text string) string {
+	switch where := Place(text); {
+	case where == "":
+		return "which wheel"
+	case where == "left" || where == "right":
+		return "front or rear"
+	case where == "front" || where == "rear":
+		return "left or right"
+	}
+	return ""
+}
+
 // between is how many words may stand between those of one meaning: a pedal that goes very low.
 const between = 2
 

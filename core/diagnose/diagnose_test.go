@@ -290,6 +290,24 @@ func TestComplaintAndBounds(t *testing.T) {
 			t.Errorf("%q: %q, want %q", text, got, want)
 		}
 	}
+	for text, want := range map[string]string{
+		"hums at 80, louder in left bends": "hums at 80=hum-with-speed|louder in left bends=hum-louder-left-bend|which wheel",
+		"wheel gets hot, wheel gets hot!":  "wheel gets hot=hot-wheel|wheel gets hot=|which wheel",
+		"the left front damper leaks":      "the left front damper leaks=damper-wet|",
+		"oil change, on the left":          "oil change=|on the left=|front or rear",
+		" , . ":                            "which wheel",
+	} {
+		got := ""
+		for _, p := range k.Phrases(text) {
+			got += p.Words + "=" + p.Sign + "|"
+			if (p.Sign == "") != (p.Means == "") || strings.Contains(p.Means, ";") {
+				t.Errorf("%q means %q", p.Words, p.Means)
+			}
+		}
+		if got += diagnose.Untold(text); got != want {
+			t.Errorf("%q: %q, want %q", text, got, want)
+		}
+	}
 	for name, h := range map[string]diagnose.History{
 		"minus five km":   {KM: -5},
 		"500 years":       {AgeYears: 500},

@@ -69,6 +69,7 @@ func Page(x Shown) (kit.Page, error) {
 		v.Position = "ground"
 	}
 	v.told(k)
+	v.phrases(k)
 	v.tests(x.Ask)
 	if v.clashes(k); len(v.Clashes) > 0 {
 		v.Ask = nil // they are settled first
@@ -151,6 +152,8 @@ type View struct {
 	Suspects  []suspect
 	Last      *question  // answered last
 	Told      []question // signs the words of the complaint may mean
+	Phrases   []phrase   // of the complaint, each with what it may mean
+	Untold    string     // what it and the answers leave open of where it is
 	Clashes   []clash
 	Struck    []job.Given  // answers taken back
 	Measuring *measurement // in the question's place
@@ -272,6 +275,29 @@ func (v *View) tests(asked string) {
 	if asked == "" && v.Job.Failed() != nil && len(v.Told) > 0 {
 		v.Ask = &nextTest{v.Told[0], "what the drive showed"}
 	}
+}
+
+// phrase is a part of a complaint over what it may mean, and what became of that.
+type phrase struct {
+	diagnose.Phrase
+	Answered, Yes bool
+}
+
+// phrases lays out the complaint, or what a drive that failed has shown.
+func (v *View) phrases(k *diagnose.Knowledge) {
+	for _, p := range k.Phrases(v.Job.Said()) {
+		x := phrase{Phrase: p}
+		if i := slices.IndexFunc(k.Evidence, func(e diagnose.Evidence) bool { return e.Key == p.Sign }); i >= 0 {
+			q := answered(k.Evidence[i], v.Job)
+			x.Answered, x.Yes = q.Answered, q.Yes || slices.ContainsFunc(q.Corners, func(c corner) bool { return c.Yes })
+		}
+		v.Phrases = append(v.Phrases, x)
+	}
+	where := v.Job.Said()
+	if all := v.Report.Suspects; len(all) > 0 && all[0].Where != "" {
+		where += ", " + all[0].Where
+	}
+	v.Untold = diagnose.Untold(where)
 }
 
 // Said is what signs are looked for in.
