@@ -67,6 +67,18 @@ type Measure struct {
 	Comes       string // kept, mended, watch, at its limit, beyond its limit, no limit known
 }
 
+// LimitSays is the limit in words.
+func (m Measure) LimitSays() string {
+	word := "at most"
+	switch {
+	case m.Least:
+		word = "at least"
+	case m.Floor > 0:
+		word = unit.Number(m.Floor, 3) + " to"
+	}
+	return word + " " + unit.Number(m.Limit, 3) + " " + m.Unit
+}
+
 // Bar is a measure drawn beside its limit, in per cent of the whole.
 type Bar struct{ Now, Limit float64 }
 

@@ -216,14 +216,7 @@ func (p paper) measured(r *Report, y float64) float64 {
 		p.face(ink, "B", 9)
 		p.put(margin+56, y+4, value(m.Now))
 		p.bar(m, margin+72, y+2, 50)
-		word := "at most "
-		switch {
-		case m.Least:
-			word = "at least "
-		case m.Floor > 0:
-			word = unit.Number(m.Floor, 3) + " to "
-		}
-		p.put(margin+128, y+4, word+unit.Number(m.Limit, 3)+" "+m.Unit)
+		p.put(margin+128, y+4, m.LimitSays())
 		p.put(margin+width-p.GetStringWidth(m.Comes), y+4, m.Comes)
 		p.face(steel, "", 8)
 		for i, l := range source {

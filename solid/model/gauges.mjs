@@ -28,6 +28,22 @@ tool(
   ],
   { thimble: [-90, 0, 12, 0, 0, 1], scale: [-50, -9, 0, 0, -1, 0], grip: [-86, 0, 0, -1, 0, 0] },
 );
+// the face of a dial, its middle at a distance along X, its needle's side towards Y
+const clock = (x) =>
+  move(
+    [x, 0, 0],
+    turnZ(
+      PI / 2,
+      lathe([
+        [-10, 0],
+        [-10, 31],
+        [-6, 33],
+        [7, 33],
+        [10, 30],
+        [10, 0],
+      ]),
+    ),
+  );
 // a dial gauge, its tip at the origin, on an arm that reaches over a disc to a magnet on the strut
 tool(
   "dial",
@@ -35,20 +51,7 @@ tool(
     ball([3, 0, 0], 3.4),
     cyl(2.6, 2, 28, 16),
     cyl(5, 24, 48, 24),
-    move(
-      [76, 0, 0],
-      turnZ(
-        PI / 2,
-        lathe([
-          [-10, 0],
-          [-10, 31],
-          [-6, 33],
-          [7, 33],
-          [10, 30],
-          [10, 0],
-        ]),
-      ),
-    ),
+    clock(76),
     rod([76, 12, 0], [76, 12, 22], 1.6),
     tube(
       curve([
@@ -73,20 +76,7 @@ tool(
     cyl(9, -12, 14, 32),
     cyl(6, 14, 190, 24),
     cyl(9, 90, 150, 32),
-    move(
-      [218, 0, 0],
-      turnZ(
-        PI / 2,
-        lathe([
-          [-10, 0],
-          [-10, 31],
-          [-6, 33],
-          [7, 33],
-          [10, 30],
-          [10, 0],
-        ]),
-      ),
-    ),
+    clock(218),
   ],
   { grip: [120, 0, 9, 0, 0, 1], dial: [218, 0, 33, 0, 0, 1] },
 );
