@@ -54,7 +54,7 @@ func TestGoldenJournalsKeepTheirMeaning(t *testing.T) {
 		st := Replay(journal)
 		says := meaning(st)
 		for i, since := range []func(*State) string{
-			since2, since3, since4, since5, since6, since7, since8, since9, since10, since11,
+			since2, since3, since4, since5, since6, since7, since8, since9, since10, since11, since12,
 		} {
 			if release(name) >= i+2 {
 				says += since(st)
@@ -392,5 +392,16 @@ func since11(st *State) string {
 		}
 	}
 	fmt.Fprintf(&b, "stated together %d\n", together)
+	return b.String()
+}
+
+// since12 is what journals of the twelfth hold besides: angles with how far off they may be.
+func since12(st *State) string {
+	var b strings.Builder
+	for _, id := range st.PullOrder {
+		if p := st.Pulls[id]; p.ErrDeg > 0 {
+			fmt.Fprintf(&b, "%s turned by %s, %.1f ± %.1f\n", p.Fastener, p.Means, p.TurnedDeg(), p.ErrDeg)
+		}
+	}
 	return b.String()
 }
