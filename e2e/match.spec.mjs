@@ -7,7 +7,12 @@ test("one measure that fails ends the asking, and refusing comes first", async (
   await signIn(page, shop, aro);
   await page.goto(shop.url + step);
   await expect(page.locator(".key.go")).toContainText("Compare");
+  const same = page.getByRole("button", { name: "Same on the new" });
+  await expect(same).toHaveCount(0);
   await page.getByLabel("length drawn out, old").fill("512");
+  await same.click(); // the gauge goes over the new one as well
+  await expect(page.getByLabel("length drawn out, new")).toHaveValue("512");
+  await expect(same).toHaveCount(0);
   await page.getByLabel("length drawn out, new").fill("552");
   await expect(page.locator(".measure.bars")).toContainText("does not fit");
   await expect(page.locator(".offby")).toContainText("40 mm more");
