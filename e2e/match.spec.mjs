@@ -22,7 +22,7 @@ test("one measure that fails ends the asking, and refusing comes first", async (
   await sound(page);
 
   // It may be measured all the same, and goes in with words only.
-  await page.getByText("It goes in all the same").click();
+  await page.getByText("It goes in all the same", { exact: true }).click();
   await page.getByRole("button", { name: "Accept it with these words" }).click();
   await expect(page.getByRole("alert")).toContainText("By its measures this part is refused");
   await expect(page.getByLabel("length drawn out, new")).toHaveValue("552");

@@ -126,19 +126,19 @@ after({ "demo-struts": "New strut beside the old" })(
     await page.locator("a.start").click();
     await expect(what(page)).toHaveText(/New strut beside the old/);
     await page.getByRole("link", { name: "Measure new beside old" }).click();
-    await page.getByLabel("extended, old").fill("512");
-    await page.getByLabel("extended, new").fill("545");
+    await page.getByLabel("length drawn out, old").fill("512");
+    await page.getByLabel("length drawn out, new").fill("522");
     await page.getByLabel("studs, old").fill("3");
     await page.getByLabel("studs, new").fill("x");
-    await page.getByRole("button", { name: "Compare" }).click();
-    await expect(page.getByRole("alert")).toContainText("no number");
-    await expect(page.getByLabel("extended, new")).toHaveValue("545"); // what was typed stays
+    await expect(page.getByRole("alert")).toContainText("no number"); // while one types
+    await expect(page.getByLabel("length drawn out, new")).toHaveValue("522"); // what was typed stays
     await page.getByLabel("studs, new").fill("3");
-    await page.getByRole("button", { name: "Compare" }).click();
-    await expect(page.locator(".verdictline")).toContainText("refused");
-    await expect(page.locator("tr.bars")).toContainText("the wheel hangs");
+    await page.getByLabel("length drawn out, new").fill("545");
+    await expect(page.locator(".measure.bars")).toContainText("does not fit");
+    await expect(page.locator(".says")).toContainText("the wheel hangs");
     await sound(page);
-    await page.getByRole("button", { name: "Accept the part" }).click();
+    await page.getByText("It goes in all the same", { exact: true }).click();
+    await page.getByRole("button", { name: "Accept it with these words" }).click();
     await expect(page.getByRole("alert")).toContainText("By its measures");
     await page.getByRole("button", { name: /Refuse it/ }).click();
     await expect(page.getByText(/Re-planned by Technician Bel/)).toContainText("is missing");
@@ -151,11 +151,16 @@ after({ "demo-struts": "New strut beside the old" })(
     // The right one comes; one that differs a little goes in with a note.
     await page.goto(shop.url + "/jobs/demo-struts/plan");
     await refused.getByRole("link", { name: "new beside old" }).click();
-    await page.getByLabel("extended, new").fill("519");
-    await page.getByRole("button", { name: "Accept the part" }).click();
+    await page.getByLabel("length drawn out, new").fill("519");
+    await expect(page.locator(".key.go")).toContainText("Compare"); // the holes were not compared yet
+    await page.getByText("It goes in all the same", { exact: true }).click();
+    const words = page.getByRole("button", { name: "Accept it with these words" });
+    await words.click();
     await expect(page.getByRole("alert")).toContainText("Not all that decides");
-    await page.getByLabel(/^Note/).fill("kit of the heavy-duty kind, both sides alike");
-    await page.getByRole("button", { name: "Accept the part" }).click();
+    await page.getByText("It goes in all the same", { exact: true }).click();
+    await page.getByLabel(/^Why it goes in/).fill("kit of the heavy-duty kind, both sides alike");
+    await stand(page);
+    await words.click();
     await expect(page).toHaveURL(/bench/);
 
     await page.goto(shop.url + "/jobs/demo-struts/plan");
