@@ -38,8 +38,9 @@ var (
 
 // others are the units a figure is told in beside its own, by its dimension; the first that is another is taken.
 var others = map[unit.Dimension][]string{
-	"torque": {"N·m", "ft·lb"}, "length": {"mm", "in"}, "mass": {"kg", "lb"}, "pressure": {"kPa", "psi"},
-	"force": {"N", "lbf"}, "speed": {"km/h", "mph"}, "temperature": {"°C", "°F"}, "volume": {"ml", "qt"},
+	unit.DimTorque: {"N·m", "ft·lb"}, unit.DimLength: {"mm", "in"}, unit.DimMass: {"kg", "lb"},
+	unit.DimPressure: {"kPa", "psi"}, unit.DimForce: {"N", "lbf"}, unit.DimSpeed: {"km/h", "mph"},
+	unit.DimTemperature: {"°C", "°F"}, unit.DimVolume: {"ml", "l"},
 }
 
 // Guess reads a text as it stands on a sheet, a tyre or a plate: a VIN, a tyre's size, a thread with its class, a
