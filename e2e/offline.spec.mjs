@@ -1,6 +1,20 @@
 // The network goes for an hour of work: nothing is lost, nothing twice, times as they were.
 import { resolve } from "node:path";
-import { aro, bel, expect, press, serve, signIn, test, what } from "./shop.mjs";
+import {
+  after,
+  aro,
+  bel,
+  byClick,
+  expect,
+  half,
+  keep,
+  press,
+  serve,
+  signIn,
+  stand,
+  test,
+  what,
+} from "./shop.mjs";
 
 test.use({ serviceWorkers: "allow" });
 
@@ -188,3 +202,32 @@ test("the server is killed while it is being told", async ({ page, shop, context
   expect(new Set(added.map((e) => e.id)).size).toBe(6);
   await again.stop();
 });
+
+const wheel = after({ [half]: "Wheel nuts in star" });
+wheel.use({ serviceWorkers: "allow", viewport: { width: 390, height: 844 } });
+wheel(
+  "a wheel's round is said on a phone without network, and is five acts",
+  async ({ page, shop, context }) => {
+    await signIn(page, shop, aro);
+    await page.goto(`${shop.url}/jobs/${half}/bench`);
+    await page
+      .waitForFunction(() => navigator.serviceWorker.controller, null, { timeout: 20_000 })
+      .catch(() => page.reload());
+    await byClick(page);
+    await keep(page); // it is set
+    const clicked = async () => {
+      const job = await page.request.get(`${shop.url}/jobs/${half}/job.json`);
+      return (await job.json()).events.filter((e) => e.kind === "pulled" && e.body?.together).length;
+    };
+    const all = page.getByRole("button", { name: "All five clicked" });
+    await expect(all).toBeDisabled();
+    await context.setOffline(true);
+    await expect(all).toBeEnabled({ timeout: 20_000 });
+    await stand(page);
+    await all.click();
+    await expect(page.locator("#offline")).toContainText("kept here");
+    await context.setOffline(false);
+    await expect(what(page)).toHaveText(/stage 2/, { timeout: 30_000 });
+    await expect.poll(clicked).toBe(5);
+  },
+);
