@@ -387,7 +387,7 @@ test("a shop begins empty, and every page works without script", async ({ shop, 
   const page = await (await browser.newContext({ javaScriptEnabled: false })).newPage();
   await signIn(page, own, ["Foreman Ull", "4713"]);
   await expect(page.getByText("The shop is empty")).toBeVisible();
-  await page.getByRole("link", { name: "New vehicle" }).click();
+  await page.getByRole("link", { name: "Bring in a vehicle", exact: true }).click();
   await page.getByLabel("Plate or fleet number").fill("V-1");
   await page.getByLabel("VIN, if it is at hand").fill("123");
   await page.getByLabel("a strut, one arm below").check();

@@ -11,6 +11,7 @@ import {
   press,
   serve,
   signIn,
+  sound,
   stand,
   test,
   what,
@@ -203,11 +204,28 @@ test("the server is killed while it is being told", async ({ page, shop, context
   await again.stop();
 });
 
+test("a page that was never seen says so without network, in the frame of the others", async ({
+  page,
+  shop,
+  context,
+}) => {
+  await opened(page, shop);
+  await context.setOffline(true);
+  await page.goto(`${shop.url}/jobs/${job}/ledger`);
+  await expect(page.getByRole("heading", { name: "No network" })).toBeVisible();
+  await expect(page.getByRole("alert")).toContainText("sent when it answers");
+  await expect(page.locator(".emptybay")).toBeVisible();
+  await sound(page);
+  await page.getByRole("link", { name: "To the bays" }).click();
+  await expect(page.getByRole("heading", { name: "Bays" })).toBeVisible(); // as it was seen
+});
+
 const wheel = after({ [half]: "Wheel nuts in star" });
-wheel.use({ serviceWorkers: "allow", viewport: { width: 390, height: 844 } });
+wheel.use({ serviceWorkers: "allow" });
 wheel(
   "a wheel's round is said on a phone without network, and is five acts",
   async ({ page, shop, context }) => {
+    await page.setViewportSize({ width: 390, height: 844 });
     await signIn(page, shop, aro);
     await page.goto(`${shop.url}/jobs/${half}/bench`);
     await page

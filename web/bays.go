@@ -27,6 +27,17 @@ func (s fleetRoom) standing(c fiber.Ctx) (x fleet.Standing, err error) {
 	if x.Vehicles, err = s.Shop.Vehicles(ctx); err != nil {
 		return x, err
 	}
+	if len(x.Vehicles) == 0 {
+		tools, err := s.Shop.Tools(ctx)
+		if err != nil {
+			return x, err
+		}
+		people, err := s.Shop.People(ctx)
+		if err != nil {
+			return x, err
+		}
+		x.Tools, x.People = len(tools), len(people)
+	}
 	if x.Open, err = s.Shop.OpenJobs(ctx); err != nil {
 		return x, err
 	}

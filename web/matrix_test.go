@@ -24,7 +24,7 @@ var matrix = []struct {
 	let     string // who comes in, by their first letters as in asks
 	because string
 }{
-	{`GET /(static/|pictures/|sw\.js|manifest|signin|healthz)`, "srtfRWe", "before anybody is in"},
+	{`GET /(static/|pictures/|sw\.js|manifest|signin|nonetwork|healthz)`, "srtfRWe", "before anybody is in"},
 	{`POST /signin`, "srtfRWe", "it lets in"},
 	{`GET /api/v1/(openapi|schemas)`, "srtfRWe", "it tells how to ask"},
 	{`POST /api/v1/calc/`, "srtfRWe", "calculations hold no record"},

@@ -130,6 +130,7 @@ func (s *Server) routes() {
 	a.Use("/api", s.noCall)
 	at.get("/healthz", s.health)
 
+	at.get(noNetwork, func(c fiber.Ctx) error { return s.show(c, 200, pages.NoNetwork()) })
 	at.get("/signin", officeRoom{s}.signInPage)
 	a.Post("/signin", officeRoom{s}.signIn)
 

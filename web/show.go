@@ -101,6 +101,9 @@ func (s *Server) picture(c fiber.Ctx) error {
 	return c.Send(b)
 }
 
+// noNetwork is the path of the page that a tablet keeps for when the shop does not answer.
+const noNetwork = "/nonetwork"
+
 // worker serves the service worker, told which files this build has. It stands at the
 // root, so that it may answer for every page.
 func (s *Server) worker(c fiber.Ctx) error {
@@ -110,6 +113,7 @@ func (s *Server) worker(c fiber.Ctx) error {
 			files = append(files, "/static/"+name)
 		}
 	}
+	files = append(files, noNetwork)
 	sum := sha256.Sum256([]byte(strings.Join(files, " ")))
 	told, err := json.Marshal(map[string]any{"version": hex.EncodeToString(sum[:6]), "assets": files})
 	if err != nil {

@@ -87,6 +87,8 @@ type Bays struct {
 	Signed []listing.Job
 	Due    []kit.Due
 	Empty  bool
+	People int // who works there, where it is empty
+	Tools  int // torque tools that hang in its crib
 
 	AtWork   int
 	Owing    int
@@ -117,6 +119,16 @@ type Standing struct {
 	Here     func(job string) []string // who has it open now
 	Signed   []listing.Job             // the last
 	Due      []kit.Due
+	People   int // where there is no vehicle yet
+	Tools    int // likewise, torque tools
+}
+
+// Floor are nine places, as an empty shop is drawn.
+func (Bays) Floor() (out []struct{ X, Y, No int }) {
+	for i := range wallBays {
+		out = append(out, struct{ X, Y, No int }{14 + 96*(i%3), 20 + 116*(i/3), i + 1})
+	}
+	return out
 }
 
 // TheBays shows what stands in them, the chosen ones.
@@ -131,6 +143,8 @@ func TheBays(x Standing, lib *library.Library, choice Choice, now time.Time) kit
 func baysOf(x Standing, lib *library.Library, now time.Time) Bays {
 	v := Bays{
 		Empty:  len(x.Vehicles) == 0,
+		People: x.People,
+		Tools:  x.Tools,
 		Signed: x.Signed,
 		Due:    x.Due,
 		Fors:   bayFors,

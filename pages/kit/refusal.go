@@ -24,14 +24,25 @@ type Refused struct {
 	Near  []vehicle.Vehicle // by numbers like it
 	Who   []string          // who may, where whoever asked may not
 	Back  string            // the page they came from; empty where that is not known
+	Away  bool              // the shop does not answer
 }
 
 // Refusal is its page: what happened, why, and ways on.
 func Refusal(r Refused) Page { return ownPages.Page("error", r.Title(), r) }
 
+// NoNetwork is the page a tablet shows in place of one it has not seen. It knows nobody, and nothing of the shop.
+func NoNetwork() Page {
+	return Refusal(Refused{Away: true, Fault: &fault.Fault{
+		Detail: "The shop does not answer, and this tablet has not seen that page before.",
+		Remedy: "What was recorded is kept here, and sent when it answers.",
+	}})
+}
+
 // Title says what happened.
 func (r Refused) Title() string {
 	switch {
+	case r.Away:
+		return "No network"
 	case r.Asked != "":
 		return "No " + r.Asked + " hangs here"
 	case r.Code == 404:
@@ -47,6 +58,8 @@ func (r Refused) Title() string {
 // Sign is what the drawing of the empty bay says.
 func (r Refused) Sign() string {
 	switch {
+	case r.Away:
+		return "no line"
 	case r.Asked != "":
 		return r.Asked
 	case len(r.Who) > 0:

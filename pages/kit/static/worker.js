@@ -26,12 +26,10 @@ self.addEventListener("activate", (e) => {
   e.waitUntil(clear());
 });
 
-const noNetwork = () =>
-  new Response(
-    "<!doctype html><meta charset=utf-8><title>No network</title><h1>No network</h1>" +
-      "<p>This page was not seen on this tablet before. What was recorded is kept and sent on return.</p>",
-    { status: 503, headers: { "Content-Type": "text/html; charset=utf-8" } },
-  );
+const noNetwork = async () => {
+  const page = await caches.match("/nonetwork");
+  return page ? new Response(page.body, { status: 503, headers: page.headers }) : Response.error();
+};
 
 // own says that an answer is the shop's, and not that of a proxy or a portal before it.
 const own = (answer) => answer.headers.get("X-Lugtak") !== null;
@@ -58,7 +56,7 @@ const navigate = async (request) => {
     /* nobody answered */
   }
   const kept = await (await caches.open(pages)).match(path);
-  return kept || answer || noNetwork();
+  return kept || answer || (await noNetwork());
 };
 
 const picture = async (request) => {
