@@ -62,7 +62,9 @@ after({ [half]: "Road test" })("a whole day in the shop", async ({ page, shop, b
   await work(page, /^Road test/);
   // The card for driver and passenger, then the pads' drive with its bedding, by keys.
   await page.getByRole("link", { name: "Card for driver and passenger" }).click();
-  await expect(page.getByRole("row", { name: /bedding: ten moderate stops/ })).toContainText("60 km/h");
+  await expect(page.locator(".manoeuvre", { hasText: "bedding: ten moderate stops" })).toContainText(
+    "60 km/h",
+  );
   await page.getByRole("button", { name: /Begin the series/ }).click();
   await expect(page.getByText(/stop 1 of 10, next in \d+ s/)).toBeVisible();
   await page.reload();

@@ -56,6 +56,10 @@ func label(name string) (words, u string) {
 		head, tail = name[:i], name[i+1:]
 	}
 	if s, ok := units[tail]; ok {
+		head, per := strings.CutSuffix(head, "_per") // turns_per_s: turns, /s
+		if per {
+			s = "/" + s
+		}
 		return strings.ReplaceAll(head, "_", " "), s
 	}
 	return strings.ReplaceAll(name, "_", " "), ""

@@ -154,9 +154,9 @@ type tyreIn struct {
 type tyreOut struct {
 	Diameter float64 `json:"diameter_mm"`
 	Round    float64 `json:"circumference_m"`
-	Turns    float64 `json:"turns_per_s"`
-	Low      float64 `json:"circumference_low_m"`  // of a worn one
-	High     float64 `json:"circumference_high_m"` // of a hard new one
+	Turns    float64 `json:"turns_per_s,omitempty"` // where a speed is given
+	Low      float64 `json:"circumference_low_m"`   // of a worn one
+	High     float64 `json:"circumference_high_m"`  // of a hard new one
 }
 
 func speedOK(v float64) error {
