@@ -8,6 +8,7 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/pull"
 	"lugtak/core/unit"
+	"lugtak/core/wrench"
 	"lugtak/web/kit"
 )
 
@@ -167,11 +168,14 @@ func (s benchRoom) traceFile(c fiber.Ctx) error {
 func (s benchRoom) turn(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		acted
-		Means job.Means  `form:"means"`
-		Angle kit.Figure `form:"angle"` // the job asks for it where it is needed
-		Err   kit.Figure `form:"err"`
-		Mark  string     `form:"mark"`
-		Hole  kit.Figure `form:"hole"`
+		Means   job.Means  `form:"means"`
+		Angle   kit.Figure `form:"angle"` // the job asks for it where it is needed
+		Upright kit.Tick   `form:"upright"`
+		Grips   kit.Figure `form:"grips"`
+		Seconds kit.Figure `form:"seconds"`
+		Stray   kit.Figure `form:"stray"`
+		Mark    string     `form:"mark"`
+		Hole    kit.Figure `form:"hole"`
 	}](c)
 	if in.Means == job.BySlot && !in.Hole.OK {
 		return s.after(c, fault.New(fault.Missing, "hole", "It is not shown where the hole stands.",
@@ -183,10 +187,15 @@ func (s benchRoom) turn(c fiber.Ctx) error {
 		Letter:   in.Letter,
 		Means:    in.Means,
 		AngleDeg: in.Angle.Value,
-		ErrDeg:   in.Err.Value,
-		HoleDeg:  in.Hole.Value,
-		Short:    in.Mark == "short",
-		Past:     in.Mark == "past",
+		Phone: wrench.PhoneTurn{
+			Upright:  bool(in.Upright),
+			Grips:    int(in.Grips.Value),
+			Seconds:  in.Seconds.Value,
+			StrayDeg: in.Stray.Value,
+		},
+		HoleDeg: in.Hole.Value,
+		Short:   in.Mark == "short",
+		Past:    in.Mark == "past",
 	})
 	if err == nil && in.Means == job.ByPhone && len(events) == 1 {
 		return kit.Go(c, "/jobs/"+c.Params("job")+"/bench?pull="+string(events[0].ID))

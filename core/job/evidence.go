@@ -94,10 +94,10 @@ type (
 		Step          operation.StepID
 		Joint, Letter string
 		Means         Means
-		AngleDeg      float64 // by protractor or phone
-		ErrDeg        float64 // how far off the phone says it may be, degrees either way
-		HoleDeg       float64 // how far a castle nut's hole stood past its slot
-		Short, Past   bool    // of the mark
+		AngleDeg      float64          // by protractor or phone
+		Phone         wrench.PhoneTurn // how a phone counted it
+		HoleDeg       float64          // how far a castle nut's hole stood past its slot
+		Short, Past   bool             // of the mark
 	}
 	// LeaveUnmeasured pays a fastener's debt without a figure, by name and cause.
 	LeaveUnmeasured struct {
@@ -470,32 +470,28 @@ func (s *State) decideTurn(m Meta, b Turn) (record.Body, error) {
 	if err != nil {
 		return nil, err
 	}
+	band := 0.0
 	if b.Means == ByPhone {
 		low, high := t.stage.Window()
-		r.Reasons = append(r.Reasons, pull.Reason{Message: phoneSays(reading, b.ErrDeg, low, high)})
-	} else {
-		b.ErrDeg = 0
+		if band, err = byPhone(b, low, high); err != nil {
+			return nil, err
+		}
+		r.Reasons = append(r.Reasons, pull.Reason{Message: phoneSays(reading, band, low, high)})
 	}
 	e := t.pulled(pull.Marked, r)
-	e.Means, e.ErrDeg = string(b.Means), b.ErrDeg
+	e.Means, e.ErrDeg = string(b.Means), band
 	return e, nil
 }
 
-// mostErrDeg is the error beyond which a phone tells no turn.
-const mostErrDeg = 45
-
-// byPhone refuses an angle that the phone does not tell: without its error, or told more widely than the window is.
-func byPhone(b Turn, low, high float64) error {
-	switch {
-	case !(b.ErrDeg > 0 && b.ErrDeg <= mostErrDeg):
-		return refuse(fault.Missing, "err", "It is not said how well the phone tells the angle.",
-			"Turn it with the phone’s own gauge on the bar, or read a protractor.")
-	case 2*b.ErrDeg > high-low:
-		return refuse(fault.Tool, "err", fmt.Sprintf("The phone tells this turn to ± %s°, the window is %s° to %s°.",
-			unit.Number(b.ErrDeg, 1), unit.Number(low, 1), unit.Number(high, 1)),
+// byPhone is what an angle the phone counted may be off by; it is refused where that is more than the window holds.
+func byPhone(b Turn, low, high float64) (float64, error) {
+	band, err := b.Phone.Band()
+	if err == nil && 2*band > high-low {
+		err = refuse(fault.Tool, "phone", fmt.Sprintf("The phone tells this turn to ± %s°, the window is %s° to %s°.",
+			unit.Number(band, 1), unit.Number(low, 1), unit.Number(high, 1)),
 			"Turn by marks or a protractor.")
 	}
-	return nil
+	return band, err
 }
 
 // phoneSays is the reading with its band.
@@ -520,9 +516,6 @@ func (s *State) turnedBy(m Meta, t tightening, b Turn) (float64, error) {
 		if !(b.AngleDeg > 0) {
 			return 0, refuse(fault.BadNumber, "angle", "It is not said how far it was turned.",
 				"Read the protractor, and enter its degrees.")
-		}
-		if b.Means == ByPhone {
-			return b.AngleDeg, byPhone(b, low, high)
 		}
 		return b.AngleDeg, nil
 	case ByMark:

@@ -385,15 +385,16 @@ func TestAnglesByEye(t *testing.T) {
 		t.Errorf("short of the mark: %+v", f)
 	}
 	b.refused(with(func(c *Turn) { c.Means = ByMark }), fault.Order, "marks are on") // looked at again
-	phone := func(deg, err float64) Turn {
-		return with(func(c *Turn) { c.Means, c.AngleDeg, c.ErrDeg = ByPhone, deg, err })
+	phone := func(deg, seconds float64, grips int) Turn {
+		return with(func(c *Turn) {
+			c.Means, c.AngleDeg, c.Phone = ByPhone, deg, wrench.PhoneTurn{Seconds: seconds, Grips: grips}
+		})
 	}
-	b.refused(phone(91, 0), fault.Missing, "how well the phone tells")
-	b.refused(phone(91, 46), fault.Missing, "how well the phone tells")
-	b.refused(phone(91, 5.1), fault.Tool, "the window is 85° to 95°") // wider than the window
-	b.must(phone(91, 2))
-	if p := b.s.Pulls[b.s.PullOrder[len(b.s.PullOrder)-1]]; p.ErrDeg != 2 || p.Means != ByPhone ||
-		p.Result.Reasons[len(p.Result.Reasons)-1].Message != "The phone tells it to ± 2°." {
+	b.refused(phone(91, 0, 0), fault.Missing, "how well the phone tells")
+	b.refused(phone(91, 9, 4), fault.Tool, "± 5.5°, the window is 85° to 95°") // wider than the window
+	b.must(phone(91, 9, 1))
+	if p := b.s.Pulls[b.s.PullOrder[len(b.s.PullOrder)-1]]; p.ErrDeg != 2.5 || p.Means != ByPhone ||
+		p.Result.Reasons[len(p.Result.Reasons)-1].Message != "The phone tells it to ± 2.5°." {
 		t.Errorf("%+v", p)
 	}
 	if says := phoneSays(91, 5, 85, 95); !strings.Contains(says, "reaches past the window") {

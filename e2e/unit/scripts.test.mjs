@@ -148,7 +148,7 @@ const lies = (axis, deg, tilt) => {
 };
 
 const swung = (axis, path, tilt = 0.3) => {
-  const turn = new Turn();
+  const turn = new Turn({ gravity: 1.5, gyro: 2.5, drift: 0.03, grip: 1 });
   let at = 0,
     t = 0;
   const go = (deg) => turn.feed((t += 0.05), ...lies(axis, deg + 0.2 * Math.sin(7 * t), tilt));

@@ -1,6 +1,7 @@
 package bench
 
 import (
+	"encoding/json"
 	"fmt"
 	"html/template"
 	"lugtak/core/claim"
@@ -148,6 +149,18 @@ func (v *View) pulling(x Shown) *pulled {
 	p.sibling(st, j, f)
 	p.plot(x, v)
 	return p
+}
+
+// PhoneCan says that the stage may be turned by the phone on the bar.
+func (p *pulled) PhoneCan() bool {
+	low, high := p.Stage.Window()
+	return p.Way == wayMark && wrench.PhoneCan(low, high)
+}
+
+// PhoneTells is what the page's gauge says of its own sureness by; the job reckons it again.
+func (p *pulled) PhoneTells() (string, error) {
+	b, err := json.Marshal(wrench.PhoneTells())
+	return string(b), err
 }
 
 // remember takes the tool somebody pulled with last, or where that one cannot do it the best that works alike.

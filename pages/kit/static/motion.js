@@ -40,16 +40,10 @@ const least = 5,
   grip = 8,
   upright = Math.cos(30 * rad);
 
-// What an angle may be off by, degrees either way (common practice, from memory): told by gravity, told by the gyroscope
-// alone and how that drifts in a second, and what each new grip adds.
-const byGravity = 1.5,
-  byGyro = 2.5,
-  drift = 0.03,
-  perGrip = 1;
-
 // Turn counts how far a bar was turned on. Its axis is where most of its turning went; what it swung back is not
-// counted, and is turned on from where it took hold again.
+// counted, and is turned on from where it took hold again. How sure that is it tells by the bands it is given.
 export class Turn {
+  #bands;
   #last = null;
   #sum = [0, 0, 0];
   #began = 0;
@@ -59,6 +53,10 @@ export class Turn {
   #axis = null;
   counted = 0;
   grips = 0;
+
+  constructor(bands) {
+    this.#bands = bands;
+  }
 
   // feed takes how the device lies at a time in seconds.
   feed(at, alpha, beta, gamma) {
@@ -105,10 +103,16 @@ export class Turn {
     return !!this.#axis && Math.abs(this.#axis[2]) > upright;
   }
 
+  // seconds are those since it began.
+  get seconds() {
+    return this.#now - this.#began;
+  }
+
   // err is what the angle may be off by, degrees either way.
   get err() {
-    const own = this.upright ? byGyro + drift * (this.#now - this.#began) : byGravity;
-    return Math.round(10 * (own + perGrip * this.grips)) / 10;
+    const { gravity, gyro, drift, grip } = this.#bands;
+    const own = this.upright ? gyro + drift * this.seconds : gravity;
+    return Math.round(10 * (own + grip * this.grips)) / 10;
   }
 
   // strays says how much of the turning went about another axis, degrees.

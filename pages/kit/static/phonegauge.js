@@ -7,6 +7,7 @@ let turn = null, // since the snug point
   lies = null; // how it told last that it lies
 
 const gauge = () => document.querySelector(".phonegauge");
+const bands = () => JSON.parse(gauge().dataset.bands);
 const says = (text) => {
   const line = document.getElementById("phonesays");
   if (line && line.textContent !== text) line.textContent = text;
@@ -17,7 +18,7 @@ const words = () => {
     ? "about the vertical: by its gyroscope alone, which drifts"
     : "told by gravity and gyroscope";
   const again = turn.grips ? `, ${turn.grips} new grip${turn.grips > 1 ? "s" : ""}` : "";
-  const strays = turn.strays > 15 ? " It tilted as well: lay it flat on the bar." : "";
+  const strays = turn.strays > bands().stray ? " It tilted as well: lay it flat on the bar." : "";
   return `± ${turn.err}° ${about}${again}.${strays}`;
 };
 
@@ -34,7 +35,7 @@ window.addEventListener("deviceorientation", (e) => {
   if (!box || e.alpha === null || e.beta === null || e.gamma === null) return;
   lies = [e.timeStamp / 1000, e.alpha, e.beta, e.gamma];
   const key = document.querySelector("[data-phone]");
-  if (key && key.disabled) {
+  if (key && (key.disabled || (asks && !turn))) {
     key.disabled = false;
     says("Lay it on the bar, then touch the key.");
   }
@@ -49,22 +50,34 @@ window.addEventListener("deviceorientation", (e) => {
   }
 });
 
-// The key begins the count, and then sends what it came to.
+// Some devices tell their motion only once the person lets them, at a touch.
+const asks = window.DeviceOrientationEvent && window.DeviceOrientationEvent.requestPermission;
+
+// The key lets the device tell its motion where it must be asked, begins the count, and then sends what it came to.
 document.addEventListener(
   "click",
-  async (e) => {
+  (e) => {
     const key = e.target.closest && e.target.closest("[data-phone]");
     if (!key || !gauge()) return;
     if (turn && turn.counted > 1) {
-      const form = key.form;
-      form.elements.angle.value = turn.counted.toFixed(1);
-      form.elements.err.value = turn.err;
+      const sent = {
+        angle: turn.counted.toFixed(1),
+        upright: turn.upright ? "1" : "",
+        grips: turn.grips,
+        seconds: turn.seconds.toFixed(1),
+        stray: turn.strays.toFixed(1),
+      };
+      for (const [name, value] of Object.entries(sent)) key.form.elements[name].value = value;
       turn = null;
       return; // it is sent
     }
     e.preventDefault();
     e.stopPropagation();
-    turn = new Turn();
+    if (!lies) {
+      asks.call(window.DeviceOrientationEvent).catch(() => says("It was not let tell its motion."));
+      return;
+    }
+    turn = new Turn(bands());
     turn.feed(...lies);
     sounded = false;
     begun(key);
@@ -72,14 +85,13 @@ document.addEventListener(
   true,
 );
 
-// Some devices ask the person first, at a touch.
-const asks = window.DeviceOrientationEvent && window.DeviceOrientationEvent.requestPermission;
-if (asks)
-  document.addEventListener("click", (e) => {
-    if (e.target.closest && e.target.closest("a[href*='panel=phone']")) asks().catch(() => {});
-  });
-
-// Another page begins anew.
-document.addEventListener("htmx:after:swap", () => {
+// Each page begins anew; a device that has to be asked is asked by its key.
+const ready = () => {
   if (!gauge()) turn = null;
-});
+  const key = document.querySelector("[data-phone]");
+  if (!key || lies || !asks) return;
+  key.disabled = false;
+  says("Touch the key, and let this device tell its motion.");
+};
+document.addEventListener("htmx:after:swap", ready);
+ready();
