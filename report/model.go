@@ -69,14 +69,7 @@ type Measure struct {
 
 // LimitSays is the limit in words.
 func (m Measure) LimitSays() string {
-	word := "at most"
-	switch {
-	case m.Least:
-		word = "at least"
-	case m.Floor > 0:
-		word = unit.Number(m.Floor, 3) + " to"
-	}
-	return word + " " + unit.Number(m.Limit, 3) + " " + m.Unit
+	return inspect.Limit{Least: m.Least, Floor: m.Floor, Value: m.Limit, Unit: m.Unit}.Says()
 }
 
 // Bar is a measure drawn beside its limit, in per cent of the whole.

@@ -111,18 +111,26 @@ func (k *Knowledge) Phrases(text string) []Phrase {
 	return out
 }
 
-// Untold is what a complaint leaves open of where it is: which wheel, front or rear, left or right; empty where it says
-// a corner.
-func Untold(text string) string {
-	switch where := Place(text); {
-	case where == "":
-		return "which wheel"
-	case where == "left" || where == "right":
+// Untold is what a complaint, and the place that answers tell of what is suspected most, leave open of where it is:
+// which wheel, front or rear, left or right; empty where both come to a corner.
+func Untold(text, seen string) string {
+	told := Place(text)
+	var axle, side bool
+	for _, c := range Corners {
+		for _, where := range []string{told, seen} {
+			axle = axle || where == c.Axle() || where == string(c)
+			side = side || where == c.Side() || where == string(c)
+		}
+	}
+	switch {
+	case axle && side:
+		return ""
+	case side:
 		return "front or rear"
-	case where == "front" || where == "rear":
+	case axle:
 		return "left or right"
 	}
-	return ""
+	return "which wheel"
 }
 
 // between is how many words may stand between those of one meaning: a pedal that goes very low.

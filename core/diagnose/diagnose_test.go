@@ -304,8 +304,17 @@ func TestComplaintAndBounds(t *testing.T) {
 				t.Errorf("%q means %q", p.Words, p.Means)
 			}
 		}
-		if got += diagnose.Untold(text); got != want {
+		if got += diagnose.Untold(text, ""); got != want {
 			t.Errorf("%q: %q, want %q", text, got, want)
+		}
+	}
+	for _, c := range [][3]string{
+		{"hums", "", "which wheel"}, {"hums", "right", "front or rear"}, {"hums in front", "right", ""},
+		{"hums on the left", "right", "front or rear"}, {"hums", "RL", ""}, {"hums at the front left", "", ""},
+		{"hums behind, at the rear", "", "left or right"},
+	} {
+		if got := diagnose.Untold(c[0], c[1]); got != c[2] {
+			t.Errorf("%q, seen %q: %q, want %q", c[0], c[1], got, c[2])
 		}
 	}
 	for name, h := range map[string]diagnose.History{

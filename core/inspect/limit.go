@@ -35,6 +35,18 @@ type Limit struct {
 // the step that asks for it.
 func (l Limit) OfMark() bool { return l.Noted || l.Beside != "" }
 
+// Says is the limit in words, without its source.
+func (l Limit) Says() string {
+	word := "at most"
+	switch {
+	case l.Least:
+		word = "at least"
+	case l.Floor > 0:
+		word = unit.Number(l.Floor, 3) + " to"
+	}
+	return word + " " + unit.Number(l.Value, 3) + " " + l.Unit
+}
+
 // usualShare of a limit is what a part in use mostly shows (common practice).
 const usualShare = 0.6
 

@@ -293,11 +293,11 @@ func (v *View) phrases(k *diagnose.Knowledge) {
 		}
 		v.Phrases = append(v.Phrases, x)
 	}
-	where := v.Job.Said()
-	if all := v.Report.Suspects; len(all) > 0 && all[0].Where != "" {
-		where += ", " + all[0].Where
+	seen := ""
+	if all := v.Report.Suspects; len(all) > 0 {
+		seen = all[0].Where
 	}
-	v.Untold = diagnose.Untold(where)
+	v.Untold = diagnose.Untold(v.Job.Said(), seen)
 }
 
 // Said is what signs are looked for in.
