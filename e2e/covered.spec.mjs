@@ -1,5 +1,5 @@
 // Whatever the state and the size, the middle of each key is the key: nothing lies over it.
-import { after, aro, bel, expect, keep, press, signIn, stand, test, what } from "./shop.mjs";
+import { after, aro, bel, expect, keep, press, signIn, stand, tended, test, what } from "./shop.mjs";
 
 test.use({ serviceWorkers: "allow" });
 
@@ -49,9 +49,7 @@ async function opened(page, shop, [width, height, letters]) {
   }, letters);
   await signIn(page, shop, aro);
   await page.goto(`${shop.url}/jobs/${job}/bench`);
-  await page
-    .waitForFunction(() => navigator.serviceWorker.controller, null, { timeout: 20_000 })
-    .catch(() => page.reload());
+  await tended(page);
   await expect(what(page)).toBeVisible();
 }
 

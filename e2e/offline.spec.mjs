@@ -13,6 +13,7 @@ import {
   signIn,
   sound,
   stand,
+  tended,
   test,
   what,
 } from "./shop.mjs";
@@ -52,9 +53,7 @@ async function keepHere(page) {
 async function opened(page, shop, who = aro) {
   await signIn(page, shop, who);
   await page.goto(`${shop.url}/jobs/${job}/bench`);
-  await page
-    .waitForFunction(() => navigator.serviceWorker.controller, null, { timeout: 20_000 })
-    .catch(() => page.reload());
+  await tended(page);
   await drawnAhead(page);
 }
 
@@ -228,9 +227,7 @@ wheel(
     await page.setViewportSize({ width: 390, height: 844 });
     await signIn(page, shop, aro);
     await page.goto(`${shop.url}/jobs/${half}/bench`);
-    await page
-      .waitForFunction(() => navigator.serviceWorker.controller, null, { timeout: 20_000 })
-      .catch(() => page.reload());
+    await tended(page);
     await byClick(page);
     await keep(page); // it is set
     const clicked = async () => {

@@ -156,6 +156,12 @@ export async function stand(page) {
   return stands;
 }
 
+// tended waits until the service worker answers for the page.
+export const tended = (page) =>
+  page
+    .waitForFunction(() => navigator.serviceWorker.controller, null, { timeout: 20_000 })
+    .catch(() => page.reload());
+
 export const seqOf = (page) => page.locator("main.bench").getAttribute("data-seq");
 
 // press lets the step stand for a moment, as a person does, and presses space.
