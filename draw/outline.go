@@ -35,11 +35,17 @@ func (t CornerTally) Left() float64 { return t.X - 17 }
 func (t CornerTally) Top() float64  { return t.Y - 12 }
 func (t CornerTally) Base() float64 { return t.Y + 6 }
 
+// The room of a plan view.
+const (
+	OutlineW = 260.0
+	OutlineH = 112.0
+)
+
 // Outline draws a plan view to scale: 240 units for six and a half metres.
 func Outline(o vehicle.Outline, work []map[vehicle.Corner]int) OutlineView {
 	k := 240 / 6500.0
 	l, w := o.Length*k, o.Width*k
-	v := OutlineView{W: 260, H: 112}
+	v := OutlineView{W: OutlineW, H: OutlineH}
 	x0, y0 := (v.W-l)/2, (v.H-w)/2
 	v.X0, v.X1, v.Y0, v.Y1 = x0, x0+l, y0, y0+w
 	nose := map[string]float64{"car": 0.30, "pickup": 0.26, "van": 0.16, "bus": 0.10, "truck": 0.18}[o.Kind] * l

@@ -118,6 +118,17 @@ func (a Account) Of(belongs func(FastenerID) bool) Account {
 	return part
 }
 
+// Worst is the fastener that stands worst, the first of its like; none where none was touched.
+func (a Account) Worst() (worst Accounted, touched bool) {
+	rank := func(x Accounted) int { return slices.Index(Grades(), x.Grade) }
+	for i, x := range a.Fasteners {
+		if i == 0 || rank(x) > rank(worst) {
+			worst = x
+		}
+	}
+	return worst, len(a.Fasteners) > 0
+}
+
 // Opened is how many fasteners were touched.
 func (a Account) Opened() int { return len(a.Fasteners) }
 

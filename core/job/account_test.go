@@ -371,3 +371,23 @@ func TestProvedByPlay(t *testing.T) {
 		t.Error("its figure is its play")
 	}
 }
+
+// The fastener that stands worst speaks for the work at a corner.
+func TestWorstOfAnAccount(t *testing.T) {
+	at := func(letter string, g Grade) Accounted { return Accounted{FastenerID{knuckle, letter}, g, false} }
+	for name, c := range map[string]struct {
+		of   []Accounted
+		want string
+	}{
+		"none touched":            {nil, ""},
+		"one":                     {[]Accounted{at("A", GradeTraced)}, "A"},
+		"an owed among proved":    {[]Accounted{at("A", GradeTraced), at("B", GradeOwed), at("C", GradeDeviating)}, "B"},
+		"the first of its like":   {[]Accounted{at("A", GradeClicked), at("B", GradeClicked)}, "A"},
+		"a click after a tracing": {[]Accounted{at("A", GradeTraced), at("B", GradeClicked)}, "B"},
+	} {
+		worst, touched := Account{Fasteners: c.of}.Worst()
+		if worst.Fastener.Letter != c.want || touched != (c.want != "") {
+			t.Errorf("%s: %v, %t", name, worst, touched)
+		}
+	}
+}

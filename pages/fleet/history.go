@@ -26,6 +26,7 @@ type History struct {
 	Due      []listing.FollowUp
 	Wears    []wear
 	Corners  []atCorner // what wears there first
+	Middle   []doneHere // at no corner
 	Outline  draw.OutlineView
 	Often    []cameBack
 	Distance int // on the odometer when it was here last
@@ -66,13 +67,24 @@ type wear struct {
 
 // atCorner is what wears first at a corner, and what was done there.
 type atCorner struct {
-	Corner        vehicle.Corner
-	Name, Limit   string
-	When          string // the limit is reached
-	Chart         template.HTML
-	Done          int // jobs of those listed
-	Last, LastSay string
+	Corner      vehicle.Corner
+	Name, Limit string
+	When        string // the limit is reached
+	Chart       template.HTML
+	Works       []doneHere // of the jobs listed, the newest first
 }
+
+// doneHere is a job at a corner with the sign of the fastener that stands worst there.
+type doneHere struct {
+	Job, Title string
+	At         time.Time
+	Sign       draw.Sign
+	Name       string  // how that fastener is known
+	X, Y       float64 // of its sign, on the outline with its nose up
+}
+
+// SignsAt are as many as the outline has room for beside a wheel.
+const SignsAt = 2
 
 // cameBack is work that was done more than once, with how far it lasted.
 type cameBack struct{ Title, Says string }
@@ -110,17 +122,19 @@ func HistoryOf(x Kept, outline vehicle.Outline, parts []diagnose.Suspect) Histor
 	for _, r := range x.Rows {
 		v.Distance = max(v.Distance, r.KM)
 	}
-	work := map[vehicle.Corner]int{}
 	for _, st := range x.Jobs {
 		v.Jobs = append(v.Jobs, past(st))
-		for _, c := range st.Plan.Corners() {
-			work[c]++
+	}
+	v.Outline = draw.Outline(outline, nil)
+	for i, c := range []vehicle.Corner{"FL", "FR", "RL", "RR"} {
+		at := v.corner(c, x)
+		at.Works = worksAt(x.Jobs, c)
+		for k := range at.Works {
+			at.Works[k].X, at.Works[k].Y = beside(v.Outline.Wheels[i], c, k)
 		}
+		v.Corners = append(v.Corners, at)
 	}
-	v.Outline = draw.Outline(outline, []map[vehicle.Corner]int{work})
-	for _, c := range []vehicle.Corner{"FL", "FR", "RL", "RR"} {
-		v.Corners = append(v.Corners, v.corner(c, work[c], x))
-	}
+	v.Middle = worksAt(x.Jobs, "")
 	for _, o := range x.Outside {
 		row := outsideRow{Outside: o}
 		for _, p := range parts {
@@ -143,14 +157,8 @@ func (x Kept) pace(km float64) (time.Time, bool) {
 }
 
 // corner is what is shown beside one wheel.
-func (v *History) corner(c vehicle.Corner, done int, x Kept) atCorner {
-	out := atCorner{Corner: c, Done: done}
-	for _, st := range x.Jobs {
-		if slices.Contains(st.Plan.Corners(), c) {
-			out.Last, out.LastSay = st.ID, st.Title()
-			break
-		}
-	}
+func (v *History) corner(c vehicle.Corner, x Kept) atCorner {
+	out := atCorner{Corner: c}
 	first := math.Inf(1)
 	for _, w := range v.Wears {
 		if w.At != string(c) || out.Chart != "" && w.at >= first {
@@ -169,6 +177,37 @@ func (v *History) corner(c vehicle.Corner, done int, x Kept) atCorner {
 		}
 	}
 	return out
+}
+
+// worksAt is the work at a corner, of jobs the newest first.
+func worksAt(jobs []*job.State, c vehicle.Corner) []doneHere {
+	var out []doneHere
+	for _, st := range jobs {
+		if len(out) == SignsAt {
+			break
+		}
+		if !slices.Contains(st.Plan.Corners(), c) {
+			continue
+		}
+		w := doneHere{Job: st.ID, Title: st.Title(), At: st.Started, Sign: draw.Sign{Mark: job.Rest}, Name: "nothing opened"}
+		here := st.Account().Of(func(id job.FastenerID) bool { return st.Plan.Joint(id.Joint).Corner == c })
+		if worst, touched := here.Worst(); touched {
+			w.Sign = draw.Sign{Drive: st.Plan.Joint(worst.Fastener.Joint).Drive, Mark: st.Fasteners[worst.Fastener].Sign()}
+			w.Name = worst.Grade.Words()
+		}
+		out = append(out, w)
+	}
+	return out
+}
+
+// beside is the middle of the k-th sign outside a wheel, on the outline turned nose up.
+func beside(w draw.WheelView, c vehicle.Corner, k int) (x, y float64) {
+	const apart, out = 27, 17
+	x = draw.OutlineH - w.Y - w.H - out
+	if c.Side() == "right" {
+		x = draw.OutlineH - w.Y + out
+	}
+	return x, w.X + w.W/2 + apart*float64(k)
 }
 
 // Told is the vehicle's page.
