@@ -32,13 +32,14 @@ after({ [half]: "Road test" })(
     const rows = page.locator(".trial .felt");
     await press(page); // nothing is said yet: the key leads to the first that has no answer
     await expect(rows.first().getByRole("radio", { name: "Sound" })).toBeFocused();
+    await page.getByRole("link", { name: "Card for driver and passenger" }).click(); // it takes the answers as well
     const say = (i, word) => rows.nth(i).getByRole("radio", { name: word }).check({ force: true });
     for (let i = 0; i < (await rows.count()); i++) await say(i, "Sound");
     await say(1, "Wrong");
     const felt = page.getByLabel("what was felt").nth(1);
     await felt.fill("hums at 60 as before");
     await sound(page);
-    await press(page);
+    await page.getByRole("button", { name: /Driven: this was felt/ }).click();
     await expect(page).toHaveURL(/\/walk/);
     await expect(page.locator(".strip")).toContainText("The drive failed");
     await expect(page.locator(".strip")).toContainText("hums at 60 as before");
