@@ -169,6 +169,7 @@ type recipeOut struct {
 	Canonical string           `json:"canonical"`
 	Stages    []stageOut       `json:"stages"`
 	Explain   []string         `json:"explain"`
+	Notes     []string         `json:"notes,omitempty"` // words that stood beside the figures
 	Warnings  []recipe.Warning `json:"warnings"`
 	PeakNm    float64          `json:"peak_nm"`
 	Preload   *bandOut         `json:"preload_kn,omitempty"`
@@ -214,6 +215,7 @@ func readRecipe(in recipeIn) (recipeOut, error) {
 	out := recipeOut{
 		Canonical: r.String(),
 		Explain:   r.Explain(),
+		Notes:     r.Notes,
 		Warnings:  []recipe.Warning{},
 		PeakNm:    sig(r.Peak().Nm()),
 	}

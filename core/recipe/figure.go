@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"strings"
+	"unicode"
 
 	"lugtak/core/fault"
 	"lugtak/core/unit"
@@ -11,9 +12,18 @@ import (
 
 // measured reads a stage that has a figure: a torque or an angle.
 func (p *parser) measured(start int) error {
-	plus := p.sign("+") || p.phrase("plus")
+	signed := p.sign("+") || p.phrase("plus")
+	plus := signed
 	more := p.phrase("an additional", "additional", "a further", "further", "another", "an extra", "extra")
-	plus = p.phrase("turn by", "turn on by", "turn on", "turn", "rotate by", "rotate", "angle") || plus
+	plus = p.phrase(turns...) || plus
+	for p.besides() {
+	}
+	p.phrase("through")
+	if mark := p.pos; p.phrase("a") { // a 45 degree turn
+		if p.space(); !unicode.IsDigit(p.peek(0)) {
+			p.pos = mark
+		}
+	}
 	more = p.phrase("an additional", "additional", "a further", "further", "another", "an extra", "extra") || more
 	p.phrase("by")
 	times := p.times()
@@ -22,8 +32,17 @@ func (p *parser) measured(start int) error {
 		return err
 	}
 	more = p.phrase("more", "further") || more
+	if angle && p.phrase(loosening...) {
+		return p.loosened(start, st, signed || more)
+	}
 	p.phrase("clockwise", "to the right", "tighter")
+	p.phrase("angle tightening", "tightening angle", "of rotation", "rotation", "angle")
 	if angle {
+		if base := p.past(); base != nil {
+			if err := p.fromBase(start, *base); err != nil {
+				return err
+			}
+		}
 		if len(p.out) == 0 {
 			return p.fault(start, fault.BadRecipe, "An angle starts from something.",
 				"Put the torque before it, as in 60 Nm + 90°, or snug, + 1/4 turn.")
@@ -54,14 +73,70 @@ func (p *parser) measured(start int) error {
 	if err := p.equivalent(st); err != nil {
 		return err
 	}
+	if st.Form == Exact && p.phrase("or more", "minimum", "min") { // behind what it is in another unit
+		st.Form = Minimum
+	}
 	st.PlusDrag = p.drag()
 	return p.repeat(start, st)
+}
+
+// turns are the words before an angle.
+var turns = []string{
+	"turn by", "turn on by", "turn on", "turn", "rotate by", "rotate", "angle torque", "torque angle", "turning angle of",
+	"turning angle", "angle tighten", "angular tightening of", "angular tightening", "angular torque of", "angular torque",
+	"rotation angle of", "rotation angle", "tightening angle of", "tightening angle", "angle of", "angle",
+}
+
+// loosened is a turn whose word stands behind it. With a sign of turning on before it, it says two things.
+func (p *parser) loosened(start int, st Stage, on bool) error {
+	if on || p.left {
+		f := p.fault(start, fault.TwoReadings, "It is turned on, or back off: both stand there.", "Keep the one that is meant.")
+		head := strings.TrimRight(string(p.src[:start]), " ,;+")
+		tail := string(p.src[p.pos:])
+		f.Readings = []string{
+			head + "; back off " + st.amount() + tail,
+			head + " + " + st.amount() + tail,
+			head + " + " + st.amount() + "; back off full" + tail,
+		}
+		return f
+	}
+	st.Kind = BackOff
+	return p.add(start, st)
+}
+
+// past takes what an angle starts from where it stands behind it: 90° past 60 Nm, 1/2 turn after contact. Nil where
+// there is none.
+func (p *parser) past() *Stage {
+	mark := p.pos
+	if !p.phrase("past", "beyond", "after", "above") {
+		return nil
+	}
+	for _, w := range snugs {
+		if p.phrase(w.phrases...) {
+			return &Stage{Kind: Snug, Word: w.word}
+		}
+	}
+	st, angle, err := p.figure(false)
+	if err == nil && !angle && p.equivalent(st) == nil {
+		st.Kind = Torque
+		return &st
+	}
+	p.pos = mark
+	return nil
+}
+
+// fromBase adds what an angle starts from, unless it was reached by then.
+func (p *parser) fromBase(start int, base Stage) error {
+	if n := len(p.out); n > 0 && p.out[n-1].Kind == base.Kind && (base.Kind == Snug || same(p.out[n-1], base)) {
+		return nil
+	}
+	return p.add(start, base)
 }
 
 // drag reads that the measured drag of a locking nut comes on top.
 func (p *parser) drag() bool {
 	mark := p.pos
-	if p.sign("+") || p.phrase("plus", "above", "over", "on top of") {
+	if p.sign("+") || p.phrase("plus", "above", "over", "on top of", "in addition to") {
 		if p.phrase("the prevailing torque", "prevailing torque", "the drag torque", "drag torque",
 			"the running torque", "running torque", "the measured drag", "measured drag", "the drag", "drag") {
 			return true
@@ -71,11 +146,11 @@ func (p *parser) drag() bool {
 	return false
 }
 
-// again takes a torque that says the one before it once more in another unit, with no
-// more than a comma between. Two that do not agree are two readings.
+// again takes a torque that says the one before it once more in another unit, whatever parts them. Two that nearly
+// agree, or have no more than a comma between, are two readings.
 func (p *parser) again(start int, st Stage) (done bool, err error) {
 	n := len(p.out)
-	if n == 0 || !p.comma || p.out[n-1].Kind != Torque || p.mark != "" {
+	if n == 0 || p.out[n-1].Kind != Torque {
 		return false, nil
 	}
 	before := p.out[n-1]
@@ -83,13 +158,25 @@ func (p *parser) again(start int, st Stage) (done bool, err error) {
 		return false, nil
 	}
 	if same(before, st) {
-		return true, nil
+		return true, p.equivalent(before)
 	}
-	f := fault.As(p.twoReadings(p.before, start, before, st))
+	mark, at := p.pos, p.before
+	if err := p.equivalent(st); err == nil && p.pos > mark { // it says itself what it is in the other
+		return false, nil
+	}
+	p.pos = mark
+	if low, high := min(before.Target(), st.Target()), max(before.Target(), st.Target()); high > twice*low && !p.comma {
+		return false, nil
+	}
+	f := fault.As(p.twoReadings(at, start, before, st))
 	head := strings.TrimRight(string(p.src[:start]), " ,;")
-	f.Readings = append(f.Readings, head+"; "+strings.TrimLeft(string(p.src[start:]), " ,;"))
+	other := Stage{Kind: Torque, Form: Exact, Unit: "Nm", A: math.Round(10*st.Target()) / 10}
+	f.Readings = append(f.Readings, head+"; "+other.amount()+string(p.src[p.pos:]))
 	return false, f
 }
+
+// twice as much is no rounding of one figure on two scales, nor a slip of it.
+const twice = 2
 
 // system tells the units of one sheet from another's: N·m, pounds, kiloponds.
 func system(unit string) string {
@@ -110,7 +197,7 @@ func (p *parser) bracketed(st Stage) error {
 		p.pos = mark
 		return nil
 	}
-	if !p.sign("(") {
+	if p.words() || !p.sign("(") {
 		return nil
 	}
 	p.sign("=")
@@ -148,8 +235,9 @@ func (p *parser) times() int {
 // without a unit is taken as degrees ("+ 90"); otherwise it is refused.
 func (p *parser) figure(bareDegrees bool) (Stage, bool, error) {
 	st := Stage{Form: Exact}
+	first, hasFirst := p.unitFirst()
 	switch {
-	case p.sign(">=", "≥", "⩾", ">") || p.phrase("no less than", "not less than", "not under", "at least",
+	case p.sign(">=", "≥", "⩾", ">") || p.phrase("more than", "no less than", "not less than", "not under", "at least",
 		"minimum of", "minimum", "min"):
 		st.Form = Minimum
 		p.sign(".", ":")
@@ -178,6 +266,7 @@ func (p *parser) figure(bareDegrees bool) (Stage, bool, error) {
 			return st, false, p.fault(p.pos, fault.Missing, "A figure is missing here.",
 				"Write it with its unit, as in 60 Nm or 90°.")
 		}
+		p.strays()
 		return st, false, p.fault(p.pos, fault.BadRecipe, "“"+p.word()+"” is not understood here.",
 			"Write a figure with its unit, as in 60 Nm or 90°; snug; back off; or next slot.")
 	}
@@ -188,8 +277,19 @@ func (p *parser) figure(bareDegrees bool) (Stage, bool, error) {
 	if err != nil {
 		return st, false, err
 	}
+	if !has1 && hasFirst {
+		u1, has1 = first, true
+		if err := p.tornPoint(v, ""); err != nil {
+			return st, false, err
+		}
+	}
 	u := u1
 	has := has1
+	if p.pairOf(u1, has1) {
+		bare, p.over = false, [2]float64{}
+		st.A = p.paired
+		v = p.paired
+	}
 	if err := p.torn(col, v, bare, u1, has1, bareDegrees); err != nil {
 		return st, false, err
 	}
@@ -211,6 +311,8 @@ func (p *parser) figure(bareDegrees bool) (Stage, bool, error) {
 		}
 	case st.Form == Minimum && p.ceiling():
 		return p.upTo(col, st, v, u, has)
+	case st.Form == Exact && p.letterBetween():
+		return p.upTo(col, st, v, u, has)
 	case p.rangeSign(between):
 		b, ok, err := p.beside()
 		if err != nil {
@@ -224,8 +326,17 @@ func (p *parser) figure(bareDegrees bool) (Stage, bool, error) {
 		if err != nil {
 			return st, false, err
 		}
+		if has1 && !has2 && hasFirst {
+			u2, has2 = u1, true
+		}
 		if has1 && !u1.angle && (!has2 || u2.angle) {
 			return st, false, p.dashed(col, end, v, b, u1)
+		}
+		if !has1 && bare && has2 && u2.angle && !u2.turns { // 1/4 to 90°
+			f := p.fault(col, fault.TwoReadings, "A fraction and degrees are no ends of one range.",
+				"Write both in degrees, or both in turns.")
+			f.Readings = []string{p.with(col, p.pos, plain(v)+" turn"), p.with(col, p.pos, plain(b)+"°")}
+			return st, false, f
 		}
 		if has1 && has2 && u1 != u2 {
 			return st, false, p.fault(col, fault.TwoReadings, "The ends of the range are in two units.",
@@ -239,7 +350,7 @@ func (p *parser) figure(bareDegrees bool) (Stage, bool, error) {
 				"Write it as 38–42 Nm.")
 		}
 		st.Form, st.B = Range, b
-	case p.sign("±", "+/-", "+-"):
+	case p.sign("±", "+/-", "+-") || p.phrase("plus or minus"):
 		b, ok, err := p.beside()
 		if err != nil {
 			return st, false, err
@@ -284,27 +395,119 @@ func (p *parser) figure(bareDegrees bool) (Stage, bool, error) {
 			return st, false, err
 		}
 	}
+	p.opened("minimum", "min")
 	if st.Form == Exact && p.phrase("minimum", "min", "or more", "at least") {
 		st.Form = Minimum
+		if p.closed(); p.mostBehind() {
+			return p.upTo(col, st, v, u, has)
+		}
+	}
+	p.opened("approximately", "approx")
+	if st.Form == Exact && p.phrase("approximately", "approx") {
+		st.Form = About
+		p.closed()
 	}
 	if !has {
 		if !bareDegrees {
-			f := p.fault(col, fault.NoUnit,
+			p.lacks = p.pos
+			return st, false, p.fault(col, fault.NoUnit,
 				fmt.Sprintf("The figure %s has no unit: %s N·m is %s ft·lb, and %s ft·lb is %s N·m.", plain(v), plain(v),
 					unit.Number(unit.Torque(v).FtLb(), 1), plain(v), unit.Number((unit.Torque(v)*unit.PoundFoot).Nm(), 1)),
 				"Write the unit of the sheet after it.")
-			for _, unit := range []string{" Nm", " ft-lb"} {
-				head := strings.TrimRight(string(p.src[:p.pos]), " ")
-				f.Readings = append(f.Readings, head+unit+string(p.src[p.pos:]))
-			}
-			return st, false, f
 		}
-		if err := p.ofWhat(col, end, v, bare); err != nil {
+		if err := p.ofWhat(col, end, v, bare, st.Form == Range); err != nil {
 			return st, false, err
 		}
 		u = spelled{name: "°", angle: true, degrees: 1}
 	}
-	return p.scaled(col, st, u)
+	st, angle, err := p.scaled(col, st, u)
+	switch {
+	case err != nil:
+		return st, angle, err
+	case angle && !u.turns:
+		p.phrase("turn") // a 45 degree turn
+		return st, angle, p.tiny(col, st)
+	case !angle:
+		return st, angle, p.window(col, st)
+	}
+	return st, angle, nil
+}
+
+// pairOf takes the second unit of two figures and two units, 60/44 N·m/ft·lb, where they say the same.
+func (p *parser) pairOf(u spelled, has bool) bool {
+	mark := p.pos
+	if has && !u.angle && p.over[0] > 0 && p.sign("/") {
+		other, ok := p.unit()
+		a := Stage{Form: Exact, Unit: u.name, A: p.over[0]}
+		b := Stage{Form: Exact, Unit: other.name, A: p.over[1]}
+		if ok && !other.angle && other.slip == "" && system(u.name) != system(other.name) && same(a, b) {
+			p.paired = p.over[0]
+			return true
+		}
+	}
+	p.pos = mark
+	return false
+}
+
+// unitFirst takes a unit that stands before its figure: N·m 60, (Nm): 60.
+func (p *parser) unitFirst() (spelled, bool) {
+	mark := p.pos
+	paren := p.sign("(")
+	u, ok := p.unit()
+	if ok && !u.angle && u.slip == "" && (!paren || p.sign(")")) {
+		p.sign(":", "=")
+		if p.space(); unicode.IsDigit(p.peek(0)) {
+			return u, true
+		}
+	}
+	p.pos = mark
+	return spelled{}, false
+}
+
+// letterBetween takes the letter of a window written as 100 Nm < T < 120 Nm.
+func (p *parser) letterBetween() bool {
+	mark := p.pos
+	if p.sign("<=", "≤", "<") && p.phrase("torque", "ma", "t", "m") && p.sign("<=", "≤", "<") {
+		return true
+	}
+	p.pos = mark
+	return false
+}
+
+// mostBehind takes that the highest figure follows a least one: 55 Nm min / 65 Nm max.
+func (p *parser) mostBehind() bool {
+	mark := p.pos
+	if p.sign("/", "-", ",", ";") {
+		start := p.pos
+		if _, ok, err := p.number(); ok && err == nil {
+			p.unit()
+			p.sign("(")
+			if p.phrase("maximum", "max") {
+				p.pos = start
+				return true
+			}
+		}
+	}
+	p.pos = mark
+	return false
+}
+
+// opened goes into a bracket that holds one of some words alone; closed leaves it.
+func (p *parser) opened(words ...string) {
+	mark := p.pos
+	if p.sign("(") && p.phrase(words...) && (p.sign(")") || p.sign(".") && p.sign(")")) {
+		p.pos = mark
+		p.sign("(")
+		return
+	}
+	p.pos = mark
+}
+
+func (p *parser) closed() {
+	mark := p.pos
+	if p.sign("."); !p.sign(")") {
+		p.pos = mark
+	}
 }
 
 // scaled puts a figure into the unit it is kept in.
@@ -378,22 +581,23 @@ func (p *parser) unequal(st Stage, angle bool) (plus, minus float64, u spelled, 
 		return none()
 	}
 	first, ok, err := p.beside()
-	if err != nil || !ok {
+	if err != nil || !ok || p.bare { // a fraction is of a turn
 		return none()
 	}
 	p.unit()
-	if !p.sign("/") && (angle || !p.sign(",") && (!up || first > mostLoose*st.A)) {
+	stroke := p.sign("/")
+	if !stroke && (angle || !p.sign(",") && (!up || first > mostLoose*st.A)) {
 		return none()
 	}
 	second := "-"
 	if !up {
 		second = "+"
 	}
-	if !p.sign(second) {
+	if !p.sign(second) && (!stroke || p.peek(0) != '0') { // +5/0
 		return none()
 	}
 	last, ok, err := p.beside()
-	if err != nil || !ok {
+	if err != nil || !ok || p.bare {
 		return none()
 	}
 	if u, has = p.unit(); !has {
@@ -454,8 +658,17 @@ func (p *parser) upTo(col int, st Stage, low float64, u spelled, has bool) (Stag
 	if high <= low {
 		return st, false, p.fault(col, fault.BadRecipe, "The upper bound is not above the lower.", "Write it as 38–42 Nm.")
 	}
+	p.opened("maximum", "max")
+	if p.phrase("maximum", "max") {
+		p.closed()
+	}
+	p.phrase("wide")
 	st.Form, st.A, st.B = Range, low, high
-	return p.scaled(col, st, u)
+	st, angle, err := p.scaled(col, st, u)
+	if err == nil && angle {
+		err = p.tiny(col, st)
+	}
+	return st, angle, err
 }
 
 // highest refuses an upper bound by itself. Behind a figure it may be a range.
@@ -501,6 +714,12 @@ func (p *parser) takeUnit() (spelled, bool, error) {
 	p.space()
 	word := p.word()
 	u, ok := p.unit()
+	if !ok && p.sign("(") { // 60 (Nm)
+		if u, ok = p.unit(); !ok || u.slip != "" || !p.sign(")") {
+			p.pos = col
+			return spelled{}, false, nil
+		}
+	}
 	if ok && u.slip != "" {
 		f := p.fault(col, fault.UnknownUnit, "“"+strings.TrimSpace(word)+"” is not a torque.", "Did you mean "+u.slip+"?")
 		for _, meant := range strings.Split(u.slip, " or ") {
@@ -515,7 +734,7 @@ func (p *parser) takeUnit() (spelled, bool, error) {
 // a dash too, so that "60 Nm - then" stays an error of its own.
 func (p *parser) rangeSign(between bool) bool {
 	mark := p.pos
-	if p.sign("-", "...", "…", "..") || p.phrase("to", "up to") || (between && p.phrase("and")) {
+	if p.sign("-", "...", "…", "..", "~", "÷") || p.phrase("to", "up to") || (between && p.phrase("and")) {
 		p.space()
 		if r := p.peek(0); r >= '0' && r <= '9' {
 			return true
@@ -525,39 +744,75 @@ func (p *parser) rangeSign(between bool) bool {
 	return false
 }
 
-// equivalent reads "(59 ft-lb)" or "/ 59 ft-lb" after a torque and refuses it
+// equivalent reads "(59 ft-lb)", "(1000 kgf·cm, 72 ft·lbf)" or "/ 59 ft-lb" after a torque and refuses it
 // unless it says the same.
 func (p *parser) equivalent(st Stage) error {
-	mark := p.pos
-	at := p.at
-	if p.count() { // the next stage, in a bracket of its own
-		p.pos = mark
-		return nil
+	for {
+		mark := p.pos
+		at := p.at
+		if p.count() { // the next stage, in a bracket of its own
+			p.pos = mark
+			return nil
+		}
+		if p.words() {
+			return nil
+		}
+		paren := p.sign("(")
+		arrow := p.peek(0) == '=' && p.peek(1) == '>'
+		if !paren && (arrow || !p.sign("/", "=", "≈")) {
+			return p.orOther(st)
+		}
+		if p.sign("=", "≈"); p.sign(">") {
+			return p.fault(mark, fault.TwoReadings, "An arrow that leads on, or an equals sign before a least figure.",
+				"Write → before the next stage.")
+		}
+		if !paren && p.sign("+") {
+			return p.strokes(mark)
+		}
+		for more := true; more; more = paren && p.sign(",", ";", "/") {
+			if err := p.otherwise(st, at, mark); err != nil {
+				return err
+			}
+		}
+		if paren && !p.sign(")") {
+			return p.fault(mark, fault.BadRecipe, "A bracket is opened and not closed.",
+				"Close it, or leave the second figure out.")
+		}
 	}
-	paren := p.sign("(", "[")
-	arrow := p.peek(0) == '=' && p.peek(1) == '>'
-	if !paren && (arrow || !p.sign("/", "=", "≈")) {
-		return p.orOther(st)
-	}
-	if p.sign("=", "≈"); p.sign(">") {
-		return p.fault(mark, fault.TwoReadings, "An arrow that leads on, or an equals sign before a least figure.",
-			"Write → before the next stage.")
-	}
+}
+
+// strokes refuses stages that stand with strokes between.
+func (p *parser) strokes(mark int) error {
+	f := p.fault(mark, fault.TwoReadings, "A stroke may part stages, or two ways of saying one.",
+		"Part stages with a semicolon.")
+	f.Readings = []string{strings.ReplaceAll(string(p.src), "/", "; ")}
+	return f
+}
+
+// words says that the bracket ahead holds no figure: it is left to what comes behind the stage.
+func (p *parser) words() bool {
+	p.space()
+	m := asideForm.FindStringSubmatch(string(p.low[p.pos:]))
+	return m != nil && !figureForm.MatchString(m[1]) && strings.ContainsFunc(m[1], unicode.IsLetter)
+}
+
+// otherwise reads a figure that says the same as one before it.
+func (p *parser) otherwise(st Stage, at, mark int) error {
 	other, angle, err := p.figure(false)
 	if err != nil {
 		return err
 	}
-	if paren && !p.sign(")", "]") {
-		return p.fault(mark, fault.BadRecipe, "A bracket is opened and not closed.",
-			"Close it, or leave the second figure out.")
-	}
 	if angle {
+		p.sign(")")
 		f := fault.As(p.twoReadings(at, mark, st, other))
 		f.Readings = []string{p.with(mark, mark+1, " + "), p.with(mark, p.pos, "")}
 		return f
 	}
 	if !same(st, other) {
-		return p.twoReadings(at, mark, st, other)
+		p.sign(")")
+		f := fault.As(p.twoReadings(at, mark, st, other))
+		f.Readings = append(f.Readings, strings.ReplaceAll(string(p.src), "/", "; "))
+		return f
 	}
 	return nil
 }
@@ -566,7 +821,7 @@ func (p *parser) equivalent(st Stage) error {
 func (p *parser) orOther(st Stage) error {
 	mark := p.pos
 	at := p.at
-	if !p.phrase("or") {
+	if p.matches("or more") > 0 || !p.phrase("or") {
 		return nil
 	}
 	other, angle, err := p.figure(false)
@@ -579,12 +834,25 @@ func (p *parser) orOther(st Stage) error {
 	return p.twoReadings(at, mark, st, other)
 }
 
-// same: within 2.5 %, which forgives a figure rounded on the other scale. A least figure
+// same: within 2.5 %, or as much as rounding to the last place explains. A least figure
 // says more than an exact one does.
 func same(a, b Stage) bool {
 	if b.Form == Minimum && a.Form != Minimum {
 		return false
 	}
 	x, y := a.Target(), b.Target()
-	return math.Abs(x-y) <= 0.025*math.Max(x, y)
+	most := math.Max(x, y)
+	return math.Abs(x-y) <= math.Max(sameShare*most, math.Min(rounding*most, math.Max(a.half(), b.half())))
+}
+
+// rounding is the most by which a small figure may be off for being rounded to a whole.
+const rounding = 0.06
+
+// half is half a unit of the last place of a torque, N·m: what rounding it may have taken or given.
+func (s Stage) half() float64 {
+	place := 1.0
+	for place > 0.01 && math.Abs(s.A/place-math.Round(s.A/place)) > 1e-6 {
+		place /= 10
+	}
+	return place / 2 * torqueUnits[s.Unit].Nm()
 }

@@ -155,7 +155,7 @@ func (p *parser) tornPoint(v float64, unit string) error {
 
 // ofWhat refuses a small number without a unit behind it or behind what belongs to it: turns,
 // flats or degrees.
-func (p *parser) ofWhat(col, end int, v float64, bare bool) error {
+func (p *parser) ofWhat(col, end int, v float64, bare, ends bool) error {
 	if !bare && v >= leastBare {
 		return nil
 	}
@@ -164,10 +164,15 @@ func (p *parser) ofWhat(col, end int, v float64, bare bool) error {
 		figure, figure, plain(round9(360*v)), figure, plain(round9(60*v)), figure), "Write turn, flat or ° after it.")
 	for _, unit := range []string{" turn", " flat", "°"} {
 		written := strings.TrimSpace(string(p.src[col:end]))
-		if unit == "°" {
+		to := end
+		switch {
+		case ends: // the unit stands behind the second
+			to = p.pos
+			written = strings.TrimSpace(string(p.src[col:to]))
+		case unit == "°":
 			written = figure
 		}
-		f.Readings = append(f.Readings, p.with(col, end, written+unit))
+		f.Readings = append(f.Readings, p.with(col, to, written+unit))
 	}
 	return f
 }

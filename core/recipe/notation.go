@@ -6,7 +6,7 @@ import (
 )
 
 // notation is what people write, with what it means or why it is refused and what it may
-// mean: text, canonical form, code of the refusal, readings, by tabs; \n is a new line.
+// mean: text, canonical form, code of the refusal, readings, by tabs; \n is a new line, \t a tab.
 //
 //go:embed notation.tsv
 var notation string
@@ -28,7 +28,7 @@ func Notation() []Example {
 			continue
 		}
 		out = append(out, Example{
-			Text:     strings.ReplaceAll(cells[0], `\n`, "\n"),
+			Text:     strings.NewReplacer(`\n`, "\n", `\t`, "\t").Replace(cells[0]),
 			Means:    cells[1],
 			Refused:  cells[2],
 			Readings: cells[3:],

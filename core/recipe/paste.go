@@ -24,7 +24,9 @@ const (
 	AsThread As = "thread"
 	AsClass  As = "class"
 	AsJoint  As = "joint"
-	AsLeft   As = "left" // nothing: whoever pasted it looks at it
+	AsNote   As = "note"     // it stands beside a figure and says nothing of it
+	AsOrder  As = "sequence" // in which order fasteners come
+	AsLeft   As = "left"     // nothing: whoever pasted it looks at it
 )
 
 // Word is one word of a paragraph with what it was taken for.
@@ -41,6 +43,7 @@ type Line struct {
 	Thread string   `json:"thread,omitempty"`
 	Class  string   `json:"class,omitempty"`
 	Joint  string   `json:"joint_hint,omitempty"` // one of the names that were given
+	Notes  []string `json:"notes,omitempty"`      // what stands beside the figure: hints, as they were written
 	Asks   []string `json:"asks"`                 // what a person has to decide
 }
 
@@ -105,10 +108,8 @@ func readLine(fields, names []string) Line {
 	}
 	from, to, asks := l.figure(fields)
 	l.Asks = append(l.Asks, asks...)
-	for i := from; i < to; i++ {
-		l.Words[i].As = AsRecipe
-	}
 	if to > from {
+		l.take(fields, from, to)
 		rest := Line{Words: l.Words}
 		if i, j, _ := rest.figure(fields); j > i {
 			second := strings.Join(fields[i:j], " ")
@@ -116,13 +117,79 @@ func readLine(fields, names []string) Line {
 		}
 	}
 	l.hint(names)
+	l.notes()
 	return l
+}
+
+// take says of each word of a recipe what it was read as. What says nothing of the figure may still name the joint.
+func (l *Line) take(fields []string, from, to int) {
+	text := strings.Join(fields[from:to], " ")
+	lead := len([]rune(text)) - len([]rune(strings.TrimLeft(text, edges)))
+	_, spans, _ := read(strings.Trim(text, edges))
+	at := -lead
+	for i := from; i < to; i++ {
+		l.Words[i].As = AsRecipe
+		end := at + len([]rune(fields[i]))
+		bare := end - len([]rune(fields[i])) + len([]rune(strings.TrimRight(fields[i], edge)))
+		for _, s := range spans {
+			if s.from > at+1 || s.to < bare-1 || s.from >= end {
+				continue
+			}
+			switch s.as {
+			case AsNote:
+				l.Words[i].As = AsLeft
+			case AsThread:
+				name := strings.ReplaceAll(strings.ToLower(strings.Trim(fields[i], edge)), "×", "x")
+				if t, err := thread.Parse(name); err == nil {
+					l.Words[i].As, l.Thread = AsThread, t.Name
+				}
+			case AsClass:
+				l.Words[i].As, l.Class = AsClass, strings.Trim(fields[i], edge)
+			}
+		}
+		at = end + 1
+	}
+}
+
+// edges of a recipe within a sentence.
+const edges = " .,;:"
+
+// ordering are words of the sequence fasteners are tightened in.
+var ordering = strings.Fields("sequence sequentially order pattern diagonal diagonally diametrically crosswise criss-cross " +
+	"crisscross star alternately evenly progressively gradually")
+
+// notes are the words of a sentence that are known and say nothing of its figure; those beside each other are one note.
+func (l *Line) notes() {
+	before := -1
+	for i := range l.Words {
+		bare := strings.ToLower(strings.Trim(l.Words[i].Text, edge))
+		joins := slices.Contains([]string{"to", "and", "by", "a", "then", "|"}, bare)
+		if l.Words[i].As != AsLeft || !joins && !passableOnly(bare) {
+			continue
+		}
+		l.Words[i].As = AsNote
+		if slices.Contains(ordering, bare) {
+			l.Words[i].As = AsOrder
+		}
+		if before == i-1 && len(l.Notes) > 0 {
+			l.Notes[len(l.Notes)-1] += " " + bare
+		} else {
+			l.Notes = append(l.Notes, bare)
+		}
+		before = i
+	}
 }
 
 // figure finds the longest stretch of words not taken yet that is a recipe, and reads it; where the longest one can be
 // read in two ways it says so.
 func (l *Line) figure(fields []string) (from, to int, asks []string) {
 	free := func(i int) bool { return l.Words[i].As == AsLeft }
+	if !slices.ContainsFunc(l.Words, func(w Word) bool { return w.As != AsLeft }) { // all of it, with its words
+		if r, err := Parse(strings.Trim(strings.Join(fields, " "), edges)); err == nil && r.Peak() > 0 {
+			l.Recipe = r.String()
+			return 0, len(fields), nil
+		}
+	}
 	for i := range fields {
 		first := strings.ToLower(strings.Trim(fields[i], edge))
 		if !free(i) || !hasDigit.MatchString(fields[i]) && !slices.Contains(beginning, first) {
@@ -135,7 +202,7 @@ func (l *Line) figure(fields []string) (from, to int, asks []string) {
 			if slices.ContainsFunc(l.Words[i:j], func(w Word) bool { return w.As != AsLeft }) {
 				continue
 			}
-			text := strings.Trim(strings.Join(fields[i:j], " "), " .,;:")
+			text := strings.Trim(strings.Join(fields[i:j], " "), edges)
 			r, err := Parse(text)
 			if err == nil && r.Peak() > 0 {
 				from, to, l.Recipe = i, j, r.String()

@@ -50,6 +50,32 @@ with locking fluid. Rotor screw: 8 N·m. Wheel nuts 140 Nm + 1/4 and see page 47
 	}
 }
 
+// Every word of a line says what it was read as.
+func TestPasteAccountsForEveryWord(t *testing.T) {
+	for text, want := range map[string]string{
+		"Tighten the caliper bracket bolts M12x1.5 10.9 to 55 N.m (41 lb-ft), then turn an additional 90 degrees.": "" +
+			"note note joint joint joint thread class note" + strings.Repeat(" recipe", 10),
+		"Wheel nuts 120 Nm in a star pattern (new nuts only)": "joint joint recipe recipe recipe recipe sequence sequence " +
+			"note note note",
+		"Torque (Nm): 60":                          "recipe recipe recipe",
+		"Rotor screw | 8 Nm":                       "joint joint recipe recipe recipe",
+		"Clean the hub face.":                      "note note note left",
+		"Axle nut, M22x1.5: 1st: 40 Nm; 2nd: +90°": "joint joint thread recipe recipe recipe recipe recipe",
+	} {
+		lines, err := Paste(text, joints)
+		if err != nil || len(lines) != 1 {
+			t.Fatalf("%q: %+v, %v", text, lines, err)
+		}
+		var as []string
+		for _, w := range lines[0].Words {
+			as = append(as, string(w.As))
+		}
+		if got := strings.Join(as, " "); got != want {
+			t.Errorf("%q\n%s, want\n%s (%q)", text, got, want, lines[0].Recipe)
+		}
+	}
+}
+
 // Two figures in a sentence are asked about; what is too long is refused; nothing at all is nothing.
 func TestPasteAsks(t *testing.T) {
 	lines, err := Paste("Knuckle bolts 60 Nm and axle nut 200 Nm", joints)

@@ -58,6 +58,7 @@ type Stage struct {
 // Recipe is the stages in the order they are carried out.
 type Recipe struct {
 	Stages []Stage
+	Notes  []string // words that stood beside the figures, as they were written; not part of what is printed
 }
 
 // torqueUnits are the units a canonical recipe is printed in.
@@ -250,10 +251,14 @@ func (s Stage) String() string {
 	case Angle:
 		return "+ " + s.amount()
 	}
-	if s.PlusDrag {
-		return s.amount() + " + drag"
+	text := s.amount()
+	if low, _, high := s.figure(); high > widest*low && (s.Form == Range || s.Form == Tolerance || s.Form == Unequal) {
+		text += " wide"
 	}
-	return s.amount()
+	if s.PlusDrag {
+		text += " + drag"
+	}
+	return text
 }
 
 func (s Stage) amount() string {

@@ -8,6 +8,7 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/thread"
+	"lugtak/core/unit"
 )
 
 // What people write, and the one form it is kept in.
@@ -269,7 +270,7 @@ func unlawful(s string) string {
 	if err != nil {
 		return fmt.Sprintf("Parse(%q) prints %q, which fails: %v", s, text, err)
 	}
-	if fmt.Sprintf("%#v", again) != fmt.Sprintf("%#v", r) {
+	if fmt.Sprintf("%#v", again.Stages) != fmt.Sprintf("%#v", r.Stages) {
 		return fmt.Sprintf("Parse(%q) prints %q, which is another recipe:\n%#v\n%#v", s, text, r, again)
 	}
 	return twoReadings(s, r)
@@ -289,6 +290,50 @@ func twoReadings(s string, r Recipe) string {
 		}
 	}
 	return ""
+}
+
+// A stage in two units is one whichever comes first and whatever parts them, and its neighbours stay what they are.
+func FuzzTwoUnits(f *testing.F) {
+	for _, nm := range []uint16{1, 8, 24, 60, 98, 110, 135, 450} {
+		f.Add(nm, uint8(nm), uint8(nm/2), uint8(nm/3))
+	}
+	f.Fuzz(func(t *testing.T, nm uint16, second, parted, around uint8) {
+		torque := float64(5 + nm%1500)
+		units := []struct {
+			name string
+			per  unit.Torque
+		}{{"ft-lb", unit.PoundFoot}, {"in-lb", unit.PoundInch}, {"kgf·m", unit.KilopondMetre}, {"kgf·cm", unit.KilopondCentim}}
+		u := units[int(second)%len(units)]
+		same := torque / u.per.Nm()
+		if same < 5 || same > 9000 { // its rounding would be another figure
+			return
+		}
+		a := fmt.Sprintf("%.0f N·m", torque)
+		b := fmt.Sprintf("%.1f %s", same, u.name)
+		marks := [][2]string{
+			{" (", ")"}, {" [", "]"}, {" {", "}"}, {", ", ""}, {"; ", ""}, {"\n", ""}, {" / ", ""}, {" = ", ""}, {"\t", ""},
+			{" | ", ""}, {" ", ""},
+		}
+		mark := marks[int(parted)%len(marks)]
+		ends := [][2]string{{"", ""}, {"", " + 90°"}, {"", "\n+90°"}, {"Bolts: ", ""}, {"", "; back off 90°"}, {"1 Nm; ", ""}}
+		end := ends[int(around)%len(ends)]
+		for _, pair := range [][2]string{{a, b}, {b, a}} {
+			text := end[0] + pair[0] + mark[0] + pair[1] + mark[1] + end[1]
+			r, err := Parse(text)
+			alone, aloneErr := Parse(end[0] + a + end[1])
+			if err != nil || aloneErr != nil {
+				t.Fatalf("%q: %v, %v", text, err, aloneErr)
+			}
+			if len(r.Stages) != len(alone.Stages) {
+				t.Fatalf("%q is %q, and with one unit it is %q", text, r, alone)
+			}
+			for i, s := range r.Stages {
+				if s.Kind != alone.Stages[i].Kind || math.Abs(s.Target()-alone.Stages[i].Target()) > 0.06*s.Target() {
+					t.Fatalf("%q is %q, and with one unit it is %q", text, r, alone)
+				}
+			}
+		}
+	})
 }
 
 // A recipe parsed and checked against its bolt.

@@ -25,6 +25,14 @@ func newScanner(text string) *scanner {
 	low := make([]rune, len(src))
 	for i, r := range src {
 		switch {
+		case strings.ContainsRune("•●", r) && between(src, i, unicode.IsLetter):
+			r = '·' // of a unit
+		case r == '|' || r == '\t':
+			r = cell(src, i)
+		case r == '[' || r == '{':
+			r = '('
+		case r == ']' || r == '}':
+			r = ')'
 		case strings.ContainsRune("‐‑‒–—−", r):
 			r = '-'
 		case strings.ContainsRune("\n\r\u2028\u2192\u21d2\u27a1\u279c•●", r):
@@ -37,6 +45,37 @@ func newScanner(text string) *scanner {
 		low[i] = plainLetter(unicode.ToLower(r))
 	}
 	return &scanner{src: src, low: low}
+}
+
+// cell is what the edge of a table's cell parts: stages, or a figure from its unit.
+func cell(src []rune, i int) rune {
+	before, after := nearest(src, i)
+	if unicode.IsDigit(before) && unicode.IsLetter(after) {
+		return ' '
+	}
+	return ';'
+}
+
+// between says that the nearest signs on both sides are of a kind.
+func between(src []rune, i int, kind func(rune) bool) bool {
+	before, after := nearest(src, i)
+	return kind(before) && kind(after)
+}
+
+// nearest are the signs beside one, blanks left out; zero at the ends.
+func nearest(src []rune, i int) (before, after rune) {
+	blank := func(r rune) bool { return r != '\n' && r != '\r' && unicode.IsSpace(r) }
+	for k := i - 1; k >= 0 && before == 0; k-- {
+		if !blank(src[k]) {
+			before = src[k]
+		}
+	}
+	for k := i + 1; k < len(src) && after == 0; k++ {
+		if !blank(src[k]) {
+			after = src[k]
+		}
+	}
+	return before, after
 }
 
 // Letters, digits and signs of East Asian width stand in the order of the plain ones.
@@ -183,6 +222,12 @@ func digits(s string) int {
 	return i
 }
 
+// begins says that the text or what follows a label begins here: elsewhere a point may end what was before.
+func (s *scanner) begins() bool {
+	before := strings.TrimRight(string(s.low[:s.pos]), " ")
+	return before == "" || strings.HasSuffix(before, ":") || strings.HasSuffix(before, "=")
+}
+
 // number takes a figure: 72, 72.5, 72,5, 1/2, 1 1/2, ½. It returns ok false
 // and moves nothing if there is none. A fraction without a whole before it is told.
 func (s *scanner) number() (v float64, ok bool, err error) {
@@ -194,10 +239,15 @@ func (s *scanner) number() (v float64, ok bool, err error) {
 		s.bare = true
 		return g, true, nil
 	}
+	rest := s.rest()
+	if m := tenths.FindString(rest); m != "" && s.begins() { // .5
+		s.pos += len(m)
+		v, _ = strconv.ParseFloat("0"+m, 64)
+		return v, true, nil
+	}
 	if r := s.peek(0); r < '0' || r > '9' {
 		return 0, false, nil
 	}
-	rest := s.rest()
 	if m := fraction(rest); m != nil && m[3] != "0" && m[3] != "00" {
 		s.pos += len(m[0])
 		w, _ := strconv.ParseFloat("0"+m[1], 64)
@@ -214,6 +264,11 @@ func (s *scanner) number() (v float64, ok bool, err error) {
 	}
 	m := decimal(rest)
 	col := s.pos
+	if g := gappedForm.FindString(rest); g != "" && digits(rest[len(g):]) == 0 { // 1 200, one to nine thousand
+		s.pos += len([]rune(g))
+		v, _ = strconv.ParseFloat(strings.NewReplacer(" ", "", "'", "", "’", "").Replace(g), 64)
+		return v, true, nil
+	}
 	if g := grouped(rest); g != "" {
 		f := s.fault(col, fault.TwoReadings, "“"+g+"” reads as two figures or as one, "+strings.NewReplacer(" ", "", "'",
 			"",
@@ -234,8 +289,17 @@ func (s *scanner) number() (v float64, ok bool, err error) {
 		s.pos++
 		v += g
 	}
+	if pointForm.MatchString(s.rest()) { // 70. Nm
+		s.pos++
+	}
 	return v, true, nil
 }
+
+var (
+	tenths     = regexp.MustCompile(`^\.\d{1,6}`)
+	gappedForm = regexp.MustCompile(`^[1-9][ '’]\d{3}`)
+	pointForm  = regexp.MustCompile(`^\. ?n[ ·.*-]*m`)
+)
 
 var groupedForm = regexp.MustCompile(`^[1-9]\d{0,2}([ '’]\d{3})+`)
 
@@ -314,7 +378,7 @@ type spelled struct {
 }
 
 const (
-	gap  = `[ ·⋅∙•.*\-/]*`
+	gap  = `[ ·⋅∙•.*×\-/]*`
 	feet = `(?:feet|foot|ft)`
 	lbs  = `(?:lbs?f?|pounds?(?:[ -]?force)?)`
 	inch = `(?:inches|inch|in)`
@@ -330,14 +394,14 @@ var unitForms = []struct {
 	{regexp.MustCompile(`^(?:k` + gap + `n` + gap + `m)\.?`), spelled{name: "Nm", times: 1000}},
 	{regexp.MustCompile(`^(?:cn` + gap + `m)\.?`), spelled{name: "Nm", times: 0.01}},
 	{regexp.MustCompile(`^(?:n` + gap + `mm)\.?`), spelled{name: "Nm", times: 0.001}},
-	{regexp.MustCompile(`^(?:n` + gap + `m|newton[ \-·.]*met(?:re|er)s?)\.?`), spelled{name: "Nm"}},
+	{regexp.MustCompile(`^(?:n` + gap + `m|n x m|newton[ \-·.]*met(?:re|er)s?)\.?`), spelled{name: "Nm"}},
 	{regexp.MustCompile(`^(?:n` + gap + `cm)`), spelled{name: "N-cm"}},
 	{regexp.MustCompile(`^(?:` + feet + gap + lbs + `f?\.?|` + lbs + gap + feet + `\.?)`), spelled{name: "ft-lb"}},
 	{regexp.MustCompile(`^(?:` + inch + gap + lbs + `f?\.?|` + lbs + gap + inch + `\.?)`), spelled{name: "in-lb"}},
 	{regexp.MustCompile(`^(?:` + kilo + gap + `cm|cm` + gap + kilo + `)`), spelled{name: "kgf-cm"}},
 	{regexp.MustCompile(`^(?:` + kilo + gap + long + `|m` + gap + kilo + `)`), spelled{name: "kgf-m"}},
 	{regexp.MustCompile(`^(?:°|º|deg(?:rees?|s)?\.?)`), spelled{name: "°", angle: true, degrees: 1}},
-	{regexp.MustCompile(`^turns?`), spelled{name: "°", angle: true, degrees: 360, turns: true}},
+	{regexp.MustCompile(`^(?:turns?|revolutions?|revs?\.?)`), spelled{name: "°", angle: true, degrees: 360, turns: true}},
 	{regexp.MustCompile(`^flats?`), spelled{name: "°", angle: true, degrees: 60, turns: true}},
 	{regexp.MustCompile(`^kilos?`), spelled{slip: "kgf·m"}},
 	{regexp.MustCompile(`^(?:kgf|kg|kp)`), spelled{slip: "kgf·m"}},
@@ -350,6 +414,9 @@ var unitForms = []struct {
 // unit takes a unit; the caller refuses one that has a slip.
 func (s *scanner) unit() (spelled, bool) {
 	s.space()
+	if s.peek(0) == '-' && strings.HasPrefix(s.rest(), "-deg") { // a 45-degree turn
+		s.pos++
+	}
 	if r := s.peek(0); r != '°' && !unicode.IsLetter(r) { // º is a letter
 		return spelled{}, false
 	}

@@ -180,6 +180,7 @@ type meaningView struct {
 type readingView struct {
 	Says    string
 	Explain string
+	Notes   string // words that stood beside the figures
 	Bears   string // what it does to the bolt, where that is known
 	Warns   []recipe.Warning
 	Fault   *fault.Fault
@@ -191,6 +192,7 @@ func Reading(spec vehicle.Spec) kit.Page {
 	r, err := recipe.Parse(spec.Recipe)
 	if v.Fault = fault.As(err); v.Fault == nil {
 		v.Says, v.Explain = r.String(), strings.Join(r.Explain(), " ")
+		v.Notes = strings.Join(r.Notes, ", ")
 		v.Bears = kit.PreloadWords(spec)
 		if f, known := spec.Fastener(); known {
 			v.Warns, err = recipe.Check(r, f)
