@@ -11,9 +11,6 @@ type WalkPlace struct {
 	Together  float64 // of a suspect that is at this corner or at another one; 0 where none is
 }
 
-// Half says that what is suspected most at a corner is as well at another one.
-func (p WalkPlace) Half() bool { return p.Together > 0 && p.Chance == p.Together/2 }
-
 // WalkBox is a place as it is drawn, with the wheel beside it where it is a corner.
 type WalkBox struct {
 	WalkPlace

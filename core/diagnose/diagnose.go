@@ -82,12 +82,13 @@ type Answer struct {
 // against it.
 type Weight struct {
 	Suspect
-	Chance  float64 // that it is at fault, with others or alone; no more than was tested
-	Share   float64 // of all suspicion
-	Because []Reason
-	Against []Reason
-	Where   string // a corner, or left or right, where the answers tell
-	Tested  int    // tests that were done and speak for it
+	Chance   float64 // that it is at fault, with others or alone; no more than was tested
+	Share    float64 // of all suspicion
+	Because  []Reason
+	Against  []Reason
+	Where    string    // a corner, or left or right, where the answers tell
+	ByCorner []float64 // its chance at each of Corners, together no more than Chance; nil where it has no place
+	Tested   int       // tests that were done and speak for it
 }
 
 // Reason is an answer that speaks for a suspect, or against it.
@@ -296,13 +297,21 @@ func (k *Knowledge) Weigh(answers []Answer, h History) (Report, error) {
 	}
 	for i, s := range k.Suspects {
 		w := Weight{Suspect: s, Chance: chance[i], Share: chance[i] / total, Where: places[i].says(s)}
+		if s.Sided {
+			w.ByCorner = places[i].each()
+		}
 		w.Because, w.Against = k.words(s, items)
 		w.Tested = k.tested(s, items)
 		r.Suspects = append(r.Suspects, w)
 	}
 	sort.SliceStable(r.Suspects, func(a, b int) bool { return r.Suspects[a].Chance > r.Suspects[b].Chance })
 	for i := range r.Suspects {
-		r.Suspects[i].Chance = math.Min(r.Suspects[i].Chance, mostChance(r.Suspects[i].Tested))
+		w := &r.Suspects[i]
+		most := math.Min(w.Chance, mostChance(w.Tested))
+		for c := range w.ByCorner {
+			w.ByCorner[c] *= most
+		}
+		w.Chance = most
 	}
 	r.Open = append(r.Open, t.open(hyps, share, items)...)
 	r.Next = k.first(t.next(hyps, share, chance, items, r.Again), h.Said, r.Again)

@@ -345,6 +345,31 @@ func TestSideOfTheBend(t *testing.T) {
 	}
 }
 
+// One bearing is at one corner: what stands at the corners adds up to its chance, and a side has it all.
+func TestSharesOfCornersAddUp(t *testing.T) {
+	k := knowledge(t)
+	for signs, corners := range map[string]string{
+		"+hum-with-speed +hum-louder-left-bend":     "FR RR",
+		"+hum-with-speed +growl-at-knuckle@RL":      "RL",
+		"+hum-with-speed +play-12-6@FR":             "FR",
+		"+hum-with-speed -growl-at-knuckle":         "FL FR RL RR",
+		"+growl-at-knuckle@FL +growl-at-knuckle@FR": "FL FR",
+		"+hum-with-speed +hum-louder-right-bend":    "FL RL",
+	} {
+		w := find(weigh(t, k, signs, diagnose.History{}), "hub-bearing")
+		sum, there := 0.0, 0.0
+		for i, c := range diagnose.Corners {
+			sum += w.ByCorner[i]
+			if strings.Contains(corners, string(c)) {
+				there += w.ByCorner[i]
+			}
+		}
+		if sum > w.Chance+1e-9 || there < 0.6*sum {
+			t.Errorf("%s: %.3f in all, corners %.3f", signs, w.Chance, w.ByCorner)
+		}
+	}
+}
+
 // Two answers to one fact count once.
 func TestGroupsCountOnce(t *testing.T) {
 	k := knowledge(t)

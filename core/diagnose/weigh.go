@@ -73,6 +73,21 @@ func (c corners) says(s Suspect) string {
 	return ""
 }
 
+// each is the share of every corner, together one where it is told that it is at one.
+func (c corners) each() []float64 {
+	total := 0.0
+	for _, w := range c {
+		total += w
+	}
+	out := make([]float64, nowhere)
+	for i := range out {
+		if total > 0 {
+			out[i] = c[i] / total
+		}
+	}
+	return out
+}
+
 // table holds, for each sign and suspect, the chance that the suspect does not
 // cause it, so that sets of faults are joined without looking anything up.
 type table struct {

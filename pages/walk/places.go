@@ -59,11 +59,13 @@ func (v *View) placed(k *diagnose.Knowledge) {
 		}
 		for _, w := range v.Report.Suspects {
 			c := vehicle.Corner(x.key)
+			at := slices.Index(diagnose.Corners, c)
 			switch {
+			case w.Where == "" || w.ByCorner == nil:
 			case w.Where == x.key:
-				p.Chance = max(p.Chance, w.Chance)
+				p.Chance = max(p.Chance, w.ByCorner[at])
 			case p.Corner && (w.Where == c.Side() || w.Where == c.Axle()): // one of two corners, which nobody has told
-				p.Chance = max(p.Chance, w.Chance/2)
+				p.Chance = max(p.Chance, w.ByCorner[at])
 				p.Together = max(p.Together, w.Chance)
 			}
 		}
