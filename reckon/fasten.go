@@ -104,9 +104,9 @@ var all = []Calc{
 		Of:      Bolt,
 		Asks:    "Which slot comes next?",
 		Title:   "On to the next slot",
-		Formula: "advance = hole angle mod 360°/slots; travel = P · advance/360°",
-		Source:  "geometry; only ever onward is common practice",
-		Example: `{"slots":6,"thread":"M12x1.25","hole_deg":25}`,
+		Formula: "advance = hole angle mod 360°/slots; travel = P · advance/360°; back = 360°/slots − advance",
+		Source:  "geometry; only ever onward where it clamps, and back where it sets a bearing, is common practice",
+		Example: `{"slots":6,"thread":"M12x1.25","hole_deg":25,"sets_bearing":true}`,
 	}, castleNut),
 	calc(Calc{
 		Name:    "socket",
@@ -302,8 +302,7 @@ type preloadIn struct {
 type preloadOut struct {
 	PreloadKN float64 `json:"preload_kn"`
 	ProofPct  float64 `json:"proof_pct"`
-	YieldPct  float64 `json:"yield_pct"`
-	UsedPct   float64 `json:"utilisation_pct"` // of yield, tension and twist together
+	YieldPct  float64 `json:"yield_pct"` // tension and twist together
 }
 
 func friction(given *float64, treatment string) (float64, error) {
@@ -338,8 +337,7 @@ func preload(in preloadIn) (preloadOut, error) {
 	return preloadOut{
 		PreloadKN: sig(p / 1000),
 		ProofPct:  sig(100 * f.Thread.ProofShare(f.Class, p)),
-		YieldPct:  sig(100 * f.Thread.YieldShare(f.Class, p)),
-		UsedPct:   sig(100 * f.Thread.Utilisation(f.Class, in.TorqueNm, mu)),
+		YieldPct:  sig(100 * f.Thread.Utilisation(f.Class, in.TorqueNm, mu)),
 	}, nil
 }
 
@@ -423,10 +421,13 @@ type castleIn struct {
 	Slots   int     `json:"slots"`
 	Thread  string  `json:"thread"`
 	HoleDeg float64 `json:"hole_deg"`
+	Bearing bool    `json:"sets_bearing,omitempty"`
 }
 type castleOut struct {
-	AdvanceDeg float64 `json:"advance_deg"`
-	AdvanceMM  float64 `json:"advance_mm"`
+	AdvanceDeg float64  `json:"advance_deg"`
+	AdvanceMM  float64  `json:"advance_mm"`
+	BackDeg    *float64 `json:"back_deg,omitempty"` // where it sets a bearing, which may be eased but not forced
+	BackMM     *float64 `json:"back_mm,omitempty"`
 }
 
 func castleNut(in castleIn) (castleOut, error) {
@@ -435,7 +436,14 @@ func castleNut(in castleIn) (castleOut, error) {
 		return castleOut{}, err
 	}
 	a, err := wrench.CastleNut(in.Slots, in.HoleDeg)
-	return castleOut{sig(a), sig(th.AdvancePer(a))}, err
+	out := castleOut{AdvanceDeg: sig(a), AdvanceMM: sig(th.AdvancePer(a))}
+	if err == nil && in.Bearing {
+		pitch := wrench.SlotPitch(in.Slots)
+		back := math.Mod(pitch-a, pitch)
+		deg, mm := sig(back), sig(th.AdvancePer(back))
+		out.BackDeg, out.BackMM = &deg, &mm
+	}
+	return out, err
 }
 
 type socketIn struct {

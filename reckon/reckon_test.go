@@ -3,6 +3,7 @@ package reckon
 import (
 	"encoding/json"
 	"errors"
+	"fmt"
 	"math"
 	"strings"
 	"testing"
@@ -47,6 +48,11 @@ func TestValues(t *testing.T) {
 		{"tightening", `{"thread":"M10","class":"8.8","friction":0.12,"utilisation":0.9}`, "torque_nm", 48, 0.02}, // VDI 2230 table A1
 		{"tightening", `{"thread":"M12","class":"8.8","friction":0.12}`, "preload_kn", 43.0, 0.02},
 		{"preload", `{"thread":"M10","class":"8.8","torque_nm":48,"friction":0.12}`, "preload_kn", 29.6, 0.02},
+		{"castle-nut", `{"slots":6,"thread":"M20x1.5","hole_deg":25,"sets_bearing":true}`, "back_deg", 35, 1e-9}, // geometry
+		{"castle-nut", `{"slots":6,"thread":"M20x1.5","hole_deg":25,"sets_bearing":true}`, "back_mm", 0.1458333, 1e-6},
+		{"convert", `{"value":12,"from":"daN·m","to":"N·m"}`, "value", 120, 1e-12}, // prefixes of the SI
+		{"convert", `{"value":12,"from":"cN·m","to":"N·mm"}`, "value", 120, 1e-12},
+		{"convert", `{"value":0.12,"from":"kN·m","to":"N·m"}`, "value", 120, 1e-12},
 		{"twist-off", `{"thread":"M8","class":"8.8"}`, "torque_nm", 33, 0.04},                    // ISO 898-7
 		{"bar-force", `{"torque_nm":200,"bar_mm":500}`, "force_n", 400, 1e-9},                    // statics
 		{"castle-nut", `{"slots":6,"thread":"M12x1.25","hole_deg":25}`, "advance_deg", 25, 1e-9}, // geometry
@@ -68,6 +74,54 @@ func TestValues(t *testing.T) {
 		got, _ := run(t, c.name, c.in)[c.field].(float64)
 		if math.Abs(got-c.want) > c.rel*math.Abs(c.want) {
 			t.Errorf("%s %s: %s = %v, want %v", c.name, c.in, c.field, got, c.want)
+		}
+	}
+}
+
+// At the torque that uses a share of yield, tension and twist together, a bolt is at that share: one rule both ways.
+func TestPreloadSaysWhatTighteningAsked(t *testing.T) {
+	for _, share := range []float64{0.5, 0.9, 1} {
+		asked := run(t, "tightening", fmt.Sprintf(`{"thread":"M10","class":"8.8","friction":0.12,"utilisation":%g}`, share))
+		got := run(t, "preload", fmt.Sprintf(`{"thread":"M10","class":"8.8","friction":0.12,"torque_nm":%v}`, asked["torque_nm"]))
+		if math.Abs(got["yield_pct"].(float64)-100*share) > 1e-4 {
+			t.Errorf("%g: %v at %v N·m", share, got["yield_pct"], asked["torque_nm"])
+		}
+	}
+}
+
+// The minutes a ladder takes follow from the odds it prints, rung by rung, for every kind of seizure.
+func TestExpectedMinutesFollowFromTheOdds(t *testing.T) {
+	for _, kind := range releaseKinds(lib) {
+		out := run(t, "release", fmt.Sprintf(`{"kind":%q}`, kind))
+		sum, still := 0.0, 1.0
+		for _, r := range out["rungs"].([]any) {
+			rung := r.(map[string]any)
+			num := func(key string) float64 { v, _ := rung[key].(float64); return v }
+			if rung["refused_because"] != nil {
+				continue
+			}
+			sum += still * (num("minutes") + num("gives_up_min") + num("risk_then")*out["break_min"].(float64))
+			still *= 1 - num("odds_then") - num("risk_then")
+		}
+		sum += still * (out["break_min"].(float64) + out["stranded_min"].(float64))
+		if want := out["expected_min"].(float64); math.Abs(sum-want) > 1e-6*want {
+			t.Errorf("%s: %.4f by its odds, %.4f said", kind, sum, want)
+		}
+	}
+}
+
+// A nut that goes on to a slot, or sets a bearing, clamps nothing: nobody tells it what a clamped one has.
+func TestNutsThatDoNotClampAreNotTold(t *testing.T) {
+	for text, told := range map[string]bool{
+		"50 Nm; next slot":             false,
+		"200 Nm; back off full; 30 Nm": false,
+		"60 Nm; back off 90°":          false,
+		"50 Nm":                        true,
+		"40 Nm; back off full; 50 Nm":  true,
+	} {
+		out := run(t, "recipe", fmt.Sprintf(`{"text":%q,"thread":"M24x2","class":"8.8"}`, text))
+		if got := len(out["warnings"].([]any)) > 0; got != told {
+			t.Errorf("%s: %v", text, out["warnings"])
 		}
 	}
 }
@@ -168,9 +222,10 @@ func TestOpenAPI(t *testing.T) {
 
 func TestTraceAsCSV(t *testing.T) {
 	csv := "t_s;angle_deg;torque_nm\r\n"
-	for i := range 60 {
-		m := max(0, float64(i)-20) * 0.25
-		csv += strings.ReplaceAll(num(float64(i)/100)+";"+num(float64(i))+";"+num(m)+"\r\n", ".", ",")
+	for i := range 70 { // held at the end, so that the top is seen
+		at := min(float64(i), 59)
+		m := max(0, at-20) * 0.25
+		csv += strings.ReplaceAll(num(float64(i)/100)+";"+num(at)+";"+num(m)+"\r\n", ".", ",")
 	}
 	in, _ := json.Marshal(map[string]any{"recipe": "9–10.5 Nm", "csv": csv})
 	if got := run(t, "pull", string(in)); got["signature"] != "good" || got["verdict"] != "keep" {

@@ -42,7 +42,10 @@ type rungOut struct {
 	Name     string   `json:"name"`
 	Odds     float64  `json:"odds"` // that the next try frees it
 	Minutes  float64  `json:"minutes"`
-	Risk     float64  `json:"risk"` // that the next try breaks something
+	Risk     float64  `json:"risk"`                // that the next try breaks something
+	OddsThen float64  `json:"odds_then,omitempty"` // at its turn, those before it having failed
+	RiskThen float64  `json:"risk_then,omitempty"`
+	GivesUp  float64  `json:"gives_up_min,omitempty"` // what giving the part up costs beside its minutes
 	Refused  string   `json:"refused_because,omitempty"`
 	Do       string   `json:"do"`
 	WaitsMin float64  `json:"waits_min,omitempty"` // it works by itself
@@ -57,6 +60,8 @@ type releaseOut struct {
 	ShearsNm  *float64  `json:"shears_nm,omitempty"`
 	Estimated bool      `json:"estimated,omitempty"` // the twist-off is
 	Expected  float64   `json:"expected_min"`        // to freedom, what breaks counted
+	BreakMin  float64   `json:"break_min"`           // what it costs where something breaks
+	Stranded  float64   `json:"stranded_min"`        // and beyond that where every rung has failed
 	Stop      []string  `json:"stop"`
 }
 
@@ -86,8 +91,16 @@ func climb(lib *library.Library, in releaseIn) (releaseOut, error) {
 		return releaseOut{}, err
 	}
 	out := releaseOut{Rungs: []rungOut{}, Expected: sig(ladder.Expected), Stop: lib.Release.Stop}
+	out.BreakMin, out.Stranded = ladder.Kind.BreakMin, release.Stranded
 	for _, r := range ladder.Rungs {
+		givesUp := 0.0
+		if r.GivesUp {
+			givesUp = ladder.Kind.GiveUp
+		}
 		out.Rungs = append(out.Rungs, rungOut{
+			OddsThen: sig(r.Then.Odds),
+			RiskThen: sig(r.Then.Risk),
+			GivesUp:  givesUp,
 			Name:     r.Name,
 			Odds:     thousandths(r.Odds),
 			Minutes:  r.Minutes,

@@ -115,6 +115,9 @@ func Check(r Recipe, f Fastener) ([]Warning, error) {
 		floor = lowestBeforeAnAngle
 	}
 	share := l.Utilisation.Mid
+	if share < floor && r.sets() { // a nut that seats a taper or sets a bearing clamps nothing to speak of
+		return nil, nil
+	}
 	if share < floor || share > highest {
 		out = append(out, slips(r, f, l)...)
 	}
@@ -154,6 +157,27 @@ func Check(r Recipe, f Fastener) ([]Warning, error) {
 		out = append(out, w)
 	}
 	return out, nil
+}
+
+// sets says that the recipe seats or sets something and does not clamp: it ends by a slot, or by less than half of what
+// it was seated with.
+func (r Recipe) sets() bool {
+	seated, eased := 0.0, false
+	for _, s := range r.Stages {
+		switch s.Kind {
+		case NextSlot:
+			return true
+		case BackOff:
+			eased = true
+		case Torque:
+			if eased && s.Target() < seated/2 {
+				return true
+			}
+			seated = s.Target()
+		}
+	}
+	last := r.Stages[len(r.Stages)-1]
+	return last.Kind == BackOff
 }
 
 // sensibleTorque is the torque that uses a usual share of yield.

@@ -111,8 +111,11 @@ func (l *ladder) climb(near, keep map[string]bool, minutes float64) Ladder {
 	}
 	out := Ladder{Kind: l.kind}
 	order, out.Expected = l.best(order)
+	t := l.clone()
 	for _, i := range order {
+		rated[i].Then = Chance{t.over(t.frees(i)), t.over(t.harms(i))}
 		out.Rungs = append(out.Rungs, rated[i])
+		t.failed(i)
 	}
 	out.Rungs = append(out.Rungs, refused...)
 	return out
@@ -142,9 +145,9 @@ func (r Rung) wary(near, keep map[string]bool) (harm float64, because []string) 
 	return harm, because
 }
 
-// stranded is what it costs when the whole ladder failed, minutes beyond what breaking
+// Stranded is what it costs when the whole ladder failed, minutes beyond what breaking
 // costs: the part is cut off and the day planned anew (common practice).
-const stranded = 45
+const Stranded = 45
 
 // cost is the expected minutes of rungs tried in this order until one frees it. What
 // breaks ends the ladder and costs its own minutes. A soak costs the minutes of hands
@@ -159,7 +162,7 @@ func (l *ladder) cost(order []int) float64 {
 		still *= max(0, 1-free-harm)
 		t.failed(i)
 	}
-	return sum + still*(l.kind.BreakMin+stranded)
+	return sum + still*(l.kind.BreakMin+Stranded)
 }
 
 // minutes of a rung are those of hands, and of what is lost where it gives up the part.

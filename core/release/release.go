@@ -137,11 +137,15 @@ type Rated struct {
 	Rung
 	Odds    float64  // that the next try frees it
 	Risk    float64  // that the next try breaks something
+	Then    Chance   // the same at its turn, those before it having failed
 	Mind    []string // what makes it riskier here
 	Refused string   // why it is not to be tried here
 	Times   int      // it was tried
 	GivesUp bool     // the last resort
 }
+
+// Chance is what a try may come to.
+type Chance struct{ Odds, Risk float64 }
 
 // Ladder is what to try, in order; what is refused stands last, each with its reason.
 type Ladder struct {

@@ -45,17 +45,19 @@ var finePitches = map[float64][]float64{
 var inchTPI = map[string][]float64{
 	"1/4": {20, 28, 32}, "5/16": {18, 24, 32}, "3/8": {16, 24, 32}, "7/16": {14, 20, 28}, "1/2": {13, 20, 28}, "9/16": {12, 18, 24},
 	"5/8": {11, 18, 24}, "3/4": {10, 16, 20}, "7/8": {9, 14, 20}, "1": {8, 12, 14, 20}, "1 1/8": {7, 12, 18, 8}, "1 1/4": {7, 12, 18, 8},
+	"#0": {80, 80}, "#1": {64, 72}, "#2": {56, 64}, "#3": {48, 56}, "#4": {40, 48}, "#5": {40, 44}, "#6": {32, 40},
+	"#8": {32, 36}, "#10": {24, 32}, "#12": {24, 28, 32},
 	"1 3/8": {6, 12, 18, 8}, "1 1/2": {6, 12, 18, 8}, "1 3/4": {5, 12, 8}, "2": {4.5, 12, 8},
 }
 
 var (
 	metricForm = regexp.MustCompile(`^[Mm] ?(\d{1,2}(?:[.,]\d)?)(?: ?[xX×*] ?(\d(?:[.,]\d{1,2})?))?$`)
-	inchForm   = regexp.MustCompile(`^(?:(?:(\d)[ -])?(\d{1,2}/\d{1,2})|(\d))(?: ?(?:"|IN))?(?: ?- ?(\d{1,2}(?:\.5)?))?(?: ?(?:UN(C|F|EF|S|)))?$`)
+	inchForm   = regexp.MustCompile(`^(?:(?:(\d)[ -])?(\d{1,2}/\d{1,2})|(#\d{1,2}|\d))(?: ?(?:"|IN))?(?: ?- ?(\d{1,2}(?:\.5)?))?(?: ?(?:UN(C|F|EF|S|)))?$`)
 )
 
 // Parse reads a thread designation: "M10", "M12x1.5", "3/8-16", "7/16-20 UNF",
 // "1/2 UNC". Only threads of the standard series are threads: metric from 3 to 64 mm,
-// inch from 1/4 to 2 in.
+// inch from #0 to 2 in.
 func Parse(s string) (Thread, error) {
 	t := strings.TrimSpace(s)
 	if m := metricForm.FindStringSubmatch(t); m != nil {
@@ -106,6 +108,7 @@ func inchThread(text string, m []string) (Thread, error) {
 	if m[1] != "" {
 		size = m[1] + " " + size
 	}
+	name := size
 	series := inchTPI[size]
 	tpi := number(m[4])
 	switch {
@@ -123,6 +126,9 @@ func inchThread(text string, m []string) (Thread, error) {
 			"“"+text+"” is not a thread of the standard series.", size+" in has "+list(series)+" threads to the inch: hold a thread gauge to it.")
 	}
 	d := 0.0
+	if no, numbered := strings.CutPrefix(size, "#"); numbered {
+		d, size = 0.060+0.013*number(no), "" // number sizes, inch (ASME B1.1)
+	}
 	for _, part := range strings.Fields(size) {
 		over, under, ok := strings.Cut(part, "/")
 		if !ok {
@@ -131,7 +137,7 @@ func inchThread(text string, m []string) (Thread, error) {
 		}
 		d += number(over) / number(under)
 	}
-	return Thread{Name: size + "-" + fmtNum(tpi), D: d * 25.4, P: 25.4 / tpi, Inch: true}, nil
+	return Thread{Name: name + "-" + fmtNum(tpi), D: d * 25.4, P: 25.4 / tpi, Inch: true}, nil
 }
 
 // list is figures as a sentence has them.

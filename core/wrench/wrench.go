@@ -418,6 +418,15 @@ func EffortFor(torque, barMM float64) (Effort, error) {
 	return e, err
 }
 
+// SlotPitch is the degrees from one slot of a castle nut to the next that a through hole meets.
+func SlotPitch(slots int) float64 {
+	pitch := 360 / float64(slots)
+	if slots%2 == 1 {
+		pitch /= 2
+	}
+	return pitch
+}
+
 // CastleNut is how far a castle nut must go on, never back, until a slot meets
 // the hole: holeDeg is how far the hole stands ahead of the last slot, in the
 // direction of tightening. A through hole has two ends, so a nut with an odd
@@ -430,10 +439,7 @@ func CastleNut(slots int, holeDeg float64) (advanceDeg float64, err error) {
 		return 0, fault.New(fault.OutOfRange, "hole_deg", "The hole stands within one turn.",
 			"Give the angle from the last slot to the hole.")
 	}
-	pitch := 360 / float64(slots)
-	if slots%2 == 1 {
-		pitch /= 2
-	}
+	pitch := SlotPitch(slots)
 	a := math.Mod(holeDeg, pitch)
 	if a < 0 {
 		a += pitch
