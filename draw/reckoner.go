@@ -41,6 +41,16 @@ var Reckoner = map[string]func(in map[string]json.RawMessage) template.HTML{
 	"cardan":           drawCardan,
 	"vin":              drawVIN,
 	"schedule":         drawSchedule,
+	"joint":            drawJoint,
+	"engagement":       drawEngagement,
+	"hydraulics":       drawHydraulics,
+	"push-rod":         drawPushRod,
+	"bearing":          drawBearing,
+	"end-play":         drawEndPlay,
+	"balance":          drawBalance,
+	"toe-angle":        drawToeAngle,
+	"camber":           drawCamber,
+	"caster":           drawCaster,
 }
 
 func num(in map[string]json.RawMessage, name string) float64 {

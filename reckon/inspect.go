@@ -116,7 +116,7 @@ var inspecting = []Calc{
 	}, diagnosis),
 }
 
-func init() { all = append(all, inspecting...) }
+func init() { all = append(append(all, inspecting...), mechanics...) }
 
 type toeIn struct {
 	Turns   float64 `json:"turns"`

@@ -53,9 +53,15 @@ func TestValues(t *testing.T) {
 		{"convert", `{"value":12,"from":"daN·m","to":"N·m"}`, "value", 120, 1e-12}, // prefixes of the SI
 		{"convert", `{"value":12,"from":"cN·m","to":"N·mm"}`, "value", 120, 1e-12},
 		{"convert", `{"value":0.12,"from":"kN·m","to":"N·m"}`, "value", 120, 1e-12},
-		{"twist-off", `{"thread":"M8","class":"8.8"}`, "torque_nm", 33, 0.04},                    // ISO 898-7
-		{"bar-force", `{"torque_nm":200,"bar_mm":500}`, "force_n", 400, 1e-9},                    // statics
-		{"castle-nut", `{"slots":6,"thread":"M12x1.25","hole_deg":25}`, "advance_deg", 25, 1e-9}, // geometry
+		{"bearing", `{"balls":9,"ball_mm":7.94,"pitch_mm":39.04,"turns_per_s":10}`, "bpfi_hz", 54.15, 1e-3},       // textbook
+		{"balance", `{"mass_kg":20,"speed_kmh":120,"tyre":"205/55R16","grade":"G 40"}`, "at_rim_g", 36.23, 0.001}, // ISO 21940-11
+		{"push-rod", `{"chamber":30,"stroke_mm":48,"pressure_kpa":655}`, "limit_mm", 50.8, 1e-9},                  // 49 CFR 393.47(e)
+		{"end-play", `{"readings_mm":[0.05,0.07],"gauge_mm":0.01}`, "play_mm", 0.06, 1e-9},
+		{"caster", `{"camber_in_deg":1,"camber_out_deg":-1,"steer_deg":20}`, "caster_deg", 2.924, 1e-3}, // geometry
+		{"toe-angle", `{"rim_mm":400,"toe_deg":1}`, "toe_mm", 6.981, 1e-4},                              // geometry
+		{"twist-off", `{"thread":"M8","class":"8.8"}`, "torque_nm", 33, 0.04},                           // ISO 898-7
+		{"bar-force", `{"torque_nm":200,"bar_mm":500}`, "force_n", 400, 1e-9},                           // statics
+		{"castle-nut", `{"slots":6,"thread":"M12x1.25","hole_deg":25}`, "advance_deg", 25, 1e-9},        // geometry
 		{"castle-nut", `{"slots":6,"thread":"M12x1.25","hole_deg":60}`, "advance_mm", 0, 0},
 		{"guard-band", `{"low_nm":52,"high_nm":55,"accuracy_pct":4}`, "setting_nm", 53.5, 1e-9}, // common practice: the middle
 		{"recipe", `{"text":"60 Nm + 90°"}`, "peak_nm", 60, 1e-9},
@@ -74,6 +80,16 @@ func TestValues(t *testing.T) {
 		got, _ := run(t, c.name, c.in)[c.field].(float64)
 		if math.Abs(got-c.want) > c.rel*math.Abs(c.want) {
 			t.Errorf("%s %s: %s = %v, want %v", c.name, c.in, c.field, got, c.want)
+		}
+	}
+}
+
+// A play whose band reaches over an end of its window is read again; one that lies beyond is said to.
+func TestEndPlayIsReadAgain(t *testing.T) {
+	for at, want := range map[string]string{"0.08": "ok", "0.035": "again", "0.01": "low", "0.125": "again", "0.16": "high"} {
+		out := run(t, "end-play", `{"readings_mm":[`+at+`],"gauge_mm":0.01,"low_mm":0.03,"high_mm":0.13}`)
+		if out["verdict"] != want {
+			t.Errorf("%s: %v, want %s", at, out, want)
 		}
 	}
 }
@@ -222,7 +238,7 @@ func TestOpenAPI(t *testing.T) {
 
 func TestTraceAsCSV(t *testing.T) {
 	csv := "t_s;angle_deg;torque_nm\r\n"
-	for i := range 70 { // held at the end, so that the top is seen
+	for i := range 90 { // held at the end, so that the top is seen
 		at := min(float64(i), 59)
 		m := max(0, at-20) * 0.25
 		csv += strings.ReplaceAll(num(float64(i)/100)+";"+num(at)+";"+num(m)+"\r\n", ".", ",")
