@@ -32,13 +32,20 @@ const (
 
 func newFlank(c []point, target float64) *flank {
 	f := &flank{c: c, target: target}
-	if len(c) == 0 {
-		return f
+	if len(c) > 0 {
+		f.base = f.lowest()
+		f.find()
 	}
+	return f
+}
+
+// find looks for the flank above the base.
+func (f *flank) find() {
+	c := f.c
+	f.slope, f.snug, f.peak = 0, 0, 0
 	for _, p := range c {
 		f.peak = math.Max(f.peak, p.nm)
 	}
-	f.base = f.lowest()
 	f.to = len(c) - 1
 	steep := f.steepest()
 	f.walkBack(steep)
@@ -47,7 +54,6 @@ func newFlank(c []point, target float64) *flank {
 		f.snug = c[steep].deg - (c[steep].nm-f.base)/f.slope
 		f.snug = math.Max(f.snug, c[0].deg)
 	}
-	return f
 }
 
 // lowest is the torque of the easiest tenth of the turn.

@@ -157,13 +157,13 @@ func TestZero(t *testing.T) {
 		{"one that drifts", 1, 0.5, 60, true},
 		{"a tool no tool is", 12, 0, 72, false},
 	} {
-		tr := newTrack(pullTo(60, c.offset, c.drift), Expect{})
+		tr := newTrack(pullTo(60, c.offset, c.drift), Expect{}, false)
 		about(t, c.name, tr.peak, c.want, 0.2)
 		if tr.zeroed != c.zeroed {
 			t.Errorf("%s: zeroed %v", c.name, tr.zeroed)
 		}
 	}
-	falling := newTrack(drawFrom(Sample{0, 0, 1}, act{200, 1, 1}, act{230, 60, 0.9}, act{230, 2, 1}), Expect{})
+	falling := newTrack(drawFrom(Sample{0, 0, 1}, act{200, 1, 1}, act{230, 60, 0.9}, act{230, 2, 1}), Expect{}, false)
 	if falling.zeroed {
 		t.Error("a release that falls is taken for a rest")
 	}
@@ -189,14 +189,14 @@ func TestUnrollAndWindUp(t *testing.T) {
 	}
 	wound := bent(draw(resting, runDown, act{230, 60, 0.8}, act{230, 60, 0.1}, act{230, 0, 0.3}, act{230, 0, 0.3}),
 		func(s Sample) Sample { s.Angle += 0.05 * s.Torque; return s })
-	tr := newTrack(wound, Expect{})
+	tr := newTrack(wound, Expect{}, false)
 	about(t, "flex by the release", tr.flex, 0.05, 0.004)
-	about(t, "flex that is known", newTrack(wound, Expect{FlexDegPerNm: 0.02}).flex, 0.02, 1e-12)
+	about(t, "flex that is known", newTrack(wound, Expect{FlexDegPerNm: 0.02}, false).flex, 0.02, 1e-12)
 	head := newTrack(
 		draw(resting, runDown, act{230, 60, 0.8}, act{230, 60, 0.1}, act{230, 0, 0.3}, act{230, 0, 0.3}),
-		Expect{})
+		Expect{}, false)
 	about(t, "no flex", head.flex, 0, 1e-12)
-	left := newTrack(bent(wound, func(s Sample) Sample { return Sample{s.T, -s.Angle, -s.Torque} }), Expect{Left: true})
+	left := newTrack(bent(wound, func(s Sample) Sample { return Sample{s.T, -s.Angle, -s.Torque} }), Expect{Left: true}, false)
 	about(t, "a left-hand thread", left.peak, 60, 0.2)
 }
 
@@ -219,7 +219,7 @@ func TestScatter(t *testing.T) {
 func TestMotion(t *testing.T) {
 	swing := draw(resting, runDown, act{215, 30, 0.5}, act{215, 0, 0.2}, act{175, 0, 0.3}, act{175, 0, 0.1},
 		act{176, 30, 0.3}, act{191, 60, 0.6}, act{191, 60, 0.1}, act{191, 0, 0.2}, act{191, 0, 0.3})
-	m := newTrack(swing, Expect{}).move(60)
+	m := newTrack(swing, Expect{}, false).move(60)
 	if len(m.strokes) != 2 || len(m.backs) != 0 {
 		t.Fatalf("%d strokes, %d back", len(m.strokes), len(m.backs))
 	}
@@ -231,14 +231,14 @@ func TestMotion(t *testing.T) {
 
 	off := draw(resting, runDown, act{230, 60, 0.8}, act{230, 0, 0.2}, act{230, 0, 0.2}, act{229.5, -40, 0.2},
 		act{200, -20, 0.5}, act{200, 0, 0.1}, act{150, 0, 0.4}, act{150, 0, 0.2})
-	m = newTrack(off, Expect{}).move(60)
+	m = newTrack(off, Expect{}, false).move(60)
 	if len(m.backs) != 1 || m.backs[0].before != 1 {
 		t.Fatalf("%+v", m.backs)
 	}
 	about(t, "turned back", m.backs[0].deg, 80, 2)
 	nudge := draw(resting, runDown, act{230, 60, 0.8}, act{230, 0, 0.2}, act{230, 0, 0.2}, act{229, -20, 0.2},
 		act{229, 0, 0.2}, act{229, 0, 0.3})
-	if m = newTrack(nudge, Expect{}).move(60); len(m.backs) != 0 {
+	if m = newTrack(nudge, Expect{}, false).move(60); len(m.backs) != 0 {
 		t.Errorf("a nudge is a turn back: %+v", m.backs)
 	}
 }

@@ -9,21 +9,21 @@ import (
 // fastener at 60 N·m; the bounds are common practice.
 func TestAgainstTheJoint(t *testing.T) {
 	flank := func(over float64) []act {
-		return append([]act{resting, runDown, {200 + over, 60, 0.8}}, end(200+over, 60)...)
+		return append([]act{resting, runDown, {200 + over, 60, 0.8}}, release(200+over, 60)...)
 	}
 	second := func(over float64) []act { // ten degrees of free turn only
-		return append([]act{resting, {10, 1, 0.2}, {10 + over, 60, 0.4}}, end(10+over, 60)...)
+		return append([]act{resting, {10, 1, 0.2}, {10 + over, 60, 0.4}}, release(10+over, 60)...)
 	}
 	dragging := func(nm float64) []act {
 		last := 700 + (60-nm)/2
-		return append([]act{resting, {2, nm, 0.1}, {700, nm, 2}, {last, 60, 0.8}}, end(last, 60)...)
+		return append([]act{resting, {2, nm, 0.1}, {700, nm, 2}, {last, 60, 0.8}}, release(last, 60)...)
 	}
-	wavy := append([]act{resting, {100, 4, 0.5}, {150, 14, 0.3}, {200, 4, 0.3}, {230, 60, 0.8}}, end(230, 60)...)
+	wavy := append([]act{resting, {100, 4, 0.5}, {150, 14, 0.3}, {200, 4, 0.3}, {230, 60, 0.8}}, release(230, 60)...)
 	gives := func(deg, nm float64) []act {
-		return append([]act{resting, runDown, {222, 45, 0.6}, {deg, nm, 1}}, end(deg, nm)...)
+		return append([]act{resting, runDown, {222, 45, 0.6}, {deg, nm, 1}}, release(deg, nm)...)
 	}
 	turned := func(nm float64) []act { // to 30 N·m, then 90 degrees by angle
-		return append([]act{resting, runDown, {215, 30, 0.4}, {230, 60, 0.4}, {305, nm, 1.5}}, end(305, nm)...)
+		return append([]act{resting, runDown, {215, 30, 0.4}, {230, 60, 0.4}, {305, nm, 1.5}}, release(305, nm)...)
 	}
 	alike := func(slope, turn float64) Expect {
 		f := Feature{Slope: slope, Turn: turn, Peak: 60}
@@ -74,9 +74,9 @@ func TestAgainstTheJoint(t *testing.T) {
 		{"meant to stretch, and falls a little", angle, turned(55), Expect{}, Good},
 		{"meant to stretch, and falls by a third", angle, turned(40), Expect{}, Stripped},
 
-		{"stands", torque, append([]act{resting, {0.6, 60, 1}}, end(0.6, 60)...), Expect{}, NoMovement},
-		{"stands in a second round", torque, append([]act{resting, {0.6, 60, 1}}, end(0.6, 60)...), Expect{Repeat: true}, Good},
-		{"stands, pulled by less than half", torque, append([]act{resting, {0.6, 25, 1}}, end(0.6, 25)...), Expect{}, Low},
+		{"stands", torque, append([]act{resting, {0.6, 60, 1}}, release(0.6, 60)...), Expect{}, NoMovement},
+		{"stands in a second round", torque, append([]act{resting, {0.6, 60, 1}}, release(0.6, 60)...), Expect{Repeat: true}, Good},
+		{"stands, pulled by less than half", torque, append([]act{resting, {0.6, 25, 1}}, release(0.6, 25)...), Expect{}, Low},
 	} {
 		res, err := Judge(stages(t, c.recipe), draw(c.acts...), c.ex)
 		if err != nil {

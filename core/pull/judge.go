@@ -15,6 +15,7 @@ type finding struct {
 	message  string
 	from, to int     // points of the track
 	sure     float64 // 0.5 is a guess
+	refuses  bool    // though its signature is only told
 }
 
 // view is all a judgement looks at: first what moved, then the flank of it.
@@ -33,7 +34,7 @@ func look(stages []recipe.Stage, trace []Sample, ex Expect) *view {
 	for _, s := range stages {
 		ex.Left = ex.Left || s.Left
 	}
-	tr := newTrack(trace, ex)
+	tr := newTrack(trace, ex, stages[len(stages)-1].Kind != recipe.Torque)
 	v := &view{stages: stages, ex: ex}
 	for _, s := range stages {
 		if s.Kind == recipe.Torque {
@@ -54,6 +55,10 @@ func look(stages []recipe.Stage, trace []Sample, ex Expect) *view {
 	v.start = v.read.last.from
 	c := v.motion.curve(v.start)
 	v.flank = *newFlank(c, v.figure)
+	if drag, locks := v.locks(v.runDown()); locks && drag > v.base { // the parts meet under the drag
+		v.base = drag
+		v.flank.find()
+	}
 	if n := len(c); n > 0 {
 		v.turned = c[n-1].deg - c[0].deg
 	}
@@ -71,11 +76,10 @@ func (v *view) ownDrag() float64 {
 		return 0
 	}
 	v.flank = *newFlank(v.motion.curve(0), v.figure)
-	run := v.runDown()
-	if !v.evenDragAt(run) {
+	drag, locks := v.locks(v.runDown())
+	if !locks {
 		return 0
 	}
-	_, drag, _ := spreadOf(run[len(run)/2:])
 	return math.Max(0, drag)
 }
 
@@ -125,13 +129,13 @@ func turnedBack(v *view) []finding {
 		return []finding{{TurnedBack, fmt.Sprintf("It was turned back %s° after it was tightened: "+
 			"what it held is gone. Slacken it and tighten anew; a castle nut only ever goes on to "+
 			"its slot.",
-			unit.Number(b.deg, 0)), b.at, last, 0.98}}
+			unit.Number(b.deg, 0)), b.at, last, 0.98, false}}
 	}
 	if n := len(v.strokes); n > 0 && v.lastOff < -backDeg-2 {
 		return []finding{{TurnedBack, fmt.Sprintf("At the end the tool stands %s° behind where it "+
 			"pulled, without a load: if the fastener came back with it, what it held is gone. "+
 			"Slacken it and tighten anew.",
-			unit.Number(-v.lastOff, 0)), v.strokes[n-1].to, last, 0.6}}
+			unit.Number(-v.lastOff, 0)), v.strokes[n-1].to, last, 0.6, false}}
 	}
 	return nil
 }
@@ -145,9 +149,13 @@ const MostDrag = 0.32
 const (
 	freeDrag   = 0.14
 	unevenDrag = 0.10
-	evenDrag   = 0.08
+	evenDrag   = 0.055
 	risingDrag = 0.055 // over the end of the run-down
 	lockDrag   = 0.07  // less is no locking nut
+	evenDeg    = 90.0  // degrees at the end over which a locking nut drags evenly
+	wholeRun   = 0.9
+	mostBite   = 0.27  // of the figure: a quarter, and what a wrench may err, of an insert that was free before
+	easeDrag   = 0.045 // and by how much it may ease before
 	runDeg     = 40.0  // degrees over which a run-down says something
 	fouledTurn = 2.6   // times the turn the flank alone takes
 )
@@ -182,7 +190,7 @@ func crossed(v *view) []finding {
 	_, to := v.point(high)
 	return []finding{{CrossThreaded, fmt.Sprintf("It took %s° to climb from %s to %s: the thread is "+
 		"crossed or fouled. Take it out and look at both threads.",
-		unit.Number(turn, 0), unit.Torque(round(v.c[low].nm)), unit.Torque(round(v.c[high].nm))), from, to, 0.9}}
+		unit.Number(turn, 0), unit.Torque(round(v.c[low].nm)), unit.Torque(round(v.c[high].nm))), from, to, 0.9, false}}
 }
 
 // A climb that is no steel joint's.
@@ -231,7 +239,7 @@ func (v *view) fouled(run []point) ([]finding, bool) {
 	}
 	scatter := 3 * v.noise
 	uneven := high-low > unevenDrag*v.figure+scatter && high > freeDrag*v.figure
-	if mid <= tooMuch && (!uneven || v.evenDragAt(run)) {
+	if _, locks := v.locks(run); mid <= tooMuch && (!uneven || locks) {
 		return nil, false
 	}
 	if _, teeth := v.teeth(); teeth >= sawTeeth {
@@ -240,34 +248,57 @@ func (v *view) fouled(run []point) ([]finding, bool) {
 	from, to := run[0].from, run[len(run)-1].to
 	return []finding{{CrossThreaded, fmt.Sprintf("It took %s to %s to turn before the parts met, "+
 		"rising or uneven: the thread is crossed or fouled. Take it out and look at both threads.",
-		unit.Torque(round(low)), unit.Torque(round(high))), from, to, 0.95}}, true
+		unit.Torque(round(low)), unit.Torque(round(high))), from, to, 0.95, false}}, true
 }
 
 // dragsEvenly says that a locking nut drags: enough to be taken for a climb.
 func (v *view) dragsEvenly(run []point) bool {
-	if !v.evenDragAt(run) {
-		return false
-	}
-	_, mid, _ := spreadOf(run)
-	return mid > lockDrag*v.figure
+	drag, locks := v.locks(run)
+	return locks && drag > lockDrag*v.figure
 }
 
-// evenDragAt says that the run-down ends as a locking nut's does: even, and no more
-// than one has.
-func (v *view) evenDragAt(run []point) bool {
+// locks says that a run-down ends as a locking nut's does, and at which torque: it may run free and then bite, but it
+// never eases by much, and drags evenly to its end, by no more than one has.
+func (v *view) locks(run []point) (drag float64, ok bool) {
 	if len(run) < 5 {
-		return false
+		return 0, false
 	}
+	scatter := 2.6 * v.noise // from the tenth to the nine tenths
 	end := run[len(run)-1].deg
-	span := math.Max(60, 0.4*(end-run[0].deg))
-	tail := run
-	for len(tail) > 5 && tail[0].deg < end-span {
-		tail = tail[1:]
+	even := func(tail []point) bool {
+		low, _, high := spreadOf(append([]point(nil), tail...))
+		rise := math.Abs(line(tail)) * (end - tail[0].deg)
+		return high-low < evenDrag*v.figure+scatter && rise < risingDrag*v.figure+scatter/2
 	}
-	low, mid, high := spreadOf(append([]point(nil), tail...))
-	rise := math.Abs(line(tail)) * (end - tail[0].deg)
-	scatter := 3 * v.noise
-	return mid <= MostDrag*v.figure && high-low < evenDrag*v.figure+scatter && rise < risingDrag*v.figure+scatter/2
+	need := math.Min(evenDeg, wholeRun*(end-run[0].deg)) // a short run-down is even as a whole
+	from := len(run)
+	for i := len(run) - leastPoints; i >= 0; i-- {
+		if end-run[i].deg >= need {
+			if !even(run[i:]) {
+				break
+			}
+			from = i
+		}
+	}
+	if from == len(run) {
+		return 0, false
+	}
+	_, drag, _ = spreadOf(append([]point(nil), run[from:]...))
+	most := MostDrag
+	if first, _, _ := spreadOf(append([]point(nil), run[:1+len(run)/leastPoints]...)); first < lockDrag*v.figure {
+		most = mostBite // it bit on the way
+	}
+	if drag > most*v.figure {
+		return drag, false
+	}
+	highest := 0.0
+	for _, p := range run[:from] {
+		highest = math.Max(highest, p.nm)
+		if highest-p.nm > easeDrag*v.figure+scatter || p.nm > drag+evenDrag*v.figure+scatter {
+			return drag, false
+		}
+	}
+	return drag, true
 }
 
 func (v *view) firstAbove(nm float64) int {
@@ -288,7 +319,7 @@ const (
 
 // gives: past the flank the torque rose far less, or fell, while the fastener went on.
 func gives(v *view) []finding {
-	if v.clipped || v.slope <= 0 || len(v.c) < 8 {
+	if v.end.says != "" || v.slope <= 0 || len(v.c) < 8 || v.flank.peak < MostDrag*v.figure {
 		return nil
 	}
 	w, ok := v.weakens()
@@ -302,10 +333,10 @@ func gives(v *view) []finding {
 	_, to := v.point(w.to)
 	top := v.flank.peak
 	sheared := finding{Stripped, "The torque fell while the fastener went on turning: the thread " +
-		"gives way. Renew bolt and thread.", from, to, 0.95}
+		"gives way. Renew bolt and thread.", from, to, 0.95, false}
 	stretched := finding{Yielded, "The slope fell below half of its elastic value before the figure " +
 		"was reached: the bolt is being stretched for good. Renew it and look at the figure " +
-		"and the grease.", from, to, 0.92}
+		"and the grease.", from, to, 0.92, false}
 	if !v.torqueLast() || !v.torqueFirst() {
 		// Bolts turned by angle are meant to stretch, once their torque is reached.
 		snug := 0.0
@@ -357,7 +388,7 @@ func bottomed(v *view) []finding {
 	return []finding{{Bottomed, fmt.Sprintf("The torque rose in %s° after the run-down, far steeper "+
 		"than this joint does: the bolt stands on the bottom of its hole and the parts are not "+
 		"clamped.",
-		unit.Number(rise, 1)), from, to, 0.93}}
+		unit.Number(rise, 1)), from, to, 0.93, false}}
 }
 
 // siblings is the middle of a feature of the pattern's other fasteners, 0 where there
@@ -378,11 +409,13 @@ const sawTeeth = 3
 
 // A tooth of a saw: how deep, and how far the fastener jumped in it.
 const (
-	toothShare = 0.035
-	toothDeg   = 0.15
-	toothWide  = 4.0 // more is a thread that takes more and less by turns
-	toothMost  = 0.7 // of the torque: deeper is a hand that let go
-	toothNoise = 8.0 // times the scatter: less is scatter
+	toothShare  = 0.035
+	toothDeg    = 0.15
+	toothWide   = 4.0 // more is a thread that takes more and less by turns
+	toothMost   = 0.7 // of the torque: deeper is a hand that let go
+	toothBefore = 6   // readings before it that tell the pace of the hand
+	toothPaced  = 2   // and as many of its paces a letting-go may seem to turn
+	toothNoise  = 8.0 // times the scatter: less is scatter
 )
 
 // teeth counts falls of the torque during which the fastener jumped on. A hand that
@@ -417,7 +450,10 @@ func (v *view) teeth() (first, n int) {
 		}
 		drop := nm(hi) - nm(lo)
 		jump := v.mean(lo, lo+2) - v.mean(hi-2, hi)
-		abrupt := jump > toothDeg+v.grain && jump < toothWide
+		// A slow tool sees the turn of its hand between two readings, too.
+		before := max(v.start, hi-toothBefore)
+		pace := math.Max(0, v.p[hi].Angle-v.p[before].Angle) / math.Max(1, float64(hi-before))
+		abrupt := jump > toothDeg+v.grain+pace*float64(min(lo-hi, toothPaced)) && jump < toothWide
 		if abrupt && drop < toothMost*nm(hi) && nm(hi) > onFlank {
 			if n == 0 {
 				first = hi
@@ -448,7 +484,7 @@ func saw(v *view) []finding {
 	}
 	return []finding{{StickSlip, fmt.Sprintf("The torque went up and down like a saw %d times while "+
 		"turning: the faces or threads gall. Take it out, clean, treat as specified.", n),
-		first, v.c[len(v.c)-1].to, math.Min(0.97, 0.7+0.05*float64(n))}}
+		first, v.c[len(v.c)-1].to, math.Min(0.97, 0.7+0.05*float64(n)), false}}
 }
 
 // A pull on a fastener that stands.
@@ -488,11 +524,11 @@ func stood(v *view) []finding {
 		return []finding{{NoMovement, fmt.Sprintf("The torque rose to %s without the fastener "+
 			"turning: it was tight already. That shows it is at least there, not that it was "+
 			"tightened.",
-			unit.Torque(round(peak))), v.start, at, 0.93}}
+			unit.Torque(round(peak))), v.start, at, 0.93, false}}
 	case moved < movedShare*peak && peak > low:
 		return []finding{{NoMovement, fmt.Sprintf("It last turned at %s; the pull to %s moved "+
 			"nothing. Slacken it and pull in one go.",
-			unit.Torque(round(moved)), unit.Torque(round(peak))), v.start, at, 0.8}}
+			unit.Torque(round(moved)), unit.Torque(round(peak))), v.start, at, 0.8, false}}
 	}
 	return nil
 }
@@ -507,7 +543,7 @@ func windows(v *view) []finding {
 	for i, r := range v.read.res {
 		lo, hi := window(v.stages[i], v.ex)
 		say := func(sig Signature, format string, args ...any) {
-			out = append(out, finding{sig, fmt.Sprintf(format, args...), from, last, 0.98})
+			out = append(out, finding{sig, fmt.Sprintf(format, args...), from, last, 0.98, false})
 		}
 		switch r.Verdict {
 		case "low":
@@ -537,6 +573,8 @@ func windows(v *view) []finding {
 // Outliers of a pattern.
 const (
 	softShare   = 0.5  // of the slope it should have
+	steepShare  = 1.5  // of its siblings' slope: friction, not clamp
+	shankShare  = 1.6  // of the stiffest this thread is in a common joint: no shorter grip gives more (common practice)
 	leastSpread = 0.06 // siblings differ by as much without meaning anything
 	outlier     = 4.0  // spreads
 )
@@ -547,6 +585,15 @@ func unlike(v *view) []finding {
 		return nil
 	}
 	from, last := v.c[v.from].from, v.c[len(v.c)-1].to
+	vouched := v.siblings(func(f Feature) float64 { return f.Slope }) > v.slope/steepShare
+	if v.ex.SlopeHigh > 0 && !vouched && math.Min(v.slope, v.chord()) > shankShare*v.ex.SlopeHigh && v.riseDeg() > 2*bottomDeg {
+		return []finding{{
+			sig: UnlikeSiblings,
+			message: fmt.Sprintf("The torque rises by %.2f N·m per degree: the shank of this thread gives no more than %.2f. "+
+				"Friction took the rest: slacken it, look at thread and face, pull anew.", v.slope, v.ex.SlopeHigh),
+			from: from, to: last, sure: 0.85, refuses: true,
+		}}
+	}
 	// Above what it takes to turn at all.
 	height := v.figure - v.base
 	low, high := v.firstAbove(v.base+0.15*height), v.firstAbove(v.base+0.8*height)
@@ -556,7 +603,7 @@ func unlike(v *view) []finding {
 	}
 	if gentle {
 		return []finding{{Soft, "The torque rises far more gently than this joint should: paint, " +
-			"gasket, rubber or a wrong washer is being squeezed.", from, last, 0.9}}
+			"gasket, rubber or a wrong washer is being squeezed.", from, last, 0.9, false}}
 	}
 	slope := v.siblings(func(f Feature) float64 { return f.Slope })
 	turn := v.siblings(func(f Feature) float64 { return f.Turn })
@@ -573,19 +620,44 @@ func unlike(v *view) []finding {
 	turned := v.fromSnug()
 	// A short flank in coarse degrees has no slope to swear to.
 	coarse := v.slope * (2*v.grain + 0.3) / math.Max(v.riseDeg(), 0.5)
+	steeper := "a bolt that galls reaches its figure with half of its clamp. Slacken it, look at thread and face, pull anew."
 	switch {
+	case math.Min(v.slope, v.chord()) > steepShare*slope+2*coarse:
+		return []finding{{
+			sig: UnlikeSiblings,
+			message: fmt.Sprintf("The slope is %.0f %% of its siblings': %s", 100*v.slope/slope,
+				steeper),
+			from: from, to: last, sure: 0.85, refuses: true,
+		}}
 	case v.slope < softShare*slope:
 		return []finding{{Soft, fmt.Sprintf("The slope is %.0f %% of its siblings': something soft "+
-			"is being squeezed.", 100*v.slope/slope), from, last, 0.9}}
+			"is being squeezed.", 100*v.slope/slope), from, last, 0.9, false}}
 	case math.Abs(v.slope-slope) > outlier*math.Hypot(coarse, spread(func(f Feature) float64 { return f.Slope }, slope)),
 		turn > 0 && math.Abs(turned-turn) > outlier*spread(func(f Feature) float64 { return f.Turn }, turn):
 		return []finding{{UnlikeSiblings, fmt.Sprintf("Inside every window, yet unlike its siblings: "+
 			"slope %.2f against %.2f N·m per degree, turn %.0f° against %.0f°. Look at grease, "+
 			"washer and grade.",
-			v.slope, slope, turned, turn), from, last, 0.8}}
+			v.slope, slope, turned, turn), from, last, 0.8, false}}
 	}
 	return nil
 }
+
+// chord is the slope between two heights of the flank, each where it was first reached: a hand that lets go and pulls
+// again makes no flank steeper by it.
+func (v *view) chord() float64 {
+	height := v.flank.peak - v.base
+	low, high := v.firstAbove(v.base+chordFrom*height), v.firstAbove(v.base+chordTo*height)
+	if low < 0 || high < 0 || v.c[high].deg <= v.c[low].deg {
+		return math.Inf(1)
+	}
+	return (v.c[high].nm - v.c[low].nm) / (v.c[high].deg - v.c[low].deg)
+}
+
+// Heights of the flank between which its chord lies.
+const (
+	chordFrom = 0.35
+	chordTo   = 0.92
+)
 
 // fromSnug is the degrees from where the parts met to the end.
 func (v *view) fromSnug() float64 {

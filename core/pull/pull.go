@@ -221,7 +221,7 @@ func Judge(stages []recipe.Stage, trace []Sample, ex Expect) (Result, error) {
 	found := v.find()
 	if len(found) == 0 {
 		found = []finding{
-			{Good, "Every stage is inside its window and the flank is straight.", v.start, len(v.p) - 1, 0.97},
+			{Good, "Every stage is inside its window and the flank is straight.", v.start, len(v.p) - 1, 0.97, false},
 		}
 	}
 	sort.SliceStable(found, func(i, j int) bool { return rank[found[i].sig] < rank[found[j].sig] })
@@ -230,18 +230,23 @@ func Judge(stages []recipe.Stage, trace []Sample, ex Expect) (Result, error) {
 	r.Verdict = verdicts[r.Signature]
 	for _, f := range found {
 		r.Reasons = append(r.Reasons, Reason{f.message, v.p[f.from].T, v.p[f.to].T})
-		if r.Verdict == Keep && verdicts[f.sig] != Keep {
+		switch {
+		case r.Verdict == Keep && verdicts[f.sig] != Keep:
 			r.Verdict = verdicts[f.sig]
+		case r.Verdict == Keep && f.refuses:
+			r.Verdict = Redo
 		}
 	}
-	if r.Verdict == Keep && v.blind() {
-		r.Verdict = Redo
-		r.Sure = blindSure
-		r.Reasons = append(r.Reasons, Reason{
-			Message: v.blindSays(),
-			FromS:   v.p[v.start].T,
-			ToS:     v.p[len(v.p)-1].T,
-		})
+	if b, bent := v.bends(); bent {
+		r.Sure = math.Min(r.Sure, bentSure)
+		r.Reasons = append(r.Reasons, b)
+	}
+	if hides := v.hides(); hides.says != "" {
+		if r.Verdict == Keep {
+			r.Verdict = Redo
+		}
+		r.Sure = math.Min(r.Sure, blindSure)
+		r.Reasons = append(r.Reasons, Reason{Message: hides.says, FromS: hides.from, ToS: hides.to})
 	}
 	if !v.zeroed {
 		r.Reasons = append(r.Reasons, v.unzeroed())
@@ -258,12 +263,16 @@ const Certain = 0.7
 // blindSure is how sure a verdict is that the readings cannot carry.
 const blindSure = 0.5
 
-// blindSays is why the readings cannot carry a verdict.
-func (v *view) blindSays() string {
-	if v.clipped {
-		return "The sensor stood at its limit while the fastener went on: nobody knows the torque. Slacken it and pull with a tool that reads higher."
+// hides is why the readings cannot carry a verdict: nobody saw the top, or the rise to it.
+func (v *view) hides() end {
+	if v.end.says == "" && v.blind() {
+		return end{
+			"Too few readings while the torque rose: a bolt on the bottom of its hole would look the same. Slacken it and " +
+				"pull again, slower or with a quicker tool.",
+			v.p[v.start].T, v.p[len(v.p)-1].T,
+		}
 	}
-	return "Too few readings while the torque rose: a bolt on the bottom of its hole would look the same. Slacken it and pull again, slower or with a quicker tool."
+	return v.end
 }
 
 // unzeroed says that the trace never shows the tool at rest.

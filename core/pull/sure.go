@@ -16,12 +16,8 @@ const (
 	stiffDeg    = 2.2 * bottomDeg
 )
 
-// blind says that the flank was too quick for the readings to tell, or that the sensor
-// stood at its limit.
+// blind says that the flank was too quick for the readings to tell.
 func (v *view) blind() bool {
-	if v.clipped {
-		return true
-	}
 	if !v.torqueFirst() || len(v.c) < 2 || v.turned < bottomTravel {
 		return false
 	}

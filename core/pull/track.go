@@ -8,29 +8,31 @@ import (
 
 // track is a trace made ready: the turn of the fastener and the torque on it.
 type track struct {
-	p       []Sample  // thinned, zero and wind-up taken off, the angle unrolled
-	y       []float64 // torque without what is over in a few milliseconds
-	noise   float64   // scatter of the torque, N·m
-	grain   float64   // scatter of the angle, degrees
-	rate    float64   // readings a second, as they came
-	peak    float64   // the most of y
-	flex    float64   // degrees a N·m that were taken off
-	zeroed  bool      // an offset was proved by a tool at rest
-	clipped bool
+	p      []Sample  // thinned, zero and wind-up taken off, the angle unrolled
+	y      []float64 // torque without what is over in a few milliseconds
+	noise  float64   // scatter of the torque, N·m
+	grain  float64   // scatter of the angle, degrees
+	rate   float64   // readings a second, as they came
+	peak   float64   // the most of y
+	flex   float64   // degrees a N·m that were taken off
+	zeroed bool      // an offset was proved by a tool at rest
+	end    end       // what hides the top; empty where it was seen
 }
 
 // thinTo is how many points a judgement needs at most: what decides is slower.
 const thinTo = 4000
 
-func newTrack(s []Sample, ex Expect) *track {
-	tr := &track{clipped: clips(s), rate: rateOf(s)}
-	tr.p = thin(unroll(s))
+func newTrack(s []Sample, ex Expect, stretches bool) *track {
+	tr := &track{rate: rateOf(s)}
+	whole := unroll(s)
 	if ex.Left {
-		for i := range tr.p {
-			tr.p[i].Angle = -tr.p[i].Angle
-			tr.p[i].Torque = -tr.p[i].Torque
+		for i := range whole {
+			whole[i].Angle = -whole[i].Angle
+			whole[i].Torque = -whole[i].Torque
 		}
 	}
+	tr.end = unseen(whole, stretches)
+	tr.p = thin(whole)
 	tr.noise = scatter(tr.p, func(x Sample) float64 { return x.Torque })
 	tr.grain = scatter(tr.p, func(x Sample) float64 { return x.Angle })
 	tr.zero()
@@ -101,35 +103,6 @@ func thin(s []Sample) []Sample {
 		out = append(out, Sample{m.T / k, m.Angle / k, m.Torque / k})
 	}
 	return out
-}
-
-// clipDeg is the turn over which a sensor that shows the very same highest torque at
-// every reading is at its limit, degrees.
-const clipDeg = 5.0
-
-// clips says that the sensor stood at its limit while the fastener went on turning, and
-// was let go there: a torque that falls while it turns on was no limit.
-func clips(s []Sample) bool {
-	top := math.Inf(-1)
-	for _, x := range s {
-		top = math.Max(top, x.Torque)
-	}
-	from, last, longest := 0.0, 0.0, 0.0
-	on := false
-	for _, x := range s {
-		if x.Torque != top {
-			on = false
-			continue
-		}
-		if !on {
-			from, on = x.Angle, true
-		}
-		last = x.Angle
-		if run := math.Abs(x.Angle - from); run < jump {
-			longest = math.Max(longest, run)
-		}
-	}
-	return longest > clipDeg && math.Abs(s[len(s)-1].Angle-last) < clipDeg
 }
 
 // scatter is the noise of a figure: from second differences, which a slope does not

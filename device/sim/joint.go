@@ -21,6 +21,11 @@ type Joint struct {
 	RunDown    float64 // degrees until they touch
 	Drag       float64 // N·m of a locking element, the same all the way
 	Ripple     float64 // share of the drag that comes and goes with the turn
+	BiteAt     float64 // degrees at which a locking insert begins to bite; with Bite
+	BiteOver   float64 // degrees over which it does
+	Bite       float64 // N·m it drags with from then on
+	Seize      float64 // times friction grows by, as the clamp reaches SeizeAt
+	SeizeAt    float64 // N
 	Yield      float64 // N at which the shank begins to stretch; 0 never
 	Hardening  float64 // stiffness past yield, as a share
 	Strip      float64 // N at which the threads shear; 0 never
@@ -103,6 +108,10 @@ func (j *Joint) lead() float64 { return j.Pitch / (2 * math.Pi) }
 // dragAt is what it takes to turn at all, whatever the clamp.
 func (j *Joint) dragAt(theta float64) float64 {
 	drag := j.Drag * (1 + j.Ripple*math.Sin(theta/23))
+	if j.Bite > 0 && theta > j.BiteAt {
+		u := math.Min(1, (theta-j.BiteAt)/j.BiteOver)
+		drag += j.Bite * u * u * (3 - 2*u)
+	}
 	if j.JamPer > 0 && theta > j.JamAt {
 		jam := math.Min(j.JamMost, j.JamPer*(theta-j.JamAt))
 		drag += jam * (1 + j.JamWaves*(0.6*math.Sin(theta/11)+0.4*math.Sin(theta/4.3)))
@@ -110,9 +119,14 @@ func (j *Joint) dragAt(theta float64) float64 {
 	return drag
 }
 
-// tightening is the torque that keeps it going on.
+// tightening is the torque that keeps it going on. Faces that seize rub the more the harder they are pressed.
 func (s *standing) tightening(theta float64) float64 {
-	m := s.force(theta)*(s.lead()+s.rub())/1000 + s.dragAt(theta)
+	f := s.force(theta)
+	rub := s.rub()
+	if s.Seize > 0 {
+		rub *= 1 + s.Seize*math.Min(1, f/s.SeizeAt)
+	}
+	m := f*(s.lead()+rub)/1000 + s.dragAt(theta)
 	if s.Bottom > 0 && theta > s.Bottom {
 		m += (theta - s.Bottom) * s.Torsion
 	}

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"slices"
 )
 
 // scene is one tightening of the study: a joint, a tool and a hand drawn wide, what was
@@ -18,6 +19,9 @@ type scene struct {
 	want    string  // the signature a good judge gives
 	danger  bool    // keeping it would hurt somebody
 	good    bool    // refusing it would be wrong
+	shaking bool    // by a hand that shakes and lets go
+	unseen  bool    // its top is not in the recording: whatever it looks like, it is not kept
+	unsure  bool    // friction took what the clamp should have: not sure of, and refused beside siblings
 	edge    bool    // too near an edge to be called right or wrong
 	slope   float64 // N·m per degree of the sound joint; 0 where nobody knows its siblings
 	encoder Encoder
@@ -268,6 +272,16 @@ var kinds = []struct {
 		w.to(w.between(0.975, 1.01))
 		w.call()
 	}},
+	{"shaking hand", func(w *world) {
+		w.h.Unsteady = w.between(0.4, 0.8)
+		w.h.Jerks = nil
+		for k := range 2 + w.rng.IntN(3) {
+			w.h.Jerks = append(w.h.Jerks, (0.2+0.18*float64(k)+w.between(0, 0.1))*w.tau)
+		}
+		w.sc.shaking = true
+		w.to(w.between(0.975, 1.01))
+		w.call()
+	}},
 	{"low", func(w *world) {
 		w.to(w.between(0.7, 0.93))
 		w.call()
@@ -399,6 +413,50 @@ var kinds = []struct {
 		w.stageTorque()
 		w.stageLast()
 	}},
+	{"sensor at its end", func(w *world) {
+		w.t.Limit = w.between(0.97, 1.03) * w.tau
+		w.to(w.between(1.12, 1.6))
+		w.hide()
+	}},
+	{"gap at the peak", func(w *world) {
+		w.to(w.between(1.12, 1.5))
+		w.lose(func(x Reading) bool { return x.Torque > w.between(0.97, 1.02)*w.tau })
+		w.hide()
+	}},
+	{"stops on the rise", func(w *world) {
+		w.to(w.between(1.15, 1.5))
+		at := w.between(0.97, 1.03) * w.tau
+		stopped := false
+		w.lose(func(x Reading) bool {
+			stopped = stopped || x.Torque > at
+			return stopped
+		})
+		w.hide()
+	}},
+	{"seizes", func(w *world) {
+		w.j.Seize = w.between(1, 2)
+		w.j.SeizeAt = w.tau / ((w.j.lead() + w.j.rub()*(1+w.j.Seize)) / 1000)
+		w.to(1)
+		w.sc.unsure = true
+		w.sc.edge = true // which sign it has is told by siblings alone
+	}},
+	{"insert", func(w *world) {
+		w.j.BiteAt = w.between(120, 300)
+		w.j.BiteOver = w.between(90, 240)
+		w.j.RunDown = math.Min(690, w.j.BiteAt+w.j.BiteOver+w.between(120, 300)) // a hand turns twice round
+		w.j.Bite = w.between(0.14, 0.24) * w.tau
+		w.to(w.between(0.975, 1.01))
+		w.call()
+	}},
+	{"crossed, uneven", func(w *world) {
+		w.j.RunDown = w.between(250, 400)
+		w.j.JamAt = w.between(0, 0.2) * w.j.RunDown
+		w.j.JamMost = w.between(0.20, 0.29) * w.tau
+		w.j.JamPer = w.j.JamMost / w.between(30, 120)
+		w.j.JamWaves = w.between(0.35, 0.6)
+		w.to(w.between(0.98, 1.01))
+		w.sc.want, w.sc.danger = "cross_threaded", true
+	}},
 	{"something soft", func(w *world) {
 		w.knowSiblings()
 		w.j.Stiffness *= w.between(0.15, 0.35)
@@ -406,6 +464,18 @@ var kinds = []struct {
 		w.to(w.between(0.985, 1.01))
 		w.sc.want = "soft"
 	}},
+}
+
+// lose takes readings out of the recording.
+func (w *world) lose(lost func(Reading) bool) {
+	w.sc.play.Readings = slices.DeleteFunc(w.sc.play.Readings, lost)
+}
+
+// hide marks a pull whose top nobody saw: keeping it hurts, whatever it looks like.
+func (w *world) hide() {
+	w.sc.unseen = true
+	w.sc.edge = true
+	w.sc.danger = w.sc.at-1 > surelyFar
 }
 
 // scenes gives the n-th scene of every kind.
