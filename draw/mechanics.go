@@ -38,7 +38,7 @@ func drawJoint(in map[string]json.RawMessage) template.HTML {
 	up, low := at(grown, r.BoltForce), at(grown, r.Left)
 	c.line("d-bar", meets[0], meets[1], up[0], up[1]).line("d-force", low[0], low[1], up[0], up[1])
 	c.text("d-text", up[0]+8, (up[1]+low[1])/2, "start", "load").
-		text("d-text dim", foot[0]+12, foot[1]-12, "start", "bolt").text("d-text dim", end[0]-12, end[1]-12, "end", "parts")
+		text("d-text dim", foot[0]+70, foot[1]-8, "start", "bolt").text("d-text dim", end[0]-12, end[1]-12, "end", "parts")
 	return c.html()
 }
 

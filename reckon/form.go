@@ -32,6 +32,9 @@ type Field struct {
 var units = map[string]string{
 	"nm":   "N·m",
 	"mm":   "mm",
+	"um":   "µm",
+	"kpa":  "kPa",
+	"bar":  "bar",
 	"deg":  "°",
 	"pct":  "%",
 	"kn":   "kN",
@@ -49,8 +52,23 @@ var units = map[string]string{
 	"bits": "bits",
 }
 
+// called are fields whose names are a trade's short words, with what they are and their unit.
+var called = map[string][2]string{
+	"bpfo_hz":         {"a flaw on the outer ring", "Hz"},
+	"bpfi_hz":         {"a flaw on the inner ring", "Hz"},
+	"ftf_hz":          {"the cage", "Hz"},
+	"bsf_hz":          {"a ball", "Hz"},
+	"stiffness_bolt":  {"stiffness of the bolt", "kN/mm"},
+	"stiffness_parts": {"stiffness of the parts", "kN/mm"},
+	"residual_g_mm":   {"unbalance it may keep", "g·mm"},
+	"at_rim_g":        {"at the rim", "g"},
+}
+
 // label makes words and a unit of a field's name: "wrench_mm" is wrench, mm.
 func label(name string) (words, u string) {
+	if l, ok := called[name]; ok {
+		return l[0], l[1]
+	}
 	head, tail := name, ""
 	if i := strings.LastIndexByte(name, '_'); i > 0 {
 		head, tail = name[:i], name[i+1:]

@@ -203,6 +203,9 @@ func (p Plan) InOrder(costs schedule.Costs, technicians int) (Plan, schedule.Sol
 	return p, sol, p.Sound()
 }
 
+// A plan of one technician may take longer than the scheduler alone would for its steps: what is tended is kept short
+// first, a spring is not left pressed for the sake of a soak.
+//
 // waited takes out of the time somebody waits, a foot on the brake, or something stays that may not for long, an open
 // bleeder, what can as well be done before or after. It says whether anything was moved.
 func (p *Plan) waited(costs schedule.Costs) bool {
