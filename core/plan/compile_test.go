@@ -338,6 +338,24 @@ func TestPairs(t *testing.T) {
 	}
 }
 
+// A text that was read once and is doubted by now does not stop a plan on a sheet that grows: its figure is asked again.
+// On a pattern of the library it is refused.
+func TestDoubtedFigureIsAskedAgain(t *testing.T) {
+	o := woven()
+	o.Pattern.Spec["hub.front.cap"] = vehicle.Spec{Recipe: "110 Nm, 90 Nm", Count: 1}
+	if _, err := Compile(o); fault.As(err) == nil || fault.As(err).Code != fault.TwoReadings {
+		t.Errorf("a pattern: %v", err)
+	}
+	o.Pattern.Open = true
+	p, err := Compile(o)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if j := p.Joint("hub.FL.cap"); j == nil || !j.Unread() {
+		t.Errorf("%+v", j)
+	}
+}
+
 // Where in a range to aim is a school of the plan, where some sheet gives a range.
 func TestTorqueRange(t *testing.T) {
 	for recipe, aim := range map[string]wrench.School{"10 Nm": "", ">= 10 Nm": "", "9–12 Nm": wrench.Minimum, "10 ± 2 Nm": wrench.Minimum} {

@@ -46,10 +46,14 @@ func (c *compiler) takeJoints(f *file) error {
 		}
 		if !spec.Unread() || !c.Pattern.Open && !more {
 			r, err := recipe.Parse(spec.Recipe)
-			if err != nil {
+			switch {
+			case err == nil:
+				spec.Recipe = r.String()
+			case c.Pattern.Open: // read once and doubted by now: it is asked again
+				spec.Recipe = ""
+			default:
 				return fault.In("spec."+name+".recipe", err)
 			}
-			spec.Recipe = r.String()
 		}
 		pj := Joint{ID: name, Sheet: name, Joint: j, Spec: spec, Corner: f.corner}
 		if f.corner != "" {
