@@ -237,16 +237,18 @@ func Judge(stages []recipe.Stage, trace []Sample, ex Expect) (Result, error) {
 			r.Verdict = Redo
 		}
 	}
-	if b, bent := v.bends(); bent {
-		r.Sure = math.Min(r.Sure, bentSure)
-		r.Reasons = append(r.Reasons, b)
-	}
 	if hides := v.hides(); hides.says != "" {
 		if r.Verdict == Keep {
 			r.Verdict = Redo
 		}
 		r.Sure = math.Min(r.Sure, blindSure)
 		r.Reasons = append(r.Reasons, Reason{Message: hides.says, FromS: hides.from, ToS: hides.to})
+	}
+	if r.Verdict == Keep { // what is refused is no surer for it
+		if b, bent := v.bends(); bent {
+			r.Sure = math.Min(r.Sure, bentSure)
+			r.Reasons = append(r.Reasons, b)
+		}
 	}
 	if !v.zeroed {
 		r.Reasons = append(r.Reasons, v.unzeroed())

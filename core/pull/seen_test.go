@@ -122,6 +122,15 @@ func TestGalledIsNotKeptAsSound(t *testing.T) {
 	}
 }
 
+// A verdict that refuses is as sure as what it saw: that the readings would not tell one that galls takes nothing from it.
+func TestRefusalsStaySure(t *testing.T) {
+	rising := draw(append([]act{resting, {2, 3, 0.1}, {700, 33, 2}, {714, 60, 0.5}}, release(714, 60)...)...)
+	res, err := Judge(stages(t, "60 Nm"), rising, Expect{})
+	if err != nil || res.Signature != CrossThreaded || res.Sure < 0.9 {
+		t.Errorf("%s, sure %g, %v: %+v", res.Signature, res.Sure, err, res.Reasons)
+	}
+}
+
 // A locking insert bites when the thread has run free, and then drags evenly up to a quarter of the figure; a crossed
 // thread is uneven (common practice).
 func TestInsertsAndCrossedThreads(t *testing.T) {
