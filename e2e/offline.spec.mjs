@@ -246,3 +246,30 @@ wheel(
     await expect.poll(clicked).toBe(5);
   },
 );
+
+after({ [half]: "Road test" })(
+  "what was felt on the road is kept where there is no network",
+  async ({ page, shop, context }) => {
+    await signIn(page, shop, aro);
+    const at = `${shop.url}/jobs/${half}`;
+    await page.goto(at + "/bench");
+    await tended(page);
+    await page.goto(at + "/brief");
+    const driven = async () =>
+      (await (await page.request.get(at + "/job.json")).json()).events.filter(
+        (e) => e.kind === "road_tested",
+      );
+    expect(await driven()).toHaveLength(0);
+    await context.setOffline(true);
+    const rows = page.locator(".felt");
+    for (let i = 0; i < (await rows.count()); i++)
+      await rows.nth(i).getByRole("radio", { name: "Sound" }).check({ force: true });
+    await page.getByRole("button", { name: /Driven: this was felt/ }).click();
+    await expect(page).toHaveURL(/\/bench$/);
+    await expect(page.locator("#offline")).toContainText("“Road test” is kept here");
+    expect(await kept(page)).toBe(1);
+    await context.setOffline(false);
+    await expect.poll(() => kept(page)).toBe(0);
+    expect(await driven()).toHaveLength(1);
+  },
+);

@@ -101,8 +101,9 @@ const keep = async (ctx) => {
   const what = document.querySelector("h2.what, h3.what");
   const submitter = (ctx.request && ctx.request.submitter) || document.activeElement;
   const by = submitter && submitter.form === form ? submitter : null;
-  const title = what ? what.textContent : document.title;
-  await outbox.add(form, by, main() ? main().dataset.person : "", title);
+  const title = what ? what.textContent : document.title.replace(/ · Lugtak$/, "");
+  const { person = "" } = (document.querySelector("main[data-person]") ?? document.body).dataset;
+  await outbox.add(form, by, person, title);
   return true;
 };
 
@@ -129,7 +130,8 @@ const away = async (ctx) => {
     return;
   }
   await standing();
-  await goOn();
+  if (main()) await goOn();
+  else location.assign(`/jobs/${jobOf()}/bench`); // a card that is not the bench has had its answer
 };
 
 document.addEventListener("htmx:error", (e) => {
