@@ -26,10 +26,6 @@ func Parse(text string) (Recipe, error) {
 
 // read is Parse with the stretches that are no figure.
 func read(text string) (Recipe, []span, error) {
-	if len(text) > MaxText {
-		return Recipe{}, nil, fault.New(fault.TooLong, "recipe", "That is longer than any recipe.",
-			"Keep the stages only; remarks go elsewhere.")
-	}
 	p := &parser{scanner: newScanner(text)}
 	r, err := p.parse()
 	if f := fault.As(err); f != nil {
@@ -50,6 +46,10 @@ func parse(text string) (Recipe, error) {
 }
 
 func (p *parser) parse() (Recipe, error) {
+	if len(string(p.src)) > MaxText {
+		return Recipe{}, fault.New(fault.TooLong, "recipe", "That is longer than any recipe.",
+			"Keep the stages only; remarks go elsewhere.")
+	}
 	p.sep = true
 	for p.sign(";", ",", "=") {
 	}
@@ -134,9 +134,13 @@ func (p *parser) piece() error {
 	if err := p.stage(); err != nil {
 		return err
 	}
+	before := p.subject
 	p.trailing()
 	switch {
 	case len(p.out) > n:
+		if p.out[n].Kind != Torque { // what stands behind a turn is a note on all of it
+			p.subject = before
+		}
 		p.groups = append(p.groups, group{n, p.subject, p.told})
 		if p.loneWords && p.out[n].Kind == Torque {
 			p.apart = true

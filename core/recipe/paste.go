@@ -185,7 +185,7 @@ func (l *Line) notes() {
 func (l *Line) figure(fields []string) (from, to int, asks []string) {
 	free := func(i int) bool { return l.Words[i].As == AsLeft }
 	if !slices.ContainsFunc(l.Words, func(w Word) bool { return w.As != AsLeft }) { // all of it, with its words
-		if r, err := Parse(strings.Trim(strings.Join(fields, " "), edges)); err == nil && r.Peak() > 0 {
+		if r, err := parse(strings.Trim(strings.Join(fields, " "), edges)); err == nil && r.Peak() > 0 {
 			l.Recipe = r.String()
 			return 0, len(fields), nil
 		}
@@ -203,7 +203,7 @@ func (l *Line) figure(fields []string) (from, to int, asks []string) {
 				continue
 			}
 			text := strings.Trim(strings.Join(fields[i:j], " "), edges)
-			r, err := Parse(text)
+			r, err := parse(text) // of what is refused nobody asks the readings
 			if err == nil && r.Peak() > 0 {
 				from, to, l.Recipe = i, j, r.String()
 				break

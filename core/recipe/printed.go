@@ -39,7 +39,7 @@ var known = func() map[string]bool {
 }()
 
 // never are words that turn a figure into another: no reading of a text leaves one out.
-var never = strings.Fields("not no never dont don do without if unless except before less minus or either old used reused " +
+var never = strings.Fields("not no never dont don do without if unless except before less minus or either " +
 	"off back loosen loose slacken release remove undo unscrew ten twenty thirty forty fifty sixty seventy eighty ninety " +
 	"hundred half third quarter left two three four several stages steps passes")
 
@@ -224,6 +224,7 @@ func (p *parser) counts() bool {
 		p.pos = mark
 		return false
 	}
+	p.of(string(p.low[mark:p.pos]))
 	p.spans = append(p.spans, span{mark, p.pos, AsNote})
 	return true
 }
@@ -353,7 +354,7 @@ func (p *parser) joints() error {
 	parted := p.apart
 	for i, g := range p.groups {
 		switch {
-		case len(g.subject) == 0 || p.out[g.first].Kind != Torque:
+		case len(g.subject) == 0:
 		case len(of) == 0 && (i == 0 || g.told):
 			of = g.subject
 		case !within(g.subject, of):
