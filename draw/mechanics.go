@@ -19,7 +19,7 @@ func drawJoint(in map[string]json.RawMessage) template.HTML {
 	}
 	j := thread.Clamped{
 		Thread: th, Grip: num(in, "grip_mm"), Preload: 1000 * num(in, "preload_kn"),
-		Load: 1000 * num(in, "load_kn"), SettleM: num(in, "settle_um") / 1000,
+		Load: 1000 * num(in, "load_kn"), Settle: num(in, "settle_um") / 1000,
 	}
 	r, err := j.Reckon()
 	if err != nil {

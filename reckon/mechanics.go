@@ -156,7 +156,7 @@ func joint(in jointIn) (jointOut, error) {
 		Preload: preload,
 		Load:    1000 * in.LoadKN,
 		Shear:   1000 * in.ShearKN,
-		SettleM: in.SettleUM / 1000,
+		Settle:  in.SettleUM / 1000,
 	}.Reckon()
 	return jointOut{
 		Bolt:     sig(out.Bolt / 1000),
@@ -271,16 +271,22 @@ func endPlay(in endPlayIn) (endPlayOut, error) {
 		return endPlayOut{}, fault.New(fault.OutOfRange, "high_mm", "The highest play is not above the lowest.",
 			"Give both as on the sheet.")
 	}
-	out := endPlayOut{sig(play), sig(band), "ok"}
+	limit := inspect.Limit{Unit: "mm"}
 	switch {
-	case in.Low != nil && play+band < *in.Low:
-		out.Verdict = "low"
-	case in.High != nil && play-band > *in.High:
-		out.Verdict = "high"
-	case in.Low != nil && play-band < *in.Low, in.High != nil && play+band > *in.High:
-		out.Verdict = "again"
+	case in.High != nil:
+		limit.Value = *in.High
+		if in.Low != nil {
+			limit.Floor = *in.Low
+		}
+	case in.Low != nil:
+		limit.Value, limit.Least = *in.Low, true
 	}
-	return out, nil
+	return endPlayOut{sig(play), sig(band), playWords[limit.Judge(play, band).Verdict]}, nil
+}
+
+// playWords are the verdicts on an end play as this calculation says them.
+var playWords = map[inspect.Verdict]string{
+	inspect.OK: "ok", inspect.NoLimit: "ok", inspect.Over: "high", inspect.Under: "low", inspect.MeasureAgain: "again",
 }
 
 type balanceIn struct {

@@ -11,21 +11,16 @@ import (
 
 // Line is what a pedal does through its fluid: pressure in MPa, clamp in N of all pistons on one side.
 func Line(pedalN, ratio, masterMM, pistonMM float64, pistons int) (pressure, clamp float64, err error) {
-	for _, x := range []struct {
-		field string
-		v     float64
-		most  float64
-		says  string
-	}{
-		{"pedal_n", pedalN, 5000, "No foot presses that hard."},
-		{"ratio", ratio, 12, "No pedal has that ratio."},
-		{"master_mm", masterMM, 80, "No master cylinder has that bore."},
-		{"piston_mm", pistonMM, 150, "No caliper has that piston."},
-		{"pistons", float64(pistons), 12, "No caliper has as many pistons on one side."},
-	} {
-		if !(x.v > 0 && x.v <= x.most) {
-			return 0, 0, fault.New(fault.OutOfRange, x.field, x.says, "Measure it again, in newtons or millimetres.")
-		}
+	const again = "Measure it again, in newtons or millimetres."
+	err = fault.First(
+		fault.InRange("pedal_n", pedalN, 1, 5000, "No foot presses so.", again),
+		fault.InRange("ratio", ratio, 0.5, 12, "No pedal has that ratio.", again),
+		fault.InRange("master_mm", masterMM, 5, 80, "No master cylinder has that bore.", again),
+		fault.InRange("piston_mm", pistonMM, 5, 150, "No caliper has that piston.", again),
+		fault.InRange("pistons", float64(pistons), 1, 12, "No caliper has so many pistons on one side.", again),
+	)
+	if err != nil {
+		return 0, 0, err
 	}
 	area := func(d float64) float64 { return math.Pi / 4 * d * d }
 	pressure = pedalN * ratio / area(masterMM)
@@ -78,14 +73,12 @@ func PushRod(chamber string, strokeMM, pressureKPa float64) (c Chamber, ok bool,
 			"Read it off its body: "+strings.Join(names, ", ")+".")
 	}
 	c = chambers[i]
-	switch {
-	case !(strokeMM >= 0 && strokeMM <= c.Full+0.5):
-		return c, false, fault.New(fault.OutOfRange, "stroke_mm",
+	err = fault.First(
+		fault.InRange("stroke_mm", strokeMM, 0, c.Full+0.5,
 			fmt.Sprintf("A chamber %s has a stroke of %.0f mm: it cannot have gone that far.", c.Name, c.Full),
-			"Mark the rod at rest and at full pressure, and measure between the marks.")
-	case !(pressureKPa >= leastTest && pressureKPa <= mostTest):
-		return c, false, fault.New(fault.OutOfRange, "pressure_kpa", "At that pressure the stroke tells nothing.",
-			"Measure it with the engine off and 620 to 690 kPa (90 to 100 psi) in the reservoir, the pedal down.")
-	}
-	return c, strokeMM <= c.Limit+0.05, nil
+			"Mark the rod at rest and at full pressure, and measure between the marks."),
+		fault.InRange("pressure_kpa", pressureKPa, leastTest, mostTest, "At that pressure the stroke tells nothing.",
+			"Measure it with the engine off and 620 to 690 kPa (90 to 100 psi) in the reservoir, the pedal down."),
+	)
+	return c, strokeMM <= c.Limit+0.05, err
 }

@@ -165,14 +165,18 @@ func Toe(turns, pitchMM, armMM, rimMM float64) (deg, mm float64, err error) {
 		fault.InRange("pitch_mm", pitchMM, 0.5, 4, "No rod has that pitch.", "Give the thread's pitch, in mm."),
 		fault.InRange("arm_mm", armMM, 50, 400, "No steering arm has that length.",
 			"Measure from the steering axis to the rod end, in mm."),
-		fault.InRange("rim_mm", rimMM, 200, 1300, "No rim has that diameter.",
-			"Give the diameter at which the toe is measured, in mm."),
+		rimInRange(rimMM),
 	)
 	if err != nil {
 		return 0, 0, err
 	}
 	a := math.Atan(turns * pitchMM / armMM)
 	return a * 180 / math.Pi, rimMM * math.Sin(a), nil
+}
+
+func rimInRange(rimMM float64) error {
+	return fault.InRange("rim_mm", rimMM, 200, 1300, "No rim has that diameter.",
+		"Give the diameter at which the toe is measured, in mm.")
 }
 
 // ToneRing is what another number of teeth does to the speed the sensor reports,

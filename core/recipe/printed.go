@@ -41,7 +41,8 @@ var known = func() map[string]bool {
 // never are words that turn a figure into another: no reading of a text leaves one out.
 var never = strings.Fields("not no never dont don do without if unless except before less minus or either " +
 	"off back loosen loose slacken release remove undo unscrew ten twenty thirty forty fifty sixty seventy eighty ninety " +
-	"hundred half third quarter left two three four several stages steps passes")
+	"hundred half third quarter left two three four several stages steps passes " +
+	"alternately alternatively check recheck")
 
 // What a label says of a bolt beside its name: thread with pitch and length, class, how many, which item.
 var (

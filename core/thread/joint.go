@@ -15,7 +15,7 @@ type Clamped struct {
 	Load    float64 // N that pulls along the bolt
 	Shear   float64 // N that pushes across it
 	Mu      float64 // between the parts, for the shear; 0 is partFriction
-	SettleM float64 // mm the faces give
+	Settle  float64 // mm the faces give
 }
 
 // Clamp is what a joint comes to: stiffness in N/mm, forces in N.
@@ -72,16 +72,22 @@ func (t Thread) cone(grip float64) float64 {
 // nut, which leaves the parts least (n = 1).
 func (c Clamped) Reckon() (Clamp, error) {
 	t := c.Thread
-	switch {
-	case !(c.Grip >= leastGrip*t.D && c.Grip <= mostGrip*t.D):
-		return Clamp{}, fault.New(fault.OutOfRange, "grip_mm", "No bolt of that thread clamps that.",
-			"Give the thickness between head and nut in millimetres.")
-	case !(c.Preload >= 0) || !(c.Load >= 0) || !(c.Shear >= 0) || !(c.SettleM >= 0) || c.SettleM > 1 || c.Mu < 0 || c.Mu > 1:
-		return Clamp{}, fault.New(fault.OutOfRange, "load_kn", "A force, a settling or a friction is below nothing, or too large.",
-			"Give kilonewtons and micrometres above zero, friction up to 1.")
+	const most = 1e7 // N
+	force := "Give it in kN, above zero."
+	err := fault.First(
+		fault.InRange("grip_mm", c.Grip, leastGrip*t.D, mostGrip*t.D, "No bolt of that thread clamps that.",
+			"Give the thickness between head and nut in millimetres."),
+		fault.InRange("preload_kn", c.Preload, 0, most, "No bolt clamps so.", force),
+		fault.InRange("load_kn", c.Load, 0, most, "No load pulls so.", force),
+		fault.InRange("shear_kn", c.Shear, 0, most, "No load pushes so.", force),
+		fault.InRange("settle_um", c.Settle, 0, 1, "No face gives that much.", "Give micrometres; 3 to 15 are usual."),
+		fault.InRange("friction", c.Mu, 0, 1, "No parts have that friction.", "Give a number up to 1, or leave it out."),
+	)
+	if err != nil {
+		return Clamp{}, err
 	}
 	out := Clamp{Bolt: t.BoltStiffness(c.Grip), Parts: t.PartStiffness(c.Grip)}
-	out.Loss = c.SettleM / (1/out.Bolt + 1/out.Parts)
+	out.Loss = c.Settle / (1/out.Bolt + 1/out.Parts)
 	share := out.Bolt / (out.Bolt + out.Parts) // of the load that the bolt takes
 	kept := math.Max(0, c.Preload-out.Loss)
 	out.BoltForce = kept + share*c.Load

@@ -32,7 +32,7 @@ func TestPartsGiveAsSlicesDo(t *testing.T) {
 func TestForcesOfAJoint(t *testing.T) {
 	th := must(t, "M10")
 	for _, c := range []Clamped{
-		{Thread: th, Grip: 30, Preload: 29600, Load: 10000, SettleM: 0.008},
+		{Thread: th, Grip: 30, Preload: 29600, Load: 10000, Settle: 0.008},
 		{Thread: th, Grip: 50, Preload: 20000, Load: 5000},
 		{Thread: th, Grip: 20, Preload: 30000},
 	} {
@@ -43,8 +43,8 @@ func TestForcesOfAJoint(t *testing.T) {
 		if math.Abs(r.BoltForce-r.Left-c.Load) > 1e-6*c.Preload {
 			t.Errorf("%+v: bolt %.0f, clamp %.0f, load %.0f", c, r.BoltForce, r.Left, c.Load)
 		}
-		if again := r.Loss/r.Bolt + r.Loss/r.Parts; math.Abs(again-c.SettleM) > 1e-9 {
-			t.Errorf("lost %.0f N, which is %.5f mm of %.5f", r.Loss, again, c.SettleM)
+		if again := r.Loss/r.Bolt + r.Loss/r.Parts; math.Abs(again-c.Settle) > 1e-9 {
+			t.Errorf("lost %.0f N, which is %.5f mm of %.5f", r.Loss, again, c.Settle)
 		}
 		if r.Parts < 2*r.Bolt || r.Parts > 12*r.Bolt { // common practice: steel parts are stiffer than their bolt
 			t.Errorf("bolt %.0f, parts %.0f N/mm", r.Bolt, r.Parts)
