@@ -319,7 +319,7 @@ const (
 
 // gives: past the flank the torque rose far less, or fell, while the fastener went on.
 func gives(v *view) []finding {
-	if v.end.says != "" || v.slope <= 0 || len(v.c) < 8 || v.flank.peak < MostDrag*v.figure {
+	if v.end.says != "" && !v.end.gives || v.slope <= 0 || len(v.c) < 8 || v.flank.peak < MostDrag*v.figure {
 		return nil
 	}
 	w, ok := v.weakens()

@@ -237,7 +237,7 @@ func Judge(stages []recipe.Stage, trace []Sample, ex Expect) (Result, error) {
 			r.Verdict = Redo
 		}
 	}
-	if hides := v.hides(); hides.says != "" {
+	if hides := v.hides(); hides.says != "" && !(hides.gives && r.Verdict == Reject) {
 		if r.Verdict == Keep {
 			r.Verdict = Redo
 		}
@@ -271,7 +271,7 @@ func (v *view) hides() end {
 		return end{
 			"Too few readings while the torque rose: a bolt on the bottom of its hole would look the same. Slacken it and " +
 				"pull again, slower or with a quicker tool.",
-			v.p[v.start].T, v.p[len(v.p)-1].T,
+			v.p[v.start].T, v.p[len(v.p)-1].T, false,
 		}
 	}
 	return v.end

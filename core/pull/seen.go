@@ -15,6 +15,7 @@ import (
 type end struct {
 	says     string
 	from, to float64 // s
+	gives    bool    // or the bolt gives: both look so
 }
 
 // What hides a top. Shares are of the greatest reading (common practice: a torque is read to about two parts in a
@@ -26,6 +27,8 @@ const (
 	leastTurn  = 1.5  // degrees over which a rise is taken at the least
 	gapTimes   = 6.0  // times the usual time between two readings
 	gapLeast   = 0.025
+	between    = 0.04 // of the greatest reading, between two of a slow tool: as much as a window has
+	scatters   = 4.0  // standard deviations a reading strays at most
 	nearTop    = 0.8  // of the greatest reading: a gap below it hides no top
 	endsAt     = 0.95 // of the greatest reading: a recording that ends there ends at its top
 	endsOver   = 0.12 // s: over which it still rises, unless it shows that it was held
@@ -48,6 +51,18 @@ func unseen(s []Sample, stretches bool) end {
 	missed := math.Max(hidden*s[top].Torque, 3*noise)
 	for _, look := range []func() (end, bool){
 		func() (end, bool) { return atLimit(s, top, digit, grain, missed+digit, stretches) },
+		func() (end, bool) {
+			if stretches { // as it is meant to
+				return end{}, false
+			}
+			e, flat := atLimit(s, top, scatters*noise, grain, missed+scatters*noise, false)
+			if flat {
+				e.gives = true
+				e.says = "The torque stood still while the fastener went on: a sensor at its limit, or a bolt that gives. Slacken " +
+					"it, look at the bolt, and pull with a tool that reads higher."
+			}
+			return e, flat
+		},
 		func() (end, bool) { return gapAtTop(s, top, noise, grain, missed) },
 		func() (end, bool) { return cutOnRise(s, top, noise) },
 	} {
@@ -83,11 +98,11 @@ func digitOf(s []Sample) float64 {
 	return least
 }
 
-// atLimit: several equal greatest readings while the fastener turned on, at the end of a rise that would have gone on.
+// atLimit: several greatest readings, equal to a band, while the fastener turned on, at the end of a rise that would have gone on.
 // A bolt that stretches rose little before, too.
-func atLimit(s []Sample, top int, digit, grain, missed float64, stretches bool) (end, bool) {
+func atLimit(s []Sample, top int, band, grain, missed float64, stretches bool) (end, bool) {
 	greatest := s[top].Torque
-	at := func(i int) bool { return s[i].Torque >= greatest-1.01*digit }
+	at := func(i int) bool { return s[i].Torque >= greatest-1.01*band }
 	for i := 0; i < len(s); i++ {
 		if !at(i) {
 			continue
@@ -125,7 +140,7 @@ func stoodAtLimit(s []Sample, from, to int, grain, missed float64, stretches boo
 	return end{
 		"The sensor stood at its limit while the fastener went on: nobody knows the torque. Slacken it and pull with a " +
 			"tool that reads higher.",
-		s[from].T, s[to].T,
+		s[from].T, s[to].T, false,
 	}, true
 }
 
@@ -138,6 +153,16 @@ func gapAtTop(s []Sample, top int, noise, grain, missed float64) (end, bool) {
 	usual := robust.Median(slices.Clone(waits))
 	for i := 1; i < len(s); i++ {
 		wait := waits[i-1]
+		if i > 1 && s[i-1].Torque-s[i].Torque > missed && s[i-1].Torque >= s[top].Torque-missed && waits[i-2] > 0 {
+			// It was let go between two readings; where it was held before, the last two are alike.
+			if rise := (s[i-1].Torque - s[i-2].Torque) / waits[i-2] * wait; rise > between*s[top].Torque+2*noise {
+				return end{
+					"The tool reads too seldom for so quick a pull: the torque went on between two readings. Slacken it and pull " +
+						"again, slower, and hold it for a moment.",
+					s[i-1].T, s[i].T, false,
+				}, true
+			}
+		}
 		if wait < gapLeast || wait < gapTimes*usual || math.Max(s[i-1].Torque, s[i].Torque) < nearTop*s[top].Torque {
 			continue
 		}
@@ -160,7 +185,7 @@ func gapAtTop(s []Sample, top int, noise, grain, missed float64) (end, bool) {
 		if !higher && (turned || math.Min(pace(s[from:i]), at)*wait > missed) {
 			return end{
 				"Readings are missing where the torque was greatest: how far it went nobody saw. Slacken it and pull again.",
-				s[i-1].T, s[i].T,
+				s[i-1].T, s[i].T, false,
 			}, true
 		}
 	}
@@ -209,6 +234,6 @@ func cutOnRise(s []Sample, top int, noise float64) (end, bool) {
 	return end{
 		"The recording stops while the torque still rises: how far it went nobody saw. Record until after the release; " +
 			"slacken it and pull again.",
-		s[from].T, s[last].T,
+		s[from].T, s[last].T, false,
 	}, true
 }

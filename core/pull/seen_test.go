@@ -28,6 +28,15 @@ func TestTheEndIsSeen(t *testing.T) {
 	without := func(s []Sample, hides func(Sample) bool) []Sample {
 		return slices.DeleteFunc(slices.Clone(s), hides)
 	}
+	everyTenth := func(s []Sample) []Sample { // twenty readings a second
+		var out []Sample
+		for i := 3; i < len(s); i += 10 {
+			out = append(out, s[i])
+		}
+		return out
+	}
+	quick := draw(append([]act{{0, 0, 0.4}, {200, 1, 2}, {234, 68, 0.8}}, act{234, 0, 0.05}, act{234, 0, 1})...)
+	slow := draw(append([]act{{0, 0, 0.4}, {200, 1, 2}, {230, 60, 0.8}, {230, 60, 0.3}}, act{230, 0, 0.05}, act{230, 0, 1})...)
 	until := func(s []Sample, nm float64) []Sample {
 		return s[:slices.IndexFunc(s, func(x Sample) bool { return x.Torque >= nm })+1]
 	}
@@ -49,6 +58,11 @@ func TestTheEndIsSeen(t *testing.T) {
 		{"at its limit over 10 degrees", "60 Nm", atMost(past(10), 61), false},
 		{"at its limit, in digits", "60 Nm", atMost(shaken(past(4), 0.3, 0.5), 60), false},
 		{"at its limit, with scatter in the last digit", "60 Nm", shaken(atMost(past(5), 60), 0.05, 0.2), false},
+		{"at its limit, and scatter behind it", "60 Nm", shaken(atMost(past(3), 60), 0.2, 0.01), false},
+		{"at its limit, and much scatter behind it", "60 Nm", shaken(atMost(past(4), 60), 0.5, 0.01), false},
+		{"seen, with much scatter", "60 Nm", shaken(past(0), 0.5, 0.01), true},
+		{"let go between two readings of a slow tool", "60 Nm", everyTenth(quick), false},
+		{"held before a slow tool lets go", "60 Nm", everyTenth(slow), true},
 		{"at its limit after an angle", "30 Nm + 90°", atMost(draw(append([]act{resting, runDown, {215, 30, 0.4},
 			{305, 210, 2.4}}, release(305, 210)...)...), 190), false},
 		{"a bolt that stretches, in whole newton metres", "60 Nm + 90°", shaken(draw(plateau...), 0.2, 1), true},

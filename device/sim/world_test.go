@@ -414,8 +414,20 @@ var kinds = []struct {
 		w.stageLast()
 	}},
 	{"sensor at its end", func(w *world) {
-		w.t.Limit = w.between(0.97, 1.03) * w.tau
+		limit := w.between(0.97, 1.03) * w.tau
+		before := w.odds(0.5) // it scatters before its limit, or behind it
+		scatter := w.t.Noise
+		if before {
+			w.t.Limit = limit
+		} else {
+			w.t.Noise = 0
+		}
 		w.to(w.between(1.12, 1.6))
+		for i := range w.sc.play.Readings {
+			if r := &w.sc.play.Readings[i]; !before {
+				r.Torque = math.Min(r.Torque, limit) + scatter*w.rng.NormFloat64()
+			}
+		}
 		w.hide()
 	}},
 	{"gap at the peak", func(w *world) {
