@@ -76,7 +76,12 @@ func line(c []point) float64 {
 		deg[i] = p.deg
 		nm[i] = p.nm
 	}
-	_, slope := stat.LinearRegression(deg, nm, nil, false)
+	return fitted(deg, nm)
+}
+
+// fitted is the least-squares slope of y over x, 0 where there is none.
+func fitted(x, y []float64) float64 {
+	_, slope := stat.LinearRegression(x, y, nil, false)
 	if math.IsNaN(slope) || math.IsInf(slope, 0) {
 		return 0
 	}

@@ -4,8 +4,6 @@ import (
 	"math"
 	"slices"
 
-	"gonum.org/v1/gonum/stat"
-
 	"lugtak/core/robust"
 )
 
@@ -201,11 +199,7 @@ func pace(s []Sample) float64 {
 	for i, x := range s {
 		at[i], nm[i] = x.T, x.Torque
 	}
-	_, slope := stat.LinearRegression(at, nm, nil, false)
-	if math.IsNaN(slope) || math.IsInf(slope, 0) {
-		return 0
-	}
-	return slope
+	return fitted(at, nm)
 }
 
 // paceError is the standard error of a line through so many evenly spaced readings, N·m a second.
