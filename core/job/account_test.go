@@ -391,3 +391,48 @@ func TestWorstOfAnAccount(t *testing.T) {
 		}
 	}
 }
+
+func TestRoadTestCanBeTold(t *testing.T) {
+	told := func(s *State) operation.StepID {
+		if step := s.ToDrive(); step != nil {
+			return step.ID
+		}
+		return ""
+	}
+	if got := told(&State{}); got != "" {
+		t.Errorf("%s, without a plan", got)
+	}
+	if got := told(begin(t).s); got != "" {
+		t.Errorf("%s, with the work before it open", got)
+	}
+	b := atTheDrive(t)
+	for _, c := range []struct {
+		after string
+		do    Command
+		want  operation.StepID
+	}{
+		{"nothing driven", nil, "drive"},
+		{"it failed", felt2("sound", "wrong: pulls left"), "drive"},
+		{"one left out", felt2("sound", "left_out: no empty road"), "drive"},
+		{"the rest driven", felt2("sound", "sound"), ""},
+	} {
+		if c.do != nil {
+			b.must(c.do)
+		}
+		if got := told(b.s); got != c.want {
+			t.Errorf("%s: %q may be told, want %q", c.after, got, c.want)
+		}
+	}
+	b = atTheDrive(t)
+	b.must(felt2("sound", "left_out: no empty road"))
+	b.step("again")
+	m := b.meta()
+	m.Second = "technician B"
+	if err := b.do(m, Deviate{Gate: "undriven", Reason: "the road is iced over"}); err != nil {
+		t.Fatal(err)
+	}
+	b.must(Sign{})
+	if got := told(b.s); got != "" {
+		t.Errorf("%s may be told after the signature", got)
+	}
+}

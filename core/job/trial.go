@@ -170,6 +170,30 @@ func (s *State) LeftOut() []string {
 	return nil
 }
 
+// DrivesOn says that what was left out of the road test may still be driven.
+func (s *State) DrivesOn() bool { return s.Signature == nil && len(s.LeftOut()) > 0 }
+
+// ToDrive is the road test whose manoeuvres can be told now, for the first time, again after one that failed, or of what
+// was left out; nil where there is none.
+func (s *State) ToDrive() *plan.Step {
+	if !s.HasPlan() {
+		return nil
+	}
+	for i := range s.Plan.Steps {
+		step := &s.Plan.Steps[i]
+		switch {
+		case step.Verb != operation.Drive:
+		case s.StepDone(step.ID) && !s.Again(step):
+			if s.DrivesOn() {
+				return step
+			}
+		case s.Ready(step) == nil:
+			return step
+		}
+	}
+	return nil
+}
+
 // Showed is what was felt on the drive, in the words of who drove.
 func (t Trial) Showed() string {
 	return strings.Join(each(t.Felt, func(f record.Felt) string { return f.Note }), " ")

@@ -3,7 +3,6 @@ package bench
 import (
 	"lugtak/core/job"
 	"lugtak/core/operation"
-	"lugtak/core/plan"
 	"lugtak/core/record"
 	"lugtak/draw"
 	"lugtak/library"
@@ -112,20 +111,10 @@ type brief struct {
 // Brief is the road test on a card: read before it rolls, written on by the passenger.
 func Brief(st *job.State) kit.Page {
 	b := brief{Job: st, Owed: len(st.Owed()), Manoeuvres: manoeuvres(st, nil)}
-	for _, step := range st.Plan.Steps {
-		if step.Verb == operation.Drive && answers(st, &step) {
-			b.Step = step.ID
-		}
+	if step := st.ToDrive(); step != nil {
+		b.Step = step.ID
 	}
 	return pages.Page("brief", "Road test", b)
-}
-
-// answers says that what was felt on the road test can be said now, for the first time or of what was left out.
-func answers(st *job.State, step *plan.Step) bool {
-	if st.StepDone(step.ID) && !st.Again(step) {
-		return st.Signature == nil && len(st.LeftOut()) > 0
-	}
-	return st.Ready(step) == nil
 }
 
 // Felt is what was said of each manoeuvre in a form.

@@ -73,7 +73,7 @@ func (v *View) blocked() bool {
 
 // DriveOn says that the road test is kept, and what was left out of it may still be driven.
 func (v *View) DriveOn() bool {
-	return v.Kept && v.Step.Verb == operation.Drive && v.Job.Signature == nil && len(v.Job.LeftOut()) > 0
+	return v.Kept && v.Step.Verb == operation.Drive && v.Job.DrivesOn()
 }
 
 // Refused says that the step cannot be done now, for a reason of its own.
