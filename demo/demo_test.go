@@ -9,6 +9,7 @@ import (
 	"testing"
 	"time"
 
+	"lugtak/core/forecast"
 	"lugtak/core/job"
 	"lugtak/core/operation"
 	"lugtak/core/plan"
@@ -158,7 +159,9 @@ func TestReleasePast(t *testing.T) {
 			t.Fatalf("%s: %v, want %v, %v", when, got, want, err)
 		}
 		for at, o := range want {
-			if got[at].Freed != o.Freed || math.Abs(got[at].Expected-o.Expected) > 0.001 { // kept to three places
+			// kept to three places
+			same := math.Abs(got[at].Said-o.Said) < 0.001 && math.Abs(got[at].Spread-o.Spread) < 0.001
+			if got[at].N != o.N || got[at].Happened != o.Happened || !same {
 				t.Errorf("%s, %v: %v, want %v", when, at, got[at], o)
 			}
 		}
@@ -185,9 +188,9 @@ func TestReleasePast(t *testing.T) {
 		}
 		at := release.Tries{Kind: kind, Rung: rung.Key}
 		o := want[at]
-		o.Expected += rung.Odds
+		o.Add(forecast.Tally{N: 1, Said: rung.Odds, Spread: rung.Odds * (1 - rung.Odds)})
 		if outcome == job.Freed {
-			o.Freed++
+			o.Happened++
 		}
 		want[at] = o
 		same(outcome)

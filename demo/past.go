@@ -306,6 +306,9 @@ func (x visit) work(ctx context.Context, s *shop.Shop, now time.Time, n int, rng
 			return err
 		}
 	}
+	if err := h.asked(ctx, id, x, rand.New(rand.NewPCG(pastDays, uint64(n)))); err != nil {
+		return err
+	}
 	if err := h.Work(ctx, id, func(*job.State, *plan.Step) bool { return false }); err != nil {
 		return err
 	}

@@ -113,6 +113,11 @@ func TestShopWithAPast(t *testing.T) {
 		t.Errorf("%d signed, %d stuck, %d pictures, %d deviations, %d still owed of half a year ago",
 			signed, stuck, shots, passed, dues)
 	}
+	var ids []string
+	for _, r := range jobs {
+		ids = append(ids, r.ID)
+	}
+	recountSaid(t, s, ids)
 	if err := Live(ctx, s, now); err != nil {
 		t.Fatal(err)
 	}

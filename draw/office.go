@@ -6,6 +6,7 @@ import (
 	"math"
 	"time"
 
+	"lugtak/core/forecast"
 	"lugtak/core/job"
 )
 
@@ -36,6 +37,34 @@ func TimesPlot(all []job.Outcome) template.HTML {
 			class = "o-second"
 		}
 		c.circle(class, a.x(o.PlannedMin), a.y(o.TookMin), 4.5)
+	}
+	return c.html()
+}
+
+// Reliability puts how often something happened against the chance that was said, band by band, with where its true
+// share lies by 95 %; on the line both are the same (a reliability diagram, as forecasts of weather are verified by).
+func Reliability(title string, bands []forecast.Tally) template.HTML {
+	all := forecast.Tally{}
+	for _, b := range bands {
+		all.Add(b)
+	}
+	says := fmt.Sprintf("%s: of %d cases %.0f were said, %d happened", title, all.N, all.Said, all.Happened)
+	c := newCanvas(420, 360, says)
+	a := c.axes(0, 100, 0, 100, "said, in a hundred", "happened, in a hundred")
+	c.poly("o-equal", false, a.at(0, 0), a.at(100, 100))
+	for _, b := range bands {
+		if b.N == 0 {
+			continue
+		}
+		x, y := a.x(100*b.MeanSaid()), a.y(100*b.Share())
+		low, high := b.Interval()
+		class := "o-first"
+		if v := b.Verdict(); v == forecast.Less || v == forecast.Oftener {
+			class = "o-second"
+		}
+		c.line("o-range", x, a.y(100*low), x, a.y(100*high))
+		c.circle(class, x, y, min(14, 3+math.Sqrt(float64(b.N))))
+		c.text("axis", x+8, min(a.y(100*low), a.y0)-4, "start", "%d", b.N)
 	}
 	return c.html()
 }

@@ -9,7 +9,7 @@ async function listOf(items) {
   return out;
 }
 
-const pages = ["/office", "/people", "/scripts", "/you", "/imports", "/acts"];
+const pages = ["/office", "/people", "/scripts", "/you", "/imports", "/acts", "/said"];
 
 test("the office is sound", async ({ page, shop }) => {
   await signIn(page, shop, cass);

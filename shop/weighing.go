@@ -3,6 +3,7 @@ package shop
 import (
 	"context"
 	"maps"
+	"slices"
 	"time"
 
 	"lugtak/core/diagnose"
@@ -27,6 +28,26 @@ func (s *Shop) Weigh(ctx context.Context, st *job.State) (w diagnose.Weighed, er
 	return w, err
 }
 
+// Propose fills in what is said of a suspect as its proposal is decided, by the shop's own cases and by the library
+// alone.
+func (s *Shop) Propose(ctx context.Context, st *job.State, c job.TakeProposal) (job.TakeProposal, error) {
+	w, err := s.Weigh(ctx, st)
+	if err != nil {
+		return c, err
+	}
+	c.Chance = w.Report.Chance(c.Suspect)
+	w.History.Past = nil
+	plain, err := w.Know.Weigh(w.Answers, w.History)
+	if err != nil {
+		return c, err
+	}
+	c.Plain = plain.Chance(c.Suspect)
+	if i := slices.IndexFunc(w.Know.Suspects, func(x diagnose.Suspect) bool { return x.Key == c.Suspect }); i >= 0 {
+		c.Work = w.Know.Suspects[i].Operations
+	}
+	return c, nil
+}
+
 // signs are what the library knows of a vehicle built as this one is.
 func (s *Shop) signs(ctx context.Context, st *job.State) (diagnose.Knowledge, error) {
 	pat, err := s.Pattern(ctx, st.Vehicle.Pattern)
@@ -44,6 +65,10 @@ func (s *Shop) history(ctx context.Context, st *job.State) (diagnose.History, er
 		Salt:    s.Library().Shop.Salt,
 		Said:    st.Said(),
 		Renewed: map[string]diagnose.Renewal{},
+	}
+	var err error
+	if h.Past, err = s.SuspectPast(ctx); err != nil {
+		return h, err
 	}
 	past, err := s.LastJobs(ctx, st.Vehicle.ID, pastJobs)
 	if err != nil {

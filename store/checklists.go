@@ -103,10 +103,12 @@ var sums = []struct{ says, query string }{
 		WHERE coalesce(p.opened, 0) <> coalesce(w.opened, 0) OR coalesce(p.stuck, 0) <> coalesce(w.stuck, 0) LIMIT 1`},
 	{"what the tries to free something came to is not what the jobs say",
 		`SELECT coalesce(p.kind, w.kind) FROM release_past p FULL JOIN
-			(SELECT kind, rung, SUM(freed) AS freed, SUM(odds) AS odds FROM release_try GROUP BY kind, rung) w
+			(SELECT kind, rung, COUNT(*) AS tries, SUM(freed) AS freed, SUM(plain) AS plain,
+				SUM(plain * (1 - plain)) AS spread FROM release_try GROUP BY kind, rung) w
 			ON w.kind = p.kind AND w.rung = p.rung
-		WHERE coalesce(p.freed, 0) <> coalesce(w.freed, 0)
-			OR abs(coalesce(p.odds, 0) - coalesce(w.odds, 0)) > 1e-6 LIMIT 1`},
+		WHERE coalesce(p.tries, 0) <> coalesce(w.tries, 0) OR coalesce(p.freed, 0) <> coalesce(w.freed, 0)
+			OR abs(coalesce(p.plain, 0) - coalesce(w.plain, 0)) > 1e-6
+			OR abs(coalesce(p.spread, 0) - coalesce(w.spread, 0)) > 1e-6 LIMIT 1`},
 }
 
 // lists reads all that the journals of some jobs are compared with.

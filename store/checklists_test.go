@@ -76,13 +76,14 @@ func TestEveryListIsCompared(t *testing.T) {
 		"photograph":   `VALUES ('1', 'e', 'v', 'hub.front.knuckle@FL', '', 'Aro')`,
 		"follow_up":    `VALUES ('1', 'v', 1, 'k', 't', 0, '~', 1)`,
 		"step_time":    `VALUES (1, '1', 's', 1.5, '')`,
-		"release_try":  `VALUES ('1', 't', 0, 'k', 'r', 0.5, 1)`,
+		"release_try":  `VALUES ('1', 't', 0, 'k', 'r', 0.5, 0.5, 1)`,
+		"suspicion":    `VALUES ('1', 's', 0.5, 0.5, 1)`,
 		"measure":      `VALUES ('1', 99, 0, '{}')`,
 		"outcome":      `VALUES ('1', 'v', '', '', '', 0, 0, 0, 0)`,
 		"tool":         `VALUES ('w9', 3)`,
 		"opened":       `VALUES ('1', 'j', 's', 1.5, 't', '')`,
 		"seized_past":  `VALUES ('s', 3, 1)`,
-		"release_past": `VALUES ('k', 'r', 1, 0.5)`,
+		"release_past": `VALUES ('k', 'r', 1, 1, 0.5, 0.25)`,
 		"job":          `VALUES ('ghost', 'v', 'p', 't', 0, 1, '', '', 0)`,
 	}
 	for table, values := range inserts {

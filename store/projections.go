@@ -12,7 +12,6 @@ import (
 
 	"lugtak/core/job"
 	"lugtak/core/listing"
-	"lugtak/core/release"
 )
 
 // Projections are what pages read instead of the journal: tables that can be dropped
@@ -130,13 +129,14 @@ var (
 	photoList    = list{"photograph", "job, event, vehicle, place, at, by"}
 	dueList      = list{"follow_up", "job, vehicle, no, kind, title, at_km, due, closed"}
 	timeList     = list{"step_time", "job, step, minutes, signed"}
-	tryList      = list{"release_try", "job, trouble, no, kind, rung, odds, freed"}
+	tryList      = list{"release_try", "job, trouble, no, kind, rung, odds, plain, freed"}
 	measureList  = list{"measure", "job, n, km, body"}
+	suspectList  = list{"suspicion", "job, suspect, chance, plain, was"}
 	outcomeList  = list{"outcome", "job, vehicle, tasks, started, signed, planned, took, deviations, unmeasured"}
 
 	lists = []list{
 		jobList, fastenerList, openedList, toolList, partList, findingList, photoList,
-		dueList, timeList, tryList, measureList, outcomeList,
+		dueList, timeList, tryList, measureList, suspectList, outcomeList,
 	}
 )
 
@@ -185,8 +185,11 @@ func listsOf(st *job.State) (out []listed, err error) {
 	}
 	for _, t := range st.Troubles {
 		for no, x := range t.Tries {
-			add(tryList, t.ID, no, x.Seizure, x.Rung, x.Odds, x.Outcome == job.Freed)
+			add(tryList, t.ID, no, x.Seizure, x.Rung, x.Odds, x.ByLibrary(), x.Outcome == job.Freed)
 		}
+	}
+	if x := st.Suspicion; x != nil {
+		add(suspectList, x.Suspect, x.Chance, x.Plain, x.Was)
 	}
 	for i, m := range st.Taken() {
 		body, err := json.Marshal(m.Measured)
@@ -233,10 +236,9 @@ func projectJob(ctx context.Context, tx *sql.Tx, st *job.State) error {
 	p := projecting{ctx: ctx, tx: tx}
 	p.exec(`UPDATE tool SET pulls = tool.pulls - was.pulls
 		FROM job_tool was WHERE was.job = ? AND was.tool = tool.name`, st.ID)
-	p.exec(`UPDATE release_past AS p SET freed = p.freed - was.freed, odds = p.odds - was.odds
-		FROM (SELECT kind, rung, SUM(freed) AS freed, SUM(odds) AS odds FROM release_try
-			WHERE job = ? GROUP BY kind, rung) was
-		WHERE was.kind = p.kind AND was.rung = p.rung`, st.ID)
+	p.exec(`UPDATE release_past AS p SET tries = p.tries - was.tries, freed = p.freed - was.freed,
+			plain = p.plain - was.plain, spread = p.spread - was.spread
+		FROM (`+triedOf+`) was WHERE was.kind = p.kind AND was.rung = p.rung`, st.ID)
 	p.exec(`UPDATE seized_past AS p SET opened = p.opened - was.opened, stuck = p.stuck - was.stuck
 		FROM (`+seizedOf+`) was WHERE was.sheet = p.sheet`, st.ID)
 	for _, l := range lists {
@@ -248,9 +250,9 @@ func projectJob(ctx context.Context, tx *sql.Tx, st *job.State) error {
 	}
 	p.exec(`INSERT INTO tool SELECT tool, pulls FROM job_tool WHERE job = ?
 		ON CONFLICT (name) DO UPDATE SET pulls = pulls + excluded.pulls`, st.ID)
-	p.exec(`INSERT INTO release_past SELECT kind, rung, SUM(freed), SUM(odds) FROM release_try
-		WHERE job = ? GROUP BY kind, rung ON CONFLICT (kind, rung)
-		DO UPDATE SET freed = freed + excluded.freed, odds = odds + excluded.odds`, st.ID)
+	p.exec(`INSERT INTO release_past `+triedOf+` ON CONFLICT (kind, rung)
+		DO UPDATE SET tries = tries + excluded.tries, freed = freed + excluded.freed,
+			plain = plain + excluded.plain, spread = spread + excluded.spread`, st.ID)
 	p.exec(`INSERT INTO seized_past `+seizedOf+` ON CONFLICT (sheet)
 		DO UPDATE SET opened = opened + excluded.opened, stuck = stuck + excluded.stuck`, st.ID)
 	p.exec(`INSERT OR IGNORE INTO search_job (job) VALUES (?)`, st.ID)
@@ -258,6 +260,10 @@ func projectJob(ctx context.Context, tx *sql.Tx, st *job.State) error {
 	p.exec(`INSERT INTO search (rowid, body) SELECT id, ? FROM search_job WHERE job = ?`, words(st), st.ID)
 	return p.err
 }
+
+// triedOf is what the tries to free something in a job came to, by kind and rung, as release_past has it.
+const triedOf = `SELECT kind, rung, COUNT(*) AS tries, SUM(freed) AS freed, SUM(plain) AS plain,
+	SUM(plain * (1 - plain)) AS spread FROM release_try WHERE job = ? GROUP BY kind, rung`
 
 // seizedOf is how often each kind of joint was opened in a job, and stuck.
 const seizedOf = `SELECT sheet, COUNT(*) AS opened, SUM(stuck <> '') AS stuck FROM opened WHERE job = ? GROUP BY sheet`
@@ -273,26 +279,6 @@ func (p *projecting) exec(query string, args ...any) {
 	if p.err == nil {
 		_, p.err = p.tx.ExecContext(p.ctx, query, args...)
 	}
-}
-
-// ReleasePast is what the shop's own tries to free something came to, against what they
-// were reckoned to.
-func (s *Store) ReleasePast(ctx context.Context) (release.Past, error) {
-	rows, err := s.r.QueryContext(ctx, `SELECT kind, rung, freed, odds FROM release_past`)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	past := release.Past{}
-	for rows.Next() {
-		var at release.Tries
-		var o release.Outcome
-		if err := rows.Scan(&at.Kind, &at.Rung, &o.Freed, &o.Expected); err != nil {
-			return nil, err
-		}
-		past[at] = o
-	}
-	return past, rows.Err()
 }
 
 // Seized is how often joints of each kind were opened in this shop, and how often one was stuck.

@@ -153,6 +153,7 @@ var grownPages = []struct{ name, path string }{
 	{"shelf", "/shelf"},
 	{"reckoner", "/reckoner"},
 	{"office", "/office"},
+	{"said", "/said"},
 	{"vehicle", "/vehicles/grown-001"},
 	{"recall", "/crib/w2/recall"},
 }

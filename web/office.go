@@ -8,8 +8,10 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/core/fault"
+	"lugtak/core/forecast"
 	"lugtak/core/job"
 	"lugtak/core/record"
+	"lugtak/core/release"
 	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 	"lugtak/pages/office"
@@ -32,6 +34,7 @@ func (s officeRoom) routes(at paths) {
 	at.Post("/scripts", foreman("lets scripts in", s.changeScripts))
 	at.get("/acts", foreman("reads what was done in the shop", s.acts))
 	at.get("/office", s.office)
+	at.get("/said", s.said)
 	at.get("/shop", foreman("decides for the shop", s.shopPage))
 	at.Post("/shop", foreman("decides for the shop", s.setShop))
 	at.Post("/shop/prices", foreman("says what parts cost", s.keepPrices))
@@ -78,6 +81,44 @@ func (s officeRoom) office(c fiber.Ctx) (err error) {
 	lib := s.Shop.Library()
 	x.SeizedOdds, x.Joint = lib.Shop.SeizedOdds, func(joint string) string { return lib.TitleOf(vehicle.Pattern{}, joint) }
 	return s.show(c, 200, office.Office(x, now))
+}
+
+// said holds the chances that were told against what happened.
+func (s officeRoom) said(c fiber.Ctx) error {
+	ctx, lib := c.Context(), s.Shop.Library()
+	tried, err := s.Shop.SaidOfReleases(ctx)
+	if err != nil {
+		return err
+	}
+	renewed, err := s.Shop.SaidOfSuspects(ctx)
+	if err != nil {
+		return err
+	}
+	tries, err := s.Shop.ReleasePast(ctx)
+	if err != nil {
+		return err
+	}
+	suspects, err := s.Shop.SuspectPast(ctx)
+	if err != nil {
+		return err
+	}
+	return s.show(c, 200, office.Said(
+		office.Kept{
+			Said: tried,
+			Past: func(kind, rung string) forecast.Tally { return tries[release.Tries{Kind: kind, Rung: rung}] },
+			Name: func(key string) string {
+				if r, ok := lib.Release.Rung(key); ok {
+					return r.Name
+				}
+				return key
+			},
+		},
+		office.Kept{
+			Said: renewed,
+			Past: func(_, key string) forecast.Tally { return suspects[key] },
+			Name: lib.Signs.Named,
+		},
+	))
 }
 
 // shopPage shows what the shop decides for itself.

@@ -140,6 +140,10 @@ func (s walkRoom) decideOn(c fiber.Ctx) error {
 		return s.onWalk(c, "proposals",
 			fault.New(fault.Missing, "suspect", "Nothing is ticked.", "Tick what is to be done, then accept it."))
 	}
+	st, err := s.jobOf(c)
+	if err != nil {
+		return err
+	}
 	of := kit.Typed(c)
 	m := kit.Meta(c, s.Shop.Now())
 	for n, key := range in.Suspects {
@@ -153,7 +157,7 @@ func (s walkRoom) decideOn(c fiber.Ctx) error {
 		if n > 0 {
 			each.ID, each.Seq = m.ID.And(n), 0
 		}
-		_, err := s.recordAs(c, each, job.TakeProposal{
+		said, err := s.Shop.Propose(c.Context(), st, job.TakeProposal{
 			Suspect: key,
 			Name:    x.Name,
 			Safety:  x.Safety,
@@ -163,6 +167,9 @@ func (s walkRoom) decideOn(c fiber.Ctx) error {
 			Reason:  in.Reason,
 		})
 		if err != nil {
+			return err
+		}
+		if _, err := s.recordAs(c, each, said); err != nil {
 			return s.onWalk(c, key, err)
 		}
 	}

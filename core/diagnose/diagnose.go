@@ -17,6 +17,7 @@ import (
 	"strings"
 
 	"lugtak/core/fault"
+	"lugtak/core/forecast"
 	"lugtak/core/vehicle"
 )
 
@@ -56,7 +57,11 @@ type History struct {
 	Salt     bool
 	Said     string             // what is complained of, or what a drive that failed has shown
 	Renewed  map[string]Renewal // by suspect
+	Past     Past
 }
+
+// Past is what a shop's drives said of suspects it renewed, against what the library alone said of them, by suspect.
+type Past map[string]forecast.Tally
 
 // Renewal is when a part was last changed.
 type Renewal struct {

@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 
+	"lugtak/core/forecast"
 	"lugtak/core/vehicle"
 )
 
@@ -26,8 +27,8 @@ type Suspect struct {
 	DoneBy string        `yaml:"done_by"` // who does it, where no operation does
 }
 
-// prior is a suspect's chance before any answer: raised by what wears it, lowered
-// by a renewal not long ago. What is not known changes nothing.
+// prior is a suspect's chance before any answer: raised by what wears it, lowered by a renewal not long ago, moved by
+// the shop's own cases. What is not known changes nothing.
 func (s Suspect) prior(h History) float64 {
 	odds := s.Prior / (1 - s.Prior)
 	switch s.Wears {
@@ -55,7 +56,7 @@ func (s Suspect) prior(h History) float64 {
 			odds *= 0.5
 		}
 	}
-	return odds / (1 + odds)
+	return forecast.Moved(odds/(1+odds), h.Past[s.Key].Shift())
 }
 
 // At is where the suspect sits, as far as the answers tell: a side alone says so.
@@ -80,6 +81,16 @@ func (k *Knowledge) Of(built map[string]string) Knowledge {
 // Has says that a suspect is one of these.
 func (k *Knowledge) Has(suspect string) bool {
 	return slices.ContainsFunc(k.Suspects, func(s Suspect) bool { return s.Key == suspect })
+}
+
+// Named is what people call a suspect; its key where it is not known here.
+func (k *Knowledge) Named(suspect string) string {
+	for _, s := range k.Suspects {
+		if s.Key == suspect {
+			return s.Name
+		}
+	}
+	return suspect
 }
 
 // Found is a fault that was seen itself, and where.

@@ -55,6 +55,7 @@ func TestGoldenJournalsKeepTheirMeaning(t *testing.T) {
 		says := meaning(st)
 		for i, since := range []func(*State) string{
 			since2, since3, since4, since5, since6, since7, since8, since9, since10, since11, since12,
+			since13,
 		} {
 			if release(name) >= i+2 {
 				says += since(st)
@@ -392,6 +393,20 @@ func since11(st *State) string {
 		}
 	}
 	fmt.Fprintf(&b, "stated together %d\n", together)
+	return b.String()
+}
+
+// since13 is what a state says beside since chances are kept as they were said.
+func since13(st *State) string {
+	var b strings.Builder
+	for _, t := range st.Troubles {
+		for _, x := range t.Tries {
+			fmt.Fprintf(&b, "try %s said %g, by the library %g, %s\n", x.Rung, x.Odds, x.ByLibrary(), x.Outcome)
+		}
+	}
+	if s := st.Suspicion; s != nil {
+		fmt.Fprintf(&b, "suspected %s said %g, by the library %g, was it %v\n", s.Suspect, s.Chance, s.Plain, s.Was)
+	}
 	return b.String()
 }
 

@@ -32,7 +32,10 @@ type Planning struct {
 	Fluids   []Booked // what came out and went in
 	Handed   []Handed // corners, or the whole job, that were handed over
 	Promised Promised
-	stages   map[string][]recipe.Stage // by joint
+
+	Suspicion *Suspicion // what was said of the one suspect that was renewed; nil where no drive has told
+
+	stages map[string][]recipe.Stage // by joint
 }
 
 // Stock says whether a part is there.

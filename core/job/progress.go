@@ -610,6 +610,9 @@ func (s *State) applyUndone(e Event, b record.StepUndone) {
 	}
 	s.Soaks = slices.DeleteFunc(s.Soaks, func(k Soaking) bool { return k.Step == st.ID })
 	s.Fluids = slices.DeleteFunc(slices.Clone(s.Fluids), func(f Booked) bool { return f.Step == b.Step })
+	if st.Verb == operation.Drive {
+		s.Suspicion = nil
+	}
 	s.stepsSeq = e.Seq
 	out := slices.DeleteFunc(slices.Clone(state.Letters), func(l string) bool {
 		f := s.Fastener(st.Joint, l)

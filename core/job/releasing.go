@@ -1,6 +1,7 @@
 package job
 
 import (
+	"cmp"
 	"math"
 	"slices"
 	"strings"
@@ -20,6 +21,9 @@ type Try struct {
 	By string
 	At time.Time
 }
+
+// ByLibrary are the odds the library alone gave; those that were shown, in a journal of old.
+func (t Try) ByLibrary() float64 { return cmp.Or(t.Plain, t.Odds) }
 
 // Outcomes of a try.
 const (
@@ -94,7 +98,13 @@ func (s *State) decideRelease(_ Meta, b TryRelease) (record.Body, error) {
 	if t == nil || !t.Seized() {
 		return nil, refuse(fault.Missing, "trouble", "Nothing is stuck there any more.", "Look at the step again.")
 	}
-	ladder, err := b.Know.Climb(t.Case(b.Seizure, b.Near, b.Keep, b.Past))
+	at := t.Case(b.Seizure, b.Near, b.Keep, b.Past)
+	ladder, err := b.Know.Climb(at)
+	if err != nil {
+		return nil, err
+	}
+	at.Past = nil
+	plain, err := b.Know.Climb(at)
 	if err != nil {
 		return nil, err
 	}
@@ -121,6 +131,7 @@ func (s *State) decideRelease(_ Meta, b TryRelease) (record.Body, error) {
 		Rung:    rung.Key,
 		Name:    rung.Name,
 		Odds:    math.Round(1000*rung.Odds) / 1000,
+		Plain:   math.Round(1000*plain.Find(b.Rung).Odds) / 1000,
 		Outcome: b.Outcome,
 		Became:  string(b.Became),
 	}

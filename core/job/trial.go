@@ -42,6 +42,9 @@ type RoadTest struct {
 	Felt []record.Felt
 }
 
+// feltBefore begins a manoeuvre that asks for what was felt before the work.
+const feltBefore = "As it was felt before: "
+
 // maxFelt bounds the manoeuvres of one drive.
 const maxFelt = 40
 
@@ -54,7 +57,7 @@ func (s *State) Manoeuvres() []operation.Manoeuvre {
 	}
 	for _, key := range s.Walk.Asked {
 		if g := s.Walk.Given[key]; g.Yes && g.Position == OnTheRoad {
-			all = operation.Drives(all, operation.Manoeuvre{Do: "As it was felt before: " + g.Ask, Listen: "gone"})
+			all = operation.Drives(all, operation.Manoeuvre{Do: feltBefore + g.Ask, Listen: "gone"})
 		}
 	}
 	return all
@@ -153,6 +156,7 @@ func felt(f record.Felt) error {
 
 func (s *State) applyRoadTested(e Event, b record.RoadTested) {
 	s.Trials = append(slices.Clip(s.Trials), Trial{b, e.By, e.At, e.Seq})
+	s.provesSuspicion(b)
 	if b.Result != TrialFail {
 		s.applyKept(e, record.StepKept{Step: b.Step})
 		return

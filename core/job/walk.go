@@ -3,6 +3,7 @@ package job
 import (
 	"fmt"
 	"maps"
+	"math"
 	"slices"
 	"strings"
 	"time"
@@ -107,6 +108,10 @@ type (
 		Side           string
 		Both           bool
 		Reason         string
+
+		Chance float64  // that it is at fault, as it was said, 0 to 1; 0 where nothing was
+		Plain  float64  // the same by the library alone, without the shop's own cases
+		Work   []string // operations that renew it
 	}
 	// PlanWork freezes the plan into the job.
 	PlanWork struct {
@@ -251,6 +256,9 @@ func (s *State) decideProposal(_ Meta, b TakeProposal) (record.Body, error) {
 	if b.Suspect == "" {
 		return nil, refuse(fault.Missing, "suspect", "Nothing is named.", "Choose one of the proposals.")
 	}
+	if !(b.Chance >= 0 && b.Chance <= 1 && b.Plain >= 0 && b.Plain <= 1) {
+		return nil, refuse(fault.OutOfRange, "chance", "That is no chance.", "Give it from 0 to 1.")
+	}
 	if !b.Accept {
 		if err := reason("reason", &b.Reason); err != nil {
 			return nil, err
@@ -264,6 +272,9 @@ func (s *State) decideProposal(_ Meta, b TakeProposal) (record.Body, error) {
 		Side:    b.Side,
 		Both:    b.Both,
 		Reason:  b.Reason,
+		Chance:  math.Round(1000*b.Chance) / 1000,
+		Plain:   math.Round(1000*b.Plain) / 1000,
+		Work:    b.Work,
 	}, nil
 }
 

@@ -67,6 +67,10 @@ type (
 		Side    string `json:"side,omitempty"`
 		Both    bool   `json:"both,omitempty"`
 		Reason  string `json:"reason,omitempty"`
+
+		Chance float64  `json:"chance,omitempty"` // since 2026-12: said of it when it was decided, 0 to 1
+		Plain  float64  `json:"plain,omitempty"`  // since 2026-12: the same by the library alone
+		Work   []string `json:"work,omitempty"`   // since 2026-12: operations that renew it
 	}
 	// Treated has a joint's threads treated otherwise than its figure was written for, with
 	// the figure that keeps the clamp. Clamps are newtons at low, middle and high.
@@ -206,6 +210,7 @@ type (
 		Outcome  string   `json:"outcome"`             // freed, held, broke
 		Became   string   `json:"became,omitempty"`    // the trouble's code where something broke
 		WaitsMin float64  `json:"waits_min,omitempty"` // it works on by itself
+		Plain    float64  `json:"plain,omitempty"`     // since 2026-12: the odds by the library alone
 	}
 	// TroubleCleared ends a trouble.
 	TroubleCleared struct {

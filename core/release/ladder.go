@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 
+	"lugtak/core/forecast"
 	"lugtak/core/unit"
 )
 
@@ -21,7 +22,7 @@ type ladder struct {
 type rung struct {
 	Rung
 	try  Try
-	past float64  // log-odds from the shop's own past
+	past float64  // log-odds from the shop's own past, at each grade
 	harm float64  // added by what is near or kept
 	mind []string // and why
 }
@@ -38,13 +39,29 @@ func (l *ladder) frees(at int) ByGrade {
 	for g := range out {
 		lighter := r.try.Frees[max(0, g-1)]
 		p := r.try.Frees[g] + l.eased*(lighter-r.try.Frees[g])
-		if r.past != 0 && 0 < p && p < 1 {
-			p = 1 / (1 + math.Exp(-math.Log(p/(1-p))-r.past))
-		}
-		out[g] = p * untired
+		out[g] = forecast.Moved(p, r.past) * untired
 	}
 	return out
 }
+
+// shift moves a rung at each grade so that its odds over all of them move by some log-odds. It is found by halves,
+// between none and mostShift of that.
+func (l *ladder) shift(at int, by float64) {
+	r := l.rungs[at]
+	want := forecast.Moved(l.over(l.frees(at)), by)
+	from, to := 0.0, mostShift*by
+	for range 40 {
+		r.past = (from + to) / 2
+		if (l.over(l.frees(at)) < want) == (by > 0) {
+			from = r.past
+		} else {
+			to = r.past
+		}
+	}
+}
+
+// mostShift bounds how much further each grade moves than all together: what never frees at a grade does not move.
+const mostShift = 3
 
 func (l *ladder) harms(at int) ByGrade {
 	var out ByGrade

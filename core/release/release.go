@@ -9,11 +9,11 @@
 package release
 
 import (
-	"math"
 	"slices"
 	"strings"
 
 	"lugtak/core/fault"
+	"lugtak/core/forecast"
 )
 
 // Grades is how many grades of hold there are: light, firm, hard, grown together.
@@ -122,15 +122,11 @@ type Case struct {
 	Past    Past
 }
 
-// Past is what the shop's own tries came to, by kind and rung.
-type Past map[Tries]Outcome
+// Past is what the shop's own tries came to, against what the library alone said of them, by kind and rung.
+type Past map[Tries]forecast.Tally
 
 // Tries names one rung at one kind of seizure.
 type Tries struct{ Kind, Rung string }
-
-// Outcome is how often a rung freed, against how often it was reckoned to: the sum of
-// the odds shown when it was tried.
-type Outcome struct{ Freed, Expected float64 }
 
 // Rated is one rung of the ladder as things stand.
 type Rated struct {
@@ -195,10 +191,6 @@ func (l *Ladder) minds(is func(near, keep string) bool) bool {
 // does not help a third time (common practice, the number from memory).
 const again = 0.4
 
-// pastWeight is how many reckoned successes the library's odds are worth against the
-// shop's own past.
-const pastWeight = 8
-
 // Climb gives the ladder for a case. It refuses words the library does not know, with
 // what it knows: something near that is not understood is not passed over.
 func (k *Knowledge) Climb(c Case) (Ladder, error) {
@@ -224,12 +216,14 @@ func (k *Knowledge) Climb(c Case) (Ladder, error) {
 		l.rungs = append(l.rungs, &rung{
 			Rung: r,
 			try:  t,
-			past: c.Past.shift(kind, t),
 			harm: harm,
 			mind: mind,
 		})
 	}
 	l.tried = make([]int, len(l.rungs))
+	for at, r := range l.rungs {
+		l.shift(at, c.Past[Tries{kind.Name, r.Key}].Shift())
+	}
 	for _, name := range c.Tried {
 		r, ok := k.Rung(name)
 		if !ok {
@@ -340,10 +334,4 @@ var hyphens = strings.NewReplacer("-", " ", "_", " ", ",", " ", "(", " ", ")", "
 
 func plain(s string) string {
 	return strings.Join(strings.Fields(strings.ToLower(hyphens.Replace(s))), " ")
-}
-
-// shift is by what log-odds the shop's own past moves a rung: nothing where it has none.
-func (p Past) shift(k Kind, t Try) float64 {
-	o := p[Tries{k.Name, t.Rung}]
-	return math.Log((pastWeight + o.Freed) / (pastWeight + o.Expected))
 }

@@ -179,23 +179,33 @@ func TestSoakHelps(t *testing.T) {
 // A shop's own past pulls the odds toward it, the more the longer it is.
 func TestPastPulls(t *testing.T) {
 	kind := "rusted thread"
-	odds := func(o release.Outcome) float64 {
-		past := release.Past{{Kind: kind, Rung: "heat"}: o}
+	odds := func(past release.Past) float64 {
 		return rated(t, climb(t, release.Case{Kind: kind, Past: past}), "heat").Odds
 	}
-	none := odds(release.Outcome{})
-	as := odds(release.Outcome{Freed: 20, Expected: 20})
-	few := odds(release.Outcome{Freed: 0, Expected: 2})
-	many := odds(release.Outcome{Freed: 5, Expected: 25})
-	better := odds(release.Outcome{Freed: 10, Expected: 4})
-	if as != none {
+	none := odds(nil)
+	tries := func(n int, share float64) float64 {
+		all := float64(n)
+		return odds(release.Past{{Kind: kind, Rung: "heat"}: {
+			N:        n,
+			Happened: int(math.Round(share * all)),
+			Said:     none * all,
+			Spread:   none * (1 - none) * all,
+		}})
+	}
+	if as := tries(1000, none); math.Abs(as-none) > 0.001 {
 		t.Errorf("a past as reckoned moves the odds from %.3f to %.3f", none, as)
 	}
+	few, many, better := tries(2, 0), tries(25, 0.2), tries(10, 1)
 	if !(many < few && few < none && none < better) {
 		t.Errorf("many failures %.3f, few %.3f, none known %.3f, successes %.3f", many, few, none, better)
 	}
-	other := release.Past{{Kind: "thread-locker", Rung: "heat"}: {Expected: 30}}
-	if got := rated(t, climb(t, release.Case{Kind: kind, Past: other}), "heat").Odds; got != none {
+	for _, share := range []float64{0.15, 0.5, 0.85} {
+		if got := tries(2000, share); math.Abs(got-share) > 0.01 {
+			t.Errorf("two thousand tries freed %g, and %.3f is said", share, got)
+		}
+	}
+	other := release.Past{{Kind: "thread-locker", Rung: "heat"}: {N: 30, Said: 15, Spread: 7.5}}
+	if got := odds(other); got != none {
 		t.Errorf("the past of another kind moves the odds from %.3f to %.3f", none, got)
 	}
 }

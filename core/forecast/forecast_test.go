@@ -1,0 +1,112 @@
+package forecast
+
+import (
+	"math"
+	"math/rand/v2"
+	"testing"
+)
+
+// The examples of Newcombe, "Two-sided confidence intervals for the single proportion", Statistics in Medicine 17
+// (1998), table I, method 3 (from memory).
+func TestIntervalOfWilson(t *testing.T) {
+	for _, c := range []struct {
+		happened, n int
+		low, high   float64
+	}{
+		{81, 263, 0.2553, 0.3662},
+		{15, 148, 0.0624, 0.1605},
+		{0, 20, 0, 0.1611},
+		{1, 29, 0.0061, 0.1718},
+		{29, 29, 0.8830, 1},
+		{0, 0, 0, 1},
+	} {
+		low, high := Tally{N: c.n, Happened: c.happened}.Interval()
+		if math.Abs(low-c.low) > 6e-5 || math.Abs(high-c.high) > 6e-5 {
+			t.Errorf("%d of %d: %.4f to %.4f, want %.4f to %.4f", c.happened, c.n, low, high, c.low, c.high)
+		}
+	}
+}
+
+func TestVerdict(t *testing.T) {
+	said := func(p float64, n, happened int) Tally {
+		return Tally{N: n, Happened: happened, Said: p * float64(n), Spread: p * (1 - p) * float64(n)}
+	}
+	for _, c := range []struct {
+		Tally
+		want Verdict
+	}{
+		{said(0.5, 9, 0), Few},
+		{said(0.5, 10, 5), Fits},
+		{said(0.5, 10, 1), Less}, // 4 under, 1.58 the deviation: 2.53
+		{said(0.5, 10, 2), Fits}, // 1.90
+		{said(0.5, 10, 9), Oftener},
+		{said(0.9, 20, 20), Few}, // 1.8
+		{said(0.9, 100, 100), Oftener},
+		{said(0.9, 100, 84), Less}, // 2.0
+		{said(0.9, 100, 85), Fits}, // 1.67
+		{Tally{}, Few},
+	} {
+		if got := c.Verdict(); got != c.want {
+			t.Errorf("%+v: %s, want %s", c.Tally, got, c.want)
+		}
+	}
+}
+
+func TestTalliesAddUp(t *testing.T) {
+	a, b := Tally{4, 3, 2.5, 0.9}, Tally{6, 1, 1.5, 1.1}
+	a.Add(b)
+	if want := (Tally{10, 4, 4, 2}); a != want || a.MeanSaid() != 0.4 || a.Share() != 0.4 {
+		t.Errorf("%+v, want %+v", a, want)
+	}
+	if (Tally{}).Share() != 0 || (Tally{}).MeanSaid() != 0 {
+		t.Error("no cases, and a share of them")
+	}
+}
+
+// A shop whose cases go otherwise than the library says hears more of the truth with each of them, whether they are
+// alike or not, and one without a past hears the library.
+func TestWhatIsSaidMovesToTheTruth(t *testing.T) {
+	if (Tally{}).Shift() != 0 {
+		t.Error("no past, and yet it moves")
+	}
+	for _, c := range []struct {
+		library []float64
+		truth   float64 // log-odds beside the library's
+	}{
+		{[]float64{0.7}, -1.25}, {[]float64{0.3}, 1.25}, {[]float64{0.9}, 0}, {[]float64{0.5, 0.95}, -1}, {[]float64{0.1, 0.6}, 0.8},
+	} {
+		rng := rand.New(rand.NewPCG(5, uint64(100*c.library[0])))
+		var past Tally
+		after := map[int]float64{}
+		for n := range 2000 {
+			p := c.library[n%len(c.library)]
+			happened := 0
+			if rng.Float64() < Moved(p, c.truth) {
+				happened = 1
+			}
+			past.Add(Tally{1, happened, p, p * (1 - p)})
+			after[n+1] = past.Shift()
+		}
+		if got := after[2000]; math.Abs(got-c.truth) > 0.2 {
+			t.Errorf("%v: shifted by %.2f after 2000 cases, in truth by %g", c.library, got, c.truth)
+		}
+		if got := math.Abs(after[4]); got > 0.9 {
+			t.Errorf("%v: four cases shift by %.2f", c.library, got)
+		}
+	}
+}
+
+func TestMovedKeepsWhatIsCertain(t *testing.T) {
+	for _, c := range []struct{ chance, shift, want float64 }{
+		{0, 3, 0}, {1, -3, 1}, {0.5, 0, 0.5}, {0.5, math.Log(3), 0.75}, {0.2, math.Log(0.5), 1.0 / 9},
+	} {
+		if got := Moved(c.chance, c.shift); math.Abs(got-c.want) > 1e-12 {
+			t.Errorf("%g by %g: %g, want %g", c.chance, c.shift, got, c.want)
+		}
+	}
+	for _, sure := range []Tally{{5, 5, 5, 0}, {5, 0, 0, 0}, {5, 2, 5, 0}} {
+		if got := sure.Shift(); got != 0 {
+			t.Errorf("%+v shifts by %g", sure, got)
+		}
+	}
+}
