@@ -35,13 +35,14 @@ type Evidence struct {
 	Speaks   map[string]float64 `yaml:"speaks"` // chance of a yes by suspect
 	Reason   string             `yaml:"reason"`
 	Source   string             `yaml:"source"`
-	Side     string             `yaml:"side"`     // left or right: the side a yes points to
-	After    string             `yaml:"after"`    // asked only once this is answered yes
-	Corner   bool               `yaml:"corner"`   // is looked at corner by corner
-	NotWith  []string           `yaml:"not_with"` // a yes to these and to it cannot both be
-	Words    []string           `yaml:"words"`    // of a complaint that may mean it
-	Then     []string           `yaml:"then"`     // what is asked first where a complaint means it
-	Finds    string             `yaml:"finds"`    // a yes is no hint, it is the fault itself: this suspect's
+	Side     string             `yaml:"side"`      // left or right: the side a yes points to
+	After    string             `yaml:"after"`     // asked only once this is answered yes
+	Corner   bool               `yaml:"corner"`    // is looked at corner by corner
+	NotWith  []string           `yaml:"not_with"`  // a yes to these and to it cannot both be
+	Words    []string           `yaml:"words"`     // of a complaint that may mean it
+	Then     []string           `yaml:"then"`      // what is asked first where a complaint means it
+	Finds    string             `yaml:"finds"`     // a yes is no hint, it is the fault itself: this suspect's
+	SilentNo bool               `yaml:"silent_no"` // a no may be less than that or more, and speaks for nothing
 }
 
 // Knowledge is what the shop knows.
@@ -482,6 +483,10 @@ func (t table) next(hyps []hypothesis, share, chance []float64, items []item, ag
 		}
 		gain := now
 		for _, says := range []bool{true, false} {
+			if !says && e.SilentNo {
+				gain -= (1 - yesOf(share, like)) * now
+				continue
+			}
 			p := 0.0
 			for j := range hyps {
 				after[j] = share[j] * like[j]
@@ -512,6 +517,14 @@ func (t table) next(hyps []hypothesis, share, chance []float64, items []item, ag
 		return out[a].PerMinute > out[b].PerMinute
 	})
 	return out
+}
+
+// yesOf is the chance of a yes over all hypotheses.
+func yesOf(share, like []float64) (p float64) {
+	for j := range share {
+		p += share[j] * like[j]
+	}
+	return p
 }
 
 // leastGain is the expected gain below which a test tells nothing of these suspects,

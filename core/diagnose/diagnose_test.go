@@ -270,7 +270,25 @@ func TestMonotony(t *testing.T) {
 				if yes := odds(base+" +"+e.Key, key); yes < without {
 					t.Errorf("after %q a yes to %s takes %s from %.4f to %.4f", base, e.Key, key, without, yes)
 				}
+				if no := odds(base+" -"+e.Key, key); no > without*(1+1e-9) {
+					t.Errorf("after %q a no to %s takes %s from %.4f to %.4f", base, e.Key, key, without, no)
+				}
 			}
+		}
+	}
+}
+
+// A damper without a mist on it is dry, or wet: that it is not misted speaks for nothing.
+func TestNoMistSaysNothing(t *testing.T) {
+	k := knowledge(t)
+	for _, base := range []string{"", "+floats", "-damper-wet", "+damper-wet@FL", "+hum-with-speed -damper-wet"} {
+		without, no := weigh(t, k, base, diagnose.History{}), weigh(t, k, base+" -damper-mist", diagnose.History{})
+		if a, b := without.Chance("damper"), no.Chance("damper"); math.Abs(a-b) > 1e-12 {
+			t.Errorf("after %q no mist takes the damper from %.4f to %.4f", base, a, b)
+		}
+		mist := weigh(t, k, base+" +damper-mist", diagnose.History{})
+		if a, b := without.Chance("damper"), mist.Chance("damper"); b >= a && !strings.Contains(base, "+damper-wet") {
+			t.Errorf("after %q a mist alone takes the damper from %.4f to %.4f", base, a, b)
 		}
 	}
 }

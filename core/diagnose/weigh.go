@@ -343,7 +343,10 @@ func (t table) counted(items []item) []item {
 	var out []item
 	for _, x := range items {
 		group := t.k.Evidence[x.n].Group
-		if group == "" {
+		switch {
+		case t.k.Evidence[x.n].SilentNo && !x.yes:
+			continue
+		case group == "":
 			out = append(out, x)
 			continue
 		}
@@ -353,7 +356,8 @@ func (t table) counted(items []item) []item {
 		}
 	}
 	for _, x := range items {
-		if group := t.k.Evidence[x.n].Group; group != "" && best[fact{group, x.corner}] == x {
+		group := t.k.Evidence[x.n].Group
+		if was, ok := best[fact{group, x.corner}]; ok && was == x {
 			out = append(out, x)
 		}
 	}
