@@ -418,6 +418,7 @@ func TestEveryPageIsLaid(t *testing.T) {
 	seen.lay(t, page)
 	seen.lay(t, office.Office(office.Figures{Jobs: 1, Tools: lib.Tools, Opened: map[string][2]int{"hub.front.wheel": {9, 1}},
 		Joint: func(joint string) string { return joint }}, noon))
+	said(t, seen)
 	seen.lay(t, office.Notices(strings.Repeat("=", 80)+"\nlib v1\n\nMIT License\n\ntext"))
 	seen.lay(t, kit.Refusal(kit.Refused{Fault: refused, Code: 404, Asked: "Q-41", Near: []vehicle.Vehicle{st.Vehicle}}))
 	seen.lay(t, crib.Token(lib.Tools[0], "secret"))

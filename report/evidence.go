@@ -28,6 +28,9 @@ func (r *Report) joints() {
 		}
 		source := cmp.Or(j.From(), "no source")
 		b.About = append(b.About, strings.Join(nonEmpty(string(j.Condition), source), " · "))
+		if j.Note != "" {
+			b.About = append(b.About, "beside it: "+j.Note)
+		}
 		for _, s := range st.Stages(j.ID) {
 			if w := window(s); len(w) > 0 && !slices.Contains(b.Window, w[0]) {
 				b.Window = append(b.Window, w...)

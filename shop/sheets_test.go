@@ -119,6 +119,25 @@ func TestFiguresAreReadWhileTheJobIsOpen(t *testing.T) {
 	}
 }
 
+// Words beside a figure are kept as they were read, on the sheet, in the plan and by the next reader, who wrote none.
+func TestWordsBesideAFigureAreKept(t *testing.T) {
+	s, _ := taken(t, "front-hub-unit@FL")
+	for n, r := range []vehicle.Reading{
+		{By: "Aro", Recipe: "60 Nm + 90° (new bolts only)"}, {By: "Cass", Recipe: "60 Nm + 90°", Hidden: true},
+	} {
+		r.Sheet, r.Joint, r.Source, r.At = "own", "hub.front.knuckle", "maker's book", noon.Add(time.Duration(n)*time.Minute)
+		if err := s.ReadFigure(t.Context(), record.EventID(fmt.Sprint("noted-", n)), r); err != nil {
+			t.Fatal(err)
+		}
+		j := stateOf(t, s).Plan.Joint("hub.FL.knuckle")
+		p, err := s.Pattern(t.Context(), "own")
+		const want = "new bolts only"
+		if err != nil || j.Recipe != "60 Nm + 90°" || j.Note != want || p.Spec["hub.front.knuckle"].Note != want {
+			t.Errorf("reader %d: %v, %q with %q, the sheet %q", n+1, err, j.Recipe, j.Note, p.Spec["hub.front.knuckle"].Note)
+		}
+	}
+}
+
 // The first reader may be the one who misread: read again, both say the same, and what was pulled by the first
 // figure would be owed anew.
 func TestTheFirstReaderReadsAgain(t *testing.T) {

@@ -190,6 +190,7 @@ var actReaders = map[string]func(*shop, record.Act, time.Time) error{
 			Count:     b.Count,
 			Source:    b.Source,
 			Page:      b.Page,
+			Note:      b.Note,
 			Hidden:    b.Hidden,
 			Script:    b.Script,
 			Act:       a.ID,

@@ -127,6 +127,7 @@ func toRead(r vehicle.Reading) record.FigureRead {
 		Count:     r.Count,
 		Source:    r.Source,
 		Page:      r.Page,
+		Note:      r.Note,
 		Hidden:    r.Hidden,
 		Script:    r.Script,
 		Photo:     r.Photo,

@@ -246,6 +246,7 @@ func (s *State) decideTakeFigure(_ Meta, b TakeFigure) (record.Body, error) {
 	}
 	e.Stages = toStages(r.Stages)
 	e.Source = st.From()
+	e.Note = st.Note
 	return e, nil
 }
 
@@ -278,6 +279,7 @@ func (s *State) applyFigureTaken(e Event, b record.FigureTaken) {
 			Drive:     b.Drive,
 			Socket:    b.Socket,
 			Source:    b.Source,
+			Note:      b.Note,
 		}}
 		j.Spec = j.Spec.Stands(read)
 		j.Spec.Stages = fromStages(b.Stages)

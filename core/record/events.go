@@ -358,6 +358,7 @@ type (
 		Drive     string   `json:"drive,omitempty"`
 		Socket    string   `json:"socket,omitempty"`
 		Source    string   `json:"source,omitempty"`
+		Note      string   `json:"note,omitempty"`    // since 2026-12: words beside the figure
 		Readers   []string `json:"readers,omitempty"` // one who read it twice stands there twice
 		Differs   []Figure `json:"differs,omitempty"`
 		Act       string   `json:"act"` // id of the reading in the shop's own journal

@@ -207,6 +207,7 @@ type Joint struct {
 	Socket    string    `json:"socket"`
 	Count     int       `json:"count"`
 	Source    string    `json:"source"`
+	Note      string    `json:"note,omitempty"` // since 2026-12: words beside the figure, as they were read
 	Struck    []Struck  `json:"struck,omitempty"`
 	FlangeMM  float64   `json:"flange_mm,omitempty"`
 	HoleMM    float64   `json:"hole_mm,omitempty"`

@@ -137,6 +137,7 @@ type (
 		Count     int    `json:"count,omitempty"`
 		Source    string `json:"source"`
 		Page      string `json:"page,omitempty"`
+		Note      string `json:"note,omitempty"`   // since 2026-12: words beside the figure
 		Hidden    bool   `json:"hidden,omitempty"` // read without seeing what was read before
 		Script    bool   `json:"script,omitempty"` // a program brought it
 		Photo     []byte `json:"photo,omitempty"`  // JPEG, of the page

@@ -76,6 +76,7 @@ type Reading struct {
 	Hardware, Drive, Socket  string
 	Count                    int // of the joint's fasteners; 0 where it is not said
 	Source, Page             string
+	Note                     string // words that stood beside the figure
 	Script                   bool   // a program brought it: it is a first reading, whoever else read it
 	Hidden                   bool   // read without seeing what was read before
 	Photo                    []byte // JPEG, of the page, as it is read; not kept in hand afterwards
@@ -104,6 +105,9 @@ func (r *Reading) Check() error {
 		return err
 	}
 	r.Recipe = read.String()
+	if len(read.Notes) > 0 { // what is written in one form has none any more
+		r.Note = strings.Join(read.Notes, ", ")
+	}
 	switch {
 	case r.Source == "":
 		return fault.New(fault.Missing, "source", "It is not said where the figure stands.",
@@ -263,6 +267,7 @@ func (s *Standing) take(r Reading) {
 	s.Drive = cmp.Or(s.Drive, r.Drive)
 	s.Socket = cmp.Or(s.Socket, r.Socket)
 	s.Count = cmp.Or(s.Count, r.Count)
+	s.Note = cmp.Or(s.Note, r.Note)
 }
 
 // Stands puts what was read of a joint over what its spec says.
@@ -282,6 +287,7 @@ func (s Spec) Stands(st Standing) Spec {
 	s.Drive = cmp.Or(st.Drive, s.Drive)
 	s.Socket = cmp.Or(st.Socket, s.Socket)
 	s.Count = cmp.Or(st.Count, s.Count)
+	s.Note = st.Note
 	return s
 }
 

@@ -103,6 +103,7 @@ type Spec struct {
 	Socket    string    `yaml:"socket" json:"socket"`
 	Count     int       `yaml:"count" json:"count"`
 	Source    string    `yaml:"source" json:"source"`
+	Note      string    `yaml:"note" json:"note,omitempty"` // words that stand beside the figure there
 	Struck    []Struck  `yaml:"struck" json:"struck,omitempty"`
 	// FlangeMM is the diameter of the face under the head, HoleMM of its hole.
 	FlangeMM float64 `yaml:"flange_mm" json:"flange_mm,omitempty"`

@@ -112,6 +112,14 @@ func said(words []string) string {
 	return strings.Join(slices.DeleteFunc(words, func(w string) bool { return w == "" }), " · ")
 }
 
+// Beside are the words that stand beside the joint's figure in its source, where the hardware goes in or is tightened.
+func (v *View) Beside() string {
+	if v.Joint == nil || v.Step.Verb != operation.Start && v.Step.Verb != operation.Tighten {
+		return ""
+	}
+	return v.Joint.Note
+}
+
 // What is the act in one line, with what decides: which fastener, which side, which stage.
 func (v *View) What() string {
 	p := v.pull()
