@@ -2,6 +2,7 @@ package report_test
 
 import (
 	"bytes"
+	"maps"
 	"slices"
 	"strings"
 	"testing"
@@ -11,6 +12,7 @@ import (
 	"lugtak/core/job"
 	"lugtak/core/operation"
 	"lugtak/core/record"
+	"lugtak/core/wrench"
 	"lugtak/report"
 )
 
@@ -32,6 +34,19 @@ func TestVerdictFollowsTheEvidence(t *testing.T) {
 	if r := report.New(source(&open)); r.Whole || r.Verdict != "Must not be driven" || r.Gates != "Not signed." {
 		t.Errorf("not signed: %s, %s", r.Verdict, r.Gates)
 	}
+	owes := *signed
+	owes.Fasteners = maps.Clone(signed.Fasteners)
+	for id, f := range owes.Fasteners {
+		if f.Phase != job.Rest {
+			loose := *f
+			loose.Done, loose.Pulls = 0, nil
+			owes.Fasteners[id] = &loose
+			break
+		}
+	}
+	if r := report.New(source(&owes)); !r.Barred || r.Verdict != "Must not be driven" || !strings.Contains(r.Says, "1 still owed") {
+		t.Errorf("one fastener has no figure: %s: %s", r.Verdict, r.Says)
+	}
 	broken := *signed
 	broken.Broken = "event 9 does not match its seal"
 	if r := report.New(source(&broken)); !r.Barred || r.Whole || r.Verdict != "Must not be driven" {
@@ -48,6 +63,47 @@ func TestVerdictFollowsTheEvidence(t *testing.T) {
 	if d := r.Notes[0]; !strings.HasPrefix(d.Title, "D1 · Deviation: Road test") || !strings.Contains(d.Text, "ice") ||
 		!strings.Contains(d.Text, "Foreman Cass") {
 		t.Errorf("%+v", r.Notes)
+	}
+}
+
+// What was declined says whether it is unsafe to leave, and a tool whether it was in date on the day it pulled.
+func TestWhatIsUnsafeAndOverdueSaysSo(t *testing.T) {
+	st := *finished(t)
+	st.Walk.Proposals = []job.Proposal{
+		{ProposalTaken: record.ProposalTaken{Name: "ball joint", Safety: true, Reason: "next month"}},
+		{ProposalTaken: record.ProposalTaken{Name: "air filter", Reason: "next month"}},
+	}
+	r := report.New(source(&st))
+	want := []string{"Ball joint (unsafe to leave): “next month”", "Air filter: “next month”"}
+	if r.Verdict != "Not safe as it leaves" || !slices.Equal(r.Declined, want) {
+		t.Errorf("%s, %q", r.Verdict, r.Declined)
+	}
+	st.Walk.Proposals = st.Walk.Proposals[1:]
+	if r := report.New(source(&st)); !strings.HasPrefix(r.Verdict, "May be driven") {
+		t.Errorf("what is safe to leave was declined: %s", r.Verdict)
+	}
+	var pulled string
+	for _, p := range st.Pulls {
+		if p.Counts() && p.Tool != "" {
+			pulled = p.Tool
+		}
+	}
+	for name, c := range map[string]struct {
+		tool wrench.Tool
+		want string
+	}{
+		"eleven months on":          {wrench.Tool{Calibrated: st.Last.AddDate(0, -11, 0)}, "in date"},
+		"thirteen months on":        {wrench.Tool{Calibrated: st.Last.AddDate(0, -13, 0)}, "overdue that day"},
+		"after five thousand pulls": {wrench.Tool{Calibrated: st.Last, Cycles: wrench.Recalibrate}, "overdue that day"},
+		"dropped since":             {wrench.Tool{Calibrated: st.Last, Out: "dropped"}, "out of use: dropped"},
+	} {
+		with := source(&st)
+		c.tool.Name = pulled
+		with.Tools = []wrench.Tool{c.tool}
+		i := slices.IndexFunc(report.New(with).Tools, func(l report.ToolLine) bool { return l.Name == pulled })
+		if got := report.New(with).Tools[i].State; got != c.want {
+			t.Errorf("calibrated, and pulled %s: %s, want %s", name, got, c.want)
+		}
 	}
 }
 

@@ -2,6 +2,7 @@ package brake
 
 import (
 	"math"
+	"strings"
 	"testing"
 
 	"lugtak/core/fault"
@@ -117,6 +118,44 @@ func TestNonsenseIsRefused(t *testing.T) {
 		_, err := s.Reckon()
 		if f := fault.As(err); f == nil || f.Field != field {
 			t.Errorf("%s: %v", field, err)
+		}
+	}
+}
+
+// The film by hand at two speeds: at 36 km/h Re = 10·0.3/1.5e-5 = 2·10⁵, laminar, 0.70·0.026/0.3·Re^0.55 = 49.9;
+// at 72 km/h Re = 4·10⁵, turbulent, 0.04·0.026/0.3·Re^0.8 = 105.1 W/(m²·K). Standing still, what still air takes.
+func TestFilmByHand(t *testing.T) {
+	for _, c := range []struct{ kmh, want float64 }{{36, 49.93}, {72, 105.06}, {0, 8}} {
+		if got := film(c.kmh); math.Abs(got-c.want) > 0.15 {
+			t.Errorf("%g km/h: %.2f, want %.2f", c.kmh, got, c.want)
+		}
+	}
+}
+
+// Words follow the hottest stop, which is the last, and each limit belongs to the cooler side.
+func TestWordsFollowTheHottestStop(t *testing.T) {
+	const fine, fades, blue = "Below where", "Hot enough", "Too hot"
+	for _, c := range []struct {
+		peaks []float64
+		want  string
+	}{
+		{[]float64{100, 200, 340}, fine}, {[]float64{100, 350}, fine}, {[]float64{100, 351}, fades},
+		{[]float64{40, 549}, fades}, {[]float64{40, 300, 551}, blue},
+	} {
+		if got := (Heat{PeaksC: c.peaks}).Says(); !strings.HasPrefix(got, c.want) {
+			t.Errorf("%v: %s", c.peaks, got)
+		}
+	}
+}
+
+// Newton's law by hand: with a time constant of 500 s, a difference of 400 K falls to 100 in 500·ln 4 = 693 s.
+func TestCoolingByHand(t *testing.T) {
+	h := Heat{TauS: 500}
+	for _, c := range []struct{ from, to, air, want float64 }{
+		{420, 120, 20, 693.15}, {390, 90, -10, 693.15}, {120, 120, 20, 0}, {100, 120, 20, 0}, {120, 20, 20, math.Inf(1)},
+	} {
+		if got := h.CoolS(c.from, c.to, c.air); got != c.want && math.Abs(got-c.want) > 0.01 {
+			t.Errorf("%g to %g in air of %g: %.2f s, want %.2f", c.from, c.to, c.air, got, c.want)
 		}
 	}
 }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"strings"
+	"sync"
 	"testing"
 
 	"lugtak/core/fault"
@@ -14,12 +15,14 @@ import (
 
 func limits(t *testing.T) *inspect.Limits {
 	t.Helper()
-	l, err := library.Load("", files.FS)
+	l, err := loaded()
 	if err != nil {
 		t.Fatal(err)
 	}
 	return &l.Limits
 }
+
+var loaded = sync.OnceValues(func() (*library.Library, error) { return library.Load("", files.FS) })
 
 func near(got, want, tol float64) bool { return math.Abs(got-want) <= tol }
 
