@@ -182,7 +182,8 @@ func (p *place) find(id string, times int) {
 	for range times {
 		p.n++
 		m := job.Meta{ID: record.EventID(fmt.Sprint(p.name, "-", p.n)), By: "Aro", Role: job.Technician, At: time.Now()}
-		if _, _, err := p.store.Record(p.t.Context(), id, m, job.Find{Text: fmt.Sprint("mirror ", p.n, " cracked")}); err != nil {
+		if _, _, err := p.store.Record(p.t.Context(), id, m,
+			job.Find{Text: fmt.Sprint("mirror ", p.n, " cracked")}); err != nil {
 			p.t.Fatal(err)
 		}
 	}
@@ -385,7 +386,8 @@ func TestOlderBackupTellsNothing(t *testing.T) {
 	}
 	defer older.Close()
 	back := &place{t: t, name: "east", store: older, cable: &cable{}, n: 100}
-	if back.chain, err = Join(inUse(t, older), Config{URL: c.url(), Name: "east", Log: slog.New(slog.DiscardHandler)}); err != nil {
+	if back.chain, err = Join(inUse(t, older), Config{URL: c.url(), Name: "east",
+		Log: slog.New(slog.DiscardHandler)}); err != nil {
 		t.Fatal(err)
 	}
 	defer back.chain.Close()

@@ -17,7 +17,8 @@ import (
 func TestCoreImports(t *testing.T) {
 	allowed := map[string]bool{
 		"bytes": true, "cmp": true, "crypto/sha256": true, "embed": true, "encoding/csv": true, "encoding/hex": true,
-		"encoding/json": true, "errors": true, "fmt": true, "hash/fnv": true, "io": true, "iter": true, "maps": true, "math": true, "math/bits": true, "math/rand/v2": true, "math/cmplx": true,
+		"encoding/json": true, "errors": true, "fmt": true, "hash/fnv": true, "io": true, "iter": true, "maps": true,
+		"math": true, "math/bits": true, "math/rand/v2": true, "math/cmplx": true,
 		"reflect": true, "regexp": true, "slices": true, "sort": true, "strconv": true, "strings": true, "time": true,
 		"unicode": true, "github.com/segmentio/encoding/json": true,
 	}

@@ -136,7 +136,8 @@ func found(ctx context.Context, s *shop.Shop, now time.Time, fleet []vehicle.Veh
 // present are the jobs open now; the half-done one stands at the second knuckle bolt.
 func present(ctx context.Context, s *shop.Shop, now time.Time) error {
 	h := Hand{Shop: s, Lib: s.Library(), By: People[0].Name, Now: now.Add(-95 * time.Minute)}
-	if err := h.Start(ctx, HalfDone, vehicles[0], "hums at speed, louder in right-hand bends", 148_230, Hub("FL")); err != nil {
+	if err := h.Start(ctx, HalfDone, vehicles[0], "hums at speed, louder in right-hand bends", 148_230,
+		Hub("FL")); err != nil {
 		return err
 	}
 	err := h.Work(ctx, HalfDone, func(st *job.State, step *plan.Step) bool {
@@ -181,7 +182,8 @@ func present(ctx context.Context, s *shop.Shop, now time.Time) error {
 	}
 	h.By = People[0].Name
 	h.Now = now.Add(-20 * time.Minute)
-	if err := h.Start(ctx, Waiting, vehicles[1], "play at the right front wheel, found at the inspection", 97_410, Hub("FR")); err != nil {
+	if err := h.Start(ctx, Waiting, vehicles[1], "play at the right front wheel, found at the inspection", 97_410,
+		Hub("FR")); err != nil {
 		return err
 	}
 	h.Now = now.Add(-10 * time.Minute)
@@ -189,10 +191,12 @@ func present(ctx context.Context, s *shop.Shop, now time.Time) error {
 	for _, op := range []string{"strut-front", "stabiliser-link"} {
 		tasks = append(tasks, plan.Task{Operation: op, Corner: "FL"}, plan.Task{Operation: op, Corner: "FR"})
 	}
-	if err := h.Start(ctx, Struts, vehicles[4], "front dips and knocks over bumps, oil on the left damper", 183_020, tasks...); err != nil {
+	if err := h.Start(ctx, Struts, vehicles[4], "front dips and knocks over bumps, oil on the left damper", 183_020,
+		tasks...); err != nil {
 		return err
 	}
-	for part, status := range map[string]job.Stock{"strut.FL": job.Have, "strut.FR": job.Have, "suspension.front.strutbolt": job.Missing} {
+	for part, status := range map[string]job.Stock{"strut.FL": job.Have, "strut.FR": job.Have,
+		"suspension.front.strutbolt": job.Missing} {
 		have := job.StockPart{Part: part, Status: status}
 		if err := h.record(ctx, Struts, record.EventID(Struts).And(part), have); err != nil {
 			return err
@@ -229,7 +233,8 @@ func WorkOn(ctx context.Context, s *shop.Shop, jobs map[string]string) error {
 // of its own.
 func finish(ctx context.Context, s *shop.Shop, day time.Time) error {
 	h := Hand{Shop: s, Lib: s.Library(), By: People[1].Name, Now: day}
-	if err := h.Start(ctx, Done, vehicles[5], "rumble at the right front wheel, plough on", 58_310, plan.Task{Operation: "solid-axle-hub", Corner: "FR"}); err != nil {
+	if err := h.Start(ctx, Done, vehicles[5], "rumble at the right front wheel, plough on", 58_310,
+		plan.Task{Operation: "solid-axle-hub", Corner: "FR"}); err != nil {
 		return err
 	}
 	if err := h.Work(ctx, Done, func(*job.State, *plan.Step) bool { return false }); err != nil {

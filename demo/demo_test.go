@@ -235,7 +235,8 @@ func TestWorkOn(t *testing.T) {
 			t.Errorf("%s: %+v at %s", id, step, st.Last)
 		}
 	}
-	if err := WorkOn(ctx, s, map[string]string{Struts: "Wings on"}); err == nil || !strings.Contains(err.Error(), "Wings on") {
+	if err := WorkOn(ctx, s, map[string]string{Struts: "Wings on"}); err == nil ||
+		!strings.Contains(err.Error(), "Wings on") {
 		t.Error(err)
 	}
 	sound(t, path, 5)

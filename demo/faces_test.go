@@ -286,7 +286,8 @@ func (f *face) api() {
 	}
 	maps.DeleteFunc(a.Grades, func(_ string, n int) bool { return n == 0 })
 	want := f.raw.grades()
-	if a.Opened != len(want) || !maps.Equal(got, want) || !maps.Equal(a.Grades, f.tally()) || a.Renewed != f.raw.renewed() {
+	if a.Opened != len(want) || !maps.Equal(got, want) || !maps.Equal(a.Grades, f.tally()) ||
+		a.Renewed != f.raw.renewed() {
 		f.t.Errorf("%s, API: %+v; its journal says %v", f.job, a, f.tally())
 	}
 }

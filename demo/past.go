@@ -460,7 +460,8 @@ func (h *Hand) stuck(ctx context.Context, id string, st *job.State, step *plan.S
 		}
 		rung := ladder.Rungs[0]
 		h.Now = h.Now.Add(time.Duration(rung.Minutes * float64(time.Minute)))
-		try := job.TryRelease{Know: &h.Lib.Release, Trouble: t.ID, Seizure: kind, Kept: true, Rung: rung.Key, Outcome: job.Held}
+		try := job.TryRelease{Know: &h.Lib.Release, Trouble: t.ID, Seizure: kind, Kept: true, Rung: rung.Key,
+			Outcome: job.Held}
 		if tries == 4 || h.rng.Float64() < rung.Odds {
 			try.Outcome = job.Freed
 		}

@@ -58,7 +58,8 @@ func recountSaid(t *testing.T, s *shop.Shop, jobs []string) {
 			}
 		}
 		near := func(a, b float64) bool { return a-b < 1e-6 && b-a < 1e-6 }
-		if got.N != c.want.N || got.Happened != c.want.Happened || !near(got.Said, c.want.Said) || !near(got.Spread, c.want.Spread) {
+		if got.N != c.want.N || got.Happened != c.want.Happened || !near(got.Said, c.want.Said) ||
+			!near(got.Spread, c.want.Spread) {
 			t.Errorf("%s: %+v, the journals say %+v", name, got, c.want)
 		}
 		if got.N == 0 || got.Happened == 0 || got.Happened == got.N {

@@ -344,7 +344,8 @@ func (w *walker) ended() {
 		unsaid := kind == "free" && !slices.ContainsFunc(w.st.Plan.Free.Acts, func(a operation.DraftAct) bool {
 			return a.Do != operation.DeedCarry
 		}) // this time nothing had to be opened
-		told := unsaid || kind == "source" || kind == job.GateUnmeasured || kind == "undriven" || kind == "renew" || kind == "by_bolt"
+		told := unsaid || kind == "source" || kind == job.GateUnmeasured || kind == "undriven" || kind == "renew" ||
+			kind == "by_bolt"
 		if !g.Closed() && !told {
 			w.t.Errorf("%s: %s: %s", name, g.Title, g.Remedy)
 		}

@@ -20,7 +20,8 @@ import (
 // tightened in its condition, every support comes out. So by other schools too.
 func TestEveryPatternWorkedToTheEnd(t *testing.T) {
 	s, lib, _ := opened(t)
-	for i, ways := range []map[string]string{nil, {"hub-nut": "ground", "ride-height": "jack", "piston": "closed", "taper": "fork", "rotors": "always", "sides": "one-by-one"}} {
+	for i, ways := range []map[string]string{nil, {"hub-nut": "ground", "ride-height": "jack", "piston": "closed",
+		"taper": "fork", "rotors": "always", "sides": "one-by-one"}} {
 		for _, p := range lib.Patterns {
 			var tasks []plan.Task
 			for _, o := range lib.Offers(p) {
@@ -34,7 +35,9 @@ func TestEveryPatternWorkedToTheEnd(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			if err := h.record(ctx, id, record.EventID("start:"+id), job.Start{Job: id, House: lib.House(), Vehicle: vehicle.Vehicle{ID: id, Fleet: "X", Pattern: p.ID}, Complaint: "all of it", OdometerKM: 1, Plan: made}); err != nil {
+			if err := h.record(ctx, id, record.EventID("start:"+id),
+				job.Start{Job: id, House: lib.House(), Vehicle: vehicle.Vehicle{ID: id, Fleet: "X", Pattern: p.ID},
+					Complaint: "all of it", OdometerKM: 1, Plan: made}); err != nil {
 				t.Fatal(err)
 			}
 			if err := h.Work(ctx, id, func(*job.State, *plan.Step) bool { return false }); err != nil {
@@ -78,7 +81,8 @@ func TestShearedBoltHeals(t *testing.T) {
 	if err := h.Work(ctx, Waiting, func(_ *job.State, x *plan.Step) bool { return x.ID == crack }); err != nil {
 		t.Fatal(err)
 	}
-	for _, c := range []job.Command{job.ReportTrouble{Step: crack, Letter: "B", Code: job.Sheared}, job.Replan{Costs: lib.Costs(), Rescues: lib.Rescues, Technicians: 1}} {
+	for _, c := range []job.Command{job.ReportTrouble{Step: crack, Letter: "B", Code: job.Sheared},
+		job.Replan{Costs: lib.Costs(), Rescues: lib.Rescues, Technicians: 1}} {
 		if err := h.Do(ctx, Waiting, c); err != nil {
 			t.Fatal(err)
 		}

@@ -18,10 +18,16 @@ func TestDiscAndRunOut(t *testing.T) {
 		has   []string
 		lacks string
 	}{
-		"rotor":        {string(Disc(measured("rotor", 24.8, 25, 25.1, 24.8, 25))), []string{`class="d-dot bad"`, "24.8", "≥ 25"}, ""},
-		"in its swing": {string(RunOut(measured("rotor-runout", 0.04, 0.08))), []string{"limit 0.08 mm", "swing 0.04 mm"}, "turn it"},
-		"over it":      {string(RunOut(measured("rotor-runout", 0.1, 0.05))), []string{"swing 0.1 mm", "turn it a hole on"}, "NaN"},
-		"of the hub":   {string(RunOut(measured("hub-runout", 0.1, 0.05))), []string{"the face clean"}, "a hole on"},
+		"rotor": {
+			string(Disc(measured("rotor", 24.8, 25, 25.1, 24.8, 25))), []string{`class="d-dot bad"`, "24.8", "≥ 25"}, "",
+		},
+		"in its swing": {
+			string(RunOut(measured("rotor-runout", 0.04, 0.08))), []string{"limit 0.08 mm", "swing 0.04 mm"}, "turn it",
+		},
+		"over it": {
+			string(RunOut(measured("rotor-runout", 0.1, 0.05))), []string{"swing 0.1 mm", "turn it a hole on"}, "NaN",
+		},
+		"of the hub": {string(RunOut(measured("hub-runout", 0.1, 0.05))), []string{"the face clean"}, "a hole on"},
 	} {
 		for _, want := range c.has {
 			if !strings.Contains(c.drawn, want) {

@@ -117,13 +117,15 @@ func drawHydraulics(in map[string]json.RawMessage) template.HTML {
 	c.line("d-bar", 170, 100, 390, 100).line("d-force", 20, 100, 60, 100).line("d-force", 460, 100, 510, 100)
 	c.text("d-text", 280, 88, "middle", "%s bar", Plain(math.Round(10*bar))).
 		text("d-text", 470, 90, "start", "%s kN", Plain(math.Round(clamp/100)/10)).
-		text("d-text dim", 115, 200, "middle", "Ø %s mm", Plain(m)).text("d-text dim", 425, 200, "middle", "Ø %s mm", Plain(p))
+		text("d-text dim", 115, 200, "middle", "Ø %s mm", Plain(m)).text("d-text dim", 425, 200, "middle", "Ø %s mm",
+		Plain(p))
 	return c.html()
 }
 
 // drawBearing lays the balls between their rings to scale.
 func drawBearing(in map[string]json.RawMessage) template.HTML {
-	b := inspect.Ball{Balls: int(num(in, "balls")), BallMM: num(in, "ball_mm"), PitchMM: num(in, "pitch_mm"), AngleDeg: num(in, "angle_deg")}
+	b := inspect.Ball{Balls: int(num(in, "balls")), BallMM: num(in, "ball_mm"), PitchMM: num(in, "pitch_mm"),
+		AngleDeg: num(in, "angle_deg")}
 	f, err := b.Passes(num(in, "turns_per_s"))
 	if err != nil {
 		return ""

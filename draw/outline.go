@@ -51,7 +51,8 @@ func Outline(o vehicle.Outline, work []map[vehicle.Corner]int) OutlineView {
 	nose := map[string]float64{"car": 0.30, "pickup": 0.26, "van": 0.16, "bus": 0.10, "truck": 0.18}[o.Kind] * l
 	r := 0.10 * w
 	v.Body = fmt.Sprintf(
-		"M%.1f,%.1f Q%.1f,%.1f %.1f,%.1f H%.1f Q%.1f,%.1f %.1f,%.1f V%.1f Q%.1f,%.1f %.1f,%.1f H%.1f Q%.1f,%.1f %.1f,%.1f Q%.1f,%.1f %.1f,%.1fZ",
+		"M%.1f,%.1f Q%.1f,%.1f %.1f,%.1f H%.1f Q%.1f,%.1f %.1f,%.1f V%.1f Q%.1f,%.1f %.1f,%.1f H%.1f Q%.1f,%.1f %.1f,%.1f "+
+			"Q%.1f,%.1f %.1f,%.1fZ",
 		x0,
 		y0+0.24*w,
 		x0+2,

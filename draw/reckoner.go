@@ -236,7 +236,8 @@ func drawBar(in map[string]json.RawMessage) template.HTML {
 	c.line("d-bar", 70, 70, 70+k, 70).poly("d-nut", true, hexagon(70, 70, 20)...)
 	down := math.Min(80, 14+f/15)
 	c.line("d-force", 70+k, 70, 70+k, 70+down).
-		poly("d-head", true, [2]float64{70 + k - 8, 70 + down}, [2]float64{70 + k + 8, 70 + down}, [2]float64{70 + k, 70 + down + 14})
+		poly("d-head", true, [2]float64{70 + k - 8, 70 + down}, [2]float64{70 + k + 8, 70 + down},
+			[2]float64{70 + k, 70 + down + 14})
 	c.text("d-text", 70+k-14, 70+down, "end", "%s N, as %s kg hanging on it",
 		Plain(math.Round(f)), Plain(math.Round(f/9.80665))).
 		text("d-text dim", 70+k/2, 52, "middle", "%s mm", Plain(l))

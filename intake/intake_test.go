@@ -66,9 +66,12 @@ func TestFaultsByLine(t *testing.T) {
 		"each of its own": {Vehicles,
 			"fleet,pattern,vin\nq-1,ostrel-c22,\nR-2,none,\nR-3,ostrel-c22,123\n,ostrel-c22,\nR-5,ostrel-c22,\nr-5,ostrel-c22,\n",
 			"2 fleet, 3 pattern, 4 vin, 5 fleet, 7 fleet"},
-		"not UTF-8":           {Vehicles, "fleet,pattern\n\xff,x\n", "0 file"},
-		"people":              {People, "name,role,pin\nBel,technician,3712\nDun,Reader,80412\n", ""},
-		"people at fault":     {People, "name,role,pin\naro,technician,3712\nDun,owner,80412\nEla,reader,1234\nFen,reader,7293\nfen,reader,7294\n", "2 name, 3 role, 4 pin, 6 name"},
+		"not UTF-8": {Vehicles, "fleet,pattern\n\xff,x\n", "0 file"},
+		"people":    {People, "name,role,pin\nBel,technician,3712\nDun,Reader,80412\n", ""},
+		"people at fault": {
+			People, "name,role,pin\naro,technician,3712\nDun,owner,80412\nEla,reader,1234\nFen,reader,7293\nfen,reader,7294\n",
+			"2 name, 3 role, 4 pin, 6 name",
+		},
 		"a kind that is none": {"parts", "x", "0 kind"},
 		"no job file":         {Job, "{}", "0 file"},
 	} {
@@ -188,7 +191,8 @@ func TestFigures(t *testing.T) {
 // Nothing anybody sends breaks the reader, and a list without a fault is read whole.
 func FuzzRead(f *testing.F) {
 	x := newShop(f)
-	for _, s := range []string{"fleet,pattern\nR-1,ostrel-c22\n", "name;role;pin\nA;reader;80412", "{\"format\":\"lugtak-job\"}", "a\tb\n\"", "\ufeff,,,\n,,"} {
+	for _, s := range []string{"fleet,pattern\nR-1,ostrel-c22\n", "name;role;pin\nA;reader;80412",
+		"{\"format\":\"lugtak-job\"}", "a\tb\n\"", "\ufeff,,,\n,,"} {
 		f.Add(s)
 	}
 	f.Fuzz(func(t *testing.T, text string) {

@@ -61,7 +61,8 @@ func (v *corners) work(s plan.Step) string {
 		}
 	}
 	pumps := strings.HasPrefix(s.Title, "Pump") || strings.Contains(s.Title, "bled until") ||
-		strings.HasPrefix(s.Title, "Pressure store emptied by the pedal") || strings.HasPrefix(s.Title, "Engine running, hard foot")
+		strings.HasPrefix(s.Title, "Pressure store emptied by the pedal") || strings.HasPrefix(s.Title,
+		"Engine running, hard foot")
 	switch {
 	case strings.Contains(s.Title, "engine left running"), strings.HasPrefix(s.Title, "Engine running"):
 		v.runs = true
@@ -222,7 +223,8 @@ func TestNothingStaysOpenTooLong(t *testing.T) {
 		var orders [][]plan.Task
 		for _, a := range offers {
 			orders = append(orders, []plan.Task{a})
-			if b := (plan.Task{Operation: a.Operation, Corner: a.Corner.Opposite()}); a.Corner.Left() && slices.Contains(offers, b) {
+			if b := (plan.Task{Operation: a.Operation, Corner: a.Corner.Opposite()}); a.Corner.Left() &&
+				slices.Contains(offers, b) {
 				orders = append(orders, []plan.Task{a, b})
 			}
 		}

@@ -28,8 +28,10 @@ import (
 	"lugtak/solid"
 )
 
+// go:embed consequences.yaml manoeuvres.yaml facts.yaml laws.yaml builds.yaml rescues.yaml release.yaml acts.yaml
+// scenes.yaml
+//
 //go:embed operations ways signs limits practice scenes
-//go:embed consequences.yaml manoeuvres.yaml facts.yaml laws.yaml builds.yaml rescues.yaml release.yaml acts.yaml scenes.yaml
 //go:embed pairs.yaml schools.yaml shop.yaml sockets.yaml rules.yaml
 var embedded embed.FS
 
@@ -196,7 +198,8 @@ func (l *Library) Prices() []record.Price {
 // of the systems whose deviations the shop has seconded, and those that free work named.
 func (l *Library) ByTwo(sheetKey string) bool {
 	j, _ := l.JointOf(sheetKey)
-	return vehicle.IsOwn(sheetKey) || slices.Contains(l.Shop.Critical, j.System) || slices.Contains(l.Shop.SecondPerson, j.System)
+	return vehicle.IsOwn(sheetKey) || slices.Contains(l.Shop.Critical, j.System) ||
+		slices.Contains(l.Shop.SecondPerson, j.System)
 }
 
 // Fault is what is wrong in a file.

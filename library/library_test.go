@@ -173,11 +173,15 @@ func TestTake(t *testing.T) {
 		t.Errorf("%q %v", id, faults)
 	}
 	for _, c := range []struct{ kind, text, says string }{
-		{"spell", "", "neither"}, {"pattern", "", "empty"}, {"pattern", "a: [", "YAML"}, {"pattern", "id: x", "missing"}, {"operation", string(text), "properties"},
+		{"spell", "", "neither"}, {"pattern", "", "empty"}, {"pattern", "a: [", "YAML"}, {"pattern", "id: x", "missing"},
+		{"operation", string(text), "properties"},
 		{"operation", strings.Replace(string(op), "needs: [mount-crack", "needs: [no-such-step", 1), "no step"},
 		{"operation", strings.Replace(string(op), "value: on the jack", "value: on the moon", 1), "is never “on the moon”"},
 		{"operation", strings.Replace(string(op), "fact: gearbox", "fact: gearcase", 1), "There is no fact “gearcase”"},
-		{"operation", strings.Replace(string(op), "joint: through, value: out", "joint: thorough, value: out", 1), "There is no joint “thorough”"},
+		{
+			"operation", strings.Replace(string(op), "joint: through, value: out", "joint: thorough, value: out", 1),
+			"There is no joint “thorough”",
+		},
 		{"operation", strings.Replace(string(op), "makes: {member: out}", "makes: {member: away}", 1), "is never “away”"},
 		{"pattern", strings.Replace(string(text), "recipe: snug", "recipe: snuggish", 1), "snuggish"},
 	} {

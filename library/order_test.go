@@ -27,7 +27,8 @@ var orderOfTheTrade = []struct {
 		"pads-rotors.compare-pads pads-rotors.pads-in pads-rotors.slide-start bled.bled",
 		"pads-rotors.slide-tight pads-rotors.spin wheel.start",
 		"pads-rotors.slide-tight bled.bled pedal.pump pads-rotors.spin"}}, // pistons back, it is free anyhow
-	{"ostrel-c22", "pads-rotors", "RR", map[string]string{"rotors": "always"}, []string{ // the park brake holds a rear rotor
+	// the park brake holds a rear rotor
+	{"ostrel-c22", "pads-rotors", "RR", map[string]string{"rotors": "always"}, []string{
 		"chocks.chock ground.raise park-brake.off pads-rotors.slide-out rotor.off pads-rotors.spin " +
 			"park-brake.on ground.lower chocks.away",
 		"pedal.pump park-brake.on"}},
@@ -145,7 +146,10 @@ var orderOfTheTrade = []struct {
 		"upper-ball-joint.stud-tight upper-ball-joint.pin wheel.start",
 		"upper-ball-joint.stud-tight arm.away wheel.start",
 		"upper-ball-joint.stud-tight knuckle.untie"}},
-	{"lindar-s6", "upper-ball-joint", "FR", nil, []string{"upper-ball-joint.stud-crack upper-ball-joint.plate-out", "upper-ball-joint.plate-crack upper-ball-joint.plate-out"}},
+	{
+		"lindar-s6", "upper-ball-joint", "FR", nil,
+		[]string{"upper-ball-joint.stud-crack upper-ball-joint.plate-out", "upper-ball-joint.plate-crack upper-ball-joint.plate-out"},
+	},
 	{"caldren-m9", "lower-ball-joint", "FL", nil, []string{
 		"tie-rod-end.out lower-stud.crack lower-stud.taper " +
 			"lower-stud.out lower-ball-joint.carrier-out",
@@ -408,7 +412,9 @@ var orderOfTheTrade = []struct {
 		"clock-spring.straight battery.out battery.wait clock-spring.bag-off clock-spring.crack clock-spring.out " +
 			"clock-spring.coil-out clock-spring.compare clock-spring.coil-in clock-spring.start clock-spring.tight " +
 			"clock-spring.bag-on battery.tight clock-spring.taught drive.drive"}},
-	{"selmar-r2", "clock-spring", "", nil, []string{"battery.wait clock-spring.bag-off clock-spring.bag-on battery.start"}},
+	{
+		"selmar-r2", "clock-spring", "", nil, []string{"battery.wait clock-spring.bag-off clock-spring.bag-on battery.start"},
+	},
 	{"halvik-d9", "leaf-spring", "RL", map[string]string{"leaf-work": "bolt"}, []string{
 		"leaf-spring.shackle-out leaf-spring.pack-clamped leaf-spring.centre-crack leaf-spring.centre-out " +
 			"leaf-spring.centre-compare leaf-spring.centre-start leaf-spring.centre-tight leaf-spring.pack-free " +

@@ -120,7 +120,10 @@ func TestNothingComesApartForNothing(t *testing.T) {
 		not            []string
 	}{
 		{"ostrel-c22", "front-hub-unit@FL", nil, []string{"tie-rod-end", "strut-foot"}},
-		{"ostrel-c22", "front-hub-unit@FL", map[string]string{"shaft-room": "lock"}, []string{"tie-rod-end", "lower-joint", "strut-foot", "shaft-aside"}},
+		{
+			"ostrel-c22", "front-hub-unit@FL", map[string]string{"shaft-room": "lock"},
+			[]string{"tie-rod-end", "lower-joint", "strut-foot", "shaft-aside"},
+		},
 		{"ostrel-c22", "front-hub-unit@FL", map[string]string{"wheel-sensor": "unit"}, []string{"sensor."}},
 		{"brask-t7", "solid-axle-hub@FL", nil, []string{"sensor.", "tie-rod-end"}},
 		{"ostrel-c22", "strut-front@FL", nil, []string{"sensor."}},
@@ -486,13 +489,15 @@ func TestOneBoltIsOpenedOnce(t *testing.T) {
 		pattern, tasks string
 		order          string
 	}{
-		{"brask-t7", "leaf-spring@RL shock-eye@RL", "shock-eye.lower-out.RL leaf-spring.ubolt-out.RL leaf-spring.leaf-out.RL " +
+		{"brask-t7", "leaf-spring@RL shock-eye@RL", "shock-eye.lower-out.RL leaf-spring.ubolt-out.RL " +
+			"leaf-spring.leaf-out.RL " +
 			"leaf-spring.shackle-start.RL shock-eye.lower-start.RL leaf-spring.axle-down.RL shock-eye.lower-tight.RL"},
 		{"ostrel-c22", "brake-caliper@FL brake-hose@FL", "line.cap.FL brake-hose.hose-out.FL brake-caliper.body-out.FL " +
 			"brake-caliper.home.FL caliper.tight.FL brake-hose.hose-start.FL brake-hose.end-tight.FL bled.bled.FL"},
 		{"brask-t7", "cross-joint centre-support", "centre-support.coupling-out cross-joint.shaft-out cross-joint.shaft-in " +
 			"centre-support.carrier-start centre-support.coupling-start centre-support.coupling-tight"},
-		{"norrvik-e3", "strut-front@FL strut-spring@FL", "strut-front.top-out.FL strut-spring.press.FL strut-spring.let-go.FL " +
+		{"norrvik-e3", "strut-front@FL strut-spring@FL", "strut-front.top-out.FL strut-spring.press.FL " +
+			"strut-spring.let-go.FL " +
 			"strut-front.top-start.FL strut-front.top-tight.FL"},
 	} {
 		var tasks []plan.Task

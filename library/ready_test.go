@@ -75,7 +75,8 @@ func TestBoards(t *testing.T) {
 	if lack := x.sockets()[i].Lack; !strings.Contains(lack, "3/4 in stands in") {
 		t.Error(lack)
 	}
-	if shelf := says(x.shelf()); !strings.Contains(shelf, "front hub and bearing unit ×1") || strings.Contains(shelf, " ·  ×") ||
+	if shelf := says(x.shelf()); !strings.Contains(shelf, "front hub and bearing unit ×1") ||
+		strings.Contains(shelf, " ·  ×") ||
 		len(x.shelf()) != len(slices.Compact(slices.Sorted(slices.Values(strings.Split(shelf, " · "))))) {
 		t.Error(shelf)
 	}

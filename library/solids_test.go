@@ -22,7 +22,8 @@ func exported(t *testing.T) []byte {
 	if err != nil {
 		t.Fatal(err)
 	}
-	b, err := solid.GLB(solid.Scene{Corner: "none", Hand: []string{"wood-block"}, From: []float64{30, 20}}, parts, &lib.Scenes, false)
+	b, err := solid.GLB(solid.Scene{Corner: "none", Hand: []string{"wood-block"}, From: []float64{30, 20}},
+		parts, &lib.Scenes, false)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -32,7 +33,8 @@ func exported(t *testing.T) []byte {
 // inMetres is such a file with its node made a thousandth as large: its numbers are millimetres.
 func inMetres(b []byte) []byte {
 	size := binary.LittleEndian.Uint32(b[12:])
-	text := bytes.Replace(b[20:20+size], []byte(`"nodes":[{"mesh":0`), []byte(`"nodes":[{"scale":[0.001,0.001,0.001],"mesh":0`), 1)
+	text := bytes.Replace(b[20:20+size], []byte(`"nodes":[{"mesh":0`),
+		[]byte(`"nodes":[{"scale":[0.001,0.001,0.001],"mesh":0`), 1)
 	for len(text)%4 != 0 {
 		text = append(text, ' ')
 	}
@@ -82,8 +84,10 @@ func TestOwnSolids(t *testing.T) {
 		told = append(told, f.Error())
 	}
 	for _, want := range []string{
-		`solids/hub.glb:1: file: It is not taken: a solid "hub" ships`, `"Our Block" is no name`, "cut-off.glb:1: file: It is not taken",
-		"huge.glb:1: file: It is not taken: node 0: it reaches farther than 10 m", `there is no solid "no-block"`, "No act is called no-act",
+		`solids/hub.glb:1: file: It is not taken: a solid "hub" ships`, `"Our Block" is no name`,
+		"cut-off.glb:1: file: It is not taken",
+		"huge.glb:1: file: It is not taken: node 0: it reaches farther than 10 m", `there is no solid "no-block"`,
+		"No act is called no-act",
 		`"our-block" has no place "end"`,
 	} {
 		if !strings.Contains(strings.Join(told, "\n"), want) {
@@ -103,7 +107,8 @@ func TestOwnSolids(t *testing.T) {
 	}
 }
 
-// What puts a corner together names builds that there are and answers that are given; a file that takes the place of one
+// What puts a corner together names builds that there are and answers that are given; a file that takes the place of
+// one
 // that ships is the shop's own, and tried.
 func TestOwnCorners(t *testing.T) {
 	text, err := embedded.ReadFile("scenes.yaml")

@@ -19,13 +19,15 @@ var variants = []struct {
 	order []string
 	not   []string
 }{
-	{map[string]string{"shaft-room": "lower-joint", "lower-joint": "carrier", "carrier-holes": "slots"}, nil, "front-hub-unit@FL", []string{
-		"lower-carrier.scribe lower-carrier.crack lower-carrier.out lower-carrier.free front-hub-unit.hub-out",
-		"lower-carrier.start lower-carrier.tight ground.lower align.ask",
-	}, []string{"lower-joint.", "lower-under."}},
-	{map[string]string{"shaft-room": "lower-joint", "lower-joint": "carrier", "carrier-holes": "round"}, nil, "front-hub-unit@FL", []string{
-		"lower-carrier.crack lower-carrier.out lower-carrier.free",
-	}, []string{"lower-carrier.scribe", "align."}},
+	{map[string]string{"shaft-room": "lower-joint", "lower-joint": "carrier", "carrier-holes": "slots"},
+		nil, "front-hub-unit@FL", []string{
+			"lower-carrier.scribe lower-carrier.crack lower-carrier.out lower-carrier.free front-hub-unit.hub-out",
+			"lower-carrier.start lower-carrier.tight ground.lower align.ask",
+		}, []string{"lower-joint.", "lower-under."}},
+	{map[string]string{"shaft-room": "lower-joint", "lower-joint": "carrier", "carrier-holes": "round"},
+		nil, "front-hub-unit@FL", []string{
+			"lower-carrier.crack lower-carrier.out lower-carrier.free",
+		}, []string{"lower-carrier.scribe", "align."}},
 	{map[string]string{"shaft-room": "lower-joint", "lower-joint": "under"}, nil, "front-hub-unit@FL", []string{
 		"lead.free lower-under.taper",
 		"front-hub-unit.knuckle-crack lower-under.crack lower-under.taper lower-under.out front-hub-unit.hub-out " +

@@ -40,7 +40,8 @@ func TestNoticesAreUpToDate(t *testing.T) {
 			}
 		}
 	}
-	for _, licence := range []string{"SIL OPEN FONT LICENSE", "Bitstream Vera", "The Go Authors", "Permission is hereby granted"} {
+	for _, licence := range []string{"SIL OPEN FONT LICENSE", "Bitstream Vera", "The Go Authors",
+		"Permission is hereby granted"} {
 		if !strings.Contains(Text(), licence) {
 			t.Errorf("the notices lack %q", licence)
 		}

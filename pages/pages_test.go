@@ -285,11 +285,13 @@ func TestFiguresAreAsked(t *testing.T) {
 		joint = h.st.Plan.Joint(step.Joint)
 	}
 	asks("As the maker writes it", "Technician Aro", false)
-	lines, err := recipe.Paste("Knuckle bolts M12x1.5 10.9: 60 Nm + 90°. See page 9.\nAxle nut 200 Nm + 1/4", lib.JointTitles())
+	lines, err := recipe.Paste("Knuckle bolts M12x1.5 10.9: 60 Nm + 90°. See page 9.\nAxle nut 200 Nm + 1/4",
+		lib.JointTitles())
 	if err != nil {
 		t.Fatal(err)
 	}
-	text := seen.lay(t, figures.Page(figures.Shown{Job: h.st, Library: h.lib, Person: "Technician Aro", Last: last, Pasted: lines}))
+	text := seen.lay(t, figures.Page(figures.Shown{Job: h.st, Library: h.lib, Person: "Technician Aro", Last: last,
+		Pasted: lines}))
 	if !strings.Contains(text, "Keep what was compared") || !strings.Contains(text, `value="hub.FL.knuckle" selected`) {
 		t.Error("what was pasted is not laid beside the joints")
 	}
@@ -309,7 +311,8 @@ func TestFiguresAreAsked(t *testing.T) {
 	take(vehicle.Standing{Differs: []vehicle.Figure{
 		{Recipe: "61 Nm + 90°", By: "Technician Aro"}, {Recipe: "66 Nm + 90°", By: "Technician Bel"},
 	}})
-	if onBench, list := see("Technician Aro", false, nil); !strings.Contains(onBench, "66 Nm") || !strings.Contains(list, "66 Nm") {
+	if onBench, list := see("Technician Aro", false, nil); !strings.Contains(onBench, "66 Nm") ||
+		!strings.Contains(list, "66 Nm") {
 		t.Error("readings that differ do not stand side by side")
 	}
 }
@@ -416,15 +419,17 @@ func TestEveryPageIsLaid(t *testing.T) {
 		t.Fatal(err)
 	}
 	seen.lay(t, page)
-	seen.lay(t, office.Office(office.Figures{Jobs: 1, Tools: lib.Tools, Opened: map[string][2]int{"hub.front.wheel": {9, 1}},
-		Joint: func(joint string) string { return joint }}, noon))
+	seen.lay(t, office.Office(office.Figures{Jobs: 1, Tools: lib.Tools,
+		Opened: map[string][2]int{"hub.front.wheel": {9, 1}},
+		Joint:  func(joint string) string { return joint }}, noon))
 	said(t, seen)
 	seen.lay(t, office.Notices(strings.Repeat("=", 80)+"\nlib v1\n\nMIT License\n\ntext"))
 	seen.lay(t, kit.Refusal(kit.Refused{Fault: refused, Code: 404, Asked: "Q-41", Near: []vehicle.Vehicle{st.Vehicle}}))
 	seen.lay(t, crib.Token(lib.Tools[0], "secret"))
 	seen.lay(t, crib.Recall(lib.Tools[0], []*job.State{st}, 1))
 	seen.lay(t, planpages.WaysPage(st, lib.Alternatives(sheetOf, *st.Plan, nil, nil), true))
-	seen.lay(t, planpages.Parts{Job: st, Supplier: "one"}.With([]device.Offer{{Key: st.Plan.Parts[0].Key, Available: true}}))
+	seen.lay(t, planpages.Parts{Job: st, Supplier: "one"}.With([]device.Offer{{Key: st.Plan.Parts[0].Key,
+		Available: true}}))
 	w, err := lib.Weigh(sheetOf, library.AskOf(st.Plan), offers)
 	if err != nil {
 		t.Fatal(err)

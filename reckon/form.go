@@ -86,10 +86,13 @@ func label(name string) (words, u string) {
 // options are the choices of text fields that have them, by the field's name, with
 // the calculation's before it where only there.
 var options = map[string]func(*library.Library) []string{
-	"fit.part":       func(*library.Library) []string { return part.Kinds() },
-	"schedule.sides": func(*library.Library) []string { return []string{string(schedule.Together), string(schedule.OneByOne)} },
-	"lining.kind":    liningKinds,
-	"release.kind":   releaseKinds,
+	"fit.part": func(*library.Library) []string { return part.Kinds() },
+	"schedule.sides": func(*library.Library) []string {
+		return []string{string(schedule.Together),
+			string(schedule.OneByOne)}
+	},
+	"lining.kind":  liningKinds,
+	"release.kind": releaseKinds,
 	"treatment": func(*library.Library) []string {
 		var out []string
 		for _, t := range thread.Treatments() {
@@ -179,7 +182,10 @@ func (c Calc) FromForm(value func(string) string) (json.RawMessage, error) {
 			in[f.Name] = n
 		case "numbers":
 			var list []json.Number
-			for _, w := range strings.FieldsFunc(v, func(r rune) bool { return r == ';' || r == ' ' || r == '\n' || r == '\r' }) {
+			for _, w := range strings.FieldsFunc(v, func(r rune) bool {
+				return r == ';' || r == ' ' || r == '\n' ||
+					r == '\r'
+			}) {
 				n, err := figure(strings.TrimSuffix(w, ","))
 				if err != nil {
 					return nil, fault.New(fault.BadNumber, f.Name, "“"+clip(w)+"” is no figure.",

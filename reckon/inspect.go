@@ -32,11 +32,12 @@ var inspecting = []Calc{
 	}, toneRing),
 	calc(
 		Calc{
-			Name:    "tyre",
-			Of:      Wheel,
-			Asks:    "What does the tyre size say?",
-			Title:   "What a tyre size says",
-			Formula: "diameter = rim · 25.4 + 2 · width · aspect / 100, or by the table; a turn = 3.05 · diameter, less when worn, more when hard",
+			Name:  "tyre",
+			Of:    Wheel,
+			Asks:  "What does the tyre size say?",
+			Title: "What a tyre size says",
+			Formula: "diameter = rim · 25.4 + 2 · width · aspect / 100, or by the table; a turn = 3.05 · diameter, less when " +
+				"worn, more when hard",
 			Source:  "ETRTO / ISO 4000-1 marking; rolling factor and tabled sizes from memory",
 			Example: `{"size":"205/55R16","speed_kmh":100}`,
 		},
@@ -393,7 +394,8 @@ type diagnoseIn struct {
 	Renewed  []renewedIn `json:"renewed,omitempty"`
 	Position string      `json:"position,omitempty"`
 
-	Complaint string `json:"complaint,omitempty"` // as it was typed: its words are signs to confirm, first questions, and a place
+	// as it was typed: its words are signs to confirm, first questions, and a place
+	Complaint string `json:"complaint,omitempty"`
 }
 type suspectOut struct {
 	Name    string   `json:"name"`
@@ -439,7 +441,8 @@ func diagnosis(lib *library.Library, in diagnoseIn) (diagnoseOut, error) {
 		return diagnoseOut{}, fault.New(fault.BadChoice, "position", "A vehicle does not stand like that.",
 			"Known are drive, ground, raised, wheels off.")
 	}
-	h := diagnose.History{AgeYears: in.Age, KM: in.KM, Salt: in.Salt, Said: in.Complaint, Renewed: map[string]diagnose.Renewal{}}
+	h := diagnose.History{AgeYears: in.Age, KM: in.KM, Salt: in.Salt, Said: in.Complaint,
+		Renewed: map[string]diagnose.Renewal{}}
 	for _, r := range in.Renewed {
 		h.Renewed[r.Suspect] = diagnose.Renewal{Years: r.Years, SecondHand: r.SecondHand}
 	}

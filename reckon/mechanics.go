@@ -14,12 +14,14 @@ import (
 
 var mechanics = []Calc{
 	calc(Calc{
-		Name:    "joint",
-		Of:      Bolt,
-		Asks:    "What clamp is left?",
-		Title:   "A bolted joint under load",
-		Formula: "loss = settling / (1/kB + 1/kP); bolt = F − loss + Φ·load; clamp = F − loss − (1 − Φ)·load; Φ = kB / (kB + kP)",
-		Source: "VDI 2230 part 1: the bolt as cylinders, the parts as cones, load under head and nut; steel plates wide enough; " +
+		Name:  "joint",
+		Of:    Bolt,
+		Asks:  "What clamp is left?",
+		Title: "A bolted joint under load",
+		Formula: "loss = settling / (1/kB + 1/kP); bolt = F − loss + Φ·load; clamp = F − loss − (1 − Φ)·load; Φ = kB / (kB " +
+			"+ kP)",
+		Source: "VDI 2230 part 1: the bolt as cylinders, the parts as cones, load under head and nut; steel plates wide " +
+			"enough; " +
 			"written down from memory",
 		Example: `{"thread":"M10","class":"8.8","grip_mm":30,"preload_kn":29.6,"load_kn":10,"settle_um":8}`,
 	}, joint),
@@ -51,11 +53,12 @@ var mechanics = []Calc{
 		Example: `{"chamber":"30","stroke_mm":48,"pressure_kpa":655}`,
 	}, pushRod),
 	calc(Calc{
-		Name:    "bearing",
-		Of:      Shaft,
-		Asks:    "How often does a flaw pass?",
-		Title:   "Frequencies of a rolling bearing",
-		Formula: "outer = n/2·f·(1 − d/D·cos α); inner = n/2·f·(1 + d/D·cos α); cage = f/2·(1 − …); ball = D/2d·f·(1 − (d/D·cos α)²)",
+		Name:  "bearing",
+		Of:    Shaft,
+		Asks:  "How often does a flaw pass?",
+		Title: "Frequencies of a rolling bearing",
+		Formula: "outer = n/2·f·(1 − d/D·cos α); inner = n/2·f·(1 + d/D·cos α); cage = f/2·(1 − …); ball = D/2d·f·(1 − " +
+			"(d/D·cos α)²)",
 		Source:  "kinematics of rolling without slip, outer ring held; textbook of machine vibration",
 		Example: `{"balls":9,"ball_mm":7.94,"pitch_mm":39.04,"angle_deg":0,"turns_per_s":29.95}`,
 	}, bearing),
@@ -222,7 +225,8 @@ func pushRod(in pushRodIn) (pushRodOut, error) {
 	if err != nil {
 		return pushRodOut{}, err
 	}
-	out := pushRodOut{sig(c.Limit), "ok", "The rod stays within what its chamber may travel. The maker’s figure comes first."}
+	out := pushRodOut{sig(c.Limit), "ok", "The rod stays within what its chamber may travel. The maker’s figure comes " +
+		"first."}
 	if !ok {
 		out.Verdict = "over"
 		out.Says = "Out of adjustment: look why the slack adjuster did not take it up before it is set. Not to be driven so."

@@ -7,11 +7,12 @@ import (
 
 var planning = []Calc{
 	calc(Calc{
-		Name:    "schedule",
-		Of:      Vehicle,
-		Asks:    "Which order of steps?",
-		Title:   "Steps in the best order",
-		Formula: "one hands-on step a technician at a time; changes of tool, side and position cost minutes; what runs by itself starts when its needs end",
+		Name:  "schedule",
+		Of:    Vehicle,
+		Asks:  "Which order of steps?",
+		Title: "Steps in the best order",
+		Formula: "one hands-on step a technician at a time; changes of tool, side and position cost minutes; what runs by " +
+			"itself starts when its needs end",
 		Source:  "exact search to 14 steps, a beam beyond; the bound is proved",
 		Example: `{"steps":[{"id":"spray","minutes":1,"hands":true,"tool":"can"},{"id":"soak","minutes":10,"hands":false,"needs":["spray"]},{"id":"wheel","minutes":4,"hands":true,"tool":"ratchet","side":"left"},{"id":"open","minutes":2,"hands":true,"tool":"bar","needs":["soak"]}],"costs":{"tool_change_min":0.5,"walk_min":0.5,"position_min":3},"technicians":1,"sides":"together"}`,
 	}, plan),

@@ -161,7 +161,8 @@ func strict(raw json.RawMessage, into any) error {
 			"Give it as the schema says.")
 	case strings.HasPrefix(err.Error(), "json: unknown field "):
 		name := strings.Trim(strings.TrimPrefix(err.Error(), "json: unknown field "), `"`)
-		return fault.New(fault.UnknownField, name, "There is no field “"+name+"” here.", "Leave it out or look at the schema.")
+		return fault.New(fault.UnknownField, name, "There is no field “"+name+"” here.",
+			"Leave it out or look at the schema.")
 	}
 	return fault.New(fault.BadJSON, "", "This is not JSON: "+err.Error()+".", "Send one JSON object.")
 }

@@ -42,10 +42,16 @@ func TestValues(t *testing.T) {
 		name, in, field string
 		want, rel       float64
 	}{
-		{"convert", `{"value":1,"from":"lbf·ft","to":"N·m"}`, "value", 1.355817948, 1e-8},                                     // NIST SP 811
-		{"wrench-setting", `{"target_nm":100,"wrench_mm":450,"adapter_mm":50,"adapter_angle_deg":0}`, "setting_nm", 90, 1e-9}, // statics
-		{"wrench-setting", `{"target_nm":100,"wrench_mm":450,"adapter_mm":50,"adapter_angle_deg":90}`, "setting_nm", 100, 1e-9},
-		{"tightening", `{"thread":"M10","class":"8.8","friction":0.12,"utilisation":0.9}`, "torque_nm", 48, 0.02}, // VDI 2230 table A1
+		// NIST SP 811
+		{"convert", `{"value":1,"from":"lbf·ft","to":"N·m"}`, "value", 1.355817948, 1e-8},
+		// statics
+		{"wrench-setting", `{"target_nm":100,"wrench_mm":450,"adapter_mm":50,"adapter_angle_deg":0}`, "setting_nm", 90, 1e-9},
+		{
+			"wrench-setting", `{"target_nm":100,"wrench_mm":450,"adapter_mm":50,"adapter_angle_deg":90}`, "setting_nm", 100,
+			1e-9,
+		},
+		// VDI 2230 table A1
+		{"tightening", `{"thread":"M10","class":"8.8","friction":0.12,"utilisation":0.9}`, "torque_nm", 48, 0.02},
 		{"tightening", `{"thread":"M12","class":"8.8","friction":0.12}`, "preload_kn", 43.0, 0.02},
 		{"preload", `{"thread":"M10","class":"8.8","torque_nm":48,"friction":0.12}`, "preload_kn", 29.6, 0.02},
 		{"castle-nut", `{"slots":6,"thread":"M20x1.5","hole_deg":25,"sets_bearing":true}`, "back_deg", 35, 1e-9}, // geometry
@@ -53,9 +59,11 @@ func TestValues(t *testing.T) {
 		{"convert", `{"value":12,"from":"daN·m","to":"N·m"}`, "value", 120, 1e-12}, // prefixes of the SI
 		{"convert", `{"value":12,"from":"cN·m","to":"N·mm"}`, "value", 120, 1e-12},
 		{"convert", `{"value":0.12,"from":"kN·m","to":"N·m"}`, "value", 120, 1e-12},
-		{"bearing", `{"balls":9,"ball_mm":7.94,"pitch_mm":39.04,"turns_per_s":10}`, "bpfi_hz", 54.15, 1e-3},       // textbook
-		{"balance", `{"mass_kg":20,"speed_kmh":120,"tyre":"205/55R16","grade":"G 40"}`, "at_rim_g", 36.23, 0.001}, // ISO 21940-11
-		{"push-rod", `{"chamber":30,"stroke_mm":48,"pressure_kpa":655}`, "limit_mm", 50.8, 1e-9},                  // 49 CFR 393.47(e)
+		{"bearing", `{"balls":9,"ball_mm":7.94,"pitch_mm":39.04,"turns_per_s":10}`, "bpfi_hz", 54.15, 1e-3}, // textbook
+		// ISO 21940-11
+		{"balance", `{"mass_kg":20,"speed_kmh":120,"tyre":"205/55R16","grade":"G 40"}`, "at_rim_g", 36.23, 0.001},
+		// 49 CFR 393.47(e)
+		{"push-rod", `{"chamber":30,"stroke_mm":48,"pressure_kpa":655}`, "limit_mm", 50.8, 1e-9},
 		{"end-play", `{"readings_mm":[0.05,0.07],"gauge_mm":0.01}`, "play_mm", 0.06, 1e-9},
 		{"caster", `{"camber_in_deg":1,"camber_out_deg":-1,"steer_deg":20}`, "caster_deg", 2.924, 1e-3}, // geometry
 		{"toe-angle", `{"rim_mm":400,"toe_deg":1}`, "toe_mm", 6.981, 1e-4},                              // geometry
@@ -63,19 +71,26 @@ func TestValues(t *testing.T) {
 		{"bar-force", `{"torque_nm":200,"bar_mm":500}`, "force_n", 400, 1e-9},                           // statics
 		{"castle-nut", `{"slots":6,"thread":"M12x1.25","hole_deg":25}`, "advance_deg", 25, 1e-9},        // geometry
 		{"castle-nut", `{"slots":6,"thread":"M12x1.25","hole_deg":60}`, "advance_mm", 0, 0},
-		{"guard-band", `{"low_nm":52,"high_nm":55,"accuracy_pct":4}`, "setting_nm", 53.5, 1e-9}, // common practice: the middle
+		// common practice: the middle
+		{"guard-band", `{"low_nm":52,"high_nm":55,"accuracy_pct":4}`, "setting_nm", 53.5, 1e-9},
 		{"recipe", `{"text":"60 Nm + 90°"}`, "peak_nm", 60, 1e-9},
 		{"toe", `{"turns":1,"pitch_mm":1.5,"arm_mm":150,"rim_mm":400}`, "toe_deg", 0.57294, 1e-4}, // atan(0.01)
 		{"tone-ring", `{"old_teeth":48,"new_teeth":44}`, "speed_error_pct", -8.33333, 1e-5},
 		{"tyre", `{"size":"205/55R16","speed_kmh":100}`, "diameter_mm", 631.9, 1e-9}, // ETRTO marking
 		{"tyre", `{"size":"205/55R16","speed_kmh":100}`, "turns_per_s", 14.41, 1e-3},
-		{"lash", `{"wheel_diameter_mm":508,"lash_mm":60,"power":false,"rule":"393.209"}`, "limit_mm", 64, 1e-9}, // 49 CFR 393.209(b)
-		{"lining", `{"kind":"hydraulic","thickness_mm":3,"rule":"393.47"}`, "limit_mm", 1.6, 1e-9},              // 49 CFR 393.47
+		// 49 CFR 393.209(b)
+		{"lash", `{"wheel_diameter_mm":508,"lash_mm":60,"power":false,"rule":"393.209"}`, "limit_mm", 64, 1e-9},
+		// 49 CFR 393.47
+		{"lining", `{"kind":"hydraulic","thickness_mm":3,"rule":"393.47"}`, "limit_mm", 1.6, 1e-9},
 		{"rotor", `{"thickness_mm":[26,26.01],"new_mm":28,"discard_mm":25,"distance_km":60000}`, "life_km", 30000, 1e-9},
 		{"bush", `{"arm_mm":300,"droop_mm":60,"limit_deg":8}`, "twist_deg", 11.53696, 1e-5},
 		{"cardan", `{"angle_deg":5}`, "spread_pct", 0.7627, 1e-3},                                         // textbook
 		{"release", `{"kind":"rusted thread","thread":"M12x1.25","class":"8.8"}`, "shears_nm", 142, 0.02}, // as twist-off
-		{"schedule", `{"steps":[{"id":"a","minutes":3,"tool":"x"},{"id":"b","minutes":2,"tool":"y"}],"costs":{"tool_change_min":1,"walk_min":0,"position_min":0}}`, "makespan_min", 6, 1e-9},
+		{
+			"schedule",
+			`{"steps":[{"id":"a","minutes":3,"tool":"x"},{"id":"b","minutes":2,"tool":"y"}],"costs":{"tool_change_min":1,"walk_min":0,"position_min":0}}`,
+			"makespan_min", 6, 1e-9,
+		},
 	} {
 		got, _ := run(t, c.name, c.in)[c.field].(float64)
 		if math.Abs(got-c.want) > c.rel*math.Abs(c.want) {
@@ -86,7 +101,8 @@ func TestValues(t *testing.T) {
 
 // A play whose band reaches over an end of its window is read again; one that lies beyond is said to.
 func TestEndPlayIsReadAgain(t *testing.T) {
-	for at, want := range map[string]string{"0.08": "ok", "0.035": "again", "0.01": "low", "0.125": "again", "0.16": "high"} {
+	for at, want := range map[string]string{"0.08": "ok", "0.035": "again", "0.01": "low", "0.125": "again",
+		"0.16": "high"} {
 		out := run(t, "end-play", `{"readings_mm":[`+at+`],"gauge_mm":0.01,"low_mm":0.03,"high_mm":0.13}`)
 		if out["verdict"] != want {
 			t.Errorf("%s: %v, want %s", at, out, want)
@@ -98,7 +114,8 @@ func TestEndPlayIsReadAgain(t *testing.T) {
 func TestPreloadSaysWhatTighteningAsked(t *testing.T) {
 	for _, share := range []float64{0.5, 0.9, 1} {
 		asked := run(t, "tightening", fmt.Sprintf(`{"thread":"M10","class":"8.8","friction":0.12,"utilisation":%g}`, share))
-		got := run(t, "preload", fmt.Sprintf(`{"thread":"M10","class":"8.8","friction":0.12,"torque_nm":%v}`, asked["torque_nm"]))
+		got := run(t, "preload", fmt.Sprintf(`{"thread":"M10","class":"8.8","friction":0.12,"torque_nm":%v}`,
+			asked["torque_nm"]))
 		if math.Abs(got["yield_pct"].(float64)-100*share) > 1e-4 {
 			t.Errorf("%g: %v at %v N·m", share, got["yield_pct"], asked["torque_nm"])
 		}
@@ -146,7 +163,10 @@ func TestNutsThatDoNotClampAreNotTold(t *testing.T) {
 func TestNamesAsNumbers(t *testing.T) {
 	for _, c := range []struct{ name, asText, asNumber string }{
 		{"preload", `{"thread":"M10","class":"8.8","torque_nm":48}`, `{"thread":"M10","class":8.8,"torque_nm":48}`},
-		{"lash", `{"wheel_diameter_mm":457,"lash_mm":60,"power":true,"rule":"393.209"}`, `{"wheel_diameter_mm":457,"lash_mm":60,"power":true,"rule":393.209}`},
+		{
+			"lash", `{"wheel_diameter_mm":457,"lash_mm":60,"power":true,"rule":"393.209"}`,
+			`{"wheel_diameter_mm":457,"lash_mm":60,"power":true,"rule":393.209}`,
+		},
 	} {
 		a, err := Run(lib, c.name, []byte(c.asText))
 		b, err2 := Run(lib, c.name, []byte(c.asNumber))

@@ -44,7 +44,8 @@ func TestVerdictFollowsTheEvidence(t *testing.T) {
 			break
 		}
 	}
-	if r := report.New(source(&owes)); !r.Barred || r.Verdict != "Must not be driven" || !strings.Contains(r.Says, "1 still owed") {
+	if r := report.New(source(&owes)); !r.Barred || r.Verdict != "Must not be driven" ||
+		!strings.Contains(r.Says, "1 still owed") {
 		t.Errorf("one fastener has no figure: %s: %s", r.Verdict, r.Says)
 	}
 	broken := *signed

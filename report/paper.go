@@ -180,7 +180,8 @@ func (p paper) sign(x, y, k float64, drive string, m job.Mark) {
 			}
 			p.Polygon(pts, style)
 		default:
-			c, w := map[string][3]int{"lacquer": lacquer, "broken": lacquer, "cross": red, "turn": debt, "halo": white}[s.Role], 0.5
+			c, w := map[string][3]int{"lacquer": lacquer, "broken": lacquer, "cross": red, "turn": debt,
+				"halo": white}[s.Role], 0.5
 			if s.Role == "halo" {
 				w = 0.9
 			}

@@ -315,7 +315,8 @@ func (p paper) photos(x, y float64, seen []Seen) float64 {
 			continue
 		}
 		name := fmt.Sprint("photo-", i)
-		if info := p.RegisterImageOptionsReader(name, fpdf.ImageOptions{ImageType: "JPG"}, bytes.NewReader(s.Photo)); info == nil ||
+		if info := p.RegisterImageOptionsReader(name, fpdf.ImageOptions{ImageType: "JPG"},
+			bytes.NewReader(s.Photo)); info == nil ||
 			p.Error() != nil {
 			p.ClearError()
 			continue

@@ -134,8 +134,10 @@ func TestAToolIsHung(t *testing.T) {
 		change func(*wrench.Tool)
 		field  string
 	}{
-		"by a technician":         {job.Technician, "picture", func(*wrench.Tool) {}, "name"},
-		"too long a name":         {job.Foreman, "picture", func(x *wrench.Tool) { x.Name = strings.Repeat("x", 61) }, "name"},
+		"by a technician": {job.Technician, "picture", func(*wrench.Tool) {}, "name"},
+		"too long a name": {
+			job.Foreman, "picture", func(x *wrench.Tool) { x.Name = strings.Repeat("x", 61) }, "name",
+		},
 		"of no kind":              {job.Foreman, "picture", func(x *wrench.Tool) { x.Kind = "stretchy" }, "kind"},
 		"without an end":          {job.Foreman, "picture", func(x *wrench.Tool) { x.MaxNm = 0 }, "max_nm"},
 		"range upside down":       {job.Foreman, "picture", func(x *wrench.Tool) { x.StepNm = 500 }, "step_nm"},
@@ -215,7 +217,8 @@ func TestACalibrationHasItsPaper(t *testing.T) {
 	s := begun(t)
 	tool := s.Library().Tools[0]
 	sound := func() wrench.Logged {
-		l := wrench.Logged{Tool: tool.ID, Kind: wrench.LogCheck, At: noon, By: "Aro", Reference: "bench 7", Certificate: "C-1",
+		l := wrench.Logged{Tool: tool.ID, Kind: wrench.LogCheck, At: noon, By: "Aro", Reference: "bench 7",
+			Certificate:    "C-1",
 			ReferenceUntil: noon.AddDate(1, 0, 0)}
 		for _, share := range []float64{0.2, 0.6, 1} {
 			p := wrench.CheckPoint{SetNm: share * tool.MaxNm}
@@ -231,10 +234,12 @@ func TestACalibrationHasItsPaper(t *testing.T) {
 		photo  []byte
 		field  string
 	}{
-		"whole":             {func(*wrench.Logged) {}, []byte("picture"), ""},
-		"no reference":      {func(l *wrench.Logged) { l.Reference = "" }, []byte("picture"), "reference"},
-		"no certificate":    {func(l *wrench.Logged) { l.Certificate = "" }, []byte("picture"), "certificate"},
-		"reference run out": {func(l *wrench.Logged) { l.ReferenceUntil = noon.AddDate(0, 0, -2) }, []byte("picture"), "reference_until"},
+		"whole":          {func(*wrench.Logged) {}, []byte("picture"), ""},
+		"no reference":   {func(l *wrench.Logged) { l.Reference = "" }, []byte("picture"), "reference"},
+		"no certificate": {func(l *wrench.Logged) { l.Certificate = "" }, []byte("picture"), "certificate"},
+		"reference run out": {
+			func(l *wrench.Logged) { l.ReferenceUntil = noon.AddDate(0, 0, -2) }, []byte("picture"), "reference_until",
+		},
 		"seen by one twice": {func(l *wrench.Logged) { l.Second = " aro" }, []byte("picture"), "second"},
 		"no picture":        {func(*wrench.Logged) {}, nil, "photo"},
 	} {
@@ -248,7 +253,8 @@ func TestACalibrationHasItsPaper(t *testing.T) {
 			t.Errorf("%s: refused at %q, want %q", name, field, c.field)
 		}
 	}
-	if code := codeOf(t, s.LogTool(t.Context(), "back", tool, wrench.Logged{Tool: tool.ID, Kind: wrench.LogReturn, At: noon, By: "Aro"},
+	if code := codeOf(t, s.LogTool(t.Context(), "back", tool,
+		wrench.Logged{Tool: tool.ID, Kind: wrench.LogReturn, At: noon, By: "Aro"},
 		job.Technician, nil)); code != fault.Role {
 		t.Errorf("a technician puts a tool back into use: %q", code)
 	}

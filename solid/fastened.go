@@ -253,8 +253,10 @@ func (p *page) bolt(k int, at box, x, y float64) {
 	touch := at.wider(20, 20)
 	fmt.Fprintf(&p.svg, `<a data-bolt="%d"><rect class="o-touch" x="%.0f" y="%.0f" width="%.0f" height="%.0f"/>`, k,
 		touch.x, touch.y, touch.w, touch.h)
-	fmt.Fprintf(&p.svg, `<use href="#bolt-%d" x="%.0f" y="%.0f" width="%.0f" height="%.0f"/>`, k, at.x, at.y, signSize, signSize)
-	fmt.Fprintf(&p.svg, `<text class="o-words" x="%.0f" y="%.0f">bolt-%d</text></a>`, at.x+signSize+6, at.y+signSize*0.82, k)
+	fmt.Fprintf(&p.svg, `<use href="#bolt-%d" x="%.0f" y="%.0f" width="%.0f" height="%.0f"/>`, k, at.x, at.y, signSize,
+		signSize)
+	fmt.Fprintf(&p.svg, `<text class="o-words" x="%.0f" y="%.0f">bolt-%d</text></a>`, at.x+signSize+6, at.y+signSize*0.82,
+		k)
 	p.taken = append(p.taken, at)
 	p.lines = append(p.lines, line{ex, ey, x, y})
 }

@@ -18,7 +18,8 @@ const (
 // pane, longer or shorter than the new one along the field that is scaled. In place of each dimension that was
 // measured stands a mark, and fill says what is to be written for it. It is false where that field was not
 // measured on both, where they are too far apart for one picture, or where nothing of the part is scaled.
-func (s Scene) Measured(old, new map[string]float64, write func(mm float64) string) (out Scene, fill map[string]string, ok bool) {
+func (s Scene) Measured(old, new map[string]float64, write func(mm float64) string) (out Scene, fill map[string]string,
+	ok bool) {
 	by := math.Round(old[s.Scaled]/new[s.Scaled]/scaleStep) * scaleStep
 	if len(s.Panes) != 2 || s.Scaled == "" || !(by >= leastScale && by <= mostScale) { // nor is what is no number
 		return s, nil, false

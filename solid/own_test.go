@@ -52,7 +52,8 @@ func TestReadOwn(t *testing.T) {
 		{"twice as high", `,"scale":[1,2,1]`, "", Vec{0, 0, 200}},
 		{"mirrored", `,"scale":[-1,1,1]`, "", Vec{0, 0, 100}},
 		{"by a matrix", `,"matrix":[1,0,0,0, 0,1,0,0, 0,0,1,0, 0,0,-2,1]`, "", Vec{0, 2000, 100}},
-		{"of rubber, with a place", `,"extras":{"stuff":"rubber"},"children":[1]`, `,{"name":"head","translation":[0.05,0,0]}`,
+		{"of rubber, with a place", `,"extras":{"stuff":"rubber"},"children":[1]`,
+			`,{"name":"head","translation":[0.05,0,0]}`,
 			Vec{0, 0, 100}},
 	} {
 		p, err := ReadOwn("own", tetrahedron(c.node, c.more, ""))
@@ -118,7 +119,10 @@ func TestReadOwnRefuses(t *testing.T) {
 		{"whole numbers", change(`5126`, `5125`), "no 32-bit floats"},
 		{"empty", change(`"mesh":0`, `"skin":0`), "no triangles"},
 		{"no mesh", change(`"mesh":0`, `"mesh":5`), "no mesh 5"},
-		{"lines", tetrahedron("", "", `,"meshes":[{"primitives":[{"attributes":{"POSITION":0},"mode":1}]}]`), "only triangles"},
+		{
+			"lines", tetrahedron("", "", `,"meshes":[{"primitives":[{"attributes":{"POSITION":0},"mode":1}]}]`),
+			"only triangles",
+		},
 	} {
 		if _, err := ReadOwn("own", c.b); err == nil || !strings.Contains(err.Error(), c.says) {
 			t.Errorf("%s: %v", c.name, err)

@@ -134,7 +134,8 @@ func (p *page) clashes(b box, leader *line) bool {
 		if b.hits(o.wider(10, 6)) {
 			return true
 		}
-		within := leader != nil && o.w < 140 && leader.x2 > o.x && leader.x2 < o.x+o.w && leader.y2 > o.y && leader.y2 < o.y+o.h
+		within := leader != nil && o.w < 140 && leader.x2 > o.x && leader.x2 < o.x+o.w && leader.y2 > o.y &&
+			leader.y2 < o.y+o.h
 		if leader != nil && o.holds(*leader) && !within {
 			return true
 		}
@@ -253,7 +254,8 @@ func (p *page) sign(good bool, x, y float64) {
 	if !good {
 		class, d, at = "o-wrong", "l24 24m0-24l-24 24", [2]float64{x - 12, y - 12}
 	}
-	fmt.Fprintf(&p.svg, `<circle class="%s" cx="%.0f" cy="%.0f" r="32"/><path class="o-tick" d="M%.0f %.0f%s"/>`, class, x, y,
+	fmt.Fprintf(&p.svg, `<circle class="%s" cx="%.0f" cy="%.0f" r="32"/><path class="o-tick" d="M%.0f %.0f%s"/>`, class, x,
+		y,
 		at[0], at[1], d)
 	p.taken = append(p.taken, box{x - 40, y - 40, 80, 80})
 }

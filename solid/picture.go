@@ -125,7 +125,8 @@ func stand(p Scene, parts map[string]*Part, a *Album, left bool, w int) (shown, 
 }
 
 // drawPane draws a pane, the at-th, at no more than so many pixels to a millimetre.
-func drawPane(samples int, p Scene, parts map[string]*Part, a *Album, left bool, w, at int, most float64) (shown, error) {
+func drawPane(samples int, p Scene, parts map[string]*Part, a *Album, left bool, w, at int, most float64) (shown,
+	error) {
 	v, err := arrange(p, parts, a, left, w, at, most)
 	if err != nil {
 		return shown{}, err

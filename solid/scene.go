@@ -43,10 +43,11 @@ type Scene struct {
 	ToScale bool     `yaml:"-"`      // all panes at one scale
 	Where   string   `yaml:"where"`  // on the car: front, rear or under
 
-	Bolts []string `yaml:"bolts"` // the fasteners of a joint, in the order of their letters: the key is the joint's specification
-	Tool  string   `yaml:"tool"`  // that tightens them
-	Bar   string   `yaml:"bar"`   // that breaks them loose
-	Near  bool     `yaml:"near"`  // the one in hand fills the picture, where they lie far apart
+	// the fasteners of a joint, in the order of their letters: the key is the joint's specification
+	Bolts []string `yaml:"bolts"`
+	Tool  string   `yaml:"tool"` // that tightens them
+	Bar   string   `yaml:"bar"`  // that breaks them loose
+	Near  bool     `yaml:"near"` // the one in hand fills the picture, where they lie far apart
 
 	Overview bool `yaml:"overview"` // it shows where joints sit, and what is ordered
 }
@@ -135,9 +136,11 @@ type Album struct {
 	Builds   map[string]map[string][]string                     `yaml:"builds"`
 	Corners  map[string]map[string]string                       `yaml:"corners"`
 	Composed map[string]map[string]map[string]map[string]string `yaml:"composed"`
-	Seats    map[string][]string                                `yaml:"seats"` // where a joint's fasteners sit: frames, by its specification
-	Touch    map[string]string                                  `yaml:"-"`     // where an operation is ordered: a frame, by its key
-	Scenes   []Scene                                            `yaml:"-"`     // each of a file of its own room
+	// where a joint's fasteners sit: frames, by its specification
+	Seats map[string][]string `yaml:"seats"`
+	// where an operation is ordered: a frame, by its key
+	Touch  map[string]string `yaml:"-"`
+	Scenes []Scene           `yaml:"-"` // each of a file of its own room
 
 	Own    map[string]*Part `yaml:"-"` // the owner's solids beside those that ship, by name
 	OwnSum string           `yaml:"-"` // of their files

@@ -284,7 +284,8 @@ func TestShelf(t *testing.T) {
 	}
 	none := "-0123456789abcdef-day.png"
 	for _, none := range []string{
-		"", "x.png", name + ".png", name + "-day", name + "-noon.png", "../" + name + "-day.png", "none" + none, "..%2f" + none,
+		"", "x.png", name + ".png", name + "-day", name + "-noon.png", "../" + name + "-day.png", "none" + none,
+		"..%2f" + none,
 	} {
 		if b := shelf.PNG(none); b != nil {
 			t.Errorf("%q: %d bytes", none, len(b))

@@ -192,7 +192,8 @@ func TestPlacing(t *testing.T) {
 	p := newPage()
 	p.sealed()
 	for _, l := range []Label{
-		{Says: "one"}, {Says: "two/lines"}, {Says: "three", Side: "left"}, {Says: "four", Side: "up"}, {Says: "five", Side: "right"},
+		{Says: "one"}, {Says: "two/lines"}, {Says: "three", Side: "left"}, {Says: "four", Side: "up"},
+		{Says: "five", Side: "right"},
 	} {
 		p.words(l, 600, 420)
 	}
@@ -239,11 +240,17 @@ func TestCompose(t *testing.T) {
 		has, not string // a part; empty: the scene is not of that vehicle
 	}{
 		{"rotor-off", Answers{"axle": "front", "front-corner": "strut-corner", "rotor": "over"}, "strut", "upper-arm"},
-		{"rotor-off", Answers{"axle": "front", "front-corner": "wishbone-corner", "rotor": "over"}, "knuckle=knuckle-tall", "strut"},
+		{
+			"rotor-off", Answers{"axle": "front", "front-corner": "wishbone-corner", "rotor": "over"}, "knuckle=knuckle-tall",
+			"strut",
+		},
 		{"rotor-off", Answers{"axle": "rear", "rear-axle": "beam", "rear-brake": "disc", "rotor": "over"}, "beam", "tie-rod"},
 		{"rotor-off", Answers{"axle": "rear", "rear-axle": "beam", "rear-brake": "drum", "rotor": "over"}, "", ""},
 		{"rotor-off", Answers{"axle": "front", "front-corner": "strut-corner", "rotor": "captive"}, "", ""},
-		{"pads-in", Answers{"axle": "rear", "rear-axle": "links", "rear-brake": "disc", "caliper": "bracket"}, "bracket", "caliper-fixed"},
+		{
+			"pads-in", Answers{"axle": "rear", "rear-axle": "links", "rear-brake": "disc", "caliper": "bracket"}, "bracket",
+			"caliper-fixed",
+		},
 		{"pads-in", Answers{"axle": "rear", "rear-axle": "links", "rear-brake": "disc", "caliper": "fixed"}, "", ""},
 		{"pads-in", Answers{"axle": "rear", "rear-axle": "links", "rear-brake": "drum", "caliper": "bracket"}, "", ""},
 		{"pads-in", Answers{"axle": "front", "front-corner": "strut-corner"}, "", ""},

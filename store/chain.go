@@ -250,7 +250,8 @@ const mostElsewhere = 50
 // PastOf lists what a node knows of a vehicle by its VIN, of every shop but one, the newest first.
 func (s *Store) PastOf(ctx context.Context, vin, but string) ([]listing.Elsewhere, error) {
 	if vin == "" {
-		return nil, fault.New(fault.Missing, "vin", "The vehicle has no VIN.", "Enter it: other shops know the vehicle by it.")
+		return nil, fault.New(fault.Missing, "vin", "The vehicle has no VIN.",
+			"Enter it: other shops know the vehicle by it.")
 	}
 	if err := s.settle(ctx); err != nil {
 		return nil, err

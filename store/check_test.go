@@ -29,7 +29,8 @@ func busy(t *testing.T) (*Store, string) {
 	if _, err := s.AddPerson(ctx, "Cass", job.Foreman, "5820", "foreman"); err != nil {
 		t.Fatal(err)
 	}
-	if err := s.LogTool(ctx, "log-1", wrench.Logged{Tool: "w2", Kind: wrench.LogRetire, At: now, By: "Cass", Note: "dropped"}, nil); err != nil {
+	if err := s.LogTool(ctx, "log-1", wrench.Logged{Tool: "w2", Kind: wrench.LogRetire, At: now, By: "Cass",
+		Note: "dropped"}, nil); err != nil {
 		t.Fatal(err)
 	}
 	if err := s.AddFile(ctx, "file-1", File{At: now, By: "Cass", Kind: "pattern", Text: "id: x"}); err != nil {
@@ -125,7 +126,8 @@ func TestCheckFindsEveryTampering(t *testing.T) {
 		"an event of the middle": sqlOf(`DELETE FROM event WHERE seq = 3 AND job = '1'`),
 		"the last event":         sqlOf(`DELETE FROM event WHERE n = (SELECT MAX(n) FROM event)`),
 		"a whole job":            sqlOf(`DELETE FROM event WHERE job = '1'`),
-		"events exchanged":       sqlOf(`UPDATE event SET n = 1000 WHERE n = 2`, `UPDATE event SET n = 2 WHERE n = 3`, `UPDATE event SET n = 3 WHERE n = 1000`),
+		"events exchanged": sqlOf(`UPDATE event SET n = 1000 WHERE n = 2`, `UPDATE event SET n = 2 WHERE n = 3`,
+			`UPDATE event SET n = 3 WHERE n = 1000`),
 		"the whole chain made anew": func(t *testing.T, db *sql.DB) {
 			sqlOf(`UPDATE event SET by = 'somebody else' WHERE seq = 2 AND job = '1'`)(t, db)
 			forge(t, db)

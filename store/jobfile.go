@@ -123,12 +123,14 @@ func ReadJobFile(data []byte) (*JobFile, *job.State, error) {
 	for i := range f.Events {
 		var b bytes.Buffer
 		if err := json.Compact(&b, f.Events[i].Body); err != nil {
-			return nil, nil, fault.New(fault.BadFile, "events", fmt.Sprintf("Event %d has no body.", i+1), "Export the job again.")
+			return nil, nil, fault.New(fault.BadFile, "events", fmt.Sprintf("Event %d has no body.", i+1),
+				"Export the job again.")
 		}
 		f.Events[i].Body = b.Bytes()
 	}
 	if f.Key != "" && !signed(f.Key, f.text(), f.Signature) {
-		return nil, nil, fault.New(fault.BadFile, "signature", "The end of the job is not signed by the key named in the file.",
+		return nil, nil, fault.New(fault.BadFile, "signature",
+			"The end of the job is not signed by the key named in the file.",
 			"The file was cut or changed: do not trust it.")
 	}
 	if first := f.Events[0].Kind; first != (record.Started{}).Kind() {
@@ -196,7 +198,8 @@ func (s *Store) Import(ctx context.Context, data []byte, src Source) (id string,
 		})
 	})
 	if unique(err) {
-		return "", false, fault.New(fault.Conflict, "file", "An event of this file is in the shop already, under another job.",
+		return "", false, fault.New(fault.Conflict, "file", "An event of this file is in the shop already, under another "+
+			"job.",
 			"Look at both before anything is done.")
 	}
 	if err != nil {

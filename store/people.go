@@ -106,7 +106,8 @@ type added struct {
 }
 
 func personOf(p NewPerson) added {
-	x := added{person: listing.Person{ID: uuid.NewString(), Name: p.Name, Role: p.Role, Active: true}, stored: newPIN(p.PIN)}
+	x := added{person: listing.Person{ID: uuid.NewString(), Name: p.Name, Role: p.Role, Active: true},
+		stored: newPIN(p.PIN)}
 	x.body = record.PersonAdded{Person: x.person.ID, Name: p.Name, Role: string(p.Role), PIN: sha(x.stored)}
 	return x
 }

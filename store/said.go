@@ -65,6 +65,9 @@ func (s *Store) said(ctx context.Context, of, chance, happened, table string) (o
 	query := fmt.Sprintf(`SELECT %[1]s, MIN(%[5]d - 1, CAST(%[2]s * %[5]d AS INTEGER)) AS band,
 			COUNT(*), SUM(%[3]s), SUM(%[2]s), SUM(%[2]s * (1 - %[2]s))
 		FROM %[4]s GROUP BY 1, 2, 3 ORDER BY 1, 2, 3`, of, chance, happened, table, forecast.Bands)
-	err = s.tally(ctx, query, func(a, b string, band int, t forecast.Tally) { out = append(out, forecast.Said{a, b, band, t}) })
+	err = s.tally(ctx, query, func(a, b string, band int,
+		t forecast.Tally) {
+		out = append(out, forecast.Said{Kind: a, Of: b, Band: band, Tally: t})
+	})
 	return out, err
 }

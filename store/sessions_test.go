@@ -115,7 +115,8 @@ func TestSetRole(t *testing.T) {
 
 // The PINs that everybody tries first are none.
 func TestWeakPINs(t *testing.T) {
-	for _, pin := range []string{"", "123", "12a4", "0000", "1111111", "1234", "4321", "2468", "9876543", "1212", "121212", "1987", "2024", "1234567890123"} {
+	for _, pin := range []string{"", "123", "12a4", "0000", "1111111", "1234", "4321", "2468", "9876543", "1212", "121212",
+		"1987", "2024", "1234567890123"} {
 		if checkPIN(pin) == nil {
 			t.Errorf("%s is taken", pin)
 		}

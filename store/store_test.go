@@ -70,7 +70,8 @@ var clock atomic.Int64
 func keep(t testing.TB, s *Store, jobID, id string, c job.Command) *job.State {
 	t.Helper()
 	at := now.Add(time.Duration(clock.Add(1)) * time.Second)
-	st, _, err := s.Record(ctx, jobID, job.Meta{ID: record.EventID(id), By: "technician A", Role: job.Technician, At: at}, c)
+	st, _, err := s.Record(ctx, jobID, job.Meta{ID: record.EventID(id), By: "technician A", Role: job.Technician, At: at},
+		c)
 	if err != nil {
 		t.Fatalf("%s: %v", id, err)
 	}
@@ -221,7 +222,8 @@ func TestPIN(t *testing.T) {
 		name string
 		role job.Role
 		pin  string
-	}{{"", job.Foreman, "4711"}, {"x", "boss", "4711"}, {"x", job.Reader, "12"}, {"x", job.Reader, "abcd"}, {"foreman", job.Reader, "4711"}} {
+	}{{"", job.Foreman, "4711"}, {"x", "boss", "4711"}, {"x", job.Reader, "12"}, {"x", job.Reader, "abcd"},
+		{"foreman", job.Reader, "4711"}} {
 		if _, err := s.AddPerson(ctx, bad.name, bad.role, bad.pin, "foreman"); fault.As(err) == nil {
 			t.Errorf("AddPerson(%v): %v", bad, err)
 		}

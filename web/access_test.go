@@ -44,7 +44,8 @@ func TestAccessLogKeepsSecrets(t *testing.T) {
 	}
 	res.Body.Close()
 	log := out.String()
-	for _, want := range []string{`"path":"/search","status":200`, `"path":"/nowhere","status":404`, `"path":"/signin","status":422`, `"who":"Technician Aro"`} {
+	for _, want := range []string{`"path":"/search","status":200`, `"path":"/nowhere","status":404`,
+		`"path":"/signin","status":422`, `"who":"Technician Aro"`} {
 		if !strings.Contains(log, want) {
 			t.Errorf("the log lacks %s", want)
 		}

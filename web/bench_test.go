@@ -195,7 +195,8 @@ func BenchmarkBenchPage(b *testing.B) {
 	bare := fiber.New()
 	bare.Get("/", func(c fiber.Ctx) error {
 		var owed int
-		if err := db.QueryRowContext(c.Context(), `SELECT owed FROM job WHERE id = ?`, demo.HalfDone).Scan(&owed); err != nil {
+		if err := db.QueryRowContext(c.Context(), `SELECT owed FROM job WHERE id = ?`,
+			demo.HalfDone).Scan(&owed); err != nil {
 			return err
 		}
 		return c.JSON(owed)

@@ -36,13 +36,17 @@ func TestElsewhere(t *testing.T) {
 		chain Chain
 		says  []string
 	}{
-		"past":        {told{past: past}, []string{"Head Office", "Front strut, left", "2 fasteners owed", "boot torn", "still owed: wheel nuts again"}},
+		"past": {
+			told{past: past},
+			[]string{"Head Office", "Front strut, left", "2 fasteners owed", "boot torn", "still owed: wheel nuts again"},
+		},
 		"none":        {told{}, []string{"No other shop has worked on it."}},
 		"not reached": {told{err: errors.New("no servers")}, []string{"The chain is not reached now.", "do not stand here"}},
 		"no chain":    {nil, []string{"This shop is in no chain."}},
 	} {
 		s, addr, _, client := serve(t, Config{Chain: c.chain})
-		if _, err := s.Shop.AddVehicle(t.Context(), vehicle.Vehicle{ID: "x", Fleet: "X-1", VIN: "1M8GDM9AXKP042788", Pattern: "ostrel-c22"}); err != nil {
+		if _, err := s.Shop.AddVehicle(t.Context(), vehicle.Vehicle{ID: "x", Fleet: "X-1", VIN: "1M8GDM9AXKP042788",
+			Pattern: "ostrel-c22"}); err != nil {
 			t.Fatal(err)
 		}
 		_, body := get(t, client, "http://"+addr+"/vehicles/x/elsewhere")
@@ -90,7 +94,8 @@ func TestANodeMakesNoRecords(t *testing.T) {
 		}
 	}
 	x := newScript(t, s, addr, "writer", listing.ScopeWrite)
-	if res := x.call("POST", "/jobs/"+demo.HalfDone+"/findings", `{"id":"f","text":"mirror"}`, nil); res.StatusCode != http.StatusForbidden {
+	if res := x.call("POST", "/jobs/"+demo.HalfDone+"/findings", `{"id":"f","text":"mirror"}`,
+		nil); res.StatusCode != http.StatusForbidden {
 		t.Errorf("a script: %d", res.StatusCode)
 	}
 	if after, err := s.Shop.LastEvent(t.Context()); err != nil || after != before {

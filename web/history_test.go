@@ -63,8 +63,10 @@ func TestHistoryAndRecall(t *testing.T) {
 	addr, _, client := served(t)
 	base := "http://" + addr
 	for path, want := range map[string][]string{
-		"/vehicles/demo-p2": {"Hub unit on the solid front axle, right", unit.Kilometres(58_310), "signed by Technician Bel", "Wheel nuts again"},
-		"/crib/w2/recall":   {"Tightened with wrench 2", "P-2", "4 unit bolts", "8 wheel nuts", "it has left"},
+		"/vehicles/demo-p2": {
+			"Hub unit on the solid front axle, right", unit.Kilometres(58_310), "signed by Technician Bel", "Wheel nuts again",
+		},
+		"/crib/w2/recall": {"Tightened with wrench 2", "P-2", "4 unit bolts", "8 wheel nuts", "it has left"},
 	} {
 		res, page := get(t, client, base+path)
 		if res.StatusCode != 200 {
@@ -76,7 +78,8 @@ func TestHistoryAndRecall(t *testing.T) {
 			}
 		}
 	}
-	for words, found := range map[string]bool{"WRENCH 2": true, "rumble": true, "hub unit": true, "Bel": true, "gearbox": false} {
+	for words, found := range map[string]bool{"WRENCH 2": true, "rumble": true, "hub unit": true, "Bel": true,
+		"gearbox": false} {
 		_, page := get(t, client, base+"/vehicles/demo-p2?q="+url.QueryEscape(words))
 		if got := strings.Contains(page, "Hub unit on the solid front axle, right</a>"); got != found {
 			t.Errorf("%q finds the job: %v", words, got)
@@ -209,14 +212,16 @@ func TestHistoryPages(t *testing.T) {
 		jobs int
 		old  bool
 	}{
-		"": {fleet.HistoryPage, false}, "?page=2": {1, true}, "?q=rattles": {fleet.HistoryPage, false}, "?q=rumble": {1, true},
+		"": {fleet.HistoryPage, false}, "?page=2": {1, true}, "?q=rattles": {fleet.HistoryPage, false},
+		"?q=rumble":        {1, true},
 		"?q=rumble&page=7": {1, true}, "?q=gearbox": {0, false},
 	} {
 		_, page := get(t, h.client, "http://"+h.addr+"/vehicles/demo-p2"+query)
 		if n := strings.Count(page, `class="past"`); n != want.jobs || strings.Contains(page, old) != want.old {
 			t.Errorf("%q shows %d jobs, the old one %v; want %+v", query, n, !want.old, want)
 		}
-		if !strings.Contains(page, "13 jobs in this shop") || !strings.Contains(page, unit.Kilometres(60_011)+" when it was here last") {
+		if !strings.Contains(page, "13 jobs in this shop") ||
+			!strings.Contains(page, unit.Kilometres(60_011)+" when it was here last") {
 			t.Errorf("%q does not tell of all", query)
 		}
 	}

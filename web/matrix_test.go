@@ -157,7 +157,8 @@ func letterOf(who string) string {
 // filled is a route with something of the demo in it.
 func filled(path string) string {
 	for param, value := range map[string]string{
-		":job": demo.HalfDone, ":vehicle": "demo-p2", ":sheet": "ostrel-c22", ":tool": "w2", ":pattern": "ostrel-c22", ":name": "convert",
+		":job": demo.HalfDone, ":vehicle": "demo-p2", ":sheet": "ostrel-c22", ":tool": "w2", ":pattern": "ostrel-c22",
+		":name": "convert",
 		":file": "lugtak.css", ":event": "none", ":run": "none", ":person": "none", ":session": "none", ":kind": "pulled",
 	} {
 		path = regexp.MustCompile(param+`\b`).ReplaceAllString(path, value)

@@ -127,7 +127,8 @@ func (s planRoom) school(c fiber.Ctx, st *job.State) error {
 	case in.Technicians.Value == 1 || in.Technicians.Value == 2:
 		ask.Technicians = in.Technicians.Value
 	default:
-		return s.onPlan(c, fault.New(fault.BadChoice, "school", "No way of working was chosen.", "Choose one of those shown."))
+		return s.onPlan(c, fault.New(fault.BadChoice, "school", "No way of working was chosen.",
+			"Choose one of those shown."))
 	}
 	return s.onPlan(c, s.Shop.Plan(c.Context(), st.ID, kit.Meta(c, s.Shop.Now()), ask))
 }

@@ -188,7 +188,8 @@ func (s practiceRoom) pullFor(run *practice.Run, a practice.Act, let kit.Figure)
 	case step == nil || run.Asks(step) != practice.Pull:
 		return nil, fault.New(fault.BadAct, "step", "Nothing is pulled there.", "Choose an act that is laid out.")
 	case !let.OK || let.Value <= 0 || let.Value > mostLet:
-		return nil, fault.New(fault.OutOfRange, "let", "Nobody lets go there.", "Give newton metres, or degrees for an angle.")
+		return nil, fault.New(fault.OutOfRange, "let", "Nobody lets go there.",
+			"Give newton metres, or degrees for an angle.")
 	}
 	return shop.LetGo(s.Stand, run, step, let.Value)
 }

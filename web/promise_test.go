@@ -21,7 +21,8 @@ func TestPromise(t *testing.T) {
 	path := "http://" + addr + "/jobs/" + demo.Waiting + "/promise"
 	post := func(text string) (*http.Response, string) {
 		t.Helper()
-		res, err := client.PostForm(path, url.Values{"_csrf": {csrf}, "id": {uuid.NewString()}, "promised": {text}, "form": {"promise"}})
+		res, err := client.PostForm(path, url.Values{"_csrf": {csrf}, "id": {uuid.NewString()}, "promised": {text},
+			"form": {"promise"}})
 		if err != nil {
 			t.Fatal(err)
 		}

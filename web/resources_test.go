@@ -102,7 +102,8 @@ func TestPagesAreTheWholeList(t *testing.T) {
 		}
 	}
 	var p map[string]any
-	for _, bad := range []string{"/jobs?limit=0", "/jobs?limit=x", "/jobs?after=x", "/jobs?state=done", "/events?after=-1", "/follow-ups?after=x"} {
+	for _, bad := range []string{"/jobs?limit=0", "/jobs?limit=x", "/jobs?after=x", "/jobs?state=done", "/events?after=-1",
+		"/follow-ups?after=x"} {
 		if res := x.call("GET", bad, "", &p); res.StatusCode != 422 || p["remedy"] == "" || p["field"] == nil {
 			t.Errorf("%s: %d %v", bad, res.StatusCode, p)
 		}
@@ -188,7 +189,8 @@ func TestScriptsWriteOnceUnderTheirName(t *testing.T) {
 			t.Errorf("%s: %d", path, res.StatusCode)
 		}
 	}
-	if res := x.call("POST", "/jobs/"+demo.HalfDone+"/pulls", `{"id":"p","claim":"c","peak_nm":95}`, nil); res.StatusCode != 401 {
+	if res := x.call("POST", "/jobs/"+demo.HalfDone+"/pulls", `{"id":"p","claim":"c","peak_nm":95}`,
+		nil); res.StatusCode != 401 {
 		t.Errorf("a pull of a script: %d", res.StatusCode)
 	}
 }

@@ -51,7 +51,8 @@ func TestWhatWasSaidIsHeldAgainstTheDrive(t *testing.T) {
 		t.Fatal(err)
 	}
 	after := h.saidPage()
-	if s := h.state().Suspicion; s == nil || !s.Was || !strings.Contains(after, "<td>hub bearing</td><td>1</td><td>1</td>") {
+	if s := h.state().Suspicion; s == nil || !s.Was || !strings.Contains(after,
+		"<td>hub bearing</td><td>1</td><td>1</td>") {
 		t.Errorf("%+v, the page says %v", s, strings.Contains(after, "hub bearing"))
 	}
 	if _, now := weighed(); now <= share { // the chance itself is held back where few tests were done

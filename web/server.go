@@ -55,7 +55,8 @@ type Server struct {
 
 const (
 	cookieName = "lugtak"
-	csp        = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; connect-src 'self'; manifest-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+	csp        = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; " +
+		"connect-src 'self'; manifest-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
 )
 
 // New makes the application with its routes.
@@ -292,7 +293,8 @@ func (s *Server) refused(c fiber.Ctx, f *fault.Fault, code int) pages.Refused {
 	if kit.Session(c) == nil {
 		return r
 	}
-	if from, err := url.Parse(c.Get("Referer")); err == nil && from.Host == string(c.Request().Host()) && from.Path != c.Path() {
+	if from, err := url.Parse(c.Get("Referer")); err == nil && from.Host == string(c.Request().Host()) &&
+		from.Path != c.Path() {
 		r.Back = from.RequestURI()
 	}
 	switch code {

@@ -49,10 +49,12 @@ func allPages() []string {
 		"/jobs/" + demo.Complaint + "/walk?place=brake&at=raised",
 		"/jobs/" + demo.Complaint + "/walk?place=road",
 	}
-	for _, p := range []string{"walk", "plan", "bench", "bench?panel=trouble", "bench?step=front-hub-unit.compare.FL", "bench?step=drive.drive", "bench?step=front-hub-unit.knuckle-2.FL", "ledger"} {
+	for _, p := range []string{"walk", "plan", "bench", "bench?panel=trouble", "bench?step=front-hub-unit.compare.FL",
+		"bench?step=drive.drive", "bench?step=front-hub-unit.knuckle-2.FL", "ledger"} {
 		out = append(out, "/jobs/"+demo.HalfDone+"/"+p)
 	}
-	for _, p := range []string{"plan", "order", "ways", "bench", "ledger", "match?step=strut-front.compare.FL", "match?step=stabiliser-link.compare.FR&old-length_mm=300&new-length_mm=303&old-thread_mm=12&new-thread_mm=12"} {
+	for _, p := range []string{"plan", "order", "ways", "bench", "ledger", "match?step=strut-front.compare.FL",
+		"match?step=stabiliser-link.compare.FR&old-length_mm=300&new-length_mm=303&old-thread_mm=12&new-thread_mm=12"} {
 		out = append(out, "/jobs/"+demo.Struts+"/"+p)
 	}
 	for _, c := range reckon.All() {
@@ -99,7 +101,8 @@ func TestStrangersSeeTheSignInPageOnly(t *testing.T) {
 	stranger := &http.Client{
 		CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse },
 	}
-	for _, p := range append(allPages(), "/people", "/jobs/"+demo.HalfDone+"/job.json", "/jobs/"+demo.HalfDone+"/live", "/nowhere") {
+	for _, p := range append(allPages(), "/people", "/jobs/"+demo.HalfDone+"/job.json", "/jobs/"+demo.HalfDone+"/live",
+		"/nowhere") {
 		res, _ := get(t, stranger, "http://"+addr+p)
 		if res.StatusCode/100 != 3 || res.Header.Get("Location") != "/signin" {
 			t.Errorf("%s: %d to %q", p, res.StatusCode, res.Header.Get("Location"))
@@ -170,7 +173,8 @@ func TestPicturesFromSolids(t *testing.T) {
 	}
 	// Of a joint the picture shows each fastener's state, and lets it be chosen.
 	_, page = get(t, client, "http://"+addr+"/jobs/"+demo.Waiting+"/bench?step=front-hub-unit.knuckle-crack.FR")
-	for _, want := range []string{`f=B&amp;step=front-hub-unit.knuckle-crack.FR" hx-target="#page"`, `aria-label="Knuckle bolt B: `,
+	for _, want := range []string{`f=B&amp;step=front-hub-unit.knuckle-crack.FR" hx-target="#page"`,
+		`aria-label="Knuckle bolt B: `,
 		`href="#s-twelve-point-`, "Front right, seen from inboard"} {
 		if !strings.Contains(page, want) {
 			t.Errorf("the page of the knuckle bolts lacks %s", want)
@@ -182,7 +186,8 @@ func TestPicturesFromSolids(t *testing.T) {
 	// What was measured of an old part and a new one stands at the lines of their picture.
 	_, page = get(t, client, "http://"+addr+"/jobs/demo-struts/match?step=strut-front.compare.FL&old-extended_mm=512"+
 		"&new-extended_mm=560.5")
-	if !strings.Contains(page, ">512 mm<") || !strings.Contains(page, ">560.5 mm<") || strings.Contains(page, ">mmm-0-0<") {
+	if !strings.Contains(page, ">512 mm<") || !strings.Contains(page, ">560.5 mm<") ||
+		strings.Contains(page, ">mmm-0-0<") {
 		t.Error("the picture of the match does not say what was measured")
 	}
 	for _, none := range []string{"hub-out-day.png", "..%2fshop.db", "hub-out-0000000000000000-day.png"} {

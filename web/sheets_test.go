@@ -228,8 +228,14 @@ func TestAScriptKeepsTheCrib(t *testing.T) {
 		code       int
 		field      string
 	}{
-		{"/shop", `{"id":"s1","name":"Quay Yard","first_unit":"ft-lb","currency":"EUR","rate_per_hour":96,"salt":true}`, 200, ""},
-		{"/shop", `{"id":"s1","name":"Quay Yard","first_unit":"ft-lb","currency":"EUR","rate_per_hour":96,"salt":true}`, 200, ""},
+		{
+			"/shop", `{"id":"s1","name":"Quay Yard","first_unit":"ft-lb","currency":"EUR","rate_per_hour":96,"salt":true}`, 200,
+			"",
+		},
+		{
+			"/shop", `{"id":"s1","name":"Quay Yard","first_unit":"ft-lb","currency":"EUR","rate_per_hour":96,"salt":true}`, 200,
+			"",
+		},
 		{"/shop", `{"id":"s1","name":"Another","first_unit":"Nm","salt":true}`, 409, "id"},
 		{"/shop", `{"id":"s2","name":"Quay Yard","first_unit":"stone","salt":true}`, 422, "first_unit"},
 		{"/shop", `{"id":"s3","name":"Quay Yard","first_unit":"Nm","rate_per_hour":-1,"salt":true}`, 422, "rate_per_hour"},
@@ -239,7 +245,10 @@ func TestAScriptKeepsTheCrib(t *testing.T) {
 		{"/crib/adapters", `{"id":"k4","adapters":[{"name":"","length_mm":50}]}`, 422, "name"},
 		{"/crib/prices", `{"id":"k5","prices":[{"part":"hub-unit","price":148.5}]}`, 200, ""},
 		{"/crib/prices", `{"id":"k6","prices":[{"part":"moon","price":1}]}`, 422, "part"},
-		{"/crib/tools", `{"id":"k7","tools":[{"kind":"click","max_nm":200,"step_nm":1,"drive":"1/2","length_mm":420}]}`, 200, ""},
+		{
+			"/crib/tools", `{"id":"k7","tools":[{"kind":"click","max_nm":200,"step_nm":1,"drive":"1/2","length_mm":420}]}`, 200,
+			"",
+		},
 		{"/crib/tools", `{"id":"k8","tools":[{"kind":"click","max_nm":2,"step_nm":200,"drive":"1/2","length_mm":420}]}`, 422,
 			"step_nm"},
 		{"/crib/tools", `{"id":"k9","tools":[]}`, 422, "tools"},
@@ -257,7 +266,10 @@ func TestAScriptKeepsTheCrib(t *testing.T) {
 		Prices   []map[string]any `json:"prices"`
 	}
 	x.call("GET", "/crib", "", &crib)
-	hung := slices.ContainsFunc(crib.Tools, func(w map[string]any) bool { return w["unfit"] != nil && w["max_nm"] == 200.0 })
+	hung := slices.ContainsFunc(crib.Tools, func(w map[string]any) bool {
+		return w["unfit"] != nil &&
+			w["max_nm"] == 200.0
+	})
 	if !hung || len(crib.Sockets) != 2 || len(crib.Prices) != 1 ||
 		len(crib.Adapters) != 1 || crib.Adapters[0]["adapter"] != "a-foot" {
 		t.Errorf("%+v", crib)

@@ -68,7 +68,10 @@ func TestShelfTakesAFile(t *testing.T) {
 	sound := strings.NewReplacer("id: lindar-s6", "id: lindar-s7", "Lindar S6 ambulance", "Lindar S7 ambulance").
 		Replace(string(text))
 	for _, c := range []struct{ text, second, pin, says string }{
-		{regexp.MustCompile(`version: \d+`).ReplaceAllString(string(text), "version: two"), "Technician Bel", "3712", "version"},
+		{
+			regexp.MustCompile(`version: \d+`).ReplaceAllString(string(text), "version: two"), "Technician Bel", "3712",
+			"version",
+		},
 		{sound, "", "", "a second person signs too"},
 		{sound, "Technician Aro", "2401", "another person"},
 		{sound, "Technician Bel", "9999", "PIN"},

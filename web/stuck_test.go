@@ -40,7 +40,8 @@ func TestAPullOnWhatIsStuckIsARisk(t *testing.T) {
 	// What is kept is asked before heat, a blow or a cut, once; before what hurts nothing it is not.
 	for rung, asks := range map[string]bool{"impact": true, "heat": true, "impact&kept=1": false, "bar": false} {
 		body := page("&said=1&rung=" + rung)
-		if got := strings.Contains(body, "What of this is kept?"); got != asks || strings.Contains(body, `value="freed"`) == asks {
+		if got := strings.Contains(body, "What of this is kept?"); got != asks ||
+			strings.Contains(body, `value="freed"`) == asks {
 			t.Errorf("before %s it is asked what is kept: %v", rung, got)
 		}
 	}

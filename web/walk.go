@@ -114,7 +114,8 @@ func (s walkRoom) answer(c fiber.Ctx) error {
 			fault.New(fault.UnknownSign, "sign", "There is no such sign or test.", "Choose one of the walk-round."),
 		)
 	}
-	cmd := job.Answer{Sign: in.Sign, Ask: s.Shop.Library().Signs.Evidence[i].Ask, Position: s.Shop.Library().Signs.Evidence[i].Position}
+	cmd := job.Answer{Sign: in.Sign, Ask: s.Shop.Library().Signs.Evidence[i].Ask,
+		Position: s.Shop.Library().Signs.Evidence[i].Position}
 	switch say, corner, _ := strings.Cut(in.Say, " "); say {
 	case "open": // takes it back
 		cmd.Open = true

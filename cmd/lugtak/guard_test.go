@@ -72,7 +72,8 @@ func TestSmallInputsTakeLittle(t *testing.T) {
 	check("aliases")
 
 	var picture bytes.Buffer
-	if err := (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&picture, image.NewGray(image.Rect(0, 0, 10_000, 6_000))); err != nil {
+	if err := (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&picture,
+		image.NewGray(image.Rect(0, 0, 10_000, 6_000))); err != nil {
 		t.Fatal(err)
 	}
 	at(20, func(i int) {

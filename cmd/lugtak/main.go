@@ -85,7 +85,8 @@ func main() {
 		kong.Name("lugtak"),
 		kong.Vars{"version": "lugtak " + version},
 		kong.Description(
-			"Runs a repair on a car or truck from complaint to signature, and keeps the record. The vehicle maker's data, local codes and licensed practice come first.",
+			"Runs a repair on a car or truck from complaint to signature, and keeps the record. The vehicle maker's data, "+
+				"local codes and licensed practice come first.",
 		),
 		kong.ConfigureHelp(kong.HelpOptions{Compact: true, WrapUpperBound: 100}),
 	)

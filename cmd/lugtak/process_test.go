@@ -471,7 +471,9 @@ func TestPlanFromTheCommandLine(t *testing.T) {
 			t.Errorf("the plan does not say %q: %s", want, text)
 		}
 	}
-	for _, bad := range [][]string{{"--operation", "crossmember@FL"}, {"--operation", "idler-arm", "--school", "taper=bite"}, {"--operation", "wings"}, {"--operation", "idler-arm", "--built", "idler=square"}, {"--operation", "idler-arm", "--built", "wings=two"}, {"--operation", "@"}} {
+	for _, bad := range [][]string{{"--operation", "crossmember@FL"},
+		{"--operation", "idler-arm", "--school", "taper=bite"}, {"--operation", "wings"}, {"--operation", "idler-arm",
+			"--built", "idler=square"}, {"--operation", "idler-arm", "--built", "wings=two"}, {"--operation", "@"}} {
 		cmd := exec.Command(binary, append([]string{"plan", "--vehicle", "caldren-m9"}, bad...)...)
 		if said, err := cmd.CombinedOutput(); err == nil || len(said) < 20 || strings.Contains(string(said), "panic") {
 			t.Errorf("%v: %s", bad, said)

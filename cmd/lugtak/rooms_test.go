@@ -23,7 +23,8 @@ var house = [][]string{
 	{"report", "pages/kit"},
 	{
 		"pages/bench", "pages/crib", "pages/figures", "pages/fleet", "pages/free", "pages/ledger", "pages/office",
-		"pages/order", "pages/plan", "pages/practice", "pages/ready", "pages/reckoner", "pages/report", "pages/sheet", "pages/walk",
+		"pages/order", "pages/plan", "pages/practice", "pages/ready", "pages/reckoner", "pages/report", "pages/sheet",
+		"pages/walk",
 		"web/kit", "intake", "chain", "demo",
 	},
 	{"web/api"},

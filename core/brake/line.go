@@ -36,7 +36,8 @@ type Chamber struct {
 	Full  float64 // mm: its whole stroke
 }
 
-// chambers by the area of their diaphragm in square inches; long stroke ones are marked so on their body (49 CFR 393.47,
+// chambers by the area of their diaphragm in square inches; long stroke ones are marked so on their body (49 CFR
+// 393.47,
 // table of 393.47(e), limits and whole strokes written down from memory).
 var chambers = []Chamber{
 	{"6", 1.25 * inch, 1.625 * inch},

@@ -24,7 +24,8 @@ func TestPushRod(t *testing.T) {
 		stroke, kpa float64
 		field       string
 	}{
-		{"31", 20, 655, "chamber"}, {"30", 70, 655, "stroke_mm"}, {"30", -1, 655, "stroke_mm"}, {"30", math.NaN(), 655, "stroke_mm"},
+		{"31", 20, 655, "chamber"}, {"30", 70, 655, "stroke_mm"}, {"30", -1, 655, "stroke_mm"},
+		{"30", math.NaN(), 655, "stroke_mm"},
 		{"30", 20, 500, "pressure_kpa"}, {"30", 20, 800, "pressure_kpa"},
 	} {
 		_, _, err := PushRod(c.chamber, c.stroke, c.kpa)

@@ -215,7 +215,8 @@ func TestAheadIsWhatComes(t *testing.T) {
 	if got, want := no.Chance("hub-bearing"), find(is, "hub-bearing").Chance; math.Abs(got-want) > 1e-12 {
 		t.Errorf("a no is told to come to %.4f, and comes to %.4f", got, want)
 	}
-	if a, b := no.Chance("hub-bearing"), yes.Chance("hub-bearing"); !(a < now.Chance("hub-bearing") && now.Chance("hub-bearing") < b) {
+	if a, b := no.Chance("hub-bearing"), yes.Chance("hub-bearing"); !(a < now.Chance("hub-bearing") &&
+		now.Chance("hub-bearing") < b) {
 		t.Errorf("no %.3f, now %.3f, yes %.3f", a, now.Chance("hub-bearing"), b)
 	}
 	if len(given) != 2 {
@@ -223,7 +224,8 @@ func TestAheadIsWhatComes(t *testing.T) {
 	}
 	// One that goes with no other is asked again, and may come either way.
 	clash := "+hum-with-speed +hum-louder-left-bend +hum-louder-right-bend"
-	if _, _, err := k.Ahead(weigh(t, k, clash, diagnose.History{}), "hum-louder-left-bend", answers(clash), diagnose.History{}); err != nil {
+	if _, _, err := k.Ahead(weigh(t, k, clash, diagnose.History{}), "hum-louder-left-bend", answers(clash),
+		diagnose.History{}); err != nil {
 		t.Errorf("an answer that is asked again: %v", err)
 	}
 	if _, _, err := k.Ahead(now, "no-such", given, diagnose.History{}); fault.As(err) == nil {
@@ -420,7 +422,8 @@ func TestHistoryWeighs(t *testing.T) {
 	if got := chance(diagnose.History{Renewed: map[string]diagnose.Renewal{"hub-bearing": {Years: 0.3}}}); got >= plain {
 		t.Errorf("renewed lately %.3f, unknown %.3f", got, plain)
 	}
-	if got := chance(diagnose.History{Renewed: map[string]diagnose.Renewal{"hub-bearing": {Years: 0.3, SecondHand: true}}}); got <= plain {
+	if got := chance(diagnose.History{Renewed: map[string]diagnose.Renewal{"hub-bearing": {Years: 0.3,
+		SecondHand: true}}}); got <= plain {
 		t.Errorf("second-hand %.3f, unknown %.3f", got, plain)
 	}
 	salty := find(weigh(t, k, "", diagnose.History{Salt: true}), "stab-link").Chance

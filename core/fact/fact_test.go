@@ -29,12 +29,17 @@ func world() World {
 func want(f Fact, v ...Value) Want { return Want{Fact: f, Values: v, Because: "so"} }
 
 var (
-	crack = Step{ID: "crack", Wants: []Want{want(vehicle, "on its wheels"), want(nuts, Tight)}, Makes: []Make{{nuts, Cracked}}}
+	crack = Step{ID: "crack", Wants: []Want{want(vehicle, "on its wheels"), want(nuts, Tight)},
+		Makes: []Make{{nuts, Cracked}}}
 	raise = Step{ID: "raise", Wants: []Want{want(vehicle, "on its wheels")}, Makes: []Make{{vehicle, "raised"}}}
-	off   = Step{ID: "off", Wants: []Want{want(vehicle, "raised"), want(nuts, Cracked)}, Makes: []Make{{nuts, Out}, {wheel, "off"}}}
-	on    = Step{ID: "on", Wants: []Want{want(vehicle, "raised"), want(nuts, Out)}, Makes: []Make{{nuts, Snug}, {wheel, "on"}}}
-	down  = Step{ID: "down", Wants: []Want{want(vehicle, "raised"), want(wheel, "on")}, Makes: []Make{{vehicle, "on its wheels"}}}
-	tight = Step{ID: "tight", Wants: []Want{want(vehicle, "on its wheels"), want(nuts, ByHand, Snug)}, Makes: []Make{{nuts, Proved}}}
+	off   = Step{ID: "off", Wants: []Want{want(vehicle, "raised"), want(nuts, Cracked)}, Makes: []Make{{nuts, Out},
+		{wheel, "off"}}}
+	on = Step{ID: "on", Wants: []Want{want(vehicle, "raised"), want(nuts, Out)}, Makes: []Make{{nuts, Snug},
+		{wheel, "on"}}}
+	down = Step{ID: "down", Wants: []Want{want(vehicle, "raised"), want(wheel, "on")},
+		Makes: []Make{{vehicle, "on its wheels"}}}
+	tight = Step{ID: "tight", Wants: []Want{want(vehicle, "on its wheels"), want(nuts, ByHand, Snug)},
+		Makes: []Make{{nuts, Proved}}}
 )
 
 // A wheel off and on (common practice), and what is wrong with other orders of it.
@@ -97,7 +102,8 @@ func TestLawOfWhatComes(t *testing.T) {
 }
 
 func TestWords(t *testing.T) {
-	for text, f := range map[string]Fact{"pedal": {"pedal", ""}, "caliper.FL": {"caliper", "FL"}, "fastener.hub.FL.axle": OfJoint("hub.FL.axle")} {
+	for text, f := range map[string]Fact{"pedal": {"pedal", ""}, "caliper.FL": {"caliper", "FL"},
+		"fastener.hub.FL.axle": OfJoint("hub.FL.axle")} {
 		got, err := Parse(text)
 		if err != nil || got != f || got.String() != text {
 			t.Errorf("%s: %+v %v", text, got, err)

@@ -73,7 +73,8 @@ func TestWhatIsSaidMovesToTheTruth(t *testing.T) {
 		library []float64
 		truth   float64 // log-odds beside the library's
 	}{
-		{[]float64{0.7}, -1.25}, {[]float64{0.3}, 1.25}, {[]float64{0.9}, 0}, {[]float64{0.5, 0.95}, -1}, {[]float64{0.1, 0.6}, 0.8},
+		{[]float64{0.7}, -1.25}, {[]float64{0.3}, 1.25}, {[]float64{0.9}, 0}, {[]float64{0.5, 0.95}, -1},
+		{[]float64{0.1, 0.6}, 0.8},
 	} {
 		rng := rand.New(rand.NewPCG(5, uint64(100*c.library[0])))
 		var past Tally

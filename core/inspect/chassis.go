@@ -82,15 +82,18 @@ func (r Rotor) Judge() (RotorResult, error) {
 	case left <= 0:
 		res.Verdict, res.Says = "replace", "At or under its discard thickness."
 	case left <= micrometer:
-		res.Verdict, res.Says = "replace", "At its discard thickness as far as a micrometer tells: renew it, or measure again with a better one."
+		res.Verdict, res.Says = "replace", "At its discard thickness as far as a micrometer tells: renew it, or measure "+
+			"again with a better one."
 	case uneven && cuttable:
 		res.Verdict, res.Says = "machine", "Uneven in thickness, and thick enough to be cut."
 	case uneven:
 		res.Verdict, res.Says = "replace", "Uneven in thickness, and too thin to be cut."
 	case runsOut && cuttable:
-		res.Verdict, res.Says = "machine", "Even, but it runs out: clean both faces, turn it a hole on and measure again; if it stays, cut it on the hub."
+		res.Verdict, res.Says = "machine", "Even, but it runs out: clean both faces, turn it a hole on and measure again; "+
+			"if it stays, cut it on the hub."
 	case runsOut:
-		res.Verdict, res.Says = "keep", "Even, but it runs out and is too thin to be cut: clean both faces, turn it a hole on and measure again; if it stays, renew it."
+		res.Verdict, res.Says = "keep", "Even, but it runs out and is too thin to be cut: clean both faces, turn it a hole "+
+			"on and measure again; if it stays, renew it."
 	default:
 		res.Verdict, res.Says = "keep", "Even and thick enough."
 	}
@@ -222,7 +225,8 @@ var (
 // tabled are outer diameters, mm, of sizes whose marking does not tell their height
 // (ETRTO standards manual, from memory, to about a centimetre).
 var tabled = map[string]float64{
-	"145R13": 566, "155R13": 578, "165R13": 596, "175R13": 608, "165R14": 622, "175R14": 634, "185R14": 650, "195R14": 666, "205R14": 686,
+	"145R13": 566, "155R13": 578, "165R13": 596, "175R13": 608, "165R14": 622, "175R14": 634, "185R14": 650, "195R14": 666,
+	"205R14": 686,
 	"185R15": 674, "205R16": 736,
 	"6.00R16": 728, "6.50R16": 742, "7.00R16": 778, "7.50R16": 805, "8.25R16": 860,
 	"8.25R20": 974, "9.00R20": 1018, "10.00R20": 1052, "11.00R20": 1082, "12.00R20": 1122,
@@ -236,7 +240,8 @@ var tabled = map[string]float64{
 func ParseTyre(text string) (Tyre, error) {
 	t := Tyre{Text: strings.TrimSpace(text)}
 	words := strings.Fields(strings.ToUpper(strings.ReplaceAll(t.Text, ",", ".")))
-	for len(words) > 1 && (loadIndex.MatchString(words[len(words)-1]) || words[len(words)-1] == "M+S" || words[len(words)-1] == "XL" || words[len(words)-1] == "TL") {
+	for len(words) > 1 && (loadIndex.MatchString(words[len(words)-1]) || words[len(words)-1] == "M+S" ||
+		words[len(words)-1] == "XL" || words[len(words)-1] == "TL") {
 		words = words[:len(words)-1]
 	}
 	s := strings.NewReplacer("×", "X", "*", "X").Replace(strings.Join(words, ""))

@@ -7,7 +7,8 @@ import (
 
 // Whatever stands in a sheet or a recorded drive, it is read with figures or refused.
 func FuzzReadSheet(f *testing.F) {
-	for _, s := range []string{"toe FL 0.12\ntoe FR 0.10", "camber;RL;-1,2", "toe\tFL\tNaN", "time_s,g\n0,0.1\n0.001,0.2", "\ufeff,,\n\"", "toe FL 1e999"} {
+	for _, s := range []string{"toe FL 0.12\ntoe FR 0.10", "camber;RL;-1,2", "toe\tFL\tNaN", "time_s,g\n0,0.1\n0.001,0.2",
+		"\ufeff,,\n\"", "toe FL 1e999"} {
 		f.Add(s)
 	}
 	f.Fuzz(func(t *testing.T, text string) {

@@ -34,10 +34,13 @@ func TestLash(t *testing.T) {
 		power bool
 		want  float64
 	}{
-		{"393.209", 406, false, 51}, {"393.209", 380, false, 51}, {"393.209", 406, true, 108}, {"393.209", 457, false, 57.15}, {"393.209", 457.2, true, 121},
-		{"393.209", 483, false, 60.33}, {"393.209", 508, true, 133.35}, {"393.209", 533, false, 67}, {"393.209", 559, true, 146}, {"393.209", 600, false, 70},
+		{"393.209", 406, false, 51}, {"393.209", 380, false, 51}, {"393.209", 406, true, 108}, {"393.209", 457, false, 57.15},
+		{"393.209", 457.2, true, 121},
+		{"393.209", 483, false, 60.33}, {"393.209", 508, true, 133.35}, {"393.209", 533, false, 67},
+		{"393.209", 559, true, 146}, {"393.209", 600, false, 70},
 		{"393.209", 440, false, 51}, // between rows the stricter
-		{"570.7", 406.4, false, 50.8}, {"570.7", 350, true, 50.8}, {"570.7", 457.2, false, 57.15}, {"570.7", 431.8, false, 53.975}, {"570.7", 508, true, 63.5},
+		{"570.7", 406.4, false, 50.8}, {"570.7", 350, true, 50.8}, {"570.7", 457.2, false, 57.15},
+		{"570.7", 431.8, false, 53.975}, {"570.7", 508, true, 63.5},
 	} {
 		r, err := limits(t).LashRule(c.rule)
 		if err != nil {
@@ -55,7 +58,8 @@ func TestLining(t *testing.T) {
 		rule, kind string
 		want       float64
 	}{
-		{"393.47", "hydraulic", 1.6}, {"393.47", "air-disc", 3.2}, {"393.47", "air-drum-steering", 4.8}, {"393.47", "air-drum-steering-two-pad", 6.4}, {"393.47", "air-drum", 6.4},
+		{"393.47", "hydraulic", 1.6}, {"393.47", "air-disc", 3.2}, {"393.47", "air-drum-steering", 4.8},
+		{"393.47", "air-drum-steering-two-pad", 6.4}, {"393.47", "air-drum", 6.4},
 		{"570.5", "bonded", 0.794}, {"570.5", "riveted", 0.794},
 	} {
 		if r, err := limits(t).LiningRule(c.rule, c.kind); err != nil || !near(r.Value, c.want, 0.01) {
@@ -69,7 +73,8 @@ func TestLimitKnowsItsGauge(t *testing.T) {
 	for _, c := range []struct {
 		value, gauge float64
 		want         inspect.Verdict
-	}{{2, 0, inspect.OK}, {4, 0, inspect.Over}, {3.15, 0, inspect.MeasureAgain}, {3.28, 0, inspect.MeasureAgain}, {3.15, 0.01, inspect.OK}} {
+	}{{2, 0, inspect.OK}, {4, 0, inspect.Over}, {3.15, 0, inspect.MeasureAgain}, {3.28, 0, inspect.MeasureAgain},
+		{3.15, 0.01, inspect.OK}} {
 		f := l.Judge(c.value, c.gauge)
 		if f.Verdict != c.want || !strings.Contains(f.Says, "49 CFR 570.10") {
 			t.Errorf("%g ± %g: %+v", c.value, c.gauge, f)
@@ -123,8 +128,10 @@ func TestRotor(t *testing.T) {
 		r     inspect.Rotor
 		field string
 	}{
-		{inspect.Rotor{New: 28, Discard: 25}, "thickness_mm"}, {inspect.Rotor{Thickness: even, New: 24, Discard: 25}, "new_mm"},
-		{inspect.Rotor{Thickness: []float64{2.6}, New: 28, Discard: 25}, "thickness_mm"}, {inspect.Rotor{Thickness: even, New: 28}, "discard_mm"},
+		{inspect.Rotor{New: 28, Discard: 25}, "thickness_mm"},
+		{inspect.Rotor{Thickness: even, New: 24, Discard: 25}, "new_mm"},
+		{inspect.Rotor{Thickness: []float64{2.6}, New: 28, Discard: 25}, "thickness_mm"},
+		{inspect.Rotor{Thickness: even, New: 28}, "discard_mm"},
 	} {
 		_, err := c.r.Judge()
 		if f := fault.As(err); f == nil || f.Field != c.field || f.Remedy == "" {
@@ -152,7 +159,8 @@ func TestGeometry(t *testing.T) {
 // Textbook kinematics of a cross joint: at 5° the ratio runs from 0.9962 to
 // 1.0038, a spread of 0.76 %; at 30° from 0.8660 to 1.1547.
 func TestCardan(t *testing.T) {
-	for _, c := range []struct{ deg, low, high, spread float64 }{{0, 1, 1, 0}, {5, 0.9962, 1.0038, 0.76}, {30, 0.8660, 1.1547, 28.87}} {
+	for _, c := range []struct{ deg, low, high, spread float64 }{{0, 1, 1, 0}, {5, 0.9962, 1.0038, 0.76},
+		{30, 0.8660, 1.1547, 28.87}} {
 		low, high, spread, err := inspect.Cardan(c.deg)
 		if err != nil || !near(low, c.low, 5e-5) || !near(high, c.high, 5e-5) || !near(spread, c.spread, 0.005) {
 			t.Errorf("%g°: %g %g %g, %v", c.deg, low, high, spread, err)
@@ -166,8 +174,10 @@ func TestTyres(t *testing.T) {
 		text string
 		dia  float64
 	}{
-		{"205/55R16", 631.9}, {"205/55 R 16 91V", 631.9}, {"265/70R17", 802.8}, {"LT265/70R17 121/118S", 802.8}, {"195/65 R15", 634.5}, {"225/70R19.5", 810.3},
-		{"215/65R16C", 685.9}, {"235/45ZR17", 643.3}, {"31x10.50R15", 787.4}, {"33X12.50R17LT", 838.2}, {"185R14C", 650}, {"195R14", 666}, {"7.50R16", 805}, {"6.00-16", 728}, {"11R22.5", 1050}, {"9.00R20", 1018},
+		{"205/55R16", 631.9}, {"205/55 R 16 91V", 631.9}, {"265/70R17", 802.8}, {"LT265/70R17 121/118S", 802.8},
+		{"195/65 R15", 634.5}, {"225/70R19.5", 810.3},
+		{"215/65R16C", 685.9}, {"235/45ZR17", 643.3}, {"31x10.50R15", 787.4}, {"33X12.50R17LT", 838.2}, {"185R14C", 650},
+		{"195R14", 666}, {"7.50R16", 805}, {"6.00-16", 728}, {"11R22.5", 1050}, {"9.00R20", 1018},
 	} {
 		got, err := inspect.ParseTyre(c.text)
 		if err != nil || !near(got.DiameterMM(), c.dia, 0.3) {
@@ -188,7 +198,8 @@ func TestTyres(t *testing.T) {
 			t.Errorf("%s: %v", full, err)
 		}
 	}
-	for _, bad := range []string{"", "205", "205/55", "2055516", "999/99R99", "205/55R99", "tyre", strings.Repeat("2", 300), "\xff"} {
+	for _, bad := range []string{"", "205", "205/55", "2055516", "999/99R99", "205/55R99", "tyre",
+		strings.Repeat("2", 300), "\xff"} {
 		if _, err := inspect.ParseTyre(bad); fault.As(err) == nil {
 			t.Errorf("%q is taken as a tyre", bad)
 		}
@@ -202,7 +213,8 @@ func TestOrders(t *testing.T) {
 	for _, o := range all {
 		got[fmt.Sprint(o.Source, " ", o.Order)] = o.FrequencyHz
 	}
-	for k, want := range map[string]float64{"wheel 1": 14.41, "wheel 2": 28.82, "drive shaft 1": 53.8, "drive shaft 2": 107.5, "engine 1": 50, "engine 2": 100} {
+	for k, want := range map[string]float64{"wheel 1": 14.41, "wheel 2": 28.82, "drive shaft 1": 53.8,
+		"drive shaft 2": 107.5, "engine 1": 50, "engine 2": 100} {
 		if !near(got[k], want, 0.05) {
 			t.Errorf("%s: %.2f Hz, want %.2f", k, got[k], want)
 		}
@@ -229,7 +241,8 @@ func TestReadRoadCSV(t *testing.T) {
 	}
 	for _, c := range []struct{ text, says string }{
 		{"1,2\n", "Line 1: 2 columns"}, {strings.Replace(good, "0.005,0.1", "0.005,x", 1), "Line 4: column 2"},
-		{strings.Replace(good, "0.005,", "0.001,", 1), "time does not go on"}, {strings.Replace(good, "0.1,80", "0.1,800", 1), "no road speed"}, {"0,0,80\n", "no drive"},
+		{strings.Replace(good, "0.005,", "0.001,", 1), "time does not go on"},
+		{strings.Replace(good, "0.1,80", "0.1,800", 1), "no road speed"}, {"0,0,80\n", "no drive"},
 	} {
 		_, err := inspect.ReadRoadCSV(c.text)
 		if f := fault.As(err); f == nil || f.Field != "csv" || !strings.Contains(f.Detail, c.says) {
@@ -250,7 +263,8 @@ func TestMeasuresAnswerTheirSigns(t *testing.T) {
 		verdict   inspect.Verdict
 		sign      string
 	}{
-		{[]float64{26.01, 26}, inspect.OK, ""}, {[]float64{26.04, 26}, inspect.Under, "rotor-uneven"}, {[]float64{24.9, 24.91}, inspect.Under, "rotor-lip"},
+		{[]float64{26.01, 26}, inspect.OK, ""}, {[]float64{26.04, 26}, inspect.Under, "rotor-uneven"},
+		{[]float64{24.9, 24.91}, inspect.Under, "rotor-lip"},
 	} {
 		r := inspect.Rotor{Thickness: c.thickness, New: 28, Discard: 25, Distance: 60_000}
 		res, err := r.Judge()
@@ -274,7 +288,8 @@ func TestMeasuresAnswerTheirSigns(t *testing.T) {
 		t.Errorf("%+v", m)
 	}
 	sp := inspect.Spectrum{Peaks: []inspect.Peak{{Sign: "vib-wheel-1"}, {Sign: "vib-shaft-2"}, {}}}
-	if got := fmt.Sprint(sp.Signs(false), sp.Signs(true)); got != "map[vib-wheel-1:true vib-wheel-2:false] map[vib-shaft-1:false vib-shaft-2:true vib-wheel-1:true vib-wheel-2:false]" {
+	if got := fmt.Sprint(sp.Signs(false), sp.Signs(true)); got != "map[vib-wheel-1:true vib-wheel-2:false] "+
+		"map[vib-shaft-1:false vib-shaft-2:true vib-wheel-1:true vib-wheel-2:false]" {
 		t.Error(got)
 	}
 }

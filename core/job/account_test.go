@@ -321,7 +321,8 @@ func TestWhatAToolCanRead(t *testing.T) {
 	if f := b.s.Fastener(knuckle, "B"); f.Evidence != pull.Stated || f.Done != 1 {
 		t.Errorf("%+v", f)
 	}
-	if pull.Stated.Weaker(pull.Traced) != true || !pull.Stated.Weaker(pull.Clicked) || !pull.NotMeasured.Weaker(pull.Stated) {
+	if pull.Stated.Weaker(pull.Traced) != true || !pull.Stated.Weaker(pull.Clicked) ||
+		!pull.NotMeasured.Weaker(pull.Stated) {
 		t.Error("a reading that was brought stands between a mark and nothing")
 	}
 	for _, set := range []float64{24, 126} {

@@ -127,7 +127,8 @@ func small(t *testing.T) plan.Plan {
 		s.Needs = x.Needs
 		s.Step.Needs = nil
 		if x.Joint != "" {
-			s.Joint = map[string]string{"wheel": "hub.FL.wheel", "nut": "hub.FL.axle", "bolts": "hub.FL.knuckle", "bracket": "brake.FL.bracket"}[x.Joint]
+			s.Joint = map[string]string{"wheel": "hub.FL.wheel", "nut": "hub.FL.axle", "bolts": "hub.FL.knuckle",
+				"bracket": "brake.FL.bracket"}[x.Joint]
 		}
 		s.Tool = cmp.Or(x.Tool, toolOf(x))
 		s.Owner = "small"

@@ -143,7 +143,8 @@ func TestMarksOfAFastener(t *testing.T) {
 	third := Fastener{Phase: InHand, Stages: 3, Done: 2}
 	plain := Fastener{Phase: InHand, Stages: 1, Done: 1}
 	untouched := Fastener{Phase: Rest, Stages: 1, Done: 1, Evidence: pull.NotMeasured}
-	if third.Mark() != Between || plain.Says() != "not measured" || plain.Sign() != Unmeasured || untouched.LeftUnmeasured() {
+	if third.Mark() != Between || plain.Says() != "not measured" || plain.Sign() != Unmeasured ||
+		untouched.LeftUnmeasured() {
 		t.Errorf("%s, %q, %v", third.Mark(), plain.Says(), untouched.LeftUnmeasured())
 	}
 	if id, err := ParseFastenerID("h#A"); err != nil || id.Joint != "h" {
@@ -276,7 +277,8 @@ func TestHowItStands(t *testing.T) {
 	if err := s.conditionMet(s.Plan.Step(s.Next()), &onGround, 0); err != nil {
 		t.Errorf("a bearing is set in the air before it bears: %v", err)
 	}
-	if f := fault.As(s.conditionMet(s.Plan.Step(s.Next()), &onGround, 1)); f == nil || f.Remedy != "Step 19 brings it there: “lower”." {
+	if f := fault.As(s.conditionMet(s.Plan.Step(s.Next()), &onGround, 1)); f == nil ||
+		f.Remedy != "Step 19 brings it there: “lower”." {
 		t.Errorf("%+v", f)
 	}
 	bolted := onGround
@@ -291,7 +293,8 @@ func TestHowItStands(t *testing.T) {
 	i := slices.IndexFunc(s.Plan.Steps, func(st plan.Step) bool { return st.Holds })
 	s.Plan.Steps[i].Corner = "FR"
 	s.Held["FL"] = false
-	if f := fault.As(s.conditionMet(s.Plan.Step(s.Next()), nut, 0)); f == nil || !strings.Contains(f.Remedy, "on the brake") {
+	if f := fault.As(s.conditionMet(s.Plan.Step(s.Next()), nut, 0)); f == nil ||
+		!strings.Contains(f.Remedy, "on the brake") {
 		t.Errorf("%+v", f)
 	}
 	for p := range standsNow {
@@ -418,7 +421,8 @@ func TestFollowUpsAndTheFrozenSignature(t *testing.T) {
 	b.refused(Sign{}, fault.Gate, "not measured")
 	m := b.meta()
 	m.Second = "technician B"
-	if err := b.do(m, Deviate{Gate: string(GateUnmeasured) + ":" + bracket + "#A", Reason: "looked at twice"}); err != nil {
+	if err := b.do(m, Deviate{Gate: string(GateUnmeasured) + ":" + bracket + "#A",
+		Reason: "looked at twice"}); err != nil {
 		t.Fatal(err)
 	}
 	b.must(Sign{Note: " all well "})

@@ -331,7 +331,8 @@ func (s *State) unread(j *plan.Joint) error {
 	case s.readBefore(j):
 		readers, remedy := j.Readers, "A second person reads it too, before the first pull."
 		if k, fitted := s.Kits[j.ID]; fitted {
-			readers, remedy = k.Readers, "It is entered from the leaflet a second time, on the plan's page, before the first pull."
+			readers, remedy = k.Readers, "It is entered from the leaflet a second time, on the plan's page, before the first "+
+				"pull."
 		}
 		return refuse(fault.NoReader, "second",
 			fmt.Sprintf("A life hangs on the %s, and only %s has read their figure.", j.Title, readers[0]), remedy)

@@ -111,7 +111,8 @@ func (s *State) booked(st *plan.Step) error {
 			fault.Order,
 			"air",
 			"The stream still had bubbles.",
-			"Bleed on until it is steady, and write down what more came out. One that keeps its bubbles: bleed the whole system.",
+			"Bleed on until it is steady, and write down what more came out. One that keeps its bubbles: bleed the whole "+
+				"system.",
 		)
 	}
 	return nil

@@ -149,7 +149,8 @@ func meaning(st *State) string {
 	for _, id := range st.PullOrder {
 		r := st.Pulls[id]
 		p(
-			"pull %s %s#%s stage %d evidence %s tool %q adapter %q set %g peak %g turn %g signature %s verdict %s kept %v struck %q by %q",
+			"pull %s %s#%s stage %d evidence %s tool %q adapter %q set %g peak %g turn %g signature %s verdict %s kept %v "+
+				"struck %q by %q",
 			id,
 			r.Fastener.Joint,
 			r.Fastener.Letter,

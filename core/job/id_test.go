@@ -97,7 +97,8 @@ func TestListsAreWhole(t *testing.T) {
 			t.Errorf("trouble %s has no words", c)
 		}
 	}
-	for _, m := range []Mark{Rest, Loose, Out, InHand, SnugMark, Between, Proved, Excused, InTrouble, Clicked, Turned, Unmeasured} {
+	for _, m := range []Mark{Rest, Loose, Out, InHand, SnugMark, Between, Proved, Excused, InTrouble, Clicked, Turned,
+		Unmeasured} {
 		if m.Words() == "" {
 			t.Errorf("mark %s has no words", m)
 		}

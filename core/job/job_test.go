@@ -384,13 +384,15 @@ func TestPullThroughAnAdapter(t *testing.T) {
 func TestWalkRound(t *testing.T) {
 	b := &bench{t: t, s: Replay(nil), by: "technician A"}
 	b.n++
-	if err := b.do(Meta{ID: "start:w", By: b.by, Role: Technician, At: morning}, Start{Job: "w", Complaint: "hum", OdometerKM: 90, LastKM: 100}); fault.As(
+	if err := b.do(Meta{ID: "start:w", By: b.by, Role: Technician, At: morning},
+		Start{Job: "w", Complaint: "hum", OdometerKM: 90, LastKM: 100}); fault.As(
 		err,
 	) == nil ||
 		fault.As(err).Code != fault.OdometerBack {
 		t.Fatalf("an odometer runs backwards: %v", err)
 	}
-	if err := b.do(Meta{ID: "start:w", By: b.by, Role: Technician, At: morning}, Start{Job: "w", Complaint: "hum", OdometerKM: 90, LastKM: 100, WhyBack: "new panel"}); err != nil {
+	if err := b.do(Meta{ID: "start:w", By: b.by, Role: Technician, At: morning},
+		Start{Job: "w", Complaint: "hum", OdometerKM: 90, LastKM: 100, WhyBack: "new panel"}); err != nil {
 		t.Fatal(err)
 	}
 	if b.s.HasPlan() || b.s.Title() != "Walk-round" || b.s.WhyBack != "new panel" {
@@ -511,7 +513,8 @@ func TestReplayIsTheState(t *testing.T) {
 		SetWrench{Step: "bolt1", Joint: "hub.FL.knuckle", Letter: "A", Tool: big, ToolID: big.ID, SetNm: 60},
 		Click{Step: "bolt1", Joint: "hub.FL.knuckle", Letter: "A", Claim: on},
 	} {
-		m := Meta{ID: record.EventID(fmt.Sprint("e", i)), By: "a", Role: Technician, At: morning.Add(time.Duration(i) * time.Second)}
+		m := Meta{ID: record.EventID(fmt.Sprint("e", i)), By: "a", Role: Technician,
+			At: morning.Add(time.Duration(i) * time.Second)}
 		ev, err := Decide(s, m, c)
 		if err != nil {
 			t.Fatal(err)

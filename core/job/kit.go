@@ -76,7 +76,8 @@ func (s *State) decideKit(m Meta, b FitKit) (record.Body, error) {
 	}, nil
 }
 
-// readsAgain says that the kit that is fitted was read a second time; whoever is alone in the shop may, but not at once.
+// readsAgain says that the kit that is fitted was read a second time; whoever is alone in the shop may, but not at
+// once.
 func (k Kit) readsAgain(m Meta, b FitKit) (bool, error) {
 	if !slices.Contains(k.Readers, m.By) {
 		return true, nil

@@ -109,7 +109,9 @@ func TestOneAloneReadsALeafletTwice(t *testing.T) {
 		says           string
 		pulls          bool
 	}{
-		"at once":                {"60 Nm + 90°", "", 10 * time.Minute, false, fault.TooSoon, "read by technician A alone", false},
+		"at once": {
+			"60 Nm + 90°", "", 10 * time.Minute, false, fault.TooSoon, "read by technician A alone", false,
+		},
 		"half an hour later":     {"60 Nm + 90°", "", 30 * time.Minute, false, "", "read twice by technician A", true},
 		"somebody else could":    {"60 Nm + 90°", "", time.Hour, true, "", "read by technician A alone", false},
 		"another socket":         {"60 Nm + 90°", "21 mm", time.Hour, false, "", "read by technician A alone", false},

@@ -21,7 +21,8 @@ func (s *State) measuredAt(b *Measure) error {
 	}
 	st := s.Plan.Step(b.Step)
 	if st == nil || !slices.Contains(st.Measures, b.Limit.Key) {
-		return refuse(fault.BadChoice, "step", "Nothing of the kind is measured in this step.", "Go to the step that asks for it.")
+		return refuse(fault.BadChoice, "step", "Nothing of the kind is measured in this step.",
+			"Go to the step that asks for it.")
 	}
 	if b.Limit.OfMark() && !s.stands(st.Position) {
 		return refuse(fault.Order, "step", "The vehicle does not stand as this is measured.",
@@ -31,7 +32,8 @@ func (s *State) measuredAt(b *Measure) error {
 	return nil
 }
 
-// LimitAt is a limit as it is at a corner: where it is held beside what was measured before, at its step, the window about
+// LimitAt is a limit as it is at a corner: where it is held beside what was measured before, at its step, the window
+// about
 // that; not known where that is not measured.
 func (s *State) LimitAt(l inspect.Limit, corner string) inspect.Limit {
 	if l.Beside == "" {

@@ -161,9 +161,11 @@ func TestHeldBesideWhatWasMeasured(t *testing.T) {
 		Source: "common practice",
 	}
 	met := inspect.Limit{
-		Key: "mark-met", Name: "at the mark", Unit: "mm", Value: 5, Beside: "mark-height", Gauge: 1, Source: "common practice",
+		Key: "mark-met", Name: "at the mark", Unit: "mm", Value: 5, Beside: "mark-height", Gauge: 1,
+		Source: "common practice",
 	}
-	b.refused(Measure{Limit: met, Value: 412, Step: "raise"}, fault.Missing, "mark height it is held beside is not measured")
+	b.refused(Measure{Limit: met, Value: 412, Step: "raise"},
+		fault.Missing, "mark height it is held beside is not measured")
 	b.must(Measure{Limit: mark, Value: 398, Corner: "FR"})
 	b.refused(Measure{Limit: met, Value: 398, Step: "raise"}, fault.Missing, "is not measured")
 	b.must(Measure{Limit: mark, Value: 412, Corner: "FL"}) // along the walk-round: nobody saw it stand as the step wants

@@ -36,7 +36,8 @@ const (
 // TroubleCodes lists them as a page offers them.
 func TroubleCodes() []TroubleCode {
 	return []TroubleCode{
-		Stuck, Rounded, Sheared, ThreadDamaged, WrongPart, PartMissing, RingLeft, JointApart, PistonOut, OtherTrouble, WholeJob,
+		Stuck, Rounded, Sheared, ThreadDamaged, WrongPart, PartMissing, RingLeft, JointApart, PistonOut, OtherTrouble,
+		WholeJob,
 	}
 }
 

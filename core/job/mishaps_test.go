@@ -31,7 +31,8 @@ func TestWhatStaysInside(t *testing.T) {
 	}
 	b.must(Handle{Step: "rod.crack.FL"})
 	b.must(ReportTrouble{Step: "rod.crack.FR", Code: Sheared}) // and nobody says which
-	b.must(Replan{Rescues: []operation.Rescue{{Trouble: "sheared", Title: "Extract the {one}", Minutes: 9}}, Technicians: 1})
+	b.must(Replan{Rescues: []operation.Rescue{{Trouble: "sheared", Title: "Extract the {one}", Minutes: 9}},
+		Technicians: 1})
 	if at(b.s.Plan, "extract.rod.crack.FR") >= 0 {
 		t.Error("a fastener nobody named is extracted")
 	}
@@ -130,7 +131,8 @@ func TestOutBeforeItsTurn(t *testing.T) {
 	start := b.s.Plan.Step("rod.start.FL")
 	start.Needs = []operation.StepID{"rod.out.FL"}
 	b.must(ReportTrouble{Step: "rod.crack.FL", Letter: "A", Code: Sheared})
-	b.must(Replan{Rescues: []operation.Rescue{{Trouble: "sheared", Title: "Extract the {one}", Minutes: 9}}, Technicians: 1})
+	b.must(Replan{Rescues: []operation.Rescue{{Trouble: "sheared", Title: "Extract the {one}", Minutes: 9}},
+		Technicians: 1})
 	b.must(KeepStep{Step: "extract.steering.FL.locknut.A"})
 	if !b.s.StepDone("rod.out.FL") || b.s.StepDone("rod.off.FL") {
 		t.Fatal("the stub is drilled out, the end is still on")

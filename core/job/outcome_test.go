@@ -12,8 +12,10 @@ func TestComebacks(t *testing.T) {
 		again Outcome
 		want  int
 	}{
-		"the same work, soon":        {Outcome{Job: "2", Vehicle: "v", Tasks: []string{"link@FL"}, Started: day(40)}, 1},
-		"both of it":                 {Outcome{Job: "2", Vehicle: "v", Tasks: []string{"link@FL", "strut@FL"}, Started: day(40)}, 2},
+		"the same work, soon": {Outcome{Job: "2", Vehicle: "v", Tasks: []string{"link@FL"}, Started: day(40)}, 1},
+		"both of it": {
+			Outcome{Job: "2", Vehicle: "v", Tasks: []string{"link@FL", "strut@FL"}, Started: day(40)}, 2,
+		},
 		"on the last day":            {Outcome{Job: "2", Vehicle: "v", Tasks: []string{"link@FL"}, Started: day(91)}, 1},
 		"the day after":              {Outcome{Job: "2", Vehicle: "v", Tasks: []string{"link@FL"}, Started: day(92)}, 0},
 		"at the other corner":        {Outcome{Job: "2", Vehicle: "v", Tasks: []string{"link@FR"}, Started: day(40)}, 0},

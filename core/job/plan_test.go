@@ -253,7 +253,8 @@ func TestReplan(t *testing.T) {
 	b.must(Replan{Costs: schedule.Costs{Tool: 1}, Rescues: rescues, Technicians: 2, Slow: "rod.sweep", Minutes: 30})
 	p := b.s.Plan
 	why := b.s.Replans[0].Why
-	for _, want := range []string{"takes 30 minutes", "Extract the sheared lock nut FR A", "lock nut is missing", "2 at work"} {
+	for _, want := range []string{"takes 30 minutes", "Extract the sheared lock nut FR A", "lock nut is missing",
+		"2 at work"} {
 		if !strings.Contains(why, want) {
 			t.Errorf("%q does not say %q", why, want)
 		}

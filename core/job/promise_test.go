@@ -88,7 +88,9 @@ func TestPromiseWaitsForParts(t *testing.T) {
 		"nobody's word":    {StockPart{Part: part, Status: Missing}, math.Max(all, 120+tail)},
 		"ordered, no word": {StockPart{Part: part, Status: Ordered}, math.Max(all, 120+tail)},
 		"a short wait":     {StockPart{Part: part, Status: Ordered, From: &Supplied{Supplier: "s", WaitMin: 1}}, all},
-		"a long one":       {StockPart{Part: part, Status: Ordered, From: &Supplied{Supplier: "s", WaitMin: 400}}, 400 + tail},
+		"a long one": {
+			StockPart{Part: part, Status: Ordered, From: &Supplied{Supplier: "s", WaitMin: 400}}, 400 + tail,
+		},
 	} {
 		b.must(c.body)
 		if done := b.s.ready(b.s.Last).Sub(b.s.Last).Minutes(); math.Abs(done-c.done) > 0.1 {

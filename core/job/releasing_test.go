@@ -136,7 +136,8 @@ func TestTroubleGrowsWorse(t *testing.T) {
 		code TroubleCode
 		ok   bool
 	}{
-		{Stuck, false}, {Rounded, true}, {Stuck, false}, {Rounded, false}, {PartMissing, false}, {Sheared, true}, {ThreadDamaged, false},
+		{Stuck, false}, {Rounded, true}, {Stuck, false}, {Rounded, false}, {PartMissing, false}, {Sheared, true},
+		{ThreadDamaged, false},
 	} {
 		say := ReportTrouble{Step: "boltout", Letter: "B", Code: c.code}
 		if !c.ok {

@@ -177,7 +177,8 @@ func (s *State) LeftOut() []string {
 // DrivesOn says that what was left out of the road test may still be driven.
 func (s *State) DrivesOn() bool { return s.Signature == nil && len(s.LeftOut()) > 0 }
 
-// ToDrive is the road test whose manoeuvres can be told now, for the first time, again after one that failed, or of what
+// ToDrive is the road test whose manoeuvres can be told now, for the first time, again after one that failed, or of
+// what
 // was left out; nil where there is none.
 func (s *State) ToDrive() *plan.Step {
 	if !s.HasPlan() {

@@ -184,7 +184,8 @@ func (s *State) decideMeasure(_ Meta, b Measure) (record.Body, error) {
 		return nil, err
 	}
 	if l = s.LimitAt(l, b.Corner); l.Beside != "" && l.Value == 0 {
-		return nil, refuse(fault.Missing, l.Beside, "The "+inspect.MeasureName(l.Beside)+" it is held beside is not measured.",
+		return nil, refuse(fault.Missing, l.Beside, "The "+inspect.MeasureName(l.Beside)+" it is held beside is not "+
+			"measured.",
 			"Measure that first, at the same corner.")
 	}
 	if l.Value == 0 || trimmed(l.Source) == "" {

@@ -99,7 +99,8 @@ func fromDraft(d *record.Draft) *operation.Draft {
 		Sets:  d.Sets,
 		Acts: each(d.Acts, func(a record.DraftAct) operation.DraftAct {
 			return operation.DraftAct{
-				Do: operation.Deed(a.Do), Title: a.Title, System: a.System, Count: a.Count, Spot: (*operation.Point)(a.Spot), New: a.New,
+				Do: operation.Deed(a.Do), Title: a.Title, System: a.System, Count: a.Count, Spot: (*operation.Point)(a.Spot),
+				New: a.New,
 			}
 		}),
 	}
@@ -157,7 +158,8 @@ func fromFacts(facts []record.FactAt, laws []record.Law, tended []record.Tended)
 		End:  map[fact.Fact]fact.Values{},
 		Laws: each(laws, fromLaw),
 		Tended: each(tended, func(t record.Tended) fact.Tended {
-			return fact.Tended{Fact: fromFact(t.Fact), Values: values(t.Values), Minutes: t.Minutes, Attended: t.Attended, Over: t.Over}
+			return fact.Tended{Fact: fromFact(t.Fact), Values: values(t.Values), Minutes: t.Minutes, Attended: t.Attended,
+				Over: t.Over}
 		}),
 	}
 	for _, x := range facts {
@@ -219,7 +221,8 @@ func toLaw(l fact.Law) record.Law {
 }
 
 func toTended(t fact.Tended) record.Tended {
-	return record.Tended{Fact: t.Fact.String(), Values: texts(t.Values), Minutes: t.Minutes, Attended: t.Attended, Over: t.Over}
+	return record.Tended{Fact: t.Fact.String(), Values: texts(t.Values), Minutes: t.Minutes, Attended: t.Attended,
+		Over: t.Over}
 }
 
 func fromLaw(l record.Law) fact.Law {

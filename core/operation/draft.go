@@ -135,7 +135,8 @@ func (a *DraftAct) check(before []DraftAct) error {
 	case slices.ContainsFunc(before, same):
 		return fault.New(fault.Exists, "what", "“"+a.Title+"” stands there already.", "Give this one a name of its own.")
 	case a.bolts() && !slices.Contains(Systems(), a.System):
-		return fault.New(fault.BadChoice, "system", "Nobody said what it belongs to.", "Choose one: it says what hangs on it.")
+		return fault.New(fault.BadChoice, "system", "Nobody said what it belongs to.",
+			"Choose one: it says what hangs on it.")
 	case a.bolts() && (a.Count < 1 || a.Count > maxDraftCount):
 		return fault.New(fault.OutOfRange, "count", "From 1 to 24 fasteners are opened at once.", "Count them.")
 	}

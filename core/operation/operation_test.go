@@ -14,7 +14,10 @@ func TestDrives(t *testing.T) {
 		first, then Manoeuvre
 		want        []string // what is listened for at each
 	}{
-		{"the same", Manoeuvre{Do: "bumps", Listen: "no knock"}, Manoeuvre{Do: "bumps", Listen: "no knock"}, []string{"no knock"}},
+		{
+			"the same", Manoeuvre{Do: "bumps", Listen: "no knock"}, Manoeuvre{Do: "bumps", Listen: "no knock"},
+			[]string{"no knock"},
+		},
 		{
 			"more to hear",
 			Manoeuvre{Do: "bumps", Listen: "no knock"},
@@ -27,7 +30,10 @@ func TestDrives(t *testing.T) {
 			Manoeuvre{Do: "bumps", Listen: "nose settles"},
 			[]string{"no knock, no rattle, nose settles"},
 		},
-		{"another", Manoeuvre{Do: "bumps", Listen: "no knock"}, Manoeuvre{Do: "weave", Listen: "free"}, []string{"no knock", "free"}},
+		{
+			"another", Manoeuvre{Do: "bumps", Listen: "no knock"}, Manoeuvre{Do: "weave", Listen: "free"},
+			[]string{"no knock", "free"},
+		},
 	} {
 		got := Drives(Drives(nil, c.first), c.then)
 		if len(got) != len(c.want) {

@@ -34,18 +34,46 @@ func TestCompare(t *testing.T) {
 		{"hub unit", hub, with(hub, "splines", 27), Refused, "1 splines less"},
 		{"hub unit", with(hub, "ring_teeth", 48), with(hub, "ring_teeth", 44), Refused, "8.3 % too low"},
 		{"hub unit", with(hub, "pilot_depth_mm", 18), with(hub, "pilot_depth_mm", 18.5), FitsWith, "0.5 mm more"},
-		{"tie rod", m{"thread_mm": 14, "hand": 1, "length_mm": 300, "pitch_mm": 1.5}, m{"thread_mm": 14, "hand": 1, "length_mm": 306, "arm_mm": 150, "pitch_mm": 1.5}, FitsWith, "2.29° (15.99 mm at the rim): start 4 turns further in"},
-		{"tie rod", m{"thread_mm": 14, "length_mm": 300}, m{"thread_mm": 14, "length_mm": 306}, FitsWith, "takes a steering arm of 140 mm and a pitch of 1.5 mm, which nobody measured"},
+		{
+			"tie rod", m{"thread_mm": 14, "hand": 1, "length_mm": 300, "pitch_mm": 1.5},
+			m{"thread_mm": 14, "hand": 1, "length_mm": 306, "arm_mm": 150, "pitch_mm": 1.5}, FitsWith,
+			"2.29° (15.99 mm at the rim): start 4 turns further in",
+		},
+		{
+			"tie rod", m{"thread_mm": 14, "length_mm": 300}, m{"thread_mm": 14, "length_mm": 306}, FitsWith,
+			"takes a steering arm of 140 mm and a pitch of 1.5 mm, which nobody measured",
+		},
 		{"tie rod", m{"thread_mm": 14, "hand": 0}, m{"thread_mm": 14, "hand": 1}, Refused, "the other way"},
-		{"fastener", m{"thread_mm": 12, "flange_mm": 25}, m{"thread_mm": 12, "flange_mm": 20, "hole_mm": 13}, FitsWith, "197 %"},
+		{
+			"fastener", m{"thread_mm": 12, "flange_mm": 25}, m{"thread_mm": 12, "flange_mm": 20, "hole_mm": 13}, FitsWith,
+			"197 %",
+		},
 		{"fastener", m{"thread_mm": 12}, m{"thread_mm": 14}, Refused, "2 mm more"},
-		{"drive axle", m{"length_mm": 620, "splines": 28, "joint_mm": 92}, m{"length_mm": 624, "splines": 28, "joint_mm": 84}, FitsWith, "4 mm further in"},
-		{"drive axle", m{"length_mm": 620, "splines": 28, "joint_mm": 84}, m{"length_mm": 620, "splines": 28, "joint_mm": 92}, Refused, "turn it by hand"},
-		{"rotor", m{"diameter_mm": 300, "thickness_mm": 28, "hat_mm": 45, "bore_mm": 68}, m{"diameter_mm": 300, "thickness_mm": 28, "hat_mm": 46.2, "bore_mm": 68}, Refused, "off the middle"},
-		{"rotor", m{"thickness_mm": 28, "screw_holes": 1}, m{"thickness_mm": 28, "screw_holes": 0}, FitsWith, "held by the wheel"},
+		{
+			"drive axle", m{"length_mm": 620, "splines": 28, "joint_mm": 92}, m{"length_mm": 624, "splines": 28, "joint_mm": 84},
+			FitsWith, "4 mm further in",
+		},
+		{
+			"drive axle", m{"length_mm": 620, "splines": 28, "joint_mm": 84}, m{"length_mm": 620, "splines": 28, "joint_mm": 92},
+			Refused, "turn it by hand",
+		},
+		{
+			"rotor", m{"diameter_mm": 300, "thickness_mm": 28, "hat_mm": 45, "bore_mm": 68},
+			m{"diameter_mm": 300, "thickness_mm": 28, "hat_mm": 46.2, "bore_mm": 68}, Refused, "off the middle",
+		},
+		{
+			"rotor", m{"thickness_mm": 28, "screw_holes": 1}, m{"thickness_mm": 28, "screw_holes": 0}, FitsWith,
+			"held by the wheel",
+		},
 		{"pads", m{"width_mm": 120}, m{"width_mm": 120.1}, Fits, ""},
-		{"mount", m{"height_mm": 60, "hole_distance_mm": 140, "thread_mm": 12}, m{"height_mm": 61, "hole_distance_mm": 140, "thread_mm": 12}, FitsWith, "another angle"},
-		{"centre support", m{"height_mm": 60, "hole_distance_mm": 140}, m{"height_mm": 61, "hole_distance_mm": 140}, FitsWith, "another angle"},
+		{
+			"mount", m{"height_mm": 60, "hole_distance_mm": 140, "thread_mm": 12},
+			m{"height_mm": 61, "hole_distance_mm": 140, "thread_mm": 12}, FitsWith, "another angle",
+		},
+		{
+			"centre support", m{"height_mm": 60, "hole_distance_mm": 140}, m{"height_mm": 61, "hole_distance_mm": 140}, FitsWith,
+			"another angle",
+		},
 		{"control arm", m{"side": 0, "length_mm": 350}, m{"side": 1, "length_mm": 350}, Refused, "other side"},
 		{"strut", m{"bracket_holes_mm": 60}, m{"bracket_holes_mm": 60.4}, FitsWith, "camber moves"},
 		{"link", m{"length_mm": 280}, m{"length_mm": 284}, FitsWith, "stands at an angle"},
@@ -75,7 +103,8 @@ func TestCompareSaysWhatIsMissing(t *testing.T) {
 		kind     string
 		old, new m
 		code     fault.Code
-	}{{"wing", m{}, m{}, "bad_choice"}, {"pads", m{"wings": 1}, m{}, "unknown_field"}, {"pads", m{}, m{"width_mm": 1}, "missing"}, {"pads", m{"width_mm": 1e9}, m{"width_mm": 1}, "out_of_range"}} {
+	}{{"wing", m{}, m{}, "bad_choice"}, {"pads", m{"wings": 1}, m{}, "unknown_field"}, {"pads", m{}, m{"width_mm": 1},
+		"missing"}, {"pads", m{"width_mm": 1e9}, m{"width_mm": 1}, "out_of_range"}} {
 		_, err := Compare(c.kind, c.old, c.new)
 		if f := fault.As(err); f == nil || f.Code != c.code || f.Remedy == "" {
 			t.Errorf("%s: %v", c.kind, err)

@@ -242,7 +242,8 @@ func TestCompileFindsItsWays(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	want := "hub.mark brake.hold lift.up cover.off soak.brush soak.wait hub.crack hub.free hub.out hub.bench hub.in brake.let-go brake.hold.FL.2 hub.tight cover.on cover.tight lift.down brake.let-go.FL.2 align.ask"
+	want := "hub.mark brake.hold lift.up cover.off soak.brush soak.wait hub.crack hub.free hub.out hub.bench hub.in " +
+		"brake.let-go brake.hold.FL.2 hub.tight cover.on cover.tight lift.down brake.let-go.FL.2 align.ask"
 	if got := sequence(p); got != want {
 		t.Errorf("\n%s, want\n%s", got, want)
 	}
@@ -298,7 +299,8 @@ func TestCompileSeveral(t *testing.T) {
 		t.Fatal(err)
 	}
 	got := sequence(p)
-	for id, n := range map[string]int{"lift.up": 1, "cover.off": 2, "soak.brush": 2, "hub.heat": 2, "hub.pin": 2, "arm.swap": 1, "align.ask": 1} {
+	for id, n := range map[string]int{"lift.up": 1, "cover.off": 2, "soak.brush": 2, "hub.heat": 2, "hub.pin": 2,
+		"arm.swap": 1, "align.ask": 1} {
 		if strings.Count(got, id) != n {
 			t.Errorf("%s stands %d times in %s", id, strings.Count(got, id), got)
 		}
@@ -338,7 +340,8 @@ func TestPairs(t *testing.T) {
 	}
 }
 
-// A text that was read once and is doubted by now does not stop a plan on a sheet that grows: its figure is asked again.
+// A text that was read once and is doubted by now does not stop a plan on a sheet that grows: its figure is asked
+// again.
 // On a pattern of the library it is refused.
 func TestDoubtedFigureIsAskedAgain(t *testing.T) {
 	o := woven()
@@ -358,7 +361,8 @@ func TestDoubtedFigureIsAskedAgain(t *testing.T) {
 
 // Where in a range to aim is a school of the plan, where some sheet gives a range.
 func TestTorqueRange(t *testing.T) {
-	for recipe, aim := range map[string]wrench.School{"10 Nm": "", ">= 10 Nm": "", "9–12 Nm": wrench.Minimum, "10 ± 2 Nm": wrench.Minimum} {
+	for recipe, aim := range map[string]wrench.School{"10 Nm": "", ">= 10 Nm": "", "9–12 Nm": wrench.Minimum,
+		"10 ± 2 Nm": wrench.Minimum} {
 		o := woven()
 		o.Knowledge.Schools = append(
 			o.Knowledge.Schools,
@@ -407,31 +411,59 @@ func TestConflictsAreSaid(t *testing.T) {
 		field string
 		says  string
 	}{
-		"nothing ordered":  {func(o *Order) { o.Tasks = nil }, "missing", "operation", "Nothing is ordered"},
-		"ordered twice":    {func(o *Order) { o.Tasks = append(o.Tasks, o.Tasks[0]) }, "bad_choice", "operation", "twice"},
-		"a way":            {func(o *Order) { o.Tasks[0].Operation = "cover" }, "missing", "operation", "no operation"},
-		"no corner":        {func(o *Order) { o.Tasks[0].Corner = "" }, "bad_corner", "corner", "at a corner"},
-		"another axle":     {func(o *Order) { o.Tasks[0].Corner = "RL" }, "bad_corner", "corner", "front axle"},
-		"no sheet":         {func(o *Order) { o.Pattern.Operations = nil }, "no_sheet", "operation", "no sheet"},
-		"a joint it lacks": {func(o *Order) { delete(o.Pattern.Spec, "hub.front.bolt") }, "no_sheet", "operation", "lacks the joint"},
-		"no recipe":        {func(o *Order) { o.Pattern.Spec["hub.front.bolt"] = vehicle.Spec{Recipe: "60"} }, "no_unit", "spec.hub.front.bolt.recipe", "no unit"},
-		"an unknown way":   {func(o *Order) { o.Ways = map[string]string{"taper": "bite"} }, "bad_choice", "school", "no way"},
-		"an unknown one":   {func(o *Order) { o.Ways = map[string]string{"tapir": "press"} }, "bad_choice", "school", "no school"},
-		"a fact nowhere":   {func(o *Order) { step(o, "free").Wants = []operation.Want{off("roof", "off", "")} }, "bad_step", "steps.free.wants", "no fact"},
-		"never so":         {func(o *Order) { step(o, "free").Wants = []operation.Want{off("cover", "ajar", "")} }, "bad_step", "steps.free.wants", "never"},
-		"no way to it":     {func(o *Order) { o.Knowledge.Ways = slices.Delete(o.Knowledge.Ways, 4, 5) }, "no_way", "steps.hub.crack.FL.wants", "nothing makes it"},
-		"nothing back":     {func(o *Order) { o.Knowledge.Ways = slices.Delete(o.Knowledge.Ways, 5, 6) }, "not_closed", "makes", "no way brings it back"},
+		"nothing ordered": {func(o *Order) { o.Tasks = nil }, "missing", "operation", "Nothing is ordered"},
+		"ordered twice":   {func(o *Order) { o.Tasks = append(o.Tasks, o.Tasks[0]) }, "bad_choice", "operation", "twice"},
+		"a way":           {func(o *Order) { o.Tasks[0].Operation = "cover" }, "missing", "operation", "no operation"},
+		"no corner":       {func(o *Order) { o.Tasks[0].Corner = "" }, "bad_corner", "corner", "at a corner"},
+		"another axle":    {func(o *Order) { o.Tasks[0].Corner = "RL" }, "bad_corner", "corner", "front axle"},
+		"no sheet":        {func(o *Order) { o.Pattern.Operations = nil }, "no_sheet", "operation", "no sheet"},
+		"a joint it lacks": {
+			func(o *Order) { delete(o.Pattern.Spec, "hub.front.bolt") }, "no_sheet", "operation", "lacks the joint",
+		},
+		"no recipe": {
+			func(o *Order) { o.Pattern.Spec["hub.front.bolt"] = vehicle.Spec{Recipe: "60"} }, "no_unit",
+			"spec.hub.front.bolt.recipe", "no unit",
+		},
+		"an unknown way": {
+			func(o *Order) { o.Ways = map[string]string{"taper": "bite"} }, "bad_choice", "school", "no way",
+		},
+		"an unknown one": {
+			func(o *Order) { o.Ways = map[string]string{"tapir": "press"} }, "bad_choice", "school", "no school",
+		},
+		"a fact nowhere": {
+			func(o *Order) { step(o, "free").Wants = []operation.Want{off("roof", "off", "")} }, "bad_step", "steps.free.wants",
+			"no fact",
+		},
+		"never so": {
+			func(o *Order) { step(o, "free").Wants = []operation.Want{off("cover", "ajar", "")} }, "bad_step",
+			"steps.free.wants", "never",
+		},
+		"no way to it": {
+			func(o *Order) { o.Knowledge.Ways = slices.Delete(o.Knowledge.Ways, 4, 5) }, "no_way", "steps.hub.crack.FL.wants",
+			"nothing makes it",
+		},
+		"nothing back": {
+			func(o *Order) { o.Knowledge.Ways = slices.Delete(o.Knowledge.Ways, 5, 6) }, "not_closed", "makes",
+			"no way brings it back",
+		},
 		"opened by two": {func(o *Order) {
 			o.Tasks = append(o.Tasks, Task{"arm", "FL"})
 			o.Knowledge.Operations[1].Joints = o.Knowledge.Operations[0].Joints
 		}, "conflict", "operation", "both open"},
-		"a ring":          {func(o *Order) { step(o, "crack").Needs = []operation.StepID{"tight"} }, "conflict", "", "wants"},
-		"a need nowhere":  {func(o *Order) { step(o, "crack").Needs = []operation.StepID{"gone"} }, "bad_step", "steps.crack.needs", "no step"},
+		"a ring": {func(o *Order) { step(o, "crack").Needs = []operation.StepID{"tight"} }, "conflict", "", "wants"},
+		"a need nowhere": {
+			func(o *Order) { step(o, "crack").Needs = []operation.StepID{"gone"} }, "bad_step", "steps.crack.needs", "no step",
+		},
 		"two of one name": {func(o *Order) { step(o, "bench").ID = "out" }, "bad_step", "steps.out.id", "Two steps"},
-		"a joint nowhere": {func(o *Order) { step(o, "crack").Joint = "gone" }, "bad_step", "steps.crack.joint", "does not have"},
-		"not closed":      {func(o *Order) { o.Knowledge.Operations[0].Steps = o.Knowledge.Operations[0].Steps[:9] }, "", "", ""},
+		"a joint nowhere": {
+			func(o *Order) { step(o, "crack").Joint = "gone" }, "bad_step", "steps.crack.joint", "does not have",
+		},
+		"not closed": {
+			func(o *Order) { o.Knowledge.Operations[0].Steps = o.Knowledge.Operations[0].Steps[:9] }, "", "", "",
+		},
 		"against the law": {func(o *Order) {
-			step(o, "tight").Wants = append(step(o, "tight").Wants, off("vehicle", "on its wheels", "so"), off("cover", "any", ""))
+			step(o, "tight").Wants = append(step(o, "tight").Wants, off("vehicle", "on its wheels", "so"),
+				off("cover", "any", ""))
 		}, "conflict", "", "wants"},
 	} {
 		o := woven()
@@ -548,7 +580,8 @@ func walk(steps []Step) string {
 }
 
 func TestParseTask(t *testing.T) {
-	for text, want := range map[string]Task{"front-hub-unit@FL": {"front-hub-unit", "FL"}, " crossmember ": {"crossmember", ""}, "x@rr": {"x", "RR"}} {
+	for text, want := range map[string]Task{"front-hub-unit@FL": {"front-hub-unit", "FL"},
+		" crossmember ": {"crossmember", ""}, "x@rr": {"x", "RR"}} {
 		if got, err := ParseTask(text); err != nil || got != want {
 			t.Errorf("%q: %v %v", text, got, err)
 		}

@@ -126,7 +126,8 @@ func (p *Plan) Export() Exported {
 		out.Facts = append(out.Facts, x)
 	}
 	for _, l := range p.World.Laws {
-		x := ExportedLaw{ID: l.ID, Says: l.Says, Fact: l.On.String(), Values: spelled(l.Values), While: l.While, Clear: l.Clear}
+		x := ExportedLaw{ID: l.ID, Says: l.Says, Fact: l.On.String(), Values: spelled(l.Values), While: l.While,
+			Clear: l.Clear}
 		x.Must = []ExportedMust{}
 		for _, m := range l.Must {
 			x.Must = append(x.Must, ExportedMust{m.Fact.String(), spelled(m.Values)})

@@ -253,7 +253,10 @@ func (c *compiler) tended(touched []fact.Fact) {
 
 // comesTrue says that the plan brings about what a law is about.
 func (c *compiler) comesTrue(law fact.Law) bool {
-	return slices.ContainsFunc(law.Values, func(v fact.Value) bool { return len(c.made[fact.Make{Fact: law.On, Value: v}]) > 0 })
+	return slices.ContainsFunc(law.Values, func(v fact.Value) bool {
+		return len(c.made[fact.Make{Fact: law.On,
+			Value: v}]) > 0
+	})
 }
 
 // clear keeps hands from every corner for as long as a law's fact is so.

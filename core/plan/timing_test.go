@@ -161,9 +161,10 @@ func TestLearn(t *testing.T) {
 		tolerance float64
 	}{
 		{nil, 10, 10, 10, 0, 0},
-		{[]float64{20}, 12, 12, 12, 1, 0.01},                                                     // (4·10 + 20)/5
-		{[]float64{18, 20, 22, 20}, 15, 13.52, 16.48, 4, 0.01},                                   // MAD 1, × 1.4826
-		{[]float64{20, 20, 20, 20, 20, 20, 20, 20, 20, 20, 20, 480}, 17.5, 17.5, 17.5, 12, 0.01}, // the median does not see it
+		{[]float64{20}, 12, 12, 12, 1, 0.01},                   // (4·10 + 20)/5
+		{[]float64{18, 20, 22, 20}, 15, 13.52, 16.48, 4, 0.01}, // MAD 1, × 1.4826
+		// the median does not see it
+		{[]float64{20, 20, 20, 20, 20, 20, 20, 20, 20, 20, 20, 480}, 17.5, 17.5, 17.5, 12, 0.01},
 	} {
 		got := plan.Learn(10, c.seen)
 		if math.Abs(got.Minutes-c.min) > c.tolerance || math.Abs(got.Low-c.low) > c.tolerance ||

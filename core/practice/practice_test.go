@@ -194,7 +194,10 @@ func TestWhatIsLeftOutIsPaidFor(t *testing.T) {
 		want     string
 		harm     practice.Harm
 	}{
-		{"control-arm", []string{"ride-ramps.up", "ride-ramps.off", "shield.up", "shield.start", "shield.tight"}, "bush-hanging", practice.Vehicle},
+		{
+			"control-arm", []string{"ride-ramps.up", "ride-ramps.off", "shield.up", "shield.start", "shield.tight"},
+			"bush-hanging", practice.Vehicle,
+		},
 		{"control-arm", []string{"count.count"}, "tool-left", practice.Vehicle},
 		{"control-arm", []string{"align.ask"}, "wheel-askew", practice.Vehicle},
 		{"control-arm", []string{"wells.look"}, "left-in-a-well", practice.Vehicle},

@@ -362,7 +362,8 @@ func (r *Run) held(j *plan.Joint) string {
 	}
 	for _, w := range r.Plan.Step(r.stepOf(j)).Wants {
 		if w.Fact.Subject == "springs" {
-			says += " The arm " + map[bool]string{true: "stands at ride height.", false: "hangs below its ride-height mark."}[w.Values.Has(r.Is(w.Fact))]
+			says += " The arm " + map[bool]string{true: "stands at ride height.",
+				false: "hangs below its ride-height mark."}[w.Values.Has(r.Is(w.Fact))]
 		}
 	}
 	return says

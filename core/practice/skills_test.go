@@ -20,13 +20,20 @@ func TestSkillsAndWhatToRepeat(t *testing.T) {
 		skills string
 		repeat string
 	}{
-		"nothing yet":       {nil, "[]", ""},
-		"all met":           {[]Past{goes("short", "+torque")}, "[{torque [true]}]", ""},
-		"half is not weak":  {[]Past{goes("short", "-torque"), goes("short", "+torque")}, "[{torque [true false]}]", ""},
-		"more than half is": {[]Past{goes("long", "-torque"), goes("short", "-torque"), goes("other", "+order")}, "[{torque [false false]} {order [true]}]", "short"},
-		"the weakest first": {[]Past{goes("long", "-order", "+torque"), goes("short", "-torque")}, "[{order [false]} {torque [false true]}]", "long"},
-		"alike by name":     {[]Past{goes("short", "-b", "-a")}, "[{a [false]} {b [false]}]", "short"},
-		"only the last five count": {[]Past{goes("short", "+a"), goes("short", "+a"), goes("short", "+a"), goes("short", "-a"), goes("short", "-a"), goes("short", "-a")},
+		"nothing yet":      {nil, "[]", ""},
+		"all met":          {[]Past{goes("short", "+torque")}, "[{torque [true]}]", ""},
+		"half is not weak": {[]Past{goes("short", "-torque"), goes("short", "+torque")}, "[{torque [true false]}]", ""},
+		"more than half is": {
+			[]Past{goes("long", "-torque"), goes("short", "-torque"), goes("other", "+order")},
+			"[{torque [false false]} {order [true]}]", "short",
+		},
+		"the weakest first": {
+			[]Past{goes("long", "-order", "+torque"), goes("short", "-torque")}, "[{order [false]} {torque [false true]}]",
+			"long",
+		},
+		"alike by name": {[]Past{goes("short", "-b", "-a")}, "[{a [false]} {b [false]}]", "short"},
+		"only the last five count": {[]Past{goes("short", "+a"), goes("short", "+a"), goes("short", "+a"),
+			goes("short", "-a"), goes("short", "-a"), goes("short", "-a")},
 			"[{a [false false true true true]}]", ""},
 		"an exercise that is gone": {[]Past{goes("gone", "-a")}, "[{a [false]}]", ""},
 	} {

@@ -28,7 +28,8 @@ func (v *view) bends() (Reason, bool) {
 		return v.cannotTell(below, above, err)
 	}
 	return Reason{
-		Message: fmt.Sprintf("The flank gets steeper on its way up, from %.2f to %.2f N·m per degree: friction may be growing, "+
+		Message: fmt.Sprintf("The flank gets steeper on its way up, from %.2f to %.2f N·m per degree: friction may be "+
+			"growing, "+
 			"and the clamp be less than the torque says. Look at thread, face and grease.", below, above),
 		FromS: v.p[lower[0].from].T,
 		ToS:   v.p[upper[len(upper)-1].to].T,
@@ -55,7 +56,8 @@ func (v *view) part(from, to float64) []point {
 	height := v.flank.peak - v.base
 	var out []point
 	for i := v.c[v.from].from; i <= v.read.last.to && i < len(v.y); i++ {
-		if share := (v.y[i] - v.base) / height; share > from && share < to && (len(out) == 0 || v.f[i] >= out[len(out)-1].deg) {
+		if share := (v.y[i] - v.base) / height; share > from && share < to && (len(out) == 0 ||
+			v.f[i] >= out[len(out)-1].deg) {
 			out = append(out, point{deg: v.f[i], nm: v.y[i], from: i, to: i})
 		}
 		if v.y[i] >= v.flank.peak {

@@ -17,7 +17,8 @@ var columns = [3]table.Column{
 	}},
 	{Name: "torque_nm", Heads: map[string]float64{
 		"torquenm": 1, "torque": 1, "nm": 1, "m": 1,
-		"torqueftlb": unit.PoundFoot.Nm(), "ftlb": unit.PoundFoot.Nm(), "torqueinlb": unit.PoundInch.Nm(), "inlb": unit.PoundInch.Nm(),
+		"torqueftlb": unit.PoundFoot.Nm(), "ftlb": unit.PoundFoot.Nm(), "torqueinlb": unit.PoundInch.Nm(),
+		"inlb": unit.PoundInch.Nm(),
 	}},
 }
 

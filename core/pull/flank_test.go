@@ -196,7 +196,8 @@ func TestUnrollAndWindUp(t *testing.T) {
 		draw(resting, runDown, act{230, 60, 0.8}, act{230, 60, 0.1}, act{230, 0, 0.3}, act{230, 0, 0.3}),
 		Expect{}, false)
 	about(t, "no flex", head.flex, 0, 1e-12)
-	left := newTrack(bent(wound, func(s Sample) Sample { return Sample{s.T, -s.Angle, -s.Torque} }), Expect{Left: true}, false)
+	left := newTrack(bent(wound, func(s Sample) Sample { return Sample{s.T, -s.Angle, -s.Torque} }), Expect{Left: true},
+		false)
 	about(t, "a left-hand thread", left.peak, 60, 0.2)
 }
 

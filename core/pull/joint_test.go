@@ -75,8 +75,13 @@ func TestAgainstTheJoint(t *testing.T) {
 		{"meant to stretch, and falls by a third", angle, turned(40), Expect{}, Stripped},
 
 		{"stands", torque, append([]act{resting, {0.6, 60, 1}}, release(0.6, 60)...), Expect{}, NoMovement},
-		{"stands in a second round", torque, append([]act{resting, {0.6, 60, 1}}, release(0.6, 60)...), Expect{Repeat: true}, Good},
-		{"stands, pulled by less than half", torque, append([]act{resting, {0.6, 25, 1}}, release(0.6, 25)...), Expect{}, Low},
+		{
+			"stands in a second round", torque, append([]act{resting, {0.6, 60, 1}}, release(0.6, 60)...), Expect{Repeat: true},
+			Good,
+		},
+		{
+			"stands, pulled by less than half", torque, append([]act{resting, {0.6, 25, 1}}, release(0.6, 25)...), Expect{}, Low,
+		},
 	} {
 		res, err := Judge(stages(t, c.recipe), draw(c.acts...), c.ex)
 		if err != nil {

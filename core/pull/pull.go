@@ -281,9 +281,10 @@ func (v *view) hides() end {
 func (v *view) unzeroed() Reason {
 	last := len(v.p) - 1
 	return Reason{
-		Message: "The trace never shows the tool at rest: its zero was not taken off. Record from before the pull until after the release.",
-		FromS:   v.p[0].T,
-		ToS:     v.p[last].T,
+		Message: "The trace never shows the tool at rest: its zero was not taken off. Record from before the pull until " +
+			"after the release.",
+		FromS: v.p[0].T,
+		ToS:   v.p[last].T,
 	}
 }
 
@@ -315,8 +316,9 @@ var rank = func() map[Signature]int {
 // What to do: a thread or bolt that is hurt is renewed, a window missed is done
 // again, and an outlier inside every window is kept with its remark.
 var verdicts = map[Signature]Verdict{
-	CrossThreaded: Reject, Stripped: Reject, Yielded: Reject, Bottomed: Reject, StickSlip: Redo, TurnedBack: Redo, NoMovement: Redo,
-	Low: Redo, High: Redo, AngleShort: Redo, AngleLong: Reject, Soft: Redo, UnlikeSiblings: Keep, Good: Keep,
+	CrossThreaded: Reject, Stripped: Reject, Yielded: Reject, Bottomed: Reject, StickSlip: Redo, TurnedBack: Redo,
+	NoMovement: Redo,
+	Low:        Redo, High: Redo, AngleShort: Redo, AngleLong: Reject, Soft: Redo, UnlikeSiblings: Keep, Good: Keep,
 }
 
 // Hand judges one reading without a trace: the torque a setting wrench clicked

@@ -59,14 +59,40 @@ func TestDrawnTraces(t *testing.T) {
 		stages       string
 	}{
 		{"one torque", "60 Nm", join([]act{resting, runDown, {230, 60, 0.8}}, release(230, 60)...), Good, "ok"},
-		{"a lock nut that drags", "60 Nm", join([]act{resting, {10, 6, 0.1}, {700, 6, 2}, {727, 60, 0.8}}, release(727, 60)...), Good, "ok"},
+		{
+			"a lock nut that drags", "60 Nm",
+			join([]act{resting, {10, 6, 0.1}, {700, 6, 2}, {727, 60, 0.8}}, release(727, 60)...), Good, "ok",
+		},
 		{"low", "60 Nm", join([]act{resting, runDown, {227, 54, 0.8}}, release(227, 54)...), Low, "low"},
-		{"torque and angle in one stroke", "60 Nm + 90°", join([]act{resting, runDown, {230, 60, 0.8}, {320, 200, 2}}, release(320, 200)...), Good, "ok ok"},
-		{"torque, let go, angle", "60 Nm + 90°", join([]act{resting, runDown, {230, 60, 0.8}, {230, 60, 0.2}, {230, 0, 0.3}, {230, 60, 0.3}, {320, 200, 2}}, release(320, 200)...), Good, "ok ok"},
-		{"angle short", "60 Nm + 90°", join([]act{resting, runDown, {230, 60, 0.8}, {230, 60, 0.2}, {230, 0, 0.3}, {230, 60, 0.3}, {305, 180, 2}}, release(305, 180)...), AngleShort, "ok short"},
-		{"back off and again", "50 Nm; back off 120°; 50 Nm", join([]act{resting, runDown, {225, 50, 0.8}, {225, 50, 0.2}, {225, 0, 0.2}, {220, -30, 0.3}, {105, 0, 0.6}, {200, 1, 0.6}, {225, 50, 0.8}}, release(225, 50)...), Good, "ok ok ok"},
-		{"back off forgotten", "50 Nm; back off 120°; 50 Nm", join([]act{resting, runDown, {225, 50, 0.8}, {225, 50, 0.2}, {225, 0, 0.2}, {225, 50, 0.3}, {226, 51, 0.3}}, release(226, 51)...), AngleShort, "ok missing ok"},
-		{"three strokes of a ratchet", "60 Nm", join([]act{resting, runDown, {212, 24, 0.4}, {212, 0, 0.3}, {212, 24, 0.3}, {221, 42, 0.4}, {221, 0, 0.3}, {221, 42, 0.3}, {230, 60, 0.4}}, release(230, 60)...), Good, "ok"},
+		{
+			"torque and angle in one stroke", "60 Nm + 90°",
+			join([]act{resting, runDown, {230, 60, 0.8}, {320, 200, 2}}, release(320, 200)...), Good, "ok ok",
+		},
+		{
+			"torque, let go, angle", "60 Nm + 90°",
+			join([]act{resting, runDown, {230, 60, 0.8}, {230, 60, 0.2}, {230, 0, 0.3}, {230, 60, 0.3}, {320, 200, 2}}, release(320, 200)...),
+			Good, "ok ok",
+		},
+		{
+			"angle short", "60 Nm + 90°",
+			join([]act{resting, runDown, {230, 60, 0.8}, {230, 60, 0.2}, {230, 0, 0.3}, {230, 60, 0.3}, {305, 180, 2}}, release(305, 180)...),
+			AngleShort, "ok short",
+		},
+		{
+			"back off and again", "50 Nm; back off 120°; 50 Nm",
+			join([]act{resting, runDown, {225, 50, 0.8}, {225, 50, 0.2}, {225, 0, 0.2}, {220, -30, 0.3}, {105, 0, 0.6}, {200, 1, 0.6}, {225, 50, 0.8}}, release(225, 50)...),
+			Good, "ok ok ok",
+		},
+		{
+			"back off forgotten", "50 Nm; back off 120°; 50 Nm",
+			join([]act{resting, runDown, {225, 50, 0.8}, {225, 50, 0.2}, {225, 0, 0.2}, {225, 50, 0.3}, {226, 51, 0.3}}, release(226, 51)...),
+			AngleShort, "ok missing ok",
+		},
+		{
+			"three strokes of a ratchet", "60 Nm",
+			join([]act{resting, runDown, {212, 24, 0.4}, {212, 0, 0.3}, {212, 24, 0.3}, {221, 42, 0.4}, {221, 0, 0.3}, {221, 42, 0.3}, {230, 60, 0.4}}, release(230, 60)...),
+			Good, "ok",
+		},
 		{"tight already", "60 Nm", join([]act{resting, {0.6, 60, 1}}, release(0.6, 60)...), NoMovement, "ok"},
 	} {
 		res, err := Judge(stages(t, c.recipe), draw(c.acts...), Expect{})

@@ -56,7 +56,8 @@ func unseen(s []Sample, stretches bool) end {
 			e, flat := atLimit(s, top, scatters*noise, grain, missed+scatters*noise, false)
 			if flat {
 				e.gives = true
-				e.says = "The torque stood still while the fastener went on: a sensor at its limit, or a bolt that gives. Slacken " +
+				e.says = "The torque stood still while the fastener went on: a sensor at its limit, or a bolt that gives. " +
+					"Slacken " +
 					"it, look at the bolt, and pull with a tool that reads higher."
 			}
 			return e, flat
@@ -96,7 +97,8 @@ func digitOf(s []Sample) float64 {
 	return least
 }
 
-// atLimit: several greatest readings, equal to a band, while the fastener turned on, at the end of a rise that would have gone on.
+// atLimit: several greatest readings, equal to a band, while the fastener turned on, at the end of a rise that would
+// have gone on.
 // A bolt that stretches rose little before, too.
 func atLimit(s []Sample, top int, band, grain, missed float64, stretches bool) (end, bool) {
 	greatest := s[top].Torque

@@ -36,7 +36,8 @@ func TestTheEndIsSeen(t *testing.T) {
 		return out
 	}
 	quick := draw(append([]act{{0, 0, 0.4}, {200, 1, 2}, {234, 68, 0.8}}, act{234, 0, 0.05}, act{234, 0, 1})...)
-	slow := draw(append([]act{{0, 0, 0.4}, {200, 1, 2}, {230, 60, 0.8}, {230, 60, 0.3}}, act{230, 0, 0.05}, act{230, 0, 1})...)
+	slow := draw(append([]act{{0, 0, 0.4}, {200, 1, 2}, {230, 60, 0.8}, {230, 60, 0.3}}, act{230, 0, 0.05},
+		act{230, 0, 1})...)
 	until := func(s []Sample, nm float64) []Sample {
 		return s[:slices.IndexFunc(s, func(x Sample) bool { return x.Torque >= nm })+1]
 	}
@@ -129,14 +130,16 @@ func TestGalledIsNotKeptAsSound(t *testing.T) {
 			t.Errorf("%s: %v", c.name, err)
 			continue
 		}
-		if (res.Verdict == Keep) != c.kept && c.sure || !c.kept && res.Verdict == Keep || !c.sure && res.Verdict == Keep && res.Sure >= Certain {
+		if (res.Verdict == Keep) != c.kept && c.sure || !c.kept && res.Verdict == Keep || !c.sure && res.Verdict == Keep &&
+			res.Sure >= Certain {
 			t.Errorf("%s: %s, %s, sure %g, slope %.2f against %.2f: %+v", c.name, res.Signature, res.Verdict, res.Sure,
 				res.SlopeNmD, f.Slope, res.Reasons)
 		}
 	}
 }
 
-// A verdict that refuses is as sure as what it saw: that the readings would not tell one that galls takes nothing from it.
+// A verdict that refuses is as sure as what it saw: that the readings would not tell one that galls takes nothing from
+// it.
 func TestRefusalsStaySure(t *testing.T) {
 	rising := draw(append([]act{resting, {2, 3, 0.1}, {700, 33, 2}, {714, 60, 0.5}}, release(714, 60)...)...)
 	res, err := Judge(stages(t, "60 Nm"), rising, Expect{})
@@ -167,7 +170,8 @@ func TestInsertsAndCrossedThreads(t *testing.T) {
 		return draw(append(append(acts, act{last, 60, 0.8}), release(last, 60)...)...)
 	}
 	settled := func(high, nm float64) []Sample { // uneven, and even only at the end
-		acts := []act{resting, {100, 2, 0.4}, {180, high, 0.4}, {240, 3, 0.3}, {300, high, 0.3}, {340, nm, 0.3}, {440, nm, 0.5}}
+		acts := []act{resting, {100, 2, 0.4}, {180, high, 0.4}, {240, 3, 0.3}, {300, high, 0.3}, {340, nm, 0.3},
+			{440, nm, 0.5}}
 		last := 440 + (60-nm)/2
 		return draw(append(append(acts, act{last, 60, 0.8}), release(last, 60)...)...)
 	}

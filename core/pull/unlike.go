@@ -36,7 +36,8 @@ func unlike(v *view) []finding {
 	}
 	from, last := v.c[v.from].from, v.c[len(v.c)-1].to
 	vouched := v.siblings(func(f Feature) float64 { return f.Slope }) > v.slope/steepShare
-	if v.ex.SlopeHigh > 0 && !vouched && math.Min(v.slope, v.chord()) > shankShare*v.ex.SlopeHigh && v.riseDeg() > 2*bottomDeg {
+	if v.ex.SlopeHigh > 0 && !vouched && math.Min(v.slope, v.chord()) > shankShare*v.ex.SlopeHigh &&
+		v.riseDeg() > 2*bottomDeg {
 		return []finding{{
 			sig: UnlikeSiblings,
 			message: fmt.Sprintf("The torque rises by %.2f N·m per degree: the shank of this thread gives no more than %.2f. "+
@@ -70,7 +71,8 @@ func unlike(v *view) []finding {
 	turned := v.fromSnug()
 	// A short flank in coarse degrees has no slope to swear to.
 	coarse := v.slope * (2*v.grain + 0.3) / math.Max(v.riseDeg(), 0.5)
-	steeper := "a bolt that galls reaches its figure with half of its clamp. Slacken it, look at thread and face, pull anew."
+	steeper := "a bolt that galls reaches its figure with half of its clamp. Slacken it, look at thread and face, pull " +
+		"anew."
 	switch {
 	case math.Min(v.slope, v.chord()) > steepShare*slope+2*coarse:
 		return []finding{{

@@ -136,7 +136,8 @@ func Check(r Recipe, f Fastener) ([]Warning, error) {
 	case share > highest:
 		out = append(out, Warning{WouldYield,
 			fmt.Sprintf(
-				"%s uses %.0f %% of the yield strength of %s, tension and twist together, and %.0f %% where it rubs least. About %s makes sense.",
+				"%s uses %.0f %% of the yield strength of %s, tension and twist together, and %.0f %% where it rubs least. About "+
+					"%s makes sense.",
 				l.Torque.Both(),
 				100*share,
 				bolt,
@@ -247,7 +248,8 @@ func lubricated(f Fastener, l Load) (Warning, bool) {
 	return Warning{
 		Lubricated,
 		fmt.Sprintf(
-			"With %s the same torque stretches the bolt about %.0f %% more: %.1f kN instead of %.1f kN. Unless the figure was written for it, %s clamps alike.",
+			"With %s the same torque stretches the bolt about %.0f %% more: %.1f kN instead of %.1f kN. Unless the figure was "+
+				"written for it, %s clamps alike.",
 			f.Treatment,
 			100*(ratio-1),
 			l.Preload.Mid/1000,

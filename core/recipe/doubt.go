@@ -104,7 +104,8 @@ func (p *parser) falls(start int, st Stage) error {
 			continue
 		}
 		low, was := st.Target(), s.Target()
-		if low > was*(1+sameShare) && !(turned && p.out[len(p.out)-1].Kind == NextSlot) || !turned && low >= was*(1-sameShare) {
+		if low > was*(1+sameShare) && !(turned && p.out[len(p.out)-1].Kind == NextSlot) || !turned &&
+			low >= was*(1-sameShare) {
 			return nil
 		}
 		f := p.fault(start, fault.TwoReadings, fmt.Sprintf("%s does not turn what stands at %s already.", st.amount(),

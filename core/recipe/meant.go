@@ -65,7 +65,8 @@ func (p *parser) fromLoose(start int, what string) error {
 	f := p.fault(
 		start,
 		fault.TwoReadings,
-		"After a full back-off there is nothing to turn from: "+what+" from where it is snug, or a torque is missing between.",
+		"After a full back-off there is nothing to turn from: "+what+" from where it is snug, or a torque is missing "+
+			"between.",
 		"Write the torque before it, or snug.",
 	)
 	before := strings.TrimRight(string(p.src[:start]), " ,;+")

@@ -155,7 +155,8 @@ func (l *Line) take(fields []string, from, to int) {
 const edges = " .,;:"
 
 // ordering are words of the sequence fasteners are tightened in.
-var ordering = strings.Fields("sequence sequentially order pattern diagonal diagonally diametrically crosswise criss-cross " +
+var ordering = strings.Fields("sequence sequentially order pattern diagonal diagonally diametrically crosswise " +
+	"criss-cross " +
 	"crisscross star alternately evenly progressively gradually")
 
 // notes are the words of a sentence that are known and say nothing of its figure; those beside each other are one note.

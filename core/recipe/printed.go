@@ -39,7 +39,8 @@ var known = func() map[string]bool {
 
 // never are words that turn a figure into another: no reading of a text leaves one out.
 var never = strings.Fields("not no never dont don do without if unless except before less minus or either " +
-	"off back loosen loose slacken release remove undo unscrew ten twenty thirty forty fifty sixty seventy eighty ninety " +
+	"off back loosen loose slacken release remove undo unscrew ten twenty thirty forty fifty sixty seventy eighty " +
+	"ninety " +
 	"hundred half third quarter left two three four several stages steps passes " +
 	"alternately alternatively check recheck")
 
@@ -392,7 +393,8 @@ func filled(text, unit string) string {
 		if err == nil {
 			return text
 		}
-		if other := map[string]string{"Nm": "pound", "ft-lb": "newton"}[unit]; p.names(other) || fault.As(err).Code != fault.NoUnit {
+		if other := map[string]string{"Nm": "pound", "ft-lb": "newton"}[unit]; p.names(other) ||
+			fault.As(err).Code != fault.NoUnit {
 			return ""
 		}
 		text = strings.TrimRight(string(p.src[:p.lacks]), " ") + " " + unit + " " + string(p.src[p.lacks:])

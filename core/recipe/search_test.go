@@ -21,7 +21,8 @@ var pieces = strings.Split(
 		"then|and|to|or|min|minimum|max|about|up to|at least|between|plus|by|full|left|drag|+ drag|first|again|more|further|"+
 		"snug|hand|next slot|back off|in two stages|in three stages|twice|stage|step 1|1.|2.|3.|1)|2)|(1)|(2)|"+
 		"quarter|half a|one|a|of a|turn by|"+
-		"bolts|nut|caliper|the|tighten|tighten the bolts to|M8|M10x1.25|10.9|(new bolts)|in sequence|torque|loosen|past|beyond|"+
+		"bolts|nut|caliper|the|tighten|tighten the bolts to|M8|M10x1.25|10.9|(new bolts)|in "+
+		"sequence|torque|loosen|past|beyond|"+
 		"after|1st|second|second pass|step 2|phase|a)|b)|hand tighten|old|wide|T =|< T <|÷|\t|{|}|[|]|.5|70.|..|front|"+
 		"counterclockwise|left-hand thread|Torque (Nm):|use|item 5|cotter pin hole|daN·m",
 	"|",

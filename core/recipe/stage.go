@@ -34,7 +34,8 @@ func (p *parser) stage() error {
 	if err := p.skipVerbs(); err != nil {
 		return err
 	}
-	if p.space(); len(p.spans) > passed && (p.scanner.done() || strings.ContainsRune(",;.&", p.peek(0)) && !p.tenthsAhead() ||
+	if p.space(); len(p.spans) > passed && (p.scanner.done() || strings.ContainsRune(",;.&", p.peek(0)) &&
+		!p.tenthsAhead() ||
 		p.matches("and") > 0 || p.matches("then") > 0) {
 		p.begins = p.begins[:len(p.begins)-1]
 		return nil // words alone
@@ -97,7 +98,8 @@ func (p *parser) slot() bool {
 
 // backs takes the words that begin a back-off; what is backed off may stand within: back the nut off.
 func (p *parser) backs() bool {
-	if p.phrase("back off", "backoff", "backed off", "back out", "loosen", "loosened", "slacken off", "slacken", "slackened",
+	if p.phrase("back off", "backoff", "backed off", "back out", "loosen", "loosened", "slacken off", "slacken",
+		"slackened",
 		"slack off", "undo", "unscrew", "turn back", "turned back", "release") {
 		return true
 	}
@@ -221,7 +223,10 @@ var snugs = []snugWord{
 		"hand tight", "hand tighten", "hand tightened", "by hand", "finger tight", "finger tighten", "finger tightened",
 		"hand",
 	}},
-	{"contact", []string{"until contact", "till contact", "to contact", "until it touches", "until it contacts", "initial contact", "contact"}},
+	{
+		"contact",
+		[]string{"until contact", "till contact", "to contact", "until it touches", "until it contacts", "initial contact", "contact"},
+	},
 }
 
 var verbs = []string{
@@ -231,7 +236,8 @@ var verbs = []string{
 	"first step", "second step", "third step", "final step", "last step",
 	"1st stage", "2nd stage", "3rd stage", "final", "finally", "first", "initially", "secondly", "lastly",
 	"pull to", "bring to", "do up to", "specified torque", "tightening torque", "tightening", "again to",
-	"to a torque of", "with a torque of", "a torque of", "to a value of", "snug torque", "pre torque", "preload", "seat at",
+	"to a torque of", "with a torque of", "a torque of", "to a value of", "snug torque", "pre torque", "preload",
+	"seat at",
 	"initial torque", "final torque", "initial", "to",
 }
 

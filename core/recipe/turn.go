@@ -88,7 +88,8 @@ var turns = []string{
 // loosened is a turn whose word stands behind it. With a sign of turning on before it, it says two things.
 func (p *parser) loosened(start int, st Stage, on bool) error {
 	if on || p.left {
-		f := p.fault(start, fault.TwoReadings, "It is turned on, or back off: both stand there.", "Keep the one that is meant.")
+		f := p.fault(start, fault.TwoReadings, "It is turned on, or back off: both stand there.",
+			"Keep the one that is meant.")
 		head := strings.TrimRight(string(p.src[:start]), " ,;+")
 		tail := string(p.src[p.pos:])
 		f.Readings = []string{

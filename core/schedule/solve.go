@@ -104,9 +104,11 @@ func newSolver(p Problem) (*solver, error) {
 	case p.Technicians < 1 || p.Technicians > 2:
 		return nil, fault.New(fault.OutOfRange, "technicians", "One or two technicians work on a vehicle.", "Send 1 or 2.")
 	case p.Sides != Together && p.Sides != OneByOne:
-		return nil, fault.New(fault.BadChoice, "sides", "The sides go together or one by one.", "Send together or one_by_one.")
+		return nil, fault.New(fault.BadChoice, "sides", "The sides go together or one by one.",
+			"Send together or one_by_one.")
 	}
-	for field, v := range map[string]float64{"tool_change_min": p.Costs.Tool, "walk_min": p.Costs.Walk, "position_min": p.Costs.Position} {
+	for field, v := range map[string]float64{"tool_change_min": p.Costs.Tool, "walk_min": p.Costs.Walk,
+		"position_min": p.Costs.Position} {
 		if !(v >= 0 && v <= 240) {
 			return nil, fault.New(fault.OutOfRange, field, "No change takes that long.", "Give minutes, 0 to 240.")
 		}

@@ -40,8 +40,10 @@ func TestRead(t *testing.T) {
 
 func TestReadRefuses(t *testing.T) {
 	for _, c := range []struct{ text, says string }{
-		{"1,2\n", "Line 1: 2 columns"}, {"1,2,3\n1,2,3,4\n", "Line 2: 4 columns"}, {"a,b\n", "header has 2"}, {"a,b,x\n", "“x” is no column known here"}, {"a,b,b\n", "“b” stands twice"}, {"1,2,3\n1,x,3\n", "Line 2: column 2"},
-		{"1,2,Inf\n", "column 3"}, {"1,2,3\n1;2;3\n", "Line 2: 1 columns"}, {strings.Repeat("1,2,3\n", 11), "Line 11: more rows"}, {strings.Repeat("9", 5000), "too long"},
+		{"1,2\n", "Line 1: 2 columns"}, {"1,2,3\n1,2,3,4\n", "Line 2: 4 columns"}, {"a,b\n", "header has 2"},
+		{"a,b,x\n", "“x” is no column known here"}, {"a,b,b\n", "“b” stands twice"}, {"1,2,3\n1,x,3\n", "Line 2: column 2"},
+		{"1,2,Inf\n", "column 3"}, {"1,2,3\n1;2;3\n", "Line 2: 1 columns"},
+		{strings.Repeat("1,2,3\n", 11), "Line 11: more rows"}, {strings.Repeat("9", 5000), "too long"},
 	} {
 		_, err := Read(c.text, abc, 10)
 		if f := fault.As(err); f == nil || f.Field != "csv" || f.Code != "bad_csv" || !strings.Contains(f.Detail, c.says) ||

@@ -61,7 +61,8 @@ func ParseClass(name string, t Thread) (Class, error) {
 			fault.BadClass,
 			"class",
 			"A metric bolt has no "+n+".",
-			"The head of a metric bolt shows two numbers, as 8.8 or 10.9; one number alone is a nut's. Grades belong to inch bolts.",
+			"The head of a metric bolt shows two numbers, as 8.8 or 10.9; one number alone is a nut's. Grades belong to inch "+
+				"bolts.",
 		)
 	}
 	if !strings.HasPrefix(n, "grade") && t.Inch && strings.Contains(n, ".") {

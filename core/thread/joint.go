@@ -68,7 +68,8 @@ func (t Thread) cone(grip float64) float64 {
 	return slope
 }
 
-// Reckon says what is left of the clamp when the faces have settled and the load is on. The load comes in under head and
+// Reckon says what is left of the clamp when the faces have settled and the load is on. The load comes in under head
+// and
 // nut, which leaves the parts least (n = 1).
 func (c Clamped) Reckon() (Clamp, error) {
 	t := c.Thread

@@ -43,9 +43,11 @@ var finePitches = map[float64][]float64{
 // inchTPI are the threads per inch of a size: coarse, fine, then extra fine and the
 // constant series in use (ASME B1.1, from memory).
 var inchTPI = map[string][]float64{
-	"1/4": {20, 28, 32}, "5/16": {18, 24, 32}, "3/8": {16, 24, 32}, "7/16": {14, 20, 28}, "1/2": {13, 20, 28}, "9/16": {12, 18, 24},
-	"5/8": {11, 18, 24}, "3/4": {10, 16, 20}, "7/8": {9, 14, 20}, "1": {8, 12, 14, 20}, "1 1/8": {7, 12, 18, 8}, "1 1/4": {7, 12, 18, 8},
-	"#0": {80, 80}, "#1": {64, 72}, "#2": {56, 64}, "#3": {48, 56}, "#4": {40, 48}, "#5": {40, 44}, "#6": {32, 40},
+	"1/4": {20, 28, 32}, "5/16": {18, 24, 32}, "3/8": {16, 24, 32}, "7/16": {14, 20, 28}, "1/2": {13, 20, 28},
+	"9/16": {12, 18, 24},
+	"5/8":  {11, 18, 24}, "3/4": {10, 16, 20}, "7/8": {9, 14, 20}, "1": {8, 12, 14, 20}, "1 1/8": {7, 12, 18, 8},
+	"1 1/4": {7, 12, 18, 8},
+	"#0":    {80, 80}, "#1": {64, 72}, "#2": {56, 64}, "#3": {48, 56}, "#4": {40, 48}, "#5": {40, 44}, "#6": {32, 40},
 	"#8": {32, 36}, "#10": {24, 32}, "#12": {24, 28, 32},
 	"1 3/8": {6, 12, 18, 8}, "1 1/2": {6, 12, 18, 8}, "1 3/4": {5, 12, 8}, "2": {4.5, 12, 8},
 }
@@ -123,7 +125,8 @@ func inchThread(text string, m []string) (Thread, error) {
 	}
 	if !slices.Contains(series, tpi) {
 		return Thread{}, fault.New(fault.BadThread, "thread",
-			"“"+text+"” is not a thread of the standard series.", size+" in has "+list(series)+" threads to the inch: hold a thread gauge to it.")
+			"“"+text+"” is not a thread of the standard series.", size+" in has "+list(series)+" threads to the inch: hold a "+
+				"thread gauge to it.")
 	}
 	d := 0.0
 	if no, numbered := strings.CutPrefix(size, "#"); numbered {

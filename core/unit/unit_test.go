@@ -114,7 +114,8 @@ func TestFigure(t *testing.T) {
 }
 
 func TestCapital(t *testing.T) {
-	for in, want := range map[string]string{"": "", "x": "X", "wheel nut": "Wheel nut", "ölwechsel": "Ölwechsel", "7 bolts": "7 bolts"} {
+	for in, want := range map[string]string{"": "", "x": "X", "wheel nut": "Wheel nut", "ölwechsel": "Ölwechsel",
+		"7 bolts": "7 bolts"} {
 		if got := Capital(in); got != want {
 			t.Errorf("%q: %q", in, got)
 		}

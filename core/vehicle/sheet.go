@@ -80,7 +80,8 @@ func Doubts(p Pattern) []Doubt {
 				read[o].Stages[1] != r.Stages[0] {
 				add(
 					FirstStage,
-					"%s is also the first stage of %s (%s). A first stage copied as the whole recipe leaves the joint loose: look at the sheet again.",
+					"%s is also the first stage of %s (%s). A first stage copied as the whole recipe leaves the joint loose: look "+
+						"at the sheet again.",
 					r,
 					o,
 					read[o],

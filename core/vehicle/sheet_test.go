@@ -30,12 +30,29 @@ func TestDoubts(t *testing.T) {
 	}{
 		{"a clean sheet", nil, "", ""},
 		{"no source", map[string]Spec{"brake.front.bracket": with(func(s *Spec) { s.Source = "" })}, NoSource, "no source"},
-		{"two sources", map[string]Spec{"brake.front.bracket": with(func(s *Spec) { s.Others = []Figure{{Recipe: "81 Nm", Source: "a page"}} })}, Conflict, "81 N·m (59.7 ft·lb)"},
-		{"two sources on two scales", map[string]Spec{"brake.front.bracket": with(func(s *Spec) { s.Others = []Figure{{Recipe: "81 ft-lb", Source: "a page"}} })}, "", ""},
-		{"the same figure twice", map[string]Spec{"brake.front.bracket": ok, "hub.front.cap": ok}, SameFigure, "hub.front.cap"},
+		{
+			"two sources",
+			map[string]Spec{"brake.front.bracket": with(func(s *Spec) { s.Others = []Figure{{Recipe: "81 Nm", Source: "a page"}} })},
+			Conflict, "81 N·m (59.7 ft·lb)",
+		},
+		{
+			"two sources on two scales",
+			map[string]Spec{"brake.front.bracket": with(func(s *Spec) { s.Others = []Figure{{Recipe: "81 ft-lb", Source: "a page"}} })},
+			"", "",
+		},
+		{
+			"the same figure twice", map[string]Spec{"brake.front.bracket": ok, "hub.front.cap": ok}, SameFigure,
+			"hub.front.cap",
+		},
 		{"the same figure on another axle", map[string]Spec{"brake.front.bracket": ok, "brake.rear.bracket": ok}, "", ""},
-		{"a first stage alone", map[string]Spec{"hub.front.bearing": with(func(s *Spec) { s.Recipe = "60 Nm" })}, FirstStage, "hub.front.knuckle"},
-		{"a slip of the unit", map[string]Spec{"brake.front.bracket": with(func(s *Spec) { s.Recipe = "115 in-lb" })}, "unit_slip", "115 Nm"},
+		{
+			"a first stage alone", map[string]Spec{"hub.front.bearing": with(func(s *Spec) { s.Recipe = "60 Nm" })}, FirstStage,
+			"hub.front.knuckle",
+		},
+		{
+			"a slip of the unit", map[string]Spec{"brake.front.bracket": with(func(s *Spec) { s.Recipe = "115 in-lb" })},
+			"unit_slip", "115 Nm",
+		},
 	} {
 		got := Doubts(sheet(c.spec))
 		i := slices.IndexFunc(got, func(d Doubt) bool { return d.Code == c.code })

@@ -23,7 +23,8 @@ func TestCheckDigit(t *testing.T) {
 
 func TestCheckVIN(t *testing.T) {
 	for vin, want := range map[string]fault.Code{
-		"": "", "11111111111111111": "", " 11111111111111111 ": "", "1111": "bad_vin", "1111111111111111O": "bad_vin", "1111111111111111\xff": "bad_vin",
+		"": "", "11111111111111111": "", " 11111111111111111 ": "", "1111": "bad_vin", "1111111111111111O": "bad_vin",
+		"1111111111111111\xff": "bad_vin",
 	} {
 		err := CheckVIN(vin)
 		f := fault.As(err)

@@ -34,18 +34,22 @@ var inchSockets = []struct {
 	name string
 	num  float64 // 32nds of an inch
 }{
-	{"1/4 in", 8}, {"5/16 in", 10}, {"11/32 in", 11}, {"3/8 in", 12}, {"7/16 in", 14}, {"1/2 in", 16}, {"9/16 in", 18}, {"19/32 in", 19}, {"5/8 in", 20},
-	{"11/16 in", 22}, {"3/4 in", 24}, {"25/32 in", 25}, {"13/16 in", 26}, {"7/8 in", 28}, {"15/16 in", 30}, {"1 in", 32}, {"1 1/16 in", 34}, {"1 1/8 in", 36},
+	{"1/4 in", 8}, {"5/16 in", 10}, {"11/32 in", 11}, {"3/8 in", 12}, {"7/16 in", 14}, {"1/2 in", 16}, {"9/16 in", 18},
+	{"19/32 in", 19}, {"5/8 in", 20},
+	{"11/16 in", 22}, {"3/4 in", 24}, {"25/32 in", 25}, {"13/16 in", 26}, {"7/8 in", 28}, {"15/16 in", 30}, {"1 in", 32},
+	{"1 1/16 in", 34}, {"1 1/8 in", 36},
 	{"1 1/4 in", 40}, {"1 5/16 in", 42}, {"1 3/8 in", 44}, {"1 7/16 in", 46}, {"1 1/2 in", 48}, {"1 5/8 in", 52},
 }
 
-var metricSockets = []float64{4, 5, 5.5, 6, 7, 8, 9, 10, 11, 12, 13, 14, 15, 16, 17, 18, 19, 20, 21, 22, 23, 24, 25, 26, 27, 28, 29, 30, 31, 32, 33, 34, 35, 36, 38, 39, 41, 42, 43, 44, 46, 48, 50}
+var metricSockets = []float64{4, 5, 5.5, 6, 7, 8, 9, 10, 11, 12, 13, 14, 15, 16, 17, 18, 19, 20, 21, 22, 23, 24, 25, 26,
+	27, 28, 29, 30, 31, 32, 33, 34, 35, 36, 38, 39, 41, 42, 43, 44, 46, 48, 50}
 
 // FindSocket lists the sockets nearest to a head of that size across flats,
 // best first. Sizes from 3 to 55 mm.
 func FindSocket(acrossFlats float64) ([]Socket, error) {
 	if !(acrossFlats >= 3 && acrossFlats <= 55) {
-		return nil, fault.New(fault.OutOfRange, "across_flats_mm", "No socket is made for that size.", "Measure across the flats in mm, 3 to 55.")
+		return nil, fault.New(fault.OutOfRange, "across_flats_mm", "No socket is made for that size.",
+			"Measure across the flats in mm, 3 to 55.")
 	}
 	var all []Socket
 	for _, m := range metricSockets {

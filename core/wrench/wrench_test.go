@@ -27,7 +27,8 @@ func TestSetting(t *testing.T) {
 		}
 	}
 	for field, args := range map[string][4]float64{
-		"target_nm": {0, 450, 0, 0}, "wrench_mm": {100, 0, 0, 0}, "adapter_mm": {100, 450, -1, 0}, "adapter_angle_deg": {100, 100, 99, 180},
+		"target_nm": {0, 450, 0, 0}, "wrench_mm": {100, 0, 0, 0}, "adapter_mm": {100, 450, -1, 0},
+		"adapter_angle_deg": {100, 100, 99, 180},
 	} {
 		if _, _, err := Setting(args[0], args[1], args[2], args[3]); fault.As(err) == nil || fault.As(err).Field != field {
 			t.Errorf("Setting(%v): %v, want a fault on %s", args, err, field)
@@ -217,8 +218,10 @@ func TestServes(t *testing.T) {
 		name      string
 		lacks, ok bool
 	}{
-		"22 mm six-point": {"7/8 in", true, true}, "19 mm six-point": {"3/4 in", true, true}, "18 mm six-point": {}, "21 mm six-point": {"", true, false}, "23 mm six-point": {"", true, false},
-		"90 mm six-point": {"", true, false}, "screw press": {}, "6 mm inner": {"", true, false}, "x mm six-point": {}, "": {},
+		"22 mm six-point": {"7/8 in", true, true}, "19 mm six-point": {"3/4 in", true, true}, "18 mm six-point": {},
+		"21 mm six-point": {"", true, false}, "23 mm six-point": {"", true, false},
+		"90 mm six-point": {"", true, false}, "screw press": {}, "6 mm inner": {"", true, false}, "x mm six-point": {},
+		"": {},
 	} {
 		if s, lacks, ok := Serves(tool, have); s.Name != want.name || lacks != want.lacks || ok != want.ok {
 			t.Errorf("%s: %q %v %v", tool, s.Name, lacks, ok)

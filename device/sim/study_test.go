@@ -256,10 +256,12 @@ below instead.
 			"  the recording, or seized and either sure of or beside sound siblings.\n",
 		len(x.kept),
 	)
-	fmt.Fprintf(&b, "- Good and refused: %d of %d; by a hand that shakes and lets go, %d of %d.\n", x.refused.n, x.refused.of,
+	fmt.Fprintf(&b, "- Good and refused: %d of %d; by a hand that shakes and lets go, %d of %d.\n", x.refused.n,
+		x.refused.of,
 		x.shaken.n, x.shaken.of)
 	b.WriteString(
-		"\n## At the edge of a window\n\nSound pulls to a share of the figure, window ±4 %, 60 pulls each: how many are kept.\n\n" +
+		"\n## At the edge of a window\n\nSound pulls to a share of the figure, window ±4 %, 60 pulls each: how many are " +
+			"kept.\n\n" +
 			"| true share | kept | mean sure |\n| --: | --: | --: |\n",
 	)
 	for _, e := range edges(t, studySeeds[0]+50*apart, 60) {

@@ -137,7 +137,8 @@ func (v *View) SpokenAlso() string {
 	return ""
 }
 
-// keptPull is a pull that stands as it was kept, read by a tool or a phone. One that was struck, is not counted, or was slackened
+// keptPull is a pull that stands as it was kept, read by a tool or a phone. One that was struck, is not counted, or was
+// slackened
 // since has no verdict to show: the step says why.
 func keptPull(st *job.State, id string) *job.Pull {
 	p := st.Pulls[id]

@@ -95,7 +95,8 @@ func across(x float64) float64 {
 // Corner is the overview of the corner a step is at, with every fastener of its task, the chosen one ringed, and
 // what the picture is of.
 func Corner(
-	l *library.Library, st *job.State, step *plan.Step, chosen string, turns bool, link func(letter string) template.HTMLAttr,
+	l *library.Library, st *job.State, step *plan.Step, chosen string, turns bool,
+	link func(letter string) template.HTMLAttr,
 ) (picture template.HTML, title string) {
 	if len(st.Plan.Scenes) == 0 || step == nil {
 		return "", ""

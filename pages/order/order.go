@@ -193,7 +193,10 @@ func fromAbove(ops []operation.Operation, at map[string]solid.Seat) []operation.
 		}
 		return solid.Height
 	}
-	return slices.SortedStableFunc(slices.Values(ops), func(a, b operation.Operation) int { return cmp.Compare(y(a), y(b)) })
+	return slices.SortedStableFunc(slices.Values(ops), func(a,
+		b operation.Operation) int {
+		return cmp.Compare(y(a), y(b))
+	})
 }
 
 // dotsApart is how far the middles of two numbers lie from one another at least, px of the picture.

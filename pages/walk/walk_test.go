@@ -16,7 +16,8 @@ func TestReasonsAreShort(t *testing.T) {
 		{Ask: "a third"},
 	}
 	got := reasons(all, 2)
-	if len(got) != 2 || got[0] != "it turns with the wheels" || got[1] != "FR: Is there play? No, and it would be expected." || len(reasons(nil, 2)) != 0 {
+	if len(got) != 2 || got[0] != "it turns with the wheels" ||
+		got[1] != "FR: Is there play? No, and it would be expected." || len(reasons(nil, 2)) != 0 {
 		t.Errorf("%q", got)
 	}
 }

@@ -50,7 +50,8 @@ func lay(dir string) error {
 		return err
 	}
 	var acts, key strings.Builder
-	head := fmt.Sprintf(`<!doctype html><meta charset="utf-8"><link rel="stylesheet" href="%s">`, html.EscapeString(styles))
+	head := fmt.Sprintf(`<!doctype html><meta charset="utf-8"><link rel="stylesheet" href="%s">`,
+		html.EscapeString(styles))
 	fmt.Fprint(&acts, head, "<title>Acts without words</title>")
 	fmt.Fprint(&key, head, "<title>Key to the acts</title><ol>")
 	for i := range lib.Scenes.Scenes {

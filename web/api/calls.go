@@ -106,12 +106,14 @@ func (a *API) calls() []call {
 		}},
 		{do: a.begin, scope: listing.ScopeWrite, Call: reckon.Call{
 			Path: "/jobs", Method: "post", Name: "begin-job", Title: "Begin a job",
-			Says: "With a complaint; people walk round the vehicle and plan. The id is made by the sender: again it is harmless.",
-			In:   Begin{}, Out: Whole{}, Made: true, Refuses: []int{400, 403, 409, 422},
+			Says: "With a complaint; people walk round the vehicle and plan. The id is made by the sender: again it is " +
+				"harmless.",
+			In: Begin{}, Out: Whole{}, Made: true, Refuses: []int{400, 403, 409, 422},
 		}},
 		{do: a.job, Call: reckon.Call{
 			Path: "/jobs/{job}", Method: "get", Name: "job", Title: "A job",
-			Says: "With the gates before its signature, or as they were seen when it was signed.", Out: Whole{}, Refuses: []int{404},
+			Says: "With the gates before its signature, or as they were seen when it was signed.", Out: Whole{},
+			Refuses: []int{404},
 		}},
 		{do: a.plan, Call: reckon.Call{
 			Path: "/jobs/{job}/plan", Method: "get", Name: "plan", Title: "Its plan",
@@ -124,11 +126,13 @@ func (a *API) calls() []call {
 		}},
 		{do: a.pulls, Call: reckon.Call{
 			Path: "/jobs/{job}/pulls", Method: "get", Name: "pulls", Title: "Its pulls",
-			Says: "Every tightening as it was recorded, the refused and the struck ones too.", Out: Page[Pull]{}, Refuses: []int{404},
+			Says: "Every tightening as it was recorded, the refused and the struck ones too.", Out: Page[Pull]{},
+			Refuses: []int{404},
 		}},
 		{do: a.ledger, Call: reckon.Call{
 			Path: "/jobs/{job}/ledger", Method: "get", Name: "ledger", Title: "Its ledger",
-			Says: "Every fastener that was touched, with what is paid and how it is known.", Out: Page[Fastener]{}, Refuses: []int{404},
+			Says: "Every fastener that was touched, with what is paid and how it is known.", Out: Page[Fastener]{},
+			Refuses: []int{404},
 		}},
 		{do: a.account, Call: reckon.Call{
 			Path: "/jobs/{job}/account", Method: "get", Name: "account", Title: "Its account",
@@ -152,8 +156,9 @@ func (a *API) calls() []call {
 			Says: "As the owner gets it.", Media: "application/pdf", Refuses: []int{404},
 		}},
 		{do: a.paper("report.html"), Call: reckon.Call{
-			Path: "/jobs/{job}/report.html", Method: "get", Name: "report-html", Title: "Its report as one file that checks itself",
-			Says: "As the owner gets it.", Media: "text/html", Refuses: []int{404},
+			Path: "/jobs/{job}/report.html", Method: "get", Name: "report-html",
+			Title: "Its report as one file that checks itself",
+			Says:  "As the owner gets it.", Media: "text/html", Refuses: []int{404},
 		}},
 		{do: a.findings, Call: reckon.Call{
 			Path: "/jobs/{job}/findings", Method: "get", Name: "findings", Title: "Its findings",
@@ -161,8 +166,9 @@ func (a *API) calls() []call {
 		}},
 		{do: a.find, scope: listing.ScopeWrite, Call: reckon.Call{
 			Path: "/jobs/{job}/findings", Method: "post", Name: "note-finding", Title: "Note a finding",
-			Says: "The id is made by the sender: the same one with the same text again is harmless, with another text a conflict.",
-			In:   Finding{}, Out: Finding{}, Made: true, Refuses: []int{400, 403, 404, 409, 422},
+			Says: "The id is made by the sender: the same one with the same text again is harmless, with another text a " +
+				"conflict.",
+			In: Finding{}, Out: Finding{}, Made: true, Refuses: []int{400, 403, 404, 409, 422},
 		}},
 		{do: a.followUps, Call: reckon.Call{
 			Path: "/jobs/{job}/follow-ups", Method: "get", Name: "job-follow-ups", Title: "What is owed after its signature",
@@ -180,13 +186,15 @@ func (a *API) calls() []call {
 		}},
 		{do: a.events, Call: reckon.Call{
 			Path: "/events", Method: "get", Name: "events", Title: "The journal of all jobs",
-			Says: "In the order it was written. after is the number of the last event that is known; keep next for the next call.",
-			Out:  Page[event]{}, Query: paging, Refuses: []int{422},
+			Says: "In the order it was written. after is the number of the last event that is known; keep next for the next " +
+				"call.",
+			Out: Page[event]{}, Query: paging, Refuses: []int{422},
 		}},
 		{do: a.stream, Call: reckon.Call{
 			Path: "/events/stream", Method: "get", Name: "event-stream", Title: "The journal as it grows",
-			Says: "Server-sent events: id is the event's number, event its kind, data the event. Last-Event-ID, or after, takes it up where it was left.",
-			Out:  event{}, Stream: true, Query: paging[:1], Refuses: []int{422, 429},
+			Says: "Server-sent events: id is the event's number, event its kind, data the event. Last-Event-ID, or after, " +
+				"takes it up where it was left.",
+			Out: event{}, Stream: true, Query: paging[:1], Refuses: []int{422, 429},
 		}},
 	}
 	for i := range list {

@@ -194,13 +194,15 @@ func TestASlowOneHoldsUpNobody(t *testing.T) {
 func TestWhereNoEventGoes(t *testing.T) {
 	now := noon
 	s := opened(t, &now)
-	for _, url := range []string{"http://169.254.169.254/x", "http://[fe80::1]/", "http://0.0.0.0:1/", "http://[::ffff:169.254.1.1]/",
+	for _, url := range []string{"http://169.254.169.254/x", "http://[fe80::1]/", "http://0.0.0.0:1/",
+		"http://[::ffff:169.254.1.1]/",
 		"http://224.0.0.1/", "http://[fd00:ec2::254]/"} {
 		if _, err := s.AddHook(t.Context(), url, nil, "Cass", noon); err == nil {
 			t.Errorf("%s is told", url)
 		}
 	}
-	for address, may := range map[string]bool{"169.254.169.254:80": false, "[fe80::1%eth0]:80": false, "127.0.0.1:80": true,
+	for address, may := range map[string]bool{"169.254.169.254:80": false, "[fe80::1%eth0]:80": false,
+		"127.0.0.1:80": true,
 		"10.0.0.7:443": true, "[2001:db8::1]:443": true} {
 		if err := mayBeTold("tcp", address, nil); (err == nil) != may {
 			t.Errorf("%s: %v", address, err)

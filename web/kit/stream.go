@@ -15,7 +15,8 @@ import (
 // missed. It ends too when lives says that whoever listens has no session any more, and calls
 // gone when it ends.
 func Stream(
-	ctx context.Context, h *shop.Hub, c fiber.Ctx, topic string, first func() (shop.Message, error), lives func() bool, gone func(),
+	ctx context.Context, h *shop.Hub, c fiber.Ctx, topic string, first func() (shop.Message, error), lives func() bool,
+	gone func(),
 ) error {
 	c.Set("Content-Type", "text/event-stream")
 	c.Set("Cache-Control", "no-cache")
