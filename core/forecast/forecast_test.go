@@ -97,6 +97,24 @@ func TestWhatIsSaidMovesToTheTruth(t *testing.T) {
 	}
 }
 
+// The shift by hand: the share drawn toward what was said as by eight cases, and made up for chances that differed.
+func TestShiftByHand(t *testing.T) {
+	for _, c := range []struct {
+		name string
+		Tally
+		want float64
+	}{
+		{"ten alike", Tally{10, 8, 5, 2.5}, math.Log(2)},                         // (8 + 4)/18 = 2/3
+		{"one", Tally{1, 1, 0.5, 0.25}, math.Log(1.25)},                          // (1 + 4)/9 = 5/9
+		{"half and nine tenths", Tally{2, 1, 1.4, 0.34}, -0.18397 * 0.21 / 0.17}, // 0.66 for 0.7
+		{"far apart, and held at twice", Tally{2, 1, 1.4, 0.1}, -0.18397 * 2},
+	} {
+		if got := c.Shift(); math.Abs(got-c.want) > 1e-4 {
+			t.Errorf("%s: %.5f, want %.5f", c.name, got, c.want)
+		}
+	}
+}
+
 func TestMovedKeepsWhatIsCertain(t *testing.T) {
 	for _, c := range []struct{ chance, shift, want float64 }{
 		{0, 3, 0}, {1, -3, 1}, {0.5, 0, 0.5}, {0.5, math.Log(3), 0.75}, {0.2, math.Log(0.5), 1.0 / 9},

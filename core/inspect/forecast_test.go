@@ -33,6 +33,21 @@ func TestForecastBeginsWithThePart(t *testing.T) {
 	}
 }
 
+// What reads better by no more than the gauge errs at both ends is the same part: from 9 mm at 20 000 km on, not from
+// the 6.2 of the second measure.
+func TestGaugeNoiseIsNoNewPart(t *testing.T) {
+	lining := Limit{Value: 3, Least: true}
+	for better, likely := range map[float64]float64{
+		0.19: 80_000 + 60_000*(5-3)/4, // one part: 4 mm in 60 000 km
+		0.21: 80_000 + 20_000*(5-3)/1.21,
+	} {
+		f, ok := lining.Expect([]Point{{20_000, 9}, {50_000, 6}, {60_000, 6 + better}, {80_000, 5}}, 0.1)
+		if !ok || math.Abs(f.LikelyKM-likely) > 1 {
+			t.Errorf("better by %g: %+v, want %.0f", better, f, likely)
+		}
+	}
+}
+
 func TestForecastSaysNothing(t *testing.T) {
 	play := Limit{Value: 0.2, Gauge: 0.05}
 	for name, points := range map[string][]Point{

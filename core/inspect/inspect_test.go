@@ -38,7 +38,8 @@ func TestLash(t *testing.T) {
 		{"393.209", 457.2, true, 121},
 		{"393.209", 483, false, 60.33}, {"393.209", 508, true, 133.35}, {"393.209", 533, false, 67},
 		{"393.209", 559, true, 146}, {"393.209", 600, false, 70},
-		{"393.209", 440, false, 51}, // between rows the stricter
+		{"393.209", 440, false, 51},                                    // between rows the stricter
+		{"393.209", 480, false, 60.33}, {"393.209", 479, false, 57.15}, // a 19-inch wheel is 482.6, written rounded
 		{"570.7", 406.4, false, 50.8}, {"570.7", 350, true, 50.8}, {"570.7", 457.2, false, 57.15},
 		{"570.7", 431.8, false, 53.975}, {"570.7", 508, true, 63.5},
 	} {
@@ -282,6 +283,16 @@ func TestMeasuresAnswerTheirSigns(t *testing.T) {
 	if err != nil || l.Value != 57.2 || l.Judge(60, 0).Verdict != inspect.Over ||
 		l.Judge(58, 0).Verdict != inspect.MeasureAgain {
 		t.Errorf("%+v, %v", l, err)
+	}
+	even := []float64{26.01, 26.00}
+	for runOut, want := range map[float64]inspect.Verdict{
+		0.07: inspect.OK, 0.08: inspect.OK, 0.09: inspect.MeasureAgain, 0.2: inspect.MeasureAgain,
+	} {
+		r := inspect.Rotor{Thickness: even, New: 28, Discard: 25, RunOut: runOut}
+		res, err := r.Judge()
+		if _, f := r.Measure(res); err != nil || f.Verdict != want {
+			t.Errorf("runs out by %g mm: %s, %v", runOut, f.Verdict, err)
+		}
 	}
 	lining, _ := limits(t).LiningRule("393.47", "hydraulic")
 	if m := lining.Measure(); m.Judge(1.2, 0).Verdict != inspect.Under || m.Judge(3, 0).Verdict != inspect.OK {
