@@ -39,7 +39,7 @@ race:
 	go test -race -timeout 15m -run 'RackPulls|StreamsAndEnds|LetsGo' ./device/sim
 
 # The scripts' own arithmetic and words, without a browser.
-script-test:
+script-test: e2e/node_modules/.package-lock.json
 	node --test e2e/unit
 
 browser-test: build $(CHROMIUM) e2e/node_modules/.package-lock.json
