@@ -28,10 +28,9 @@ import (
 	"lugtak/solid"
 )
 
-// go:embed consequences.yaml manoeuvres.yaml facts.yaml laws.yaml builds.yaml rescues.yaml release.yaml acts.yaml
-// scenes.yaml
-//
 //go:embed operations ways signs limits practice scenes
+//go:embed consequences.yaml manoeuvres.yaml facts.yaml laws.yaml builds.yaml rescues.yaml release.yaml acts.yaml
+//go:embed scenes.yaml
 //go:embed pairs.yaml schools.yaml shop.yaml sockets.yaml rules.yaml
 var embedded embed.FS
 

@@ -7,10 +7,10 @@ import (
 	"math"
 
 	"codeberg.org/go-pdf/fpdf"
-	"github.com/skip2/go-qrcode"
 
 	"lugtak/core/job"
 	"lugtak/core/unit"
+	"lugtak/draw"
 	"lugtak/sign"
 )
 
@@ -366,12 +366,10 @@ const qrSide = 26.0
 
 // code draws what a verifier scans: the job, its end, and the key that signed it.
 func (p paper) code(r *Report, x, y float64) {
-	q, err := qrcode.New(fmt.Sprintf("LUGTAK %s %d %s %s", r.State.ID, r.State.Seq, r.Hash, r.Key), qrcode.Medium)
+	bits, err := draw.Dots(fmt.Sprintf("LUGTAK %s %d %s %s", r.State.ID, r.State.Seq, r.Hash, r.Key))
 	if err != nil {
 		return // more than a code holds: the words beside it say the same
 	}
-	q.DisableBorder = true
-	bits := q.Bitmap()
 	k := qrSide / float64(len(bits))
 	p.SetFillColor(0, 0, 0)
 	for row, cells := range bits {
