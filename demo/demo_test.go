@@ -5,6 +5,7 @@ import (
 	"maps"
 	"math"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -129,6 +130,31 @@ func TestToolPulls(t *testing.T) {
 	read := counted(again)
 	if n := before[tool] + 1; along[tool] != n || read[tool] != n || n < 2 {
 		t.Errorf("%d, then %d, after reopening %d", before[tool], along[tool], read[tool])
+	}
+	recalled(t, again, st, tool)
+}
+
+// recalled holds that a tool found to be out is told of every job it pulled in since it was right: by its last pull
+// there, on the very moment too.
+func recalled(t *testing.T, s *shop.Shop, st *job.State, tool string) {
+	t.Helper()
+	var last time.Time
+	for _, p := range st.Pulls {
+		if p.Tool == tool && p.At.After(last) {
+			last = p.At
+		}
+	}
+	for since, want := range map[time.Time]bool{
+		last.Add(-time.Hour): true, last: true, last.Add(time.Millisecond): false,
+	} {
+		jobs, err := s.JobsWith(ctx, tool, since, 0, 100)
+		if err != nil {
+			t.Fatal(err)
+		}
+		is := func(x *job.State) bool { return x.ID == st.ID }
+		if got := slices.ContainsFunc(jobs, is); got != want {
+			t.Errorf("pulled last at %s, out since %s: told %v", last, since, got)
+		}
 	}
 }
 

@@ -71,6 +71,27 @@ func TestHoldIsShort(t *testing.T) {
 	}
 }
 
+// A nut that is tightened with the wheel on the ground needs nobody to hold its rotation: the tyre does. Up in the air it
+// does.
+func TestTheGroundHoldsTheWheel(t *testing.T) {
+	l := whole(t)
+	i := slices.IndexFunc(l.Patterns, func(p vehicle.Pattern) bool { return p.ID == "ostrel-c22" })
+	for way, held := range map[string]bool{"ground": false, "air": true, "locked": true} {
+		ask := Ask{
+			Tasks: []plan.Task{{Operation: "front-hub-unit", Corner: "FL"}},
+			Ways:  map[string]string{"hub-nut": way},
+		}
+		made, err := l.Compile(l.Patterns[i], ask)
+		if err != nil {
+			t.Fatal(err)
+		}
+		j := made.Joint("hub.FL.axle")
+		if j == nil || j.Held != held || (j.Condition == vehicle.OnGround) == held {
+			t.Errorf("%s: held %v, tightened %q", way, j.Held, j.Condition)
+		}
+	}
+}
+
 // isHold finds the step in which somebody holds a shaft or disc for another.
 func isHold(s plan.Step) bool { return strings.Contains(string(s.ID), "-hold.hold") }
 

@@ -34,4 +34,5 @@ CREATE TABLE suspicion (
     was     INTEGER NOT NULL
 ) STRICT, WITHOUT ROWID;
 CREATE INDEX suspicion_suspect ON suspicion (suspect, chance, plain, was);
+-- All lists are made anew: their times are written with all digits since, so that text sorts as times do.
 UPDATE projection SET upto = 0;
