@@ -98,6 +98,12 @@ func TestNobodyTakesAToolThatPulls(t *testing.T) {
 	if _, err := b.Begin("0", "w3", noon); fault.As(err) == nil {
 		t.Error("a pull under an ended claim")
 	}
-	b.End("1", "w3")
+	if ended, err := b.Take(bolt("4", "w3", "aro", "C"), noon); err != nil || len(ended) != 1 {
+		t.Errorf("who pulls may take it to another bolt: %v, %v", ended, err)
+	}
+	if _, err := b.Begin("4", "w3", noon); err != nil {
+		t.Error(err)
+	}
+	b.End("4", "w3")
 	take(t, b, bolt("2", "w3", "bel", "B"))
 }

@@ -217,6 +217,43 @@ func TestWhatIsLeftOutIsPaidFor(t *testing.T) {
 		if i < 0 || r.Misses[i].Harm != c.harm {
 			t.Errorf("%s without %v: want %s, got %v, last said %q", c.exercise, c.without, c.want, ids(r.Misses), r.Said)
 		}
+		judged(t, r)
+	}
+}
+
+// judged holds what a run came to against its misses, counted here: each once, minutes alone are no fault of the car,
+// and a skill is met where nothing of it was missed.
+func judged(t *testing.T, r *practice.Run) {
+	t.Helper()
+	s, harm, missed := r.Score(), map[string]practice.Harm{}, map[string]bool{}
+	for _, m := range r.Misses {
+		harm[m.ID] = m.Harm
+		missed[m.Skill] = true
+	}
+	faults := 0
+	for _, h := range harm {
+		if h != practice.Time {
+			faults++
+		}
+	}
+	if s.Faults != faults || len(s.Misses) != len(harm) || s.Of-s.Met != len(harm) || len(s.Held) != s.Met {
+		t.Errorf("%s: %d faults, want %d; %d of %d met, %d held, missed %v", r.ID, s.Faults, faults, s.Met, s.Of, len(s.Held), harm)
+	}
+	for skill, met := range s.Skills {
+		if met == missed[skill] {
+			t.Errorf("%s: %s met %v, missed %v", r.ID, skill, met, missed[skill])
+		}
+	}
+}
+
+// Nothing could have gone wrong where nothing was done, and nobody is praised for it.
+func TestNothingDoneIsNothingMet(t *testing.T) {
+	l := load(t)
+	for i := range l.Exercises {
+		r := begin(t, l, l.Exercises[i].ID, 1)
+		if s := r.Score(); s.Met > 1 || s.Faults > 0 { // a job that is looked for is not left open yet
+			t.Errorf("%s: %d of %d met before the first act: %+v", r.ID, s.Met, s.Of, s.Held)
+		}
 	}
 }
 
