@@ -317,25 +317,16 @@ type rowsQuerier interface {
 // readActs gives the acts behind one, oldest first.
 func readActs(ctx context.Context, q rowsQuerier, after int) ([]record.Act, error) {
 	rows, err := q.QueryContext(ctx, selectActs, after)
-	if err != nil {
-		return nil, err
-	}
-	return scanActs(rows)
+	return scanActs(rows, err)
 }
 
-func scanActs(rows *sql.Rows) ([]record.Act, error) {
-	defer rows.Close()
-	var out []record.Act
-	for rows.Next() {
-		var a record.Act
+func scanActs(rows *sql.Rows, err error) ([]record.Act, error) {
+	return rowsOf(rows, err, func(scan scanner, a *record.Act) error {
 		var body string
-		if err := rows.Scan(&a.N, &a.ID, &a.At, &a.By, &a.Kind, &body, &a.Link); err != nil {
-			return nil, err
-		}
+		err := scan(&a.N, &a.ID, &a.At, &a.By, &a.Kind, &body, &a.Link)
 		a.Body = json.RawMessage(body)
-		out = append(out, a)
-	}
-	return out, rows.Err()
+		return err
+	})
 }
 
 // known lets somebody read the shop as it stands, with what this or another process

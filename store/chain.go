@@ -259,19 +259,8 @@ func (s *Store) PastOf(ctx context.Context, vin, but string) ([]listing.Elsewher
 	rows, err := s.r.QueryContext(ctx, `SELECT j.id, n.name FROM vehicle v JOIN job j ON j.vehicle = v.id
 		JOIN chain_job c ON c.job = j.id JOIN chain_shop n ON n.shop = c.shop
 		WHERE v.vin = ? AND c.shop <> ? AND j.broken = '' ORDER BY j.started DESC LIMIT ?`, vin, but, mostElsewhere)
+	out, err := rowsOf(rows, err, func(scan scanner, e *listing.Elsewhere) error { return scan(&e.Job, &e.Shop) })
 	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var out []listing.Elsewhere
-	for rows.Next() {
-		var e listing.Elsewhere
-		if err := rows.Scan(&e.Job, &e.Shop); err != nil {
-			return nil, err
-		}
-		out = append(out, e)
-	}
-	if err := rows.Err(); err != nil {
 		return nil, err
 	}
 	for i := range out {
@@ -297,23 +286,14 @@ func (s *Store) PastOf(ctx context.Context, vin, but string) ([]listing.Elsewher
 func (s *Store) ChainShops(ctx context.Context) ([]listing.Shop, error) {
 	rows, err := s.r.QueryContext(ctx, `SELECT n.shop, n.name, n.told, count(c.job) FROM chain_shop n
 		LEFT JOIN chain_job c ON c.shop = n.shop GROUP BY n.shop ORDER BY n.name, n.shop`)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var out []listing.Shop
-	for rows.Next() {
-		var x listing.Shop
+	return rowsOf(rows, err, func(scan scanner, x *listing.Shop) error {
 		var told string
-		if err := rows.Scan(&x.Shop, &x.Name, &told, &x.Jobs); err != nil {
-			return nil, err
+		if err := scan(&x.Shop, &x.Name, &told, &x.Jobs); err != nil {
+			return err
 		}
-		if x.Told, err = time.Parse(time.RFC3339Nano, told); err != nil {
-			return nil, err
-		}
-		out = append(out, x)
-	}
-	return out, rows.Err()
+		x.Told, err = time.Parse(time.RFC3339Nano, told)
+		return err
+	})
 }
 
 // EventsEnd is the seal over all events of the file in their order: two files with the same

@@ -147,10 +147,7 @@ func (c *checker) lists(jobs []string) (is *listsAsTheyStand, err error) {
 // fleet are the vehicles by their id.
 func (c *checker) fleet() (map[string]vehicle.Vehicle, error) {
 	rows, err := c.r.QueryContext(c.ctx, selectVehicle)
-	if err != nil {
-		return nil, err
-	}
-	all, err := scanVehicles(rows)
+	all, err := scanVehicles(rows, err)
 	if err != nil {
 		return nil, err
 	}
@@ -201,17 +198,14 @@ func (c *checker) actLists() error {
 // pairs reads rows of two texts, by the first.
 func (c *checker) pairs(query string) (map[string]string, error) {
 	rows, err := c.r.QueryContext(c.ctx, query)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
 	out := map[string]string{}
-	for rows.Next() {
+	err = eachRow(rows, err, func(scan scanner) error {
 		var id, text string
-		if err := rows.Scan(&id, &text); err != nil {
-			return nil, err
+		if err := scan(&id, &text); err != nil {
+			return err
 		}
 		out[id] = text
-	}
-	return out, rows.Err()
+		return nil
+	})
+	return out, err
 }

@@ -22,22 +22,15 @@ func (s *Store) EventsAfter(ctx context.Context, after, most int) ([]Numbered, e
 func eventsAfter(ctx context.Context, q rowsQuerier, after, most int) ([]Numbered, error) {
 	rows, err := q.QueryContext(ctx, `SELECT n, id, job, seq, at, by, kind, v, ask, body, hash, sent
 		FROM event WHERE n > ? ORDER BY n LIMIT ?`, after, most)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var out []Numbered
-	for rows.Next() {
-		var l Numbered
+	return rowsOf(rows, err, func(scan scanner, l *Numbered) error {
 		var body string
-		err := rows.Scan(&l.N, &l.ID, &l.Job, &l.Seq, &l.At, &l.By, &l.Kind, &l.V, &l.Ask, &body, &l.Hash, &l.Sent)
+		err := scan(&l.N, &l.ID, &l.Job, &l.Seq, &l.At, &l.By, &l.Kind, &l.V, &l.Ask, &body, &l.Hash, &l.Sent)
 		if err != nil {
-			return nil, err
+			return err
 		}
 		l.Body = json.RawMessage(body)
-		out = append(out, l)
-	}
-	return out, rows.Err()
+		return nil
+	})
 }
 
 // LastEvent is the number of the newest event in the file; 0 where there is none.
@@ -51,8 +44,5 @@ func (s *Store) LastEvent(ctx context.Context) (n int, err error) {
 func (s *Store) ActsBefore(ctx context.Context, before, most int) ([]record.Act, error) {
 	rows, err := s.r.QueryContext(ctx, `SELECT n, id, at, by, kind, body, link FROM act
 		WHERE n < ?1 OR ?1 = 0 ORDER BY n DESC LIMIT ?2`, before, most)
-	if err != nil {
-		return nil, err
-	}
-	return scanActs(rows)
+	return scanActs(rows, err)
 }

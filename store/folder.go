@@ -143,27 +143,21 @@ func writeEvents(ctx context.Context, tx *sql.Tx, dir string) error {
 
 func vehiclesIn(ctx context.Context, q rowsQuerier) ([]vehicle.Vehicle, error) {
 	rows, err := q.QueryContext(ctx, selectVehicle+`ORDER BY fleet`)
-	if err != nil {
-		return nil, err
-	}
-	return scanVehicles(rows)
+	return scanVehicles(rows, err)
 }
 
 func peopleIn(ctx context.Context, q rowsQuerier) ([]folderPerson, error) {
 	rows, err := q.QueryContext(ctx, `SELECT id, name, role, pin, active FROM person ORDER BY id`)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
 	var out []folderPerson
-	for rows.Next() {
+	err = eachRow(rows, err, func(scan scanner) error {
 		var p folderPerson
-		if err := rows.Scan(&p.ID, &p.Name, &p.Role, &p.PIN, &p.Active); err != nil {
-			return nil, err
+		if err := scan(&p.ID, &p.Name, &p.Role, &p.PIN, &p.Active); err != nil {
+			return err
 		}
 		out = append(out, p)
-	}
-	return out, rows.Err()
+		return nil
+	})
+	return out, err
 }
 
 func writeJSON(dir, name string, v any) error {

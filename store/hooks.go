@@ -95,23 +95,16 @@ func (s *Store) Hooks(ctx context.Context) ([]listing.Hook, error) {
 		ctx,
 		`SELECT id, url, secret, kinds, upto, fails, trouble FROM webhook ORDER BY url, id`,
 	)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var out []listing.Hook
-	for rows.Next() {
-		var h listing.Hook
+	return rowsOf(rows, err, func(scan scanner, h *listing.Hook) error {
 		var kinds string
-		if err := rows.Scan(&h.ID, &h.URL, &h.Secret, &kinds, &h.Upto, &h.Fails, &h.Trouble); err != nil {
-			return nil, err
+		if err := scan(&h.ID, &h.URL, &h.Secret, &kinds, &h.Upto, &h.Fails, &h.Trouble); err != nil {
+			return err
 		}
 		if kinds != "" {
 			h.Kinds = strings.Split(kinds, ",")
 		}
-		out = append(out, h)
-	}
-	return out, rows.Err()
+		return nil
+	})
 }
 
 // HookTold keeps how far a hook has been told; trouble is why the last message was not taken.

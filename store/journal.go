@@ -88,21 +88,14 @@ const selectLines = `SELECT id, job, seq, at, by, kind, v, ask, body, hash, sent
 // readLines reads a job's lines as they stand in the file.
 func readLines(ctx context.Context, lines *sql.Stmt, id string) ([]record.Line, error) {
 	rows, err := lines.QueryContext(ctx, id)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var out []record.Line
-	for rows.Next() {
-		var l record.Line
+	return rowsOf(rows, err, func(scan scanner, l *record.Line) error {
 		var body sql.RawBytes
-		if err := rows.Scan(&l.ID, &l.Job, &l.Seq, &l.At, &l.By, &l.Kind, &l.V, &l.Ask, &body, &l.Hash, &l.Sent); err != nil {
-			return nil, err
+		if err := scan(&l.ID, &l.Job, &l.Seq, &l.At, &l.By, &l.Kind, &l.V, &l.Ask, &body, &l.Hash, &l.Sent); err != nil {
+			return err
 		}
 		l.Body = json.RawMessage(append([]byte(nil), body...))
-		out = append(out, l)
-	}
-	return out, rows.Err()
+		return nil
+	})
 }
 
 // prove checks a job's seals and adds its events up. With an error comes the state as
@@ -500,22 +493,19 @@ const mostBefore = 3
 func (s *Store) PhotosBefore(ctx context.Context, vehicle, place, jobID string) (out []job.Photo, err error) {
 	rows, err := s.r.QueryContext(ctx, `SELECT job, event, at, by FROM photograph
 		WHERE vehicle = ? AND place = ? AND job <> ? ORDER BY at DESC LIMIT ?`, vehicle, place, jobID, mostBefore)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	for rows.Next() {
+	err = eachRow(rows, err, func(scan scanner) error {
 		x := job.Photo{Place: place}
 		var at string
-		if err := rows.Scan(&x.Job, &x.ID, &at, &x.By); err != nil {
-			return nil, err
+		if err := scan(&x.Job, &x.ID, &at, &x.By); err != nil {
+			return err
 		}
 		if x.At, err = time.Parse(time.RFC3339Nano, at); err != nil {
-			return nil, err
+			return err
 		}
 		out = append(out, x)
-	}
-	return out, rows.Err()
+		return nil
+	})
+	return out, err
 }
 
 // body reads the body of one event of a job and kind; what is not there stays empty.

@@ -115,29 +115,22 @@ func (s *Store) Outcomes(ctx context.Context, since time.Time, most int) ([]job.
 		stamp(since),
 		most,
 	)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var out []job.Outcome
-	for rows.Next() {
-		var o job.Outcome
+	return rowsOf(rows, err, func(scan scanner, o *job.Outcome) error {
 		var tasks, started, signed string
-		err := rows.Scan(&o.Job, &o.Vehicle, &o.Fleet, &tasks, &started, &signed,
+		err := scan(&o.Job, &o.Vehicle, &o.Fleet, &tasks, &started, &signed,
 			&o.PlannedMin, &o.TookMin, &o.Deviations, &o.Unmeasured)
 		if err != nil {
-			return nil, err
+			return err
 		}
 		o.Tasks = strings.Split(tasks, "\n")
 		if o.Started, err = time.Parse(time.RFC3339Nano, started); err != nil {
-			return nil, err
+			return err
 		}
 		if o.Signed, err = time.Parse(time.RFC3339Nano, signed); err != nil {
-			return nil, err
+			return err
 		}
-		out = append(out, o)
-	}
-	return out, rows.Err()
+		return nil
+	})
 }
 
 // OpenSums counts the open jobs and the fasteners they owe.

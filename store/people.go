@@ -215,19 +215,9 @@ func stepsAlike(pin string) bool {
 // People lists everybody, by name.
 func (s *Store) People(ctx context.Context) ([]listing.Person, error) {
 	rows, err := s.r.QueryContext(ctx, `SELECT id, name, role, active FROM person ORDER BY name`)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var out []listing.Person
-	for rows.Next() {
-		var p listing.Person
-		if err := rows.Scan(&p.ID, &p.Name, &p.Role, &p.Active); err != nil {
-			return nil, err
-		}
-		out = append(out, p)
-	}
-	return out, rows.Err()
+	return rowsOf(rows, err, func(scan scanner, p *listing.Person) error {
+		return scan(&p.ID, &p.Name, &p.Role, &p.Active)
+	})
 }
 
 // Prove checks a name and PIN. Each guess is counted before it is looked at, by where it comes

@@ -46,33 +46,30 @@ func (s *Store) PracticePast(ctx context.Context, person string) ([]listing.Run,
 func (s *Store) practices(ctx context.Context, fits string, args ...any) ([]listing.Run, error) {
 	rows, err := s.r.QueryContext(ctx, `SELECT id, person, exercise, seed, acts, begun, ended, score
 		FROM practice WHERE `+fits, args...)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
 	var out []listing.Run
-	for rows.Next() {
+	err = eachRow(rows, err, func(scan scanner) error {
 		var r listing.Run
 		var seed int64
 		var acts, begun, ended, score string
-		if err := rows.Scan(&r.ID, &r.Person, &r.Exercise, &seed, &acts, &begun, &ended, &score); err != nil {
-			return nil, err
+		if err := scan(&r.ID, &r.Person, &r.Exercise, &seed, &acts, &begun, &ended, &score); err != nil {
+			return err
 		}
 		r.Seed = uint64(seed)
 		if r.Begun, err = time.Parse(time.RFC3339Nano, begun); err != nil {
-			return nil, err
+			return err
 		}
 		if ended != "" {
 			if r.Ended, err = time.Parse(time.RFC3339Nano, ended); err != nil {
-				return nil, err
+				return err
 			}
 		}
 		if err := errors.Join(json.Unmarshal([]byte(acts), &r.Acts), json.Unmarshal([]byte(score), &r.Score)); err != nil {
-			return nil, err
+			return err
 		}
 		out = append(out, r)
-	}
-	return out, rows.Err()
+		return nil
+	})
+	return out, err
 }
 
 // Practised keeps a run with one act more. Another tablet that has gone on meanwhile is told.

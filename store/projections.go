@@ -284,20 +284,17 @@ func (p *projecting) exec(query string, args ...any) {
 // Seized is how often joints of each kind were opened in this shop, and how often one was stuck.
 func (s *Store) Seized(ctx context.Context) (map[string][2]int, error) {
 	rows, err := s.r.QueryContext(ctx, `SELECT sheet, opened, stuck FROM seized_past WHERE opened > 0`)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
 	out := map[string][2]int{}
-	for rows.Next() {
+	err = eachRow(rows, err, func(scan scanner) error {
 		var sheet string
 		var n [2]int
-		if err := rows.Scan(&sheet, &n[0], &n[1]); err != nil {
-			return nil, err
+		if err := scan(&sheet, &n[0], &n[1]); err != nil {
+			return err
 		}
 		out[sheet] = n
-	}
-	return out, rows.Err()
+		return nil
+	})
+	return out, err
 }
 
 // LastOpened is what a joint of a sheet took in the newest signed job on it that opened it, but for one; empty where
@@ -367,22 +364,19 @@ func (s *Store) rows(ctx context.Context, query string, args ...any) ([]listing.
 		return nil, err
 	}
 	rows, err := s.r.QueryContext(ctx, query, args...)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
 	var out []listing.Job
-	for rows.Next() {
+	err = eachRow(rows, err, func(scan scanner) error {
 		var r listing.Job
 		var at string
-		err := rows.Scan(&r.ID, &r.Vehicle, &r.Title, &r.KM, &r.Owed, &r.Signed, &at, &r.Broken, &r.Fleet)
+		err := scan(&r.ID, &r.Vehicle, &r.Title, &r.KM, &r.Owed, &r.Signed, &at, &r.Broken, &r.Fleet)
 		if err != nil {
-			return nil, err
+			return err
 		}
 		r.Started, _ = time.Parse(time.RFC3339Nano, at) // a broken job may have no time
 		out = append(out, r)
-	}
-	return out, rows.Err()
+		return nil
+	})
+	return out, err
 }
 
 func (s *Store) strings(ctx context.Context, query string, args ...any) ([]string, error) {
@@ -391,19 +385,16 @@ func (s *Store) strings(ctx context.Context, query string, args ...any) ([]strin
 
 func readStrings(ctx context.Context, q rowsQuerier, query string, args ...any) ([]string, error) {
 	rows, err := q.QueryContext(ctx, query, args...)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
 	var out []string
-	for rows.Next() {
+	err = eachRow(rows, err, func(scan scanner) error {
 		var v string
-		if err := rows.Scan(&v); err != nil {
-			return nil, err
+		if err := scan(&v); err != nil {
+			return err
 		}
 		out = append(out, v)
-	}
-	return out, rows.Err()
+		return nil
+	})
+	return out, err
 }
 
 // OpenOf lists the open jobs of a pattern.
@@ -421,23 +412,20 @@ func (s *Store) Tightened(ctx context.Context, sheet string) (map[string]int, er
 	}
 	rows, err := s.r.QueryContext(ctx, `SELECT f.sheet, f.grade, f.job FROM job j JOIN fastener f ON f.job = j.id
 		WHERE j.pattern = ? AND j.broken = ''`, sheet)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
 	jobs, out := map[[2]string]bool{}, map[string]int{}
-	for rows.Next() {
+	err = eachRow(rows, err, func(scan scanner) error {
 		var joint, in string
 		var grade job.Grade
-		if err := rows.Scan(&joint, &grade, &in); err != nil {
-			return nil, err
+		if err := scan(&joint, &grade, &in); err != nil {
+			return err
 		}
 		if grade.Figured() && !jobs[[2]string{joint, in}] {
 			jobs[[2]string{joint, in}] = true
 			out[joint]++
 		}
-	}
-	return out, rows.Err()
+		return nil
+	})
+	return out, err
 }
 
 func (s *Store) openOf(ctx context.Context, pattern string) ([]string, error) {
@@ -464,24 +452,15 @@ func (s *Store) Taken(ctx context.Context, vehicle string, most int) ([]job.Take
 	}
 	rows, err := s.r.QueryContext(ctx, `SELECT m.km, m.body FROM job j JOIN measure m ON m.job = j.id
 		WHERE j.vehicle = ? AND j.broken = '' ORDER BY j.started DESC, m.n DESC LIMIT ?`, vehicle, most)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var out []job.Taken
-	for rows.Next() {
-		var t job.Taken
+	out, err := rowsOf(rows, err, func(scan scanner, t *job.Taken) error {
 		var body string
-		if err := rows.Scan(&t.KM, &body); err != nil {
-			return nil, err
+		if err := scan(&t.KM, &body); err != nil {
+			return err
 		}
-		if err := json.Unmarshal([]byte(body), &t.Measured); err != nil {
-			return nil, err
-		}
-		out = append(out, t)
-	}
+		return json.Unmarshal([]byte(body), &t.Measured)
+	})
 	slices.Reverse(out)
-	return out, rows.Err()
+	return out, err
 }
 
 // LastRow is the newest job of a vehicle, as lists have it; ok is false where there is none.
@@ -528,20 +507,17 @@ func (s *Store) jobs(ctx context.Context, ids []string) ([]*job.State, error) {
 // last moment may be missing.
 func (s *Store) ToolPulls(ctx context.Context) (map[string]int, error) {
 	rows, err := s.r.QueryContext(ctx, `SELECT name, pulls FROM tool`)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
 	out := map[string]int{}
-	for rows.Next() {
+	err = eachRow(rows, err, func(scan scanner) error {
 		var tool string
 		var n int
-		if err := rows.Scan(&tool, &n); err != nil {
-			return nil, err
+		if err := scan(&tool, &n); err != nil {
+			return err
 		}
 		out[tool] = n
-	}
-	return out, rows.Err()
+		return nil
+	})
+	return out, err
 }
 
 // timed is how many step times say something of how the shop works now: some sixty
@@ -555,20 +531,17 @@ func (s *Store) StepTimes(ctx context.Context) (map[string][]float64, error) {
 		return nil, err
 	}
 	rows, err := s.r.QueryContext(ctx, `SELECT step, minutes FROM step_time ORDER BY signed DESC, n LIMIT ?`, timed)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
 	out := map[string][]float64{}
-	for rows.Next() {
+	err = eachRow(rows, err, func(scan scanner) error {
 		var step string
 		var minutes float64
-		if err := rows.Scan(&step, &minutes); err != nil {
-			return nil, err
+		if err := scan(&step, &minutes); err != nil {
+			return err
 		}
 		out[step] = append(out[step], minutes)
-	}
-	return out, rows.Err()
+		return nil
+	})
+	return out, err
 }
 
 // noDay stands in the place of a day where there is none: behind every day.
@@ -604,23 +577,20 @@ func (s *Store) followUps(ctx context.Context, fits string, args ...any) ([]list
 	rows, err := s.r.QueryContext(ctx, `SELECT job, vehicle, no, kind, title, at_km, due,
 			COALESCE((SELECT fleet FROM vehicle v WHERE v.id = vehicle), '')
 		FROM follow_up WHERE closed = 0 AND `+fits, args...)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
 	var out []listing.FollowUp
-	for rows.Next() {
+	err = eachRow(rows, err, func(scan scanner) error {
 		var f listing.FollowUp
 		var due string
-		if err := rows.Scan(&f.Job, &f.Vehicle, &f.No, &f.Kind, &f.Title, &f.AtKM, &due, &f.Fleet); err != nil {
-			return nil, err
+		if err := scan(&f.Job, &f.Vehicle, &f.No, &f.Kind, &f.Title, &f.AtKM, &due, &f.Fleet); err != nil {
+			return err
 		}
 		if due != noDay {
 			if f.At, err = time.Parse(time.RFC3339Nano, due); err != nil {
-				return nil, err
+				return err
 			}
 		}
 		out = append(out, f)
-	}
-	return out, rows.Err()
+		return nil
+	})
+	return out, err
 }

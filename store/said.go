@@ -15,20 +15,16 @@ import (
 // tally reads rows of two names and the numbers of a tally.
 func (s *Store) tally(ctx context.Context, query string, each func(a, b string, band int, t forecast.Tally)) error {
 	rows, err := s.r.QueryContext(ctx, query)
-	if err != nil {
-		return err
-	}
-	defer rows.Close()
-	for rows.Next() {
+	return eachRow(rows, err, func(scan scanner) error {
 		var a, b string
 		var band int
 		var t forecast.Tally
-		if err := rows.Scan(&a, &b, &band, &t.N, &t.Happened, &t.Said, &t.Spread); err != nil {
+		if err := scan(&a, &b, &band, &t.N, &t.Happened, &t.Said, &t.Spread); err != nil {
 			return err
 		}
 		each(a, b, band, t)
-	}
-	return rows.Err()
+		return nil
+	})
 }
 
 // ReleasePast is what the shop's own tries to free something came to, against what the library alone said of them.

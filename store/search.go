@@ -48,22 +48,11 @@ func (s *Store) Search(ctx context.Context, text string, from, most int) (hits [
 			COALESCE((SELECT fleet FROM vehicle v WHERE v.id = j.vehicle), ''), snippet(search, 0, ?, ?, '…', 14)
 		FROM search JOIN search_job d ON d.id = search.rowid JOIN job j ON j.id = d.job
 		WHERE search MATCH ? ORDER BY search.rowid DESC LIMIT ? OFFSET ?`, listing.HitFrom, listing.HitTo, q, most+1, from)
-	if err != nil {
-		return nil, false, err
-	}
-	defer rows.Close()
-	for rows.Next() {
-		var h listing.Hit
+	hits, err = rowsOf(rows, err, func(scan scanner, h *listing.Hit) error {
 		var at string
-		err := rows.Scan(&h.ID, &h.Vehicle, &h.Title, &h.KM, &h.Owed, &h.Signed, &at, &h.Broken, &h.Fleet, &h.Around)
-		if err != nil {
-			return nil, false, err
-		}
+		err := scan(&h.ID, &h.Vehicle, &h.Title, &h.KM, &h.Owed, &h.Signed, &at, &h.Broken, &h.Fleet, &h.Around)
 		h.Started, _ = time.Parse(time.RFC3339Nano, at) // a broken job may have no time
-		hits = append(hits, h)
-	}
-	if len(hits) > most {
-		return hits[:most], true, rows.Err()
-	}
-	return hits, false, rows.Err()
+		return err
+	})
+	return hits[:min(most, len(hits))], len(hits) > most, err
 }

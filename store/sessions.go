@@ -120,26 +120,20 @@ func (s *Store) Sessions(ctx context.Context, person string, now time.Time) ([]l
 		FROM session s JOIN person p ON p.id = s.person
 		WHERE (s.person = ?1 OR ?1 = '') AND s.expires > ?2 AND s.seen > ?3 AND p.active = 1 ORDER BY s.seen DESC`,
 		person, stamp(now), stamp(now.Add(-idleLasts)))
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var out []listing.Session
-	for rows.Next() {
-		var r listing.Session
+	return rowsOf(rows, err, func(scan scanner, r *listing.Session) error {
+		var err error
 		var began, seen string
-		if err := rows.Scan(&r.ID, &r.Person, &r.Name, &r.Device, &began, &seen); err != nil {
-			return nil, err
+		if err := scan(&r.ID, &r.Person, &r.Name, &r.Device, &began, &seen); err != nil {
+			return err
 		}
 		if r.Began, err = time.Parse(time.RFC3339Nano, began); err != nil {
-			return nil, err
+			return err
 		}
 		if r.Seen, err = time.Parse(time.RFC3339Nano, seen); err != nil {
-			return nil, err
+			return err
 		}
-		out = append(out, r)
-	}
-	return out, rows.Err()
+		return nil
+	})
 }
 
 // Revoke ends a session; who may do so is asked before.

@@ -343,3 +343,33 @@ func stamp(t time.Time) string { return t.UTC().Format(sorted) }
 
 // sorted writes a time so that text sorts as times do: with all its digits. (A seal writes it without the last zeros.)
 const sorted = "2006-01-02T15:04:05.000000000Z"
+
+// scanner reads the columns of the row at hand.
+type scanner func(into ...any) error
+
+// eachRow reads the rows of a query one by one, in their order; err is the query's own.
+func eachRow(rows *sql.Rows, err error, read func(scan scanner) error) error {
+	if err != nil {
+		return err
+	}
+	defer rows.Close()
+	for rows.Next() {
+		if err := read(rows.Scan); err != nil {
+			return err
+		}
+	}
+	return rows.Err()
+}
+
+// rowsOf are the rows of a query, each read into a value.
+func rowsOf[T any](rows *sql.Rows, err error, read func(scan scanner, x *T) error) (out []T, _ error) {
+	err = eachRow(rows, err, func(scan scanner) error {
+		var x T
+		if err := read(scan, &x); err != nil {
+			return err
+		}
+		out = append(out, x)
+		return nil
+	})
+	return out, err
+}

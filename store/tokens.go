@@ -82,19 +82,16 @@ const selectScript = `SELECT id, name, scope, by, made, used FROM script_token `
 // Scripts lists who has a token, by name.
 func (s *Store) Scripts(ctx context.Context) ([]listing.Script, error) {
 	rows, err := s.r.QueryContext(ctx, selectScript+`ORDER BY name`)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
 	var out []listing.Script
-	for rows.Next() {
+	err = eachRow(rows, err, func(scan scanner) error {
 		x, err := scanScript(rows)
 		if err != nil {
-			return nil, err
+			return err
 		}
 		out = append(out, x)
-	}
-	return out, rows.Err()
+		return nil
+	})
+	return out, err
 }
 
 func scanScript(row interface{ Scan(...any) error }) (x listing.Script, err error) {

@@ -111,23 +111,13 @@ func (s *Store) Vehicle(ctx context.Context, id string) (vehicle.Vehicle, error)
 
 func (s *Store) vehicles(ctx context.Context, query string, args ...any) ([]vehicle.Vehicle, error) {
 	rows, err := s.r.QueryContext(ctx, query, args...)
-	if err != nil {
-		return nil, err
-	}
-	return scanVehicles(rows)
+	return scanVehicles(rows, err)
 }
 
-func scanVehicles(rows *sql.Rows) ([]vehicle.Vehicle, error) {
-	defer rows.Close()
-	var out []vehicle.Vehicle
-	for rows.Next() {
-		var v vehicle.Vehicle
-		if err := rows.Scan(&v.ID, &v.Fleet, &v.Plate, &v.VIN, &v.Pattern, &v.Name, &v.Bay); err != nil {
-			return nil, err
-		}
-		out = append(out, v)
-	}
-	return out, rows.Err()
+func scanVehicles(rows *sql.Rows, err error) ([]vehicle.Vehicle, error) {
+	return rowsOf(rows, err, func(scan scanner, v *vehicle.Vehicle) error {
+		return scan(&v.ID, &v.Fleet, &v.Plate, &v.VIN, &v.Pattern, &v.Name, &v.Bay)
+	})
 }
 
 // Begin starts a job on a vehicle of the fleet, which it is told as it stands there, and how
