@@ -13,203 +13,284 @@ import (
 // figure reads one figure with its form and unit. With bareDegrees a number
 // without a unit is taken as degrees ("+ 90"); otherwise it is refused.
 func (p *parser) figure(bareDegrees bool) (Stage, bool, error) {
-	st := Stage{Form: Exact}
-	first, hasFirst := p.unitFirst()
+	f := &figure{parser: p, st: Stage{Form: Exact}, bareDegrees: bareDegrees}
+	for state := f.bound; state != nil; {
+		next, err := state()
+		if err != nil {
+			return f.st, f.angle, err
+		}
+		state = next
+	}
+	return f.st, f.angle, nil
+}
+
+// figure is a figure while it is read, from left to right: each state takes what it is about, and gives the next.
+type figure struct {
+	*parser
+	st          Stage
+	angle       bool
+	bareDegrees bool
+
+	first    spelled // the unit, where it stands before its figure
+	hasFirst bool
+	between  bool // "between" or "from" stood before it
+	col, end int  // where it begins, and where its unit ends
+	bare     bool // it is a fraction that stands alone
+	u1       spelled
+	has1     bool // it has a unit of its own
+	u        spelled
+	has      bool // and by what stands behind it
+	bracket  bool // round its tolerance
+}
+
+// reads is a state: what is read next. It is nil where the figure is whole.
+type reads func() (reads, error)
+
+// bound takes the words before a figure that say which side of it is meant.
+func (f *figure) bound() (reads, error) {
+	p := f.parser
+	f.first, f.hasFirst = p.unitFirst()
 	switch {
 	case p.sign(">=", "≥", "⩾", ">") || p.phrase("more than", "no less than", "not less than", "not under", "at least",
 		"minimum of", "minimum", "min"):
-		st.Form = Minimum
+		f.st.Form = Minimum
 		p.sign(".", ":")
 	case p.sign("~", "≈") || p.phrase("approximately", "approx", "about", "around", "circa", "ca"):
-		st.Form = About
+		f.st.Form = About
 		p.sign(".")
 	case p.sign("<=", "≤", "<") || p.phrase("no more than", "not more than", "do not exceed", "not to exceed",
 		"not exceeding", "at most", "maximum of", "maximum", "max"):
-		return st, false, p.highest()
+		return nil, p.highest()
 	}
-	between := p.phrase("between", "from")
+	f.between = p.phrase("between", "from")
+	return f.value, nil
+}
+
+// value takes the number itself, in digits or in words.
+func (f *figure) value() (reads, error) {
+	p := f.parser
 	p.space()
-	col := p.pos
-	p.before, p.at = p.at, col
+	f.col = p.pos
+	p.before, p.at = p.at, f.col
 	v, words := p.wordNumber()
-	ok := words
-	var err error
 	if !words {
+		var ok bool
+		var err error
 		if v, ok, err = p.number(); err != nil {
-			return st, false, err
+			return nil, err
+		}
+		if !ok {
+			return nil, f.missing()
 		}
 	}
-	if !ok {
-		p.space()
-		if p.pos >= len(p.src) {
-			return st, false, p.fault(p.pos, fault.Missing, "A figure is missing here.",
-				"Write it with its unit, as in 60 Nm or 90°.")
-		}
-		p.strays()
-		return st, false, p.fault(p.pos, fault.BadRecipe, "“"+p.word()+"” is not understood here.",
-			"Write a figure with its unit, as in 60 Nm or 90°; snug; back off; or next slot.")
-	}
-	bare := p.bare && !words
+	f.st.A, f.bare = v, p.bare && !words
 	p.phrase("of a", "a")
-	st.A = v
-	u1, has1, err := p.takeUnit()
-	if err != nil {
-		return st, false, err
+	return f.unit, nil
+}
+
+// missing is the fault of a place where a figure is expected and none stands.
+func (f *figure) missing() error {
+	p := f.parser
+	if p.space(); p.pos >= len(p.src) {
+		return p.fault(p.pos, fault.Missing, "A figure is missing here.", "Write it with its unit, as in 60 Nm or 90°.")
 	}
-	if !has1 && hasFirst {
-		u1, has1 = first, true
-		if err := p.tornPoint(v, ""); err != nil {
-			return st, false, err
+	p.strays()
+	return p.fault(p.pos, fault.BadRecipe, "“"+p.word()+"” is not understood here.",
+		"Write a figure with its unit, as in 60 Nm or 90°; snug; back off; or next slot.")
+}
+
+// unit takes the figure's own unit, and the same figure in a second one where that stands beside it.
+func (f *figure) unit() (next reads, err error) {
+	p := f.parser
+	if f.u1, f.has1, err = p.takeUnit(); err != nil {
+		return nil, err
+	}
+	if !f.has1 && f.hasFirst {
+		f.u1, f.has1 = f.first, true
+		if err := p.tornPoint(f.st.A, ""); err != nil {
+			return nil, err
 		}
 	}
-	u := u1
-	has := has1
-	if p.pairOf(u1, has1) {
-		bare, p.over = false, [2]float64{}
-		st.A = p.paired
-		v = p.paired
+	f.u, f.has = f.u1, f.has1
+	if p.pairOf(f.u1, f.has1) {
+		f.bare, p.over = false, [2]float64{}
+		f.st.A = p.paired
 	}
-	if err := p.torn(col, v, bare, u1, has1, bareDegrees); err != nil {
-		return st, false, err
+	if err := p.torn(f.col, f.st.A, f.bare, f.u1, f.has1, f.bareDegrees); err != nil {
+		return nil, err
 	}
-	end := p.pos
-	opened := p.sign("(")
-	if opened && !p.tolerance() {
+	f.end = p.pos
+	if f.bracket = p.sign("("); f.bracket && !p.tolerance() {
 		p.pos-- // an equivalent, which the caller reads
-		opened = false
+		f.bracket = false
 	}
-	plus, minus, u2, has2, err := p.unequal(st, u.angle || !has && bareDegrees)
+	return f.spread, nil
+}
+
+// spread takes what makes a window of the figure: unequal tolerances, a ceiling, a second end, ±.
+func (f *figure) spread() (reads, error) {
+	p := f.parser
+	plus, minus, u2, has2, err := p.unequal(f.st, f.u.angle || !f.has && f.bareDegrees)
 	if err != nil {
-		return st, false, err
+		return nil, err
 	}
 	switch {
 	case plus > 0 || minus > 0:
-		st.Form, st.B, st.C = Unequal, plus, minus
-		if !has {
-			u, has = u2, has2
+		f.st.Form, f.st.B, f.st.C = Unequal, plus, minus
+		if !f.has {
+			f.u, f.has = u2, has2
 		}
-	case st.Form == Minimum && p.ceiling():
-		return p.upTo(col, st, v, u, has)
-	case st.Form == Exact && p.letterBetween():
-		return p.upTo(col, st, v, u, has)
-	case p.rangeSign(between):
-		b, ok, err := p.beside()
-		if err != nil {
-			return st, false, err
-		}
-		if !ok {
-			return st, false, p.fault(p.pos, fault.Missing, "The range has no end.", "Write both ends, as in 38–42 Nm.")
-		}
-		end := p.pos
-		u2, has2, err := p.takeUnit()
-		if err != nil {
-			return st, false, err
-		}
-		if has1 && !has2 && hasFirst {
-			u2, has2 = u1, true
-		}
-		if has1 && !u1.angle && (!has2 || u2.angle) {
-			return st, false, p.dashed(col, end, v, b, u1)
-		}
-		if !has1 && bare && has2 && u2.angle && !u2.turns { // 1/4 to 90°
-			f := p.fault(col, fault.TwoReadings, "A fraction and degrees are no ends of one range.",
-				"Write both in degrees, or both in turns.")
-			f.Readings = []string{p.with(col, p.pos, plain(v)+" turn"), p.with(col, p.pos, plain(b)+"°")}
-			return st, false, f
-		}
-		if has1 && has2 && u1 != u2 {
-			return st, false, p.fault(col, fault.TwoReadings, "The ends of the range are in two units.",
-				"Write both in one unit.")
-		}
-		if has2 {
-			u, has = u2, true
-		}
-		if st.Form != Exact || b <= v {
-			return st, false, p.fault(col, fault.BadRecipe, "A range runs from the lower to the higher figure.",
-				"Write it as 38–42 Nm.")
-		}
-		st.Form, st.B = Range, b
+	case f.st.Form == Minimum && p.ceiling(), f.st.Form == Exact && p.letterBetween():
+		return f.ceiled()
+	case p.rangeSign(f.between):
+		return f.upperEnd, nil
 	case p.sign("±", "+/-", "+-") || p.phrase("plus or minus"):
-		b, ok, err := p.beside()
-		if err != nil {
-			return st, false, err
-		}
-		if !ok || st.Form != Exact {
-			return st, false, p.fault(p.pos, fault.Missing, "The tolerance is missing after ±.", "Write it as 110 ± 8 Nm.")
-		}
-		if p.sign("%", "percent", "per cent") {
-			b = v * b / 100
-			if !has {
-				if u, has, err = p.takeUnit(); err != nil {
-					return st, false, err
-				}
-			}
-		} else {
-			u2, has2, err := p.takeUnit()
-			if err != nil {
-				return st, false, err
-			}
-			if has1 && has2 && u1 != u2 {
-				return st, false, p.fault(col, fault.TwoReadings, "The figure and its tolerance are in two units.",
-					"Write both in one unit.")
-			}
-			if has2 {
-				u, has = u2, true
-			} else if err := p.tornPoint(b, u.name); err != nil {
-				return st, false, err
-			}
-		}
-		if b >= v {
-			return st, false, p.fault(col, fault.BadRecipe, "The tolerance is not smaller than the figure.",
-				"Write it as 110 ± 8 Nm.")
-		}
-		st.Form, st.B = Tolerance, b
+		return f.tolerated, nil
 	}
-	if opened && !p.sign(")") {
-		return st, false, p.fault(p.pos, fault.BadRecipe, "A bracket is opened and not closed.",
-			"Close it, or leave it out.")
+	return f.behind, nil
+}
+
+// ceiled takes the highest a least figure may be: the figure is whole by it.
+func (f *figure) ceiled() (_ reads, err error) {
+	f.st, f.angle, err = f.upTo(f.col, f.st, f.st.A, f.u, f.has)
+	return nil, err
+}
+
+// upperEnd takes the second end of a range.
+func (f *figure) upperEnd() (reads, error) {
+	p, v, u1 := f.parser, f.st.A, f.u1
+	b, ok, err := p.beside()
+	if err != nil {
+		return nil, err
 	}
-	if opened && !has {
-		if u, has, err = p.takeUnit(); err != nil {
-			return st, false, err
+	if !ok {
+		return nil, p.fault(p.pos, fault.Missing, "The range has no end.", "Write both ends, as in 38–42 Nm.")
+	}
+	end := p.pos
+	u2, has2, err := p.takeUnit()
+	if err != nil {
+		return nil, err
+	}
+	if f.has1 && !has2 && f.hasFirst {
+		u2, has2 = u1, true
+	}
+	switch {
+	case f.has1 && !u1.angle && (!has2 || u2.angle):
+		return nil, p.dashed(f.col, end, v, b, u1)
+	case !f.has1 && f.bare && has2 && u2.angle && !u2.turns: // 1/4 to 90°
+		two := p.fault(f.col, fault.TwoReadings, "A fraction and degrees are no ends of one range.",
+			"Write both in degrees, or both in turns.")
+		two.Readings = []string{p.with(f.col, p.pos, plain(v)+" turn"), p.with(f.col, p.pos, plain(b)+"°")}
+		return nil, two
+	case f.has1 && has2 && u1 != u2:
+		return nil, p.fault(f.col, fault.TwoReadings, "The ends of the range are in two units.", "Write both in one unit.")
+	case f.st.Form != Exact || b <= v:
+		return nil, p.fault(f.col, fault.BadRecipe, "A range runs from the lower to the higher figure.",
+			"Write it as 38–42 Nm.")
+	}
+	if has2 {
+		f.u, f.has = u2, true
+	}
+	f.st.Form, f.st.B = Range, b
+	return f.behind, nil
+}
+
+// tolerated takes what stands behind ±, in the figure's unit or in parts of a hundred.
+func (f *figure) tolerated() (reads, error) {
+	p, v := f.parser, f.st.A
+	b, ok, err := p.beside()
+	if err != nil {
+		return nil, err
+	}
+	if !ok || f.st.Form != Exact {
+		return nil, p.fault(p.pos, fault.Missing, "The tolerance is missing after ±.", "Write it as 110 ± 8 Nm.")
+	}
+	if p.sign("%", "percent", "per cent") {
+		b = v * b / 100
+		if !f.has {
+			if f.u, f.has, err = p.takeUnit(); err != nil {
+				return nil, err
+			}
+		}
+	} else if err := f.ofTolerance(b); err != nil {
+		return nil, err
+	}
+	if b >= v {
+		return nil, p.fault(f.col, fault.BadRecipe, "The tolerance is not smaller than the figure.",
+			"Write it as 110 ± 8 Nm.")
+	}
+	f.st.Form, f.st.B = Tolerance, b
+	return f.behind, nil
+}
+
+// ofTolerance takes the unit of a tolerance, which is its figure's.
+func (f *figure) ofTolerance(b float64) error {
+	u2, has2, err := f.takeUnit()
+	switch {
+	case err != nil:
+		return err
+	case f.has1 && has2 && f.u1 != u2:
+		return f.fault(f.col, fault.TwoReadings, "The figure and its tolerance are in two units.", "Write both in one unit.")
+	case has2:
+		f.u, f.has = u2, true
+		return nil
+	}
+	return f.tornPoint(b, f.u.name)
+}
+
+// behind takes what stands after a figure and its window: the end of a bracket, and words that say which side is meant.
+func (f *figure) behind() (next reads, err error) {
+	p := f.parser
+	if f.bracket && !p.sign(")") {
+		return nil, p.fault(p.pos, fault.BadRecipe, "A bracket is opened and not closed.", "Close it, or leave it out.")
+	}
+	if f.bracket && !f.has {
+		if f.u, f.has, err = p.takeUnit(); err != nil {
+			return nil, err
 		}
 	}
 	p.opened("minimum", "min")
-	if st.Form == Exact && p.phrase("minimum", "min", "or more", "at least") {
-		st.Form = Minimum
+	if f.st.Form == Exact && p.phrase("minimum", "min", "or more", "at least") {
+		f.st.Form = Minimum
 		if p.closed(); p.mostBehind() {
-			return p.upTo(col, st, v, u, has)
+			return f.ceiled()
 		}
 	}
 	p.opened("approximately", "approx")
-	if st.Form == Exact && p.phrase("approximately", "approx") {
-		st.Form = About
+	if f.st.Form == Exact && p.phrase("approximately", "approx") {
+		f.st.Form = About
 		p.closed()
 	}
-	if !has {
-		if !bareDegrees {
+	return f.measured, nil
+}
+
+// measured gives a figure without a unit degrees, where those are meant, and puts it into the unit it is kept in.
+func (f *figure) measured() (_ reads, err error) {
+	p, v := f.parser, f.st.A
+	if !f.has {
+		if !f.bareDegrees {
 			p.lacks = p.pos
-			return st, false, p.fault(col, fault.NoUnit,
+			return nil, p.fault(f.col, fault.NoUnit,
 				fmt.Sprintf("The figure %s has no unit: %s N·m is %s ft·lb, and %s ft·lb is %s N·m.", plain(v), plain(v),
 					unit.Number(unit.Torque(v).FtLb(), 1), plain(v), unit.Number((unit.Torque(v)*unit.PoundFoot).Nm(), 1)),
 				"Write the unit of the sheet after it.")
 		}
-		if err := p.ofWhat(col, end, v, bare, st.Form == Range); err != nil {
-			return st, false, err
+		if err := p.ofWhat(f.col, f.end, v, f.bare, f.st.Form == Range); err != nil {
+			return nil, err
 		}
-		u = spelled{name: "°", angle: true, degrees: 1}
+		f.u = spelled{name: "°", angle: true, degrees: 1}
 	}
-	st, angle, err := p.scaled(col, st, u)
+	if f.st, f.angle, err = p.scaled(f.col, f.st, f.u); err != nil {
+		return nil, err
+	}
 	switch {
-	case err != nil:
-		return st, angle, err
-	case angle && !u.turns:
+	case f.angle && !f.u.turns:
 		p.phrase("turn") // a 45 degree turn
-		return st, angle, p.tiny(col, st)
-	case !angle:
-		return st, angle, p.window(col, st)
+		return nil, p.tiny(f.col, f.st)
+	case !f.angle:
+		return nil, p.window(f.col, f.st)
 	}
-	return st, angle, nil
+	return nil, nil
 }
 
 // unitFirst takes a unit that stands before its figure: N·m 60, (Nm): 60.
