@@ -19,6 +19,8 @@ TOOLS := e2e/node_modules/.bin
 
 lint: e2e/node_modules/.package-lock.json
 	@out=$$(gofmt -l $$(git ls-files '*.go')); test -z "$$out" || { echo "not gofmt-ed: $$out"; exit 1; }
+	@! git ls-files '*.go' '*.mjs' '*.html' '*.yaml' '*.css' $(JS) | grep -v '/bulma.css' | \
+	  LC_ALL=C.UTF-8 xargs grep -nE '^.{121}' || { echo "longer than 120 characters"; exit 1; }
 	go vet ./...
 	go tool staticcheck ./...
 	$(TOOLS)/prettier --check $(WEB) $(JS) "e2e/*.mjs" "solid/model/*.mjs" "*.md" "docs/*.md"

@@ -18,7 +18,8 @@ const pullStep = "front-hub-unit.knuckle-1.FL"
 
 // plainTable is what a pull would be, were it a row and nothing else.
 const plainTable = `CREATE TABLE plain
-	(n INTEGER PRIMARY KEY, id TEXT NOT NULL UNIQUE, job TEXT NOT NULL, seq INTEGER NOT NULL, at TEXT NOT NULL, body TEXT NOT NULL)`
+	(n INTEGER PRIMARY KEY, id TEXT NOT NULL UNIQUE, job TEXT NOT NULL, seq INTEGER NOT NULL, at TEXT NOT NULL,
+	 body TEXT NOT NULL)`
 
 // Recording a pull (read, judged, sealed, signed, on the disk) against an insert of a
 // row of its size into a file with the same pragmas, in turn within one run.

@@ -158,7 +158,9 @@ func (f *face) told(where, text string) {
 		if !strings.HasPrefix(sentence, fmt.Sprintf("Of %d fastener", opened)) {
 			f.t.Errorf("%s, %s: %q; %d were opened", f.job, where, sentence, opened)
 		}
-		want := map[string]int{"figured": tally["traced"] + tally["clicked"] + tally["marked"] + tally["play"] + tally["stated"]}
+		want := map[string]int{
+			"figured": tally["traced"] + tally["clicked"] + tally["marked"] + tally["play"] + tally["stated"],
+		}
 		for _, g := range []string{"by_hand", "not_measured", "deviating", "owed"} {
 			if tally[g] > 0 {
 				want[g] = tally[g]

@@ -57,7 +57,8 @@ func Overview(picture, says string, all []Seated, turns bool) template.HTML {
 	var over strings.Builder
 	for _, i := range order {
 		if x := all[i]; math.Hypot(at[i][0]-x.X, at[i][1]-x.Y) > seatMoved {
-			fmt.Fprintf(&over, `<path class="o-lead" d="M%.0f %.0fL%.0f %.0f"/><circle class="o-dot" cx="%.0f" cy="%.0f" r="5"/>`,
+			fmt.Fprintf(&over,
+				`<path class="o-lead" d="M%.0f %.0fL%.0f %.0f"/><circle class="o-dot" cx="%.0f" cy="%.0f" r="5"/>`,
 				at[i][0], at[i][1], x.X, x.Y, x.X, x.Y)
 		}
 	}

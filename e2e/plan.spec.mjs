@@ -146,7 +146,8 @@ after({ "demo-struts": "New strut beside the old" })(
     await expect(refused).toHaveCount(1);
     const side = /, left/.test(await refused.textContent()) ? "left" : "right";
     await page.getByRole("link", { name: "To the bench" }).click();
-    await expect(what(page)).not.toHaveText(`New strut beside the old, ${side}`); // what can be done without it comes first
+    // what can be done without it comes first
+    await expect(what(page)).not.toHaveText(`New strut beside the old, ${side}`);
 
     // The right one comes; one that differs a little goes in with a note.
     await page.goto(shop.url + "/jobs/demo-struts/plan");

@@ -22,7 +22,8 @@ for (const [name, path, width = 1280, height = 800] of [
   ["ready", "/jobs/demo-half-done/ready"],
   [
     "match",
-    "/jobs/demo-struts/match?step=strut-front.compare.FL&old-extended_mm=512&new-extended_mm=520&old-studs=3&new-studs=3&old-bracket_holes_mm=62&new-bracket_holes_mm=62.4",
+    "/jobs/demo-struts/match?step=strut-front.compare.FL&old-extended_mm=512&new-extended_mm=520" +
+      "&old-studs=3&new-studs=3&old-bracket_holes_mm=62&new-bracket_holes_mm=62.4",
   ],
   ["bench", "/jobs/demo-half-done/bench"],
   ["ledger", "/jobs/demo-half-done/ledger"],

@@ -64,7 +64,8 @@ func TestFaultsByLine(t *testing.T) {
 		"a short line":       {Vehicles, "fleet,pattern\nR-1,ostrel-c22\nR-2\n", "3 "},
 		"an open quote":      {Vehicles, "fleet,pattern\n\"R-1,ostrel-c22\n", "2 "},
 		"each of its own": {Vehicles,
-			"fleet,pattern,vin\nq-1,ostrel-c22,\nR-2,none,\nR-3,ostrel-c22,123\n,ostrel-c22,\nR-5,ostrel-c22,\nr-5,ostrel-c22,\n",
+			"fleet,pattern,vin\nq-1,ostrel-c22,\nR-2,none,\nR-3,ostrel-c22,123\n,ostrel-c22,\nR-5,ostrel-c22,\nr-5,ostrel-c22," +
+				"\n",
 			"2 fleet, 3 pattern, 4 vin, 5 fleet, 7 fleet"},
 		"not UTF-8": {Vehicles, "fleet,pattern\n\xff,x\n", "0 file"},
 		"people":    {People, "name,role,pin\nBel,technician,3712\nDun,Reader,80412\n", ""},

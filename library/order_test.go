@@ -148,7 +148,9 @@ var orderOfTheTrade = []struct {
 		"upper-ball-joint.stud-tight knuckle.untie"}},
 	{
 		"lindar-s6", "upper-ball-joint", "FR", nil,
-		[]string{"upper-ball-joint.stud-crack upper-ball-joint.plate-out", "upper-ball-joint.plate-crack upper-ball-joint.plate-out"},
+		[]string{
+			"upper-ball-joint.stud-crack upper-ball-joint.plate-out", "upper-ball-joint.plate-crack upper-ball-joint.plate-out",
+		},
 	},
 	{"caldren-m9", "lower-ball-joint", "FL", nil, []string{
 		"tie-rod-end.out lower-stud.crack lower-stud.taper " +

@@ -71,7 +71,8 @@ func TestHoldIsShort(t *testing.T) {
 	}
 }
 
-// A nut that is tightened with the wheel on the ground needs nobody to hold its rotation: the tyre does. Up in the air it
+// A nut that is tightened with the wheel on the ground needs nobody to hold its rotation: the tyre does. Up in the air
+// it
 // does.
 func TestTheGroundHoldsTheWheel(t *testing.T) {
 	l := whole(t)

@@ -124,7 +124,8 @@ var all = []Calc{
 		Title:   "What a head presses on",
 		Formula: "p = F / (π/4·(D² − d²)), F = M / (0.16·P + 0.58·d2·μ + D_Km/2·μ)",
 		Source:  "VDI 2230 part 1; limits of table A9, from memory",
-		Example: `{"thread":"M12x1.5","class":"10.9","torque_nm":115,"flange_mm":25,"hole_mm":13,"old_flange_mm":20,"part":"aluminium"}`,
+		Example: `{"thread":"M12x1.5","class":"10.9","torque_nm":115,"flange_mm":25,"hole_mm":13,"old_flange_mm":20,` +
+			`"part":"aluminium"}`,
 	}, bearingPressure),
 	calc(Calc{
 		Name:    "pull",

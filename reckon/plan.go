@@ -13,8 +13,11 @@ var planning = []Calc{
 		Title: "Steps in the best order",
 		Formula: "one hands-on step a technician at a time; changes of tool, side and position cost minutes; what runs by " +
 			"itself starts when its needs end",
-		Source:  "exact search to 14 steps, a beam beyond; the bound is proved",
-		Example: `{"steps":[{"id":"spray","minutes":1,"hands":true,"tool":"can"},{"id":"soak","minutes":10,"hands":false,"needs":["spray"]},{"id":"wheel","minutes":4,"hands":true,"tool":"ratchet","side":"left"},{"id":"open","minutes":2,"hands":true,"tool":"bar","needs":["soak"]}],"costs":{"tool_change_min":0.5,"walk_min":0.5,"position_min":3},"technicians":1,"sides":"together"}`,
+		Source: "exact search to 14 steps, a beam beyond; the bound is proved",
+		Example: `{"steps":[{"id":"spray","minutes":1,"hands":true,"tool":"can"},{"id":"soak","minutes":10,"hands":false,` +
+			`"needs":["spray"]},{"id":"wheel","minutes":4,"hands":true,"tool":"ratchet","side":"left"},{"id":"open",` +
+			`"minutes":2,"hands":true,"tool":"bar","needs":["soak"]}],"costs":{"tool_change_min":0.5,"walk_min":0.5,` +
+			`"position_min":3},"technicians":1,"sides":"together"}`,
 	}, plan),
 	calc(Calc{
 		Name:    "fit",
@@ -23,7 +26,9 @@ var planning = []Calc{
 		Title:   "New against old",
 		Formula: "each measure that differs, with what the difference does",
 		Source:  "what to compare: common practice; effects by geometry and counting",
-		Example: `{"part":"hub unit","old":{"pilot_mm":62,"pilot_depth_mm":18,"bolt_circle_mm":112,"splines":28,"ring_teeth":48},"new":{"pilot_mm":62,"pilot_depth_mm":18.5,"bolt_circle_mm":112,"splines":28,"ring_teeth":44}}`,
+		Example: `{"part":"hub ` +
+			`unit","old":{"pilot_mm":62,"pilot_depth_mm":18,"bolt_circle_mm":112,"splines":28,"ring_teeth":48},` +
+			`"new":{"pilot_mm":62,"pilot_depth_mm":18.5,"bolt_circle_mm":112,"splines":28,"ring_teeth":44}}`,
 	}, fit),
 }
 

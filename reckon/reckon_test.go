@@ -88,7 +88,8 @@ func TestValues(t *testing.T) {
 		{"release", `{"kind":"rusted thread","thread":"M12x1.25","class":"8.8"}`, "shears_nm", 142, 0.02}, // as twist-off
 		{
 			"schedule",
-			`{"steps":[{"id":"a","minutes":3,"tool":"x"},{"id":"b","minutes":2,"tool":"y"}],"costs":{"tool_change_min":1,"walk_min":0,"position_min":0}}`,
+			`{"steps":[{"id":"a","minutes":3,"tool":"x"},{"id":"b","minutes":2,"tool":"y"}],"costs":{"tool_change_min":1,` +
+				`"walk_min":0,"position_min":0}}`,
 			"makespan_min", 6, 1e-9,
 		},
 	} {

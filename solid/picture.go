@@ -279,7 +279,8 @@ func (p *Picture) lens(v shown, l Lens, parts map[string]*Part, a *Album, left b
 		ux, uy := (x-ax)/d, (y-ay)/d
 		tie := line{ax + ux*small, ay + uy*small, x - ux*r, y - uy*r}
 		for _, class := range []string{"o-ring under", "o-ring"} {
-			fmt.Fprintf(&over.svg, `<circle class="%s" cx="%.0f" cy="%.0f" r="%.0f"/><path class="%s" d="M%.0f %.0fL%.0f %.0f"/>`,
+			fmt.Fprintf(&over.svg,
+				`<circle class="%s" cx="%.0f" cy="%.0f" r="%.0f"/><path class="%s" d="M%.0f %.0fL%.0f %.0f"/>`,
 				class, ax, ay, small, class, tie.x1, tie.y1, tie.x2, tie.y2)
 		}
 		over.lines = append(over.lines, tie)

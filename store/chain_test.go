@@ -19,7 +19,8 @@ func told(tb testing.TB, shop, job string, n int) []Told {
 		var body record.Body = record.Found{Text: fmt.Sprint("seen ", seq)}
 		if seq == 1 {
 			var s record.Started
-			if err := json.Unmarshal([]byte(`{"vehicle":{"id":"v-`+shop+`","fleet":"P-1","vin":"1M8GDM9AXKP042788","pattern":"p","name":"Van"},"complaint":"knocks"}`), &s); err != nil {
+			if err := json.Unmarshal([]byte(`{"vehicle":{"id":"v-`+shop+`","fleet":"P-1","vin":"1M8GDM9AXKP042788",`+
+				`"pattern":"p","name":"Van"},"complaint":"knocks"}`), &s); err != nil {
 				tb.Fatal(err)
 			}
 			body = s

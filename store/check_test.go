@@ -120,7 +120,8 @@ func TestCheckFindsEveryTampering(t *testing.T) {
 		}
 	}
 	for name, tamper := range map[string]func(*testing.T, *sql.DB){
-		"a changed body":         sqlOf(`UPDATE event SET body = json_set(body, '$.text', 'nothing') WHERE kind = 'found' AND job = '1'`),
+		"a changed body": sqlOf(`UPDATE event SET body = json_set(body, '$.text', 'nothing') WHERE kind = 'found' ` +
+			`AND job = '1'`),
 		"a changed name":         sqlOf(`UPDATE event SET by = 'somebody else' WHERE seq = 2 AND job = '1'`),
 		"a changed time":         sqlOf(`UPDATE event SET at = '2026-11-24T09:00:00Z' WHERE seq = 3 AND job = '1'`),
 		"an event of the middle": sqlOf(`DELETE FROM event WHERE seq = 3 AND job = '1'`),
@@ -140,14 +141,18 @@ func TestCheckFindsEveryTampering(t *testing.T) {
 		"the signed end taken away": sqlOf(`DELETE FROM head`),
 		"a doctored list":           sqlOf(`UPDATE job SET owed = 0 WHERE id = '1'`),
 		"a job in the list alone":   sqlOf(`INSERT INTO job VALUES ('9', 'v', 'p', 't', 0, 0, '', '', 0)`),
-		"a log of the crib":         sqlOf(`UPDATE act SET body = json_set(body, '$.note', 'as good as new') WHERE kind = 'tool_logged'`),
-		"a figure":                  sqlOf(`UPDATE act SET body = json_set(body, '$.recipe', '15 Nm') WHERE kind = 'figure_corrected'`),
-		"the last act":              sqlOf(`DELETE FROM act WHERE n = (SELECT MAX(n) FROM act)`),
-		"a file of the Shelf":       sqlOf(`UPDATE act SET by = 'somebody else' WHERE kind = 'file_shelved'`),
-		"a role":                    sqlOf(`UPDATE person SET role = 'foreman' WHERE name = 'Aro'`),
-		"a PIN":                     sqlOf(`UPDATE person SET pin = (SELECT pin FROM person WHERE name = 'Cass') WHERE name = 'Aro'`),
-		"somebody put in":           sqlOf(`INSERT INTO person VALUES ('x', 'Dee', 'foreman', '', 1)`),
-		"a follow-up of nothing":    sqlOf(`INSERT INTO follow_up (job, vehicle, no, kind, title, at_km, due, closed) VALUES ('9', 'v', 1, 'wheel', '', 1, '~', 0)`),
+		"a log of the crib": sqlOf(`UPDATE act SET body = json_set(body, '$.note', 'as good as new') WHERE kind = ` +
+			`'tool_logged'`),
+		"a figure": sqlOf(`UPDATE act SET body = json_set(body, '$.recipe', '15 Nm') WHERE kind = ` +
+			`'figure_corrected'`),
+		"the last act":        sqlOf(`DELETE FROM act WHERE n = (SELECT MAX(n) FROM act)`),
+		"a file of the Shelf": sqlOf(`UPDATE act SET by = 'somebody else' WHERE kind = 'file_shelved'`),
+		"a role":              sqlOf(`UPDATE person SET role = 'foreman' WHERE name = 'Aro'`),
+		"a PIN": sqlOf(`UPDATE person SET pin = (SELECT pin FROM person WHERE name = 'Cass') WHERE ` +
+			`name = 'Aro'`),
+		"somebody put in": sqlOf(`INSERT INTO person VALUES ('x', 'Dee', 'foreman', '', 1)`),
+		"a follow-up of nothing": sqlOf(`INSERT INTO follow_up (job, vehicle, no, kind, title, at_km, due, closed) ` +
+			`VALUES ('9', 'v', 1, 'wheel', '', 1, '~', 0)`),
 	} {
 		t.Run(name, func(t *testing.T) {
 			s, path := busy(t)

@@ -100,7 +100,8 @@ func TestOneOwner(t *testing.T) {
 // A file of a newer program is refused and left as it is.
 func TestNewerFileIsRefused(t *testing.T) {
 	s, path := open(t)
-	if _, err := s.w.ExecContext(ctx, `INSERT INTO goose_db_version (version_id, is_applied) VALUES (9999, 1)`); err != nil {
+	if _, err := s.w.ExecContext(ctx,
+		`INSERT INTO goose_db_version (version_id, is_applied) VALUES (9999, 1)`); err != nil {
 		t.Fatal(err)
 	}
 	s.Close()

@@ -136,7 +136,8 @@ func TestTriggersRefuseChange(t *testing.T) {
 		`DELETE FROM event`,
 		`INSERT OR REPLACE INTO event (n, id, job, seq, at, by, kind, body, hash, link)
 			SELECT n, id, job, seq, at, 'x', kind, body, hash, link FROM event WHERE seq = 2`,
-		`INSERT INTO event (id, job, seq, at, by, kind, body, hash, link) VALUES ('new', '1', 3, '', '', 'found', '{}', '', '')`,
+		`INSERT INTO event (id, job, seq, at, by, kind, body, hash, link) VALUES ('new', '1', 3, '', '', 'found', '{}', ` +
+			`'', '')`,
 	} {
 		if _, err := s.w.Exec(q); err == nil || !strings.Contains(err.Error(), "journal") {
 			t.Errorf("%s: %v", q, err)

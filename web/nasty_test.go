@@ -43,8 +43,9 @@ func TestNothingBreaksOnNastyInput(t *testing.T) {
 		"/jobs/" + demo.Struts + "/pasted":    {"text", "source", "page", "compared", "of-1"},
 		"/jobs/" + demo.Struts + "/read":      {"step", "joint", "recipe", "treatment", "second"},
 		"/crib/w2":                            {"kind", "note", "p0-0"},
-		"/shelf/ostrel-c22":                   {"joint", "recipe", "source", "why"}, "/wrench/w3/pull": {"amount", "fault", "quick"},
-		"/shelf": {"kind", "text"}, "/reckoner/pull": {"recipe", "csv", "thread", "class"},
+		"/shelf/ostrel-c22":                   {"joint", "recipe", "source", "why"},
+		"/wrench/w3/pull":                     {"amount", "fault", "quick"},
+		"/shelf":                              {"kind", "text"}, "/reckoner/pull": {"recipe", "csv", "thread", "class"},
 	}
 	for path, fields := range map[string][]string{
 		"step": {"step", "choice"}, "work": {"step", "letter"},
@@ -99,7 +100,12 @@ func TestNothingBreaksOnNastyInput(t *testing.T) {
 		short = append(short, bad[:min(len(bad), 60)])
 	}
 	for _, path := range []string{"/jobs/" + demo.HalfDone + "/bench?step=%s&f=%[1]s&tool=%[1]s&adapter=%[1]s&panel=%[1]s",
-		"/jobs/" + demo.Complaint + "/walk?place=%s&at=%[1]s", "/jobs/%s/plan", "/jobs/%s/order", "/jobs/%s/ways", "/jobs/" + demo.Struts + "/plan?was=%s&tools=%[1]s", "/jobs/" + demo.Struts + "/match?step=strut-front.compare.FL&old-studs=%s&new-studs=%[1]s", "/jobs/" + demo.Struts + "/match?step=%s", "/shelf/%s", "/wrench/%s", "/reckoner/%s", "/jobs/" + demo.HalfDone + "/photo/%s"} {
+		"/jobs/" + demo.Complaint + "/walk?place=%s&at=%[1]s", "/jobs/%s/plan", "/jobs/%s/order", "/jobs/%s/ways",
+		"/jobs/" + demo.Struts + "/plan?was=%s&tools=%[1]s",
+		"/jobs/" + demo.Struts + "/match?step=strut-front.compare.FL&old-studs=%s&new-studs=%[1]s",
+		"/jobs/" + demo.Struts + "/match?step=%s", "/shelf/%s", "/wrench/%s", "/reckoner/%s",
+		"/jobs/" + demo.HalfDone + "/photo/%s",
+	} {
 		for _, bad := range short {
 			res, body := get(t, client, base+strings.NewReplacer("%s", url.QueryEscape(bad), "%[1]s",
 				url.QueryEscape(bad)).Replace(path))
@@ -114,7 +120,8 @@ func TestNothingBreaksOnNastyInput(t *testing.T) {
 			for _, f := range c.Fields(nil) {
 				q.Set(f.Name, bad)
 			}
-			if res, _ := get(t, client, base+"/reckoner/"+c.Name+"?"+q.Encode()); res.StatusCode >= http.StatusInternalServerError {
+			if res, _ := get(t, client,
+				base+"/reckoner/"+c.Name+"?"+q.Encode()); res.StatusCode >= http.StatusInternalServerError {
 				t.Errorf("%s %.20q: %d", c.Name, bad, res.StatusCode)
 			}
 		}

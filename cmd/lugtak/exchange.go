@@ -53,10 +53,10 @@ type importCmd struct {
 	DB   string      `required:"" env:"LUGTAK_DB" help:"The shop file; with --all a new one." type:"path"`
 	File string      `arg:"" help:"The file; - reads standard input. With --all the folder."`
 	By   string      `help:"Who imports it." default:"command line"`
-	Kind intake.Kind `default:"job" enum:"job,vehicles,people,figures,tools,sockets,adapters,prices,sheet" help:"What the file holds: job, vehicles, people, figures, tools, sockets, adapters, prices or sheet."`
+	Kind intake.Kind `default:"job" enum:"${import_kinds}" help:"What the file holds: ${enum}."`
 	Look bool        `help:"Say what it would do, and take nothing."`
 	All  bool        `help:"Make a new shop file of a folder that export --all wrote."`
-	Key  string      `help:"With --all: the key file of that shop, so that it goes on signing with it." type:"existingfile"`
+	Key  string      `help:"With --all: that shop's key file; it goes on signing with it." type:"existingfile"`
 
 	Library string `help:"Folder with the shop's own YAML files." type:"path"`
 }
@@ -143,3 +143,6 @@ func (c *importCmd) take(ctx context.Context, house intake.Shop, p *intake.Previ
 	}
 	return nil
 }
+
+// importKinds are what import takes, as its help names them.
+const importKinds = "job,vehicles,people,figures,tools,sockets,adapters,prices,sheet"

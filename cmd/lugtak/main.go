@@ -57,24 +57,24 @@ var version = func() string {
 
 type cli struct {
 	Serve    serveCmd         `cmd:"" help:"Run a shop for real use."`
-	Demo     demoCmd          `cmd:"" help:"Run the invented shop of Tarn Quay; the sign-in page shows its people and PINs."`
+	Demo     demoCmd          `cmd:"" help:"Run the invented shop; its sign-in page shows people and PINs."`
 	Init     initCmd          `cmd:"" help:"Make a shop file with its first foreman; asks for the PIN."`
 	Person   personCmd        `cmd:"" help:"Add somebody who may sign in; asks for the PIN."`
 	Calc     calcCmd          `cmd:"" help:"Do one calculation, JSON in and JSON out."`
 	Recipe   recipeCmd        `cmd:"" help:"Read a tightening recipe and say what it means."`
 	Plan     planCmd          `cmd:"" help:"Compile an operation for a pattern and print the plan."`
 	Check    checkCmd         `cmd:"" help:"Verify a shop file: its structure, every job's chain of seals, the lists."`
-	Verify   verifyCmd        `cmd:"" help:"Verify an exported job, with no shop at hand: its seals, its signature, and the hash a paper shows."`
+	Verify   verifyCmd        `cmd:"" help:"Verify an exported job, with no shop at hand: seals, signature, hash."`
 	Export   exportCmd        `cmd:"" help:"Write one job as a JSON file."`
 	Import   importCmd        `cmd:"" help:"Take a job file into a shop, unchanged."`
 	Backup   backupCmd        `cmd:"" help:"Make a consistent copy of a shop file, also while it serves."`
-	Restore  restoreCmd       `cmd:"" help:"Put a backup in a shop file's place, once it is proved; what was there is set aside."`
+	Restore  restoreCmd       `cmd:"" help:"Put a proved backup in a shop file's place, and set aside what was there."`
 	Rebuild  rebuildCmd       `cmd:"" help:"Make the lists of a shop file anew from its journal."`
 	Trust    trustCmd         `cmd:"" help:"Make the key of another shop known, so that its job files are told as such."`
-	Mend     mendCmd          `cmd:"" help:"Sign for a shop file that was changed by another hand, or begin a new key where the old one is lost."`
+	Mend     mendCmd          `cmd:"" help:"Sign for a shop file another hand changed, or begin a new key."`
 	Licenses licensesCmd      `cmd:"" help:"Print what others have made that is part of this program, with its licences."`
 	Schema   schemaCmd        `cmd:"" help:"Print what may stand in a file of the library, as JSON Schema."`
-	Complete completeCmd      `cmd:"" name:"completion" help:"Print what completes this program's words in a shell: source <(lugtak completion)."`
+	Complete completeCmd      `cmd:"" name:"completion" help:"Print what completes words: source <(lugtak completion)."`
 	Ver      kong.VersionFlag `name:"version" help:"Print the version."`
 }
 
@@ -83,7 +83,7 @@ func main() {
 	parser := kong.Must(
 		&c,
 		kong.Name("lugtak"),
-		kong.Vars{"version": "lugtak " + version},
+		kong.Vars{"version": "lugtak " + version, "import_kinds": importKinds},
 		kong.Description(
 			"Runs a repair on a car or truck from complaint to signature, and keeps the record. The vehicle maker's data, "+
 				"local codes and licensed practice come first.",
@@ -200,8 +200,8 @@ func (c *recipeCmd) Run() error {
 
 type planCmd struct {
 	Vehicle     string            `required:"" help:"The pattern, as in ostrel-c22."`
-	Operation   []string          `required:"" help:"An operation, as in front-hub-unit@FL; say it again for each. Without a corner it is done at --corner."`
-	Corner      string            `default:"FL" help:"FL, FR, RL or RR, for operations that name none and are done at one."`
+	Operation   []string          `required:"" help:"An operation, as front-hub-unit@FL; again for each."`
+	Corner      string            `default:"FL" help:"FL, FR, RL or RR, for operations that name none."`
 	School      map[string]string `help:"A way of working other than the shop's, as in taper=blow; say it again for each."`
 	Built       map[string]string `help:"How this vehicle is built, as in shaft-room=lock; say it again for each."`
 	Technicians int               `default:"1" help:"One or two."`
@@ -327,7 +327,7 @@ type checkCmd struct {
 	File string `arg:"" optional:"" help:"The shop file, if it is not named by --db." type:"existingfile"`
 	DB   string `help:"The shop file." type:"existingfile" env:"LUGTAK_DB"`
 
-	Against []string `placeholder:"HEAD" help:"Heads of this file, as a report shows them: one put back in time lacks them."`
+	Against []string `placeholder:"HEAD" help:"Heads of this file, as reports show them: one put back lacks them."`
 }
 
 func (c *checkCmd) Run() error {
@@ -494,7 +494,7 @@ func (completeCmd) Run(parser *kong.Kong) error {
 }
 
 type schemaCmd struct {
-	Kind string `arg:"" help:"A file of the library (operation, pattern, schools, signs, suspects, limits, pictures, tools, shop), an event by its kind (pulled, signed), or openapi."`
+	Kind string `arg:"" help:"A file of the library, as operation; an event, as pulled; or openapi."`
 }
 
 func (c *schemaCmd) Run() error {

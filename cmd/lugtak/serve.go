@@ -41,7 +41,7 @@ type serveCmd struct {
 	Addr  string   `default:"127.0.0.1:8460" env:"LUGTAK_ADDR" help:"Where to listen, HOST:PORT."`
 	Cert  string   `env:"LUGTAK_CERT" type:"existingfile" help:"TLS certificate of this server, PEM; with --key."`
 	Key   string   `env:"LUGTAK_KEY" type:"existingfile" help:"Its private key, PEM."`
-	Proxy []string `env:"LUGTAK_PROXY" help:"Address or network of a TLS proxy in front, as 127.0.0.1; what others say of scheme and address is not believed."`
+	Proxy []string `env:"LUGTAK_PROXY" help:"Address or network of a TLS proxy in front; no other is believed."`
 
 	AccessLog bool `env:"LUGTAK_ACCESS_LOG" help:"Log each request: path, status, time, who; never what was typed."`
 	JSONLog   bool `env:"LUGTAK_JSON_LOG" help:"Log as JSON, one object a line."`
@@ -53,16 +53,16 @@ type serveCmd struct {
 	SupplierName  string `env:"LUGTAK_SUPPLIER_NAME" default:"the supplier" help:"What the supplier is called."`
 	SupplierToken string `env:"LUGTAK_SUPPLIER_TOKEN" help:"Token that is sent to the supplier."`
 
-	Chain         string `env:"LUGTAK_CHAIN" help:"Address of the chain's NATS servers, nats://host:port, several parted by commas; docs/CHAIN.md."`
+	Chain         string `env:"LUGTAK_CHAIN" help:"The chain's NATS servers, nats://host:port, by commas."`
 	ChainCreds    string `env:"LUGTAK_CHAIN_CREDS" type:"existingfile" help:"File with the credentials for it."`
-	ChainReplicas int    `env:"LUGTAK_CHAIN_REPLICAS" default:"3" help:"On how many servers the chain keeps each record, where it is begun here."`
-	ChainName     string `env:"LUGTAK_CHAIN_NAME" help:"What this shop is called in the chain; else its name in shop.yaml."`
-	ChainNode     bool   `env:"LUGTAK_CHAIN_NODE" help:"Fill this file with what all shops of the chain record, and serve it to be read only."`
+	ChainReplicas int    `env:"LUGTAK_CHAIN_REPLICAS" default:"3" help:"Servers that keep each record."`
+	ChainName     string `env:"LUGTAK_CHAIN_NAME" help:"This shop's name in the chain; else that of shop.yaml."`
+	ChainNode     bool   `env:"LUGTAK_CHAIN_NODE" help:"Gather what all shops record, and serve it read only."`
 
 	Zone    string `env:"LUGTAK_ZONE" help:"Time zone of the shop, as Europe/Lisbon; else that of the machine."`
-	Metrics string `env:"LUGTAK_METRICS" help:"Where to serve Prometheus metrics, HOST:PORT, apart from the pages; else nowhere."`
+	Metrics string `env:"LUGTAK_METRICS" help:"Where to serve Prometheus metrics, HOST:PORT; else nowhere."`
 
-	Library string `env:"LUGTAK_LIBRARY" help:"Folder with the shop's own YAML files; a file of the same name replaces the built-in one." type:"path"`
+	Library string `env:"LUGTAK_LIBRARY" help:"Folder with the shop's own YAML files." type:"path"`
 }
 
 func (c *serveCmd) Run() error {
@@ -131,7 +131,7 @@ type demoCmd struct {
 	Addr string `default:"127.0.0.1:8460" help:"Where to listen, HOST:PORT; port 0 takes a free one."`
 
 	Young  bool              `help:"The shop as it began, without its half year of signed work."`
-	Worked map[string]string `help:"Work a job of a new demo on to the step that begins so, as demo-half-done='Road test'; say it again for each." placeholder:"JOB=WORDS"`
+	Worked map[string]string `help:"Work a job on to a step, as demo-half-done='Road test'." placeholder:"JOB=WORDS"`
 }
 
 func (c *demoCmd) Run() error {

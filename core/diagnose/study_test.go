@@ -210,7 +210,9 @@ func TestStudy(t *testing.T) {
 	text := fmt.Sprintf(`# Study: diagnosis of simulated vehicles
 
 Made by %[1]smake study%[1]s: %[2]d vehicles, each with a build of its own, one in three with two faults. The driver
-brings two in three of the signs that show. A fault answers each by its own chance, jittered by up to 0.12, and one answer in twenty is wrong. Both ways ask until the leading suspect stands at %[3]g %% or %[4]g minutes are gone; moving the vehicle counts
+brings two in three of the signs that show. A fault answers each by its own chance, jittered by up to 0.12, and one
+answer in twenty is wrong. Both ways ask until the leading suspect stands at %[3]g %% or %[4]g minutes are gone; moving
+the vehicle counts
 (to the ground 1, up 5, wheels off 8 minutes). The checklist asks the library's list from top to
 bottom, position by position.
 

@@ -142,7 +142,9 @@ func TestKeeping(t *testing.T) {
 		t.Errorf("%+v", k)
 	}
 	waits := &plan.Step{Needs: []operation.StepID{"soak"}}
-	for at, left := range map[time.Duration]time.Duration{0: 10 * time.Minute, 9 * time.Minute: time.Minute, 10 * time.Minute: 0} {
+	for at, left := range map[time.Duration]time.Duration{
+		0: 10 * time.Minute, 9 * time.Minute: time.Minute, 10 * time.Minute: 0,
+	} {
 		if got := s.SoakLeft(waits, morning.Add(at)); got != left {
 			t.Errorf("after %s %s are left", at, got)
 		}

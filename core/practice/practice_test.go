@@ -237,7 +237,8 @@ func judged(t *testing.T, r *practice.Run) {
 		}
 	}
 	if s.Faults != faults || len(s.Misses) != len(harm) || s.Of-s.Met != len(harm) || len(s.Held) != s.Met {
-		t.Errorf("%s: %d faults, want %d; %d of %d met, %d held, missed %v", r.ID, s.Faults, faults, s.Met, s.Of, len(s.Held), harm)
+		t.Errorf("%s: %d faults, want %d; %d of %d met, %d held, missed %v", r.ID, s.Faults, faults, s.Met, s.Of, len(s.Held),
+			harm)
 	}
 	for skill, met := range s.Skills {
 		if met == missed[skill] {

@@ -70,9 +70,15 @@ func TestHowTheFastenerWent(t *testing.T) {
 func TestCurveIsOneWhateverTheGrips(t *testing.T) {
 	want := func(deg float64) float64 { return math.Max(deg/200, 1+(deg-200)*59/30) }
 	for name, acts := range map[string][]act{
-		"in one":    {resting, runDown, {230, 60, 0.8}, {230, 60, 0.2}, {230, 0, 0.2}, {230, 0, 0.2}},
-		"in two":    {resting, runDown, {215, 30.5, 0.4}, {215, 0, 0.2}, {215, 0, 0.2}, {215, 30.5, 0.3}, {230, 60, 0.4}, {230, 0, 0.2}, {230, 0, 0.3}},
-		"a ratchet": {resting, runDown, {215, 30.5, 0.4}, {215, 0, 0.2}, {185, 0, 0.2}, {185, 30.5, 0.3}, {200, 60, 0.4}, {200, 0, 0.2}, {200, 0, 0.3}},
+		"in one": {resting, runDown, {230, 60, 0.8}, {230, 60, 0.2}, {230, 0, 0.2}, {230, 0, 0.2}},
+		"in two": {
+			resting, runDown, {215, 30.5, 0.4}, {215, 0, 0.2}, {215, 0, 0.2}, {215, 30.5, 0.3}, {230, 60, 0.4}, {230, 0, 0.2},
+			{230, 0, 0.3},
+		},
+		"a ratchet": {
+			resting, runDown, {215, 30.5, 0.4}, {215, 0, 0.2}, {185, 0, 0.2}, {185, 30.5, 0.3}, {200, 60, 0.4}, {200, 0, 0.2},
+			{200, 0, 0.3},
+		},
 	} {
 		v := look(stages(t, "60 Nm"), draw(acts...), Expect{})
 		last := -1.0
@@ -109,7 +115,8 @@ func TestWordsNameTheStage(t *testing.T) {
 			[]string{"Stage 2 turned 120", "spent"}},
 		{"missing", "50 Nm; back off 120°; 50 Nm", join([]act{resting, runDown, {225, 50, 0.8}}, release(225, 50)...),
 			[]string{"Stage 2 was not done"}},
-		{"turned back", "60 Nm", []act{resting, runDown, {230, 60, 0.8}, {230, 0, 0.2}, {205, -30, 0.4}, {205, 0, 0.2}, {205, 0, 0.2}},
+		{"turned back", "60 Nm", []act{resting, runDown, {230, 60, 0.8}, {230, 0, 0.2}, {205, -30, 0.4}, {205, 0, 0.2},
+			{205, 0, 0.2}},
 			[]string{"turned back 25°"}},
 		{"stands behind", "60 Nm", []act{resting, runDown, {230, 60, 0.8}, {230, 0, 0.2}, {205, 0, 0.4}, {205, 0, 0.2}},
 			[]string{"stands 25° behind"}},

@@ -111,7 +111,8 @@ func TestPhysicsOfTraces(t *testing.T) {
 		{"the angle rolls over at 360", "60 Nm + 90°",
 			bent(turned, func(s Sample) Sample { s.Angle = math.Mod(s.Angle+60, 360); return s }), Expect{}, Good, "ok ok", 0},
 		{"the angle is read at the grip", "60 Nm + 90°",
-			bent(turned, func(s Sample) Sample { s.Angle += 0.06 * s.Torque; return s }), Expect{FlexDegPerNm: 0.06}, Good, "ok ok", 0},
+			bent(turned, func(s Sample) Sample { s.Angle += 0.06 * s.Torque; return s }),
+			Expect{FlexDegPerNm: 0.06}, Good, "ok ok", 0},
 		{"at the grip, and only the release tells", "60 Nm + 90°",
 			bent(turned, func(s Sample) Sample { s.Angle += 0.03 * s.Torque; return s }), Expect{}, Good, "ok ok", 0},
 		{

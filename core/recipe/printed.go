@@ -48,15 +48,17 @@ var never = strings.Fields("not no never dont don do without if unless except be
 var (
 	threadForm = regexp.MustCompile(`^(?:m\d{1,2}(?:[.,]\d{1,2})?(?: ?[x×] ?\d{1,3}(?:[.,]\d{1,2})?){0,2}` +
 		`|\d/\d{1,2}-\d{2}(?: ?un[cf])?)`)
-	classForm  = regexp.MustCompile(`^(?:- ?)?(?:4\.6|4\.8|5\.6|5\.8|6\.8|8\.8|9\.8|10\.9|12\.9)`)
-	gradeForm  = regexp.MustCompile(`^(?:class|grade|cl\.) \d{1,2}(?:\.\d)?`)
-	countForm  = regexp.MustCompile(`^(?:\d{1,2}(?: ?[x×])?|two|three|four|five|six) `)
-	itemForm   = regexp.MustCompile(`^(?:t\d{2}|\d{1,2} (?:off|pcs)|(?:items?|page|fig(?:ure)?|ref|note|table|no)\.? *\d{1,3})`)
+	classForm = regexp.MustCompile(`^(?:- ?)?(?:4\.6|4\.8|5\.6|5\.8|6\.8|8\.8|9\.8|10\.9|12\.9)`)
+	gradeForm = regexp.MustCompile(`^(?:class|grade|cl\.) \d{1,2}(?:\.\d)?`)
+	countForm = regexp.MustCompile(`^(?:\d{1,2}(?: ?[x×])?|two|three|four|five|six) `)
+	itemForm  = regexp.MustCompile(`^(?:t\d{2}|\d{1,2} (?:off|pcs)|` +
+		`(?:items?|page|fig(?:ure)?|ref|note|table|no)\.? *\d{1,3})`)
 	qtyForm    = regexp.MustCompile(`^\(\d{1,2}\) ?:?`)
 	leaderForm = regexp.MustCompile(`^(?: ?\.){2,} ?`)
 	asideForm  = regexp.MustCompile(`^\(([^()]*)\)`)
 	footForm   = regexp.MustCompile(`^[*†‡¹²³]+`)
-	figureForm = regexp.MustCompile(`\d *(?:°|º|%|n[ ·.*-]*m|da|deg|ft|foot|feet|in[ .-]|lb|turn|flat|k[gp]|newton|pound|[x×])`)
+	figureForm = regexp.MustCompile(`\d *(?:°|º|%|n[ ·.*-]*m|da|deg|ft|foot|feet|in[ .-]|lb|turn|` +
+		`flat|k[gp]|newton|pound|[x×])`)
 	asideWords = regexp.MustCompile(`\pL[\pL'-]*|\S`)
 )
 

@@ -16,7 +16,8 @@ func TestCanonical(t *testing.T) {
 	for in, want := range map[string]string{
 		"45 Nm": "45 Nm", "70Nm": "70 Nm", "70 N.m": "70 Nm", "70 N·m": "70 Nm", "70 newton metres": "70 Nm",
 		"70 Newton-meters.": "70 Nm",
-		"72,5 Nm":           "72.5 Nm", "1,0010 Nm": "1.0010 Nm", "38–42 ft-lb": "38–42 ft-lb", "38 to 42 ft lbs": "38–42 ft-lb",
+		"72,5 Nm":           "72.5 Nm", "1,0010 Nm": "1.0010 Nm", "38–42 ft-lb": "38–42 ft-lb",
+		"38 to 42 ft lbs":               "38–42 ft-lb",
 		"38 - 42 lb-ft":                 "38–42 ft-lb",
 		"between 38 and 42 foot pounds": "38–42 ft-lb", "38 Nm to 42 Nm": "38–42 Nm", "95 in-lb": "95 in-lb",
 		"95 inch pounds": "95 in-lb",
@@ -187,7 +188,8 @@ func TestCheck(t *testing.T) {
 		},
 		{
 			"30 Nm", "M8", "8.8", "", []string{WouldYield},
-			"uses 110 % of the yield strength of M8 class 8.8, tension and twist together, and 146 % where it rubs least. About 21.8 N·m",
+			"uses 110 % of the yield strength of M8 class 8.8, tension and twist together, and 146 % where it rubs least. " +
+				"About 21.8 N·m",
 		},
 		{"40 Nm", "M8", "8.8", "", []string{Impossible}, "twists off at 32 N·m"},
 		{"220 Nm", "M8", "8.8", "", []string{DigitSlip, UnitSlip, Impossible}, "220 in-lb (24.9 N·m (18.3 ft·lb)) does"},
@@ -278,7 +280,9 @@ func FuzzParse(f *testing.F) {
 		"1. 10 Nm 2. +10.0100°", "left 48 Nm + drag", "100 +10/−5 Nm", "1. 60 Nm 2. +90°", "60 Nm → 90°", "12 daNm",
 		"min 38 max 42 Nm", "1,000 Nm", "1,0010 Nm", "60 Nm + >= 85°", "1.1Nm*2. ", "1.1 Nm; 2.3 Nm*2. ",
 		"1)10Nm& 2.10Nm*2  ", "2Nm&2Nm&2Nm*2",
-		"1Nm+10+0-1", "60 Nm + 90° +10/−5", "1Nm &07°+−1", "1 Nm + 7–9°", "1Nm&10/1°", "1 Nm + 11/2°", "80Nm. 58ftlB", "1Nm+-0,0000001"} {
+		"1Nm+10+0-1", "60 Nm + 90° +10/−5", "1Nm &07°+−1", "1 Nm + 7–9°", "1Nm&10/1°",
+		"1 Nm + 11/2°", "80Nm. 58ftlB", "1Nm+-0,0000001",
+	} {
 		f.Add(s)
 	}
 	f.Fuzz(func(t *testing.T, s string) {

@@ -225,7 +225,9 @@ var snugs = []snugWord{
 	}},
 	{
 		"contact",
-		[]string{"until contact", "till contact", "to contact", "until it touches", "until it contacts", "initial contact", "contact"},
+		[]string{
+			"until contact", "till contact", "to contact", "until it touches", "until it contacts", "initial contact", "contact",
+		},
 	},
 }
 

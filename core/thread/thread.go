@@ -54,7 +54,8 @@ var inchTPI = map[string][]float64{
 
 var (
 	metricForm = regexp.MustCompile(`^[Mm] ?(\d{1,2}(?:[.,]\d)?)(?: ?[xX×*] ?(\d(?:[.,]\d{1,2})?))?$`)
-	inchForm   = regexp.MustCompile(`^(?:(?:(\d)[ -])?(\d{1,2}/\d{1,2})|(#\d{1,2}|\d))(?: ?(?:"|IN))?(?: ?- ?(\d{1,2}(?:\.5)?))?(?: ?(?:UN(C|F|EF|S|)))?$`)
+	inchForm   = regexp.MustCompile(`^(?:(?:(\d)[ -])?(\d{1,2}/\d{1,2})|(#\d{1,2}|\d))(?: ?(?:"|IN))?` +
+		`(?: ?- ?(\d{1,2}(?:\.5)?))?(?: ?(?:UN(C|F|EF|S|)))?$`)
 )
 
 // Parse reads a thread designation: "M10", "M12x1.5", "3/8-16", "7/16-20 UNF",

@@ -32,12 +32,18 @@ func TestDoubts(t *testing.T) {
 		{"no source", map[string]Spec{"brake.front.bracket": with(func(s *Spec) { s.Source = "" })}, NoSource, "no source"},
 		{
 			"two sources",
-			map[string]Spec{"brake.front.bracket": with(func(s *Spec) { s.Others = []Figure{{Recipe: "81 Nm", Source: "a page"}} })},
+			map[string]Spec{"brake.front.bracket": with(func(s *Spec) {
+				s.Others = []Figure{{Recipe: "81 Nm",
+					Source: "a page"}}
+			})},
 			Conflict, "81 N·m (59.7 ft·lb)",
 		},
 		{
 			"two sources on two scales",
-			map[string]Spec{"brake.front.bracket": with(func(s *Spec) { s.Others = []Figure{{Recipe: "81 ft-lb", Source: "a page"}} })},
+			map[string]Spec{"brake.front.bracket": with(func(s *Spec) {
+				s.Others = []Figure{{Recipe: "81 ft-lb",
+					Source: "a page"}}
+			})},
 			"", "",
 		},
 		{

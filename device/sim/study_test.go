@@ -221,7 +221,8 @@ stranger's.
 
 The world they come from (`+"`device/sim`"+`) is mechanics that know nothing of the judge: thread and
 head rub apart, parts give and settle, shanks yield and harden, threads shear, jam and gall, a
-bolt meets the bottom of its hole and twists, an insert bites late, faces seize as they are pressed; a hand of limited room, unsteady and late, turns
+bolt meets the bottom of its hole and twists, an insert bites late, faces seize as they are pressed; a hand
+of limited room, unsteady and late, turns
 a handle; a spring winds up between. Drawn wide: M6 to M16, friction 0.10 to 0.16, grips of 1.5
 to 4 diameters, 50 to 5000 readings a second, scatter up to 1 %% of the figure, digits of 0.4 %%
 and half a degree, offset and drift, angle at the head or at the grip, ratchets, jerks, missing

@@ -1,4 +1,5 @@
-// What is seen in the cab and under the bonnet: pedal, foot, reservoir, steering wheel with bag and coil. Each at its own
+// What is seen in the cab and under the bonnet: pedal, foot, reservoir, steering wheel with bag and coil. Each at
+// its own
 // origin: X toward whoever works at it, Z up.
 import {
   aim,

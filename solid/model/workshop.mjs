@@ -1,4 +1,5 @@
-// What carries a vehicle, what stands round it, and what is seen beside the work. The vehicle's own place: its middle at
+// What carries a vehicle, what stands round it, and what is seen beside the work. The vehicle's own place: its
+// middle at
 // X 0, the floor at Z 0.
 import {
   ball,
