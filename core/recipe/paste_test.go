@@ -9,8 +9,9 @@ var joints = []string{"knuckle bolts", "caliper bracket bolts", "axle nut", "rot
 
 // A paragraph as manuals print it (invented): figures go to the joints they are of, and no word is lost.
 func TestPaste(t *testing.T) {
-	const text = `Fit a new axle nut (4) and tighten to 200 Nm, back off 90°, 120 Nm + 60°. Caliper bracket
-bolts M12x1.5 10.9: 115 Nm with locking fluid. Rotor screw: 8 N·m. Wheel nuts 140 Nm + 1/4 and see page 47.`
+	const text = `Fit a new axle nut (4) and tighten to 200 Nm, back off 90°, 120 Nm + 60°. Caliper bracket ` +
+		`bolts M12x1.5 10.9: 115 Nm
+with locking fluid. Rotor screw: 8 N·m. Wheel nuts 140 Nm + 1/4 and see page 47.`
 	lines, err := Paste(text, joints)
 	if err != nil {
 		t.Fatal(err)
