@@ -109,7 +109,8 @@ func TestBackward(t *testing.T) {
 		t.Errorf("back by ten: at %g, %+v", at, m.backs)
 	}
 	m.f[1] = 90
-	if at := m.backward(span{2, 3, -1}, 0, 90); at != 70 || len(m.backs) != 1 || m.backs[0].deg != 30 || m.backs[0].at != 3 {
+	if at := m.backward(span{2, 3, -1}, 0, 90); at != 70 || len(m.backs) != 1 || m.backs[0].deg != 30 ||
+		m.backs[0].at != 3 {
 		t.Errorf("and on by twenty: at %g, %+v", at, m.backs)
 	}
 	m.strokes = append(m.strokes, stroke{})
