@@ -113,8 +113,10 @@ func said(words []string) string {
 }
 
 // Beside are the words that stand beside the joint's figure in its source, where the hardware goes in or is tightened.
+// Who is asked to read it too sees nothing of the first reading.
 func (v *View) Beside() string {
-	if v.Joint == nil || v.Step.Verb != operation.Start && v.Step.Verb != operation.Tighten {
+	asked := v.Tighten != nil && v.Tighten.Asked != nil
+	if v.Joint == nil || asked || v.Step.Verb != operation.Start && v.Step.Verb != operation.Tighten {
 		return ""
 	}
 	return v.Joint.Note
