@@ -2,9 +2,11 @@ package draw
 
 import (
 	"fmt"
+	"math"
+	"strings"
+
 	"lugtak/core/job"
 	"lugtak/core/vehicle"
-	"math"
 )
 
 // OutlineView is a vehicle in plan view, nose to the left.
@@ -50,53 +52,20 @@ func Outline(o vehicle.Outline, work []map[vehicle.Corner]int) OutlineView {
 	v.X0, v.X1, v.Y0, v.Y1 = x0, x0+l, y0, y0+w
 	nose := map[string]float64{"car": 0.30, "pickup": 0.26, "van": 0.16, "bus": 0.10, "truck": 0.18}[o.Kind] * l
 	r := 0.10 * w
-	v.Body = fmt.Sprintf(
-		"M%.1f,%.1f Q%.1f,%.1f %.1f,%.1f H%.1f Q%.1f,%.1f %.1f,%.1f V%.1f Q%.1f,%.1f %.1f,%.1f H%.1f Q%.1f,%.1f %.1f,%.1f "+
-			"Q%.1f,%.1f %.1f,%.1fZ",
-		x0,
-		y0+0.24*w,
-		x0+2,
-		y0,
-		x0+0.5*nose+6,
-		y0,
-		x0+l-r,
-		x0+l,
-		y0,
-		x0+l,
-		y0+r,
-		y0+w-r,
-		x0+l,
-		y0+w,
-		x0+l-r,
-		y0+w,
-		x0+0.5*nose+6,
-		x0+2,
-		y0+w,
-		x0,
-		y0+0.76*w,
-		x0-3,
-		y0+w/2,
-		x0,
-		y0+0.24*w,
-	)
-	g := x0 + nose
-	v.Glass = fmt.Sprintf(
-		"M%.1f,%.1f Q%.1f,%.1f %.1f,%.1f L%.1f,%.1f Q%.1f,%.1f %.1f,%.1fZ",
-		g,
-		y0+0.12*w,
-		g-7,
-		y0+w/2,
-		g,
-		y0+0.88*w,
-		g+0.09*l,
-		y0+0.82*w,
-		g+0.09*l-4,
-		y0+w/2,
-		g+0.09*l,
-		y0+0.18*w,
-	)
+	x1, y1, y := x0+l, y0+w, y0+w/2
+	hood := x0 + 0.5*nose + 6 // where the nose is as wide as the rest
+	v.Body = new(pen).
+		move(x0, y0+0.24*w).bend(x0+2, y0, hood, y0).
+		line(x1-r, y0).bend(x1, y0, x1, y0+r).
+		line(x1, y1-r).bend(x1, y1, x1-r, y1).
+		line(hood, y1).bend(x0+2, y1, x0, y0+0.76*w).
+		bend(x0-3, y, x0, y0+0.24*w).closed()
+	g, back := x0+nose, x0+nose+0.09*l // the lower and the upper edge of the windscreen
+	v.Glass = new(pen).
+		move(g, y0+0.12*w).bend(g-7, y, g, y0+0.88*w).
+		line(back, y0+0.82*w).bend(back-4, y, back, y0+0.18*w).closed()
 	if o.Kind == "pickup" {
-		v.Glass += fmt.Sprintf("M%.1f,%.1f V%.1f", x0+0.56*l, y0+2, y0+w-2)
+		v.Glass += new(pen).move(x0+0.56*l, y0+2).line(x0+0.56*l, y1-2).String()
 	}
 	front, rear := x0+o.Overhang*k, x0+(o.Overhang+o.Wheelbase)*k
 	ww, wh := 25.0, 9.0
@@ -132,4 +101,22 @@ func PieEnd(r, deg float64) (x, y float64) {
 type Sign struct {
 	Drive string
 	Mark  job.Mark
+}
+
+// pen writes the outline of an SVG path.
+type pen struct{ strings.Builder }
+
+func (p *pen) move(x, y float64) *pen { return p.write("M%.1f,%.1f", x, y) }
+func (p *pen) line(x, y float64) *pen { return p.write(" L%.1f,%.1f", x, y) }
+
+// bend goes to a point by way of another it does not reach.
+func (p *pen) bend(byX, byY, x, y float64) *pen {
+	return p.write(" Q%.1f,%.1f %.1f,%.1f", byX, byY, x, y)
+}
+
+func (p *pen) closed() string { return p.write("Z").String() }
+
+func (p *pen) write(format string, at ...any) *pen {
+	fmt.Fprintf(p, format, at...)
+	return p
 }

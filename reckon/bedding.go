@@ -19,8 +19,6 @@ var braking = []Calc{
 	}, bedding),
 }
 
-func init() { all = append(all, braking...) }
-
 type beddingIn struct {
 	MassKG     float64  `json:"mass_kg"`
 	FromKMH    float64  `json:"from_kmh"`

@@ -16,8 +16,8 @@ import (
 	"lugtak/library"
 )
 
-// all is the registry. A new calculation is one entry and its function.
-var all = []Calc{
+// fastening are the calculations of threads, figures and pulls.
+var fastening = []Calc{
 	calc(Calc{
 		Name:    "convert",
 		Of:      Wrench,

@@ -117,8 +117,6 @@ var inspecting = []Calc{
 	}, diagnosis),
 }
 
-func init() { all = append(append(all, inspecting...), mechanics...) }
-
 type toeIn struct {
 	Turns   float64 `json:"turns"`
 	PitchMM float64 `json:"pitch_mm"`

@@ -26,13 +26,11 @@ var planning = []Calc{
 		Title:   "New against old",
 		Formula: "each measure that differs, with what the difference does",
 		Source:  "what to compare: common practice; effects by geometry and counting",
-		Example: `{"part":"hub ` +
-			`unit","old":{"pilot_mm":62,"pilot_depth_mm":18,"bolt_circle_mm":112,"splines":28,"ring_teeth":48},` +
+		Example: `{"part":"hub unit",` +
+			`"old":{"pilot_mm":62,"pilot_depth_mm":18,"bolt_circle_mm":112,"splines":28,"ring_teeth":48},` +
 			`"new":{"pilot_mm":62,"pilot_depth_mm":18.5,"bolt_circle_mm":112,"splines":28,"ring_teeth":44}}`,
 	}, fit),
 }
-
-func init() { all = append(all, planning...) }
 
 type stepIn struct {
 	ID       string   `json:"id"`

@@ -23,8 +23,6 @@ var releasing = []Calc{
 	}, climb),
 }
 
-func init() { all = append(all, releasing...) }
-
 type releaseIn struct {
 	Kind    string   `json:"kind"`
 	Thread  string   `json:"thread,omitempty"`
