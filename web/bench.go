@@ -62,7 +62,8 @@ func (s benchRoom) routes(at paths) {
 
 func (s benchRoom) bench(c fiber.Ctx) error { return s.showBench(c, 200, nil, nil) }
 
-// benchKey is all that a bench page without a fault depends on.
+// benchKey is all that a bench page without a fault depends on. Whatever is missing here shows somebody a page that was
+// true for another: a new thing on the bench is a new field.
 type benchKey struct {
 	job, session, step, letter, tool, adapter, panel string
 	seq, claims, acts                                int
@@ -70,6 +71,8 @@ type benchKey struct {
 	pull                                             string // that was just kept
 }
 
+// showBench draws the bench, or gives the page that was drawn for the same already: several tablets look at one job, and
+// each event has all of them ask.
 func (s benchRoom) showBench(c fiber.Ctx, code int, f *fault.Fault, typed map[string]string) error {
 	st, err := s.jobOf(c)
 	if err != nil {
@@ -86,7 +89,7 @@ func (s benchRoom) showBench(c fiber.Ctx, code int, f *fault.Fault, typed map[st
 		x.Fault, x.Typed = f, typed
 		return bench.Page(x).Lay(s.frame(c))
 	}
-	if f != nil || typed != nil {
+	if f != nil || typed != nil { // one person's own words: nobody else is shown them
 		page, err := fill()
 		if err != nil {
 			return err
@@ -164,7 +167,7 @@ func (s benchRoom) benchOf(c fiber.Ctx, st *job.State) (x bench.Shown, err error
 	if err := s.before(c, st, &x); err != nil {
 		return x, err
 	}
-	if x.Panel == "trouble" || x.Panel == "hand" {
+	if x.Panel == "trouble" || x.Panel == "hand" { // the sheet is asked for where it is shown alone
 		if x.Sheet, err = s.Shop.Pattern(c.Context(), st.Vehicle.Pattern); err != nil {
 			return x, err
 		}
@@ -218,6 +221,7 @@ func (s benchRoom) keepAccess(c fiber.Ctx, st *job.State) error {
 	if j == nil {
 		return s.after(c, fault.New(fault.Missing, "joint", "The plan has no such joint.", "Choose one from the plan."))
 	}
+	// It is the shop's knowledge and no event of the job: whoever opens that joint on the next vehicle is told.
 	m := kit.Meta(c, s.Shop.Now())
 	err := s.Shop.KeepAccess(c.Context(), m.ID, vehicle.Access{
 		Sheet:     st.Vehicle.Pattern,

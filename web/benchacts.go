@@ -37,7 +37,7 @@ func (s benchRoom) after(c fiber.Ctx, err error) error {
 		return err
 	}
 	in := kit.Read[acted](c)
-	if f != nil {
+	if f != nil { // in place: at that step, with that panel, on that fastener
 		show := c.Request().URI().QueryArgs()
 		show.Set("step", string(in.Step))
 		if in.Panel != "" {
@@ -55,7 +55,7 @@ func (s benchRoom) after(c fiber.Ctx, err error) error {
 		to += "?step=" + string(in.Step)
 		c.Request().URI().QueryArgs().Set("step", string(in.Step))
 	}
-	if kit.Part(c) {
+	if kit.Part(c) { // one answer in place of a redirect and a second request
 		c.Set("HX-Replace-Url", to)
 		return s.showBench(c, 200, nil, nil)
 	}

@@ -21,6 +21,7 @@ import (
 
 func (s shelfRoom) cribPage(c fiber.Ctx) error { return s.showCrib(c, 200, "", nil) }
 
+// showCrib shows the tools with what is on record of them; id is the tool a fault is of, so that it stands in its form.
 func (s shelfRoom) showCrib(c fiber.Ctx, code int, id string, f *fault.Fault) error {
 	tools, err := s.Shop.Tools(c.Context())
 	if err != nil {
@@ -51,6 +52,7 @@ func (s shelfRoom) hangTool(c fiber.Ctx) error {
 	return kit.See(c, "/crib#"+id)
 }
 
+// hang gives the tool's id also where it is refused: the form that is shown again is that of the tool.
 func (s shelfRoom) hang(c fiber.Ctx) (string, error) {
 	in := kit.Read[struct {
 		Tool        string     `form:"tool"`

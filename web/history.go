@@ -69,6 +69,8 @@ func (s fleetRoom) outside(c fiber.Ctx) error {
 	return kit.See(c, "/vehicles/"+c.Params("vehicle"))
 }
 
+// showHistory shows what is on record of a vehicle, a page of its jobs at a time: each is added up from its journal,
+// which hundreds at once would make slow.
 func (s fleetRoom) showHistory(c fiber.Ctx, code int, f *fault.Fault) error {
 	ctx := c.Context()
 	is, err := s.Shop.Vehicle(ctx, c.Params("vehicle"))
@@ -95,7 +97,7 @@ func (s fleetRoom) showHistory(c fiber.Ctx, code int, f *fault.Fault) error {
 		if err != nil {
 			return err
 		}
-		if r.Broken == "" && st.Plan != nil {
+		if r.Broken == "" && st.Plan != nil { // of a broken record nothing is told as if it were so
 			x.Jobs = append(x.Jobs, st)
 		}
 	}
@@ -127,8 +129,8 @@ func (s shelfRoom) recall(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		Page kit.Whole `form:"page"`
 	}](c)
-	page := min(max(1, in.Page.Value), 1000)
-	jobs, err := s.Shop.JobsWith(c.Context(), t.Name, t.Calibrated, crib.RecallPage*(page-1), crib.RecallPage+1)
+	page := min(max(1, in.Page.Value), 1000)                                                                     // what is typed into an address may be any number
+	jobs, err := s.Shop.JobsWith(c.Context(), t.Name, t.Calibrated, crib.RecallPage*(page-1), crib.RecallPage+1) // one more tells whether more pages follow
 	if err != nil {
 		return err
 	}

@@ -29,6 +29,8 @@ func wanted(st *job.State) []device.Item {
 
 func (s planRoom) partsPage(c fiber.Ctx) error { return s.showParts(c, 200, nil) }
 
+// showParts shows the list with what the supplier offers. One that does not answer is said beside the list, which is of
+// use without it.
 func (s planRoom) showParts(c fiber.Ctx, code int, f *fault.Fault) error {
 	st, err := s.jobOf(c)
 	if err != nil {
@@ -59,6 +61,7 @@ func (s planRoom) orderParts(c fiber.Ctx, st *job.State) error {
 	for _, key := range kit.Values(c)["part"] {
 		ticked[key] = true
 	}
+	// What is ticked twice, or came meanwhile, is ordered once or not at all.
 	var items []device.Item
 	for _, i := range wanted(st) {
 		if ticked[i.Key] {
@@ -70,7 +73,7 @@ func (s planRoom) orderParts(c fiber.Ctx, st *job.State) error {
 			fault.New(fault.Missing, "part", "No part is ticked that is still to be ordered.", "Tick what is to come."))
 	}
 	m := kit.Meta(c, s.Shop.Now())
-	offers, err := s.Parts.Order(c.Context(), string(m.ID), items)
+	offers, err := s.Parts.Order(c.Context(), string(m.ID), items) // by the form's id: sent again, it is the same order
 	if err != nil {
 		s.Shop.Log.Warn("supplier", "error", err)
 		return s.showParts(
@@ -86,7 +89,7 @@ func (s planRoom) orderParts(c fiber.Ctx, st *job.State) error {
 		}
 		k := m
 		if k.ID = m.ID.And(o.Key); i > 0 {
-			k.Seq = 0
+			k.Seq = 0 // the first has moved the job on from what the page knew
 		}
 		_, err := s.recordAs(c, k, job.StockPart{Part: o.Key, Status: job.Ordered, From: &job.Supplied{
 			Supplier:  s.Parts.Name(),

@@ -8,6 +8,9 @@ import (
 	"lugtak/core/vehicle"
 )
 
+// toJoint writes a joint out field by field: what is not named here does not reach the journal, and a field that is
+// renamed in the rules stays what it was on the disk. Figures are frozen with their stages, so that a reader of recipes
+// that learns does not change what was agreed.
 func toJoint(j plan.Joint) record.Joint {
 	return record.Joint{
 		ID:        j.ID,
@@ -59,6 +62,7 @@ func toJoint(j plan.Joint) record.Joint {
 	}
 }
 
+// fromJoint reads one back. A journal of old lacks what came since: zero means there what it meant then.
 func fromJoint(j record.Joint) plan.Joint {
 	return plan.Joint{
 		ID: j.ID,
