@@ -108,8 +108,7 @@ func TestOwnSolids(t *testing.T) {
 }
 
 // What puts a corner together names builds that there are and answers that are given; a file that takes the place of
-// one
-// that ships is the shop's own, and tried.
+// one that ships is the shop's own, and tried.
 func TestOwnCorners(t *testing.T) {
 	text, err := embedded.ReadFile("scenes.yaml")
 	if err != nil {

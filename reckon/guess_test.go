@@ -8,8 +8,7 @@ import (
 )
 
 // What stands on sheets, tyres and plates, and by what it is read. 45 ft·lb are 61.0 N·m, 1 200 lb are 544.3 kg (NIST
-// SP
-// 811); a tyre of 205/55R16 is 16 in + 2 · 0.55 · 205 mm across (ETRTO's marking).
+// SP 811); a tyre of 205/55R16 is 16 in + 2 · 0.55 · 205 mm across (ETRTO's marking).
 func TestGuess(t *testing.T) {
 	lib, err := library.Load("")
 	if err != nil {

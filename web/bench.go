@@ -71,8 +71,8 @@ type benchKey struct {
 	pull                                             string // that was just kept
 }
 
-// showBench draws the bench, or gives the page that was drawn for the same already: several tablets look at one job, and
-// each event has all of them ask.
+// showBench draws the bench, or gives the page that was drawn for the same already: several tablets look at one job,
+// and each event has all of them ask.
 func (s benchRoom) showBench(c fiber.Ctx, code int, f *fault.Fault, typed map[string]string) error {
 	st, err := s.jobOf(c)
 	if err != nil {

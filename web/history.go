@@ -129,8 +129,9 @@ func (s shelfRoom) recall(c fiber.Ctx) error {
 	in := kit.Read[struct {
 		Page kit.Whole `form:"page"`
 	}](c)
-	page := min(max(1, in.Page.Value), 1000)                                                                     // what is typed into an address may be any number
-	jobs, err := s.Shop.JobsWith(c.Context(), t.Name, t.Calibrated, crib.RecallPage*(page-1), crib.RecallPage+1) // one more tells whether more pages follow
+	page := min(max(1, in.Page.Value), 1000) // what is typed into an address may be any number
+	// one more tells whether more pages follow
+	jobs, err := s.Shop.JobsWith(c.Context(), t.Name, t.Calibrated, crib.RecallPage*(page-1), crib.RecallPage+1)
 	if err != nil {
 		return err
 	}

@@ -37,8 +37,7 @@ type Chamber struct {
 }
 
 // chambers by the area of their diaphragm in square inches; long stroke ones are marked so on their body (49 CFR
-// 393.47,
-// table of 393.47(e), limits and whole strokes written down from memory).
+// 393.47, table of 393.47(e), limits and whole strokes written down from memory).
 var chambers = []Chamber{
 	{"6", 1.25 * inch, 1.625 * inch},
 	{"9", 1.375 * inch, 1.75 * inch},

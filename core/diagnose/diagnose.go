@@ -326,8 +326,7 @@ func (k *Knowledge) Weigh(answers []Answer, h History) (Report, error) {
 
 // Ahead weighs once more with a yes and with a no to a test, to show where each would move the
 // suspects of a report. An answer it has already, because it is asked again, is left out. A yes to a test that is done
-// corner by
-// corner is taken to be found where the leading suspect is suspected.
+// corner by corner is taken to be found where the leading suspect is suspected.
 func (k *Knowledge) Ahead(r Report, key string, answers []Answer, h History) (yes, no Report, err error) {
 	a := Answer{Key: key, Yes: true}
 	i := slices.IndexFunc(k.Evidence, func(e Evidence) bool { return e.Key == key })

@@ -82,8 +82,7 @@ func Play(readings []float64, gauge float64) (play, band float64, err error) {
 }
 
 // Camber is the lean of a wheel, degrees, from two readings of one gauge turned end for end: what the gauge itself is
-// off
-// drops out. A wheel that leans out at the top is positive.
+// off drops out. A wheel that leans out at the top is positive.
 func Camber(one, other float64) (deg, gauge float64, err error) {
 	err = fault.First(
 		fault.InRange("one_deg", one, -30, 30, "No wheel leans that far.", "Give both readings in degrees."),

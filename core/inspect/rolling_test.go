@@ -65,8 +65,7 @@ func TestPlay(t *testing.T) {
 }
 
 // Turned end for end the gauge shows its own error with the other sign. Caster by 20° is 1.46 times the change of
-// camber
-// (common practice of the trade).
+// camber (common practice of the trade).
 func TestCamberAndCaster(t *testing.T) {
 	const lean, off = -0.7, 0.2
 	deg, gauge, err := Camber(lean+off, -lean+off)

@@ -33,8 +33,7 @@ func (s *State) measuredAt(b *Measure) error {
 }
 
 // LimitAt is a limit as it is at a corner: where it is held beside what was measured before, at its step, the window
-// about
-// that; not known where that is not measured.
+// about that; not known where that is not measured.
 func (s *State) LimitAt(l inspect.Limit, corner string) inspect.Limit {
 	if l.Beside == "" {
 		return l

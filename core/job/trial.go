@@ -178,8 +178,7 @@ func (s *State) LeftOut() []string {
 func (s *State) DrivesOn() bool { return s.Signature == nil && len(s.LeftOut()) > 0 }
 
 // ToDrive is the road test whose manoeuvres can be told now, for the first time, again after one that failed, or of
-// what
-// was left out; nil where there is none.
+// what was left out; nil where there is none.
 func (s *State) ToDrive() *plan.Step {
 	if !s.HasPlan() {
 		return nil

@@ -69,8 +69,7 @@ func (t Thread) cone(grip float64) float64 {
 }
 
 // Reckon says what is left of the clamp when the faces have settled and the load is on. The load comes in under head
-// and
-// nut, which leaves the parts least (n = 1).
+// and nut, which leaves the parts least (n = 1).
 func (c Clamped) Reckon() (Clamp, error) {
 	t := c.Thread
 	const most = 1e7 // N

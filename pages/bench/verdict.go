@@ -138,8 +138,7 @@ func (v *View) SpokenAlso() string {
 }
 
 // keptPull is a pull that stands as it was kept, read by a tool or a phone. One that was struck, is not counted, or was
-// slackened
-// since has no verdict to show: the step says why.
+// slackened since has no verdict to show: the step says why.
 func keptPull(st *job.State, id string) *job.Pull {
 	p := st.Pulls[id]
 	if p == nil || !st.Stands(p) || st.Plan.Step(p.Step) == nil {

@@ -81,9 +81,8 @@ var forms = func() *schema.Decoder {
 }()
 
 // Read gives what a request was sent with, a form or an address, as a struct, whose fields say by their form tag what
-// they
-// are called. Fields not sent are zero; a field that cannot be read is zero too, since a
-// form's own types keep what was typed.
+// they are called. Fields not sent are zero; a field that cannot be read is zero too, since a form's own types keep
+// what was typed.
 func Read[T any](c fiber.Ctx) T {
 	var out T
 	if err := forms.Decode(&out, Values(c)); err != nil {
