@@ -177,6 +177,8 @@ func TestFigures(t *testing.T) {
 	}{
 		"one":             {row(plain, "47 Nm"), 0, false},
 		"a life":          {row(life, "47 Nm"), 0, true},
+		"a life, first":   {row(life, "47 Nm") + row(plain, "47 Nm"), 0, true},
+		"a life, last":    {row(plain, "47 Nm") + row(life, "47 Nm"), 0, true},
 		"twice the same":  {row(plain, "47 Nm") + row(plain, "47 Nm"), 1, false},
 		"no such joint":   {row("nowhere", "47 Nm"), 1, false},
 		"cannot be read":  {row(plain, "1.200 Nm"), 1, false},
