@@ -55,15 +55,6 @@ type Soaking struct {
 	End   time.Time
 }
 
-// Hasty is an act that was kept quicker than hands are.
-type Hasty struct {
-	Step  operation.StepID
-	By    string
-	At    time.Time
-	Took  time.Duration
-	Least time.Duration // that it takes
-}
-
 // The commands that carry steps on.
 type (
 	// KeepStep keeps a step that acts on no fastener.
@@ -113,109 +104,6 @@ func (s *State) Begun() bool {
 		}
 	}
 	return len(s.Pulls)+len(s.Troubles) > 0
-}
-
-// guard is how long after an act another one by the same person is taken for the
-// second tap of a nervous finger (common practice with touch screens).
-const guard = 700 * time.Millisecond
-
-// byHand says that a command stands for an act of the hands at the vehicle.
-func byHand(cmd Command) bool {
-	switch cmd.(type) {
-	case KeepStep, RoadTest, Handle, SetWrench, Click, ClickRound, Turn, LeaveUnmeasured:
-		return true
-	}
-	return false
-}
-
-// pace swallows a second tap: the act it would keep was not seen yet.
-func (s *State) pace(m Meta, cmd Command) error {
-	last, acted := s.lastAct[m.By]
-	gap := m.At.Sub(last)
-	if !byHand(cmd) || !acted || gap < 0 || gap >= guard {
-		return nil
-	}
-	return refuse(fault.TooQuick, "", "That was a second tap: nothing was kept by it.",
-		"Look at the step that stands here now, do it, then keep it.")
-}
-
-// quickest is the share of its reckoned minutes below which no hand is done with an
-// act, and quickestPull the least a fastener takes under a wrench (common practice).
-const (
-	quickest     = 0.08
-	quickestPull = 1500 * time.Millisecond
-)
-
-// acted notes when a person did something, and whether hands could have.
-func (s *State) acted(e Event) {
-	step, least := operation.StepID(""), time.Duration(0)
-	switch b := e.Body.(type) {
-	case record.StepKept:
-		step = operation.StepID(b.Step)
-		least = s.leastFor(step, 1)
-	case record.RoadTested:
-		step = operation.StepID(b.Step)
-		least = s.leastFor(step, 1)
-	case record.Handled:
-		step = operation.StepID(b.Step)
-		least = s.leastFor(step, s.shareOf(b))
-	case record.Pulled:
-		step = operation.StepID(b.Step)
-		if !b.Together { // of those the time is asked before
-			least = quickestPull
-		}
-	case record.WrenchSet:
-		step = operation.StepID(b.Step)
-	default:
-		return
-	}
-	last, before := s.lastAct[e.By]
-	took := e.At.Sub(last)
-	if before && took >= 0 && took < least {
-		s.Hasty = append(s.Hasty, Hasty{Step: step, By: e.By, At: e.At, Took: took, Least: least})
-	}
-	s.lastAct[e.By] = e.At
-}
-
-// LastHand is who did something to the vehicle last; before any work who answered or measured last, or who began
-// the job.
-func (s *State) LastHand() string {
-	who, last := s.StartedBy, time.Time{}
-	take := func(by string, at time.Time) {
-		if at.After(last) || at.Equal(last) && by < who {
-			who, last = by, at
-		}
-	}
-	for by, at := range s.lastAct {
-		take(by, at)
-	}
-	if len(s.lastAct) > 0 {
-		return who
-	}
-	for _, g := range s.Walk.Given {
-		take(g.By, g.At)
-	}
-	for _, m := range s.Walk.Measured {
-		take(m.By, m.At)
-	}
-	return who
-}
-
-func (s *State) leastFor(step operation.StepID, share float64) time.Duration {
-	st := s.Plan.Step(step)
-	if st == nil || !st.Hands() {
-		return 0
-	}
-	return time.Duration(quickest * share * st.Minutes * float64(time.Minute))
-}
-
-// shareOf is how much of its step an act on some fasteners is.
-func (s *State) shareOf(b record.Handled) float64 {
-	j := s.Plan.Joint(b.Joint)
-	if j == nil {
-		return 1
-	}
-	return float64(len(b.Letters)) / float64(len(j.Letters))
 }
 
 // openStep finds a step that nobody else has touched since the client looked.
@@ -551,74 +439,6 @@ func (p *Progress) effects(st *plan.Step, at time.Time) {
 		end := at.Add(time.Duration(st.Minutes * float64(time.Minute)))
 		p.Soaks = append(p.Soaks, Soaking{Step: st.ID, Title: st.Title, Start: at, End: end})
 	}
-}
-
-func (s *State) decideUndo(m Meta, b UndoStep) (record.Body, error) {
-	st, err := s.openStep(m, b.Step)
-	if err != nil {
-		return nil, err
-	}
-	switch {
-	case st.MovesTo != "":
-		return nil, refuse(fault.Order, "step", "A vehicle that was moved is not unmoved by a record.",
-			"Move it, and keep the step that does.")
-	case st.Verb == operation.Tighten:
-		return nil, refuse(fault.Order, "step", "Pulls are struck one by one.", "Strike the wrong pull in the ledger.")
-	case !s.Steps[b.Step].Done:
-		return nil, refuse(fault.Order, "step", "That step is not kept.", "Nothing to take back.")
-	case st.Frees != "":
-		return nil, refuse(fault.Order, "step", "What was freed is free.", "Note what is wrong as a finding.")
-	}
-	for _, other := range s.Plan.Steps {
-		begun := s.StepDone(other.ID) || len(s.Steps[other.ID].Letters) > 0
-		if begun && slices.Contains(other.Needs, b.Step) {
-			return nil, refuse(fault.Order, "step", "“"+other.Title+"” was done after it and rests on it.",
-				"Take that back first, or note the correction as a finding.")
-		}
-	}
-	if err := reason("reason", &b.Reason); err != nil {
-		return nil, err
-	}
-	return record.StepUndone{Step: string(b.Step), Reason: b.Reason}, nil
-}
-
-// undoes is what taking a step back makes of its fasteners.
-var undoes = map[operation.Verb]struct{ from, to Mark }{
-	operation.Crack:  {Loose, Rest},
-	operation.Remove: {Out, Loose},
-	operation.Start:  {InHand, Out},
-}
-
-func (s *State) applyUndone(e Event, b record.StepUndone) {
-	st, state := s.Plan.Step(operation.StepID(b.Step)), s.Steps[operation.StepID(b.Step)]
-	if st == nil {
-		return
-	}
-	back := undoes[st.Verb]
-	for _, l := range state.Letters {
-		f := s.Fastener(st.Joint, l)
-		if f != nil && f.Phase == back.from && f.Done == 0 {
-			f.Phase = back.to
-			f.Seq = e.Seq
-		}
-	}
-	if st.Holds {
-		s.Held[st.Corner] = false
-	}
-	if st.LetsGo {
-		s.Held[st.Corner] = true
-	}
-	s.Soaks = slices.DeleteFunc(s.Soaks, func(k Soaking) bool { return k.Step == st.ID })
-	s.Fluids = slices.DeleteFunc(slices.Clone(s.Fluids), func(f Booked) bool { return f.Step == b.Step })
-	if st.Verb == operation.Drive {
-		s.Suspicion = nil
-	}
-	s.stepsSeq = e.Seq
-	out := slices.DeleteFunc(slices.Clone(state.Letters), func(l string) bool {
-		f := s.Fastener(st.Joint, l)
-		return f == nil || !f.GoesInNew // what came out in pieces does not go back
-	})
-	*state = StepState{Seq: e.Seq, Letters: out}
 }
 
 func (s *State) decidePostpone(m Meta, b Postpone) (record.Body, error) {
