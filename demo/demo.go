@@ -72,10 +72,11 @@ const (
 	ShopContact = "Quay Road 4, Tarn Quay · call 000 214 00 (invented)"
 )
 
+// Jobs of the demo, by what they show.
 const (
-	HalfDone  = "demo-half-done"
-	Waiting   = "demo-waiting"
-	Complaint = "demo-complaint"
+	HalfDone  = "demo-half-done" // a hub unit out, its nut loose
+	Waiting   = "demo-waiting"   // planned, and not begun
+	Complaint = "demo-complaint" // a walk-round under way
 	Struts    = "demo-struts" // two operations on both sides, not begun
 	Done      = "demo-done"   // worked and signed some weeks ago
 )

@@ -32,9 +32,13 @@ type CornerTally struct {
 	Count int
 }
 
-// The room of a tally is 34 by 24.
+// Left is where the room of a tally, 34 by 24, begins.
 func (t CornerTally) Left() float64 { return t.X - 17 }
-func (t CornerTally) Top() float64  { return t.Y - 12 }
+
+// Top is the upper edge of that room.
+func (t CornerTally) Top() float64 { return t.Y - 12 }
+
+// Base is the line its number stands on.
 func (t CornerTally) Base() float64 { return t.Y + 6 }
 
 // The room of a plan view.

@@ -20,8 +20,10 @@ type Message struct {
 // NewHub is one nobody listens to yet.
 func NewHub() *Hub { return &Hub{subs: map[string]map[chan Message]bool{}} }
 
-// Topics of what is told.
-func JobTopic(id string) string  { return "job:" + id }
+// JobTopic is what is told of a job.
+func JobTopic(id string) string { return "job:" + id }
+
+// ToolTopic is what is told of a tool.
 func ToolTopic(id string) string { return "tool:" + id }
 
 // Send tells everybody who listens to a topic. A page too slow to follow loses

@@ -115,6 +115,7 @@ func (v *View) answered(st *job.State) {
 	}
 }
 
+// View is what stands in a job's ledger: every fastener with its pulls, what differs from the plan, and the gates.
 type View struct {
 	Turns    []job.RodTurns
 	Standing []job.Tray // trays that still hold something

@@ -29,6 +29,7 @@ var pages = kit.NewSet(files, template.FuncMap{
 	"statuses": func() []job.Stock { return []job.Stock{job.Have, job.Ordered, job.Missing} },
 })
 
+// View is a plan as it is read before and between the work: its steps on the clock, parts, tools, what is owed.
 type View struct {
 	Job      *job.State
 	Joints   []joint

@@ -111,6 +111,7 @@ func (r *row) history(x Shown) {
 	}
 }
 
+// View is a spec sheet by its places, each joint with its figure, who read it and what is doubted.
 type View struct {
 	Pattern vehicle.Pattern
 	Places  []place

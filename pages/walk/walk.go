@@ -142,6 +142,7 @@ func follows(e diagnose.Evidence, st *job.State) bool {
 	})
 }
 
+// View is a walk-round at one place of the vehicle: what is asked there, and the suspects as they stand.
 type View struct {
 	Plays     []string // what a stand-in logger can play; none is connected where empty
 	Job       *job.State
