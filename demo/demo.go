@@ -77,8 +77,8 @@ const (
 	HalfDone  = "demo-half-done" // a hub unit out, its nut loose
 	Waiting   = "demo-waiting"   // planned, and not begun
 	Complaint = "demo-complaint" // a walk-round under way
-	Struts    = "demo-struts" // two operations on both sides, not begun
-	Done      = "demo-done"   // worked and signed some weeks ago
+	Struts    = "demo-struts"    // two operations on both sides, not begun
+	Done      = "demo-done"      // worked and signed some weeks ago
 )
 
 // Dressed is the library as the demo's shop has it: with its name, its money and its prices, all invented.
