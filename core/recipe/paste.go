@@ -4,6 +4,8 @@ import (
 	"regexp"
 	"slices"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"lugtak/core/fault"
 	"lugtak/core/thread"
@@ -83,13 +85,25 @@ func sentences(text string) []string {
 	from := 0
 	for _, at := range sentence.FindAllStringIndex(text, -1) {
 		end := at[1]
-		if text[at[0]] == '.' { // the capital begins the next one
+		switch {
+		case text[at[0]] == '.': // the capital begins the next one
 			end = at[0] + 1
+		case goesOn(text[from:at[0]], text[end:]):
+			continue
 		}
 		out = append(out, text[from:end])
 		from = end
 	}
 	return append(out, text[from:])
+}
+
+// goesOn says that a line was broken by its page alone: no figure stands in it yet, nothing ends it, and the next one
+// begins small.
+func goesOn(line, next string) bool {
+	line, next = strings.TrimSpace(line), strings.TrimLeft(next, " \t")
+	first, _ := utf8.DecodeRuneInString(next)
+	return line != "" && !hasDigit.MatchString(line) && !strings.ContainsAny(line[len(line)-1:], ".:;|") &&
+		unicode.IsLower(first)
 }
 
 func readLine(fields, names []string) Line {

@@ -1,6 +1,7 @@
 package recipe
 
 import (
+	"slices"
 	"strings"
 	"testing"
 )
@@ -116,4 +117,33 @@ func FuzzPaste(f *testing.F) {
 			t.Fatalf("%q became %q", text, all)
 		}
 	})
+}
+
+// A line that its page broke before any figure goes on in the next; one that has its figure, or ends, does not.
+func TestPasteAcrossLines(t *testing.T) {
+	for text, want := range map[string][]string{
+		"Caliper bracket\nbolts: 115 Nm":                   {"Caliper bracket bolts: 115 Nm"},
+		"Tighten the caliper\r\n bracket bolts\nto 115 Nm": {"Tighten the caliper bracket bolts to 115 Nm"},
+		"knuckle bolts 60 Nm\naxle nut 200 Nm":             {"knuckle bolts 60 Nm", "axle nut 200 Nm"},
+		"Front axle.\nknuckle bolts 60 Nm":                 {"Front axle.", "knuckle bolts 60 Nm"},
+		"Front axle:\nknuckle bolts 60 Nm":                 {"Front axle:", "knuckle bolts 60 Nm"},
+		"Caliper bracket bolts\n115 Nm":                    {"Caliper bracket bolts", "115 Nm"},
+		"Caliper bracket bolts\nAxle nut 200 Nm":           {"Caliper bracket bolts", "Axle nut 200 Nm"},
+	} {
+		lines, err := Paste(text, joints)
+		if err != nil {
+			t.Fatal(err)
+		}
+		var got []string
+		for _, l := range lines {
+			got = append(got, l.Text)
+		}
+		if !slices.Equal(got, want) {
+			t.Errorf("%q: %q, want %q", text, got, want)
+		}
+	}
+	lines, _ := Paste("Caliper bracket\nbolts: 115 Nm", joints)
+	if l := lines[0]; l.Joint != "caliper bracket bolts" || l.Recipe != "115 Nm" {
+		t.Errorf("%+v", l)
+	}
 }
