@@ -127,3 +127,41 @@ func TestToolOfToday(t *testing.T) {
 		t.Error("calibrated tomorrow")
 	}
 }
+
+// Each bound of a calibration: where a point stands, what a reading may be, and a deviation on its very limit.
+func TestBoundsOfACheck(t *testing.T) {
+	tool := Tool{MaxNm: 200}
+	for name, c := range map[string]struct {
+		change func([]CheckPoint)
+		says   string
+	}{
+		"a point two in a hundred off": {func(p []CheckPoint) { p[1].SetNm = 124 }, ""},
+		"a point further off":          {func(p []CheckPoint) { p[1].SetNm = 124.5 }, "Point 2 stands at"},
+		"over half of what was set":    {func(p []CheckPoint) { p[0].Readings[4] = 20.1 }, ""},
+		"half of what was set":         {func(p []CheckPoint) { p[0].Readings[4] = 20 }, "Reading 5 of point 1"},
+		"under twice what was set":     {func(p []CheckPoint) { p[2].Readings[0] = 399 }, ""},
+		"twice what was set":           {func(p []CheckPoint) { p[2].Readings[0] = 400 }, "Reading 1 of point 3"},
+		"four readings":                {func(p []CheckPoint) { p[2].Readings = p[2].Readings[:4] }, "Point 3 has 4"},
+	} {
+		ps := points(tool, 0, 0, 0)
+		c.change(ps)
+		err := CheckFault(tool, ps)
+		if (err == nil) != (c.says == "") || err != nil && !strings.Contains(err.Error(), c.says) {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	for _, c := range []struct {
+		off   []float64
+		ok    bool
+		worst float64
+		at    int
+	}{
+		{[]float64{0, 4, 0}, true, 4, 1}, {[]float64{0, 4.01, 0}, false, 4.01, 1},
+		{[]float64{-3, 2, 0}, true, -3, 0}, {[]float64{1, 2, -3.5}, true, -3.5, 2},
+	} {
+		ok, worst, at := Passes(points(tool, c.off...))
+		if ok != c.ok || at != c.at || worst < c.worst-1e-6 || worst > c.worst+1e-6 {
+			t.Errorf("%v: passes %v, the worst %.3f at point %d", c.off, ok, worst, at+1)
+		}
+	}
+}

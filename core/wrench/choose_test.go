@@ -44,7 +44,7 @@ func TestWhatAToolMayBeUsedFor(t *testing.T) {
 		"at the end of its range":     {"200 Nm", 0, 0, good(200, "1/2"), Adapter{}, ""},
 		"beyond its range":            {"201 Nm", 0, 0, good(200, "1/2"), Adapter{}, "ends at 200"},
 		"beyond by its adapter less":  {"230 Nm", 0, 0, good(200, "1/2"), Adapter{LengthMM: 100}, ""},
-		"folded back over itself":     {"100 Nm", 0, 0, good(200, "1/2"), Adapter{LengthMM: 450, AngleDeg: 180}, "folds back"},
+		"folded back over itself":     {"100 Nm", 0, 0, good(200, "1/2"), Adapter{LengthMM: 450, AngleDeg: 180}, "folds"},
 		"as much as its drive bears":  {"62 Nm", 0, 0, dear, Adapter{}, ""},
 		"more than its drive bears":   {"63 Nm", 0, 0, dear, Adapter{}, "proved to 62"},
 		"a drive nobody knows":        {"100 Nm", 0, 0, good(200, "5/8"), Adapter{}, "proved to 0"},
