@@ -5,7 +5,6 @@ import (
 	"slices"
 	"strings"
 	"unicode"
-	"unicode/utf8"
 
 	"lugtak/core/fault"
 	"lugtak/core/thread"
@@ -101,9 +100,8 @@ func sentences(text string) []string {
 // begins small.
 func goesOn(line, next string) bool {
 	line, next = strings.TrimSpace(line), strings.TrimLeft(next, " \t")
-	first, _ := utf8.DecodeRuneInString(next)
 	return line != "" && !hasDigit.MatchString(line) && !strings.ContainsAny(line[len(line)-1:], ".:;|") &&
-		unicode.IsLower(first)
+		strings.IndexFunc(next, unicode.IsLower) == 0
 }
 
 func readLine(fields, names []string) Line {
