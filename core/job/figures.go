@@ -145,9 +145,7 @@ func (s *State) applyFigureAnswered(e Event, b record.FigureAnswered) {
 	s.respec(b.Joint, e.Seq, func(j *plan.Joint) {
 		struck := vehicle.Struck{Recipe: j.Recipe, By: e.By, Why: f.Why}
 		j.Struck = append(slices.Clip(j.Struck), struck)
-		j.Recipe = f.Recipe
-		j.Spec.Stages = fromStages(f.Stages)
-		j.Source = f.Source
+		j.Figured(f.Recipe, fromStages(f.Stages), f.Source)
 		j.Readers, j.Differs, j.ByBolt = nil, nil, false
 		if f.Variant == "" {
 			j.Variants = nil
@@ -194,10 +192,8 @@ func (s *State) keepFigures(next *plan.Plan) {
 			continue
 		}
 		j.ByBolt = was.ByBolt
-		j.Recipe = was.Recipe
-		j.Spec.Stages = was.Spec.Stages
-		j.Source = was.Source
-		j.Struck = was.Struck
+		j.Figured(was.Recipe, was.Spec.Stages, was.Source)
+		j.Note, j.Struck = was.Note, was.Struck
 		j.Variants = was.Variants
 	}
 }

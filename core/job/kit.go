@@ -111,9 +111,7 @@ func (s *State) fitKit(b record.Kitted, by string, seq int) {
 	s.respec(b.Joint, seq, func(j *plan.Joint) {
 		old := vehicle.Struck{Recipe: j.Recipe, By: by, Why: "the kit's own hardware: " + b.Source}
 		j.Struck = append(slices.Clip(j.Struck), old)
-		j.Recipe = b.Recipe
-		j.Spec.Stages = fromStages(b.Stages)
-		j.Source = b.Source
+		j.Figured(b.Recipe, fromStages(b.Stages), b.Source)
 		j.Variants = nil
 		j.Readers, j.Differs, j.ByBolt = nil, nil, false
 		j.Socket = cmp.Or(b.Socket, j.Socket)

@@ -16,7 +16,7 @@ func TestAKitsFigureIsReadByTwo(t *testing.T) {
 	b := begin(t)
 	b.own().House.Critical = []string{b.s.Plan.Joint(joint).System}
 	twice := vehicle.Standing{
-		Reading: vehicle.Reading{Recipe: "60 Nm + 90°", Source: "book"},
+		Reading: vehicle.Reading{Recipe: "60 Nm + 90°", Source: "book", Note: "new bolts only"},
 		Readers: []string{"Aro", "Cass"},
 	}
 	b.must(TakeFigure{Joint: joint, Standing: twice, Act: "act"})
@@ -34,8 +34,14 @@ func TestAKitsFigureIsReadByTwo(t *testing.T) {
 	if g, says := gate(); !g.Met || !strings.Contains(says, "read by two") {
 		t.Fatalf("%s", says)
 	}
+	if got := b.s.Plan.Joint(joint).Note; got != "new bolts only" {
+		t.Errorf("beside the book's figure stands %q", got)
+	}
 	kit := FitKit{Joint: joint, Recipe: "20 Nm", Source: "leaflet"}
 	b.must(kit)
+	if got := b.s.Plan.Joint(joint).Note; got != "" {
+		t.Errorf("beside the leaflet's figure stands %q, of the book", got)
+	}
 	g, says := gate()
 	if g.Met || says != "The kit's figure of the "+b.s.Plan.Joint(joint).Title+", 20 Nm, was read by technician A alone" {
 		t.Fatalf("%t %s", g.Met, says)

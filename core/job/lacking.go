@@ -102,11 +102,9 @@ func otherBolt(j *plan.Joint, b LackFigure) error {
 
 func (s *State) applyFigureLacking(e Event, b record.FigureLacking) {
 	s.respec(b.Joint, e.Seq, func(j *plan.Joint) {
-		j.Recipe = b.Recipe
-		j.Spec.Stages = fromStages(b.Stages)
+		source := fmt.Sprintf("by the bolt, %s class %s, not by the maker; looked for in: %s", b.Thread, b.Class, b.Looked)
+		j.Figured(b.Recipe, fromStages(b.Stages), source)
 		j.Thread, j.Class = b.Thread, b.Class
-		j.Source = fmt.Sprintf("by the bolt, %s class %s, not by the maker; looked for in: %s",
-			b.Thread, b.Class, b.Looked)
 		j.ByBolt = true
 	})
 }

@@ -50,7 +50,7 @@ func (c *compiler) takeJoints(f *file) error {
 			case err == nil:
 				spec.Recipe = r.String()
 			case c.Pattern.Open: // read once and doubted by now: it is asked again
-				spec.Recipe = ""
+				spec.Recipe, spec.Note = "", ""
 			default:
 				return fault.In("spec."+name+".recipe", err)
 			}

@@ -220,18 +220,19 @@ func (p Pattern) With(cs []Correction) Pattern {
 		if c.Second != "" {
 			by += " and " + c.Second
 		}
-		was := &s.Recipe
-		source := &s.Source
-		if c.Variant != "" {
+		was := s.Recipe
+		if c.Variant == "" {
+			s.Figured(c.Recipe, s.Stages, c.Source)
+		} else {
 			i := slices.IndexFunc(s.Variants, func(v Variant) bool { return v.Key == c.Variant })
 			if i < 0 {
 				continue
 			}
 			s.Variants = slices.Clone(s.Variants)
-			was, source = &s.Variants[i].Recipe, &s.Variants[i].Source
+			v := &s.Variants[i]
+			was, v.Recipe, v.Source = v.Recipe, c.Recipe, c.Source
 		}
-		s.Struck = append(slices.Clone(s.Struck), Struck{Recipe: *was, By: by, Why: c.Why})
-		*was, *source = c.Recipe, c.Source
+		s.Struck = append(slices.Clone(s.Struck), Struck{Recipe: was, By: by, Why: c.Why})
 		if len(s.Readers)+len(s.Differs) > 0 {
 			s.Readers, s.Differs = slices.DeleteFunc([]string{c.By, c.Second}, func(x string) bool { return x == "" }), nil
 		}

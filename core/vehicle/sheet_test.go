@@ -82,7 +82,7 @@ func TestPressure(t *testing.T) {
 func TestCorrectionStrikes(t *testing.T) {
 	p := sheet(
 		map[string]Spec{
-			"brake.front.bracket": {Recipe: "115 ft-lb", Thread: "M12x1.5", Class: "10.9",
+			"brake.front.bracket": {Recipe: "115 ft-lb", Note: "new bolts only", Thread: "M12x1.5", Class: "10.9",
 				Others: []Figure{{Recipe: "115 Nm", Source: "book 5.2"}}},
 		},
 	)
@@ -110,7 +110,7 @@ func TestCorrectionStrikes(t *testing.T) {
 	}
 	got := p.With([]Correction{c})
 	s := got.Spec["brake.front.bracket"]
-	if s.Recipe != "115 Nm" || s.Source != "book 5.2" || len(s.Others) != 0 || got.Version != p.Version+1 ||
+	if s.Recipe != "115 Nm" || s.Source != "book 5.2" || s.Note != "" || len(s.Others) != 0 || got.Version != p.Version+1 ||
 		len(s.Struck) != 1 || s.Struck[0] != (Struck{"115 ft-lb", "foreman", "the unit was copied"}) {
 		t.Errorf("%+v", s)
 	}

@@ -176,10 +176,16 @@ type Variant struct {
 
 // Of gives the spec with a variant's hardware in it.
 func (s Spec) Of(v Variant) Spec {
-	s.Recipe, s.Thread, s.Class, s.Treatment = v.Recipe, v.Thread, v.Class, v.Treatment
-	s.Drive, s.Socket, s.Source, s.FlangeMM = v.Drive, v.Socket, v.Source, v.FlangeMM
-	s.Stages = v.Stages
+	s.Figured(v.Recipe, v.Stages, v.Source)
+	s.Thread, s.Class, s.Treatment = v.Thread, v.Class, v.Treatment
+	s.Drive, s.Socket, s.FlangeMM = v.Drive, v.Socket, v.FlangeMM
 	return s
+}
+
+// Figured puts another figure in the place of the one that stands, with its stages where they are frozen, and its
+// source. The words beside the old figure go with it: they stood in its source.
+func (s *Spec) Figured(text string, stages []recipe.Stage, source string) {
+	s.Recipe, s.Stages, s.Source, s.Note = text, stages, source, ""
 }
 
 // Struck is a figure that was corrected and stays readable.
