@@ -52,10 +52,10 @@ func (h *Hand) asked(ctx context.Context, id string, x visit, rng *rand.Rand) er
 	if st, err = h.Shop.Job(ctx, id); err != nil {
 		return err
 	}
-	take := job.TakeProposal{Suspect: suspect.Key, Name: suspect.Name, Accept: true, Safety: suspect.Safety}
-	if take, err = h.Shop.Propose(ctx, st, take); err != nil || take.Chance < diagnose.Likely {
+	take := []job.TakeProposal{{Suspect: suspect.Key, Name: suspect.Name, Accept: true, Safety: suspect.Safety}}
+	if err := h.Shop.Propose(ctx, st, take); err != nil || take[0].Chance < diagnose.Likely {
 		return err
 	}
-	h.missed = rng.Float64() > take.Chance
-	return h.Do(ctx, id, take)
+	h.missed = rng.Float64() > take[0].Chance
+	return h.Do(ctx, id, take[0])
 }

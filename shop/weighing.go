@@ -3,7 +3,6 @@ package shop
 import (
 	"context"
 	"maps"
-	"slices"
 	"time"
 
 	"lugtak/core/diagnose"
@@ -28,24 +27,24 @@ func (s *Shop) Weigh(ctx context.Context, st *job.State) (w diagnose.Weighed, er
 	return w, err
 }
 
-// Propose fills in what is said of a suspect as its proposal is decided, by the shop's own cases and by the library
-// alone.
-func (s *Shop) Propose(ctx context.Context, st *job.State, c job.TakeProposal) (job.TakeProposal, error) {
+// Propose fills in what is said of suspects as their proposals are decided: by the shop's own cases, and by the
+// library alone.
+func (s *Shop) Propose(ctx context.Context, st *job.State, all []job.TakeProposal) error {
 	w, err := s.Weigh(ctx, st)
 	if err != nil {
-		return c, err
+		return err
 	}
-	c.Chance = w.Report.Chance(c.Suspect)
 	w.History.Past = nil
 	plain, err := w.Know.Weigh(w.Answers, w.History)
 	if err != nil {
-		return c, err
+		return err
 	}
-	c.Plain = plain.Chance(c.Suspect)
-	if i := slices.IndexFunc(w.Know.Suspects, func(x diagnose.Suspect) bool { return x.Key == c.Suspect }); i >= 0 {
-		c.Work = w.Know.Suspects[i].Operations
+	for i := range all {
+		c := &all[i]
+		suspect, _ := w.Know.Suspect(c.Suspect) // one this vehicle has not is never its fault
+		c.Chance, c.Plain, c.Work = w.Report.Chance(c.Suspect), plain.Chance(c.Suspect), suspect.Operations
 	}
-	return c, nil
+	return nil
 }
 
 // signs are what the library knows of a vehicle built as this one is.

@@ -104,7 +104,7 @@ var sums = []struct{ says, query string }{
 	{"what the tries to free something came to is not what the jobs say",
 		`SELECT coalesce(p.kind, w.kind) FROM release_past p FULL JOIN
 			(SELECT kind, rung, COUNT(*) AS tries, SUM(freed) AS freed, SUM(plain) AS plain,
-				SUM(plain * (1 - plain)) AS spread FROM release_try GROUP BY kind, rung) w
+				SUM(spread) AS spread FROM release_try GROUP BY kind, rung) w
 			ON w.kind = p.kind AND w.rung = p.rung
 		WHERE coalesce(p.tries, 0) <> coalesce(w.tries, 0) OR coalesce(p.freed, 0) <> coalesce(w.freed, 0)
 			OR abs(coalesce(p.plain, 0) - coalesce(w.plain, 0)) > 1e-6

@@ -76,7 +76,7 @@ func TestEveryListIsCompared(t *testing.T) {
 		"photograph":   `VALUES ('1', 'e', 'v', 'hub.front.knuckle@FL', '', 'Aro')`,
 		"follow_up":    `VALUES ('1', 'v', 1, 'k', 't', 0, '~', 1)`,
 		"step_time":    `VALUES (1, '1', 's', 1.5, '')`,
-		"release_try":  `VALUES ('1', 't', 0, 'k', 'r', 0.5, 0.5, 1)`,
+		"release_try":  `VALUES ('1', 't', 0, 'k', 'r', 0.5, 0.5, 0.25, 1)`,
 		"suspicion":    `VALUES ('1', 's', 0.5, 0.5, 1)`,
 		"measure":      `VALUES ('1', 99, 0, '{}')`,
 		"outcome":      `VALUES ('1', 'v', '', '', '', 0, 0, 0, 0)`,

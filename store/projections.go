@@ -10,6 +10,7 @@ import (
 	"strings"
 	"time"
 
+	"lugtak/core/forecast"
 	"lugtak/core/job"
 	"lugtak/core/listing"
 )
@@ -129,7 +130,7 @@ var (
 	photoList    = list{"photograph", "job, event, vehicle, place, at, by"}
 	dueList      = list{"follow_up", "job, vehicle, no, kind, title, at_km, due, closed"}
 	timeList     = list{"step_time", "job, step, minutes, signed"}
-	tryList      = list{"release_try", "job, trouble, no, kind, rung, odds, plain, freed"}
+	tryList      = list{"release_try", "job, trouble, no, kind, rung, odds, plain, spread, freed"}
 	measureList  = list{"measure", "job, n, km, body"}
 	suspectList  = list{"suspicion", "job, suspect, chance, plain, was"}
 	outcomeList  = list{"outcome", "job, vehicle, tasks, started, signed, planned, took, deviations, unmeasured"}
@@ -185,7 +186,8 @@ func listsOf(st *job.State) (out []listed, err error) {
 	}
 	for _, t := range st.Troubles {
 		for no, x := range t.Tries {
-			add(tryList, t.ID, no, x.Seizure, x.Rung, x.Odds, x.ByLibrary(), x.Outcome == job.Freed)
+			plain := forecast.Case(x.ByLibrary(), x.Outcome == job.Freed)
+			add(tryList, t.ID, no, x.Seizure, x.Rung, x.Odds, plain.Said, plain.Spread, plain.Happened)
 		}
 	}
 	if x := st.Suspicion; x != nil {
@@ -263,7 +265,7 @@ func projectJob(ctx context.Context, tx *sql.Tx, st *job.State) error {
 
 // triedOf is what the tries to free something in a job came to, by kind and rung, as release_past has it.
 const triedOf = `SELECT kind, rung, COUNT(*) AS tries, SUM(freed) AS freed, SUM(plain) AS plain,
-	SUM(plain * (1 - plain)) AS spread FROM release_try WHERE job = ? GROUP BY kind, rung`
+	SUM(spread) AS spread FROM release_try WHERE job = ? GROUP BY kind, rung`
 
 // seizedOf is how often each kind of joint was opened in a job, and stuck.
 const seizedOf = `SELECT sheet, COUNT(*) AS opened, SUM(stuck <> '') AS stuck FROM opened WHERE job = ? GROUP BY sheet`

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"maps"
 	"slices"
 	"strings"
@@ -116,7 +117,10 @@ func (s officeRoom) said(c fiber.Ctx) error {
 		office.Kept{
 			Said: renewed,
 			Past: func(_, key string) forecast.Tally { return suspects[key] },
-			Name: lib.Signs.Named,
+			Name: func(key string) string {
+				x, _ := lib.Signs.Suspect(key)
+				return cmp.Or(x.Name, key)
+			},
 		},
 	))
 }

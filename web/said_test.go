@@ -15,7 +15,7 @@ import (
 // said of the next vehicle moves.
 func TestWhatWasSaidIsHeldAgainstTheDrive(t *testing.T) {
 	h := atWork(t, nil)
-	h.startedUpTo("front-hub-unit.knuckle-crack", plan.Task{Operation: "front-hub-unit", Corner: "FL"})
+	h.startedUpTo("chocks.chock", plan.Task{Operation: "front-hub-unit", Corner: "FL"})
 	ctx := t.Context()
 	weighed := func() (chance, share float64) {
 		t.Helper()

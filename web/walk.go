@@ -146,19 +146,14 @@ func (s walkRoom) decideOn(c fiber.Ctx) error {
 		return err
 	}
 	of := kit.Typed(c)
-	m := kit.Meta(c, s.Shop.Now())
-	for n, key := range in.Suspects {
-		i := slices.IndexFunc(s.Shop.Library().Signs.Suspects, func(x diagnose.Suspect) bool { return x.Key == key })
-		if i < 0 {
+	var all []job.TakeProposal
+	for _, key := range in.Suspects {
+		x, known := s.Shop.Library().Signs.Suspect(key)
+		if !known {
 			return s.onWalk(c, "proposals",
 				fault.New(fault.Missing, "suspect", "There is no such proposal.", "Choose one of the walk-round."))
 		}
-		x := s.Shop.Library().Signs.Suspects[i]
-		each := m
-		if n > 0 {
-			each.ID, each.Seq = m.ID.And(n), 0
-		}
-		said, err := s.Shop.Propose(c.Context(), st, job.TakeProposal{
+		all = append(all, job.TakeProposal{
 			Suspect: key,
 			Name:    x.Name,
 			Safety:  x.Safety,
@@ -167,11 +162,18 @@ func (s walkRoom) decideOn(c fiber.Ctx) error {
 			Both:    of["both-"+key] != "",
 			Reason:  in.Reason,
 		})
-		if err != nil {
-			return err
+	}
+	if err := s.Shop.Propose(c.Context(), st, all); err != nil {
+		return err
+	}
+	m := kit.Meta(c, s.Shop.Now())
+	for n, take := range all {
+		each := m
+		if n > 0 {
+			each.ID, each.Seq = m.ID.And(n), 0
 		}
-		if _, err := s.recordAs(c, each, said); err != nil {
-			return s.onWalk(c, key, err)
+		if _, err := s.recordAs(c, each, take); err != nil {
+			return s.onWalk(c, take.Suspect, err)
 		}
 	}
 	if in.Say == "accept" && bool(in.Plan) {

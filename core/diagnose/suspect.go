@@ -83,14 +83,13 @@ func (k *Knowledge) Has(suspect string) bool {
 	return slices.ContainsFunc(k.Suspects, func(s Suspect) bool { return s.Key == suspect })
 }
 
-// Named is what people call a suspect; its key where it is not known here.
-func (k *Knowledge) Named(suspect string) string {
-	for _, s := range k.Suspects {
-		if s.Key == suspect {
-			return s.Name
-		}
+// Suspect finds a suspect by its key.
+func (k *Knowledge) Suspect(key string) (Suspect, bool) {
+	i := slices.IndexFunc(k.Suspects, func(s Suspect) bool { return s.Key == key })
+	if i < 0 {
+		return Suspect{}, false
 	}
-	return suspect
+	return k.Suspects[i], true
 }
 
 // Found is a fault that was seen itself, and where.

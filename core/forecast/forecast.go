@@ -2,7 +2,12 @@
 // times in ten, and by how much do a shop's own cases move what is said next.
 package forecast
 
-import "math"
+import (
+	"cmp"
+	"math"
+	"slices"
+	"strings"
+)
 
 // Bands are the equal parts of 0 to 1 that chances are told apart by.
 const Bands = 5
@@ -12,6 +17,15 @@ type Tally struct {
 	N, Happened int
 	Said        float64 // sum of the chances
 	Spread      float64 // sum of p·(1−p): the variance of Happened where what was said is right
+}
+
+// Case is a tally of one case, whose chance was said, 0 to 1.
+func Case(chance float64, happened bool) Tally {
+	t := Tally{N: 1, Said: chance, Spread: chance * (1 - chance)}
+	if happened {
+		t.Happened = 1
+	}
+	return t
 }
 
 // Add counts the cases of another tally in.
@@ -56,6 +70,34 @@ type Said struct {
 	Kind, Of string // of seizure and its rung; of a suspect its key alone
 	Band     int    // of Bands, from the least
 	Tally
+}
+
+// ByBand sorts cases into what they were of and the bands of their chances.
+type ByBand map[of]Tally
+
+type of struct {
+	kind, of string
+	band     int
+}
+
+// Count takes in one case.
+func (b ByBand) Count(kind, what string, chance float64, happened bool) {
+	at := of{kind, what, min(int(chance*Bands), Bands-1)}
+	t := b[at]
+	t.Add(Case(chance, happened))
+	b[at] = t
+}
+
+// Said lists the cases by kind, what they were of, and band.
+func (b ByBand) Said() []Said {
+	var out []Said
+	for at, t := range b {
+		out = append(out, Said{at.kind, at.of, at.band, t})
+	}
+	slices.SortFunc(out, func(a, b Said) int {
+		return cmp.Or(strings.Compare(a.Kind, b.Kind), strings.Compare(a.Of, b.Of), a.Band-b.Band)
+	})
+	return out
 }
 
 // Verdict is what a tally says of the chances that were told.
@@ -106,6 +148,9 @@ func (t Tally) Shift() float64 {
 	share := (float64(t.Happened) + weight*said) / (n + weight)
 	return (logit(share) - logit(said)) * min(2, said*(1-said)/(t.Spread/n))
 }
+
+// Next is what the library's mean chance of such cases has become by them.
+func (t Tally) Next() float64 { return Moved(t.MeanSaid(), t.Shift()) }
 
 // Moved is a chance with its log-odds shifted; what is never and what is certain stay so.
 func Moved(chance, shift float64) float64 {

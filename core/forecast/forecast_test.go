@@ -81,11 +81,7 @@ func TestWhatIsSaidMovesToTheTruth(t *testing.T) {
 		after := map[int]float64{}
 		for n := range 2000 {
 			p := c.library[n%len(c.library)]
-			happened := 0
-			if rng.Float64() < Moved(p, c.truth) {
-				happened = 1
-			}
-			past.Add(Tally{1, happened, p, p * (1 - p)})
+			past.Add(Case(p, rng.Float64() < Moved(p, c.truth)))
 			after[n+1] = past.Shift()
 		}
 		if got := after[2000]; math.Abs(got-c.truth) > 0.2 {
@@ -93,6 +89,62 @@ func TestWhatIsSaidMovesToTheTruth(t *testing.T) {
 		}
 		if got := math.Abs(after[4]); got > 0.9 {
 			t.Errorf("%v: four cases shift by %.2f", c.library, got)
+		}
+	}
+}
+
+// Where the truth is no shift of what the library says at all, what is said next is right on the average all the same,
+// as far as the cases tell.
+func TestWhatIsSaidIsRightOnTheAverage(t *testing.T) {
+	library := []float64{0.15, 0.35, 0.5, 0.7, 0.9}
+	for name, truth := range map[string]func(p float64) float64{
+		"as it says":         func(p float64) float64 { return p },
+		"always two in five": func(float64) float64 { return 0.4 },
+		"its square":         func(p float64) float64 { return p * p },
+		"seldomer missed":    func(p float64) float64 { return 1 - (1-p)*(1-p) },
+		"the other way":      func(p float64) float64 { return 1 - p },
+		"a third of it":      func(p float64) float64 { return p / 3 },
+	} {
+		rng := rand.New(rand.NewPCG(11, 3))
+		var past Tally
+		for n := range 3000 {
+			p := library[n%len(library)]
+			past.Add(Case(p, rng.Float64() < truth(p)))
+		}
+		mean := 0.0
+		for _, p := range library {
+			mean += Moved(p, past.Shift()) / float64(len(library))
+		}
+		if math.Abs(mean-past.Share()) > 0.04 {
+			t.Errorf("%s: %.3f happened, and %.3f is said next, before %.3f", name, past.Share(), mean, past.MeanSaid())
+		}
+	}
+}
+
+func TestCasesByBand(t *testing.T) {
+	b := ByBand{}
+	for _, c := range []struct {
+		of       string
+		chance   float64
+		happened bool
+	}{{"heat", 0.6, true}, {"heat", 0.79, false}, {"heat", 0.8, true}, {"bar", 1, true}, {"bar", 0, false},
+		{"bar", 0.2, true}} {
+		b.Count("rust", c.of, c.chance, c.happened)
+	}
+	want := []Said{
+		{"rust", "bar", 0, Tally{1, 0, 0, 0}}, {"rust", "bar", 1, Tally{1, 1, 0.2, 0.16}},
+		{"rust", "bar", 4, Tally{1, 1, 1, 0}}, {"rust", "heat", 3, Tally{2, 1, 1.39, 0.4059}},
+		{"rust", "heat", 4, Tally{1, 1, 0.8, 0.16}},
+	}
+	got := b.Said()
+	if len(got) != len(want) {
+		t.Fatalf("%+v", got)
+	}
+	for i, w := range want {
+		g := got[i]
+		near := math.Abs(g.Tally.Said-w.Tally.Said) < 1e-9 && math.Abs(g.Spread-w.Spread) < 1e-9
+		if g.Kind != w.Kind || g.Of != w.Of || g.Band != w.Band || g.N != w.N || g.Happened != w.Happened || !near {
+			t.Errorf("%+v, want %+v", g, w)
 		}
 	}
 }

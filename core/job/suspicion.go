@@ -18,8 +18,8 @@ type Suspicion struct {
 }
 
 // provesSuspicion holds what was said of a suspect against a drive. It counts where nobody can read the drive another
-// way: nothing else was renewed, and what was felt on the road before was driven for again. Only the first such drive
-// counts: the next suspect is chosen by its failure.
+// way: nothing else was renewed, and what was felt on the road before was driven for again; and where it was said
+// beforehand. Only the first such drive counts: the next suspect is chosen by its failure.
 func (s *State) provesSuspicion(drive record.RoadTested) {
 	gone, asked := true, false
 	for _, f := range drive.Felt {
@@ -36,7 +36,8 @@ func (s *State) provesSuspicion(drive record.RoadTested) {
 	}
 }
 
-// suspected is the one suspect all work of the plan renews; nil where there is none, or nothing was said of it.
+// suspected is the one suspect all work of the plan renews; nil where there is none, or nothing was said of it before
+// the work began.
 func (s *State) suspected() *Proposal {
 	var one *Proposal
 	for i := range s.Walk.Proposals {
@@ -50,7 +51,7 @@ func (s *State) suspected() *Proposal {
 		}
 	}
 	other := func(t plan.Task) bool { return !slices.Contains(one.Work, t.Operation) }
-	if one == nil || one.Chance == 0 || len(s.Plan.Tasks) == 0 || slices.ContainsFunc(s.Plan.Tasks, other) {
+	if one == nil || one.Chance == 0 || one.begun || len(s.Plan.Tasks) == 0 || slices.ContainsFunc(s.Plan.Tasks, other) {
 		return nil
 	}
 	return one

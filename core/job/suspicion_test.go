@@ -25,6 +25,7 @@ func TestSuspicionIsHeldAgainstTheDrive(t *testing.T) {
 	tyre.Suspect = "tyre"
 	other.Work = []string{"tyres"}
 	left.Accept, left.Reason = false, "the owner waits"
+	work := Command(nil) // the first step is done
 	for name, c := range map[string]struct {
 		tasks  string
 		before []Command
@@ -44,15 +45,22 @@ func TestSuspicionIsHeldAgainstTheDrive(t *testing.T) {
 		"other work beside it":   {"hub arm", []Command{hum, hub}, []RoadTest{felt(FeltSound)}, ""},
 		"other work":             {"hub", []Command{hum, other}, []RoadTest{felt(FeltSound)}, ""},
 		"free work":              {"", []Command{hum, hub}, []RoadTest{felt(FeltSound)}, ""},
+		"said with hindsight":    {"hub", []Command{hum, work, hub}, []RoadTest{felt(FeltSound)}, ""},
+		"said again in the work": {"hub", []Command{hum, hub, work, hub}, []RoadTest{felt(FeltSound)}, ""},
 	} {
-		b := atTheDrive(t)
+		b := begin(t)
 		b.own().Plan.Tasks = nil
 		for _, op := range strings.Fields(c.tasks) {
 			b.own().Plan.Tasks = append(b.own().Plan.Tasks, plan.Task{Operation: op, Corner: "FL"})
 		}
 		for _, do := range c.before {
+			if do == work {
+				b.step(b.s.Next())
+				continue
+			}
 			b.must(do)
 		}
+		toTheDrive(b)
 		for _, drive := range c.drives {
 			b.must(drive)
 		}
@@ -72,11 +80,12 @@ func TestSuspicionIsHeldAgainstTheDrive(t *testing.T) {
 }
 
 func TestDriveTakenBackProvesNothing(t *testing.T) {
-	b := atTheDrive(t)
+	b := begin(t)
 	b.own().Plan.Tasks = []plan.Task{{Operation: "hub"}}
 	b.must(Answer{Sign: "hum", Ask: "Does it hum?", Yes: true, Position: OnTheRoad})
 	b.must(TakeProposal{Suspect: "hub bearing", Accept: true, Chance: 0.8, Work: []string{"hub"}})
 	b.refused(TakeProposal{Suspect: "hub bearing", Accept: true, Chance: 1.2}, fault.OutOfRange, "chance")
+	toTheDrive(b)
 	drive := felt2("sound", "sound")
 	drive.Felt = append(drive.Felt, record.Felt{Do: "As it was felt before: Does it hum?", Found: FeltSound})
 	b.must(drive)

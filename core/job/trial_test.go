@@ -18,7 +18,10 @@ import (
 // atTheDrive is a job whose next step is the road test, with two manoeuvres.
 func atTheDrive(t *testing.T) *bench {
 	t.Helper()
-	b := begin(t)
+	return toTheDrive(begin(t))
+}
+
+func toTheDrive(b *bench) *bench {
 	for n := b.s.Next(); n != "drive"; n = b.s.Next() {
 		b.step(n)
 	}

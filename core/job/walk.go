@@ -65,8 +65,9 @@ type Drive struct {
 // Proposal is work the walk-round proposed, accepted or declined.
 type Proposal struct {
 	record.ProposalTaken
-	By string
-	At time.Time
+	By    string
+	At    time.Time
+	begun bool // it was decided with the work begun: what is said by then may be what was seen
 }
 
 // The commands of a walk-round.
@@ -363,7 +364,7 @@ func (s *State) applyProposal(e Event, b record.ProposalTaken) {
 	others := slices.DeleteFunc(slices.Clone(s.Walk.Proposals), func(p Proposal) bool {
 		return p.Suspect == b.Suspect
 	})
-	s.Walk.Proposals = append(others, Proposal{ProposalTaken: b, By: e.By, At: e.At})
+	s.Walk.Proposals = append(others, Proposal{ProposalTaken: b, By: e.By, At: e.At, begun: s.Begun()})
 }
 
 func (s *State) applyPlanned(e Event, b record.Planned) {

@@ -131,6 +131,17 @@ func TestWavers(t *testing.T) {
 		{"straight", kinked([2]float64{0, 10}, [2]float64{120, 50}), false},
 		{"steep, then gentle", kinked([2]float64{0, 10}, [2]float64{30, 40}, [2]float64{120, 45}), false},
 		{"gentle, then steep", kinked([2]float64{0, 10}, [2]float64{90, 20}, [2]float64{120, 50}), true},
+		{"soft, then steep", kinked([2]float64{0, 0}, [2]float64{30, 12}, [2]float64{60, 60}), true},
+		{"steep, then gentle for good", kinked([2]float64{0, 0}, [2]float64{30, 48}, [2]float64{60, 60}), false},
+		{"flat on the way", kinked([2]float64{0, 0}, [2]float64{20, 20}, [2]float64{40, 24}, [2]float64{60, 44}), true},
+		{
+			"two fifths as steep on the way",
+			kinked([2]float64{0, 0}, [2]float64{18, 18}, [2]float64{42, 27.6}, [2]float64{60, 45.6}), false,
+		},
+		{
+			"flat, and then never half as steep as before",
+			kinked([2]float64{0, 0}, [2]float64{12, 48}, [2]float64{36, 48.5}, [2]float64{60, 60}), false,
+		},
 		{"too few points", waves[:10], false},
 	} {
 		if got := wavers(c.c); got != c.want {

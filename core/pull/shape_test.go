@@ -155,24 +155,3 @@ func TestErrorOfASlope(t *testing.T) {
 		t.Errorf("all at one place: %g", got)
 	}
 }
-
-// A climb wavers where it is steep again after it was flat.
-func TestClimbsThatWaver(t *testing.T) {
-	for _, c := range []struct {
-		name    string
-		corners [][2]float64
-		want    bool
-	}{
-		{"straight", [][2]float64{{0, 0}, {60, 60}}, false},
-		{"soft, then steep", [][2]float64{{0, 0}, {30, 12}, {60, 60}}, true},
-		{"steep, then gentle for good", [][2]float64{{0, 0}, {30, 48}, {60, 60}}, false},
-		{"flat on the way", [][2]float64{{0, 0}, {20, 20}, {40, 24}, {60, 44}}, true},
-		{"two fifths as steep on the way", [][2]float64{{0, 0}, {18, 18}, {42, 27.6}, {60, 45.6}}, false},
-		{"flat, and then never half as steep as before", [][2]float64{{0, 0}, {12, 48}, {36, 48.5}, {60, 60}}, false},
-		{"too few points", [][2]float64{{0, 0}, {4, 4}, {8, 4}, {11, 8}}, false},
-	} {
-		if got := wavers(kinked(c.corners...)); got != c.want {
-			t.Errorf("%s: wavers %v", c.name, got)
-		}
-	}
-}

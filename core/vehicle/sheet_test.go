@@ -110,7 +110,8 @@ func TestCorrectionStrikes(t *testing.T) {
 	}
 	got := p.With([]Correction{c})
 	s := got.Spec["brake.front.bracket"]
-	if s.Recipe != "115 Nm" || s.Source != "book 5.2" || s.Note != "" || len(s.Others) != 0 || got.Version != p.Version+1 ||
+	if s.Recipe != "115 Nm" || s.Source != "book 5.2" || s.Note != "" || len(s.Others) != 0 ||
+		got.Version != p.Version+1 ||
 		len(s.Struck) != 1 || s.Struck[0] != (Struck{"115 ft-lb", "foreman", "the unit was copied"}) {
 		t.Errorf("%+v", s)
 	}

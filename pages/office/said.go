@@ -60,8 +60,8 @@ func (k Kept) of(title string) saidOf {
 		at := slices.IndexFunc(x.Rows, func(r saidRow) bool { return r.Kind == s.Kind && r.Name == k.Name(s.Of) })
 		if at < 0 {
 			past := k.Past(s.Kind, s.Of)
-			now := forecast.Moved(past.MeanSaid(), past.Shift())
-			x.Rows = append(x.Rows, saidRow{Kind: s.Kind, Name: k.Name(s.Of), Library: past.MeanSaid(), Now: now})
+			row := saidRow{Kind: s.Kind, Name: k.Name(s.Of), Library: past.MeanSaid(), Now: past.Next()}
+			x.Rows = append(x.Rows, row)
 			at = len(x.Rows) - 1
 		}
 		x.Rows[at].Add(s.Tally)

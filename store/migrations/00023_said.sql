@@ -9,6 +9,7 @@ CREATE TABLE release_try (
     rung    TEXT NOT NULL,
     odds    REAL NOT NULL, -- as they were shown
     plain   REAL NOT NULL, -- by the library alone
+    spread  REAL NOT NULL, -- its variance
     freed   INTEGER NOT NULL,
     PRIMARY KEY (job, trouble, no)
 ) STRICT, WITHOUT ROWID;
@@ -20,8 +21,8 @@ CREATE TABLE release_past (
     rung   TEXT NOT NULL,
     tries  INTEGER NOT NULL,
     freed  INTEGER NOT NULL,
-    plain  REAL NOT NULL, -- sum
-    spread REAL NOT NULL, -- sum of plain * (1 - plain)
+    plain  REAL NOT NULL, -- sums
+    spread REAL NOT NULL,
     PRIMARY KEY (kind, rung)
 ) STRICT, WITHOUT ROWID;
 
