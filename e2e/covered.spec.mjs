@@ -1,4 +1,4 @@
-// Whatever the state and the size, the middle of each key is the key: nothing lies over it.
+// Whatever the state and the size, the middle of each key is the key, and nothing lies over its words.
 import { after, aro, bel, expect, keep, press, signIn, stand, tended, test, what } from "./shop.mjs";
 
 test.use({ serviceWorkers: "allow" });
@@ -31,6 +31,18 @@ async function met(page, state) {
           `${el.textContent.trim().slice(0, 30)} is under ${at ? at.outerHTML.slice(0, 60) : "the edge"}`,
         );
       if (at && at !== el && at.contains(el)) bad.push(`${el.textContent.trim().slice(0, 30)} takes no tap`);
+      const words = document.createRange();
+      words.selectNodeContents(el);
+      for (const line of words.getClientRects()) {
+        const middle = line.top + line.height / 2;
+        for (const x of [line.left + 2, line.right - 2]) {
+          const over = document.elementFromPoint(x, middle);
+          if (over && !el.contains(over) && !over.contains(el))
+            bad.push(
+              `words of ${el.textContent.trim().slice(0, 30)} are under ${over.outerHTML.slice(0, 60)}`,
+            );
+        }
+      }
     }
     return bad;
   };
