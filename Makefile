@@ -44,7 +44,7 @@ race:
 script-test: e2e/node_modules/.package-lock.json
 	node --test e2e/unit
 
-browser-test: build $(CHROMIUM) e2e/node_modules/.package-lock.json
+browser-test: $(CHROMIUM) e2e/node_modules/.package-lock.json
 	cd e2e && npx playwright test
 
 $(CHROMIUM):
@@ -91,6 +91,7 @@ notices:
 # The studies in docs, taken anew.
 study:
 	go test ./device/sim -run TestStudy -count 1 -args -write $(CURDIR)/docs/STUDY-PULLS.md
+	go test ./core/pull -run TestSecondWorld -count 1 -args -write $(CURDIR)/docs/STUDY-PULLS-2.md
 	go test ./core/release -run TestStudy -count 1 -args -write $(CURDIR)/docs/STUDY-RELEASE.md
 	go test ./core/diagnose -run TestStudy -count 1 -args -write $(CURDIR)/docs/STUDY-DIAGNOSIS.md
 
