@@ -21,10 +21,11 @@ type group struct {
 func (p *parser) joints() error {
 	var of []string
 	parted := p.apart
-	for i, g := range p.groups {
+	for _, g := range p.groups {
+		begins := !slices.ContainsFunc(p.out[:g.first], func(s Stage) bool { return s.Kind == Torque })
 		switch {
 		case len(g.subject) == 0:
-		case len(of) == 0 && (i == 0 || g.told):
+		case len(of) == 0 && (begins || g.told):
 			of = g.subject
 		case !within(g.subject, of):
 			parted = true

@@ -52,14 +52,14 @@ func (f *figure) bound() (reads, error) {
 	f.first, f.hasFirst = p.unitFirst()
 	switch {
 	case p.sign(">=", "≥", "⩾", ">") || p.phrase("more than", "no less than", "not less than", "not under", "at least",
-		"minimum of", "minimum", "min"):
+		"minimum of", "minimum", "min", "lower limit of", "lower limit"):
 		f.st.Form = Minimum
 		p.sign(".", ":")
 	case p.sign("~", "≈") || p.phrase("approximately", "approx", "about", "around", "circa", "ca"):
 		f.st.Form = About
 		p.sign(".")
 	case p.sign("<=", "≤", "<") || p.phrase("no more than", "not more than", "do not exceed", "not to exceed",
-		"not exceeding", "at most", "maximum of", "maximum", "max"):
+		"not exceeding", "at most", "maximum of", "maximum", "max", "upper limit of", "upper limit"):
 		return nil, p.highest()
 	}
 	f.between = p.phrase("between", "from")
@@ -144,10 +144,24 @@ func (f *figure) spread() (reads, error) {
 		return f.ceiled()
 	case p.rangeSign(f.between):
 		return f.upperEnd, nil
-	case p.sign("±", "+/-", "+-") || p.phrase("plus or minus"):
+	case p.toleranceAhead():
 		return f.tolerated, nil
 	}
 	return f.behind, nil
+}
+
+// toleranceAhead takes the sign of a tolerance, and the word before it.
+func (p *parser) toleranceAhead() bool {
+	mark := p.pos
+	p.sign(",", ";")
+	if !p.phrase("with a tolerance of", "tolerance of", "tolerance") {
+		p.pos = mark
+	}
+	if p.sign("±", "+/-", "+-") || p.phrase("plus or minus") {
+		return true
+	}
+	p.pos = mark
+	return false
 }
 
 // ceiled takes the highest a least figure may be: the figure is whole by it.
@@ -470,7 +484,7 @@ func (p *parser) ceiling() bool {
 	p.phrase("and", "but")
 	if p.sign("<=", "≤") ||
 		p.phrase("no more than", "not more than", "do not exceed", "not to exceed", "not exceeding", "at most",
-			"maximum of", "maximum", "max", "up to") {
+			"maximum of", "maximum", "max", "upper limit of", "upper limit", "up to") {
 		p.sign(".", ":")
 		return true
 	}

@@ -59,7 +59,8 @@ var (
 	threadly  = regexp.MustCompile(`^M\d{1,2}(?:[.,]\d+)?(?:[x×X]\d(?:[.,]\d+)?)?$`)
 	classes   = []string{"4.6", "4.8", "5.6", "5.8", "6.8", "8.8", "9.8", "10.9", "12.9"}
 	beginning = []string{
-		"left", "snug", "hand", "min", "min.", "minimum", "max", "max.", "about", "approx.", "at", ">=", "~", "≥",
+		"left", "snug", "hand", "finger", "not", "no", "at", "between", "from", "lower",
+		"min", "min.", "minimum", "max", "max.", "about", "approx.", ">=", "~", "≥",
 	}
 	edge = ".,;:()[]"
 )
@@ -71,7 +72,7 @@ func Paste(text string, names []string) ([]Line, error) {
 		return nil, fault.New(fault.TooLong, "text", "That is more than a page.", "Paste one paragraph at a time.")
 	}
 	var out []Line
-	for _, part := range sentences(text) {
+	for _, part := range joined(sentences(tabled(text))) {
 		if fields := strings.Fields(part); len(fields) > 0 {
 			out = append(out, readLine(fields, names))
 		}
@@ -104,6 +105,87 @@ func goesOn(line, next string) bool {
 		strings.IndexFunc(next, unicode.IsLower) == 0
 }
 
+// joined puts the sentences together that are one recipe: the next begins as a stage does and names nothing new.
+func joined(parts []string) []string {
+	var out []string
+	for _, next := range parts {
+		if n := len(out); n > 0 && goesOnAsStage(out[n-1], next) {
+			out[n-1] += "\n" + next
+			continue
+		}
+		out = append(out, next)
+	}
+	return out
+}
+
+// goesOnAsStage says that a sentence tells a further stage of the one before it. A torque alone may be another joint's.
+func goesOnAsStage(before, next string) bool {
+	first, err := parse(strings.Trim(before, edges))
+	if err != nil {
+		return false
+	}
+	both, err := parse(strings.TrimRight(before, edges) + "\n" + strings.Trim(next, edges))
+	n := len(first.Stages)
+	if err != nil || len(both.Stages) <= n || namesMore(before, next) {
+		return false
+	}
+	p := &parser{scanner: newScanner(strings.TrimSpace(next))}
+	counted := p.countsInWords() || p.phrase("then", "finally") || p.opensStage() && p.matches("tighten") == 0 &&
+		p.matches("turn") == 0 || stageNumber.MatchString(strings.TrimSpace(next))
+	return both.Stages[n].Kind != Torque || both.Stages[n-1].Kind == BackOff || counted
+}
+
+var stageNumber = regexp.MustCompile(`^\(?[2-9][.):]`)
+
+// namesMore says that a sentence speaks of something the one before it did not.
+func namesMore(before, next string) bool {
+	said := strings.Fields(strings.ToLower(before))
+	next = strings.ReplaceAll(strings.ToLower(next), "line up", "align") // and no brake line
+	return slices.ContainsFunc(strings.Fields(next), func(w string) bool {
+		subject, _ := passable(strings.Trim(w, edge))
+		return subject && !slices.ContainsFunc(said, func(s string) bool { return alikeWords(s, w) })
+	})
+}
+
+// measures says that a word is a figure with its unit behind it, though it could be a class.
+func measures(fields []string, i int) bool {
+	if i+1 == len(fields) {
+		return false
+	}
+	p := &parser{scanner: newScanner(strings.Trim(fields[i+1], edge))}
+	_, ok := p.unit()
+	return ok
+}
+
+// tells is what would change a figure, were it read: words that stand beside one and were left are asked about.
+var tells = regexp.MustCompile(`(?i)\d\s*(?:°|º|deg|turn|flat|%)|\bturns?\b.*\b(?:further|more)\b|±|\+/-|` +
+	`(?:^|\s)\d+(?:[.,]\d+)?\s*[,;/&](?:\s|$)|` +
+	`\b(?:back off|slacken|loosen|undo|advance|align|castellations?|slots?|equal|steps|stages|passes)\b|` +
+	`\b(?:at least|less than|more than|exceed|max|maximum|min|minimum|tolerance)\b`)
+
+var bareNumber = regexp.MustCompile(`^\d+(?:[.,]\d+)?$`)
+
+// unread asks about words that were left though they tell of a figure.
+func (l *Line) unread(taken func(i int) bool) {
+	var left []string
+	ask := func(before As) {
+		torn := before == AsRecipe && len(left) > 0 && bareNumber.MatchString(left[len(left)-1]) // 65 −5 Nm
+		if text := strings.Join(left, " "); torn || tells.MatchString(text) ||
+			l.Recipe == "" && figureForm.MatchString(strings.ToLower(text)) {
+			l.Asks = append(l.Asks, "“"+text+"” was not read: does it change the figure?")
+		}
+		left = nil
+	}
+	for i, w := range l.Words {
+		if w.As == AsLeft && !taken(i) {
+			left = append(left, w.Text)
+			continue
+		}
+		ask(w.As)
+	}
+	ask(AsLeft)
+}
+
 func readLine(fields, names []string) Line {
 	l := Line{Text: strings.Join(fields, " "), Words: make([]Word, len(fields)), Asks: []string{}}
 	for i, f := range fields {
@@ -114,7 +196,7 @@ func readLine(fields, names []string) Line {
 			if t, err := thread.Parse(strings.ReplaceAll(strings.ToLower(bare), "×", "x")); err == nil {
 				l.Words[i].As, l.Thread = AsThread, t.Name
 			}
-		case slices.Contains(classes, bare):
+		case slices.Contains(classes, bare) && !measures(fields, i):
 			l.Words[i].As, l.Class = AsClass, bare
 		}
 	}
@@ -129,6 +211,9 @@ func readLine(fields, names []string) Line {
 		}
 	}
 	l.hint(names)
+	if len(l.Asks) == 0 {
+		l.unread(func(i int) bool { return i >= from && i < to }) // within, it was read or passed over
+	}
 	l.notes()
 	return l
 }
@@ -198,7 +283,7 @@ func (l *Line) notes() {
 func (l *Line) figure(fields []string) (from, to int, asks []string) {
 	free := func(i int) bool { return l.Words[i].As == AsLeft }
 	if !slices.ContainsFunc(l.Words, func(w Word) bool { return w.As != AsLeft }) { // all of it, with its words
-		if r, err := parse(strings.Trim(strings.Join(fields, " "), edges)); err == nil && r.Peak() > 0 {
+		if r, err := parse(strings.Trim(strings.Join(fields, " "), edges)); err == nil && r.measured() {
 			l.Recipe = r.String()
 			return 0, len(fields), nil
 		}
@@ -217,7 +302,7 @@ func (l *Line) figure(fields []string) (from, to int, asks []string) {
 			}
 			text := strings.Trim(strings.Join(fields[i:j], " "), edges)
 			r, err := parse(text) // of what is refused nobody asks the readings
-			if err == nil && r.Peak() > 0 {
+			if err == nil && r.measured() {
 				from, to, l.Recipe = i, j, r.String()
 				break
 			}

@@ -56,6 +56,11 @@ var (
 	qtyForm    = regexp.MustCompile(`^\(\d{1,2}\) ?:?`)
 	leaderForm = regexp.MustCompile(`^(?: ?\.){2,} ?`)
 	asideForm  = regexp.MustCompile(`^\(([^()]*)\)`)
+	// While the hub is spun, and what is waited for, nothing is turned on.
+	spinForm = regexp.MustCompile(`^(?:while |whilst )?(?:rotat(?:e|ing)|turning|spin(?:ning)?) (?:the )?` +
+		`(?:hub|wheel|rotor|disc|disk|drum|bearing)(?: (?:forwards?|backwards?|both ways|in both directions))?` +
+		`(?:,? (?:at least )?(?:\d{1,2}|several|a few|five|ten) (?:full )?(?:turns|times|revolutions))?`)
+	waitForm   = regexp.MustCompile(`^wait (?:for )?(?:\d{1,3}|a few) (?:seconds?|sec|s|minutes?|min|hours?|h)`)
 	footForm   = regexp.MustCompile(`^[*†‡¹²³]+`)
 	figureForm = regexp.MustCompile(`\d *(?:°|º|%|n[ ·.*-]*m|da|deg|ft|foot|feet|in[ .-]|lb|turn|` +
 		`flat|k[gp]|newton|pound|[x×])`)
@@ -142,6 +147,12 @@ func (p *parser) besides() bool {
 					p.pass(n, AsClass)
 				}
 			}
+			return true
+		}
+	}
+	for _, form := range []*regexp.Regexp{spinForm, waitForm} {
+		if n := p.ahead(form); n > 0 {
+			p.pass(n, AsNote)
 			return true
 		}
 	}

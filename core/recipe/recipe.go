@@ -4,6 +4,7 @@ package recipe
 
 import (
 	"math"
+	"slices"
 	"strings"
 
 	"lugtak/core/unit"
@@ -201,6 +202,11 @@ func (r Recipe) Peak() unit.Torque {
 		}
 	}
 	return unit.Torque(peak)
+}
+
+// measured says that some stage has a figure to tighten to.
+func (r Recipe) measured() bool {
+	return slices.ContainsFunc(r.Stages, func(s Stage) bool { return s.Kind == Torque || s.Kind == Angle })
 }
 
 // String prints the one canonical form; parsing it gives the same recipe.

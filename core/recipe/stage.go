@@ -16,7 +16,9 @@ func (p *parser) opensStage() bool {
 			return true
 		}
 	}
-	return false
+	mark := p.pos
+	defer func() { p.pos = mark }()
+	return p.unlessAligned()
 }
 
 func (p *parser) stage() error {
@@ -40,6 +42,7 @@ func (p *parser) stage() error {
 		p.begins = p.begins[:len(p.begins)-1]
 		return nil // words alone
 	}
+	p.runs()
 	switch {
 	case p.backs():
 		return p.backOff()
@@ -72,6 +75,20 @@ func (p *parser) stage() error {
 	return p.measured(start)
 }
 
+// runs passes over how a fastener comes to a stage without a figure: turn the nut until contact.
+func (p *parser) runs() {
+	mark, spans, subject := p.pos, len(p.spans), p.subject
+	if p.phrase("turn", "screw", "run") {
+		for p.besides() {
+		}
+		p.phrase("down", "in", "on", "up")
+		if p.snugAhead() {
+			return
+		}
+	}
+	p.pos, p.spans, p.subject = mark, p.spans[:spans], subject
+}
+
 // slots are the words for turning on to where a cotter pin goes in.
 var slots = []string{
 	"advance to the next slot", "advance to next slot", "advance to the next castellation", "advance to next castellation",
@@ -80,7 +97,10 @@ var slots = []string{
 	"turn on to the next cotter pin hole", "further to align the cotter pin hole", "to align the cotter pin hole",
 	"to the next cotter pin hole", "to next cotter pin hole", "next cotter pin hole", "align the cotter pin hole",
 	"align cotter pin hole", "next castellation", "align next hole", "align the next hole", "continue to the next slot",
-	"align slot", "align the slot", "line up the slot", "slot",
+	"further to the next castellation", "further to the next slot", "further to the next hole", "to the next castellation",
+	"to the next hole", "until the next slot lines up", "to next cotter pin slot", "to the next cotter pin slot",
+	"to align the cotter pin", "to align cotter pin", "align slot",
+	"align the slot", "line up the slot", "slot",
 }
 
 // slot takes the words for the next slot; a plus may stand before them.
@@ -89,7 +109,41 @@ func (p *parser) slot() bool {
 	if !p.sign("+") {
 		p.phrase("plus")
 	}
+	if p.unlessAligned() {
+		p.sign(",")
+		p.phrase("tighten further", "turn further", "turn on", "tighten on", "tighten", "advance", "turn")
+		for p.besides() {
+		}
+	}
+	advances := p.pos
+	if p.phrase("advance", "continue", "turn on", "go on", "carry on") {
+		subject := p.subject
+		for p.besides() {
+		}
+		p.subject = subject
+		if !p.slotAhead() {
+			p.pos = advances
+		}
+	}
 	if p.phrase(slots...) {
+		return true
+	}
+	p.pos = mark
+	return false
+}
+
+func (p *parser) slotAhead() bool {
+	return slices.ContainsFunc(slots, func(s string) bool { return p.matches(s) > 0 })
+}
+
+// unlessAligned takes the words for a slot that does not stand at its hole yet: where it does, nothing is turned on.
+func (p *parser) unlessAligned() bool {
+	if p.phrase("if necessary", "if needed", "if required") {
+		return true
+	}
+	mark := p.pos
+	if p.phrase("if the", "if") && p.phrase("slots", "slot", "holes", "hole", "castellations", "cotter pin hole") &&
+		p.phrase("do not", "does not", "are not", "is not") && p.phrase("line up", "align", "aligned", "in line") {
 		return true
 	}
 	p.pos = mark
@@ -112,8 +166,10 @@ func (p *parser) backs() bool {
 	}
 	p.pos = mark
 	if p.phrase("back", "turn", "slack") {
+		subject := p.subject
 		for n := 0; n < 4 && p.besides(); n++ {
 		}
+		p.subject = subject // it is the fastener that was tightened
 		if p.phrase("off", "back") {
 			return true
 		}
@@ -218,7 +274,10 @@ type snugWord struct {
 
 // snugs are the stages that have no figure.
 var snugs = []snugWord{
-	{"snug", []string{"snug tight", "snugly", "until snug", "snug"}},
+	{"snug", []string{
+		"snug tight", "snugly", "until snug", "snug", "until fully seated", "until seated", "until it seats", "fully home",
+		"right home", "until home", "home",
+	}},
 	{"hand", []string{
 		"hand tight", "hand tighten", "hand tightened", "by hand", "finger tight", "finger tighten", "finger tightened",
 		"hand",
@@ -237,9 +296,10 @@ var verbs = []string{
 	"first stage", "second stage", "third stage", "final stage", "last stage",
 	"first step", "second step", "third step", "final step", "last step",
 	"1st stage", "2nd stage", "3rd stage", "final", "finally", "first", "initially", "secondly", "lastly",
-	"pull to", "bring to", "do up to", "specified torque", "tightening torque", "tightening", "again to",
+	"pull to", "pull down to", "pull up to", "draw down to", "draw up to", "bring to", "do up to", "nominally", "nominal",
+	"specified torque", "tightening torque", "tightening", "again to",
 	"to a torque of", "with a torque of", "a torque of", "to a value of", "snug torque", "pre torque", "preload",
-	"seat at",
+	"seat at", "seat the bearings", "seat the bearing", "seat bearings", "seat bearing",
 	"initial torque", "final torque", "initial", "to",
 }
 
@@ -268,6 +328,10 @@ func (p *parser) backOff() error {
 	for p.besides() || p.phrase("by") {
 	}
 	if p.phrase("fully", "full", "completely", "all the way", "right off", "entirely", "until loose", "until free") {
+		return p.add(start, Stage{Kind: BackOff, Full: true})
+	}
+	if p.phrase("to zero", "to 0") {
+		p.unit()
 		return p.add(start, Stage{Kind: BackOff, Full: true})
 	}
 	if p.scanner.done() || strings.ContainsRune(",;.", p.peek(0)) || p.matches("then") > 0 || p.matches("and") > 0 {
@@ -300,8 +364,14 @@ type multiple struct {
 }
 
 var rising = []multiple{
-	{2, []string{"in two stages", "in 2 stages", "in two steps", "in 2 steps", "in two passes", "in 2 passes"}},
-	{3, []string{"in three stages", "in 3 stages", "in three steps", "in 3 steps", "in three passes", "in 3 passes"}},
+	{2, []string{
+		"in two equal stages", "in two equal steps", "in two stages", "in 2 stages", "in two steps", "in 2 steps",
+		"in two passes", "in 2 passes",
+	}},
+	{3, []string{
+		"in three equal stages", "in three equal steps", "in three stages", "in 3 stages", "in three steps", "in 3 steps",
+		"in three passes", "in 3 passes",
+	}},
 }
 
 // mostRounds is as many as are read behind one figure.
@@ -337,6 +407,7 @@ func (p *parser) repeat(start int, st Stage) error {
 		if !p.within(r.phrases) {
 			continue
 		}
+		p.sharesOf(st, n)
 		if st.Kind == Angle {
 			st.A, st.B, st.C = round9(st.A/float64(n)), round9(st.B/float64(n)), round9(st.C/float64(n))
 			return p.addTimes(start, st, n)
@@ -351,6 +422,18 @@ func (p *parser) repeat(start int, st Stage) error {
 		}
 	}
 	return p.add(start, st)
+}
+
+// sharesOf takes what each part of a figure comes to, where that is said and true: 90° in two stages of 45°.
+func (p *parser) sharesOf(st Stage, n int) {
+	mark := p.pos
+	if p.phrase("of") {
+		share, _, err := p.figure(true)
+		if err == nil && round9(share.A*float64(n)) == round9(st.A) && share.Unit == st.Unit {
+			return
+		}
+	}
+	p.pos = mark
 }
 
 func (p *parser) addTimes(start int, st Stage, n int) error {

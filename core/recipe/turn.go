@@ -13,7 +13,10 @@ func (p *parser) measured(start int) error {
 	signed := p.sign("+") || p.phrase("plus")
 	plus := signed
 	more := p.phrase("an additional", "additional", "a further", "further", "another", "an extra", "extra")
-	plus = p.phrase(turns...) || plus
+	if p.phrase(turns...) {
+		plus = true
+		p.sign(":")
+	}
 	for p.besides() {
 	}
 	p.phrase("through")
@@ -28,6 +31,11 @@ func (p *parser) measured(start int) error {
 	st, angle, err := p.figure(plus)
 	if err != nil {
 		return err
+	}
+	if angle && p.phrase("at a time") { // how it is turned, and not how far
+		p.spans = append(p.spans, span{start, p.pos, AsNote})
+		p.begins = p.begins[:len(p.begins)-1]
+		return nil
 	}
 	more = p.phrase("more", "further") || more
 	if angle && p.phrase(loosening...) {
