@@ -51,6 +51,24 @@ func (v *view) cannotTell(below, above, err float64) (Reason, bool) {
 // doubled is how much steeper the flank gets where friction doubles on the way up (statics: lead a sixth of rubbing).
 const doubled = 1.3
 
+// shortGrip is how much steeper than the stiffest common joint of its thread a flank may be by a short grip alone.
+const shortGrip = 1.15
+
+// steep says that only a very short grip, or friction, or the bottom of a hole makes a flank so steep, and that no
+// sibling tells which.
+func (v *view) steep() (Reason, bool) {
+	if len(v.ex.Siblings) >= LeastSiblings || v.ex.SlopeHigh <= 0 || v.turned < standsDeg || !v.torqueFirst() ||
+		math.Min(v.slope, v.chord()) < shortGrip*v.ex.SlopeHigh {
+		return Reason{}, false
+	}
+	return Reason{
+		Message: fmt.Sprintf("It rises by %.2f N·m per degree, more than a common joint of this thread: a very short "+
+			"grip, or friction that took the clamp. Look at thread, face and the depth of the hole.", v.slope),
+		FromS: v.p[v.start].T,
+		ToS:   v.p[len(v.p)-1].T,
+	}, true
+}
+
 // part is the readings of the flank between two shares of its height, up to its top.
 func (v *view) part(from, to float64) []point {
 	height := v.flank.peak - v.base

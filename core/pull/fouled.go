@@ -158,12 +158,14 @@ func (v *view) locks(run []point) (drag float64, ok bool) {
 	if drag > most*v.figure {
 		return drag, false
 	}
-	highest := 0.0
+	highest, eased := 0.0, false
 	for _, p := range run[:from] {
 		highest = math.Max(highest, p.nm)
-		if highest-p.nm > easeDrag*v.figure+scatter || p.nm > drag+evenDrag*v.figure+scatter {
+		eases := highest-p.nm > easeDrag*v.figure+scatter
+		if eases && eased || p.nm > drag+evenDrag*v.figure+scatter { // one reading: the tool takes hold anew
 			return drag, false
 		}
+		eased = eases
 	}
 	return drag, true
 }

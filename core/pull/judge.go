@@ -234,7 +234,7 @@ const sawTeeth = 3
 
 // A tooth of a saw: how deep, and how far the fastener jumped in it.
 const (
-	toothShare  = 0.035
+	toothShare  = 0.06
 	toothDeg    = 0.15
 	toothWide   = 4.0 // more is a thread that takes more and less by turns
 	toothMost   = 0.7 // of the torque: deeper is a hand that let go

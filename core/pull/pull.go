@@ -245,9 +245,11 @@ func Judge(stages []recipe.Stage, trace []Sample, ex Expect) (Result, error) {
 		r.Reasons = append(r.Reasons, Reason{Message: hides.says, FromS: hides.from, ToS: hides.to})
 	}
 	if r.Verdict == Keep { // what is refused is no surer for it
-		if b, bent := v.bends(); bent {
-			r.Sure = math.Min(r.Sure, bentSure)
-			r.Reasons = append(r.Reasons, b)
+		for _, doubts := range []func() (Reason, bool){v.bends, v.steep} {
+			if why, doubt := doubts(); doubt {
+				r.Sure = math.Min(r.Sure, bentSure)
+				r.Reasons = append(r.Reasons, why)
+			}
 		}
 	}
 	if !v.zeroed {

@@ -30,7 +30,7 @@ const (
 	nearTop    = 0.8  // of the greatest reading: a gap below it hides no top
 	endsAt     = 0.95 // of the greatest reading: a recording that ends there ends at its top
 	endsOver   = 0.12 // s: over which it still rises, unless it shows that it was held
-	endsRising = 0.2  // of the greatest reading a second: a slow hand pulls at twice that
+	endsRising = 0.1  // of the greatest reading a second: a hand that feels its way to the figure pulls so
 	leastEnd   = 4    // readings
 )
 

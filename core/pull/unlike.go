@@ -25,6 +25,8 @@ const (
 	softShare   = 0.5  // of the slope it should have
 	steepShare  = 1.5  // of its siblings' slope: friction, not clamp
 	shankShare  = 1.6  // of the stiffest this thread is in a common joint: no shorter grip gives more (common practice)
+	shortTurn   = 0.6  // of its siblings' turn: the clamp is no more than that of theirs
+	snugDeg     = 2.0  // degrees the meeting of the parts is uncertain by
 	leastSpread = 0.06 // siblings differ by as much without meaning anything
 	outlier     = 4.0  // spreads
 )
@@ -79,6 +81,13 @@ func unlike(v *view) []finding {
 			sig: UnlikeSiblings,
 			message: fmt.Sprintf("The slope is %.0f %% of its siblings': %s", 100*v.slope/slope,
 				steeper),
+			from: from, to: last, sure: 0.85, refuses: true,
+		}}
+	case v.slope > bentShare*slope && turned+2*v.grain+snugDeg < shortTurn*turn:
+		return []finding{{
+			sig: UnlikeSiblings,
+			message: fmt.Sprintf("It reached its figure %.0f° after the parts met, its siblings after %.0f°: the clamp comes "+
+				"with the turn. Slacken it, look at thread, face and the depth of the hole, pull anew.", turned, turn),
 			from: from, to: last, sure: 0.85, refuses: true,
 		}}
 	case v.slope < softShare*slope:

@@ -27,6 +27,32 @@ func TestPartsGiveAsSlicesDo(t *testing.T) {
 	}
 }
 
+// frusta is the stiffness of plates of one metal as two frusta of 30° that begin at washer faces of a width, round a
+// hole (Budynas and Nisbett, Shigley's Mechanical Engineering Design, 9th edition, equation 8-20).
+func frusta(modulus, face, hole, grip float64) float64 {
+	t := 1.155 * grip / 2
+	return 0.5774 * math.Pi * modulus * hole /
+		(2 * math.Log((t+face-hole)*(face+hole)/((t+face+hole)*(face-hole))))
+}
+
+// The cones of VDI 2230 are about as stiff as those frusta: two ways from the same mechanics. The frusta are proved
+// first, by that book's worked example 8-2b (from memory): half an inch, a grip of 1.345 in, 30 Mpsi: 14.64 Mlbf/in.
+func TestPartsAreAsStiffAsFrusta(t *testing.T) {
+	if got := frusta(30, 0.75, 0.5, 1.345); math.Abs(got-14.64) > 0.01 {
+		t.Fatalf("the worked example comes to %.2f Mlbf/in", got)
+	}
+	for _, name := range []string{"M8", "M10", "M12", "M16", "M20"} {
+		th := must(t, name)
+		dw, dh := th.headDiameters()
+		for _, grips := range []float64{1, 2, 3} {
+			grip := grips * th.D
+			if got, want := th.PartStiffness(grip), frusta(205000, dw, dh, grip); math.Abs(got/want-1) > 0.1 {
+				t.Errorf("%s over %g mm: %.0f N/mm, frusta %.0f", name, grip, got, want)
+			}
+		}
+	}
+}
+
 // Forces balance: bolt and clamp differ by the load, a settled joint has lost what both springs give, one that gapes
 // leaves the bolt the whole load (statics).
 func TestForcesOfAJoint(t *testing.T) {
