@@ -1,6 +1,10 @@
 package pull
 
-import "testing"
+import (
+	"math"
+	"slices"
+	"testing"
+)
 
 // What a straight flank can hide is told, and where siblings show it refused. Traces drawn by hand, of a fastener at
 // 60 N·m; bounds are common practice.
@@ -12,6 +16,19 @@ func TestDoubts(t *testing.T) {
 		return draw(resting, runDown, act{228, 60 - nms/2, 0.8}, act{230, 60, 0.5})
 	}
 	held := draw(resting, runDown, act{230, 60, 0.8}, act{230, 60, 0.4})
+	gone := draw(resting, runDown, act{230, 57, 0.8}, act{231, 60, 1.2}, act{231, 25, 0.4}, act{231, 0, 0.2},
+		act{231, 0, 0.2})
+	kept := draw(resting, runDown, act{230, 60, 0.6}, act{230, 60, 1.4}, act{230, 25, 0.4}, act{230, 0, 0.2},
+		act{230, 0, 0.2})
+	held2 := draw(resting, runDown, act{230, 61.5, 0.8}, act{230, 61.5, 0.4}, act{230, 0, 0.2}, act{230, 0, 0.2})
+	scattered := func(s []Sample, most float64) []Sample { // by three digits, and cut off where the sensor ends
+		i := 0
+		return bent(s, func(x Sample) Sample {
+			i++
+			x.Torque = math.Min(most, math.Round(10*x.Torque+float64(i*i%7)-3)/10)
+			return x
+		})
+	}
 	saw := func(depth float64) []Sample {
 		acts := []act{resting, runDown, {222, 45, 0.6}}
 		for k := range 6 {
@@ -39,8 +56,15 @@ func TestDoubts(t *testing.T) {
 		{"steeper by a third, after two thirds of it", flank(30), alike(1.45, 44), true, false},
 
 		{"held until the recording stops", held, Expect{}, true, false},
-		{"still rising by a twentieth a second", rising(3), Expect{}, true, false},
+		{"still rising by a fiftieth a second", rising(1.2), Expect{}, true, false},
+		{"still rising by a twentieth a second", rising(3), Expect{}, false, true},
 		{"still rising by a sixth a second", rising(10), Expect{}, false, true},
+
+		{"let go behind a gap that began on the rise", slices.Delete(slices.Clone(gone), 560, 700), Expect{}, false, true},
+		{"let go behind a gap that began while it held", slices.Delete(slices.Clone(kept), 560, 700), Expect{}, true, false},
+
+		{"held by a sensor that scatters", scattered(held2, 1000), Expect{}, true, false},
+		{"one figure again and again by a sensor that scatters", scattered(held2, 60), Expect{}, false, true},
 
 		{"a saw by a thirtieth of the figure: any oiled thread's", saw(2), Expect{}, true, false},
 		{"a saw by a tenth", saw(6), Expect{}, false, false},

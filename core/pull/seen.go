@@ -30,8 +30,10 @@ const (
 	nearTop    = 0.8  // of the greatest reading: a gap below it hides no top
 	endsAt     = 0.95 // of the greatest reading: a recording that ends there ends at its top
 	endsOver   = 0.12 // s: over which it still rises, unless it shows that it was held
-	endsRising = 0.1  // of the greatest reading a second: a hand that feels its way to the figure pulls so
+	endsRising = 0.04 // of the greatest reading a second: a hand that feels its way to the figure pulls so
 	leastEnd   = 4    // readings
+	stillTimes = 15   // equal greatest readings in a row, where
+	stillElse  = 5    // are the most anywhere else: a sensor that scatters shows no more
 )
 
 // unseen says what hides the top of a recording; empty where it was seen. Torque and angle are those of the tool,
@@ -48,6 +50,7 @@ func unseen(s []Sample, stretches bool) end {
 	grain := scatter(s, func(x Sample) float64 { return x.Angle })
 	missed := math.Max(hidden*s[top].Torque, 3*noise)
 	for _, look := range []func() (end, bool){
+		func() (end, bool) { return stillAtLimit(s, top) },
 		func() (end, bool) { return atLimit(s, top, digit, grain, missed+digit, stretches) },
 		func() (end, bool) {
 			if stretches { // as it is meant to
@@ -95,6 +98,30 @@ func digitOf(s []Sample) float64 {
 		return 1e-9
 	}
 	return least
+}
+
+// stillAtLimit: a sensor that scatters everywhere else shows one greatest figure again and again.
+func stillAtLimit(s []Sample, top int) (end, bool) {
+	run, longest, still, last := 0, 0, 0, 0
+	for i := range s {
+		if i == 0 || s[i].Torque != s[i-1].Torque {
+			run = 0
+		}
+		run++
+		switch {
+		case s[i].Torque < s[top].Torque:
+			still = max(still, run)
+		case run > longest:
+			longest, last = run, i
+		}
+	}
+	if longest < stillTimes || still > stillElse {
+		return end{}, false
+	}
+	return end{
+		"The sensor stood at its limit: nobody knows the torque. Slacken it and pull with a tool that reads higher.",
+		s[last+1-longest].T, s[last].T, false,
+	}, true
 }
 
 // atLimit: several greatest readings, equal to a band, while the fastener turned on, at the end of a rise that would
@@ -182,6 +209,9 @@ func gapAtTop(s []Sample, top int, noise, grain, missed float64) (end, bool) {
 		held := s[recent:i] // where it was held, the last of them show it
 		at := pace(held) + 2*paceError(noise, len(held), s[i-1].T-s[recent].T)
 		turned := s[i].Angle-s[i-1].Angle > limitDeg+3*grain
+		if _, cut := cutOnRise(s[:i], top, noise); cut && top < i && at > endsRising*s[top].Torque {
+			turned = true // as far as the hand went on
+		}
 		if !higher && (turned || math.Min(pace(s[from:i]), at)*wait > missed) {
 			return end{
 				"Readings are missing where the torque was greatest: how far it went nobody saw. Slacken it and pull again.",
@@ -216,7 +246,7 @@ func cutOnRise(s []Sample, top int, noise float64) (end, bool) {
 		return end{}, false
 	}
 	from := last
-	for _, over := range []float64{endsOver / 3, endsOver} { // held for a moment, or for longer by a tool that scatters
+	for _, over := range []float64{endsOver / 3, endsOver, 3 * endsOver} { // held, for longer by a tool that scatters
 		from = last
 		for from > 0 && (last-from < leastEnd || s[last].T-s[from].T < over) {
 			from--
