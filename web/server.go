@@ -37,6 +37,7 @@ type Config struct {
 	ReadOnly bool                  // a node of the chain: it makes no records
 	Keeping  func() office.Keeping // how the shop's file is kept; nil where nobody can tell
 	Access   bool                  // log who asked for what, without what was typed
+	TLS      bool                  // it is served by this program itself
 	Proxies  []string              // whose word on scheme and address is believed
 }
 
@@ -205,6 +206,9 @@ func (s *Server) headers(c fiber.Ctx) error {
 	c.Set("Referrer-Policy", "same-origin")
 	c.Set("Cache-Control", "no-store")
 	c.Set(markHeader, "1")
+	if s.TLS {
+		c.Set("Strict-Transport-Security", "max-age=31536000")
+	}
 	return c.Next()
 }
 

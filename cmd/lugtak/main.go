@@ -4,14 +4,12 @@ package main
 
 import (
 	"bufio"
-	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
 	"os"
-	"runtime/debug"
 	"strings"
 	"time"
 	_ "time/tzdata" // a small machine may have no time zones of its own
@@ -31,30 +29,6 @@ import (
 	"lugtak/web"
 )
 
-// release is what this program is called by; docs and CHANGELOG.md say what came with it.
-const release = "0.13.0"
-
-// version is the release with the commit it was built from, where the build knows it.
-var version = func() string {
-	info, ok := debug.ReadBuildInfo()
-	if !ok {
-		return release
-	}
-	commit, changed := "", ""
-	for _, s := range info.Settings {
-		switch {
-		case s.Key == "vcs.revision":
-			commit = s.Value[:min(len(s.Value), 12)]
-		case s.Key == "vcs.modified" && s.Value == "true":
-			changed = ", changed"
-		}
-	}
-	if commit == "" {
-		return release
-	}
-	return release + " (" + commit + changed + ")"
-}()
-
 type cli struct {
 	Serve    serveCmd         `cmd:"" help:"Run a shop for real use."`
 	Demo     demoCmd          `cmd:"" help:"Run the invented shop; its sign-in page shows people and PINs."`
@@ -71,11 +45,13 @@ type cli struct {
 	Restore  restoreCmd       `cmd:"" help:"Put a proved backup in a shop file's place, and set aside what was there."`
 	Rebuild  rebuildCmd       `cmd:"" help:"Make the lists of a shop file anew from its journal."`
 	Trust    trustCmd         `cmd:"" help:"Make the key of another shop known, so that its job files are told as such."`
+	Doctor   doctorCmd        `cmd:"" help:"Say what is wrong with this installation, and what to do."`
 	Mend     mendCmd          `cmd:"" help:"Sign for a shop file another hand changed, or begin a new key."`
 	Licenses licensesCmd      `cmd:"" help:"Print what others have made that is part of this program, with its licences."`
 	Schema   schemaCmd        `cmd:"" help:"Print what may stand in a file of the library, as JSON Schema."`
 	Complete completeCmd      `cmd:"" name:"completion" help:"Print what completes words: source <(lugtak completion)."`
 	Ver      kong.VersionFlag `name:"version" help:"Print the version."`
+	Version  versionCmd       `cmd:"" help:"Print the version, its commit and what it was built for."`
 }
 
 func main() {
@@ -323,40 +299,6 @@ func askPIN() (string, error) {
 	return string(pin), err
 }
 
-type checkCmd struct {
-	File string `arg:"" optional:"" help:"The shop file, if it is not named by --db." type:"existingfile"`
-	DB   string `help:"The shop file." type:"existingfile" env:"LUGTAK_DB"`
-
-	Against []string `placeholder:"HEAD" help:"Heads of this file, as reports show them: one put back lacks them."`
-}
-
-func (c *checkCmd) Run() error {
-	debug.SetGCPercent(1000) // it reads once and goes
-	file := cmp.Or(c.File, c.DB)
-	if file == "" {
-		return errors.New("no shop file is named: lugtak check --db FILE")
-	}
-	r, err := store.Check(context.Background(), file, c.Against...)
-	if err != nil {
-		return err
-	}
-	for _, m := range r.Mends {
-		fmt.Printf("note: mended at event %d: %s\n", m.Events, m.Why)
-	}
-	if r.Older {
-		fmt.Println("an older program wrote it: its journals hold, its lists are made anew when it is brought up to date")
-	}
-	if !r.KeyBeside {
-		fmt.Println("note: no key file lies beside it; the ends were held against the key named in the file")
-	}
-	fmt.Printf("key %s\nheads %s\n", r.Key, r.Heads)
-	if !r.OK() {
-		return errors.New(strings.Join(r.Faults, "\nlugtak: "))
-	}
-	fmt.Printf("ok: %d jobs, %d events, %d acts of the shop, every seal holds\n", r.Jobs, r.Events, r.Acts)
-	return nil
-}
-
 type verifyCmd struct {
 	File string  `arg:"" help:"The job, as JSON." type:"existingfile"`
 	Hash *string `arg:"" optional:"" help:"The last hash as a paper shows it; spaces do not matter."`
@@ -421,22 +363,6 @@ func (c *verifyCmd) Run() error {
 // byCommand signs what is done from the shell.
 const byCommand = "command line"
 
-type rebuildCmd struct {
-	DB string `required:"" env:"LUGTAK_DB" help:"The shop file." type:"existingfile"`
-}
-
-func (c *rebuildCmd) Run() error {
-	ctx := context.Background()
-	s, err := store.Open(ctx, c.DB)
-	if err != nil {
-		return err
-	}
-	defer s.Close()
-	err = s.Rebuild(ctx, func(done, of int) { fmt.Fprintf(os.Stderr, "\r%d of %d events", done, of) })
-	fmt.Fprintln(os.Stderr)
-	return err
-}
-
 type trustCmd struct {
 	DB   string `required:"" env:"LUGTAK_DB" help:"The shop file." type:"existingfile"`
 	Key  string `required:"" help:"The public key, as lugtak check prints it in that shop."`
@@ -453,14 +379,6 @@ func (c *trustCmd) Run() error {
 	defer s.Close()
 	return s.Trust(ctx, c.Key, c.Shop, c.By, time.Now())
 }
-
-type mendCmd struct {
-	DB  string `required:"" env:"LUGTAK_DB" help:"The shop file; nobody may be serving it." type:"existingfile"`
-	By  string `required:"" help:"Who signs for it."`
-	Why string `required:"" help:"What happened, in a few words. It stands in the file for ever."`
-}
-
-func (c *mendCmd) Run() error { return store.Mend(context.Background(), c.DB, c.By, c.Why) }
 
 type licensesCmd struct{}
 
@@ -513,27 +431,6 @@ func (c *schemaCmd) Run() error {
 	}
 	fmt.Println(string(text))
 	return nil
-}
-
-type restoreCmd struct {
-	DB     string `required:"" env:"LUGTAK_DB" help:"The shop file; nobody serves it meanwhile." type:"path"`
-	File   string `arg:"" help:"The backup." type:"existingfile"`
-	Verify bool   `help:"Prove the backup only, and change nothing."`
-}
-
-func (c *restoreCmd) Run() error {
-	ctx := context.Background()
-	if c.Verify {
-		return (&checkCmd{File: c.File}).Run()
-	}
-	aside, err := store.Restore(ctx, c.File, c.DB, time.Now())
-	if aside != "" {
-		fmt.Println("what was there is now " + aside)
-	}
-	if err == nil {
-		fmt.Println("restored from " + c.File)
-	}
-	return err
 }
 
 type backupCmd struct {

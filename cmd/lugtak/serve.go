@@ -10,10 +10,12 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"net/url"
 	"os"
 	"os/signal"
 	"path/filepath"
 	"runtime/debug"
+	"strconv"
 	"strings"
 	"syscall"
 	"time"
@@ -34,10 +36,11 @@ import (
 	"lugtak/store"
 	"lugtak/web"
 	"lugtak/web/hooks"
+	"lugtak/web/kit"
 )
 
-type serveCmd struct {
-	DB    string   `required:"" env:"LUGTAK_DB" help:"The shop file, made by lugtak init." type:"existingfile"`
+// settings are how a shop of its own is served, by flags or variables.
+type settings struct {
 	Addr  string   `default:"127.0.0.1:8460" env:"LUGTAK_ADDR" help:"Where to listen, HOST:PORT."`
 	Cert  string   `env:"LUGTAK_CERT" type:"existingfile" help:"TLS certificate of this server, PEM; with --key."`
 	Key   string   `env:"LUGTAK_KEY" type:"existingfile" help:"Its private key, PEM."`
@@ -65,24 +68,82 @@ type serveCmd struct {
 	Library string `env:"LUGTAK_LIBRARY" help:"Folder with the shop's own YAML files." type:"path"`
 }
 
+// faults are what is wrong with the settings and the files they name, all of it.
+func (c *settings) faults() []ailment {
+	var out []ailment
+	wrong := func(flag, found, remedy string) {
+		out = append(out, ailment{What: "--" + flag, Found: found, Remedy: remedy, Bad: true})
+	}
+	switch {
+	case (c.Cert == "") != (c.Key == ""):
+		wrong("cert", "--cert and --key go together", "Name both, or neither.")
+	case c.Cert != "":
+		if err := (&pemPair{cert: c.Cert, key: c.Key}).usable(time.Now()); err != nil {
+			wrong("cert", c.Cert+": "+err.Error(), "Make or renew it as docs/OPERATING.md says.")
+		}
+	}
+	if _, err := kit.ParseProxies(c.Proxy); err != nil {
+		wrong("proxy", err.Error(), "Name the proxy's own address.")
+	}
+	if c.Supplier != "" && !webAddress(c.Supplier) {
+		wrong("supplier", c.Supplier+" is no address on the web", "Write it as https://parts.example/api.")
+	}
+	if c.Keep < 1 {
+		wrong("keep", strconv.Itoa(c.Keep)+" keeps no backup", "Name a number from 1 on.")
+	}
+	if c.ChainNode && c.Chain == "" {
+		wrong("chain-node", "it is filled from a chain, and none is named", "Name it by --chain.")
+	}
+	for _, at := range []struct{ flag, address string }{{"addr", c.Addr}, {"metrics", c.Metrics}} {
+		if _, _, err := net.SplitHostPort(at.address); err != nil && at.address != "" {
+			wrong(at.flag, at.address+" is no address to listen on", "Write HOST:PORT, as 127.0.0.1:8460.")
+		}
+	}
+	if _, err := time.LoadLocation(c.Zone); err != nil {
+		wrong("zone", "there is no time zone "+c.Zone, "Name one as Europe/Lisbon.")
+	}
+	lib, err := library.Load(c.Library)
+	if err != nil {
+		wrong("library", err.Error(), "Name a folder that can be read.")
+		return out
+	}
+	for _, f := range lib.Faults {
+		wrong("library", f.Error(), "Mend the file, or take it out of the folder.")
+	}
+	return out
+}
+
+// webAddress says that a text is the base address of something on the web.
+func webAddress(text string) bool {
+	u, err := url.Parse(text)
+	return err == nil && (u.Scheme == "http" || u.Scheme == "https") && u.Host != ""
+}
+
+type serveCmd struct {
+	DB string `required:"" env:"LUGTAK_DB" help:"The shop file, made by lugtak init." type:"existingfile"`
+
+	settings `embed:""`
+}
+
 func (c *serveCmd) Run() error {
+	if wrong := c.faults(); len(wrong) > 0 {
+		lines := make([]string, len(wrong))
+		for i, x := range wrong {
+			lines[i] = x.What + ": " + x.Found + ". " + x.Remedy
+		}
+		return errors.New(strings.Join(lines, "\nlugtak: "))
+	}
 	var parts device.Supplier
 	if c.Supplier != "" {
 		parts = &supply.Client{Called: c.SupplierName, Base: c.Supplier, Token: c.SupplierToken}
 	}
-	if (c.Cert == "") != (c.Key == "") {
-		return errors.New("--cert and --key go together: name both, or neither")
-	}
 	if c.JSONLog {
 		slog.SetDefault(slog.New(slog.NewJSONHandler(os.Stderr, nil)))
-	}
-	if c.ChainNode && c.Chain == "" {
-		return errors.New("--chain-node is filled from a chain: name it with --chain")
 	}
 	if c.Zone != "" {
 		zone, err := time.LoadLocation(c.Zone)
 		if err != nil {
-			return fmt.Errorf("--zone %s: there is no such time zone; name one as Europe/Lisbon", c.Zone)
+			return err
 		}
 		time.Local = zone
 	}
@@ -268,9 +329,6 @@ func serve(p place) error {
 	if err != nil {
 		return err
 	}
-	for _, f := range lib.Faults {
-		slog.Error("library", "fault", f.Error())
-	}
 	release, err := store.Own(p.db)
 	if err != nil {
 		return err
@@ -305,6 +363,7 @@ func open(ctx context.Context, p place, house *shop.Shop) error {
 		Proxies: p.proxies,
 		Access:  p.access,
 		Keeping: p.keeping,
+		TLS:     p.cert != "",
 		Stand:   sim.Stand{}, // the one place of a real shop where something is played
 
 		ReadOnly: p.node,
@@ -325,13 +384,10 @@ func open(ctx context.Context, p place, house *shop.Shop) error {
 	if err != nil {
 		return fmt.Errorf("cannot listen on %s: %w; choose another with --addr HOST:PORT", p.addr, err)
 	}
+	ln = kit.Patient(ln, kit.LongestRequest)
 	scheme := "http"
 	if p.cert != "" {
-		pair, err := tls.LoadX509KeyPair(p.cert, p.key)
-		if err != nil {
-			return fmt.Errorf("%s and %s are no certificate with its key: %w", p.cert, p.key, err)
-		}
-		ln = tls.NewListener(ln, &tls.Config{Certificates: []tls.Certificate{pair}, MinVersion: tls.VersionTLS12})
+		ln = tls.NewListener(ln, &tls.Config{GetCertificate: p.pair().now, MinVersion: tls.VersionTLS12})
 		scheme = "https"
 	}
 	if p.backups != "" {

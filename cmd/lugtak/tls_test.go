@@ -57,6 +57,45 @@ func certified(t *testing.T, dir string) (cert, key string, pool *x509.CertPool)
 	return cert, key, pool
 }
 
+// A renewed certificate is served without a restart; one that is half written is not.
+func TestCertificateIsRenewed(t *testing.T) {
+	dir := t.TempDir()
+	cert, key, _ := certified(t, dir)
+	served := &pemPair{cert: cert, key: key}
+	serial := func() string {
+		t.Helper()
+		pair, err := served.now(nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return string(pair.Certificate[0])
+	}
+	first := serial()
+	later := time.Now().Add(time.Minute)
+	if err := os.WriteFile(cert, []byte("half"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	if err := os.Chtimes(cert, later, later); err != nil {
+		t.Fatal(err)
+	}
+	if serial() != first {
+		t.Error("half a certificate took the place of the one before")
+	}
+	certified(t, dir)
+	if err := os.Chtimes(cert, later.Add(time.Minute), later.Add(time.Minute)); err != nil {
+		t.Fatal(err)
+	}
+	if serial() == first {
+		t.Error("the renewed one is not served")
+	}
+	if err := served.usable(time.Now()); err != nil {
+		t.Error(err)
+	}
+	if err := served.usable(time.Now().Add(2 * time.Hour)); err == nil || !strings.Contains(err.Error(), "renew") {
+		t.Errorf("one that ended: %v", err)
+	}
+}
+
 // A shop over TLS: the cookie is for it alone, nothing older than TLS 1.2 gets in, a backup lies
 // there as soon as it serves, and half a pair of files is refused with what to do.
 func TestServeOverTLS(t *testing.T) {
@@ -91,6 +130,9 @@ func TestServeOverTLS(t *testing.T) {
 	res.Body.Close()
 	if c := res.Cookies(); res.StatusCode != http.StatusSeeOther || len(c) != 1 || !c[0].Secure || !c[0].HttpOnly {
 		t.Errorf("%d %+v", res.StatusCode, c)
+	}
+	if h := res.Header.Get("Strict-Transport-Security"); !strings.Contains(h, "max-age=") {
+		t.Errorf("HSTS %q", h)
 	}
 	old := &tls.Config{RootCAs: pool, MinVersion: tls.VersionTLS10, MaxVersion: tls.VersionTLS11}
 	if conn, err := tls.Dial("tcp", line, old); err == nil {

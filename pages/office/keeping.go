@@ -22,9 +22,9 @@ type Keeping struct {
 
 // What is said of the keeping before it fails (common practice).
 const (
-	copyLasts = 26 * time.Hour
-	leastRoom = 1 << 30 // bytes
-	certAhead = 30 * 24 * time.Hour
+	CopyLasts = 26 * time.Hour
+	LeastRoom = 1 << 30 // bytes
+	CertAhead = 30 * 24 * time.Hour
 )
 
 // kept is one line of how the shop's file is kept.
@@ -42,13 +42,13 @@ func (k Keeping) lines(now time.Time) []kept {
 	case k.Copied.IsZero():
 		out = append(out, kept{"Last copy", "none yet", true})
 	default:
-		out = append(out, kept{"Last copy", kit.Stamp(k.Copied), now.Sub(k.Copied) > copyLasts})
+		out = append(out, kept{"Last copy", kit.Stamp(k.Copied), now.Sub(k.Copied) > CopyLasts})
 	}
 	if k.Room > 0 {
-		out = append(out, kept{"Room on the disk", fmt.Sprintf("%.1f GB", float64(k.Room)/1e9), k.Room < leastRoom})
+		out = append(out, kept{"Room on the disk", fmt.Sprintf("%.1f GB", float64(k.Room)/1e9), k.Room < LeastRoom})
 	}
 	if !k.CertUntil.IsZero() {
-		out = append(out, kept{"Certificate", "good until " + kit.Day(k.CertUntil), k.CertUntil.Sub(now) < certAhead})
+		out = append(out, kept{"Certificate", "good until " + kit.Day(k.CertUntil), k.CertUntil.Sub(now) < CertAhead})
 	}
 	if k.Chained {
 		says := map[bool]string{true: "reached", false: "not reached: what is recorded is told later"}[k.Reached]

@@ -14,9 +14,9 @@ func TestKeeping(t *testing.T) {
 		Chained:   true,
 		Reached:   true,
 		Backups:   true,
-		Copied:    now.Add(-copyLasts),
-		Room:      leastRoom,
-		CertUntil: now.Add(certAhead),
+		Copied:    now.Add(-CopyLasts),
+		Room:      LeastRoom,
+		CertUntil: now.Add(CertAhead),
 	}
 	with := func(change func(*Keeping)) Keeping {
 		k := sound
