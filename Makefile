@@ -9,6 +9,7 @@ demo: build
 	./bin/lugtak demo --addr $(DEMO_ADDR)
 
 build:
+	@test -x bin/lugtak || echo "Building Lugtak: the first time takes some minutes."
 	go build -buildvcs=auto -o bin/lugtak ./cmd/lugtak
 
 test: lint script-test go-test browser-test

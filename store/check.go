@@ -54,6 +54,70 @@ func Check(ctx context.Context, path string, heads ...string) (*Report, error) {
 	if err := rollBack(ctx, path); err != nil {
 		return nil, err
 	}
+	rep, err := proveFile(ctx, path, outside)
+	if err == nil || !beforeLists(ctx, path) {
+		return rep, err
+	}
+	return proveCopy(ctx, path, outside)
+}
+
+// beforeLists says that a file is a shop's of a program so old that its tables are others.
+func beforeLists(ctx context.Context, path string) bool {
+	db, err := openReader(path)
+	if err != nil {
+		return false
+	}
+	defer db.Close()
+	var version int64
+	var events int
+	if db.QueryRowContext(ctx, `SELECT MAX(version_id) FROM goose_db_version`).Scan(&version) != nil {
+		return false
+	}
+	return version < newest() && db.QueryRowContext(ctx, `SELECT count(*) FROM event`).Scan(&events) == nil
+}
+
+// proveCopy proves a copy that is brought up to date, where the file itself cannot be read as it is; it stays as it was.
+func proveCopy(ctx context.Context, path string, outside []wrote) (*Report, error) {
+	dir, err := os.MkdirTemp("", "lugtak-check-")
+	if err != nil {
+		return nil, err
+	}
+	defer os.RemoveAll(dir)
+	copied := filepath.Join(dir, "shop.db")
+	db, err := readOnly(path)
+	if err != nil {
+		return nil, err
+	}
+	if err = errors.Join(copyTo(ctx, db, copied), db.Close()); err != nil {
+		return nil, err
+	}
+	key, err := os.ReadFile(KeyFile(path))
+	beside := err == nil
+	if beside {
+		if err := os.WriteFile(KeyFile(copied), key, private); err != nil {
+			return nil, err
+		}
+	}
+	s, err := Open(ctx, copied)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.Close(); err != nil {
+		return nil, err
+	}
+	rep, err := proveFile(ctx, copied, outside)
+	if err != nil {
+		return nil, err
+	}
+	rep.Older, rep.KeyBeside = true, beside
+	if !beside { // what the copy was signed with is nobody's
+		rep.Key, rep.Heads = "", ""
+	}
+	return rep, nil
+}
+
+// proveFile verifies a file as it lies there.
+func proveFile(ctx context.Context, path string, outside []wrote) (*Report, error) {
 	db, err := openReader(path)
 	if err != nil {
 		return nil, err

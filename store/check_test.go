@@ -1,6 +1,7 @@
 package store
 
 import (
+	"bytes"
 	"context"
 	"crypto/ed25519"
 	"database/sql"
@@ -401,6 +402,35 @@ func TestFileOfTheFirstRelease(t *testing.T) {
 	s.Close()
 	if r, err := Check(ctx, path); err != nil || !r.OK() || r.Jobs != 7 {
 		t.Errorf("%+v, %v", r, err)
+	}
+}
+
+// A file of the first release is proved as it lies there, and stays as it is; one that was changed is found out.
+func TestCheckOfTheFirstRelease(t *testing.T) {
+	path := firstRelease(t)
+	before, err := os.ReadFile(path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	r, err := Check(ctx, path)
+	if err != nil || !r.OK() || !r.Older || r.KeyBeside || r.Key != "" || r.Jobs != 7 {
+		t.Errorf("%+v, %v", r, err)
+	}
+	if after, err := os.ReadFile(path); err != nil || !bytes.Equal(before, after) {
+		t.Errorf("the check changed it: %v", err)
+	}
+	db, err := sql.Open("sqlite", "file:"+path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := db.ExecContext(ctx, `DROP TRIGGER event_no_update; UPDATE event SET body = replace(body, 'Technician', 'Technicien')`); err != nil {
+		t.Fatal(err)
+	}
+	if err := db.Close(); err != nil {
+		t.Fatal(err)
+	}
+	if r, err := Check(ctx, path); err == nil && r.OK() {
+		t.Errorf("a changed one holds: %+v", r)
 	}
 }
 

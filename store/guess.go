@@ -49,6 +49,9 @@ func (a Asker) known(name string) string { return "known " + a.Address + " " + s
 // knownFor is how long an address counts as one where a name signs in.
 const knownFor = 90 * 24 * time.Hour
 
+// guessesFor is how long wrong guesses count after the last wait for them.
+const guessesFor = 24 * time.Hour
+
 // wait is how long the guess after so many wrong ones waits.
 func (k counter) wait(fails int) time.Duration {
 	if fails < k.free {
@@ -68,6 +71,11 @@ func (s *Store) count(ctx context.Context, from Asker, name string, now time.Tim
 	var known bool
 	err = tx.QueryRowContext(ctx, `SELECT EXISTS (SELECT 1 FROM guess WHERE key = ? AND until > ?)`,
 		from.known(name), stamp(now)).Scan(&known)
+	if err != nil {
+		return err
+	}
+	// Who guessed long ago is forgotten: an address says where somebody was.
+	_, err = tx.ExecContext(ctx, `DELETE FROM guess WHERE until < ?`, stamp(now.Add(-guessesFor)))
 	if err != nil {
 		return err
 	}

@@ -153,3 +153,28 @@ func asArgon(stored string) bool {
 	salt, err := base64.RawStdEncoding.DecodeString(parts[4])
 	return err == nil && len(salt) == saltLen
 }
+
+// What was guessed wrong is forgotten a day later, with the address it came from.
+func TestGuessesAreForgotten(t *testing.T) {
+	s, _ := open(t)
+	if _, err := s.AddPerson(ctx, "Technician Aro", job.Technician, "2401", "test"); err != nil {
+		t.Fatal(err)
+	}
+	rows := func() (n int) {
+		t.Helper()
+		if err := s.r.QueryRowContext(ctx, `SELECT count(*) FROM guess`).Scan(&n); err != nil {
+			t.Fatal(err)
+		}
+		return n
+	}
+	for i := range 20 {
+		s.Prove(ctx, "Nobody", "0000", Asker{Address: fmt.Sprint("stranger ", i)}, now)
+	}
+	if rows() < 20 {
+		t.Fatalf("%d rows are counted by", rows())
+	}
+	s.Prove(ctx, "Technician Aro", "2401", here, now.Add(guessesFor+time.Hour))
+	if n := rows(); n > 1 { // where Aro is known
+		t.Errorf("%d rows are left", n)
+	}
+}

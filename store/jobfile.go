@@ -6,6 +6,7 @@ import (
 	"database/sql"
 	"encoding/json"
 	"fmt"
+	"strings"
 	"time"
 
 	"lugtak/core/fault"
@@ -92,11 +93,56 @@ func (f *JobFile) Text() ([]byte, error) {
 	return b.Bytes(), nil
 }
 
+// doubled is a key that stands twice in one object of a text, as readers tell keys apart; empty where there is none, or
+// the text is not JSON.
+func doubled(text []byte) string {
+	in := json.NewDecoder(bytes.NewReader(text))
+	type level struct {
+		keys map[string]bool // nil within an array
+		next bool            // a key comes next
+	}
+	var at []level
+	for {
+		token, err := in.Token()
+		if err != nil {
+			return ""
+		}
+		top := len(at) - 1
+		if key, ok := token.(string); ok && top >= 0 && at[top].next {
+			folded := strings.ToLower(key) // as encoding/json does
+			if at[top].keys[folded] {
+				return key
+			}
+			at[top].keys[folded] = true
+			at[top].next = false
+			continue
+		}
+		switch token {
+		case json.Delim('{'):
+			at = append(at, level{keys: map[string]bool{}, next: true})
+			continue
+		case json.Delim('['):
+			at = append(at, level{})
+			continue
+		case json.Delim('}'), json.Delim(']'):
+			at = at[:top]
+			top--
+		}
+		if top >= 0 && at[top].keys != nil { // a value ended
+			at[top].next = true
+		}
+	}
+}
+
 // ReadJobFile reads a job file and proves it: its form, its seals, its signature where
 // it has one, and that its events fit their plan.
 func ReadJobFile(data []byte) (*JobFile, *job.State, error) {
 	if len(data) > MaxJobFile {
 		return nil, nil, fault.New(fault.TooLong, "file", "The file is larger than any job.", "Check that it is a job file.")
+	}
+	if key := doubled(data); key != "" {
+		return nil, nil, fault.New(fault.BadFile, "file", fmt.Sprintf("It says %q twice in one place: two readers would read "+
+			"two records.", key), "Export the job again: do not trust this file.")
 	}
 	var f JobFile
 	if err := json.Unmarshal(data, &f); err != nil || f.Format != fileFormat {

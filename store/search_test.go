@@ -34,7 +34,7 @@ func TestSearch(t *testing.T) {
 	}
 	for text, want := range map[string]string{
 		"screws": "1", "SCREWS missing": "1", "schlau": "1", "screws nowhere": "", "": "", "  ": "",
-		`"`: "", `screws" OR "x`: "", "screws*": "1", "body:screws": "", "-screws": "1", "NEAR(screws)": "",
+		`"`: "", `screws" OR "x`: "", "screws*": "1", "screws\x00": "1", "body:screws": "", "-screws": "1", "NEAR(screws)": "",
 	} {
 		if got := found(text); got != want {
 			t.Errorf("%q finds %q, want %q", text, got, want)
@@ -75,6 +75,7 @@ func TestFindVehicles(t *testing.T) {
 		"": "A-12 A-2 B-12", "a": "A-12 A-2 B-12", "a-": "A-12 A-2 B-12", "a2": "A-2", "12": "A-2", "a12": "A-12",
 		"kx4081": "A-12", "4081": "A-12", "81": "", "42788": "A-12", "VAN": "A-12 A-2", "tallvan": "A-12",
 		"ä": "A-2", `"b`: "", `a"b`: "B-12", `x" OR "van`: "", "nowhere": "",
+		"v\x00an": "A-12 A-2", "\x00": "A-12 A-2 B-12",
 	} {
 		some, of, err := s.FindVehicles(ctx, text, 0, 10)
 		if err != nil {

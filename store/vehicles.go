@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"strings"
+	"unicode"
 	"unicode/utf8"
 
 	"github.com/google/uuid"
@@ -68,7 +69,8 @@ func (s *Store) FindVehicles(
 	from, most int,
 ) (some []vehicle.Vehicle, of int, err error) {
 	where, args := `1`, []any{}
-	if words := unit.Fold(text); words != "" {
+	// What nobody types, as a NUL, would end the query.
+	if words := unit.Fold(strings.Map(printing, text)); words != "" {
 		if utf8.RuneCountInString(words) < trigram {
 			words = "  " + words
 		}
@@ -82,6 +84,14 @@ func (s *Store) FindVehicles(
 	some, err = s.vehicles(ctx, selectVehicle+`WHERE `+where+` ORDER BY fleet LIMIT ? OFFSET ?`,
 		append(args, most, from)...)
 	return some, of, err
+}
+
+// printing leaves out what is no letter, no sign and no blank.
+func printing(r rune) rune {
+	if unicode.IsPrint(r) {
+		return r
+	}
+	return -1
 }
 
 // trigram is how many letters the words of vehicles are found by at least.

@@ -19,7 +19,9 @@ const (
 // search finds vehicles and jobs from one field.
 func (s fleetRoom) search(c fiber.Ctx) error {
 	v := fleet.Search{Find: strings.TrimSpace(c.Query("q"))}
-	v.Find = v.Find[:min(len(v.Find), mostFind)]
+	if letters := []rune(v.Find); len(letters) > mostFind {
+		v.Find = string(letters[:mostFind])
+	}
 	v.Page, _ = strconv.Atoi(c.Query("page"))
 	v.Page = min(max(1, v.Page), 1000)
 	if v.Find == "" {

@@ -80,10 +80,12 @@ func (c *checkCmd) Run() error {
 	if r.Older {
 		fmt.Println("an older program wrote it: its journals hold, its lists are made anew when it is brought up to date")
 	}
-	if !r.KeyBeside {
+	if !r.KeyBeside && r.Key != "" {
 		fmt.Println("note: no key file lies beside it; the ends were held against the key named in the file")
 	}
-	fmt.Printf("key %s\nheads %s\n", r.Key, r.Heads)
+	if r.Key != "" {
+		fmt.Printf("key %s\nheads %s\n", r.Key, r.Heads)
+	}
 	if !r.OK() {
 		return errors.New(strings.Join(r.Faults, "\nlugtak: "))
 	}
