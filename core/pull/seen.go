@@ -198,7 +198,7 @@ func gapAtTop(s []Sample, top int, noise, grain, missed float64) (end, bool) {
 			higher = higher || x.Torque > math.Max(s[i-1].Torque, s[i].Torque)+missed
 		}
 		from := i - 1
-		for from > 0 && (i-from < 2*leastEnd || s[from-1].T > s[i-1].T-endsOver) {
+		for from > 0 && (i-from < 2*leastEnd || s[from-1].T > s[i-1].T-3*endsOver) {
 			from--
 		}
 		recent := i - leastEnd
@@ -250,6 +250,9 @@ func cutOnRise(s []Sample, top int, noise float64) (end, bool) {
 		from = last
 		for from > 0 && (last-from < leastEnd || s[last].T-s[from].T < over) {
 			from--
+		}
+		if over > endsOver && s[last].Angle < s[from].Angle-backDeg { // it reaches back before this stroke
+			break
 		}
 		tail := s[from:]
 		err := paceError(noise, len(tail), s[last].T-s[from].T)

@@ -22,13 +22,14 @@ func (v *view) siblings(of func(Feature) float64) float64 {
 
 // Outliers of a pattern.
 const (
-	softShare   = 0.5  // of the slope it should have
-	steepShare  = 1.5  // of its siblings' slope: friction, not clamp
-	shankShare  = 1.6  // of the stiffest this thread is in a common joint: no shorter grip gives more (common practice)
-	shortTurn   = 0.6  // of its siblings' turn: the clamp is no more than that of theirs
-	snugDeg     = 2.0  // degrees the meeting of the parts is uncertain by
-	leastSpread = 0.06 // siblings differ by as much without meaning anything
-	outlier     = 4.0  // spreads
+	softShare    = 0.5  // of the slope it should have
+	steepShare   = 1.5  // of its siblings' slope: friction, not clamp
+	shankShare   = 1.6  // of the stiffest this thread is in a common joint: no shorter grip gives more (common practice)
+	steeperShare = 1.3  // of its siblings' slope, where the flank is bent as well
+	shortTurn    = 0.6  // of its siblings' turn: the clamp is no more than that of theirs
+	snugDeg      = 2.0  // degrees the meeting of the parts is uncertain by
+	leastSpread  = 0.06 // siblings differ by as much without meaning anything
+	outlier      = 4.0  // spreads
 )
 
 // unlike holds a pull against what the joint or its siblings show.
@@ -82,6 +83,13 @@ func unlike(v *view) []finding {
 			message: fmt.Sprintf("The slope is %.0f %% of its siblings': %s", 100*v.slope/slope,
 				steeper),
 			from: from, to: last, sure: 0.85, refuses: true,
+		}}
+	case v.slope > steeperShare*slope && v.isBent():
+		return []finding{{
+			sig: UnlikeSiblings,
+			message: fmt.Sprintf("It gets steeper on its way up, and its slope is %.0f %% of its siblings': %s",
+				100*v.slope/slope, steeper),
+			from: from, to: last, sure: 0.8, refuses: true,
 		}}
 	case v.slope > bentShare*slope && turned+2*v.grain+snugDeg < shortTurn*turn:
 		return []finding{{
