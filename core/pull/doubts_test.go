@@ -61,6 +61,7 @@ func TestDoubts(t *testing.T) {
 		{"still rising by a sixth a second", rising(10), Expect{}, false, true},
 
 		{"let go behind a gap that began on the rise", slices.Delete(slices.Clone(gone), 560, 700), Expect{}, false, true},
+		{"a gap on the rise, and its top behind it", slices.Delete(slices.Clone(gone), 380, 520), Expect{}, true, false},
 		{"let go behind a gap that began while it held", slices.Delete(slices.Clone(kept), 560, 700), Expect{}, true, false},
 
 		{"held by a sensor that scatters", scattered(held2, 1000), Expect{}, true, false},

@@ -209,8 +209,9 @@ func gapAtTop(s []Sample, top int, noise, grain, missed float64) (end, bool) {
 		held := s[recent:i] // where it was held, the last of them show it
 		at := pace(held) + 2*paceError(noise, len(held), s[i-1].T-s[recent].T)
 		turned := s[i].Angle-s[i-1].Angle > limitDeg+3*grain
-		if _, cut := cutOnRise(s[:i], top, noise); cut && top < i && at > endsRising*s[top].Torque {
-			turned = true // as far as the hand went on
+		if top < i && at > endsRising*s[top].Torque {
+			_, cut := cutOnRise(s[:i], top, noise)
+			turned = turned || cut // as far as the hand went on
 		}
 		if !higher && (turned || math.Min(pace(s[from:i]), at)*wait > missed) {
 			return end{
