@@ -294,7 +294,22 @@ type Call struct {
 }
 
 // Param is a field of an address behind its question mark.
-type Param struct{ Name, Says, Type string }
+type Param struct {
+	Name, Says, Type string
+	Least, Most      int      // of an integer; 0, 0 where it has no bounds
+	Enum             []string // all it may be
+}
+
+func (p Param) schema() object {
+	s := object{"type": p.Type}
+	if p.Most > 0 {
+		s["minimum"], s["maximum"] = p.Least, p.Most
+	}
+	if p.Enum != nil {
+		s["enum"] = p.Enum
+	}
+	return s
+}
 
 type object = map[string]any
 
@@ -313,6 +328,8 @@ func jsonBody(schema *jsonschema.Schema) object {
 func (c Call) operation() object {
 	var content object
 	switch {
+	case c.Media == "application/json":
+		content = object{c.Media: object{"schema": object{"type": "object"}}}
 	case c.Media != "":
 		content = object{c.Media: object{"schema": object{"type": "string"}}}
 	case c.Stream:
@@ -350,8 +367,9 @@ func (c Call) operation() object {
 			"name":        q.Name,
 			"in":          "query",
 			"description": q.Says,
-			"schema":      object{"type": q.Type},
+			"schema":      q.schema(),
 		})
+		answers["422"] = problemRef // what it cannot be
 	}
 	op["security"] = []object{}
 	if c.Scope != "" {

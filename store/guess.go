@@ -91,8 +91,10 @@ func (s *Store) count(ctx context.Context, from Asker, name string, now time.Tim
 		}
 		if t, err := time.Parse(time.RFC3339Nano, until); err == nil && now.Before(t) {
 			left := max(t.Sub(now).Round(time.Second), time.Second)
-			return fault.New(fault.Throttled, "pin", fmt.Sprintf("Too many wrong tries. The next one is taken in %s.", left),
+			f := fault.New(fault.Throttled, "pin", fmt.Sprintf("Too many wrong tries. The next one is taken in %s.", left),
 				"Wait, or ask the foreman for a new PIN.")
+			f.Wait = left
+			return f
 		}
 		fails++
 		_, err = tx.ExecContext(ctx, `INSERT INTO guess (key, fails, until) VALUES (?,?,?)

@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"errors"
+	"slices"
 	"strings"
 	"time"
 
@@ -31,8 +32,8 @@ func (s *Store) LetScriptIn(
 			"Say what the script is for, in up to 60 characters.",
 		)
 	}
-	if scope != listing.ScopeRead && scope != listing.ScopeWrite {
-		return "", fault.New(fault.BadChoice, "scope", "There is no such scope.", "Choose read or write.")
+	if !slices.Contains(listing.Scopes, scope) {
+		return "", fault.New(fault.BadChoice, "scope", "There is no such scope.", "Choose read, write or calendar.")
 	}
 	all, err := s.Scripts(ctx)
 	if err != nil {

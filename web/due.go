@@ -2,11 +2,14 @@ package web
 
 import (
 	"bytes"
+	"strings"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
 
+	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/listing"
 	pages "lugtak/pages/kit"
 	"lugtak/report"
 	"lugtak/web/kit"
@@ -25,6 +28,22 @@ func (s *Server) dues(c fiber.Ctx) ([]pages.Due, error) {
 }
 
 // calendar is what is owed after signatures, as a file for any calendar.
+// calendarPath is where a calendar subscribes: it sends no header, so that its address is its secret.
+const calendarPath = "/calendar/"
+
+// subscribed answers a calendar whose address a foreman made; one that ended is like none.
+func (s fleetRoom) subscribed(c fiber.Ctx) error {
+	secret, ics := strings.CutSuffix(c.Params("secret"), ".ics")
+	x, ok, err := s.Shop.ScriptOf(c.Context(), secret, s.Shop.Now())
+	if err != nil {
+		return err
+	}
+	if !ok || !ics || x.Scope != listing.ScopeCalendar {
+		return fault.New(fault.NotFound, "", "There is no such calendar.", "Ask the foreman for its address.")
+	}
+	return s.calendar(c)
+}
+
 func (s fleetRoom) calendar(c fiber.Ctx) error {
 	fleet, err := s.Shop.Vehicles(c.Context())
 	if err != nil {

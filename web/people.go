@@ -15,6 +15,7 @@ import (
 func (s officeRoom) signInPage(c fiber.Ctx) error { return s.showSignIn(c, 200, "", nil) }
 
 func (s officeRoom) showSignIn(c fiber.Ctx, code int, name string, f *fault.Fault) error {
+	kit.RetryAfter(c, f)
 	people, err := s.Shop.People(c.Context())
 	if err != nil {
 		return err

@@ -155,7 +155,7 @@ func TestScriptsWriteOnceUnderTheirName(t *testing.T) {
 	}{
 		{"/jobs", `{"id":"no uuid","vehicle":"demo-p2","complaint":"x","odometer_km":190000}`, 422, "id"},
 		{"/jobs", strings.Replace(begin, "demo-p2", "none", 1), 404, "vehicle"},
-		{"/jobs", strings.Replace(strings.Replace(begin, "01\"", "02\"", 1), "190000", "5", 1), 422, "odometer"},
+		{"/jobs", strings.Replace(strings.Replace(begin, "01\"", "02\"", 1), "190000", "5", 1), 422, "odometer_km"},
 		{"/jobs", `{`, 400, ""},
 		{"/jobs", `{"signed":true}`, 400, ""},
 		{"/jobs/" + id + "/findings", `{"id":"f1","text":""}`, 422, "text"},

@@ -59,7 +59,10 @@ func (s officeRoom) changeScripts(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	if v.Secret == "" {
+	if in.Scope == listing.ScopeCalendar && v.Secret != "" {
+		v.Address, v.Secret = c.BaseURL()+calendarPath+v.Secret+".ics", ""
+	}
+	if v.Secret == "" && v.Address == "" {
 		return kit.See(c, "/scripts")
 	}
 	return s.showScripts(c, 200, v)

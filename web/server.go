@@ -127,11 +127,14 @@ func (s *Server) routes() {
 			"ledger.csv":  ledgerRoom{s}.ledgerCSV,
 			"report.pdf":  ledgerRoom{s}.reportPDF,
 			"report.html": ledgerRoom{s}.reportFile,
+			"job.json":    ledgerRoom{s}.jobJSON,
 		},
+		Due: fleetRoom{s}.calendar,
 	}).Mount(a)
 	a.Use("/api", s.noCall)
 	at.get("/healthz", s.health)
 
+	at.get(calendarPath+":secret", fleetRoom{s}.subscribed)
 	at.get(noNetwork, func(c fiber.Ctx) error { return s.show(c, 200, pages.NoNetwork()) })
 	at.get("/signin", officeRoom{s}.signInPage)
 	a.Post("/signin", officeRoom{s}.signIn)
@@ -187,13 +190,21 @@ func (s *Server) logged(c fiber.Ctx) error {
 	}
 	s.Shop.Log.Info("request",
 		"method", c.Method(),
-		"path", c.Path(),
+		"path", logPath(c.Path()),
 		"status", c.Response().StatusCode(),
 		"ms", time.Since(began).Milliseconds(),
 		"from", s.proxies.Address(c),
 		"who", who,
 	)
 	return err
+}
+
+// logPath is a path as logs may hold it: an address that is a secret is left out.
+func logPath(path string) string {
+	if strings.HasPrefix(path, calendarPath) {
+		return calendarPath
+	}
+	return path
 }
 
 // markHeader tells an answer of the shop from that of whatever stands before it: only the shop
@@ -224,6 +235,10 @@ func (s *Server) who(c fiber.Ctx) error {
 		return err
 	}
 	if x == nil {
+		if strings.HasPrefix(c.Get(fiber.HeaderAuthorization), "Bearer ") {
+			return fault.New(fault.SignedOut, "Authorization", "Pages are for people.",
+				"Scripts ask under /api/v1, papers and calendar too: look at /api/v1/openapi.json.")
+		}
 		if !kit.Reads(c) || kit.Part(c) || c.Path() == "/token" {
 			return fault.New(fault.SignedOut, "", "You are signed out.", "Sign in again; what you typed stays in the page.")
 		}
@@ -268,11 +283,11 @@ func (s *Server) fail(c fiber.Ctx, err error) error {
 	case errors.As(err, &fe) && (fe.Code == fiber.StatusNotFound || fe.Code == fiber.StatusMethodNotAllowed):
 		f = fault.New(fault.NotFound, "", "There is no such page.", "Go back to the bays.")
 	case errors.As(err, &fe) && fe.Code < 500:
-		s.Shop.Log.Warn("request not understood", "method", c.Method(), "path", c.Path(), "code", fe.Code)
+		s.Shop.Log.Warn("request not understood", "method", c.Method(), "path", logPath(c.Path()), "code", fe.Code)
 		f = fault.New(fault.BadRequest, "", "The request was not understood: "+fe.Message+".",
 			"Reload the page and try again.")
 	default:
-		s.Shop.Log.Error("request failed", "method", c.Method(), "path", c.Path(), "error", err)
+		s.Shop.Log.Error("request failed", "method", c.Method(), "path", logPath(c.Path()), "error", err)
 		f = fault.New(
 			fault.Internal,
 			"",
@@ -285,6 +300,10 @@ func (s *Server) fail(c fiber.Ctx, err error) error {
 }
 
 func (s *Server) failPage(c fiber.Ctx, f *fault.Fault, code int) error {
+	kit.RetryAfter(c, f)
+	if code == fiber.StatusUnauthorized {
+		c.Set(fiber.HeaderWWWAuthenticate, api.Challenge)
+	}
 	if strings.HasPrefix(c.Path(), "/api/") {
 		return sendProblem(c, reckon.FromFault(f, code))
 	}

@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"strings"
+	"time"
 )
 
 // Fault is a refusal by a rule. Code is stable and meant for programs; Field
@@ -18,6 +19,8 @@ type Fault struct {
 	Column int // 1-based place in a text field; 0 where it has none
 
 	Readings []string // what may be meant, each as it would have to be written
+
+	Wait time.Duration // until it is worth trying again; 0 where trying again changes nothing
 }
 
 func (f *Fault) Error() string {

@@ -44,20 +44,23 @@ var (
 	Paces  = []string{"", PaceWait}
 )
 
-// Scope is what a script's token lets it do. Each includes those before it.
+// Scope is what a script's token lets it do.
 type Scope string
 
-// The scopes, the narrowest first.
+// The scopes.
 const (
-	ScopeRead  Scope = "read"  // everything that a reader may see
-	ScopeWrite Scope = "write" // vehicles, jobs begun, findings; never evidence, never a signature
+	ScopeRead     Scope = "read"     // everything that a reader may see
+	ScopeWrite    Scope = "write"    // besides: vehicles, jobs begun, findings; never evidence, never a signature
+	ScopeCalendar Scope = "calendar" // what is due, by a secret address, and nothing else
 )
 
 // Scopes lists them.
-var Scopes = []Scope{ScopeRead, ScopeWrite}
+var Scopes = []Scope{ScopeRead, ScopeWrite, ScopeCalendar}
 
 // Allows says that a token of this scope may do what wants another.
-func (s Scope) Allows(wanted Scope) bool { return s == wanted || s == ScopeWrite }
+func (s Scope) Allows(wanted Scope) bool {
+	return s == wanted || s == ScopeWrite && wanted == ScopeRead
+}
 
 // Script is a program that asks by a token of its own.
 type Script struct {

@@ -15,6 +15,7 @@ type Scripts struct {
 	Hooks   []listing.Hook
 	Last    int    // the newest event
 	Secret  string // of what was made just now, shown once
+	Address string // of a calendar that was made just now, shown once
 	For     string // what it is for
 	Typed   map[string]string
 	Of      string // the form the fault is about

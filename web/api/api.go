@@ -29,8 +29,9 @@ type API struct {
 	Ctx     context.Context // ends the streams
 	Session func(fiber.Ctx) (*shop.Session, error)
 
-	// Papers are what a job is written to, by the end of its address.
+	// Papers are what a job is written to, by the end of its address; Due is the calendar of what is owed.
 	Papers map[string]fiber.Handler
+	Due    fiber.Handler
 
 	streams *semaphore.Weighted
 }
@@ -58,7 +59,11 @@ func (a *API) Mount(app fiber.Router) {
 	})
 	for _, x := range a.calls() {
 		path := prefix + strings.NewReplacer("{", ":", "}", "").Replace(x.Path)
-		app.Add([]string{strings.ToUpper(x.Method)}, path, a.let(x.scope), tagged, x.do)
+		methods := []string{strings.ToUpper(x.Method)}
+		if x.Method == "get" && !x.Stream {
+			methods = append(methods, fiber.MethodHead)
+		}
+		app.Add(methods, path, a.let(x.scope), tagged, x.do)
 	}
 }
 
@@ -93,14 +98,24 @@ func (a *API) let(scope listing.Scope) fiber.Handler {
 	}
 }
 
-func stranger(c fiber.Ctx) error {
-	c.Set(fiber.HeaderWWWAuthenticate, `Bearer realm="lugtak"`)
+// Challenge is how somebody who is not let in is asked who they are (RFC 6750, section 3).
+const Challenge = `Bearer realm="lugtak"`
+
+func stranger(fiber.Ctx) error {
 	return fault.New(fault.SignedOut, "Authorization", "Nobody is let in by this.",
 		"Send “Authorization: Bearer …” with a token that the foreman made under Office, Scripts.")
 }
 
 // key is where a request keeps its script.
 type key struct{}
+
+// Signs is the name of the script that asks; empty where a person does.
+func Signs(c fiber.Ctx) string {
+	if x, ok := c.Locals(key{}).(listing.Script); ok {
+		return x.Signs()
+	}
+	return ""
+}
 
 // meta is what goes with a command of a script: its name tells that no person sent it.
 func (a *API) meta(c fiber.Ctx, id string) job.Meta {

@@ -18,7 +18,13 @@ type call struct {
 
 var paging = []reckon.Param{
 	{Name: "after", Says: "the value of next on the page before", Type: "string"},
-	{Name: "limit", Says: "how many at most, 1 to 200; 50 where it is left out", Type: "integer"},
+	{
+		Name:  "limit",
+		Says:  "how many at most, 1 to 200; 50 where it is left out",
+		Type:  "integer",
+		Least: 1,
+		Most:  pageMost,
+	},
 }
 
 func with(p ...reckon.Param) []reckon.Param { return append(p, paging...) }
@@ -101,7 +107,12 @@ func (a *API) calls() []call {
 			Path: "/jobs", Method: "get", Name: "jobs", Title: "The jobs", Says: "The newest first.", Out: Page[Job]{},
 			Query: with(
 				byVehicle,
-				reckon.Param{Name: "state", Says: "open, signed or broken; all where it is left out", Type: "string"},
+				reckon.Param{
+					Name: "state",
+					Says: "open, signed or broken; all where it is left out",
+					Type: "string",
+					Enum: []string{"open", "signed", "broken"},
+				},
 			),
 		}},
 		{do: a.begin, scope: listing.ScopeWrite, Call: reckon.Call{
@@ -160,6 +171,15 @@ func (a *API) calls() []call {
 			Title: "Its report as one file that checks itself",
 			Says:  "As the owner gets it.", Media: "text/html", Refuses: []int{404},
 		}},
+		{do: a.paper("job.json"), Call: reckon.Call{
+			Path: "/jobs/{job}/job.json", Method: "get", Name: "job-file", Title: "Its record as one file",
+			Says: "Every event with its seal and the shop's signature; lugtak verify proves it.", Media: "application/json",
+			Refuses: []int{404},
+		}},
+		{do: func(c fiber.Ctx) error { return a.Due(c) }, Call: reckon.Call{
+			Path: "/due.ics", Method: "get", Name: "due", Title: "What is still owed, as a calendar",
+			Says: "RFC 5545. A calendar that sends no header has a secret address: /calendar/SECRET.ics.", Media: "text/calendar",
+		}},
 		{do: a.findings, Call: reckon.Call{
 			Path: "/jobs/{job}/findings", Method: "get", Name: "findings", Title: "Its findings",
 			Says: "What was seen outside the job.", Out: Page[Finding]{}, Refuses: []int{404},
@@ -188,13 +208,13 @@ func (a *API) calls() []call {
 			Path: "/events", Method: "get", Name: "events", Title: "The journal of all jobs",
 			Says: "In the order it was written. after is the number of the last event that is known; keep next for the next " +
 				"call.",
-			Out: Page[event]{}, Query: paging, Refuses: []int{422},
+			Out: Page[event]{}, Query: paging,
 		}},
 		{do: a.stream, Call: reckon.Call{
 			Path: "/events/stream", Method: "get", Name: "event-stream", Title: "The journal as it grows",
 			Says: "Server-sent events: id is the event's number, event its kind, data the event. Last-Event-ID, or after, " +
 				"takes it up where it was left.",
-			Out: event{}, Stream: true, Query: paging[:1], Refuses: []int{422, 429},
+			Out: event{}, Stream: true, Query: paging[:1], Refuses: []int{429},
 		}},
 	}
 	for i := range list {

@@ -113,7 +113,9 @@ func (a *API) stream(c fiber.Ctx) error {
 		return err
 	}
 	if !a.streams.TryAcquire(1) {
-		return fault.New(fault.Throttled, "", "Too many streams are open.", "Close one, or ask for events by their cursor.")
+		f := fault.New(fault.Throttled, "", "Too many streams are open.", "Close one, or ask for events by their cursor.")
+		f.Wait = time.Minute
+		return f
 	}
 	alive := a.alive(c)
 	c.Set(fiber.HeaderContentType, "text/event-stream")

@@ -361,7 +361,7 @@ func dueOf(st *job.State) []FollowUp {
 
 // Begin is what begins a job.
 type Begin struct {
-	ID         string `json:"id"`
+	ID         string `json:"id" jsonschema:"format=uuid"`
 	Vehicle    string `json:"vehicle"`
 	Complaint  string `json:"complaint"`
 	OdometerKM int    `json:"odometer_km"`

@@ -1,6 +1,9 @@
 package kit
 
 import (
+	"math"
+	"strconv"
+
 	"github.com/gofiber/fiber/v3"
 
 	"lugtak/core/fault"
@@ -29,6 +32,13 @@ func Status(f *fault.Fault) int {
 		return fiber.StatusTooManyRequests
 	}
 	return fiber.StatusUnprocessableEntity
+}
+
+// RetryAfter says how long to wait, where a refusal does.
+func RetryAfter(c fiber.Ctx, f *fault.Fault) {
+	if f != nil && f.Wait > 0 {
+		c.Set(fiber.HeaderRetryAfter, strconv.Itoa(int(math.Ceil(f.Wait.Seconds()))))
+	}
 }
 
 // Reads says that a request asks and sends nothing.
