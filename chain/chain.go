@@ -63,6 +63,10 @@ type Chain struct {
 	conn *nats.Conn
 	js   jetstream.JetStream
 	self string // fingerprint of this file's key
+
+	mu      sync.Mutex
+	upto    int    // the last line of this shop that the chain has; -1 where nobody told it yet
+	trouble string // why nothing is told; empty where all goes well
 }
 
 // Join connects a file to the chain. It needs no network: the connection is made when there
@@ -89,7 +93,14 @@ func Join(s *shop.Shop, cfg Config) (*Chain, error) {
 		conn.Close()
 		return nil, err
 	}
-	return &Chain{Config: cfg, shop: s, conn: conn, js: js, self: shop.Fingerprint(s.PublicKey())}, nil
+	return &Chain{
+		Config: cfg,
+		shop:   s,
+		conn:   conn,
+		js:     js,
+		self:   shop.Fingerprint(s.PublicKey()),
+		upto:   -1,
+	}, nil
 }
 
 // Close leaves the chain.
@@ -97,6 +108,26 @@ func (c *Chain) Close() { c.conn.Close() }
 
 // Connected says that the chain is reached now.
 func (c *Chain) Connected() bool { return c.conn.IsConnected() }
+
+// Told is the last line of this shop that the chain is known to have, -1 where nothing is told, and what keeps the
+// next from it.
+func (c *Chain) Told() (upto int, trouble string) {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	return c.upto, c.trouble
+}
+
+func (c *Chain) toldUpto(n int) {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	c.upto, c.trouble = n, ""
+}
+
+func (c *Chain) stuck(why error) {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	c.trouble = why.Error()
+}
 
 // again does something until the context ends, resting in between; what fails is logged once.
 func (c *Chain) again(ctx context.Context, what string, do func(context.Context) error) {
@@ -141,7 +172,13 @@ func (c *Chain) Tell(ctx context.Context) {
 	var acts sync.WaitGroup
 	defer acts.Wait()
 	acts.Go(func() { c.again(ctx, "telling acts", c.tellActs) })
-	c.again(ctx, "telling lines", c.tellLines)
+	c.again(ctx, "telling lines", func(ctx context.Context) error {
+		err := c.tellLines(ctx)
+		if err != nil && ctx.Err() == nil {
+			c.stuck(err)
+		}
+		return err
+	})
 }
 
 // known is what the chain heard last and whole of this shop; nil where it heard nothing.
@@ -224,6 +261,7 @@ func (c *Chain) tellLines(ctx context.Context) error {
 			return errOther
 		}
 	}
+	c.toldUpto(after)
 	for ctx.Err() == nil {
 		rows, err := c.shop.EventsAfter(ctx, after, batch)
 		if err != nil {
@@ -234,6 +272,7 @@ func (c *Chain) tellLines(ctx context.Context) error {
 				return err
 			}
 			after = r.N
+			c.toldUpto(after)
 		}
 		if len(rows) < batch {
 			c.pause(ctx)

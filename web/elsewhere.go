@@ -15,6 +15,8 @@ type Chain interface {
 	// Past is what other shops did on the vehicle of a VIN, the newest first.
 	Past(ctx context.Context, vin string) ([]listing.Elsewhere, error)
 	Connected() bool
+	// Told is the last line of this shop the chain has, -1 where nothing is told, and what keeps the next from it.
+	Told() (upto int, trouble string)
 }
 
 // elsewhere asks the chain for a vehicle's past. The page of the vehicle asks for it by itself,

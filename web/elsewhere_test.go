@@ -3,26 +3,32 @@ package web
 import (
 	"context"
 	"errors"
+	"fmt"
 	"net/http"
 	"net/http/httptest"
 	"net/url"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/prometheus/client_golang/prometheus/promhttp"
 
 	"lugtak/core/listing"
 	"lugtak/core/vehicle"
 	"lugtak/demo"
+	"lugtak/pages/office"
 )
 
 // told is a chain that says what it is told to.
 type told struct {
-	past []listing.Elsewhere
-	err  error
+	past    []listing.Elsewhere
+	err     error
+	upto    int
+	trouble string
 }
 
 func (c told) Past(context.Context, string) ([]listing.Elsewhere, error) { return c.past, c.err }
+func (c told) Told() (int, string)                                       { return c.upto, c.trouble }
 func (c told) Connected() bool                                           { return c.err == nil }
 
 // What other shops did stands on a vehicle's page; a chain that is not reached is told, and not
@@ -136,13 +142,26 @@ func TestFirstUnitByChoice(t *testing.T) {
 
 // The metrics tell what to be woken for, and no name, address or record of anybody.
 func TestMetrics(t *testing.T) {
-	s, addr, _, client := serve(t, Config{Chain: told{err: errors.New("cut off")}})
+	s, addr, _, client := serve(t, Config{
+		Chain:   told{err: errors.New("cut off"), upto: 3, trouble: "an older backup"},
+		Version: "9.9",
+		Keeping: func() office.Keeping {
+			return office.Keeping{Copied: time.Unix(1_700_000_000, 0), CertUntil: time.Unix(1_800_000_000, 0), Room: 7e9}
+		},
+	})
 	get(t, client, "http://"+addr+"/jobs/"+demo.HalfDone+"/bench?step=secretword")
 	w := httptest.NewRecorder()
 	promhttp.HandlerFor(s.Registry(), promhttp.HandlerOpts{}).ServeHTTP(w, httptest.NewRequest("GET", "/metrics", nil))
 	body := w.Body.String()
+	last, err := s.Shop.LastEvent(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
 	for _, want := range []string{
-		"lugtak_writable 1", "lugtak_chain_reached 0", "lugtak_open_jobs 4", "lugtak_owed_fasteners 14",
+		"lugtak_chain_stuck 1", fmt.Sprintf("lugtak_chain_behind_events %d", last-3), `lugtak_build_info{version="9.9"} 1`,
+		"lugtak_backup_timestamp_seconds 1.7e+09", "lugtak_certificate_end_timestamp_seconds 1.8e+09",
+		"lugtak_disk_free_bytes 7e+09", "lugtak_writable 1", "lugtak_chain_reached 0", "lugtak_open_jobs 4",
+		"lugtak_owed_fasteners 14",
 		`lugtak_request_seconds_count{method="GET",route="/jobs/:job/bench",status="200"}`,
 	} {
 		if !strings.Contains(body, want) {

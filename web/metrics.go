@@ -2,7 +2,6 @@ package web
 
 import (
 	"context"
-	"lugtak/shop"
 	"strconv"
 	"time"
 
@@ -37,16 +36,13 @@ func (s *Server) Registry() *prometheus.Registry {
 		collectors.NewGoCollector(),
 		collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}),
 		requests,
-		shopGauges{s.Shop, s.Chain},
+		shopGauges{s},
 	)
 	return r
 }
 
 // shopGauges read the shop when they are asked.
-type shopGauges struct {
-	shop  *shop.Shop
-	chain Chain
-}
+type shopGauges struct{ *Server }
 
 func gauge(name, help string, labels ...string) *prometheus.Desc {
 	return prometheus.NewDesc("lugtak_"+name, help, labels, nil)
@@ -60,11 +56,20 @@ var (
 	hookLag      = gauge("hook_behind_events", "Events a hook has not been told.", "hook")
 	hookFails    = gauge("hook_failures", "Failures of a hook in a row.", "hook")
 	chainReached = gauge("chain_reached", "1 where the chain is reached.")
+	chainLag     = gauge("chain_behind_events", "Events of this shop the chain is not known to have.")
+	chainStuck   = gauge("chain_stuck", "1 where something keeps the next event from the chain: the page Office says what.")
+	built        = gauge("build_info", "1, by the release that serves.", "version")
+	copiedAt     = gauge("backup_timestamp_seconds", "When the last backup was made; left out where there is none.")
+	certEnds     = gauge("certificate_end_timestamp_seconds", "When the certificate ends; left out where there is none.")
+	diskFree     = gauge("disk_free_bytes", "Room left where the shop's file lies; left out where nobody can tell.")
 )
 
 // Describe lists what is told.
 func (g shopGauges) Describe(to chan<- *prometheus.Desc) {
-	for _, d := range []*prometheus.Desc{eventsGauge, jobsGauge, owedGauge, writeGauge, hookLag, hookFails, chainReached} {
+	for _, d := range []*prometheus.Desc{
+		eventsGauge, jobsGauge, owedGauge, writeGauge, hookLag, hookFails, chainReached, chainLag, chainStuck, built,
+		copiedAt, certEnds, diskFree,
+	} {
 		to <- d
 	}
 }
@@ -76,38 +81,61 @@ func (g shopGauges) Collect(to chan<- prometheus.Metric) {
 	put := func(d *prometheus.Desc, v float64, labels ...string) {
 		to <- prometheus.MustNewConstMetric(d, prometheus.GaugeValue, v, labels...)
 	}
-	writable := 0.0
-	if g.shop.Healthy(ctx) == nil {
-		writable = 1
-	}
-	put(writeGauge, writable)
-	if g.chain != nil {
-		reached := 0.0
-		if g.chain.Connected() {
-			reached = 1
-		}
-		put(chainReached, reached)
-	}
-	last, err := g.shop.LastEvent(ctx)
+	put(writeGauge, float(g.Shop.Healthy(ctx) == nil))
+	put(built, 1, g.Version)
+	g.kept(put)
+	last, err := g.Shop.LastEvent(ctx)
 	if err != nil {
-		g.shop.Log.Error("metrics", "error", err)
+		g.Shop.Log.Error("metrics", "error", err)
 		return
 	}
 	put(eventsGauge, float64(last))
-	jobs, owed, err := g.shop.OpenSums(ctx)
+	if g.Chain != nil {
+		upto, trouble := g.Chain.Told()
+		put(chainReached, float(g.Chain.Connected()))
+		put(chainStuck, float(trouble != ""))
+		if upto >= 0 {
+			put(chainLag, float64(last-upto))
+		}
+	}
+	jobs, owed, err := g.Shop.OpenSums(ctx)
 	if err != nil {
-		g.shop.Log.Error("metrics", "error", err)
+		g.Shop.Log.Error("metrics", "error", err)
 		return
 	}
 	put(jobsGauge, float64(jobs))
 	put(owedGauge, float64(owed))
-	hooks, err := g.shop.Hooks(ctx)
+	hooks, err := g.Shop.Hooks(ctx)
 	if err != nil {
-		g.shop.Log.Error("metrics", "error", err)
+		g.Shop.Log.Error("metrics", "error", err)
 		return
 	}
 	for _, h := range hooks {
 		put(hookLag, float64(last-h.Upto), h.ID)
 		put(hookFails, float64(h.Fails), h.ID)
 	}
+}
+
+// kept tells how the file is kept.
+func (g shopGauges) kept(put func(*prometheus.Desc, float64, ...string)) {
+	if g.Keeping == nil {
+		return
+	}
+	k := g.Keeping()
+	if !k.Copied.IsZero() {
+		put(copiedAt, float64(k.Copied.Unix()))
+	}
+	if !k.CertUntil.IsZero() {
+		put(certEnds, float64(k.CertUntil.Unix()))
+	}
+	if k.Room > 0 {
+		put(diskFree, float64(k.Room))
+	}
+}
+
+func float(yes bool) float64 {
+	if yes {
+		return 1
+	}
+	return 0
 }

@@ -78,6 +78,10 @@ func (s officeRoom) office(c fiber.Ctx) (err error) {
 	x.Keeping.Words = report.KeyWords(s.Shop.KeyPrint())
 	if s.Chain != nil {
 		x.Keeping.Chained, x.Keeping.Reached = true, s.Chain.Connected()
+		upto, stuck := s.Chain.Told()
+		if x.Keeping.Stuck = stuck; upto >= 0 {
+			x.Keeping.Behind = max(0, x.Keeping.Lines-upto)
+		}
 	}
 	lib := s.Shop.Library()
 	x.SeizedOdds, x.Joint = lib.Shop.SeizedOdds, func(joint string) string { return lib.TitleOf(vehicle.Pattern{}, joint) }

@@ -6,6 +6,7 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/listing"
 	"lugtak/pages/office"
+	"lugtak/web/hooks"
 	"lugtak/web/kit"
 )
 
@@ -47,6 +48,8 @@ func (s officeRoom) changeScripts(c fiber.Ctx) error {
 	case "hook":
 		v.For = in.URL
 		v.Secret, err = s.Shop.AddHook(c.Context(), in.URL, in.Kinds, by, now)
+	case "try-hook":
+		v.Took, err = s.tryHook(c, in.ID)
 	case "end-hook":
 		err = s.Shop.EndHook(c.Context(), in.ID, by, now)
 	default:
@@ -62,10 +65,29 @@ func (s officeRoom) changeScripts(c fiber.Ctx) error {
 	if in.Scope == listing.ScopeCalendar && v.Secret != "" {
 		v.Address, v.Secret = c.BaseURL()+calendarPath+v.Secret+".ics", ""
 	}
-	if v.Secret == "" && v.Address == "" {
+	if v.Secret == "" && v.Address == "" && v.Took == "" {
 		return kit.See(c, "/scripts")
 	}
 	return s.showScripts(c, 200, v)
+}
+
+// tryHook sends a hook a message that tells of nothing, and gives its address where it took it.
+func (s officeRoom) tryHook(c fiber.Ctx, id string) (string, error) {
+	all, err := s.Shop.Hooks(c.Context())
+	if err != nil {
+		return "", err
+	}
+	for _, h := range all {
+		if h.ID != id {
+			continue
+		}
+		if err := hooks.Try(c.Context(), h, s.Shop.Now()); err != nil {
+			return "", fault.New(fault.NotReady, "", h.URL+" did not take it: "+err.Error()+".",
+				"See that it is reached from this machine and answers with 2xx.")
+		}
+		return h.URL, nil
+	}
+	return "", fault.New(fault.NotFound, "which", "There is no such hook.", "Reload the page.")
 }
 
 // acts lists the shop's own journal, newest first.

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"time"
 
+	"lugtak/core/unit"
 	"lugtak/pages/kit"
 )
 
@@ -14,6 +15,8 @@ type Keeping struct {
 	Version   string
 	Chained   bool // it is a shop of a chain
 	Reached   bool
+	Behind    int       // lines the chain is not known to have
+	Stuck     string    // what keeps the next from it; empty where nothing does
 	Backups   bool      // copies are made by this program
 	Copied    time.Time // the last of them; zero where there is none
 	Room      uint64    // bytes left where the file lies; 0 where nobody can tell
@@ -51,8 +54,16 @@ func (k Keeping) lines(now time.Time) []kept {
 		out = append(out, kept{"Certificate", "good until " + kit.Day(k.CertUntil), k.CertUntil.Sub(now) < CertAhead})
 	}
 	if k.Chained {
-		says := map[bool]string{true: "reached", false: "not reached: what is recorded is told later"}[k.Reached]
-		out = append(out, kept{"Chain of shops", says, !k.Reached})
+		says := "reached"
+		switch {
+		case !k.Reached:
+			says = "not reached: what is recorded is told later"
+		case k.Stuck != "":
+			says = fmt.Sprintf("reached, and not told: %d lines wait. %s", k.Behind, unit.Capital(k.Stuck))
+		case k.Behind > 0:
+			says = fmt.Sprintf("reached; %d lines are on their way", k.Behind)
+		}
+		out = append(out, kept{"Chain of shops", says, !k.Reached || k.Stuck != ""})
 	}
 	return append(out, kept{"Version", k.Version, false})
 }

@@ -17,6 +17,7 @@ import (
 	"syscall"
 	"time"
 
+	"github.com/google/uuid"
 	standard "github.com/standard-webhooks/standard-webhooks/libraries/go"
 
 	"lugtak/core/listing"
@@ -198,7 +199,7 @@ type message struct {
 	Data      json.RawMessage `json:"data"`
 }
 
-// send sends one event; an answer of 2xx takes it.
+// send sends one event.
 func (s *Sender) send(ctx context.Context, h listing.Hook, e shop.Numbered) error {
 	data, err := api.EventText(e)
 	if err != nil {
@@ -208,12 +209,27 @@ func (s *Sender) send(ctx context.Context, h listing.Hook, e shop.Numbered) erro
 	if err != nil {
 		return err
 	}
+	return post(ctx, h, e.Job+"."+e.ID, body, s.Shop.Now()) // ids are told apart within a job
+}
+
+// Tried is the type of a message that tells of nothing.
+const Tried = "lugtak.tried"
+
+// Try sends a hook a message that tells of nothing, signed as any other, and says why it was not taken.
+func Try(ctx context.Context, h listing.Hook, now time.Time) error {
+	body, err := json.Marshal(message{Type: Tried, Timestamp: now.Format(time.RFC3339Nano), Data: json.RawMessage(`{}`)})
+	if err != nil {
+		return err
+	}
+	return post(ctx, h, "tried."+uuid.NewString(), body, now)
+}
+
+// post sends one message; an answer of 2xx takes it.
+func post(ctx context.Context, h listing.Hook, id string, body []byte, now time.Time) error {
 	signer, err := standard.NewWebhook(h.Secret)
 	if err != nil {
 		return err
 	}
-	now := s.Shop.Now()
-	id := e.Job + "." + e.ID // ids are told apart within a job
 	signature, err := signer.Sign(id, now, body)
 	if err != nil {
 		return err

@@ -10,12 +10,14 @@ import (
 	"net/http/httptest"
 	"path/filepath"
 	"slices"
+	"strings"
 	"testing"
 	"time"
 
 	standard "github.com/standard-webhooks/standard-webhooks/libraries/go"
 
 	"lugtak/core/job"
+	"lugtak/core/listing"
 	"lugtak/core/record"
 	"lugtak/core/vehicle"
 	"lugtak/library"
@@ -246,5 +248,38 @@ func TestKindsAndRedirects(t *testing.T) {
 		if _, err := s.AddHook(t.Context(), bad.url, bad.kinds, "Cass", noon); err == nil {
 			t.Errorf("taken: %+v", bad)
 		}
+	}
+}
+
+// Tried, a hook is sent a signed message that tells of nothing; what it answers is said, and nothing of it is kept.
+func TestTry(t *testing.T) {
+	now := noon
+	s := opened(t, &now)
+	h := &heard{}
+	at := httptest.NewServer(h)
+	defer at.Close()
+	secret, err := s.AddHook(t.Context(), at.URL, nil, "test", now)
+	if err != nil {
+		t.Fatal(err)
+	}
+	h.secret = secret
+	hooks := func() listing.Hook {
+		t.Helper()
+		all, err := s.Hooks(t.Context())
+		if err != nil || len(all) != 1 {
+			t.Fatalf("%v %v", all, err)
+		}
+		return all[0]
+	}
+	before := hooks()
+	if err := Try(t.Context(), before, now); err != nil || h.bad != nil || !slices.Equal(h.took, []string{Tried + " "}) {
+		t.Errorf("%v %v %v", err, h.bad, h.took)
+	}
+	h.refuse = 1
+	if err := Try(t.Context(), before, now); err == nil || !strings.Contains(err.Error(), "503") {
+		t.Errorf("it refused: %v", err)
+	}
+	if after := hooks(); after.Upto != before.Upto || after.Fails != 0 {
+		t.Errorf("%+v, before %+v", after, before)
 	}
 }
