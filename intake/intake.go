@@ -100,8 +100,9 @@ type Preview struct {
 	Kind    Kind
 	Columns []string
 	Rows    []Row
-	Faults  []Fault
-	Digest  string // SHA-256 of the file
+	Faults  []Fault // the first of them
+	Faulty  int     // how many there are
+	Digest  string  // SHA-256 of the file
 
 	Vehicles []vehicle.Vehicle
 	People   []shop.NewPerson
@@ -155,54 +156,74 @@ func (s Shop) Read(ctx context.Context, k Kind, text []byte) (*Preview, error) {
 		p.fault(0, fault.New(fault.BadChoice, "kind", "There is no list of that kind.", "Choose one of the list."))
 		return p, nil
 	}
-	p.table(text)
-	if !p.OK() {
+	if !p.table(text) {
 		return p, nil
 	}
+	var err error
 	switch k {
 	case Vehicles:
-		return p, s.vehicles(ctx, p)
+		err = s.vehicles(ctx, p)
 	case People:
-		return p, s.people(ctx, p)
+		err = s.people(ctx, p)
 	case Tools:
-		return p, s.tools(ctx, p)
+		err = s.tools(ctx, p)
 	case Sockets, Adapters, Prices:
 		s.stock(p)
-		return p, nil
+	default:
+		err = s.figures(ctx, p)
 	}
-	return p, s.figures(ctx, p)
+	p.sort()
+	return p, err
 }
+
+// mostFaults is how many are told: whoever has mended these sends the list again.
+const mostFaults = 100
+
+// mostColumns is more than any list has.
+const mostColumns = 100
 
 func (p *Preview) fault(line int, err error) {
 	f := fault.As(err)
 	if f == nil {
 		f = fault.New(fault.BadFile, "", "It cannot be read: "+err.Error()+".", "Look at that line.")
 	}
-	p.Faults = append(p.Faults, Fault{line, f})
+	if p.Faulty++; p.Faulty <= mostFaults {
+		p.Faults = append(p.Faults, Fault{line, f})
+	}
 }
 
 // table reads CSV (RFC 4180) with a header, parted by commas, semicolons or tabs. Its cells
-// are put in the order of the kind's columns.
-func (p *Preview) table(text []byte) {
+// are put in the order of the kind's columns. It is false where no row can be told apart; a row that does not fit the
+// header is a fault of its own.
+func (p *Preview) table(text []byte) bool {
 	text = bytes.TrimPrefix(text, []byte("\ufeff"))
 	switch {
 	case len(text) > MaxList:
 		p.fault(0, fault.New(fault.TooLong, "file", "The list is larger than 1 MB.", "Part it."))
-		return
+		return false
 	case !utf8.Valid(text) || bytes.ContainsRune(text, 0):
 		p.fault(0, fault.New(fault.BadFile, "file", "The list is no text in UTF-8.", "Save it as CSV in UTF-8."))
-		return
+		return false
 	}
 	r := csv.NewReader(bytes.NewReader(text))
 	r.Comma = parted(text)
 	r.TrimLeadingSpace = true
+	r.FieldsPerRecord = -1 // a row is held against the header below
 	header, err := r.Read()
 	if err != nil {
 		p.fault(1, fault.New(fault.BadFile, "file", "The list has no header.", "Name the columns on its first line."))
-		return
+		return false
+	}
+	if len(header) > mostColumns {
+		p.fault(1, fault.New(fault.TooLong, "file", fmt.Sprintf("The header names %d columns.", len(header)),
+			"Known are "+strings.Join(columns[p.Kind].names, ", ")+"."))
+		return false
 	}
 	place := p.places(header)
-	for p.OK() {
+	if !p.OK() {
+		return false
+	}
+	for {
 		cells, err := r.Read()
 		if errors.Is(err, io.EOF) {
 			break
@@ -210,14 +231,22 @@ func (p *Preview) table(text []byte) {
 		var bad *csv.ParseError
 		if errors.As(err, &bad) {
 			p.fault(bad.Line, fault.New(fault.BadFile, "", "This line cannot be read: "+bad.Err.Error()+".",
-				"Give it as many cells as the header, and close what is quoted."))
-			return
+				"Close what is quoted."))
+			return false // where the next begins nobody knows
 		}
 		if err != nil {
 			p.fault(0, err)
-			return
+			return false
 		}
 		line, _ := r.FieldPos(0)
+		for len(cells) > len(header) && strings.TrimSpace(cells[len(cells)-1]) == "" {
+			cells = cells[:len(cells)-1] // as a spreadsheet leaves them
+		}
+		if len(cells) != len(header) {
+			p.fault(line, fault.New(fault.BadFile, "", fmt.Sprintf("This line has %d cells, the header %d.", len(cells),
+				len(header)), "Give it as many; a cell that holds what parts them stands in quotes."))
+			continue
+		}
 		row := Row{Line: line, Cells: make([]string, len(p.Columns))}
 		for i, at := range place {
 			if at >= 0 {
@@ -226,11 +255,13 @@ func (p *Preview) table(text []byte) {
 		}
 		if p.Rows = append(p.Rows, row); len(p.Rows) > maxRows {
 			p.fault(line, fault.New(fault.TooLong, "file", fmt.Sprintf("The list has more than %d rows.", maxRows), "Part it."))
+			return false
 		}
 	}
 	if p.OK() && len(p.Rows) == 0 {
 		p.fault(1, fault.New(fault.BadFile, "file", "The list has a header and no rows.", "Write a row for each."))
 	}
+	return len(p.Rows) > 0
 }
 
 // places finds each column of the kind in a header; -1 where it is not there.
@@ -298,7 +329,6 @@ func (s Shop) vehicles(ctx context.Context, p *Preview) error {
 			p.fault(p.Rows[i].Line, c.Fault)
 		}
 	}
-	p.sort()
 	return err
 }
 

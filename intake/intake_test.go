@@ -43,6 +43,23 @@ func newShop(tb testing.TB) Shop {
 	return Shop{Shop: house, By: "Cass"}
 }
 
+// However much is wrong, a hundred of it are told, with how much there is.
+func TestFaultsAreTold(t *testing.T) {
+	x := newShop(t)
+	for name, c := range map[string]struct {
+		text   string
+		faulty int
+	}{
+		"rows":    {"fleet,pattern\n" + strings.Repeat("x\n", 400), 400},
+		"columns": {strings.Repeat("a,", 200_000) + "b\n", 1},
+	} {
+		p, err := x.Read(t.Context(), Vehicles, []byte(c.text))
+		if err != nil || p.Faulty != c.faulty || len(p.Faults) != min(c.faulty, mostFaults) {
+			t.Errorf("%s: %d of %d faults, %v", name, len(p.Faults), p.Faulty, err)
+		}
+	}
+}
+
 // What is wrong with a list is told with its line and its field, all of it at once.
 func TestFaultsByLine(t *testing.T) {
 	x := newShop(t)
@@ -62,7 +79,9 @@ func TestFaultsByLine(t *testing.T) {
 		"a column unknown":   {Vehicles, "fleet,pattern,colour\nR-1,ostrel-c22,red\n", "1 colour"},
 		"a column twice":     {Vehicles, "fleet,pattern,fleet\nR-1,ostrel-c22,R-2\n", "1 fleet"},
 		"a short line":       {Vehicles, "fleet,pattern\nR-1,ostrel-c22\nR-2\n", "3 "},
-		"an open quote":      {Vehicles, "fleet,pattern\n\"R-1,ostrel-c22\n", "2 "},
+		"a long line and others": {Vehicles, "fleet,pattern\nR-1,ostrel-c22,too,much\nR-2,none\nR-3\nR-4,ostrel-c22,,\n",
+			"2 , 3 pattern, 4 "},
+		"an open quote": {Vehicles, "fleet,pattern\n\"R-1,ostrel-c22\n", "2 "},
 		"each of its own": {Vehicles,
 			"fleet,pattern,vin\nq-1,ostrel-c22,\nR-2,none,\nR-3,ostrel-c22,123\n,ostrel-c22,\nR-5,ostrel-c22,\nr-5,ostrel-c22," +
 				"\n",

@@ -76,7 +76,6 @@ func (s Shop) stock(p *Preview) {
 			p.fault(p.Rows[min(i, len(p.Rows)-1)].Line, w)
 		}
 	}
-	p.sort()
 }
 
 func figure(field, text string) (float64, error) {

@@ -119,7 +119,7 @@ func importKinds(pattern string) []office.ImportKind {
 
 // readOf is a list as the page shows it.
 func readOf(p *intake.Preview) *office.ImportRead {
-	out := &office.ImportRead{Columns: p.Columns, ByTwo: p.ByTwo}
+	out := &office.ImportRead{Columns: p.Columns, ByTwo: p.ByTwo, Faulty: p.Faulty}
 	if p.Job != nil {
 		is := office.ImportJob(*p.Job)
 		out.Job = &is

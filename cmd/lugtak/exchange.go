@@ -97,6 +97,9 @@ func (c *importCmd) Run() error {
 	for _, f := range p.Faults {
 		fmt.Fprintf(os.Stderr, "%s:%d: %s %s\n", c.File, f.Line, f.Detail, f.Remedy)
 	}
+	if more := p.Faulty - len(p.Faults); more > 0 {
+		fmt.Fprintf(os.Stderr, "and %d more\n", more)
+	}
 	switch {
 	case !p.OK():
 		return errors.New("nothing was taken")

@@ -29,8 +29,9 @@ type ImportKind struct {
 type ImportRead struct {
 	Columns []string
 	Rows    []ImportRow
-	Faults  []ImportFault
-	ByTwo   bool // a figure of it is read by two people
+	Faults  []ImportFault // the first of them
+	Faulty  int           // how many there are
+	ByTwo   bool          // a figure of it is read by two people
 	Job     *ImportJob
 	Sheet   *ImportSheet
 }
