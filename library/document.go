@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"strings"
 
 	"github.com/goccy/go-yaml"
@@ -21,15 +22,28 @@ type document struct {
 
 const maxFile = 1 << 20
 
+// maxKeys is more than twice as many as any file that ships: the time a reader takes grows with their square.
+const maxKeys = 4000
+
 // maxDepth is deeper than any file of the library nests brackets.
 const maxDepth = 40
 
 // tame refuses what makes much of little before anything is made of it: an alias stands for
 // as much again each time, and no file of the library needs one.
 func tame(name string, text token.Tokens) *Fault {
-	depth := 0
+	depth, keys := 0, 0
 	for _, t := range text {
 		switch t.Type {
+		case token.MappingValueType:
+			if keys++; keys > maxKeys {
+				return &Fault{
+					File:   name,
+					Line:   t.Position.Line,
+					Field:  name,
+					Detail: fmt.Sprintf("It has more than %d keys, as no file of the library has.", maxKeys),
+					Remedy: "Part it.",
+				}
+			}
 		case token.AnchorType, token.AliasType, token.MergeKeyType:
 			return &Fault{
 				File:   name,

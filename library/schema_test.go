@@ -1,7 +1,11 @@
 package library
 
 import (
+	"fmt"
+	"strings"
 	"testing"
+
+	"lugtak/demo/files"
 )
 
 // Every rule is about a type and a field there is: one that was renamed would bind
@@ -80,4 +84,27 @@ follow_up_km: 100
 
 func schoolText(key string) string {
 	return "- {key: " + key + ", question: where, default: a, because: so, ways: [{key: a, title: A}]}\n"
+}
+
+// What would make much work of little is refused before it is read.
+func TestHostileFilesAreRefused(t *testing.T) {
+	lib, err := Load("", files.FS)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var keys strings.Builder
+	for i := range 80_000 {
+		fmt.Fprintf(&keys, "k%d: 1\n", i)
+	}
+	for name, c := range map[string]struct{ text, says string }{
+		"keys":    {keys.String(), "more than 4000 keys"},
+		"aliases": {"a: &a [1]\nb: [*a, *a]", "aliases"},
+		"depth":   {strings.Repeat("[", 60) + strings.Repeat("]", 60), "nests deeper"},
+		"size":    {strings.Repeat("# x\n", maxFile/4+1), "larger"},
+	} {
+		_, _, faults := lib.Take("operation", c.text)
+		if len(faults) != 1 || !strings.Contains(faults[0].Detail, c.says) || faults[0].Remedy == "" {
+			t.Errorf("%s: %v", name, faults)
+		}
+	}
 }
