@@ -91,10 +91,10 @@ notices:
 
 # The studies in docs, taken anew.
 study:
-	go test ./device/sim -run TestStudy -count 1 -args -write $(CURDIR)/docs/STUDY-PULLS.md
-	go test ./core/pull -run TestSecondWorld -count 1 -args -write $(CURDIR)/docs/STUDY-PULLS-2.md
-	go test ./core/release -run TestStudy -count 1 -args -write $(CURDIR)/docs/STUDY-RELEASE.md
-	go test ./core/diagnose -run TestStudy -count 1 -args -write $(CURDIR)/docs/STUDY-DIAGNOSIS.md
+	go test ./device/sim -run TestStudy -count 1 -timeout 60m -args -write $(CURDIR)/docs/STUDY-PULLS.md
+	go test ./core/pull -run TestSecondWorld -count 1 -timeout 60m -args -write $(CURDIR)/docs/STUDY-PULLS-2.md
+	go test ./core/release -run TestStudy -count 1 -timeout 60m -args -write $(CURDIR)/docs/STUDY-RELEASE.md
+	go test ./core/diagnose -run TestStudy -count 1 -timeout 60m -args -write $(CURDIR)/docs/STUDY-DIAGNOSIS.md
 
 # The pictures in docs, of a demo shop of their own.
 pictures: build $(CHROMIUM) e2e/node_modules/.package-lock.json

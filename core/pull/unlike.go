@@ -26,6 +26,7 @@ const (
 	steepShare   = 1.5  // of its siblings' slope: friction, not clamp
 	shankShare   = 1.6  // of the stiffest this thread is in a common joint: no shorter grip gives more (common practice)
 	steeperShare = 1.3  // of its siblings' slope, where the flank is bent as well
+	lessTurn     = 0.85 // of their turn: it took more torque a degree all the way
 	shortTurn    = 0.6  // of its siblings' turn: the clamp is no more than that of theirs
 	snugDeg      = 2.0  // degrees the meeting of the parts is uncertain by
 	leastSpread  = 0.06 // siblings differ by as much without meaning anything
@@ -84,7 +85,7 @@ func unlike(v *view) []finding {
 				steeper),
 			from: from, to: last, sure: 0.85, refuses: true,
 		}}
-	case v.slope > steeperShare*slope && v.isBent():
+	case math.Min(v.slope, v.chord()) > steeperShare*slope+coarse && turned+v.grain < lessTurn*turn && v.isBent():
 		return []finding{{
 			sig: UnlikeSiblings,
 			message: fmt.Sprintf("It gets steeper on its way up, and its slope is %.0f %% of its siblings': %s",
