@@ -3,7 +3,7 @@
 CHROMIUM := /usr/bin/chromium-headless-shell
 DEMO_ADDR ?= 127.0.0.1:8460
 
-.PHONY: demo test race script-test go-test browser-test lint bench fuzz mutate notices study pictures build static solids acts
+.PHONY: release demo test race script-test go-test browser-test lint bench fuzz mutate notices study pictures build static solids acts
 
 demo: build
 	./bin/lugtak demo --addr $(DEMO_ADDR)
@@ -84,6 +84,10 @@ mutate:
 	  GOFLAGS=-vet=off go run github.com/go-gremlins/gremlins/cmd/gremlins@v0.6.0 unleash ./$$p \
 	    --workers 2 --timeout-coefficient 6 || exit 1; \
 	done
+
+# A release for all platforms, with checksums, packages and a bill of materials: the same commit, the same bytes.
+release:
+	packaging/release.sh
 
 # The licences of what is linked and shipped.
 notices:
