@@ -76,7 +76,8 @@ func beforeLists(ctx context.Context, path string) bool {
 	return version < newest() && db.QueryRowContext(ctx, `SELECT count(*) FROM event`).Scan(&events) == nil
 }
 
-// proveCopy proves a copy that is brought up to date, where the file itself cannot be read as it is; it stays as it was.
+// proveCopy proves a copy that is brought up to date, where the file itself cannot be read as it is. The file stays as
+// it was.
 func proveCopy(ctx context.Context, path string, outside []wrote) (*Report, error) {
 	dir, err := os.MkdirTemp("", "lugtak-check-")
 	if err != nil {

@@ -423,7 +423,9 @@ func TestCheckOfTheFirstRelease(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := db.ExecContext(ctx, `DROP TRIGGER event_no_update; UPDATE event SET body = replace(body, 'Technician', 'Technicien')`); err != nil {
+	_, err = db.ExecContext(ctx, `DROP TRIGGER event_no_update;
+		UPDATE event SET body = replace(body, 'Technician', 'Technicien')`)
+	if err != nil {
 		t.Fatal(err)
 	}
 	if err := db.Close(); err != nil {

@@ -141,8 +141,9 @@ func ReadJobFile(data []byte) (*JobFile, *job.State, error) {
 		return nil, nil, fault.New(fault.TooLong, "file", "The file is larger than any job.", "Check that it is a job file.")
 	}
 	if key := doubled(data); key != "" {
-		return nil, nil, fault.New(fault.BadFile, "file", fmt.Sprintf("It says %q twice in one place: two readers would read "+
-			"two records.", key), "Export the job again: do not trust this file.")
+		return nil, nil, fault.New(fault.BadFile, "file",
+			fmt.Sprintf("It says %q twice in one place: two readers would read two records.", key),
+			"Export the job again: do not trust this file.")
 	}
 	var f JobFile
 	if err := json.Unmarshal(data, &f); err != nil || f.Format != fileFormat {

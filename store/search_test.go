@@ -34,7 +34,8 @@ func TestSearch(t *testing.T) {
 	}
 	for text, want := range map[string]string{
 		"screws": "1", "SCREWS missing": "1", "schlau": "1", "screws nowhere": "", "": "", "  ": "",
-		`"`: "", `screws" OR "x`: "", "screws*": "1", "screws\x00": "1", "body:screws": "", "-screws": "1", "NEAR(screws)": "",
+		`"`: "", `screws" OR "x`: "", "screws*": "1", "screws\x00": "1",
+		"body:screws": "", "-screws": "1", "NEAR(screws)": "",
 	} {
 		if got := found(text); got != want {
 			t.Errorf("%q finds %q, want %q", text, got, want)

@@ -13,8 +13,8 @@ import (
 	"lugtak/demo"
 )
 
-// A calendar subscribes by an address that is its secret: it reads what is due and nothing else, its address stands in no
-// log, and kept out it is no more. No other token opens it.
+// A calendar subscribes by an address that is its secret: it reads what is due and nothing else, its address stands in
+// no log, and kept out it is no more. No other token opens it.
 func TestACalendarSubscribes(t *testing.T) {
 	var log bytes.Buffer
 	before := slog.Default()
@@ -78,8 +78,8 @@ func TestACalendarSubscribes(t *testing.T) {
 	}
 }
 
-// A script that asks a page is told where its calls are, and is not led to where people sign in; who is asked to wait is
-// told for how long.
+// A script that asks a page is told where its calls are, and is not led to where people sign in; who is asked to wait
+// is told for how long.
 func TestWhoIsNotLetIn(t *testing.T) {
 	s, addr, _, _ := serve(t, Config{})
 	x := newScript(t, s, addr, "reads", listing.ScopeRead)

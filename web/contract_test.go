@@ -130,7 +130,7 @@ const begunJob = "0f0e3c5a-5d2b-4a51-9d5f-3f6b0c1a7e11"
 var bodies = map[string]string{
 	"add-vehicle":   `{"id":"K-1","fleet":"K-1","plate":"K 1","vin":"","sheet":"kestrel"}`,
 	"begin-sheet":   `{"id":"kestrel","name":"Kestrel van","outline":{"kind":"van"},"driven":"front","built":{}}`,
-	"read-figure":   `{"id":"k-1","joint":"hub.front.knuckle","recipe":"60 Nm + 90°","source":"workshop manual","page":"12"}`,
+	"read-figure":   `{"id":"k-1","joint":"hub.front.knuckle","recipe":"60 Nm + 90°","source":"manual","page":"12"}`,
 	"set-shop":      `{"id":"s-1","name":"Tarn Quay","first_unit":"Nm","currency":"EUR","rate_per_hour":80,"salt":false}`,
 	"hang-tools":    `{"id":"t-1","tools":[{"kind":"click","max_nm":200,"step_nm":1,"drive":"1/2","length_mm":420}]}`,
 	"keep-sockets":  `{"id":"c-1","sockets":["13 mm","3/4 in"]}`,

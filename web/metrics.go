@@ -57,7 +57,7 @@ var (
 	hookFails    = gauge("hook_failures", "Failures of a hook in a row.", "hook")
 	chainReached = gauge("chain_reached", "1 where the chain is reached.")
 	chainLag     = gauge("chain_behind_events", "Events of this shop the chain is not known to have.")
-	chainStuck   = gauge("chain_stuck", "1 where something keeps the next event from the chain: the page Office says what.")
+	chainStuck   = gauge("chain_stuck", "1 where something keeps the next event from the chain; Office says what.")
 	built        = gauge("build_info", "1, by the release that serves.", "version")
 	copiedAt     = gauge("backup_timestamp_seconds", "When the last backup was made; left out where there is none.")
 	certEnds     = gauge("certificate_end_timestamp_seconds", "When the certificate ends; left out where there is none.")

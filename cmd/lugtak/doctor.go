@@ -149,7 +149,8 @@ func (c *doctorCmd) served(ctx context.Context) ailment {
 	}
 	defer answer.Body.Close()
 	if answer.StatusCode != http.StatusOK {
-		return ailment{"server", where + " answers " + answer.Status, "The file cannot be written to: look at the disk.", true}
+		return ailment{"server", where + " answers " + answer.Status, "The file cannot be written to: look at the disk.",
+			true}
 	}
 	return ailment{What: "server", Found: "it answers at " + where}
 }

@@ -40,7 +40,8 @@ func (c *pemPair) changed() (at [2]time.Time, err error) {
 	return at, nil
 }
 
-// now is the certificate as its files stand. Where they cannot be read, as between two writes, the one before serves on.
+// now is the certificate as its files stand. Where they cannot be read, as between two writes, the one before serves
+// on.
 func (c *pemPair) now(*tls.ClientHelloInfo) (*tls.Certificate, error) {
 	c.mu.Lock()
 	defer c.mu.Unlock()

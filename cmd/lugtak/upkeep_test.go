@@ -141,14 +141,16 @@ func TestUpkeepForScripts(t *testing.T) {
 		Heads  string
 		Faults []string
 	}
-	if code := told(t, &checked, "check", "--json", db); code != 0 || !checked.OK || checked.Acts == 0 || checked.Heads == "" {
+	code := told(t, &checked, "check", "--json", db)
+	if code != 0 || !checked.OK || checked.Acts == 0 || checked.Heads == "" {
 		t.Errorf("%d %+v", code, checked)
 	}
 	var restored struct {
 		OK    bool
 		Aside string
 	}
-	if code := told(t, &restored, "restore", "--json", "--db", db, copied); code != 0 || !restored.OK || restored.Aside == "" {
+	code = told(t, &restored, "restore", "--json", "--db", db, copied)
+	if code != 0 || !restored.OK || restored.Aside == "" {
 		t.Errorf("%d %+v", code, restored)
 	}
 	text, err := os.ReadFile(db)

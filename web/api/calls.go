@@ -178,7 +178,8 @@ func (a *API) calls() []call {
 		}},
 		{do: func(c fiber.Ctx) error { return a.Due(c) }, Call: reckon.Call{
 			Path: "/due.ics", Method: "get", Name: "due", Title: "What is still owed, as a calendar",
-			Says: "RFC 5545. A calendar that sends no header has a secret address: /calendar/SECRET.ics.", Media: "text/calendar",
+			Says:  "RFC 5545. A calendar that sends no header has a secret address: /calendar/SECRET.ics.",
+			Media: "text/calendar",
 		}},
 		{do: a.findings, Call: reckon.Call{
 			Path: "/jobs/{job}/findings", Method: "get", Name: "findings", Title: "Its findings",

@@ -7,7 +7,8 @@ import (
 	"time"
 )
 
-// A request that begins and never ends is let go; a line on which nothing has begun yet, and one that was answered, wait.
+// A request that begins and never ends is let go; a line on which nothing has begun yet, and one that was answered,
+// wait.
 func TestARequestHasToEnd(t *testing.T) {
 	const longest = 50 * time.Millisecond
 	ln, err := net.Listen("tcp", "127.0.0.1:0")
