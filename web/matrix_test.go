@@ -25,6 +25,7 @@ var matrix = []struct {
 	because string
 }{
 	{`GET /(static/|pictures/|sw\.js|manifest|signin|nonetwork|healthz)`, "srtfRWe", "before anybody is in"},
+	{`GET /calendar/`, "srtfRWe", "its address is its secret: another is that of no calendar"},
 	{`POST /signin`, "srtfRWe", "it lets in"},
 	{`GET /api/v1/(openapi|schemas)`, "srtfRWe", "it tells how to ask"},
 	{`POST /api/v1/calc/`, "srtfRWe", "calculations hold no record"},

@@ -6,7 +6,6 @@ import (
 	"lugtak/core/fault"
 	"lugtak/core/listing"
 	"lugtak/pages/office"
-	"lugtak/web/hooks"
 	"lugtak/web/kit"
 )
 
@@ -23,6 +22,7 @@ func (s officeRoom) showScripts(c fiber.Ctx, code int, v office.Scripts) error {
 	if v.Last, err = s.Shop.LastEvent(c.Context()); err != nil {
 		return err
 	}
+	v.Tries = s.TryHook != nil
 	return s.show(c, code, v.Page())
 }
 
@@ -73,6 +73,9 @@ func (s officeRoom) changeScripts(c fiber.Ctx) error {
 
 // tryHook sends a hook a message that tells of nothing, and gives its address where it took it.
 func (s officeRoom) tryHook(c fiber.Ctx, id string) (string, error) {
+	if s.TryHook == nil {
+		return "", fault.New(fault.NotReady, "", "No hook is told here.", "Try it in the shop itself.")
+	}
 	all, err := s.Shop.Hooks(c.Context())
 	if err != nil {
 		return "", err
@@ -81,7 +84,7 @@ func (s officeRoom) tryHook(c fiber.Ctx, id string) (string, error) {
 		if h.ID != id {
 			continue
 		}
-		if err := hooks.Try(c.Context(), h, s.Shop.Now()); err != nil {
+		if err := s.TryHook(c.Context(), h, s.Shop.Now()); err != nil {
 			return "", fault.New(fault.NotReady, "", h.URL+" did not take it: "+err.Error()+".",
 				"See that it is reached from this machine and answers with 2xx.")
 		}

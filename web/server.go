@@ -17,6 +17,7 @@ import (
 
 	"lugtak/core/fault"
 	"lugtak/core/job"
+	"lugtak/core/listing"
 	"lugtak/device"
 	pages "lugtak/pages/kit"
 	"lugtak/pages/office"
@@ -36,10 +37,14 @@ type Config struct {
 	Chain    Chain                 // of shops; nil in a shop of its own
 	ReadOnly bool                  // a node of the chain: it makes no records
 	Keeping  func() office.Keeping // how the shop's file is kept; nil where nobody can tell
+	TryHook  TryHook               // sends a hook a message that tells of nothing; nil where none are told
 	Access   bool                  // log who asked for what, without what was typed
 	TLS      bool                  // it is served by this program itself
 	Proxies  []string              // whose word on scheme and address is believed
 }
+
+// TryHook says why a hook did not take a message that tells of nothing.
+type TryHook func(ctx context.Context, h listing.Hook, now time.Time) error
 
 // Server is the web application.
 type Server struct {
@@ -120,9 +125,15 @@ func (s *Server) routes() {
 	at.get("/api/v1/tools/claim", toolRoom{s}.toolClaim)
 	a.Post("/api/v1/jobs/:job/pulls", toolRoom{s}.toolPull)
 	(&api.API{
-		Shop:    s.Shop,
-		Ctx:     s.ctx,
-		Session: s.session,
+		Shop: s.Shop,
+		Ctx:  s.ctx,
+		Session: func(c fiber.Ctx) (*shop.Session, error) {
+			x, err := s.session(c)
+			if x != nil {
+				kit.Keep(c, x)
+			}
+			return x, err
+		},
 		Papers: map[string]fiber.Handler{
 			"ledger.csv":  ledgerRoom{s}.ledgerCSV,
 			"report.pdf":  ledgerRoom{s}.reportPDF,

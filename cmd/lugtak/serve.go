@@ -363,6 +363,7 @@ func open(ctx context.Context, p place, house *shop.Shop) error {
 		Proxies: p.proxies,
 		Access:  p.access,
 		Keeping: p.keeping,
+		TryHook: hooks.Try,
 		TLS:     p.cert != "",
 		Stand:   sim.Stand{}, // the one place of a real shop where something is played
 

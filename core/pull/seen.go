@@ -257,7 +257,9 @@ func cutOnRise(s []Sample, top int, noise float64) (end, bool) {
 		}
 		tail := s[from:]
 		err := paceError(noise, len(tail), s[last].T-s[from].T)
-		if pace(tail)+2*err < endsRising*s[top].Torque || s[last].Angle < s[from].Angle-backDeg {
+		rises, least := pace(tail), endsRising*s[top].Torque
+		still := rises+2*err < least || over == endsOver && rises < least/2 // or shows no rise where it might
+		if still || s[last].Angle < s[from].Angle-backDeg {
 			return end{}, false
 		}
 	}

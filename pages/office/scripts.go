@@ -17,6 +17,7 @@ type Scripts struct {
 	Secret  string // of what was made just now, shown once
 	Address string // of a calendar that was made just now, shown once
 	For     string // what it is for
+	Tries   bool   // a hook may be tried
 	Took    string // the address of a hook that was tried just now, and took it
 	Typed   map[string]string
 	Of      string // the form the fault is about
