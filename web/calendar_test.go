@@ -2,12 +2,15 @@ package web
 
 import (
 	"bytes"
+	"context"
+	"errors"
 	"io"
 	"log/slog"
 	"net/http"
 	"net/url"
 	"strings"
 	"testing"
+	"time"
 
 	"lugtak/core/listing"
 	"lugtak/demo"
@@ -111,5 +114,39 @@ func TestWhoIsNotLetIn(t *testing.T) {
 	}
 	if wait == "" || wait == "0" {
 		t.Errorf("who guesses is told to wait for %q", wait)
+	}
+}
+
+// A hook is tried from the page, and what it answered stands there.
+func TestAHookIsTried(t *testing.T) {
+	var tried int
+	answer := errors.New("it answered 503")
+	s, addr, _, _ := serve(t, Config{TryHook: func(context.Context, listing.Hook, time.Time) error {
+		tried++
+		return answer
+	}})
+	client := signedIn(t, addr, demo.People[2])
+	if _, err := s.Shop.AddHook(t.Context(), "http://127.0.0.1:9/told", nil, "test", s.Shop.Now()); err != nil {
+		t.Fatal(err)
+	}
+	all, err := s.Shop.Hooks(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	form := url.Values{"do": {"try-hook"}, "which": {all[0].ID}, "_csrf": {csrfOf(t, client, addr)}}
+	for _, says := range []string{"it answered 503", "took it"} {
+		res, err := client.PostForm("http://"+addr+"/scripts", form)
+		if err != nil {
+			t.Fatal(err)
+		}
+		text, _ := io.ReadAll(res.Body)
+		res.Body.Close()
+		if !strings.Contains(string(text), says) {
+			t.Errorf("%d, it does not say %q", res.StatusCode, says)
+		}
+		answer = nil
+	}
+	if tried != 2 {
+		t.Errorf("tried %d times", tried)
 	}
 }
