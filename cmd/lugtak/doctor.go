@@ -193,9 +193,14 @@ func (c *doctorCmd) certificate(now time.Time) (ailment, bool) {
 		}
 		return ailment{}, false
 	}
-	cert, err := (&pemPair{cert: c.Cert, key: c.Key}).leaf()
+	pair := &pemPair{cert: c.Cert, key: c.Key}
+	cert, err := pair.leaf()
 	if err != nil {
 		return ailment{}, false // the settings say so
+	}
+	if err := pair.usable(now); err != nil {
+		return ailment{"certificate", "no browser takes " + c.Cert + ": " + err.Error(),
+			"Make or renew it as docs/OPERATING.md says: the server takes the new files by itself.", true}, true
 	}
 	x := ailment{What: "certificate", Found: "good until " + cert.NotAfter.Format(time.DateOnly)}
 	if cert.NotAfter.Sub(now) < office.CertAhead {

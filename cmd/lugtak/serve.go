@@ -78,7 +78,7 @@ func (c *settings) faults() []ailment {
 	case (c.Cert == "") != (c.Key == ""):
 		wrong("cert", "--cert and --key go together", "Name both, or neither.")
 	case c.Cert != "":
-		if err := (&pemPair{cert: c.Cert, key: c.Key}).usable(time.Now()); err != nil {
+		if _, err := (&pemPair{cert: c.Cert, key: c.Key}).leaf(); err != nil {
 			wrong("cert", c.Cert+": "+err.Error(), "Make or renew it as docs/OPERATING.md says.")
 		}
 	}
@@ -388,7 +388,11 @@ func open(ctx context.Context, p place, house *shop.Shop) error {
 	ln = kit.Patient(ln, kit.LongestRequest)
 	scheme := "http"
 	if p.cert != "" {
-		ln = tls.NewListener(ln, &tls.Config{GetCertificate: p.pair().now, MinVersion: tls.VersionTLS12})
+		pair := p.pair()
+		if err := pair.usable(time.Now()); err != nil { // the shop works on; its browsers complain
+			slog.Warn("certificate", "file", p.cert, "error", err)
+		}
+		ln = tls.NewListener(ln, &tls.Config{GetCertificate: pair.now, MinVersion: tls.VersionTLS12})
 		scheme = "https"
 	}
 	if p.backups != "" {

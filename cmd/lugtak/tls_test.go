@@ -21,8 +21,8 @@ import (
 )
 
 // certified writes a certificate for this machine, signed by itself, and gives the pool that
-// knows it.
-func certified(t *testing.T, dir string) (cert, key string, pool *x509.CertPool) {
+// knows it; change makes it another.
+func certified(t *testing.T, dir string, change ...func(*x509.Certificate)) (cert, key string, pool *x509.CertPool) {
 	t.Helper()
 	private, err := ecdsa.GenerateKey(elliptic.P256(), rand.Reader)
 	if err != nil {
@@ -35,6 +35,9 @@ func certified(t *testing.T, dir string) (cert, key string, pool *x509.CertPool)
 		IsCA:         true,
 
 		BasicConstraintsValid: true,
+	}
+	for _, c := range change {
+		c(tmpl)
 	}
 	der, err := x509.CreateCertificate(rand.Reader, tmpl, tmpl, private.Public(), private)
 	if err != nil {

@@ -1,6 +1,7 @@
 package main
 
 import (
+	"crypto/x509"
 	"encoding/json"
 	"errors"
 	"os"
@@ -99,6 +100,15 @@ func TestDoctor(t *testing.T) {
 		if !strings.Contains(string(out), "lugtak: "+flag+": ") {
 			t.Errorf("serve does not name %s: %s", flag, out)
 		}
+	}
+	// A certificate that is for no server is told.
+	cert, private, _ := certified(t, t.TempDir(), func(c *x509.Certificate) {
+		c.IPAddresses, c.ExtKeyUsage = nil, []x509.ExtKeyUsage{x509.ExtKeyUsageClientAuth}
+	})
+	var nobody doctored
+	told(t, &nobody, "doctor", "--json", "--db", db, "--cert", cert, "--key", private)
+	if !strings.Contains(nobody.of("certificate"), "serverAuth") {
+		t.Errorf("a certificate of no server: %+v", nobody)
 	}
 	var none doctored
 	if code := told(t, &none, "doctor", "--json", "--db", db+"x"); code != 1 || none.of("shop file") == "" {
