@@ -18,6 +18,8 @@ self.addEventListener("activate", (e) => {
   const old = (name) => ![shelf, pages, pictures].includes(name);
   const clear = async () => {
     for (const name of (await caches.keys()).filter(old)) await caches.delete(name);
+    // Where every way leads back to is known from the first: it was fetched before there was anybody to keep it.
+    await keep(`${location.origin}/`, await fetch("/").catch(() => null));
     await self.clients.claim();
     // What is open was fetched before there was anybody to keep it.
     for (const page of await self.clients.matchAll({ type: "window" }))
