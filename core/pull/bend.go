@@ -16,12 +16,6 @@ const (
 	upperFrom, upperTo = 0.7, 0.97
 )
 
-// isBent says that the flank gets steeper all the way up, whatever else is known.
-func (v *view) isBent() bool {
-	_, bent := v.bends()
-	return bent
-}
-
 // bends says that the flank gets steeper all the way up.
 func (v *view) bends() (Reason, bool) {
 	if !v.torqueFirst() || !v.torqueLast() || v.turned < standsDeg || v.from >= len(v.c) {

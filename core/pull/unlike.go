@@ -73,6 +73,7 @@ func unlike(v *view) []finding {
 		return math.Max(robust.Normal*robust.Median(d), leastSpread*math.Abs(mid))
 	}
 	turned := v.fromSnug()
+	_, bent := v.bends()
 	// A short flank in coarse degrees has no slope to swear to.
 	coarse := v.slope * (2*v.grain + 0.3) / math.Max(v.riseDeg(), 0.5)
 	steeper := "a bolt that galls reaches its figure with half of its clamp. Slacken it, look at thread and face, pull " +
@@ -85,7 +86,7 @@ func unlike(v *view) []finding {
 				steeper),
 			from: from, to: last, sure: 0.85, refuses: true,
 		}}
-	case math.Min(v.slope, v.chord()) > steeperShare*slope+coarse && turned+v.grain < lessTurn*turn && v.isBent():
+	case math.Min(v.slope, v.chord()) > steeperShare*slope+coarse && turned+v.grain < lessTurn*turn && bent:
 		return []finding{{
 			sig: UnlikeSiblings,
 			message: fmt.Sprintf("It gets steeper on its way up, and its slope is %.0f %% of its siblings': %s",

@@ -52,14 +52,14 @@ func (f *figure) bound() (reads, error) {
 	f.first, f.hasFirst = p.unitFirst()
 	switch {
 	case p.sign(">=", "≥", "⩾", ">") || p.phrase("more than", "no less than", "not less than", "not under", "at least",
-		"minimum of", "minimum", "min", "lower limit of", "lower limit"):
+		"minimum of", "minimum", "min"):
 		f.st.Form = Minimum
 		p.sign(".", ":")
 	case p.sign("~", "≈") || p.phrase("approximately", "approx", "about", "around", "circa", "ca"):
 		f.st.Form = About
 		p.sign(".")
 	case p.sign("<=", "≤", "<") || p.phrase("no more than", "not more than", "do not exceed", "not to exceed",
-		"not exceeding", "at most", "maximum of", "maximum", "max", "upper limit of", "upper limit"):
+		"not exceeding", "at most", "maximum of", "maximum", "max"):
 		return nil, p.highest()
 	}
 	f.between = p.phrase("between", "from")
@@ -150,20 +150,6 @@ func (f *figure) spread() (reads, error) {
 	return f.behind, nil
 }
 
-// toleranceAhead takes the sign of a tolerance, and the word before it.
-func (p *parser) toleranceAhead() bool {
-	mark := p.pos
-	p.sign(",", ";")
-	if !p.phrase("with a tolerance of", "tolerance of", "tolerance") {
-		p.pos = mark
-	}
-	if p.sign("±", "+/-", "+-") || p.phrase("plus or minus") {
-		return true
-	}
-	p.pos = mark
-	return false
-}
-
 // ceiled takes the highest a least figure may be: the figure is whole by it.
 func (f *figure) ceiled() (_ reads, err error) {
 	f.st, f.angle, err = f.upTo(f.col, f.st, f.st.A, f.u, f.has)
@@ -207,49 +193,6 @@ func (f *figure) upperEnd() (reads, error) {
 	}
 	f.st.Form, f.st.B = Range, b
 	return f.behind, nil
-}
-
-// tolerated takes what stands behind ±, in the figure's unit or in parts of a hundred.
-func (f *figure) tolerated() (reads, error) {
-	p, v := f.parser, f.st.A
-	b, ok, err := p.beside()
-	if err != nil {
-		return nil, err
-	}
-	if !ok || f.st.Form != Exact {
-		return nil, p.fault(p.pos, fault.Missing, "The tolerance is missing after ±.", "Write it as 110 ± 8 Nm.")
-	}
-	if p.sign("%", "percent", "per cent") {
-		b = v * b / 100
-		if !f.has {
-			if f.u, f.has, err = p.takeUnit(); err != nil {
-				return nil, err
-			}
-		}
-	} else if err := f.ofTolerance(b); err != nil {
-		return nil, err
-	}
-	if b >= v {
-		return nil, p.fault(f.col, fault.BadRecipe, "The tolerance is not smaller than the figure.",
-			"Write it as 110 ± 8 Nm.")
-	}
-	f.st.Form, f.st.B = Tolerance, b
-	return f.behind, nil
-}
-
-// ofTolerance takes the unit of a tolerance, which is its figure's.
-func (f *figure) ofTolerance(b float64) error {
-	u2, has2, err := f.takeUnit()
-	switch {
-	case err != nil:
-		return err
-	case f.has1 && has2 && f.u1 != u2:
-		return f.fault(f.col, fault.TwoReadings, "The figure and its tolerance are in two units.", "Write both in one unit.")
-	case has2:
-		f.u, f.has = u2, true
-		return nil
-	}
-	return f.tornPoint(b, f.u.name)
 }
 
 // behind takes what stands after a figure and its window: the end of a bracket, and words that say which side is meant.
@@ -484,7 +427,7 @@ func (p *parser) ceiling() bool {
 	p.phrase("and", "but")
 	if p.sign("<=", "≤") ||
 		p.phrase("no more than", "not more than", "do not exceed", "not to exceed", "not exceeding", "at most",
-			"maximum of", "maximum", "max", "upper limit of", "upper limit", "up to") {
+			"maximum of", "maximum", "max", "up to") {
 		p.sign(".", ":")
 		return true
 	}

@@ -73,7 +73,12 @@ func Paste(text string, names []string) ([]Line, error) {
 	}
 	var out []Line
 	for _, part := range joined(sentences(tabled(text))) {
-		if fields := strings.Fields(part); len(fields) > 0 {
+		fields := strings.Fields(part)
+		switch {
+		case len(fields) == 0:
+		case head(part) != nil:
+			out = append(out, headLine(fields))
+		default:
 			out = append(out, readLine(fields, names))
 		}
 	}
@@ -129,10 +134,19 @@ func goesOnAsStage(before, next string) bool {
 	if err != nil || len(both.Stages) <= n || namesMore(before, next) {
 		return false
 	}
-	p := &parser{scanner: newScanner(strings.TrimSpace(next))}
-	counted := p.countsInWords() || p.phrase("then", "finally") || p.opensStage() && p.matches("tighten") == 0 &&
-		p.matches("turn") == 0 || stageNumber.MatchString(strings.TrimSpace(next))
-	return both.Stages[n].Kind != Torque || both.Stages[n-1].Kind == BackOff || counted
+	return both.Stages[n].Kind != Torque || both.Stages[n-1].Kind == BackOff || countsOn(strings.TrimSpace(next))
+}
+
+// countsOn says that a sentence begins as a further stage does, by its number or a word.
+func countsOn(sentence string) bool {
+	p := &parser{scanner: newScanner(sentence)}
+	switch {
+	case stageNumber.MatchString(sentence), p.countsInWords(), p.phrase("then", "finally"):
+		return true
+	case p.matches("tighten") > 0, p.matches("turn") > 0: // any first one may begin so
+		return false
+	}
+	return p.opensStage()
 }
 
 var stageNumber = regexp.MustCompile(`^\(?[2-9][.):]`)
@@ -159,9 +173,9 @@ func measures(fields []string, i int) bool {
 
 // tells is what would change a figure, were it read: words that stand beside one and were left are asked about.
 var tells = regexp.MustCompile(`(?i)\d\s*(?:°|º|deg|turn|flat|%)|\bturns?\b.*\b(?:further|more)\b|±|\+/-|` +
-	`(?:^|\s)\d+(?:[.,]\d+)?\s*[,;/&](?:\s|$)|` +
-	`\b(?:back off|slacken|loosen|undo|advance|align|castellations?|slots?|equal|steps|stages|passes)\b|` +
-	`\b(?:at least|less than|more than|exceed|max|maximum|min|minimum|tolerance)\b`)
+	`(?:^|\s)\d+(?:[.,]\d+)?\s*(?:[,;/&]|then|and)(?:\s|$)|` +
+	`\b(?:back off|slacken|loosen|undo|advance|align|castellations?|slots?|holes?|equal|steps|stages|passes)\b|` +
+	`\b(?:at least|less than|more than|exceed|max|maximum|min|minimum|limit|tolerance)\b`)
 
 var bareNumber = regexp.MustCompile(`^\d+(?:[.,]\d+)?$`)
 
@@ -184,6 +198,15 @@ func (l *Line) unread(taken func(i int) bool) {
 		ask(w.As)
 	}
 	ask(AsLeft)
+}
+
+// headLine is the head of a table: what it says of figures is read with its rows.
+func headLine(fields []string) Line {
+	l := Line{Text: strings.Join(fields, " "), Words: make([]Word, len(fields)), Asks: []string{}}
+	for i, f := range fields {
+		l.Words[i] = Word{f, AsNote}
+	}
+	return l
 }
 
 func readLine(fields, names []string) Line {
@@ -285,9 +308,10 @@ func (l *Line) figure(fields []string) (from, to int, asks []string) {
 	if !slices.ContainsFunc(l.Words, func(w Word) bool { return w.As != AsLeft }) { // all of it, with its words
 		if r, err := parse(strings.Trim(strings.Join(fields, " "), edges)); err == nil && r.measured() {
 			l.Recipe = r.String()
-			return 0, len(fields), nil
+			return 0, len(fields), loose(r)
 		}
 	}
+	var ends []string
 	for i := range fields {
 		first := strings.ToLower(strings.Trim(fields[i], edge))
 		if !free(i) || !hasDigit.MatchString(fields[i]) && !slices.Contains(beginning, first) {
@@ -303,7 +327,7 @@ func (l *Line) figure(fields []string) (from, to int, asks []string) {
 			text := strings.Trim(strings.Join(fields[i:j], " "), edges)
 			r, err := parse(text) // of what is refused nobody asks the readings
 			if err == nil && r.measured() {
-				from, to, l.Recipe = i, j, r.String()
+				from, to, l.Recipe, ends = i, j, r.String(), loose(r)
 				break
 			}
 			if f := fault.As(err); f != nil && f.Code == fault.TwoReadings {
@@ -315,7 +339,16 @@ func (l *Line) figure(fields []string) (from, to int, asks []string) {
 			return 0, 0, asks
 		}
 	}
-	return from, to, nil
+	return from, to, ends
+}
+
+// loose asks of a recipe that leaves its fastener backed off all the way: how it comes off may stand behind how tight it
+// is.
+func loose(r Recipe) []string {
+	if last := r.Stages[len(r.Stages)-1]; last.Kind != BackOff || !last.Full {
+		return nil
+	}
+	return []string{"It ends backed off all the way: is a stage missing, or is that how it comes off?"}
 }
 
 // hint names the joint a sentence speaks of: the one of whose words it has the largest share.

@@ -105,7 +105,7 @@ var slots = []string{
 
 // slot takes the words for the next slot; a plus may stand before them.
 func (p *parser) slot() bool {
-	mark := p.pos
+	mark, spans, subject := p.pos, len(p.spans), p.subject
 	if !p.sign("+") {
 		p.phrase("plus")
 	}
@@ -115,25 +115,19 @@ func (p *parser) slot() bool {
 		for p.besides() {
 		}
 	}
-	advances := p.pos
-	if p.phrase("advance", "continue", "turn on", "go on", "carry on") {
-		subject := p.subject
-		for p.besides() {
-		}
-		p.subject = subject
-		if !p.slotAhead() {
-			p.pos = advances
-		}
-	}
 	if p.phrase(slots...) {
 		return true
 	}
-	p.pos = mark
+	if p.phrase("advance", "continue", "turn on", "go on", "carry on") {
+		for p.besides() {
+		}
+		if p.phrase(slots...) {
+			p.subject = subject // it is the fastener that was tightened
+			return true
+		}
+	}
+	p.pos, p.spans, p.subject = mark, p.spans[:spans], subject
 	return false
-}
-
-func (p *parser) slotAhead() bool {
-	return slices.ContainsFunc(slots, func(s string) bool { return p.matches(s) > 0 })
 }
 
 // unlessAligned takes the words for a slot that does not stand at its hole yet: where it does, nothing is turned on.
@@ -330,8 +324,7 @@ func (p *parser) backOff() error {
 	if p.phrase("fully", "full", "completely", "all the way", "right off", "entirely", "until loose", "until free") {
 		return p.add(start, Stage{Kind: BackOff, Full: true})
 	}
-	if p.phrase("to zero", "to 0") {
-		p.unit()
+	if p.toZero() {
 		return p.add(start, Stage{Kind: BackOff, Full: true})
 	}
 	if p.scanner.done() || strings.ContainsRune(",;.", p.peek(0)) || p.matches("then") > 0 || p.matches("and") > 0 {
@@ -350,6 +343,17 @@ func (p *parser) backOff() error {
 	}
 	st.Kind = BackOff
 	return p.add(start, st)
+}
+
+// toZero takes that nothing holds the fastener any more: to 0 Nm, and no 0.5 turn.
+func (p *parser) toZero() bool {
+	mark := p.pos
+	if p.phrase("to zero", "to 0") && !unicode.IsDigit(p.peek(0)) && !strings.ContainsRune(".,", p.peek(0)) {
+		p.unit()
+		return true
+	}
+	p.pos = mark
+	return false
 }
 
 // loose says that the fastener was backed off fully and nothing was reached since.

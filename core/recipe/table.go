@@ -14,10 +14,12 @@ var (
 	cellForm   = regexp.MustCompile(`^[<>≤≥~]?\s*\d[\d.,]*(?:\s*(?:-|–|—|to|±|\+/-)\s*\d[\d.,]*)?$`)
 )
 
-// column is what the head of a table says of the cells below: the unit as it is written, empty where they have none.
+// column is what the head of a table says of the cells below: the unit as it is written, empty where they have none,
+// and whether they are counted as stages.
 type column struct {
 	unit  string
 	angle bool
+	stage bool
 }
 
 // columns are the cells of a row; a bar round it parts nothing.
@@ -46,7 +48,7 @@ func head(line string) []column {
 			text := strings.Trim(strings.Join(words[from:], " "), "()[]:,")
 			p := &parser{scanner: newScanner(text)}
 			if u, ok := p.unit(); ok && u.slip == "" && p.scanner.done() {
-				out[i] = column{unit: text, angle: u.angle}
+				out[i] = column{unit: text, angle: u.angle, stage: stageOf.MatchString(cell)}
 				units = true
 				break
 			}
@@ -58,8 +60,9 @@ func head(line string) []column {
 	return out
 }
 
-// row writes a row with the units of its columns: what it is of, then its stages; a torque in a second unit is the
-// first one again.
+// row writes a row with the units of its columns: what it is of, then its stages. A torque in a second unit is the first
+// one again; one in the same unit is another stage only where the head counts them, else it may be another joint's, or
+// the other end of a window: which is asked.
 func row(line string, cols []column) (string, bool) {
 	cells := columns(line)
 	if len(cells) != len(cols) {
@@ -79,6 +82,8 @@ func row(line string, cols []column) (string, bool) {
 		case len(told) > 0 && !slices.Contains(told, unit):
 			stages[len(stages)-1] += " (" + cell + " " + unit + ")"
 			told = append(told, unit)
+		case len(told) > 0 && !cols[i].stage:
+			stages[len(stages)-1] += " or " + cell + " " + unit
 		default:
 			stages = append(stages, cell+" "+unit)
 			told = []string{unit}
@@ -99,7 +104,7 @@ func tabled(text string) string {
 			cols = h
 			continue
 		}
-		if cols == nil {
+		if cols == nil || strings.TrimSpace(line) == "" {
 			continue
 		}
 		if full, ok := row(line, cols); ok {

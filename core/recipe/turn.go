@@ -33,6 +33,10 @@ func (p *parser) measured(start int) error {
 		return err
 	}
 	if angle && p.phrase("at a time") { // how it is turned, and not how far
+		if signed || more {
+			return p.fault(start, fault.TwoReadings, "It is turned by so much at a time, or by so much in all.",
+				"Write how far it is turned in all.")
+		}
 		p.spans = append(p.spans, span{start, p.pos, AsNote})
 		p.begins = p.begins[:len(p.begins)-1]
 		return nil
