@@ -294,7 +294,7 @@ type rotorOut struct {
 	Min       float64  `json:"min_mm"`
 	Variation float64  `json:"variation_mm"`
 	Verdict   string   `json:"verdict"`
-	Life      *float64 `json:"life_km"`
+	Life      *float64 `json:"life_km" jsonschema:"oneof_type=number;null"`
 	LifeLow   *float64 `json:"life_low_km,omitempty"`
 	LifeHigh  *float64 `json:"life_high_km,omitempty"`
 	Says      string   `json:"says"`

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"maps"
 	"net/http"
 	"slices"
 	"strings"
@@ -29,21 +30,22 @@ type contract struct {
 }
 
 type document struct {
-	Paths map[string]map[string]struct {
-		OperationID string `json:"operationId"`
-		Parameters  []struct {
-			Name, In string
-			Schema   struct {
-				Type    string
-				Minimum *int
-				Maximum *int
-				Enum    []string
-			}
+	Paths map[string]map[string]described
+}
+
+type described struct {
+	OperationID string `json:"operationId"`
+	Parameters  []struct {
+		Name, In string
+		Schema   struct {
+			Type    string
+			Minimum *int
+			Maximum *int
+			Enum    []string
 		}
-		RequestBody *struct{}
-		Responses   map[string]any
-		Security    []map[string][]string
 	}
+	RequestBody any
+	Security    []map[string][]string
 }
 
 func newContract(t *testing.T) contract {
@@ -126,6 +128,34 @@ func (c contract) ask(method, path, body, secret string, good bool) *http.Respon
 
 const begunJob = "0f0e3c5a-5d2b-4a51-9d5f-3f6b0c1a7e11"
 
+// fields are the names of all that a call takes: its parameters, and what its body may hold at any depth.
+func (o described) fields() map[string]bool {
+	names := map[string]bool{"": true, "Authorization": true}
+	for _, p := range o.Parameters {
+		names[p.Name] = true
+	}
+	var walk func(v any)
+	walk = func(v any) {
+		switch v := v.(type) {
+		case map[string]any:
+			if properties, ok := v["properties"].(map[string]any); ok {
+				for name := range properties {
+					names[name] = true
+				}
+			}
+			for _, x := range v {
+				walk(x)
+			}
+		case []any:
+			for _, x := range v {
+				walk(x)
+			}
+		}
+	}
+	walk(o.RequestBody)
+	return names
+}
+
 // bodies are what each writing call takes, by its name.
 var bodies = map[string]string{
 	"add-vehicle":   `{"id":"K-1","fleet":"K-1","plate":"K 1","vin":"","sheet":"kestrel"}`,
@@ -179,6 +209,7 @@ func TestTheAPIKeepsItsDocument(t *testing.T) {
 				t.Errorf("%s has no body to try", op.OperationID)
 				continue
 			}
+			fields := op.fields()
 			at := fill.Replace(path)
 			if op.OperationID == "order" { // of the job that was begun before
 				at = strings.Replace(path, "{job}", begunJob, 1)
@@ -197,6 +228,16 @@ func TestTheAPIKeepsItsDocument(t *testing.T) {
 					}
 				}
 			} else {
+				for _, bad := range spoilt(t, body) {
+					res := c.ask(method, at, bad, c.both, false)
+					if res.StatusCode >= 500 {
+						t.Errorf("%s %s of %q: %d", method, at, bad, res.StatusCode)
+					}
+					var p struct{ Field string }
+					if res.StatusCode == 422 && (json.NewDecoder(res.Body).Decode(&p) != nil || !fields[p.Field]) {
+						t.Errorf("%s %s of %q names %q, which it does not take", method, at, bad, p.Field)
+					}
+				}
 				for _, bad := range []string{"", "{", "[]", `{"nobody":1}`, "{}{}", strings.Replace(body, `":`, `":[`, 1)} {
 					if res := c.ask(method, at, bad, c.both, false); res.StatusCode < 400 || res.StatusCode >= 500 {
 						t.Errorf("%s %s takes %q: %d", method, at, bad, res.StatusCode)
@@ -240,7 +281,43 @@ func TestTheAPIKeepsItsDocument(t *testing.T) {
 	}
 }
 
-// heads asks by the head alone: what it says is what the whole answer says.
+// spoilt is a body with each of its fields in turn empty, huge, negative or left out, under an id of its own.
+func spoilt(t *testing.T, body string) []string {
+	t.Helper()
+	var whole map[string]any
+	if err := json.Unmarshal([]byte(body), &whole); err != nil {
+		t.Fatalf("%s: %v", body, err)
+	}
+	var out []string
+	for name, was := range whole {
+		with := []any{nil}
+		switch was.(type) {
+		case string:
+			with = append(with, "", strings.Repeat("x", 5000), "no such thing")
+		case float64:
+			with = append(with, -1, 1e12)
+		case []any:
+			with = append(with, []any{})
+		}
+		for i, v := range with {
+			bad := maps.Clone(whole)
+			if _, ok := whole["id"]; ok {
+				bad["id"] = fmt.Sprintf("0f0e3c5a-5d2b-4a51-9d5f-%04d%08d", len(out), i)
+			}
+			if bad[name] = v; v == nil {
+				delete(bad, name)
+			}
+			text, err := json.Marshal(bad)
+			if err != nil {
+				t.Fatal(err)
+			}
+			out = append(out, string(text))
+		}
+	}
+	return out
+}
+
+// heads asks by the head alone: it says what the whole answer is.
 func (c contract) heads(path string) {
 	req, err := http.NewRequest(http.MethodHead, "http://"+c.addr+path, nil)
 	if err != nil {
@@ -252,7 +329,8 @@ func (c contract) heads(path string) {
 		c.t.Fatal(err)
 	}
 	res.Body.Close()
-	if res.StatusCode != 200 {
-		c.t.Errorf("HEAD %s: %d", path, res.StatusCode)
+	whole := c.ask("get", path, "", c.both, true)
+	if res.StatusCode != 200 || res.Header.Get("Content-Type") != whole.Header.Get("Content-Type") {
+		c.t.Errorf("HEAD %s: %d %s", path, res.StatusCode, res.Header.Get("Content-Type"))
 	}
 }

@@ -27,7 +27,6 @@ func (s *Server) dues(c fiber.Ctx) ([]pages.Due, error) {
 	return pages.Dues(all, s.Shop.Now()), err
 }
 
-// calendar is what is owed after signatures, as a file for any calendar.
 // calendarPath is where a calendar subscribes: it sends no header, so that its address is its secret.
 const calendarPath = "/calendar/"
 
@@ -38,12 +37,13 @@ func (s fleetRoom) subscribed(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	if !ok || !ics || x.Scope != listing.ScopeCalendar {
+	if !ok || !ics || !x.Scope.Allows(listing.ScopeCalendar) {
 		return fault.New(fault.NotFound, "", "There is no such calendar.", "Ask the foreman for its address.")
 	}
 	return s.calendar(c)
 }
 
+// calendar is what is owed after signatures, as a file for any calendar.
 func (s fleetRoom) calendar(c fiber.Ctx) error {
 	fleet, err := s.Shop.Vehicles(c.Context())
 	if err != nil {

@@ -63,11 +63,28 @@ func (a *API) Mount(app fiber.Router) {
 		if x.Method == "get" && !x.Stream {
 			methods = append(methods, fiber.MethodHead)
 		}
-		app.Add(methods, path, a.let(x.scope), tagged, x.do)
+		app.Add(methods, path, a.let(x.scope), tagged, named(x.do))
 	}
 }
 
 const prefix = "/api/v1"
+
+// wireNames are the fields that a form calls otherwise than the API does.
+var wireNames = map[string]string{"odometer": "odometer_km", "operation": "operations"}
+
+// named lets a refusal name its field as it is called here.
+func named(do fiber.Handler) fiber.Handler {
+	return func(c fiber.Ctx) error {
+		err := do(c)
+		f := fault.As(err)
+		if f == nil || wireNames[f.Field] == "" {
+			return err
+		}
+		as := *f
+		as.Field = wireNames[f.Field]
+		return &as
+	}
+}
 
 // let lets in a script by its token, and to read whoever is signed in.
 func (a *API) let(scope listing.Scope) fiber.Handler {

@@ -119,7 +119,7 @@ func (a *API) calls() []call {
 			Path: "/jobs", Method: "post", Name: "begin-job", Title: "Begin a job",
 			Says: "With a complaint; people walk round the vehicle and plan. The id is made by the sender: again it is " +
 				"harmless.",
-			In: Begin{}, Out: Whole{}, Made: true, Refuses: []int{400, 403, 409, 422},
+			In: Begin{}, Out: Whole{}, Made: true, Refuses: []int{400, 403, 404, 409, 422},
 		}},
 		{do: a.job, Call: reckon.Call{
 			Path: "/jobs/{job}", Method: "get", Name: "job", Title: "A job",

@@ -129,11 +129,6 @@ func (a *API) begin(c fiber.Ctx) error {
 		House:      a.Shop.Library().House(),
 	}
 	st, made, err := a.Shop.Begin(c.Context(), a.meta(c, "start:"+in.ID), in.Vehicle, start)
-	if f := fault.As(err); f != nil && f.Field == "odometer" {
-		named := *f
-		named.Field = "odometer_km" // as it is called here
-		return &named
-	}
 	if err != nil {
 		return err
 	}
