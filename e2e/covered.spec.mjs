@@ -1,5 +1,5 @@
 // Whatever the state and the size, the middle of each key is the key, and nothing lies over its words.
-import { after, aro, bel, expect, keep, press, signIn, stand, tended, test, what } from "./shop.mjs";
+import { after, aro, bel, expect, half, keep, press, signIn, stand, tended, test, what } from "./shop.mjs";
 
 test.use({ serviceWorkers: "allow" });
 
@@ -16,7 +16,7 @@ async function met(page, state) {
   const look = async () => {
     const bad = [];
     const all = document.querySelectorAll(
-      ".keys button, .keys a.btn, .keys #offline:not([hidden]), .keys .fault",
+      ".keys button, .keys a.btn, .keys #offline:not([hidden]), .keys .fault, .troublekey, .nextline a, .picturetab",
     );
     for (const el of all) {
       if (!el.checkVisibility()) continue;
@@ -31,6 +31,7 @@ async function met(page, state) {
           `${el.textContent.trim().slice(0, 30)} is under ${at ? at.outerHTML.slice(0, 60) : "the edge"}`,
         );
       if (at && at !== el && at.contains(el)) bad.push(`${el.textContent.trim().slice(0, 30)} takes no tap`);
+      if (el.scrollWidth > el.clientWidth) continue; // what does not fit ends in dots
       const words = document.createRange();
       words.selectNodeContents(el);
       for (const line of words.getClientRects()) {
@@ -108,6 +109,15 @@ for (const size of sizes)
     await expect(page.locator("#offline")).toContainText("Sign in again");
     await met(page, "session ended");
   });
+
+test("the middle of every key is met in trouble", async ({ page, shop }) => {
+  for (const size of sizes) {
+    await opened(page, shop, size);
+    await page.goto(`${shop.url}/jobs/${half}/bench?step=front-hub-unit.knuckle-1.FL&panel=trouble`);
+    await expect(page.locator(".troublekey").first()).toBeVisible();
+    await met(page, `trouble, ${size}`);
+  }
+});
 
 after({ [job]: "Brush thread ends" })(
   "the middle of every key is met while something soaks",
