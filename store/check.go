@@ -22,13 +22,15 @@ import (
 
 // Report is what a check found.
 type Report struct {
-	Jobs, Events, Acts int
-	Heads              string // how both journals end, to be written down outside
-	Key                string // public half of the key the ends are signed with
-	KeyBeside          bool   // it was compared with the key file beside the shop file
-	Older              bool   // an older program wrote it: its lists are made anew when it is brought up to date
-	Mends              []record.Mended
-	Faults             []string
+	Jobs      int             `json:"jobs"`
+	Events    int             `json:"events"`
+	Acts      int             `json:"acts"`
+	Heads     string          `json:"heads"`         // how both journals end, to be written down outside
+	Key       string          `json:"key"`           // public half of the key the ends are signed with; empty without
+	KeyBeside bool            `json:"key_beside"`    // it was compared with the key file beside the shop file
+	Older     bool            `json:"older_program"` // wrote it: its lists are made anew when it is brought up to date
+	Mends     []record.Mended `json:"mends"`
+	Faults    []string        `json:"faults"`
 }
 
 // OK says that every seal holds.
@@ -89,6 +91,8 @@ func proveCopy(ctx context.Context, path string, outside []wrote) (*Report, erro
 	if err != nil {
 		return nil, err
 	}
+	var ends int // that are signed; a file of the first release has no place for one
+	signed := db.QueryRowContext(ctx, `SELECT count(*) FROM head`).Scan(&ends) == nil && ends > 0
 	if err = errors.Join(copyTo(ctx, db, copied), db.Close()); err != nil {
 		return nil, err
 	}
@@ -110,8 +114,8 @@ func proveCopy(ctx context.Context, path string, outside []wrote) (*Report, erro
 	if err != nil {
 		return nil, err
 	}
-	rep.Older, rep.KeyBeside = true, beside
-	if !beside { // what the copy was signed with is nobody's
+	rep.Older, rep.KeyBeside = true, beside && signed
+	if !signed { // the copy was, when it was opened
 		rep.Key, rep.Heads = "", ""
 	}
 	return rep, nil
@@ -126,7 +130,7 @@ func proveFile(ctx context.Context, path string, outside []wrote) (*Report, erro
 	defer db.Close()
 	workers := runtime.NumCPU()
 	db.SetMaxOpenConns(ownConns + workers)
-	rep := &Report{}
+	rep := &Report{Mends: []record.Mended{}, Faults: []string{}}
 	conns, err := snapshot(ctx, db, ownConns+workers)
 	defer letGo(conns)
 	if err != nil {

@@ -416,6 +416,22 @@ func TestCheckOfTheFirstRelease(t *testing.T) {
 	if err != nil || !r.OK() || !r.Older || r.KeyBeside || r.Key != "" || r.Jobs != 7 {
 		t.Errorf("%+v, %v", r, err)
 	}
+	// Whoever forges such a file beside a shop's key borrows no signature by it.
+	s, own := open(t)
+	s.Close()
+	key, err := os.ReadFile(KeyFile(own))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := os.WriteFile(KeyFile(path), key, 0o600); err != nil {
+		t.Fatal(err)
+	}
+	if r, err := Check(ctx, path); err == nil || !strings.Contains(err.Error(), "no signed end in it") {
+		t.Errorf("beside a key: %+v, %v", r, err)
+	}
+	if err := os.Remove(KeyFile(path)); err != nil {
+		t.Fatal(err)
+	}
 	if after, err := os.ReadFile(path); err != nil || !bytes.Equal(before, after) {
 		t.Errorf("the check changed it: %v", err)
 	}

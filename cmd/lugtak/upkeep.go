@@ -28,29 +28,14 @@ func printJSON(v any) error {
 
 // found prints what a check found, for scripts; a fault fails the command as it does in words.
 func found(r *store.Report) error {
-	type mended struct {
-		Events int    `json:"events"`
-		Why    string `json:"why"`
-	}
 	out := struct {
-		OK        bool     `json:"ok"`
-		Jobs      int      `json:"jobs"`
-		Events    int      `json:"events"`
-		Acts      int      `json:"acts"`
-		Heads     string   `json:"heads"`
-		Key       string   `json:"key"`
-		KeyBeside bool     `json:"key_beside"`
-		Older     bool     `json:"older_program"`
-		Mends     []mended `json:"mends"`
-		Faults    []string `json:"faults"`
-	}{r.OK(), r.Jobs, r.Events, r.Acts, r.Heads, r.Key, r.KeyBeside, r.Older, []mended{}, append([]string{}, r.Faults...)}
-	for _, m := range r.Mends {
-		out.Mends = append(out.Mends, mended{m.Events, m.Why})
-	}
-	if err := printJSON(out); err != nil || out.OK {
+		OK bool `json:"ok"`
+		*store.Report
+	}{r.OK(), r}
+	if err := printJSON(out); err != nil || r.OK() {
 		return err
 	}
-	return fmt.Errorf("%d faults", len(out.Faults))
+	return fmt.Errorf("%d faults", len(r.Faults))
 }
 
 type checkCmd struct {
@@ -80,10 +65,13 @@ func (c *checkCmd) Run() error {
 	if r.Older {
 		fmt.Println("an older program wrote it: its journals hold, its lists are made anew when it is brought up to date")
 	}
-	if !r.KeyBeside && r.Key != "" {
+	switch {
+	case r.Key == "":
+		fmt.Println("note: so old a program signed no end: what is cut off there is not missed")
+	case !r.KeyBeside:
 		fmt.Println("note: no key file lies beside it; the ends were held against the key named in the file")
-	}
-	if r.Key != "" {
+		fallthrough
+	default:
 		fmt.Printf("key %s\nheads %s\n", r.Key, r.Heads)
 	}
 	if !r.OK() {
