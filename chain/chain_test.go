@@ -401,6 +401,20 @@ func TestOlderBackupTellsNothing(t *testing.T) {
 	if !errors.Is(err, errOther) {
 		t.Errorf("it told on: %v", err)
 	}
+	stop = back.run(back.chain.Tell)
+	for range 200 {
+		if _, says := back.chain.Told(); says == errOther.Error() {
+			break
+		}
+		time.Sleep(50 * time.Millisecond)
+	}
+	stop()
+	if upto, says := back.chain.Told(); says != errOther.Error() || upto != -1 {
+		t.Errorf("it is told up to %d, kept by %q", upto, says)
+	}
+	if upto, says := east.chain.Told(); says != "" || upto != 6 {
+		t.Errorf("before it was told up to %d, kept by %q", upto, says)
+	}
 	node.holds(6)
 }
 

@@ -100,7 +100,7 @@ type Preview struct {
 	Kind    Kind
 	Columns []string
 	Rows    []Row
-	Faults  []Fault // the first of them
+	Faults  []Fault // a hundred of them at most
 	Faulty  int     // how many there are
 	Digest  string  // SHA-256 of the file
 

@@ -107,7 +107,7 @@ func (c *doctorCmd) file(ctx context.Context) []ailment {
 		x.Remedy = "lugtak serve keeps a copy and brings it up to date."
 	}
 	out = append(out, x)
-	if !rep.KeyBeside {
+	if rep.Key != "" && !rep.KeyBeside {
 		out = append(out, ailment{"key", "no key file lies beside the shop file",
 			"Put " + store.KeyFile(c.DB) + " back from a backup: without it the shop signs with a new key.", true})
 	}

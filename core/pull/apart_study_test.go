@@ -50,7 +50,7 @@ var sizes = []struct {
 
 func tenth(v float64) float64 { return math.Round(10*v) / 10 }
 
-// drawn is a sound pull of some joint by some hand with some tool.
+// sound is a sound pull of some joint by some hand with some tool.
 func sound(rng *rand.Rand) (bout, string) {
 	between := func(low, high float64) float64 { return low + (high-low)*rng.Float64() }
 	size := sizes[rng.IntN(len(sizes))]

@@ -29,7 +29,7 @@ type ImportKind struct {
 type ImportRead struct {
 	Columns []string
 	Rows    []ImportRow
-	Faults  []ImportFault // the first of them
+	Faults  []ImportFault // a hundred of them at most
 	Faulty  int           // how many there are
 	ByTwo   bool          // a figure of it is read by two people
 	Job     *ImportJob
