@@ -342,8 +342,8 @@ func (l *Line) figure(fields []string) (from, to int, asks []string) {
 	return from, to, ends
 }
 
-// loose asks of a recipe that leaves its fastener backed off all the way: how it comes off may stand behind how tight it
-// is.
+// loose asks of a recipe that leaves its fastener backed off all the way: how it comes off may stand behind how tight
+// it is.
 func loose(r Recipe) []string {
 	if last := r.Stages[len(r.Stages)-1]; last.Kind != BackOff || !last.Full {
 		return nil

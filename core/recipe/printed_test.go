@@ -51,8 +51,8 @@ func pastes(t *testing.T, text, want string) {
 	}
 }
 
-// A table has its units in its head. A second unit says the figure before it again; the same unit again is a stage where
-// the head counts it, and may be another joint's or the other end of a window where it does not: that is asked.
+// A table has its units in its head. A second unit says the figure before it again; the same unit again is a stage
+// where the head counts it, and may be another joint's or the other end of a window where it does not: that is asked.
 func TestPasteReadsATable(t *testing.T) {
 	const dash = "\n| --- | --- | --- | --- |\n"
 	for text, want := range map[string]string{

@@ -60,9 +60,9 @@ func head(line string) []column {
 	return out
 }
 
-// row writes a row with the units of its columns: what it is of, then its stages. A torque in a second unit is the first
-// one again; one in the same unit is another stage only where the head counts them, else it may be another joint's, or
-// the other end of a window: which is asked.
+// row writes a row with the units of its columns: what it is of, then its stages. A torque in a second unit is the
+// first one again; one in the same unit is another stage only where the head counts them, else it may be another
+// joint's, or the other end of a window: which is asked.
 func row(line string, cols []column) (string, bool) {
 	cells := columns(line)
 	if len(cells) != len(cols) {
