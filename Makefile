@@ -37,7 +37,8 @@ go-test:
 # Where several hands are at one thing, under the race detector, which needs a C compiler and
 # makes tests five to ten times as slow: what is reckoned by one hand runs plain, above.
 race:
-	go test -race -timeout 15m ./core/claim ./store ./web/kit ./web/hooks
+	go test -race -timeout 15m ./core/claim ./web/kit ./web/hooks
+	go test -race -timeout 15m -run 'AtOnce|Beside|While|Guess|Session|TheLastForeman|Owner|CutShort|Rotate|Lists' ./store
 	go test -race -timeout 15m -run 'Presence|Stream|Route|Tool|Pull|Looking' ./web
 	go test -race -timeout 15m -run 'RackPulls|StreamsAndEnds|LetsGo' ./device/sim
 

@@ -51,3 +51,29 @@ test("what is typed while an answer is on its way is kept", async ({ page, shop 
   await expect(page.getByLabel("length drawn out, new")).toHaveValue("513");
   await expect(page.getByLabel("studs, old")).toHaveValue("3");
 });
+
+test("an answer changes what it says, and leaves the fields and keys where a finger is", async ({
+  page,
+  shop,
+}) => {
+  await signIn(page, shop, aro);
+  await page.goto(shop.url + step);
+  const note = page.getByLabel(/^Why it goes in/);
+  await page.evaluate(() => {
+    for (const el of document.querySelectorAll("form.matched, form.matched input, .keys button, summary"))
+      el.was = true;
+  });
+  await page.getByLabel("length drawn out, old").fill("512");
+  await page.locator(".says summary").click();
+  await note.fill("by the same gauge");
+  await page.getByLabel("length drawn out, new").fill("513");
+  await expect(page.locator(".measure .word .fits")).toHaveText("fits");
+  await expect(page.getByLabel("length drawn out, new")).toBeFocused();
+  await expect(note).toHaveValue("by the same gauge");
+  const anew = await page.evaluate(() =>
+    [...document.querySelectorAll("form.matched, form.matched input, .keys button, summary")]
+      .filter((el) => !el.was)
+      .map((el) => el.outerHTML.slice(0, 80)),
+  );
+  expect(anew).toEqual([]);
+});

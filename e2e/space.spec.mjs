@@ -78,7 +78,11 @@ async function writes(page) {
     wrote = true;
   }
   // What was typed is left by the key that leaves any field; the space bar goes on from there.
-  if (wrote) await page.evaluate(() => document.activeElement.blur());
+  if (wrote) {
+    await page.evaluate(() => document.activeElement.blur());
+    await page.waitForTimeout(guard); // a page that answers while one types has asked by then
+    await expect(page.locator(".htmx-request")).toHaveCount(0);
+  }
   return wrote;
 }
 

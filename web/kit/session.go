@@ -3,6 +3,7 @@
 package kit
 
 import (
+	"cmp"
 	"crypto/subtle"
 	"time"
 
@@ -43,10 +44,11 @@ func Meta(c fiber.Ctx, now time.Time) job.Meta {
 	x := Session(c)
 	in := Read[struct {
 		ID   string `form:"id"`
+		Live string `form:"event"` // of a form that answers while one types
 		Seq  Whole  `form:"seq"`
 		Kept string `form:"kept_at"`
 	}](c)
-	m := job.Meta{ID: record.EventID(in.ID), By: x.Person.Name, Role: x.Person.Role, At: now, Seq: in.Seq.Value}
+	m := job.Meta{ID: record.EventID(cmp.Or(in.ID, in.Live)), By: x.Person.Name, Role: x.Person.Role, At: now, Seq: in.Seq.Value}
 	if in.Kept != "" {
 		m.Sent = now
 		m.At, _ = time.Parse(time.RFC3339, in.Kept) // what is no time is refused as none
