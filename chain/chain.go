@@ -1,25 +1,31 @@
 // Package chain joins the shops of a chain over NATS JetStream, an existing replicated engine.
 // Each shop tells what it records and works on without the chain; a node fills a file of its
-// own with what all have told, and answers what other shops did on a vehicle; figures and files
-// of a shop whose key is trusted come to all.
+// own with what they have told, and answers what other shops did on a vehicle; figures and files
+// of one shop come to all.
 //
 // Every message is signed with the key of its shop, and carries the id of its event as message
-// id, so that one sent twice is kept once.
+// id, so that one sent twice is kept once. Nobody is believed whose key somebody has not named
+// here: neither what a shop tells, nor a question, nor an answer.
 package chain
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"log/slog"
+	"maps"
+	"os"
 	"slices"
+	"strings"
 	"sync"
 	"time"
 
 	"github.com/nats-io/nats.go"
 	"github.com/nats-io/nats.go/jetstream"
 
+	"lugtak/core/listing"
 	"lugtak/core/record"
 	"lugtak/shop"
 )
@@ -30,7 +36,6 @@ const (
 	lineOf     = "lugtak.line." // and the shop's fingerprint
 	actOf      = "lugtak.act."  // and the shop's fingerprint
 	pastAsked  = "lugtak.past"  // asked with a VIN
-	nodes      = "lugtak-nodes" // of which one answers
 	signature  = "Lugtak-Signature"
 	keyHeader  = "Lugtak-Key"
 	part       = "Lugtak-Part" // k/n: what is too large for one message goes in several
@@ -48,8 +53,9 @@ const (
 
 // Config is how a shop or a node is joined.
 type Config struct {
-	URL      string // nats://host:port, several parted by commas
-	Creds    string // file of credentials; empty for none
+	URL      string // nats://host:port, tls://host:port; several parted by commas
+	Creds    string // file of credentials, or of an nkey's seed; empty for none
+	CA       string // file of the authority that signed the servers' certificates; empty for those of the system
 	Replicas int    // of the stream, where it is not there yet
 	Name     string // what this shop calls itself
 	Log      *slog.Logger
@@ -65,8 +71,9 @@ type Chain struct {
 	self string // fingerprint of this file's key
 
 	mu      sync.Mutex
-	upto    int    // the last line of this shop that the chain has; -1 where nobody told it yet
-	trouble string // why nothing is told; empty where all goes well
+	upto    int                         // the last line of this shop that the chain has; -1 where nobody told it yet
+	trouble string                      // why nothing is told; empty where all goes well
+	unnamed map[string]listing.Stranger // by key
 }
 
 // Join connects a file to the chain. It needs no network: the connection is made when there
@@ -78,8 +85,18 @@ func Join(s *shop.Shop, cfg Config) (*Chain, error) {
 		nats.MaxReconnects(-1),
 		nats.ReconnectWait(rest),
 	}
+	// Answers come to a place of this shop's own, which nobody else need be let read.
+	self := shop.Fingerprint(s.PublicKey())
+	options = append(options, nats.CustomInboxPrefix("_INBOX."+self))
+	if cfg.CA != "" {
+		options = append(options, nats.RootCAs(cfg.CA))
+	}
 	if cfg.Creds != "" {
-		options = append(options, nats.UserCredentials(cfg.Creds))
+		who, err := credentials(cfg.Creds)
+		if err != nil {
+			return nil, err
+		}
+		options = append(options, who)
 	}
 	if cfg.Dialer != nil {
 		options = append(options, nats.SetCustomDialer(cfg.Dialer))
@@ -94,13 +111,27 @@ func Join(s *shop.Shop, cfg Config) (*Chain, error) {
 		return nil, err
 	}
 	return &Chain{
-		Config: cfg,
-		shop:   s,
-		conn:   conn,
-		js:     js,
-		self:   shop.Fingerprint(s.PublicKey()),
-		upto:   -1,
+		Config:  cfg,
+		shop:    s,
+		conn:    conn,
+		js:      js,
+		self:    self,
+		upto:    -1,
+		unnamed: map[string]listing.Stranger{},
 	}, nil
+}
+
+// credentials is whom a shop says to the engine that it is: by a file of credentials as the engine's own tools write
+// them, or by the seed of an nkey alone.
+func credentials(file string) (nats.Option, error) {
+	text, err := os.ReadFile(file)
+	if err != nil {
+		return nil, err
+	}
+	if strings.Contains(string(text), "NATS USER JWT") {
+		return nats.UserCredentials(file), nil
+	}
+	return nats.NkeyOptionFromSeed(file)
 }
 
 // Close leaves the chain.
@@ -115,6 +146,30 @@ func (c *Chain) Told() (upto int, trouble string) {
 	c.mu.Lock()
 	defer c.mu.Unlock()
 	return c.upto, c.trouble
+}
+
+// mostUnnamed bounds how many are kept: keys cost nothing to make.
+const mostUnnamed = 50
+
+// Unnamed lists the shops that were heard since the start and nobody has named, the newest first.
+func (c *Chain) Unnamed() []listing.Stranger {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	return slices.SortedFunc(maps.Values(c.unnamed), func(a, b listing.Stranger) int { return b.Heard.Compare(a.Heard) })
+}
+
+func (c *Chain) passOver(u listing.Stranger) {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	known, again := c.unnamed[u.Key]
+	if !again {
+		c.Log.Warn("chain", "refused", "a shop that nobody has named here", "says", u.Says, "key", u.Key)
+		if len(c.unnamed) >= mostUnnamed {
+			return
+		}
+	}
+	u.Says = cmp.Or(u.Says, known.Says)
+	c.unnamed[u.Key] = u
 }
 
 func (c *Chain) toldUpto(n int) {

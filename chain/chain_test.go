@@ -31,31 +31,46 @@ import (
 
 const vin = "1M8GDM9AXKP042788" // the worked example of the check digit in FMVSS part 565
 
-// cluster is three servers of the engine in this process.
+// cluster is servers of the engine in this process.
 type cluster struct{ servers []*server.Server }
 
-// newCluster lets tests go side by side: a cluster waits for its leader most of the time.
+// newCluster is three servers; tests go side by side: a cluster waits for its leader most of the time.
 func newCluster(t *testing.T) *cluster {
 	t.Helper()
 	t.Parallel()
-	c := &cluster{}
 	routes := freePorts(t, 3)
 	var urls []string
 	for _, p := range routes {
 		urls = append(urls, fmt.Sprintf("nats://127.0.0.1:%d", p))
 	}
+	var all []*server.Options
 	for i, p := range routes {
-		s, err := server.NewServer(&server.Options{
+		all = append(all, &server.Options{
 			ServerName: fmt.Sprint("n", i),
-			Host:       "127.0.0.1",
-			Port:       server.RANDOM_PORT,
-			JetStream:  true,
-			StoreDir:   t.TempDir(),
-			NoLog:      true,
-			NoSigs:     true,
 			Cluster:    server.ClusterOpts{Name: "c", Host: "127.0.0.1", Port: p},
 			Routes:     server.RoutesFromStr(strings.Join(urls, ",")),
 		})
+	}
+	for _, o := range all {
+		o.Host, o.Port = "127.0.0.1", server.RANDOM_PORT
+		o.JetStream, o.StoreDir = true, t.TempDir()
+	}
+	return started(t, all...)
+}
+
+// one is a single server, where nothing hangs on its failing.
+func one(t *testing.T) *cluster {
+	t.Helper()
+	t.Parallel()
+	return started(t, &server.Options{Host: "127.0.0.1", Port: server.RANDOM_PORT, JetStream: true, StoreDir: t.TempDir()})
+}
+
+func started(t *testing.T, all ...*server.Options) *cluster {
+	t.Helper()
+	c := &cluster{}
+	for _, o := range all {
+		o.NoLog, o.NoSigs = true, true
+		s, err := server.NewServer(o)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -138,22 +153,50 @@ type place struct {
 
 func newPlace(t *testing.T, c *cluster, name string) *place {
 	t.Helper()
+	p := fileOf(t, name)
+	p.joins(Config{URL: c.url(), Replicas: len(c.servers), Name: name})
+	return p
+}
+
+// fileOf is a place that has joined no chain yet.
+func fileOf(t *testing.T, name string) *place {
+	t.Helper()
 	file := filepath.Join(t.TempDir(), "shop.db")
 	s, err := store.Open(t.Context(), file)
 	if err != nil {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { s.Close() })
-	p := &place{t: t, name: name, file: file, store: s, cable: &cable{}}
-	p.chain, err = Join(
-		inUse(t, s),
-		Config{URL: c.url(), Replicas: 3, Name: name, Log: slog.New(slog.DiscardHandler), Dialer: p.cable},
-	)
-	if err != nil {
-		t.Fatal(err)
+	return &place{t: t, name: name, file: file, store: s, cable: &cable{}}
+}
+
+func (p *place) joins(cfg Config) {
+	p.t.Helper()
+	cfg.Log, cfg.Dialer = slog.New(slog.DiscardHandler), p.cable
+	var err error
+	if p.chain, err = Join(inUse(p.t, p.store), cfg); err != nil {
+		p.t.Fatal(err)
 	}
-	t.Cleanup(p.chain.Close)
-	return p
+	p.t.Cleanup(p.chain.Close)
+}
+
+// acquainted has each place name the others.
+func acquainted(t *testing.T, all ...*place) {
+	t.Helper()
+	for _, p := range all {
+		for _, q := range all {
+			if p != q {
+				p.names(q, q.name)
+			}
+		}
+	}
+}
+
+func (p *place) names(q *place, name string) {
+	p.t.Helper()
+	if err := p.store.Trust(p.t.Context(), q.store.PublicKey(), name, "Cass", time.Now()); err != nil {
+		p.t.Fatal(err)
+	}
 }
 
 // run does something of a place until the test ends, or it is stopped.
@@ -229,6 +272,7 @@ func same(t *testing.T, node, shop *place, id string) {
 func TestChain(t *testing.T) {
 	c := newCluster(t)
 	east, west, node := newPlace(t, c, "east"), newPlace(t, c, "west"), newPlace(t, c, "node")
+	acquainted(t, east, west, node)
 	east.start("e1")
 	west.start("w1")
 	east.run(east.chain.Tell)
@@ -303,6 +347,8 @@ func TestChain(t *testing.T) {
 	node.holds(1109)
 
 	again := newPlace(t, c, "second node")
+	again.names(east, "east")
+	again.names(west, "west")
 	again.run(again.chain.Fill)
 	again.holds(1109)
 	n1, end1, err := node.store.EventsEnd(t.Context())
@@ -364,8 +410,9 @@ func forge(t *testing.T, west, other *place) {
 // A shop whose file is older than what the chain knows of it tells nothing: another past under
 // the same key would be one record too many.
 func TestOlderBackupTellsNothing(t *testing.T) {
-	c := newCluster(t)
+	c := one(t)
 	east, node := newPlace(t, c, "east"), newPlace(t, c, "node")
+	acquainted(t, east, node)
 	node.run(node.chain.Fill)
 	east.start("e1")
 	backup := filepath.Join(t.TempDir(), "older.db")
@@ -421,11 +468,9 @@ func TestOlderBackupTellsNothing(t *testing.T) {
 // A figure that two people of a trusted shop approved comes to the others under their names,
 // and raises a gate in an open job; one of a shop nobody trusts does not.
 func TestFiguresOfTrustedShops(t *testing.T) {
-	c := newCluster(t)
+	c := one(t)
 	head, stranger, east := newPlace(t, c, "head"), newPlace(t, c, "stranger"), newPlace(t, c, "east")
-	if err := east.store.Trust(t.Context(), head.store.PublicKey(), "Head Office", "Cass", time.Now()); err != nil {
-		t.Fatal(err)
-	}
+	east.names(head, "Head Office")
 	for _, p := range []*place{head, stranger, east} {
 		p.run(p.chain.Tell)
 	}

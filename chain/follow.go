@@ -20,76 +20,145 @@ type message struct {
 	told
 	place     uint64
 	shop, key string
+	name      string // of the shop, as it was named here
 }
 
-// follow gives what was told behind a place, in the order of the chain, until the context ends
-// or a batch cannot be taken. What is not signed by its shop is passed over and logged.
-func (c *Chain) follow(ctx context.Context, subject string, after uint64, take func([]message) error) error {
-	if _, err := c.stream(ctx); err != nil {
+// take is given what came, whole, and how far the whole chain was followed with it: 0 while a single shop is read.
+type take func(all []message, whole uint64) error
+
+// followed reads what the named shops have told of one thing, acts or lines.
+type followed struct {
+	*Chain
+	subject string
+	what    string            // as the file keeps the place
+	named   map[string]string // shop by key
+	held    *parts
+}
+
+// follow gives what the named shops tell, in the order of the chain, until the context ends or a batch cannot be taken.
+// A shop that was named since is read from its own beginning first, as is one that was cut off within a record.
+func (c *Chain) follow(ctx context.Context, subject, what string, to take) error {
+	s, err := c.stream(ctx)
+	if err != nil {
 		return err
 	}
+	f := followed{Chain: c, subject: subject, what: what, held: newParts()}
+	if f.named, err = c.shop.Named(ctx); err != nil {
+		return err
+	}
+	whole, of, err := c.shop.ChainPlace(ctx, what)
+	if err != nil {
+		return err
+	}
+	for key := range f.named {
+		print := shop.Fingerprint(key)
+		last, err := lastOf(ctx, s, subject+print)
+		if err != nil {
+			return err
+		}
+		if last > of[print] && of[print] < whole {
+			if err := f.read(ctx, subject+print, of[print], last, to); err != nil {
+				return err
+			}
+		}
+	}
+	return f.read(ctx, subject+"*", whole, 0, to)
+}
+
+// lastOf is the place of the last message of a subject; 0 where there is none.
+func lastOf(ctx context.Context, s jetstream.Stream, subject string) (uint64, error) {
 	soon, cancel := context.WithTimeout(ctx, short)
 	defer cancel()
-	from, err := c.js.OrderedConsumer(soon, streamName, jetstream.OrderedConsumerConfig{
-		FilterSubjects: []string{subject + "*"},
+	m, err := s.GetLastMsgForSubject(soon, subject)
+	if errors.Is(err, jetstream.ErrMsgNotFound) {
+		return 0, nil
+	}
+	if err != nil {
+		return 0, err
+	}
+	return m.Sequence, nil
+}
+
+// errNothing: what the chain says is there does not come; it is asked for again.
+var errNothing = errors.New("the chain does not give what it says it has")
+
+// read reads behind a place up to another one; without one, until somebody names another shop.
+func (f *followed) read(ctx context.Context, subject string, after, upto uint64, to take) error {
+	soon, cancel := context.WithTimeout(ctx, short)
+	defer cancel()
+	from, err := f.js.OrderedConsumer(soon, streamName, jetstream.OrderedConsumerConfig{
+		FilterSubjects: []string{subject},
 		DeliverPolicy:  jetstream.DeliverByStartSequencePolicy,
 		OptStartSeq:    after + 1,
 	})
 	if err != nil {
 		return err
 	}
-	held, next := parts{}, map[string]int{}
-	for ctx.Err() == nil {
+	for ctx.Err() == nil && (upto == 0 || after < upto) {
 		got, err := from.Fetch(batch, jetstream.FetchMaxWait(rest))
 		if err != nil {
 			return err
 		}
 		var all []message
+		before := after
 		for m := range got.Messages() {
-			x, whole, err := c.read(m, subject, held, next)
-			if err != nil {
+			if after, err = placeOf(m); err != nil {
 				return err
 			}
-			if whole {
+			if x, whole := f.one(m, after); whole {
 				all = append(all, x)
 			}
 		}
 		if err := got.Error(); err != nil && !errors.Is(err, nats.ErrTimeout) {
 			return err
 		}
-		if err := take(all); err != nil {
+		switch {
+		case upto > 0 && after == before:
+			return errNothing
+		case upto > 0:
+			err = to(all, 0)
+		case after > before:
+			err = to(all, after)
+		}
+		if err != nil {
 			return err
+		}
+		if now, err := f.shop.Named(ctx); err != nil || upto == 0 && len(now) != len(f.named) {
+			return err // and begin anew
 		}
 	}
 	return nil
 }
 
-// read reads one message; whole is false for a part that is not the last, and for what no shop
-// has signed.
-func (c *Chain) read(
-	m jetstream.Msg,
-	subject string,
-	held parts,
-	next map[string]int,
-) (x message, whole bool, err error) {
-	if x.place, err = placeOf(m); err != nil {
-		return x, false, err
-	}
-	p, bad := open(m.Subject(), subject, m.Headers(), m.Data())
+// one reads one message; whole is false for a part that is not the last, and for what no named shop has signed.
+func (f *followed) one(m jetstream.Msg, place uint64) (x message, whole bool) {
+	p, bad := open(m.Subject(), f.subject, m.Headers(), m.Data())
 	if bad != nil {
-		c.Log.Warn("chain", "refused", bad, "place", x.place)
-		return x, false, nil
+		f.Log.Warn("chain", "refused", bad, "place", place)
+		return x, false
 	}
-	data, whole := held.add(p, next)
+	if p.shop == f.self {
+		return x, false
+	}
+	name, named := f.named[p.key]
+	if !named {
+		var says told
+		if p.n == 1 {
+			_ = json.Unmarshal(p.data, &says) // what it calls itself, if it says so
+		}
+		f.passOver(listing.Stranger{Key: p.key, Says: says.Name, Heard: time.Now()})
+		return x, false
+	}
+	data, whole := f.held.add(p)
 	if !whole {
-		return x, false, nil
+		return x, false
 	}
-	x.shop, x.key = p.shop, p.key
+	x.place, x.shop, x.key, x.name = place, p.shop, p.key, name
 	if bad := json.Unmarshal(data, &x.told); bad != nil {
-		c.Log.Warn("chain", "refused", bad, "place", x.place)
-		return x, false, nil
+		f.Log.Warn("chain", "refused", bad, "place", place)
+		return x, false
 	}
-	return x, true, nil
+	return x, true
 }
 
 func placeOf(m jetstream.Msg) (uint64, error) {
@@ -100,44 +169,29 @@ func placeOf(m jetstream.Msg) (uint64, error) {
 	return meta.Sequence.Stream, nil
 }
 
-// Heed takes figures and files of the shops whose keys this one trusts. Each stands under the
-// names of those who approved it, and their shop.
+// Heed takes figures and files of the shops that are named here. Each stands under the names of those who approved it,
+// and their shop.
 func (c *Chain) Heed(ctx context.Context) {
 	c.again(ctx, "heeding other shops", func(ctx context.Context) error {
-		after, _, err := c.shop.ChainPlace(ctx)
-		if err != nil {
-			return err
-		}
-		return c.follow(ctx, actOf, after, func(all []message) error {
+		return c.follow(ctx, actOf, shop.ChainActs, func(all []message, whole uint64) error {
+			of := map[string]uint64{}
 			for _, m := range all {
-				if err := c.heed(ctx, m); err != nil {
-					return err
-				}
+				c.heed(ctx, m)
+				of[m.shop] = m.place
 			}
-			return nil
+			return c.shop.Followed(ctx, shop.ChainActs, whole, of)
 		})
 	})
 }
 
-func (c *Chain) heed(ctx context.Context, m message) error {
-	if m.told.Act == nil {
-		c.Log.Warn("chain", "refused", "a message of acts that holds none", "shop", m.told.Name)
-		return c.shop.FollowedActs(ctx, m.place)
+func (c *Chain) heed(ctx context.Context, m message) {
+	err := errors.New("a message of acts that holds none")
+	if m.told.Act != nil {
+		err = c.takeAct(ctx, *m.told.Act, m.name)
 	}
-	name, trusted, err := c.shop.Trusted(ctx, m.key)
 	if err != nil {
-		return err
+		c.Log.Warn("chain", "refused", err, "shop", m.name)
 	}
-	switch {
-	case m.shop == c.self:
-	case !trusted:
-		c.Log.Warn("chain", "refused", "an act of a shop whose key is not trusted here", "shop", m.told.Name, "key", m.key)
-	default:
-		if err := c.takeAct(ctx, *m.told.Act, name); err != nil {
-			c.Log.Warn("chain", "refused", err, "shop", name)
-		}
-	}
-	return c.shop.FollowedActs(ctx, m.place)
 }
 
 func (c *Chain) takeAct(ctx context.Context, a record.Act, from string) error {
@@ -174,27 +228,25 @@ func (c *Chain) takeAct(ctx context.Context, a record.Act, from string) error {
 	return fmt.Errorf("an act of kind %q is of its shop alone", a.Kind)
 }
 
-// Fill fills a node's file with what all shops have told, until the context ends.
+// Fill fills a node's file with what the named shops have told, until the context ends.
 func (c *Chain) Fill(ctx context.Context) {
 	c.again(ctx, "filling the node", func(ctx context.Context) error {
-		_, after, err := c.shop.ChainPlace(ctx)
-		if err != nil {
-			return err
-		}
-		return c.follow(ctx, lineOf, after, func(all []message) error { return c.fill(ctx, all) })
+		return c.follow(ctx, lineOf, shop.ChainLines, func(all []message, whole uint64) error {
+			return c.fill(ctx, all, whole)
+		})
 	})
 }
 
-func (c *Chain) fill(ctx context.Context, all []message) error {
+func (c *Chain) fill(ctx context.Context, all []message, whole uint64) error {
 	var lines []shop.Told
 	for _, m := range all {
 		if m.told.Line == nil {
-			c.Log.Warn("chain", "refused", "a message of lines that holds none", "place", m.place)
+			c.Log.Warn("chain", "refused", "a message of lines that holds none", "shop", m.name, "place", m.place)
 			continue
 		}
-		lines = append(lines, shop.Told{Place: m.place, Shop: m.shop, Name: m.told.Name, Line: *m.told.Line})
+		lines = append(lines, shop.Told{Place: m.place, Shop: m.shop, Name: m.name, Line: *m.told.Line})
 	}
-	refused, err := c.shop.Adopt(ctx, lines, time.Now())
+	refused, err := c.shop.Adopt(ctx, lines, whole, time.Now())
 	for _, r := range refused {
 		c.Log.Warn("chain", "refused", r.Why, "shop", r.Name, "place", r.Place)
 	}
@@ -203,50 +255,85 @@ func (c *Chain) fill(ctx context.Context, all []message) error {
 
 // asked is what a node is asked.
 type asked struct {
-	VIN  string `json:"vin"`
-	Shop string `json:"shop"` // that asks: it knows its own
+	VIN string `json:"vin"`
 }
 
-// Answer answers what other shops did on a vehicle, until the context ends.
+// How questions and answers are told apart where they are signed.
+const (
+	question = "question"
+	answer   = "answer"
+)
+
+// Answers are bounded: how many questions wait, and how large one may be.
+const (
+	mostAsked  = 256
+	longestAsk = 1 << 10 // bytes
+)
+
+// Answer answers the named shops what others did on a vehicle, until the context ends.
 func (c *Chain) Answer(ctx context.Context) error {
-	sub, err := c.conn.QueueSubscribe(pastAsked, nodes, func(m *nats.Msg) {
-		var q asked
-		if json.Unmarshal(m.Data, &q) != nil {
-			return
-		}
-		past, err := c.shop.PastOf(ctx, q.VIN, q.Shop)
-		if err != nil {
-			c.Log.Warn("chain", "doing", "answering", "error", err)
-			return
-		}
-		data, err := json.Marshal(past)
-		if err == nil {
-			err = m.Respond(data)
-		}
-		if err != nil {
+	sub, err := c.conn.Subscribe(pastAsked, func(m *nats.Msg) {
+		if err := c.reply(ctx, m); err != nil {
 			c.Log.Warn("chain", "doing", "answering", "error", err)
 		}
 	})
 	if err != nil {
 		return err
 	}
+	if err := sub.SetPendingLimits(mostAsked, mostAsked*longestAsk); err != nil {
+		return err
+	}
 	<-ctx.Done()
 	return sub.Unsubscribe()
 }
 
-// Past asks a node what other shops did on a vehicle.
+func (c *Chain) reply(ctx context.Context, m *nats.Msg) error {
+	if len(m.Data) > longestAsk || m.Reply == "" {
+		return nil
+	}
+	key := c.proved(ctx, question, m)
+	var q asked
+	if key == "" || json.Unmarshal(m.Data, &q) != nil {
+		return nil
+	}
+	past, err := c.shop.PastOf(ctx, q.VIN, shop.Fingerprint(key)) // it knows its own
+	if err != nil {
+		return err
+	}
+	data, err := json.Marshal(past)
+	if err != nil {
+		return err
+	}
+	return c.conn.PublishMsg(c.sealed(answer, m.Reply, "", data))
+}
+
+// Past asks the nodes what other shops did on a vehicle. The first answer that a named one has signed counts.
 func (c *Chain) Past(ctx context.Context, vin string) ([]listing.Elsewhere, error) {
-	data, err := json.Marshal(asked{VIN: vin, Shop: c.self})
+	data, err := json.Marshal(asked{VIN: vin})
 	if err != nil {
 		return nil, err
 	}
 	soon, cancel := context.WithTimeout(ctx, answerIn)
 	defer cancel()
-	m, err := c.conn.RequestWithContext(soon, pastAsked, data)
+	back := c.conn.NewInbox()
+	sub, err := c.conn.SubscribeSync(back)
 	if err != nil {
 		return nil, err
 	}
-	var past []listing.Elsewhere
-	err = json.Unmarshal(m.Data, &past)
-	return past, err
+	defer sub.Unsubscribe()
+	if err := c.conn.PublishMsg(c.sealed(question, pastAsked, back, data)); err != nil {
+		return nil, err
+	}
+	for {
+		m, err := sub.NextMsgWithContext(soon)
+		if err != nil {
+			return nil, err
+		}
+		if c.proved(ctx, answer, m) == "" {
+			continue
+		}
+		var past []listing.Elsewhere
+		err = json.Unmarshal(m.Data, &past)
+		return past, err
+	}
 }

@@ -1,13 +1,17 @@
 package chain
 
 import (
+	"cmp"
+	"context"
 	"encoding/json"
 	"fmt"
 	"slices"
+	"time"
 
 	"github.com/nats-io/nats.go"
 	"github.com/nats-io/nats.go/jetstream"
 
+	"lugtak/core/listing"
 	"lugtak/core/record"
 	"lugtak/shop"
 )
@@ -57,7 +61,8 @@ type piece struct {
 	data      []byte
 }
 
-// open proves a message: that its shop signed it, and is the one whose place it stands in.
+// open proves a message: that its shop signed it, and is the one whose place it stands in. Whether anybody knows that
+// shop is another question.
 func open(subject, prefix string, header nats.Header, data []byte) (p piece, err error) {
 	p = piece{key: header.Get(keyHeader), data: data}
 	p.shop = shop.Fingerprint(p.key)
@@ -71,28 +76,73 @@ func open(subject, prefix string, header nats.Header, data []byte) (p piece, err
 	return p, nil
 }
 
-// mostParts bounds what one record may be: more than the shop takes from anybody.
-const mostParts = 64
+// What is held of records that are not whole yet is bounded, by record and in all: more than a shop takes from anybody.
+const (
+	mostParts = 64
+	mostHeld  = 128 << 20 // bytes
+)
 
 // parts puts together what came in several messages, by shop.
-type parts map[string][]byte
+type parts struct {
+	of   map[string]*begunParts
+	held int // bytes
+}
 
-// add gives the whole once its last part has come; nil before. A part that does not follow the
-// one before it begins anew, or is lost with it.
-func (p parts) add(x piece, next map[string]int) ([]byte, bool) {
+type begunParts struct {
+	data []byte
+	next int
+}
+
+func newParts() *parts { return &parts{of: map[string]*begunParts{}} }
+
+// add gives the whole once its last part has come; nil before. A part that does not follow the one before it is lost;
+// so is what would be too much to hold.
+func (p *parts) add(x piece) ([]byte, bool) {
 	if x.k == 1 {
-		p[x.shop], next[x.shop] = nil, 1
+		p.drop(x.shop)
+		p.of[x.shop] = &begunParts{next: 1}
 	}
-	if next[x.shop] != x.k {
+	b := p.of[x.shop]
+	if b == nil || b.next != x.k || p.held+len(x.data) > mostHeld {
+		p.drop(x.shop)
 		return nil, false
 	}
-	p[x.shop] = append(p[x.shop], x.data...)
-	next[x.shop]++
+	b.data = append(b.data, x.data...)
+	b.next++
+	p.held += len(x.data)
 	if x.k < x.n {
 		return nil, false
 	}
-	whole := p[x.shop]
-	delete(p, x.shop)
-	delete(next, x.shop)
-	return whole, true
+	p.drop(x.shop)
+	return b.data, true
+}
+
+func (p *parts) drop(shop string) {
+	if b := p.of[shop]; b != nil {
+		p.held -= len(b.data)
+		delete(p.of, shop)
+	}
+}
+
+// sealed signs a question or an answer: for which, and back to where, so that neither is of use to whoever overhears
+// it.
+func (c *Chain) sealed(kind, subject, back string, data []byte) *nats.Msg {
+	m := &nats.Msg{Subject: subject, Reply: back, Data: data, Header: nats.Header{}}
+	m.Header.Set(keyHeader, c.shop.PublicKey())
+	m.Header.Set(signature, c.shop.Sign(kind+"\n"+cmp.Or(back, subject)+"\n"+string(data)))
+	return m
+}
+
+// proved says who signed a question or an answer; empty where nobody did whom this shop knows.
+func (c *Chain) proved(ctx context.Context, kind string, m *nats.Msg) (key string) {
+	key = m.Header.Get(keyHeader)
+	text := kind + "\n" + cmp.Or(m.Reply, m.Subject) + "\n" + string(m.Data)
+	if !shop.Signed(key, text, m.Header.Get(signature)) {
+		return ""
+	}
+	if _, named, err := c.shop.Trusted(ctx, key); err != nil || !named {
+		c.passOver(listing.Stranger{Key: key, Heard: time.Now()})
+		return ""
+	}
+	return key
 }

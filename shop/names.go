@@ -22,6 +22,12 @@ var (
 	ErrNoVehicle = store.ErrNoVehicle
 )
 
+// What of the chain is followed.
+const (
+	ChainActs  = store.ChainActs
+	ChainLines = store.ChainLines
+)
+
 // MaxJobFile is the most bytes a job's file may have.
 const MaxJobFile = store.MaxJobFile
 

@@ -3,7 +3,9 @@ package store
 import (
 	"cmp"
 	"context"
+	"crypto/ed25519"
 	"database/sql"
+	"encoding/base64"
 	"encoding/json"
 	"fmt"
 	"slices"
@@ -499,8 +501,30 @@ func (s *Store) Files(ctx context.Context) ([]File, error) {
 	return files, err
 }
 
-// Trust makes the key of another shop known.
+// Trust names the shop whose key it is: from then on what it signs counts. A key that is none or this shop's own, and a
+// name that another shop has, or that looks like it, are refused.
 func (s *Store) Trust(ctx context.Context, key, name, by string, at time.Time) error {
+	key, name = strings.TrimSpace(key), strings.Join(strings.Fields(name), " ")
+	pub, err := base64.StdEncoding.DecodeString(key)
+	switch {
+	case err != nil || len(pub) != ed25519.PublicKeySize:
+		return fault.New(fault.BadChoice, "key", "That is no key of a shop.",
+			"Copy the whole key, as the page Shops of the chain or lugtak check shows it there.")
+	case key == s.PublicKey():
+		return fault.New(fault.BadChoice, "key", "That is the key of this shop itself.", "Enter the other shop's.")
+	case name == "":
+		return fault.New(fault.Missing, "shop", "The shop has no name.", "Say what it is called here.")
+	}
+	named, err := s.Named(ctx)
+	if err != nil {
+		return err
+	}
+	for k, other := range named {
+		if k != key && SameName(other, name) {
+			return fault.New(fault.Exists, "shop", fmt.Sprintf("Another shop is named %s.", other),
+				"Tell the two apart by their names.")
+		}
+	}
 	return s.act(ctx, record.EventID("trust:"+sha(key + name)[:32]), by, at, record.KeyTrusted{Key: key, Shop: name}, nil)
 }
 

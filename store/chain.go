@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
 	"time"
 
 	"lugtak/core/fault"
@@ -32,6 +33,13 @@ func Signed(key, text, signature string) bool { return signed(key, text, signatu
 // Fingerprint is a public key short enough to read aloud; empty for what is none.
 func Fingerprint(key string) string { return fingerprint(key) }
 
+// Named lists the other shops whose keys somebody has named here, by key.
+func (s *Store) Named(ctx context.Context) (out map[string]string, err error) {
+	err = s.known(ctx, func(sh *shop) { out = maps.Clone(sh.trusted) })
+	delete(out, s.PublicKey())
+	return out, err
+}
+
 // Trusted is what the shop calls the owner of a key; ok is false for one it does not know.
 func (s *Store) Trusted(ctx context.Context, key string) (name string, ok bool, err error) {
 	err = s.known(ctx, func(sh *shop) { name, ok = sh.trusted[key] })
@@ -43,16 +51,60 @@ func (s *Store) ActsAfter(ctx context.Context, after int) ([]record.Act, error) 
 	return readActs(ctx, s.r, after)
 }
 
-// ChainPlace is how far the chain has been followed: other shops' acts, and lines at a node.
-func (s *Store) ChainPlace(ctx context.Context) (acts, lines uint64, err error) {
-	err = s.r.QueryRowContext(ctx, `SELECT acts, lines FROM chain`).Scan(&acts, &lines)
-	return acts, lines, err
+// What of the chain is followed.
+const (
+	ChainActs  = "acts"  // figures, files and sheets of other shops
+	ChainLines = "lines" // of their jobs, at a node
+)
+
+// ChainPlace is how far the chain has been followed: as a whole, and of each shop by the fingerprint of its key. A
+// shop that stands before the whole has been named since, or was cut off in the middle of a record.
+func (s *Store) ChainPlace(ctx context.Context, what string) (whole uint64, of map[string]uint64, err error) {
+	column := map[string]string{ChainActs: "acts", ChainLines: "lines"}[what]
+	if err = s.r.QueryRowContext(ctx, `SELECT `+column+` FROM chain`).Scan(&whole); err != nil {
+		return 0, nil, err
+	}
+	type place struct {
+		shop string
+		at   uint64
+	}
+	rows, err := s.r.QueryContext(ctx, `SELECT shop, place FROM chain_place WHERE what = ?`, what)
+	all, err := rowsOf(rows, err, func(scan scanner, p *place) error { return scan(&p.shop, &p.at) })
+	of = map[string]uint64{}
+	for _, p := range all {
+		of[p.shop] = p.at
+	}
+	return whole, of, err
 }
 
-// FollowedActs keeps how far other shops' acts were taken.
-func (s *Store) FollowedActs(ctx context.Context, place uint64) error {
-	_, err := s.w.ExecContext(ctx, `UPDATE chain SET acts = ?`, place)
-	return err
+// Followed keeps how far the chain was followed: as a whole where that is not 0, and of single shops.
+func (s *Store) Followed(ctx context.Context, what string, whole uint64, of map[string]uint64) error {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	tx, err := s.w.BeginTx(ctx, nil)
+	if err != nil {
+		return err
+	}
+	defer tx.Rollback()
+	p := projecting{ctx: ctx, tx: tx}
+	p.followed(what, whole, of)
+	if p.err != nil {
+		return p.err
+	}
+	return tx.Commit()
+}
+
+func (p *projecting) followed(what string, whole uint64, of map[string]uint64) {
+	for shop, place := range of {
+		p.exec(`INSERT OR REPLACE INTO chain_place VALUES (?,?,?)`, shop, what, place)
+	}
+	switch {
+	case whole == 0:
+	case what == ChainActs:
+		p.exec(`UPDATE chain SET acts = ?`, whole)
+	default:
+		p.exec(`UPDATE chain SET lines = ?`, whole)
+	}
 }
 
 // TakeFile takes a file another shop has put on its Shelf.
@@ -71,7 +123,7 @@ func (s *Store) TakeFile(
 type Told struct {
 	Place uint64 // in the chain
 	Shop  string // fingerprint of its key
-	Name  string // what it calls itself
+	Name  string // what it is called here
 	Line  record.Line
 }
 
@@ -82,12 +134,10 @@ type Refused struct {
 }
 
 // Adopt takes lines of other shops into a node's file, in the order of the chain, with how far
-// it has come, all in one transaction. A line that is here already is passed over; one that
-// does not follow its job, or differs from the one that is here, is refused and told.
-func (s *Store) Adopt(ctx context.Context, lines []Told, now time.Time) (refused []Refused, err error) {
-	if len(lines) == 0 {
-		return nil, nil
-	}
+// each has come, and the whole where that is not 0, all in one transaction. A line that is here
+// already is passed over; one that does not follow its job, or differs from the one that is here,
+// is refused and told.
+func (s *Store) Adopt(ctx context.Context, lines []Told, whole uint64, now time.Time) (refused []Refused, err error) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	err = s.again(ctx, func() error {
@@ -98,7 +148,7 @@ func (s *Store) Adopt(ctx context.Context, lines []Told, now time.Time) (refused
 			}
 		}
 		refused = a.refused
-		return s.write(ctx, a.g, func(tx *sql.Tx) error { return a.beside(ctx, tx, lines, now) })
+		return s.write(ctx, a.g, func(tx *sql.Tx) error { return a.beside(ctx, tx, lines, whole, now) })
 	})
 	if err == nil {
 		for _, l := range lines {
@@ -224,7 +274,7 @@ func (a *adopting) again(ctx context.Context, t Told) error {
 }
 
 // beside writes what belongs to the lines: whose jobs they are, their vehicles, and the place.
-func (a *adopting) beside(ctx context.Context, tx *sql.Tx, lines []Told, now time.Time) error {
+func (a *adopting) beside(ctx context.Context, tx *sql.Tx, lines []Told, whole uint64, now time.Time) error {
 	p := projecting{ctx: ctx, tx: tx}
 	for _, b := range a.begun {
 		p.exec(`INSERT OR IGNORE INTO chain_job VALUES (?,?)`, b.told.Line.Job, b.told.Shop)
@@ -237,10 +287,12 @@ func (a *adopting) beside(ctx context.Context, tx *sql.Tx, lines []Told, now tim
 			p.err = insertVehicle(ctx, tx, b.vehicle, `ON CONFLICT DO NOTHING`)
 		}
 	}
+	of := map[string]uint64{}
 	for _, l := range lines {
 		p.exec(`INSERT OR REPLACE INTO chain_shop VALUES (?,?,?)`, l.Shop, l.Name, stamp(now))
+		of[l.Shop] = l.Place
 	}
-	p.exec(`UPDATE chain SET lines = ?`, lines[len(lines)-1].Place)
+	p.followed(ChainLines, whole, of)
 	return p.err
 }
 

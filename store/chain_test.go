@@ -76,19 +76,23 @@ func TestAdopt(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if refused, err := s.Adopt(ctx, good[:3], now); err != nil || len(refused) > 0 {
+		if refused, err := s.Adopt(ctx, good[:3], 3, now); err != nil || len(refused) > 0 {
 			t.Fatal(refused, err)
 		}
-		refused, err := s.Adopt(ctx, c.then, now)
+		refused, err := s.Adopt(ctx, c.then, 77, now)
 		if err != nil || len(refused) != c.refused {
 			t.Errorf("%s: refused %+v, %v", name, refused, err)
 		}
 		if n, _, err := s.EventsEnd(ctx); err != nil || n != c.events {
 			t.Errorf("%s: %d events, want %d, %v", name, n, c.events, err)
 		}
-		if len(c.then) > 0 {
-			if _, lines, err := s.ChainPlace(ctx); err != nil || lines != c.then[len(c.then)-1].Place {
-				t.Errorf("%s: it goes on from %d, %v", name, lines, err)
+		whole, of, err := s.ChainPlace(ctx, ChainLines)
+		if err != nil || whole != 77 {
+			t.Errorf("%s: it goes on from %d, %v", name, whole, err)
+		}
+		for _, l := range c.then {
+			if of[l.Shop] < l.Place {
+				t.Errorf("%s: %s goes on from %d", name, l.Shop, of[l.Shop])
 			}
 		}
 		s.Close()
@@ -102,7 +106,7 @@ func TestAdoptRefusesAnotherPast(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer s.Close()
-	if _, err := s.Adopt(ctx, told(t, "east", "j", 3), now); err != nil {
+	if _, err := s.Adopt(ctx, told(t, "east", "j", 3), 3, now); err != nil {
 		t.Fatal(err)
 	}
 	first := told(t, "east", "j", 1)
@@ -113,7 +117,7 @@ func TestAdoptRefusesAnotherPast(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	refused, err := s.Adopt(ctx, []Told{{Place: 4, Shop: "east", Line: l}}, now)
+	refused, err := s.Adopt(ctx, []Told{{Place: 4, Shop: "east", Line: l}}, 4, now)
 	if err != nil || len(refused) != 1 {
 		t.Errorf("%+v %v", refused, err)
 	}
@@ -131,7 +135,7 @@ func BenchmarkAdopt(b *testing.B) {
 		b.StartTimer()
 		began := time.Now()
 		for from := 0; from < len(lines); from += 256 {
-			if _, err := s.Adopt(ctx, lines[from:min(len(lines), from+256)], now); err != nil {
+			if _, err := s.Adopt(ctx, lines[from:min(len(lines), from+256)], 0, now); err != nil {
 				b.Fatal(err)
 			}
 		}

@@ -17,6 +17,8 @@ type Chain interface {
 	Connected() bool
 	// Told is the last line of this shop the chain has, -1 where nothing is told, and what keeps the next from it.
 	Told() (upto int, trouble string)
+	// Unnamed lists shops that were heard and that nobody has named here.
+	Unnamed() []listing.Stranger
 }
 
 // elsewhere asks the chain for a vehicle's past. The page of the vehicle asks for it by itself,
@@ -64,12 +66,4 @@ func (s *Server) readOnly(c fiber.Ctx) error {
 		"This is a node of the chain: it shows what the shops record.",
 		"Do it in the shop it belongs to.",
 	)
-}
-
-func (s fleetRoom) chainShops(c fiber.Ctx) error {
-	shops, err := s.Shop.ChainShops(c.Context())
-	if err != nil {
-		return err
-	}
-	return s.show(c, 200, fleet.Shops(shops))
 }

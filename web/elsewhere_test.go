@@ -2,8 +2,11 @@ package web
 
 import (
 	"context"
+	"encoding/base64"
 	"errors"
 	"fmt"
+	"html"
+	"io"
 	"net/http"
 	"net/http/httptest"
 	"net/url"
@@ -17,6 +20,8 @@ import (
 	"lugtak/core/vehicle"
 	"lugtak/demo"
 	"lugtak/pages/office"
+	"lugtak/report"
+	"lugtak/shop"
 )
 
 // told is a chain that says what it is told to.
@@ -25,10 +30,13 @@ type told struct {
 	err     error
 	upto    int
 	trouble string
+
+	strangers []listing.Stranger
 }
 
 func (c told) Past(context.Context, string) ([]listing.Elsewhere, error) { return c.past, c.err }
 func (c told) Told() (int, string)                                       { return c.upto, c.trouble }
+func (c told) Unnamed() []listing.Stranger                               { return c.strangers }
 func (c told) Connected() bool                                           { return c.err == nil }
 
 // What other shops did stands on a vehicle's page; a chain that is not reached is told, and not
@@ -72,6 +80,62 @@ func TestElsewhere(t *testing.T) {
 	}
 }
 
+// Whose word counts in the chain is the foreman's to say, by a key compared by its words: those who were heard and are
+// not named stand apart, and what cannot be named is said in place and kept as typed.
+func TestShopsAreNamed(t *testing.T) {
+	key := base64.StdEncoding.EncodeToString([]byte("thirty-two bytes of another shop"))
+	other := base64.StdEncoding.EncodeToString([]byte("thirty-two bytes of a third shop"))
+	s, addr, _, technician := serve(t, Config{Chain: told{strangers: []listing.Stranger{
+		{Key: key, Says: "Head Office <b>", Heard: time.Now()},
+	}}})
+	cass := signedIn(t, addr, demo.People[2])
+	csrf := csrfOf(t, cass, addr)
+	at := "http://" + addr + "/shops"
+	_, body := get(t, technician, at)
+	for _, want := range []string{
+		report.KeyWords(s.Shop.KeyPrint()), s.Shop.PublicKey(), "Head Office &lt;b&gt;",
+		report.KeyWords(shop.Fingerprint(key)),
+		"nothing that others tell is taken",
+	} {
+		if !strings.Contains(html.UnescapeString(body), html.UnescapeString(want)) {
+			t.Errorf("%q does not stand there", want)
+		}
+	}
+	if strings.Contains(body, "Name it") {
+		t.Error("a technician is offered to name a shop")
+	}
+	for _, c := range []struct{ key, name, says string }{
+		{"no key", "Head Office", "That is no key of a shop."},
+		{s.Shop.PublicKey(), "Head Office", "the key of this shop itself"},
+		{key, " ", "The shop has no name."},
+		{" " + key + " ", "Head  Office", ""},
+		{other, "HEAD office", "Another shop is named Head Office."},
+		{key, "Head Office, west", ""},
+	} {
+		res, err := cass.PostForm(at, url.Values{"_csrf": {csrf}, "key": {c.key}, "shop": {c.name}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		text, err := io.ReadAll(res.Body)
+		res.Body.Close()
+		if err != nil {
+			t.Fatal(err)
+		}
+		page := html.UnescapeString(string(text))
+		typed := c.says == "" || strings.Contains(page, `value="`+c.key+`"`)
+		if !strings.Contains(page, c.says) || (res.StatusCode < 400) != (c.says == "") || !typed {
+			t.Errorf("%s as %q: %d, %.0s", c.key, c.name, res.StatusCode, text)
+		}
+	}
+	_, body = get(t, cass, at)
+	if !strings.Contains(body, "Head Office, west") || strings.Contains(body, "Says it is") {
+		t.Error("who is named stands among the strangers, or nowhere")
+	}
+	if name, ok, err := s.Shop.Trusted(t.Context(), key); err != nil || !ok || name != "Head Office, west" {
+		t.Errorf("%q %v %v", name, ok, err)
+	}
+}
+
 // A node of the chain makes no record, by a page or by a script, and looks after its own people.
 func TestANodeMakesNoRecords(t *testing.T) {
 	s, addr, _, _ := serve(t, Config{ReadOnly: true})
@@ -89,6 +153,7 @@ func TestANodeMakesNoRecords(t *testing.T) {
 		"/shelf":                              http.StatusForbidden,
 		"/people":                             http.StatusUnprocessableEntity, // it is looked at, and lacks a name
 		"/scripts":                            http.StatusUnprocessableEntity,
+		"/shops":                              http.StatusUnprocessableEntity,
 	} {
 		res, err := cass.PostForm("http://"+addr+path, url.Values{"_csrf": {csrf}, "id": {"x"}, "text": {"mirror cracked"}})
 		if err != nil {

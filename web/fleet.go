@@ -31,7 +31,6 @@ func (s fleetRoom) routes(at paths) {
 	at.get("/wall", s.wall)
 	at.get("/jobs/new", s.newJobPage)
 	at.Post("/jobs/new", s.newJob)
-	at.get("/shops", s.chainShops)
 }
 
 // fleet lists the vehicles by fleet number, a page at a time.

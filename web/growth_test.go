@@ -64,7 +64,7 @@ func grow(b *testing.B, s *store.Store, id string, times int) {
 	}
 	var lines []store.Told
 	put := func() {
-		refused, err := s.Adopt(ctx, lines, time.Now())
+		refused, err := s.Adopt(ctx, lines, 0, time.Now())
 		if err != nil || len(refused) > 0 {
 			b.Fatal(refused, err)
 		}

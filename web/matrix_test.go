@@ -33,6 +33,7 @@ var matrix = []struct {
 	{`POST /api/v1/`, "W", "a token that may write"},
 	{`GET /api/v1/`, "rtfRW", "whoever may read"},
 	{`(GET|POST) /(people|scripts|acts|imports|shop(/prices)?$)`, "f", "the foreman's office"},
+	{`POST /shops`, "f", "whose word counts is the foreman's to say"},
 	{`POST /crib(/(sockets|adapters))?$`, "f", "the foreman's"},
 	{`POST /crib/:tool/token`, "f", "the foreman's"},
 	{`POST /(signout|pin|you|sessions/|reckoner/|practice)`, "rtf", "one's own, and no record"},

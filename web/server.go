@@ -263,7 +263,7 @@ func (s *Server) who(c fiber.Ctx) error {
 var ownPaths = regexp.MustCompile(`^/(signout|pin|you|sessions/[^/]+/end|reckoner/.*|practice(/.*)?)$`)
 
 // officePaths are what is looked after at a node of the chain as in a shop.
-var officePaths = regexp.MustCompile(`^/(signin|people(/.*)?|scripts)$|^/api/v1/calc/`)
+var officePaths = regexp.MustCompile(`^/(signin|people(/.*)?|scripts|shops)$|^/api/v1/calc/`)
 
 // guardWrites asks every write for the session's own token, and keeps readers
 // from writing anything.

@@ -45,6 +45,7 @@ type cli struct {
 	Restore  restoreCmd       `cmd:"" help:"Put a proved backup in a shop file's place, and set aside what was there."`
 	Rebuild  rebuildCmd       `cmd:"" help:"Make the lists of a shop file anew from its journal."`
 	Trust    trustCmd         `cmd:"" help:"Make the key of another shop known, so that its job files are told as such."`
+	ChainAs  chainUserCmd     `cmd:"" name:"chain-user" help:"Make a key by which the chain's servers know this shop."`
 	Doctor   doctorCmd        `cmd:"" help:"Say what is wrong with this installation, and what to do."`
 	Mend     mendCmd          `cmd:"" help:"Sign for a shop file another hand changed, or begin a new key."`
 	Licenses licensesCmd      `cmd:"" help:"Print what others have made that is part of this program, with its licences."`

@@ -57,7 +57,8 @@ type settings struct {
 	SupplierToken string `env:"LUGTAK_SUPPLIER_TOKEN" help:"Token that is sent to the supplier."`
 
 	Chain         string `env:"LUGTAK_CHAIN" help:"The chain's NATS servers, nats://host:port, by commas."`
-	ChainCreds    string `env:"LUGTAK_CHAIN_CREDS" type:"existingfile" help:"File with the credentials for it."`
+	ChainCreds    string `env:"LUGTAK_CHAIN_CREDS" type:"existingfile" help:"File with the key for it: lugtak chain-user."`
+	ChainCA       string `env:"LUGTAK_CHAIN_CA" type:"existingfile" help:"The authority that signed its certificates."`
 	ChainReplicas int    `env:"LUGTAK_CHAIN_REPLICAS" default:"3" help:"Servers that keep each record."`
 	ChainName     string `env:"LUGTAK_CHAIN_NAME" help:"This shop's name in the chain; else that of shop.yaml."`
 	ChainNode     bool   `env:"LUGTAK_CHAIN_NODE" help:"Gather what all shops record, and serve it read only."`
@@ -151,6 +152,7 @@ func (c *serveCmd) Run() error {
 		chain: chain.Config{
 			URL:      c.Chain,
 			Creds:    c.ChainCreds,
+			CA:       c.ChainCA,
 			Replicas: c.ChainReplicas,
 			Name:     c.ChainName,
 		},

@@ -71,9 +71,16 @@ type Outside struct {
 
 // ChainShop is a shop a node has heard of.
 type Shop struct {
-	Shop, Name string
+	Shop, Name string // fingerprint of its key, and what it is called here
 	Told       time.Time
 	Jobs       int
+}
+
+// Stranger is a shop of the chain that was heard and that nobody has named here: nothing it says is taken.
+type Stranger struct {
+	Key   string // its public key
+	Says  string // what it calls itself, which proves nothing
+	Heard time.Time
 }
 
 // Imported says where a job came from.

@@ -183,8 +183,3 @@ type Elsewhere struct {
 
 // Page is to be put into the vehicle's.
 func (v Elsewhere) Page() kit.Page { return pages.Page("elsewhere", "Other shops", v) }
-
-// Shops are the shops of the chain, at a node.
-func Shops(all []listing.Shop) kit.Page {
-	return pages.Page("shops", "Shops of the chain", struct{ Shops []listing.Shop }{all})
-}

@@ -42,7 +42,8 @@ type View struct {
 	Tools      []wrench.Tool // due soon or overdue
 	Now        time.Time
 	Node       bool // of a chain
-	Lines      int  // of the record
+	Chained    bool
+	Lines      int // of the record
 	Words      string
 	Kept       []kept
 }
@@ -108,7 +109,7 @@ type Figures struct {
 
 // Office shows how the shop does, and where its foreman goes on.
 func Office(x Figures, now time.Time) kit.Page {
-	v := View{Jobs: x.Jobs, Owed: x.Owed, Due: x.Due, Now: now, Node: x.Node}
+	v := View{Jobs: x.Jobs, Owed: x.Owed, Due: x.Due, Now: now, Node: x.Node, Chained: x.Keeping.Chained}
 	v.look(x, First(now))
 	v.Lines, v.Words, v.Kept = x.Keeping.Lines, x.Keeping.Words, x.Keeping.lines(now)
 	v.Stuck, v.Reckoned = stuckOf(x.Opened, x.Joint), x.SeizedOdds

@@ -48,7 +48,8 @@ func Meta(c fiber.Ctx, now time.Time) job.Meta {
 		Seq  Whole  `form:"seq"`
 		Kept string `form:"kept_at"`
 	}](c)
-	m := job.Meta{ID: record.EventID(cmp.Or(in.ID, in.Live)), By: x.Person.Name, Role: x.Person.Role, At: now, Seq: in.Seq.Value}
+	id := record.EventID(cmp.Or(in.ID, in.Live))
+	m := job.Meta{ID: id, By: x.Person.Name, Role: x.Person.Role, At: now, Seq: in.Seq.Value}
 	if in.Kept != "" {
 		m.Sent = now
 		m.At, _ = time.Parse(time.RFC3339, in.Kept) // what is no time is refused as none
