@@ -18,6 +18,8 @@ type fleetRoom struct{ *Server }
 func (s fleetRoom) routes(at paths) {
 	at.get("/", s.bays)
 	at.get("/due.ics", s.calendar)
+	at.get("/due.csv", s.dueCSV)
+	at.get("/fleet.csv", s.fleetCSV)
 	at.get("/search", s.search)
 	at.get("/fleet", s.fleet)
 	at.get("/tags", s.tags)

@@ -41,6 +41,7 @@ func (s officeRoom) routes(at paths) {
 	at.Post("/shop/prices", foreman("says what parts cost", s.keepPrices))
 	at.get("/imports", foreman("takes lists in", s.imports))
 	at.Post("/imports", foreman("takes lists in", s.takeList))
+	at.get("/outcomes.csv", s.outcomesCSV)
 	at.get("/shops", s.shops)
 	at.Post("/shops", foreman("names other shops", s.nameShop))
 	at.get("/people", foreman("looks after people", s.people))

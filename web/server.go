@@ -140,7 +140,12 @@ func (s *Server) routes() {
 			"report.html": ledgerRoom{s}.reportFile,
 			"job.json":    ledgerRoom{s}.jobJSON,
 		},
-		Due: fleetRoom{s}.calendar,
+		Lists: map[string]fiber.Handler{
+			"due.ics":      fleetRoom{s}.calendar,
+			"due.csv":      fleetRoom{s}.dueCSV,
+			"fleet.csv":    fleetRoom{s}.fleetCSV,
+			"outcomes.csv": officeRoom{s}.outcomesCSV,
+		},
 	}).Mount(a)
 	a.Use("/api", s.noCall)
 	at.get("/healthz", s.health)

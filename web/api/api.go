@@ -29,9 +29,9 @@ type API struct {
 	Ctx     context.Context // ends the streams
 	Session func(fiber.Ctx) (*shop.Session, error)
 
-	// Papers are what a job is written to, by the end of its address; Due is the calendar of what is owed.
+	// Papers are what a job is written to, by the end of its address; Lists are those of the whole shop.
 	Papers map[string]fiber.Handler
-	Due    fiber.Handler
+	Lists  map[string]fiber.Handler
 
 	streams *semaphore.Weighted
 }
@@ -39,6 +39,11 @@ type API struct {
 // paper sends one of the papers of a job.
 func (a *API) paper(name string) fiber.Handler {
 	return func(c fiber.Ctx) error { return a.Papers[name](c) }
+}
+
+// list sends one of the lists of the shop.
+func (a *API) list(name string) fiber.Handler {
+	return func(c fiber.Ctx) error { return a.Lists[name](c) }
 }
 
 // Bounds of what is sent and taken.

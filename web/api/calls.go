@@ -176,7 +176,19 @@ func (a *API) calls() []call {
 			Says: "Every event with its seal and the shop's signature; lugtak verify proves it.", Media: "application/json",
 			Refuses: []int{404},
 		}},
-		{do: func(c fiber.Ctx) error { return a.Due(c) }, Call: reckon.Call{
+		{do: a.list("fleet.csv"), Call: reckon.Call{
+			Path: "/fleet.csv", Method: "get", Name: "fleet-csv", Title: "The fleet as a list",
+			Says: "A vehicle a line, in the columns by which a list of vehicles is taken in.", Media: "text/csv",
+		}},
+		{do: a.list("due.csv"), Call: reckon.Call{
+			Path: "/due.csv", Method: "get", Name: "due-csv", Title: "What is still owed, as a list",
+			Says: "Of all signed jobs, the soonest first.", Media: "text/csv",
+		}},
+		{do: a.list("outcomes.csv"), Call: reckon.Call{
+			Path: "/outcomes.csv", Method: "get", Name: "outcomes-csv", Title: "Chances that were said against what happened",
+			Says: "A line for each kind and band of chances: how many cases, in how many it happened.", Media: "text/csv",
+		}},
+		{do: a.list("due.ics"), Call: reckon.Call{
 			Path: "/due.ics", Method: "get", Name: "due", Title: "What is still owed, as a calendar",
 			Says:  "RFC 5545. A calendar that sends no header has a secret address: /calendar/SECRET.ics.",
 			Media: "text/calendar",
