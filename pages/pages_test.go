@@ -367,10 +367,10 @@ func TestEveryPageIsLaid(t *testing.T) {
 		seen.lay(t, fleet.NewJob{ID: "n", Vehicles: []vehicle.Vehicle{st.Vehicle}, Fault: f}.Page())
 		seen.lay(t, fleet.Scan{Typed: "v.x", Fault: f}.Page())
 		seen.lay(t, fleet.Elsewhere{Fault: f}.Page())
-	key := office.KeyOf{Name: "West", Words: "five words", Heard: noon}
-	seen.lay(t, office.Shops{Own: key, Node: true, Named: []office.KeyOf{key}, Unnamed: []office.KeyOf{key}}.Page())
-	nameless := fault.New(fault.Missing, "shop", "No name.", "Say it.")
-	seen.lay(t, office.Shops{Own: key, Fault: nameless, Typed: map[string]string{"key": "x"}}.Page())
+		key := office.KeyOf{Name: "West", Words: "five words", Heard: noon}
+		seen.lay(t, office.Shops{Own: key, Node: true, Named: []office.KeyOf{key}, Unnamed: []office.KeyOf{key}}.Page())
+		nameless := fault.New(fault.Missing, "shop", "No name.", "Say it.")
+		seen.lay(t, office.Shops{Own: key, Fault: nameless, Typed: map[string]string{"key": "x"}}.Page())
 		seen.lay(t, office.SignIn{Names: []string{"Aro"}, Fault: f}.Page())
 		seen.lay(t, office.PIN{Fault: f}.Page())
 		seen.lay(t, office.Itself{Typed: map[string]string{"unit": "ft-lb", "salt": "1"}, Fault: f}.Page())

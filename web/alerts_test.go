@@ -8,7 +8,6 @@ import (
 	"testing"
 	"time"
 
-
 	"lugtak/pages/office"
 )
 

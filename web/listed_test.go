@@ -10,8 +10,8 @@ import (
 	"lugtak/core/listing"
 )
 
-// The lists hold a line for each vehicle, each thing owed, each kind of chance that was said, the same by a page and by a
-// token.
+// The lists hold a line for each vehicle, each thing owed, each kind of chance that was said, the same by a page and by
+// a token.
 func TestListsAsFiles(t *testing.T) {
 	s, addr, _, client := serve(t, Config{})
 	script := newScript(t, s, addr, "reader", listing.ScopeRead)
