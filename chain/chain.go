@@ -172,6 +172,13 @@ func (c *Chain) passOver(u listing.Stranger) {
 	c.unnamed[u.Key] = u
 }
 
+// acquainted forgets that those were strangers who have been named since.
+func (c *Chain) acquainted(named map[string]string) {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	maps.DeleteFunc(c.unnamed, func(key string, _ listing.Stranger) bool { return named[key] != "" })
+}
+
 func (c *Chain) toldUpto(n int) {
 	c.mu.Lock()
 	defer c.mu.Unlock()

@@ -46,6 +46,7 @@ func (c *Chain) follow(ctx context.Context, subject, what string, to take) error
 	if f.named, err = c.shop.Named(ctx); err != nil {
 		return err
 	}
+	c.acquainted(f.named)
 	whole, of, err := c.shop.ChainPlace(ctx, what)
 	if err != nil {
 		return err

@@ -65,6 +65,9 @@ func TestAShopIsNamedBeforeItIsBelieved(t *testing.T) {
 	node.names(liar, "Back Lane")
 	node.holds(11)
 	same(t, node, liar, "l1")
+	if u := node.chain.Unnamed(); len(u) != 0 {
+		t.Errorf("it is named, and stands among the strangers: %+v", u)
+	}
 	liar.find("l1", 1)
 	east.find("e1", 1)
 	node.holds(13)

@@ -208,7 +208,8 @@ func TestFirstUnitByChoice(t *testing.T) {
 // The metrics tell what to be woken for, and no name, address or record of anybody.
 func TestMetrics(t *testing.T) {
 	s, addr, _, client := serve(t, Config{
-		Chain:   told{err: errors.New("cut off"), upto: 3, trouble: "an older backup"},
+		Chain: told{err: errors.New("cut off"), upto: 3, trouble: "an older backup",
+			strangers: []listing.Stranger{{Key: "x"}}},
 		Version: "9.9",
 		Keeping: func() office.Keeping {
 			return office.Keeping{Copied: time.Unix(1_700_000_000, 0), CertUntil: time.Unix(1_800_000_000, 0), Room: 7e9}
@@ -226,6 +227,7 @@ func TestMetrics(t *testing.T) {
 		"lugtak_chain_stuck 1", fmt.Sprintf("lugtak_chain_behind_events %d", last-3), `lugtak_build_info{version="9.9"} 1`,
 		"lugtak_backup_timestamp_seconds 1.7e+09", "lugtak_certificate_end_timestamp_seconds 1.8e+09",
 		"lugtak_disk_free_bytes 7e+09", "lugtak_writable 1", "lugtak_chain_reached 0", "lugtak_open_jobs 4",
+		"lugtak_chain_unnamed 1",
 		"lugtak_owed_fasteners 14",
 		`lugtak_request_seconds_count{method="GET",route="/jobs/:job/bench",status="200"}`,
 	} {

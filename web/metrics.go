@@ -58,6 +58,7 @@ var (
 	chainReached = gauge("chain_reached", "1 where the chain is reached.")
 	chainLag     = gauge("chain_behind_events", "Events of this shop the chain is not known to have.")
 	chainStuck   = gauge("chain_stuck", "1 where something keeps the next event from the chain; Office says what.")
+	chainUnnamed = gauge("chain_unnamed", "Shops heard in the chain that nobody has named here.")
 	built        = gauge("build_info", "1, by the release that serves.", "version")
 	copiedAt     = gauge("backup_timestamp_seconds", "When the last backup was made; left out where there is none.")
 	certEnds     = gauge("certificate_end_timestamp_seconds", "When the certificate ends; left out where there is none.")
@@ -67,8 +68,8 @@ var (
 // Describe lists what is told.
 func (g shopGauges) Describe(to chan<- *prometheus.Desc) {
 	for _, d := range []*prometheus.Desc{
-		eventsGauge, jobsGauge, owedGauge, writeGauge, hookLag, hookFails, chainReached, chainLag, chainStuck, built,
-		copiedAt, certEnds, diskFree,
+		eventsGauge, jobsGauge, owedGauge, writeGauge, hookLag, hookFails, chainReached, chainLag, chainStuck,
+		chainUnnamed, built, copiedAt, certEnds, diskFree,
 	} {
 		to <- d
 	}
@@ -94,6 +95,7 @@ func (g shopGauges) Collect(to chan<- prometheus.Metric) {
 		upto, trouble := g.Chain.Told()
 		put(chainReached, float(g.Chain.Connected()))
 		put(chainStuck, float(trouble != ""))
+		put(chainUnnamed, float64(len(g.Chain.Unnamed())))
 		if upto >= 0 {
 			put(chainLag, float64(last-upto))
 		}

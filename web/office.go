@@ -81,6 +81,7 @@ func (s officeRoom) office(c fiber.Ctx) (err error) {
 	x.Keeping.Words = report.KeyWords(s.Shop.KeyPrint())
 	if s.Chain != nil {
 		x.Keeping.Chained, x.Keeping.Reached = true, s.Chain.Connected()
+		x.Keeping.Unnamed = len(s.Chain.Unnamed())
 		upto, stuck := s.Chain.Told()
 		if x.Keeping.Stuck = stuck; upto >= 0 {
 			x.Keeping.Behind = max(0, x.Keeping.Lines-upto)

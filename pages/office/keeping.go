@@ -16,6 +16,7 @@ type Keeping struct {
 	Chained   bool // it is a shop of a chain
 	Reached   bool
 	Behind    int       // lines the chain is not known to have
+	Unnamed   int       // shops that were heard and nobody has named
 	Stuck     string    // what keeps the next from it; empty where nothing does
 	Backups   bool      // copies are made by this program
 	Copied    time.Time // the last of them; zero where there is none
@@ -63,7 +64,10 @@ func (k Keeping) lines(now time.Time) []kept {
 		case k.Behind > 0:
 			says = fmt.Sprintf("reached; %d lines are on their way", k.Behind)
 		}
-		out = append(out, kept{"Chain of shops", says, !k.Reached || k.Stuck != ""})
+		if k.Unnamed > 0 {
+			says += "; " + kit.Counted(k.Unnamed, "shop") + " heard that nobody has named here"
+		}
+		out = append(out, kept{"Chain of shops", says, !k.Reached || k.Stuck != "" || k.Unnamed > 0})
 	}
 	return append(out, kept{"Version", k.Version, false})
 }

@@ -36,6 +36,7 @@ func TestKeeping(t *testing.T) {
 		{with(func(k *Keeping) { k.CertUntil = k.CertUntil.Add(-time.Second) }), "Certificate"},
 		{with(func(k *Keeping) { k.Reached = false }), "Chain of shops"},
 		{with(func(k *Keeping) { k.Stuck = "an older backup" }), "Chain of shops"},
+		{with(func(k *Keeping) { k.Unnamed = 2 }), "Chain of shops"},
 		{with(func(k *Keeping) { k.Behind = 5 }), ""},
 		{with(func(k *Keeping) { k.Chained, k.Reached = false, false }), ""},
 	} {
