@@ -317,7 +317,7 @@ func age(t *testing.T, from, to string) {
 	defer db.Close()
 	for _, q := range []string{
 		`DELETE FROM goose_db_version WHERE version_id = (SELECT MAX(version_id) FROM goose_db_version)`,
-		`DROP TABLE suspicion`, // the newest brings it
+		`DROP TABLE chain_place`, // the newest brings it
 	} {
 		if _, err := db.Exec(q); err != nil {
 			t.Fatal(err)
