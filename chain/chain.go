@@ -162,11 +162,11 @@ func (c *Chain) passOver(u listing.Stranger) {
 	c.mu.Lock()
 	defer c.mu.Unlock()
 	known, again := c.unnamed[u.Key]
+	if !again && len(c.unnamed) >= mostUnnamed {
+		return // nor are more of them logged
+	}
 	if !again {
 		c.Log.Warn("chain", "refused", "a shop that nobody has named here", "says", u.Says, "key", u.Key)
-		if len(c.unnamed) >= mostUnnamed {
-			return
-		}
 	}
 	u.Says = cmp.Or(u.Says, known.Says)
 	c.unnamed[u.Key] = u
