@@ -249,16 +249,22 @@ func (c *Chain) known(ctx context.Context, subject string) (*told, error) {
 	if err != nil {
 		return nil, err
 	}
-	soon, cancel := context.WithTimeout(ctx, short)
-	defer cancel()
-	m, err := s.GetLastMsgForSubject(soon, subject+c.self)
-	if errors.Is(err, jetstream.ErrMsgNotFound) {
-		return nil, nil
-	}
-	if err != nil {
+	m, err := lastOf(ctx, s, subject+c.self)
+	if err != nil || m == nil {
 		return nil, err
 	}
 	return c.whole(ctx, s, subject, m)
+}
+
+// lastOf is the last message of a place; nil where there is none.
+func lastOf(ctx context.Context, s jetstream.Stream, subject string) (*jetstream.RawStreamMsg, error) {
+	soon, cancel := context.WithTimeout(ctx, short)
+	defer cancel()
+	m, err := s.GetLastMsgForSubject(soon, subject)
+	if errors.Is(err, jetstream.ErrMsgNotFound) {
+		return nil, nil
+	}
+	return m, err
 }
 
 // whole reads back from a message to the one where it begins. What was cut off before its last

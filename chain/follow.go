@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
 	"time"
 
 	"github.com/nats-io/nats.go"
@@ -18,9 +19,9 @@ import (
 // message is what a shop told, whole, with its place in the chain.
 type message struct {
 	told
-	place     uint64
-	shop, key string
-	name      string // of the shop, as it was named here
+	place uint64
+	shop  string // fingerprint of its key
+	name  string // as it was named here
 }
 
 // take is given what came, whole, and how far the whole chain was followed with it: 0 while a single shop is read.
@@ -30,7 +31,6 @@ type take func(all []message, whole uint64) error
 type followed struct {
 	*Chain
 	subject string
-	what    string            // as the file keeps the place
 	named   map[string]string // shop by key
 	held    *parts
 }
@@ -42,7 +42,7 @@ func (c *Chain) follow(ctx context.Context, subject, what string, to take) error
 	if err != nil {
 		return err
 	}
-	f := followed{Chain: c, subject: subject, what: what, held: newParts()}
+	f := followed{Chain: c, subject: subject, held: newParts()}
 	if f.named, err = c.shop.Named(ctx); err != nil {
 		return err
 	}
@@ -52,13 +52,17 @@ func (c *Chain) follow(ctx context.Context, subject, what string, to take) error
 		return err
 	}
 	for key := range f.named {
-		print := shop.Fingerprint(key)
-		last, err := lastOf(ctx, s, subject+print)
+		one := shop.Fingerprint(key)
+		if of[one] >= whole {
+			continue
+		}
+		last, err := lastOf(ctx, s, subject+one)
 		if err != nil {
 			return err
 		}
-		if last > of[print] && of[print] < whole {
-			if err := f.read(ctx, subject+print, of[print], last, to); err != nil {
+		if last != nil && last.Sequence > of[one] {
+			upto := min(last.Sequence, whole) // what is beyond comes in the order of the chain
+			if err := f.read(ctx, subject+one, of[one], upto, to); err != nil {
 				return err
 			}
 		}
@@ -66,24 +70,10 @@ func (c *Chain) follow(ctx context.Context, subject, what string, to take) error
 	return f.read(ctx, subject+"*", whole, 0, to)
 }
 
-// lastOf is the place of the last message of a subject; 0 where there is none.
-func lastOf(ctx context.Context, s jetstream.Stream, subject string) (uint64, error) {
-	soon, cancel := context.WithTimeout(ctx, short)
-	defer cancel()
-	m, err := s.GetLastMsgForSubject(soon, subject)
-	if errors.Is(err, jetstream.ErrMsgNotFound) {
-		return 0, nil
-	}
-	if err != nil {
-		return 0, err
-	}
-	return m.Sequence, nil
-}
-
 // errNothing: what the chain says is there does not come; it is asked for again.
 var errNothing = errors.New("the chain does not give what it says it has")
 
-// read reads behind a place up to another one; without one, until somebody names another shop.
+// read reads behind a place up to another one; without one, until somebody names a shop, or takes a name back.
 func (f *followed) read(ctx context.Context, subject string, after, upto uint64, to take) error {
 	soon, cancel := context.WithTimeout(ctx, short)
 	defer cancel()
@@ -106,6 +96,9 @@ func (f *followed) read(ctx context.Context, subject string, after, upto uint64,
 			if after, err = placeOf(m); err != nil {
 				return err
 			}
+			if upto > 0 && after > upto {
+				continue
+			}
 			if x, whole := f.one(m, after); whole {
 				all = append(all, x)
 			}
@@ -113,7 +106,12 @@ func (f *followed) read(ctx context.Context, subject string, after, upto uint64,
 		if err := got.Error(); err != nil && !errors.Is(err, nats.ErrTimeout) {
 			return err
 		}
+		now, err := f.shop.Named(ctx)
 		switch {
+		case err != nil:
+			return err
+		case !maps.Equal(now, f.named):
+			return nil // what came is read again, by whose word counts now
 		case upto > 0 && after == before:
 			return errNothing
 		case upto > 0:
@@ -123,9 +121,6 @@ func (f *followed) read(ctx context.Context, subject string, after, upto uint64,
 		}
 		if err != nil {
 			return err
-		}
-		if now, err := f.shop.Named(ctx); err != nil || upto == 0 && len(now) != len(f.named) {
-			return err // and begin anew
 		}
 	}
 	return nil
@@ -154,7 +149,7 @@ func (f *followed) one(m jetstream.Msg, place uint64) (x message, whole bool) {
 	if !whole {
 		return x, false
 	}
-	x.place, x.shop, x.key, x.name = place, p.shop, p.key, name
+	x.place, x.shop, x.name = place, p.shop, name
 	if bad := json.Unmarshal(data, &x.told); bad != nil {
 		f.Log.Warn("chain", "refused", bad, "place", place)
 		return x, false

@@ -79,6 +79,17 @@ func TestAShopIsNamedBeforeItIsBelieved(t *testing.T) {
 	if err != nil || len(past) != 1 || past[0].Shop != "east" {
 		t.Errorf("it is told of %+v, %v", past, err)
 	}
+	// Its name is taken back: what it told stays, what it tells is taken no more.
+	if err := node.store.Distrust(t.Context(), liar.store.PublicKey(), "Cass", time.Now()); err != nil {
+		t.Fatal(err)
+	}
+	liar.find("l1", 1)
+	eventually(t, "it is a stranger again", func() bool { return len(node.chain.Unnamed()) == 1 })
+	east.find("e1", 1)
+	node.holds(14)
+	if past, err := liar.chain.Past(t.Context(), vin); err == nil {
+		t.Errorf("it is told of %d jobs", len(past))
+	}
 }
 
 // Answers that nobody signed, that another signed, or that were signed for another question, are none. What is
@@ -184,13 +195,28 @@ func TestARecordCutOffBetweenItsParts(t *testing.T) {
 	west.find("w1", 1)
 	node.holds(3)
 	filled()
+	west.find("w1", 1)
+	eventually(t, "west has told", func() bool { upto, _ := west.chain.Told(); return upto == 3 })
 	for _, m := range all[1:] {
 		send(m)
 	}
 	west.find("w1", 1)
 	node.run(node.chain.Fill)
-	node.holds(5)
+	node.holds(6)
 	same(t, node, east, "e1")
+	// The rows lie in the order of the chain, as at a node that never stopped.
+	never := newPlace(t, c, "never stopped")
+	never.names(east, "east")
+	never.names(west, "west")
+	never.run(never.chain.Fill)
+	never.holds(6)
+	_, end, err := node.store.EventsEnd(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, other, err := never.store.EventsEnd(t.Context()); err != nil || other != end {
+		t.Errorf("it ends with %s, one that never stopped with %s, %v", end, other, err)
+	}
 }
 
 // What is held of unfinished records stays under its bound, whoever sends beginnings without an end.

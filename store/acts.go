@@ -33,6 +33,7 @@ type shop struct {
 	hung    []wrench.Tool
 	imports map[string]listing.Import // by job
 	trusted map[string]string         // shop by key
+	own     map[string]bool           // keys this shop has had
 	people  map[string]personSeal
 	built   []Built
 	outside []listing.Outside
@@ -69,6 +70,7 @@ func newShop() *shop {
 		seen:    map[string]record.Act{},
 		imports: map[string]listing.Import{},
 		trusted: map[string]string{},
+		own:     map[string]bool{},
 		people:  map[string]personSeal{},
 
 		readings:   map[string]readings{},
@@ -262,9 +264,12 @@ var actReaders = map[string]func(*shop, record.Act, time.Time) error{
 	}),
 	record.KeyMade{}.ActKind(): reads(func(sh *shop, _ record.Act, _ time.Time, b record.KeyMade) {
 		sh.trusted[b.Key] = "this shop"
+		sh.own[b.Key] = true
 	}),
 	record.KeyTrusted{}.ActKind(): reads(func(sh *shop, _ record.Act, _ time.Time, b record.KeyTrusted) {
-		sh.trusted[b.Key] = b.Shop
+		if sh.trusted[b.Key] = b.Shop; b.Shop == "" {
+			delete(sh.trusted, b.Key)
+		}
 	}),
 	record.VehicleBuilt{}.ActKind(): reads(func(sh *shop, a record.Act, at time.Time, b record.VehicleBuilt) {
 		sh.built = append(sh.built, Built{VehicleBuilt: b, By: a.By, At: at})
@@ -502,7 +507,7 @@ func (s *Store) Files(ctx context.Context) ([]File, error) {
 }
 
 // Trust names the shop whose key it is: from then on what it signs counts. A key that is none or this shop's own, and a
-// name that another shop has, or that looks like it, are refused.
+// name that another shop has, or that looks like it, are refused; saying it again changes nothing.
 func (s *Store) Trust(ctx context.Context, key, name, by string, at time.Time) error {
 	key, name = strings.TrimSpace(key), strings.Join(strings.Fields(name), " ")
 	pub, err := base64.StdEncoding.DecodeString(key)
@@ -519,13 +524,33 @@ func (s *Store) Trust(ctx context.Context, key, name, by string, at time.Time) e
 	if err != nil {
 		return err
 	}
+	if named[key] == name {
+		return nil
+	}
 	for k, other := range named {
 		if k != key && SameName(other, name) {
 			return fault.New(fault.Exists, "shop", fmt.Sprintf("Another shop is named %s.", other),
 				"Tell the two apart by their names.")
 		}
 	}
-	return s.act(ctx, record.EventID("trust:"+sha(key + name)[:32]), by, at, record.KeyTrusted{Key: key, Shop: name}, nil)
+	return s.trust(ctx, key, name, by, at)
+}
+
+// Distrust takes the name of another shop's key back: what it signs counts no more. What was taken stays.
+func (s *Store) Distrust(ctx context.Context, key, by string, at time.Time) error {
+	named, err := s.Named(ctx)
+	if err != nil {
+		return err
+	}
+	if named[key] == "" {
+		return fault.New(fault.NotFound, "key", "No shop of that key is named here.", "Reload the page.")
+	}
+	return s.trust(ctx, key, "", by, at)
+}
+
+func (s *Store) trust(ctx context.Context, key, name, by string, at time.Time) error {
+	id := record.EventID("trust:" + sha(key + name + stamp(at))[:32]) // a name may come back
+	return s.act(ctx, id, by, at, record.KeyTrusted{Key: key, Shop: name}, nil)
 }
 
 // Origin says where a job came from; nil for one begun here.

@@ -35,8 +35,11 @@ func Fingerprint(key string) string { return fingerprint(key) }
 
 // Named lists the other shops whose keys somebody has named here, by key.
 func (s *Store) Named(ctx context.Context) (out map[string]string, err error) {
-	err = s.known(ctx, func(sh *shop) { out = maps.Clone(sh.trusted) })
-	delete(out, s.PublicKey())
+	err = s.known(ctx, func(sh *shop) {
+		out = maps.Clone(sh.trusted)
+		maps.DeleteFunc(out, func(key, _ string) bool { return sh.own[key] })
+	})
+	delete(out, s.PublicKey()) // of a file whose first key was made without an act
 	return out, err
 }
 

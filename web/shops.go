@@ -54,13 +54,20 @@ func keyOf(key, name string) office.KeyOf {
 	return office.KeyOf{Key: key, Print: print, Words: report.KeyWords(print), Name: name}
 }
 
-// nameShop says whose key one is: from then on that shop's word counts here.
+// nameShop says whose key one is, or takes a name back: whose word counts here.
 func (s officeRoom) nameShop(c fiber.Ctx) error {
 	in := kit.Read[struct {
+		Do   string `form:"do"`
 		Key  string `form:"key"`
 		Shop string `form:"shop"`
 	}](c)
-	err := s.Shop.Trust(c.Context(), in.Key, in.Shop, kit.Session(c).Person.Name, s.Shop.Now())
+	by, now := kit.Session(c).Person.Name, s.Shop.Now()
+	err := error(nil)
+	if in.Do == "unname" {
+		err = s.Shop.Distrust(c.Context(), in.Key, by, now)
+	} else {
+		err = s.Shop.Trust(c.Context(), in.Key, in.Shop, by, now)
+	}
 	if f := fault.As(err); f != nil {
 		return s.showShops(c, kit.Status(f), f)
 	}

@@ -44,7 +44,7 @@ type cli struct {
 	Backup   backupCmd        `cmd:"" help:"Make a consistent copy of a shop file, also while it serves."`
 	Restore  restoreCmd       `cmd:"" help:"Put a proved backup in a shop file's place, and set aside what was there."`
 	Rebuild  rebuildCmd       `cmd:"" help:"Make the lists of a shop file anew from its journal."`
-	Trust    trustCmd         `cmd:"" help:"Make the key of another shop known, so that its job files are told as such."`
+	Trust    trustCmd         `cmd:"" help:"Name the shop whose key it is: what it signs counts here from then on."`
 	ChainAs  chainUserCmd     `cmd:"" name:"chain-user" help:"Make a key by which the chain's servers know this shop."`
 	Doctor   doctorCmd        `cmd:"" help:"Say what is wrong with this installation, and what to do."`
 	Mend     mendCmd          `cmd:"" help:"Sign for a shop file another hand changed, or begin a new key."`

@@ -245,10 +245,10 @@ type (
 	KeyMade struct {
 		Key string `json:"key"`
 	}
-	// KeyTrusted makes the key of another shop known.
+	// KeyTrusted makes the key of another shop known, or known no more.
 	KeyTrusted struct {
 		Key  string `json:"key"`
-		Shop string `json:"shop"`
+		Shop string `json:"shop"` // what it is called here; empty since its word counts no more
 	}
 	// VehicleBuilt says how one vehicle turned out to be built.
 	VehicleBuilt struct {
