@@ -3,7 +3,6 @@
 package report
 
 import (
-	"encoding/csv"
 	"io"
 	"slices"
 	"strconv"
@@ -17,35 +16,32 @@ import (
 // CSV writes the ledger, one pull a line, a line for each fastener without one
 // (RFC 4180). A cell that a spreadsheet would take for a formula gets a quote.
 func CSV(w io.Writer, st *job.State) error {
-	c := csv.NewWriter(w)
-	c.UseCRLF = true
-	c.Write(header)
 	account := st.Account()
-	for i := range st.Plan.Joints {
-		j := &st.Plan.Joints[i]
-		for _, l := range j.Letters {
-			f := st.Fastener(j.ID, l)
-			head := []string{
-				j.ID,
-				l,
-				string(account.Grade(f.FastenerID)),
-				j.Says(),
-				j.Source,
-				f.Says(),
-				string(f.Evidence),
-				strconv.FormatBool(st.Unchecked(j, f)),
-				strconv.FormatBool(f.Renewed),
-			}
-			if len(f.Pulls) == 0 {
-				c.Write(safe(append(head, make([]string, len(header)-len(head))...)))
-			}
-			for _, id := range f.Pulls {
-				c.Write(safe(slices.Concat(head, pullCells(st.Pulls[id]))))
+	return list(w, header, func(put func(...string)) {
+		for i := range st.Plan.Joints {
+			j := &st.Plan.Joints[i]
+			for _, l := range j.Letters {
+				f := st.Fastener(j.ID, l)
+				head := []string{
+					j.ID,
+					l,
+					string(account.Grade(f.FastenerID)),
+					j.Says(),
+					j.Source,
+					f.Says(),
+					string(f.Evidence),
+					strconv.FormatBool(st.Unchecked(j, f)),
+					strconv.FormatBool(f.Renewed),
+				}
+				if len(f.Pulls) == 0 {
+					put(append(head, make([]string, len(header)-len(head))...)...)
+				}
+				for _, id := range f.Pulls {
+					put(slices.Concat(head, pullCells(st.Pulls[id]))...)
+				}
 			}
 		}
-	}
-	c.Flush()
-	return c.Error()
+	})
 }
 
 // header names the columns: first those of the fastener, then those of a pull.

@@ -7,14 +7,14 @@ import (
 	"time"
 
 	"lugtak/core/forecast"
+	"lugtak/core/job"
 	"lugtak/core/listing"
 	"lugtak/core/unit"
 	"lugtak/core/vehicle"
 )
 
-// Lists of the whole shop, as files (RFC 4180): UTF-8, a head line, times in RFC 3339, days as 2006-01-02. A cell that
-// a spreadsheet would take for a formula gets a quote before it.
-
+// list writes a list as a file (RFC 4180): UTF-8, a head line, times in RFC 3339, days as 2006-01-02. A cell that a
+// spreadsheet would take for a formula gets a quote before it.
 func list(w io.Writer, head []string, rows func(put func(...string))) error {
 	c := csv.NewWriter(w)
 	c.UseCRLF = true
@@ -22,6 +22,21 @@ func list(w io.Writer, head []string, rows func(put func(...string))) error {
 	rows(func(cells ...string) { c.Write(safe(cells)) })
 	c.Flush()
 	return c.Error()
+}
+
+// PartsCSV writes the parts of a job's plan, with where each is and when a supplier has it there.
+func PartsCSV(w io.Writer, st *job.State) error {
+	head := []string{"part", "title", "count", "used_once", "status", "supplier", "due"}
+	return list(w, head, func(put func(...string)) {
+		for _, p := range st.Plan.Parts {
+			from, due := st.Supplied[p.Key], ""
+			if !from.Due.IsZero() {
+				due = from.Due.Format(time.RFC3339)
+			}
+			put(p.Key, p.Title, strconv.Itoa(p.Count), strconv.FormatBool(p.OneUse), string(st.Parts[p.Key]), from.Supplier,
+				due)
+		}
+	})
 }
 
 // FleetCSV writes the vehicles, a line each, in the columns by which a list of vehicles is taken in.
@@ -62,7 +77,7 @@ func OutcomesCSV(w io.Writer, releases, suspects []forecast.Said) error {
 			for _, s := range of.said {
 				band := 100.0 / forecast.Bands
 				put(of.what, s.Kind, s.Of, unit.Number(band*float64(s.Band), 0), unit.Number(band*float64(s.Band+1), 0),
-					strconv.Itoa(s.N), strconv.Itoa(s.Happened), unit.Number(100*s.Said/float64(s.N), 1))
+					strconv.Itoa(s.N), strconv.Itoa(s.Happened), unit.Number(100*s.MeanSaid(), 1))
 			}
 		}
 	})

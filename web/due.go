@@ -1,7 +1,7 @@
 package web
 
 import (
-	"bytes"
+	"io"
 	"strings"
 	"time"
 
@@ -68,13 +68,9 @@ func (s fleetRoom) calendar(c fiber.Ctx) error {
 			At:      f.At,
 		})
 	}
-	var b bytes.Buffer
-	if err := report.Calendar(&b, dues, s.Shop.Now()); err != nil {
-		return err
-	}
-	c.Set("Content-Type", "text/calendar; charset=utf-8")
-	c.Set("Content-Disposition", `attachment; filename="due.ics"`)
-	return c.Send(b.Bytes())
+	return attach(c, "due.ics", "text/calendar; charset=utf-8", func(w io.Writer) error {
+		return report.Calendar(w, dues, s.Shop.Now())
+	})
 }
 
 // closeDue ends what was owed with its own small record.

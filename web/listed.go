@@ -16,7 +16,7 @@ func (s fleetRoom) fleetCSV(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return csvFile(c, "fleet", func(w io.Writer) error { return report.FleetCSV(w, all) })
+	return attach(c, "fleet.csv", csvText, func(w io.Writer) error { return report.FleetCSV(w, all) })
 }
 
 func (s fleetRoom) dueCSV(c fiber.Ctx) error {
@@ -24,7 +24,7 @@ func (s fleetRoom) dueCSV(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return csvFile(c, "due", func(w io.Writer) error { return report.FollowUpsCSV(w, all) })
+	return attach(c, "due.csv", csvText, func(w io.Writer) error { return report.FollowUpsCSV(w, all) })
 }
 
 func (s officeRoom) outcomesCSV(c fiber.Ctx) error {
@@ -36,15 +36,18 @@ func (s officeRoom) outcomesCSV(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return csvFile(c, "outcomes", func(w io.Writer) error { return report.OutcomesCSV(w, releases, suspects) })
+	return attach(c, "outcomes.csv", csvText, func(w io.Writer) error { return report.OutcomesCSV(w, releases, suspects) })
 }
 
-func csvFile(c fiber.Ctx, name string, write func(io.Writer) error) error {
+const csvText = "text/csv; charset=utf-8"
+
+// attach sends a file of the shop's under its name.
+func attach(c fiber.Ctx, name, kind string, write func(io.Writer) error) error {
 	var b bytes.Buffer
 	if err := write(&b); err != nil {
 		return err
 	}
-	c.Set("Content-Type", "text/csv; charset=utf-8")
-	c.Set("Content-Disposition", `attachment; filename="`+name+`.csv"`)
+	c.Set("Content-Type", kind)
+	c.Set("Content-Disposition", `attachment; filename="`+name+`"`)
 	return c.Send(b.Bytes())
 }

@@ -2,8 +2,6 @@ package web
 
 import (
 	"bytes"
-	"encoding/csv"
-	"strconv"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -11,6 +9,7 @@ import (
 	"lugtak/core/job"
 	"lugtak/device"
 	"lugtak/pages/plan"
+	"lugtak/report"
 	"lugtak/shop"
 	"lugtak/web/kit"
 )
@@ -111,28 +110,7 @@ func (s planRoom) orderParts(c fiber.Ctx, st *job.State) error {
 func (s planRoom) partsCSV(c fiber.Ctx) error {
 	return s.file(c, "csv", "text/csv; charset=utf-8", func(st *job.State, _ *shop.JobFile) ([]byte, error) {
 		var b bytes.Buffer
-		w := csv.NewWriter(&b)
-		w.UseCRLF = true
-		w.Write([]string{"part", "title", "count", "used_once", "status", "supplier", "due"})
-		for _, p := range st.Plan.Parts {
-			due := ""
-			from, known := st.Supplied[p.Key]
-			if known {
-				due = from.Due.Format("2006-01-02T15:04:05Z07:00")
-			}
-			w.Write(
-				[]string{
-					p.Key,
-					p.Title,
-					strconv.Itoa(p.Count),
-					strconv.FormatBool(p.OneUse),
-					string(st.Parts[p.Key]),
-					from.Supplier,
-					due,
-				},
-			)
-		}
-		w.Flush()
-		return b.Bytes(), w.Error()
+		err := report.PartsCSV(&b, st)
+		return b.Bytes(), err
 	})
 }
