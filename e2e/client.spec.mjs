@@ -2,6 +2,7 @@
 import { execFileSync } from "node:child_process";
 import { mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from "node:fs";
 import { createRequire } from "node:module";
+import { tmpdir } from "node:os";
 import { join } from "node:path";
 import openapiTS, { astToString } from "openapi-typescript";
 import { binary, cass, expect, signIn, test } from "./shop.mjs";
@@ -9,7 +10,7 @@ import { binary, cass, expect, signIn, test } from "./shop.mjs";
 const here = import.meta.dirname;
 
 test("a client generated from the document compiles and is answered", async ({ page, shop }) => {
-  const dir = mkdtempSync(join(here, "test-client-"));
+  const dir = mkdtempSync(join(tmpdir(), "lugtak-client-"));
   try {
     const document = JSON.parse(execFileSync(binary, ["schema", "openapi"], { maxBuffer: 1 << 26 }));
     writeFileSync(join(dir, "api.d.ts"), astToString(await openapiTS(document)));

@@ -198,3 +198,157 @@ func TestInsertsAndCrossedThreads(t *testing.T) {
 		}
 	}
 }
+
+// series is readings a hundredth of a second apart, of torques, and of angles that go on by so much each.
+func series(turn float64, nm ...float64) (out []Sample) {
+	for i, y := range nm {
+		out = append(out, Sample{0.01 * float64(i), turn * float64(i), y})
+	}
+	return out
+}
+
+func ramp(from, to float64, n int) (out []float64) {
+	for i := range n {
+		out = append(out, from+(to-from)*float64(i)/float64(n-1))
+	}
+	return out
+}
+
+// A sensor at its limit shows its greatest figure fifteen times running, and no other more than five times.
+func TestLimitsOfAStillSensor(t *testing.T) {
+	for _, c := range []struct {
+		top, elsewhere int
+		want           bool
+	}{{15, 5, true}, {14, 5, false}, {15, 6, false}, {20, 1, true}} {
+		nm := slices.Concat([]float64{1, 2}, slices.Repeat([]float64{3}, c.elsewhere), []float64{4},
+			slices.Repeat([]float64{9}, c.top), []float64{8, 7})
+		e, got := stillAtLimit(series(1, nm...), slices.Index(nm, 9))
+		if got != c.want {
+			t.Errorf("%d times at the top, %d elsewhere: %v", c.top, c.elsewhere, got)
+		}
+		if got {
+			about(t, "from", e.from, 0.01*float64(3+c.elsewhere), 1e-9)
+			about(t, "to", e.to, 0.01*float64(2+c.elsewhere+c.top), 1e-9)
+		}
+	}
+}
+
+// The torque stood while it turned on by 0.8°, in five readings, where the rise before it would have gone on.
+func TestLimitsOfATopThatStood(t *testing.T) {
+	for _, c := range []struct {
+		name         string
+		turn         float64 // degrees a reading
+		n            int     // readings at the top, one N·m a reading before it
+		grain        float64
+		missed       float64
+		stretches    bool
+		want         bool
+		steps, steep int // readings of the rise, N·m each
+	}{
+		{"five readings, a degree", 0.25, 5, 0, 1, false, true, 30, 1},
+		{"four readings", 0.5, 4, 0, 1, false, false, 30, 1},
+		{"0.8 degrees", 0.201, 5, 0, 1, false, true, 30, 1},
+		{"a hair less", 0.199, 5, 0, 1, false, false, 30, 1},
+		{"a coarse angle", 0.25, 5, 0.07, 1, false, false, 30, 1},
+		{"less coarse", 0.25, 5, 0.06, 1, false, true, 30, 1},
+		{"it would have risen by four", 0.25, 5, 0, 4, false, true, 30, 1}, // a N·m a quarter degree, over one degree
+		{"by less than what is missed", 0.25, 5, 0, 4.1, false, false, 30, 1},
+		{"a bolt that stretches, and rose before", 0.25, 5, 0, 1, true, true, 30, 1},
+		{"a bolt that stretches, by three readings alone", 0.25, 5, 0, 1, true, false, 3, 1},
+		{"no bolt turns so far", 30, 5, 0, 1, false, false, 30, 1},
+	} {
+		nm := append(ramp(10, 10+float64((c.steps-1)*c.steep), c.steps), slices.Repeat([]float64{10 +
+			float64((c.steps-1)*c.steep)}, c.n-1)...)
+		s := series(c.turn, nm...)
+		if _, got := stoodAtLimit(s, c.steps-1, len(s)-1, c.grain, c.missed, c.stretches); got != c.want {
+			t.Errorf("%s: %v", c.name, got)
+		}
+	}
+}
+
+// A recording that ends at its top is held against how fast it still rose: a hand that feels its way rises by 0.04 of
+// it a second.
+func TestLimitsOfACut(t *testing.T) {
+	for _, c := range []struct {
+		name string
+		rise float64 // N·m a second over the last second, to 50
+		last float64 // N·m of the last reading, where not 50
+		want bool
+	}{
+		{"as it feels its way", 2.01, 0, true},
+		{"slower", 1.99, 0, false},
+		{"fast", 40, 0, true},
+		{"it fell by a twentieth", 40, 47.49, false},
+		{"it fell by less", 40, 49.6, true},
+	} {
+		nm := ramp(50-c.rise, 50, 101)
+		if c.last > 0 {
+			nm = append(nm, c.last)
+		}
+		s := series(0.05, nm...)
+		if _, got := cutOnRise(s, 100, 0); got != c.want {
+			t.Errorf("%s: %v", c.name, got)
+		}
+	}
+	held := append(ramp(10, 50, 101), slices.Repeat([]float64{50}, 6)...) // the last 0.04 s of it
+	if _, got := cutOnRise(series(0.05, held...), 100, 0); got {
+		t.Error("six readings of a hold are none")
+	}
+	if e, got := cutOnRise(series(0.05, held[:103]...), 100, 0); !got || e.to != 1.02 {
+		t.Errorf("three readings of a hold are one: %+v", e)
+	}
+	back := series(0.05, ramp(30, 50, 101)...)
+	back[100].Angle -= 4.1 // the fastener came back, and nothing is hidden
+	if _, got := cutOnRise(back, 100, 0); got && back[100].Angle < back[96].Angle-backDeg {
+		t.Error("a fastener that comes back still rises")
+	}
+}
+
+// Readings that are missing at the top.
+func TestLimitsOfAGap(t *testing.T) {
+	for _, c := range []struct {
+		name   string
+		at     float64 // N·m where it begins, on a rise by a N·m a hundredth of a second to 50
+		lasts  float64 // s, times a hundredth
+		turned float64
+		then   float64 // N·m behind it
+		want   bool
+	}{
+		{"six times the usual time", 45, 6.01, 1, 45, true},
+		{"a hair less", 45, 5.99, 1, 45, false},
+		{"below four fifths of its top", 39.9, 6.01, 1, 39.9, false},
+		{"at four fifths", 40.1, 6.01, 1, 40.1, true},
+		{"seen to rise on behind it", 45, 6.01, 1, 60, false},
+	} {
+		var nm []float64
+		for y := 1.0; y <= c.at; y++ {
+			nm = append(nm, y)
+		}
+		nm[len(nm)-1] = c.at
+		s := series(0.1, nm...)
+		last := s[len(s)-1]
+		for k := range 20 {
+			at := last.T + 0.01*(c.lasts+float64(k))
+			s = append(s, Sample{at, last.Angle + c.turned, c.then})
+			if c.then > 50 && k > 2 {
+				s[len(s)-1].Torque += float64(k)
+			}
+		}
+		s[0].Torque = 0
+		top := 0
+		for i := range s {
+			if s[i].Torque > s[top].Torque {
+				top = i
+			}
+		}
+		if c.name == "below four fifths of its top" || c.name == "at four fifths" {
+			s = append(s, series(0, 50)[0]) // the top was seen elsewhere
+			s[len(s)-1].T = last.T + 0.01*(c.lasts+20)
+			top = len(s) - 1
+		}
+		_, got := gapAtTop(s, top, 0, 0, 12)
+		if got != c.want {
+			t.Errorf("%s: %v", c.name, got)
+		}
+	}
+}
